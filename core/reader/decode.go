@@ -1,0 +1,125 @@
+package reader
+
+import (
+	"bytes"
+	"compress/gzip"
+	"context"
+	"encoding/binary"
+	"errors"
+	"fmt"
+	"io"
+	"unicode/utf16"
+	"unicode/utf8"
+)
+
+// decode reads everything from r and gives it as UTF-8 without a byte order
+// mark, with the name of the encoding it found. Gzip is opened. More than
+// limit bytes is an error that names the limit.
+func decode(ctx context.Context, r io.Reader, limit int64) (text []byte, encoding string, err error) {
+	raw, err := readLimited(ctx, r, limit)
+	if err != nil {
+		return nil, "", err
+	}
+	if len(raw) > 2 && raw[0] == 0x1f && raw[1] == 0x8b {
+		unzipped, err := gzip.NewReader(bytes.NewReader(raw))
+		if err != nil {
+			return nil, "", &Error{Problem: "the gzip file is damaged: " + err.Error(), Advice: "pack it again, or upload it unpacked"}
+		}
+		raw, err = readLimited(ctx, unzipped, limit)
+		if err != nil {
+			var known *Error
+			if errors.As(err, &known) || ctx.Err() != nil {
+				return nil, "", err
+			}
+			return nil, "", &Error{Problem: "the gzip file is damaged: " + err.Error(), Advice: "pack it again, or upload it unpacked"}
+		}
+	}
+	text, encoding = toUTF8(raw)
+	if bytes.IndexByte(text, 0) >= 0 {
+		return nil, "", &Error{Problem: "this is not a text table: it holds zero bytes", Advice: "export the table as CSV and upload that"}
+	}
+	return text, encoding, nil
+}
+
+func readLimited(ctx context.Context, r io.Reader, limit int64) ([]byte, error) {
+	var whole bytes.Buffer
+	for {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		n, err := io.CopyN(&whole, r, min(1<<20, limit-int64(whole.Len())+1))
+		if int64(whole.Len()) > limit {
+			return nil, &Error{Problem: fmt.Sprintf("the table is larger than %d MB, the limit for one file", limit>>20),
+				Advice: "split the file, or ask whoever runs this server to raise LARK_MAX_FILE_MB"}
+		}
+		if err == io.EOF || (err == nil && n == 0) {
+			return whole.Bytes(), nil
+		}
+		if err != nil {
+			return nil, err
+		}
+	}
+}
+
+func toUTF8(raw []byte) ([]byte, string) {
+	switch {
+	case bytes.HasPrefix(raw, []byte{0xEF, 0xBB, 0xBF}):
+		return raw[3:], "UTF-8"
+	case bytes.HasPrefix(raw, []byte{0xFF, 0xFE}):
+		return fromUTF16(raw[2:], binary.LittleEndian), "UTF-16"
+	case bytes.HasPrefix(raw, []byte{0xFE, 0xFF}):
+		return fromUTF16(raw[2:], binary.BigEndian), "UTF-16"
+	case looksUTF16(raw, 1):
+		return fromUTF16(raw, binary.LittleEndian), "UTF-16"
+	case looksUTF16(raw, 0):
+		return fromUTF16(raw, binary.BigEndian), "UTF-16"
+	case utf8.Valid(raw):
+		return raw, "UTF-8"
+	}
+	return fromLatin1(raw), "Latin-1"
+}
+
+// looksUTF16 reports whether nearly every second byte, from the given offset,
+// is zero, as in UTF-16 text of a Western language without a byte order mark.
+func looksUTF16(raw []byte, offset int) bool {
+	sample := raw[:min(len(raw), 2000)]
+	if len(sample) < 8 {
+		return false
+	}
+	zeros := 0
+	for i := offset; i < len(sample); i += 2 {
+		if sample[i] == 0 {
+			zeros++
+		}
+	}
+	return zeros*2 > len(sample)*8/10
+}
+
+func fromUTF16(raw []byte, order binary.ByteOrder) []byte {
+	units := make([]uint16, len(raw)/2)
+	for i := range units {
+		units[i] = order.Uint16(raw[2*i:])
+	}
+	out := make([]byte, 0, len(raw))
+	for _, r := range utf16.Decode(units) {
+		out = utf8.AppendRune(out, r)
+	}
+	return out
+}
+
+// latin1Extra are the characters that Windows puts at 0x80 to 0x9F, where ISO
+// 8859-1 has control codes that no table holds (the WHATWG Encoding Standard
+// reads the label "latin1" in the same way).
+var latin1Extra = []rune("€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ")
+
+func fromLatin1(raw []byte) []byte {
+	out := make([]byte, 0, len(raw)+len(raw)/8)
+	for _, b := range raw {
+		if b >= 0x80 && b <= 0x9f {
+			out = utf8.AppendRune(out, latin1Extra[b-0x80])
+		} else {
+			out = utf8.AppendRune(out, rune(b))
+		}
+	}
+	return out
+}

@@ -1,0 +1,174 @@
+// Package reader turns delimited text into a table: it finds out the encoding,
+// the separator, the title row, the decimal mark and the kind of each column,
+// and says what it found and what it could not read.
+//
+// The format is the CSV of RFC 4180, read generously: the separator may be a
+// comma, semicolon, tab or bar; lines may end in LF, CRLF or CR; a field in
+// double quotes may hold separators, line breaks and doubled quotes; rows may
+// be too short (the rest is missing) or too long (what is too much is
+// reported); names may be empty or repeated (they are made different, and the
+// report says so). UTF-8, UTF-16 and Latin-1 are told apart; gzip is opened.
+//
+// Missing is an empty field or one of NA, N/A, #N/A, NaN, null, a lone hyphen,
+// dash or point. Numbers may carry a thousands mark, a currency sign or a
+// percent sign; the sign becomes the unit and the number stays as written
+// (25 % is 25). Kinds are inferred from all rows, not from the first ones.
+package reader
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"strings"
+
+	"copperlark/core/table"
+)
+
+// Error says why a file cannot be read, where, and what to do about it.
+type Error struct {
+	Line    int    // 1 for the first line; 0 where no line is to blame
+	Column  string // "" where no column is to blame
+	Problem string
+	Advice  string
+}
+
+func (e *Error) Error() string {
+	where := ""
+	if e.Line > 0 {
+		where = fmt.Sprintf("line %d: ", e.Line)
+		if e.Column != "" {
+			where = fmt.Sprintf("line %d, column %s: ", e.Line, e.Column)
+		}
+	}
+	return where + e.Problem
+}
+
+// Options are what a person may set instead of leaving it to be found out.
+// The zero value finds out everything.
+type Options struct {
+	Separator byte     // 0: found out
+	TitleRow  int      // 1 is the first row of the file; 0: found out; -1: there is none
+	Decimal   byte     // '.' or ','; 0: found out
+	Keep      []string // the columns to keep, by name; empty: all
+
+	MaxBytes   int64 // of the unpacked file; 0: DefaultMaxBytes
+	MaxColumns int   // 0: DefaultMaxColumns
+
+	Progress func(done, total int64) // called from time to time; may be nil
+}
+
+// The default limits.
+const (
+	DefaultMaxBytes   = 1 << 30
+	DefaultMaxColumns = 2000
+)
+
+// Note is something in the file that was read otherwise than it stands there.
+type Note struct {
+	Line    int    `json:"line,omitempty"`
+	Column  string `json:"column,omitempty"`
+	Message string `json:"message"`
+}
+
+// Report says how a file was read.
+type Report struct {
+	Encoding  string `json:"encoding"`
+	Separator string `json:"separator"`
+	Decimal   string `json:"decimal"`
+	TitleRow  int    `json:"title_row"` // -1: the file has none
+	Notes     []Note `json:"notes"`     // the first maxNotes
+	NoteCount int    `json:"note_count"`
+}
+
+const maxNotes = 50
+
+func (r *Report) note(line int, column, format string, arguments ...any) {
+	r.NoteCount++
+	if len(r.Notes) < maxNotes {
+		r.Notes = append(r.Notes, Note{line, column, fmt.Sprintf(format, arguments...)})
+	}
+}
+
+// Read reads a whole delimited text. The context stops it between records.
+// Errors from the content are of type *Error.
+func Read(ctx context.Context, r io.Reader, options Options) (*table.Table, *Report, error) {
+	if options.MaxBytes <= 0 {
+		options.MaxBytes = DefaultMaxBytes
+	}
+	if options.MaxColumns <= 0 {
+		options.MaxColumns = DefaultMaxColumns
+	}
+	text, encoding, err := decode(ctx, r, options.MaxBytes)
+	if err != nil {
+		return nil, nil, err
+	}
+	if len(strings.TrimSpace(string(text[:min(len(text), 4096)]))) == 0 && len(strings.TrimSpace(string(text))) == 0 {
+		return nil, nil, &Error{Problem: "the file is empty", Advice: "choose a file with a title row and at least one row of values"}
+	}
+	report := &Report{Encoding: encoding, Notes: []Note{}}
+	layout := guessLayout(text, options)
+	report.Separator, report.TitleRow, report.Decimal = string(layout.separator), layout.titleRow, string(layout.decimal)
+	if len(layout.names) > options.MaxColumns {
+		return nil, nil, &Error{Line: 1, Problem: fmt.Sprintf("the file has %d columns; the limit is %d", len(layout.names), options.MaxColumns),
+			Advice: "leave out columns, or turn the table so that rows become columns"}
+	}
+	names := distinctNames(layout.names, report, layout.titleRow)
+	build := &building{text: text, layout: layout, names: names, report: report, progress: options.Progress}
+	columns, err := build.columns(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	columns, err = kept(columns, options.Keep)
+	if err != nil {
+		return nil, nil, err
+	}
+	t, err := table.New(columns...)
+	return t, report, err
+}
+
+func kept(columns []*table.Column, keep []string) ([]*table.Column, error) {
+	if len(keep) == 0 {
+		return columns, nil
+	}
+	var chosen []*table.Column
+	for _, name := range keep {
+		found := false
+		for _, c := range columns {
+			if c.Name == name {
+				chosen, found = append(chosen, c), true
+			}
+		}
+		if !found {
+			return nil, &Error{Column: name, Problem: fmt.Sprintf("there is no column %q to keep", name), Advice: "choose from the columns in the preview"}
+		}
+	}
+	return chosen, nil
+}
+
+// distinctNames makes every name non-empty and different from the others.
+func distinctNames(raw []string, report *Report, titleRow int) []string {
+	names := make([]string, len(raw))
+	used := map[string]bool{}
+	for i, name := range raw {
+		name = strings.Join(strings.Fields(name), " ")
+		original := name
+		if name == "" {
+			name = fmt.Sprintf("column_%d", i+1)
+			if titleRow > 0 {
+				report.note(titleRow, name, "the column had no name and is called %s", name)
+			}
+		}
+		for n := 2; used[strings.ToLower(name)]; n++ {
+			name = fmt.Sprintf("%s_%d", original, n)
+			if original == "" {
+				name = fmt.Sprintf("column_%d_%d", i+1, n)
+			}
+		}
+		if original != "" && name != original {
+			report.note(titleRow, name, "a second column named %q is called %s", original, name)
+		}
+		used[strings.ToLower(name)] = true
+		names[i] = name
+	}
+	return names
+}

@@ -1,0 +1,173 @@
+package table
+
+import "sort"
+
+// NewNumbers makes a column of numbers; NaN is missing. The slice is kept.
+func NewNumbers(name string, values []float64) *Column {
+	return &Column{Name: name, Kind: Number, Numbers: values}
+}
+
+// NewCategory makes a column of categories with its levels in alphabetical
+// order; "" is missing.
+func NewCategory(name string, values []string) *Column {
+	coder := NewCoder()
+	codes := make([]int32, len(values))
+	for i, v := range values {
+		if v == "" {
+			codes[i] = MissingCode
+			continue
+		}
+		codes[i] = coder.Code([]byte(v))
+	}
+	c := &Column{Name: name, Kind: Category, Codes: codes, Levels: coder.Levels()}
+	c.SortLevels(nil)
+	return c
+}
+
+// Coder gives each different text a code, in order of first appearance.
+type Coder struct {
+	codes  map[string]int32
+	levels []string
+}
+
+// NewCoder makes an empty coder.
+func NewCoder() *Coder { return &Coder{codes: map[string]int32{}} }
+
+// Code gives the code of a text, making a new one when it was not seen before.
+func (c *Coder) Code(text []byte) int32 {
+	if code, ok := c.codes[string(text)]; ok { // no allocation: the compiler knows this form
+		return code
+	}
+	level := string(text)
+	code := int32(len(c.levels))
+	c.codes[level] = code
+	c.levels = append(c.levels, level)
+	return code
+}
+
+// Levels lists the texts by code.
+func (c *Coder) Levels() []string { return c.levels }
+
+// SortLevels puts the levels of a column under construction in order and
+// rewrites its codes. A nil less means alphabetical order. It is for builders:
+// a column that is part of a table is not to be changed.
+func (c *Column) SortLevels(less func(a, b string) bool) {
+	if less == nil {
+		less = func(a, b string) bool { return a < b }
+	}
+	order := make([]int, len(c.Levels))
+	for i := range order {
+		order[i] = i
+	}
+	sort.SliceStable(order, func(i, j int) bool { return less(c.Levels[order[i]], c.Levels[order[j]]) })
+	levels := make([]string, len(order))
+	newCode := make([]int32, len(order))
+	for position, old := range order {
+		levels[position] = c.Levels[old]
+		newCode[old] = int32(position)
+	}
+	for i, code := range c.Codes {
+		if code >= 0 {
+			c.Codes[i] = newCode[code]
+		}
+	}
+	c.Levels = levels
+}
+
+// AsGroups gives a column read as groups: itself when it holds groups already,
+// and a new category column with one level for each distinct value when it is a
+// column of numbers with at most limit distinct values. Levels of numbers stand
+// in numerical order. It gives nil when there would be more than limit groups.
+func (c *Column) AsGroups(limit int) *Column {
+	if c.Kind.Coded() {
+		if len(c.Levels) > limit {
+			return nil
+		}
+		return c
+	}
+	seen := map[float64]struct{}{}
+	for i, v := range c.Numbers {
+		if c.Missing(i) {
+			continue
+		}
+		if _, ok := seen[v]; !ok {
+			if len(seen) == limit {
+				return nil
+			}
+			seen[v] = struct{}{}
+		}
+	}
+	values := make([]float64, 0, len(seen))
+	for v := range seen {
+		values = append(values, v)
+	}
+	sort.Float64s(values)
+	code := make(map[float64]int32, len(values))
+	levels := make([]string, len(values))
+	for i, v := range values {
+		code[v] = int32(i)
+		levels[i] = FormatNumber(v)
+		if c.Kind == Date {
+			levels[i] = FormatDate(v, c.Grain)
+		}
+	}
+	codes := make([]int32, len(c.Numbers))
+	for i, v := range c.Numbers {
+		codes[i] = MissingCode
+		if !c.Missing(i) {
+			codes[i] = code[v]
+		}
+	}
+	return &Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: Category, Codes: codes, Levels: levels}
+}
+
+// SuggestsGroups reports whether a column of numbers is better read as groups:
+// at most 12 distinct values, all whole.
+func (c *Column) SuggestsGroups() bool {
+	if c.Kind != Number {
+		return false
+	}
+	var seen [12]float64
+	distinct := 0
+next:
+	for i, v := range c.Numbers {
+		if c.Missing(i) {
+			continue
+		}
+		if v != float64(int64(v)) {
+			return false
+		}
+		for _, s := range seen[:distinct] {
+			if s == v {
+				continue next
+			}
+		}
+		if distinct == len(seen) {
+			return false
+		}
+		seen[distinct] = v
+		distinct++
+	}
+	return distinct > 0
+}
+
+// Select gives a new table with the given rows, in the given order.
+func (t *Table) Select(rows []int) *Table {
+	columns := make([]*Column, len(t.columns))
+	for i, c := range t.columns {
+		selected := *c
+		if c.Kind.Coded() {
+			selected.Codes = make([]int32, len(rows))
+			for j, r := range rows {
+				selected.Codes[j] = c.Codes[r]
+			}
+		} else {
+			selected.Numbers = make([]float64, len(rows))
+			for j, r := range rows {
+				selected.Numbers[j] = c.Numbers[r]
+			}
+		}
+		columns[i] = &selected
+	}
+	return &Table{columns: columns, byName: t.byName, rows: len(rows)}
+}

@@ -1,0 +1,222 @@
+// Package table holds the columns that every other part of the core works on.
+//
+// A Table is a list of equally long columns, immutable once built: nothing in
+// the core writes to a column that it was given. A column is one of six kinds.
+// Numbers and dates are stored as float64 (a date is seconds since
+// 1970-01-01T00:00:00Z, without leap seconds); category, ordered, yes / no and
+// text columns are stored as codes into a list of levels. Missing is NaN in a
+// column of numbers and -1 in a column of codes.
+//
+// A worked example:
+//
+//	honey := table.NewNumbers("honey_kg", []float64{12.5, math.NaN(), 30})
+//	district := table.NewCategory("district", []string{"Tarn", "", "Brindle"})
+//	t, err := table.New(honey, district) // 3 rows, one missing in each column
+package table
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+	"time"
+	"unicode"
+)
+
+// Kind says how the values of a column are read.
+type Kind string
+
+// The kinds of column.
+const (
+	Number   Kind = "number"
+	Category Kind = "category"
+	Ordered  Kind = "ordered"
+	YesNo    Kind = "yes / no"
+	Date     Kind = "date"
+	Text     Kind = "text"
+)
+
+// Coded reports whether values of the kind are codes into a list of levels.
+func (k Kind) Coded() bool { return k != Number && k != Date }
+
+// Groups reports whether a column of the kind divides rows into groups.
+func (k Kind) Groups() bool { return k == Category || k == Ordered || k == YesNo }
+
+// MissingCode is the code of a missing value in a column of codes.
+const MissingCode int32 = -1
+
+// Column is one variable. Exactly one of Numbers and Codes is set, by Kind.
+type Column struct {
+	Name    string // as it stands in the file and in the sentence
+	Label   string // as people say it; empty means: made readable from Name
+	Unit    string
+	Meaning string
+	Kind    Kind
+	Grain   Grain     // of a date column
+	Numbers []float64 // Number, Date
+	Codes   []int32   // Category, Ordered, YesNo, Text
+	Levels  []string  // what the codes stand for
+}
+
+// Grain is the finest step that the values of a date column tell apart.
+type Grain string
+
+// The grains of a date column.
+const (
+	Day    Grain = "day"
+	Second Grain = "second"
+)
+
+// Len is the number of rows.
+func (c *Column) Len() int {
+	if c.Kind.Coded() {
+		return len(c.Codes)
+	}
+	return len(c.Numbers)
+}
+
+// Missing reports whether row i holds no value.
+func (c *Column) Missing(i int) bool {
+	if c.Kind.Coded() {
+		return c.Codes[i] < 0
+	}
+	return math.IsNaN(c.Numbers[i])
+}
+
+// MissingCount is the number of rows without a value.
+func (c *Column) MissingCount() int {
+	n := 0
+	for i := range c.Len() {
+		if c.Missing(i) {
+			n++
+		}
+	}
+	return n
+}
+
+// ReadableName is the label, or the name made readable: hive_type becomes
+// "hive type", queenAge becomes "queen age".
+func (c *Column) ReadableName() string {
+	if c.Label != "" {
+		return c.Label
+	}
+	return Readable(c.Name)
+}
+
+// Readable turns a stored column name into words. Abbreviations in capitals stay.
+func Readable(name string) string {
+	var words strings.Builder
+	previous := rune(0)
+	for _, r := range strings.TrimSpace(name) {
+		switch {
+		case r == '_' || r == '.' || unicode.IsSpace(r):
+			r = ' '
+		case unicode.IsUpper(r) && unicode.IsLower(previous):
+			words.WriteRune(' ')
+			r = unicode.ToLower(r)
+		}
+		if r == ' ' && (previous == ' ' || previous == 0) {
+			continue
+		}
+		words.WriteRune(r)
+		previous = r
+	}
+	readable := strings.TrimRight(words.String(), " ")
+	if readable == "" {
+		return name
+	}
+	return readable
+}
+
+// Value gives row i as text the way a file would hold it: "" for missing,
+// shortest exact decimal for a number, ISO 8601 for a date.
+func (c *Column) Value(i int) string {
+	if c.Missing(i) {
+		return ""
+	}
+	switch {
+	case c.Kind.Coded():
+		return c.Levels[c.Codes[i]]
+	case c.Kind == Date:
+		return FormatDate(c.Numbers[i], c.Grain)
+	}
+	return FormatNumber(c.Numbers[i])
+}
+
+// FormatNumber writes v in the fewest digits that read back as v.
+func FormatNumber(v float64) string {
+	if v == 0 {
+		return "0" // no minus sign on a zero
+	}
+	if a := math.Abs(v); a >= 1e-7 && a < 1e15 { // magnitudes that people write out
+		return strconv.FormatFloat(v, 'f', -1, 64)
+	}
+	return strconv.FormatFloat(v, 'g', -1, 64)
+}
+
+// FormatDate writes seconds since the epoch as ISO 8601 at the given grain.
+func FormatDate(seconds float64, grain Grain) string {
+	whole := math.Floor(seconds)
+	moment := time.Unix(int64(whole), int64((seconds-whole)*1e9)).UTC()
+	if grain == Day {
+		return moment.Format("2006-01-02")
+	}
+	return moment.Format("2006-01-02 15:04:05")
+}
+
+// Table is a list of columns with equally many rows and different names.
+type Table struct {
+	columns []*Column
+	byName  map[string]int
+	rows    int
+}
+
+// New builds a table. Columns must be equally long, named, and named differently.
+func New(columns ...*Column) (*Table, error) {
+	t := &Table{columns: columns, byName: make(map[string]int, len(columns))}
+	for i, c := range columns {
+		if c.Name == "" {
+			return nil, errors.New("a column has no name")
+		}
+		if _, twice := t.byName[c.Name]; twice {
+			return nil, fmt.Errorf("two columns are named %q", c.Name)
+		}
+		if i == 0 {
+			t.rows = c.Len()
+		} else if c.Len() != t.rows {
+			return nil, fmt.Errorf("column %q has %d rows, the first column has %d", c.Name, c.Len(), t.rows)
+		}
+		t.byName[c.Name] = i
+	}
+	return t, nil
+}
+
+// Rows is the number of rows.
+func (t *Table) Rows() int { return t.rows }
+
+// Columns lists the columns in order. The caller must not change them.
+func (t *Table) Columns() []*Column { return t.columns }
+
+// Column finds a column by its name: exactly, or else without regard to case.
+// It gives nil when there is none.
+func (t *Table) Column(name string) *Column {
+	if i, ok := t.byName[name]; ok {
+		return t.columns[i]
+	}
+	for _, c := range t.columns {
+		if strings.EqualFold(c.Name, name) {
+			return c
+		}
+	}
+	return nil
+}
+
+// Names lists the column names in order.
+func (t *Table) Names() []string {
+	names := make([]string, len(t.columns))
+	for i, c := range t.columns {
+		names[i] = c.Name
+	}
+	return names
+}

@@ -1,0 +1,5 @@
+module copperlark
+
+go 1.26.8
+
+require gonum.org/v1/gonum v0.17.0
