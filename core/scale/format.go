@@ -1,0 +1,95 @@
+package scale
+
+import (
+	"math"
+	"strconv"
+	"strings"
+)
+
+// Minus is the true minus sign.
+const Minus = "−"
+
+// Number writes v for people, with the given number of decimals, a comma
+// between thousands and a true minus sign. From 10^15 on, and where more than
+// 8 decimals would be needed, it is written as a power of ten.
+func Number(v float64, decimals int) string {
+	switch {
+	case math.IsNaN(v):
+		return ""
+	case math.IsInf(v, 1):
+		return "∞"
+	case math.IsInf(v, -1):
+		return Minus + "∞"
+	case v != 0 && (math.Abs(v) >= 1e15 || decimals > 8):
+		return power(v)
+	}
+	if decimals > 8 {
+		decimals = 0 // a zero among powers of ten
+	}
+	text := strconv.FormatFloat(math.Abs(v), 'f', max(0, decimals), 64)
+	whole, fraction, _ := strings.Cut(text, ".")
+	written := grouped(whole)
+	if fraction != "" {
+		written += "." + fraction
+	}
+	if v < 0 && strings.Trim(text, "0.") != "" {
+		return Minus + written
+	}
+	return written
+}
+
+func grouped(digits string) string {
+	if len(digits) <= 3 {
+		return digits
+	}
+	head := len(digits) % 3
+	var parts []string
+	if head > 0 {
+		parts = append(parts, digits[:head])
+	}
+	for i := head; i < len(digits); i += 3 {
+		parts = append(parts, digits[i:i+3])
+	}
+	return strings.Join(parts, ",")
+}
+
+var superscripts = strings.NewReplacer("-", "⁻", "+", "", "0", "⁰", "1", "¹", "2", "²", "3", "³", "4", "⁴", "5", "⁵", "6", "⁶", "7", "⁷", "8", "⁸", "9", "⁹")
+
+// power writes v as a few digits times a power of ten.
+func power(v float64) string {
+	text := strconv.FormatFloat(math.Abs(v), 'e', 6, 64)
+	digits, exponent, _ := strings.Cut(text, "e")
+	digits = strings.TrimRight(strings.TrimRight(digits, "0"), ".")
+	n, _ := strconv.Atoi(exponent)
+	written := digits + " × 10" + superscripts.Replace(strconv.Itoa(n))
+	if v < 0 {
+		return Minus + written
+	}
+	return written
+}
+
+// Value writes a number of data or of a result with about the given number of
+// significant digits, without trailing zeros and never fewer digits than its
+// whole part has: 1234.5678 at 4 digits is 1,235; 0.0012345 is 0.001235.
+func Value(v float64, digits int) string {
+	if v == 0 || math.IsNaN(v) || math.IsInf(v, 0) {
+		return Number(v, 0)
+	}
+	decimals := digits - 1 - int(math.Floor(math.Log10(math.Abs(v))))
+	if math.Abs(v) < 1e-6 {
+		return power(v)
+	}
+	text := Number(v, min(max(decimals, 0), 8))
+	if strings.Contains(text, ".") && !strings.Contains(text, "×") {
+		text = strings.TrimRight(strings.TrimRight(text, "0"), ".")
+	}
+	return text
+}
+
+// Signed is Value with a plus sign on what is above zero.
+func Signed(v float64, digits int) string {
+	if v > 0 {
+		return "+" + Value(v, digits)
+	}
+	return Value(v, digits)
+}

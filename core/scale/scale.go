@@ -1,0 +1,203 @@
+// Package scale maps values to positions along an axis, chooses ticks and
+// writes numbers and dates for people.
+//
+// Positions are in drawn space, from 0 at the lower end of the domain to 1 at
+// its upper end; a scale turned round has From above To. The same rules stand
+// in TypeScript for a moving mouse; contract/ticks.json holds both to them.
+package scale
+
+import "math"
+
+// Kind says how values become positions.
+type Kind string
+
+// The kinds of scale.
+const (
+	Linear Kind = "linear"
+	Log    Kind = "log"  // base 10; the domain lies above zero
+	Date   Kind = "date" // linear in seconds since 1970-01-01T00:00:00Z
+	Groups Kind = "groups"
+)
+
+// Scale maps the domain From … To onto 0 … 1.
+type Scale struct {
+	Kind   Kind     `json:"kind"`
+	From   float64  `json:"from"`
+	To     float64  `json:"to"`
+	Levels []string `json:"levels,omitempty"` // of a scale of groups: level i stands at i
+}
+
+// Drawn is a value in the space that is drawn: its log10 on a log scale.
+func (s *Scale) Drawn(v float64) float64 {
+	if s.Kind == Log {
+		return math.Log10(v)
+	}
+	return v
+}
+
+// Undrawn is the inverse of Drawn.
+func (s *Scale) Undrawn(u float64) float64 {
+	if s.Kind == Log {
+		return math.Pow(10, u)
+	}
+	return u
+}
+
+// Position gives where a value stands: 0 at From, 1 at To. A value that a log
+// scale has no place for gives NaN.
+func (s *Scale) Position(v float64) float64 {
+	from, to := s.Drawn(s.From), s.Drawn(s.To)
+	if s.Kind == Log && v <= 0 {
+		return math.NaN()
+	}
+	return (s.Drawn(v) - from) / (to - from)
+}
+
+// Padded widens a domain of observed values for marks that reach out by
+// share of the axis at either end. A domain of one value gets room of its own.
+func Padded(kind Kind, low, high, share float64) Scale {
+	s := Scale{Kind: kind, From: low, To: high}
+	if kind == Groups {
+		s.From, s.To = low-0.5, high+0.5
+		return s
+	}
+	a, b := s.Drawn(low), s.Drawn(high)
+	if a == b {
+		room := 0.5
+		if kind == Linear {
+			room = max(0.5, math.Abs(a)*0.05)
+		}
+		if kind == Date {
+			room = 43200
+		}
+		a, b = a-room, b+room
+	}
+	room := (b - a) * share / (1 - 2*share)
+	s.From, s.To = s.Undrawn(a-room), s.Undrawn(b+room)
+	return s
+}
+
+// Tick is a place on an axis that carries a label; minor ticks carry none.
+type Tick struct {
+	Value float64 `json:"value"`
+	Label string  `json:"label"`
+}
+
+// Ticks gives about count ticks within the domain, from low to high whichever
+// way the scale runs.
+func (s *Scale) Ticks(count int) []Tick {
+	low, high := min(s.From, s.To), max(s.From, s.To)
+	count = max(2, count)
+	switch s.Kind {
+	case Log:
+		return logTicks(low, high, count)
+	case Date:
+		return dateTicks(low, high, count)
+	case Groups:
+		return groupTicks(s.Levels, low, high)
+	}
+	return linearTicks(low, high, count)
+}
+
+// Step gives the step of 1, 2 or 5 times a power of ten that divides a span
+// into about count parts.
+func Step(span float64, count int) float64 {
+	if span <= 0 || math.IsInf(span, 0) || math.IsNaN(span) {
+		return 1
+	}
+	rough := span / float64(count)
+	power := math.Floor(math.Log10(rough))
+	unit := math.Pow(10, power)
+	switch ratio := rough / unit; {
+	case ratio < math.Sqrt2: // halfway to 2 in ratio
+		return unit
+	case ratio < math.Sqrt(10):
+		return 2 * unit
+	case ratio < math.Sqrt(50):
+		return 5 * unit
+	}
+	return 10 * unit
+}
+
+func linearTicks(low, high float64, count int) []Tick {
+	step := Step(high-low, count)
+	first, last := math.Ceil(low/step-1e-9), math.Floor(high/step+1e-9)
+	if last-first > 1000 {
+		return nil
+	}
+	var ticks []Tick
+	decimals := stepDecimals(step)
+	for i := first; i <= last; i++ {
+		value := round(i*step, decimals)
+		ticks = append(ticks, Tick{value, Number(value, decimals)})
+	}
+	return ticks
+}
+
+// round takes the noise off a multiple of a step, so that 3*0.1 is 0.3.
+func round(v float64, decimals int) float64 {
+	if decimals > 15 {
+		return v
+	}
+	unit := math.Pow(10, float64(decimals))
+	if rounded := math.Round(v*unit) / unit; !math.IsInf(rounded, 0) && !math.IsNaN(rounded) {
+		return rounded + 0 // no negative zero
+	}
+	return v
+}
+
+// stepDecimals is how many decimals tell neighbours a step apart.
+func stepDecimals(step float64) int {
+	return max(0, int(-math.Floor(math.Log10(step)+1e-9)))
+}
+
+// logTicks gives ticks in original units: 1-2-5 per decade where there is
+// room, powers of ten (or every k-th) over many decades, and the ticks of a
+// linear scale within one decade or less.
+func logTicks(low, high float64, count int) []Tick {
+	decades := math.Log10(high) - math.Log10(low)
+	if decades < 0.7 {
+		ticks := linearTicks(low, high, count)
+		var above []Tick
+		for _, tick := range ticks {
+			if tick.Value > 0 {
+				above = append(above, tick)
+			}
+		}
+		return above
+	}
+	multiples := []float64{1}
+	switch {
+	case 9*decades <= float64(count):
+		multiples = []float64{1, 2, 3, 4, 5, 6, 7, 8, 9}
+	case 2.2*decades <= float64(count):
+		multiples = []float64{1, 2, 5}
+	case 1.4*decades <= float64(count):
+		multiples = []float64{1, 3}
+	}
+	stride := max(1, math.Ceil(decades/float64(count)))
+	var ticks []Tick
+	first, last := math.Floor(math.Log10(low)), math.Ceil(math.Log10(high))
+	for power := math.Ceil(first/stride) * stride; power <= last; power += stride {
+		for _, multiple := range multiples {
+			value := multiple * math.Pow(10, power)
+			if power < 0 {
+				value = multiple / math.Pow(10, -power) // 3/10 is 0.3, 3*0.1 is not
+			}
+			if value >= low*(1-1e-9) && value <= high*(1+1e-9) {
+				ticks = append(ticks, Tick{value, Number(value, max(0, -int(power)))})
+			}
+		}
+	}
+	return ticks
+}
+
+func groupTicks(levels []string, low, high float64) []Tick {
+	var ticks []Tick
+	for i, level := range levels {
+		if v := float64(i); v >= low && v <= high {
+			ticks = append(ticks, Tick{v, level})
+		}
+	}
+	return ticks
+}

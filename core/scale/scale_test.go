@@ -1,0 +1,130 @@
+package scale
+
+import (
+	"encoding/json"
+	"math"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"copperlark/internal/golden"
+)
+
+type tickCase struct {
+	Name  string `json:"name"`
+	Scale Scale  `json:"scale"`
+	Count int    `json:"count"`
+	Ticks []Tick `json:"ticks"`
+}
+
+func at(year int, month time.Month, day, hour int) float64 {
+	return float64(time.Date(year, month, day, hour, 0, 0, 0, time.UTC).Unix())
+}
+
+// tickCases are the axes that contract/ticks.json pins for Go and TypeScript.
+func tickCases() []tickCase {
+	cases := []tickCase{
+		{Name: "plain", Scale: Scale{Kind: Linear, From: 8, To: 42}, Count: 7},
+		{Name: "turned round", Scale: Scale{Kind: Linear, From: 42, To: 8}, Count: 7},
+		{Name: "across zero", Scale: Scale{Kind: Linear, From: -3.2, To: 4.1}, Count: 6},
+		{Name: "thousands", Scale: Scale{Kind: Linear, From: 0, To: 120000}, Count: 5},
+		{Name: "millions", Scale: Scale{Kind: Linear, From: 0, To: 3.1e6}, Count: 6},
+		{Name: "deep zoom", Scale: Scale{Kind: Linear, From: 2.6912, To: 2.6987}, Count: 6},
+		{Name: "far from zero", Scale: Scale{Kind: Linear, From: 1000000.1, To: 1000000.9}, Count: 5},
+		{Name: "tiny", Scale: Scale{Kind: Linear, From: 0, To: 3e-12}, Count: 4},
+		{Name: "huge", Scale: Scale{Kind: Linear, From: 0, To: 4e18}, Count: 4},
+		{Name: "three decades", Scale: Scale{Kind: Log, From: 1.2, To: 2600}, Count: 11},
+		{Name: "three decades, narrow", Scale: Scale{Kind: Log, From: 1.2, To: 2600}, Count: 4},
+		{Name: "below one", Scale: Scale{Kind: Log, From: 0.0004, To: 30}, Count: 12},
+		{Name: "nine decades", Scale: Scale{Kind: Log, From: 1e-3, To: 1e6}, Count: 6},
+		{Name: "one decade", Scale: Scale{Kind: Log, From: 9, To: 120}, Count: 11},
+		{Name: "within a decade", Scale: Scale{Kind: Log, From: 140, To: 410}, Count: 6},
+		{Name: "years", Scale: Scale{Kind: Date, From: at(2027, 3, 1, 0), To: at(2031, 9, 1, 0)}, Count: 6},
+		{Name: "months", Scale: Scale{Kind: Date, From: at(2029, 10, 20, 0), To: at(2030, 6, 3, 0)}, Count: 8},
+		{Name: "weeks", Scale: Scale{Kind: Date, From: at(2029, 12, 20, 0), To: at(2030, 2, 3, 0)}, Count: 7},
+		{Name: "days", Scale: Scale{Kind: Date, From: at(2029, 12, 29, 0), To: at(2030, 1, 5, 0)}, Count: 7},
+		{Name: "hours", Scale: Scale{Kind: Date, From: at(2029, 5, 1, 18), To: at(2029, 5, 2, 20)}, Count: 8},
+		{Name: "seconds", Scale: Scale{Kind: Date, From: at(2029, 5, 1, 18), To: at(2029, 5, 1, 18) + 40}, Count: 8},
+		{Name: "groups", Scale: Scale{Kind: Groups, From: -0.5, To: 2.5, Levels: []string{"Low Fen", "Brindle", "Tarn"}}, Count: 5},
+	}
+	for i := range cases {
+		cases[i].Ticks = cases[i].Scale.Ticks(cases[i].Count)
+	}
+	return cases
+}
+
+func TestTicksKeepTheContract(t *testing.T) {
+	text, err := json.MarshalIndent(tickCases(), "", " ")
+	if err != nil {
+		t.Fatal(err)
+	}
+	golden.Compare(t, "../../contract/ticks.json", append(text, '\n'))
+}
+
+func TestNumbersKeepTheContract(t *testing.T) {
+	type written struct {
+		Value    float64 `json:"value"`
+		Decimals int     `json:"decimals"`
+		Number   string  `json:"number"`
+		Digits4  string  `json:"four_digits"`
+	}
+	var cases []written
+	for _, v := range []float64{0, 1, -1, 0.5, -0.04, 12.345, 1234.5678, -1234567.891, 0.0012345, 1e6, 123456789012, 1e15, -2.5e17, 3.25e-9, 9999.95} {
+		for _, decimals := range []int{0, 2} {
+			cases = append(cases, written{v, decimals, Number(v, decimals), Value(v, 4)})
+		}
+	}
+	text, err := json.MarshalIndent(cases, "", " ")
+	if err != nil {
+		t.Fatal(err)
+	}
+	golden.Compare(t, "../../contract/numbers.json", append(text, '\n'))
+}
+
+// TestTicksHoldTheirPromises checks every golden axis for what any reader of an
+// axis relies on, so that a wrong golden cannot be accepted unseen.
+func TestTicksHoldTheirPromises(t *testing.T) {
+	for _, c := range tickCases() {
+		low, high := min(c.Scale.From, c.Scale.To), max(c.Scale.From, c.Scale.To)
+		labels := map[string]bool{}
+		for i, tick := range c.Ticks {
+			if tick.Value < low-1e-9*math.Abs(low) || tick.Value > high+1e-9*math.Abs(high) {
+				t.Errorf("%s: tick %v lies outside", c.Name, tick.Value)
+			}
+			if i > 0 && tick.Value <= c.Ticks[i-1].Value {
+				t.Errorf("%s: ticks do not rise at %v", c.Name, tick.Value)
+			}
+			if c.Scale.Kind != Date && labels[tick.Label] {
+				t.Errorf("%s: two ticks read %s", c.Name, tick.Label)
+			}
+			labels[tick.Label] = true
+			plain := strings.NewReplacer(",", "", Minus, "-").Replace(tick.Label)
+			if value, err := strconv.ParseFloat(plain, 64); err == nil && (c.Scale.Kind == Linear || c.Scale.Kind == Log) &&
+				math.Abs(value-tick.Value) > 1e-9*math.Abs(tick.Value) {
+				t.Errorf("%s: the tick at %v reads %s", c.Name, tick.Value, tick.Label)
+			}
+		}
+		if len(c.Ticks) < 2 || len(c.Ticks) > 2*c.Count+2 {
+			t.Errorf("%s: %d ticks where %d were asked for", c.Name, len(c.Ticks), c.Count)
+		}
+	}
+}
+
+func TestPositionAndPadding(t *testing.T) {
+	s := Padded(Log, 1, 1000, 0.05)
+	if got := s.Position(math.Sqrt(1000)); math.Abs(got-0.5) > 1e-12 {
+		t.Errorf("the middle of a log axis stands at %v", got)
+	}
+	if low, high := s.Position(1), s.Position(1000); math.Abs(low-0.05) > 1e-12 || math.Abs(high-0.95) > 1e-12 {
+		t.Errorf("padded ends stand at %v and %v, want 0.05 and 0.95", low, high)
+	}
+	if !math.IsNaN(s.Position(0)) {
+		t.Error("zero has a place on a log axis")
+	}
+	for _, kind := range []Kind{Linear, Log, Date} {
+		if one := Padded(kind, 7, 7, 0.05); !(one.From < 7 && 7 < one.To) {
+			t.Errorf("%s: an axis of one value runs from %v to %v", kind, one.From, one.To)
+		}
+	}
+}

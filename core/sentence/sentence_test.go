@@ -1,0 +1,170 @@
+package sentence
+
+import (
+	"reflect"
+	"strings"
+	"testing"
+
+	"copperlark/core/chart"
+)
+
+const whole = `plot honey_kg against forage_ha
+log x
+log y
+colour by district
+size by frames
+shape by hive_type
+opacity 0.5
+fit line for each district and overall with band 95%
+fit curve degree 3 with prediction band 90%
+fit local span 0.6 for each "Hive type"
+fit spline
+fit robust line
+fit line leaving out outliers
+x from 1 to 2500 titled 'Forage area within 2 km' in 'ha'
+y from 40 to 0 titled 'Honey''s yield'
+title 'More forage, more honey'
+note 'First line
+second line'
+`
+
+func TestPrintIsWhatWasTyped(t *testing.T) {
+	document, errors := Parse(whole, nil)
+	if errors != nil {
+		t.Fatalf("Parse: %v", errors[0])
+	}
+	if got := Print(document); got != whole {
+		t.Errorf("got\n%s\nwant\n%s", got, whole)
+	}
+}
+
+func TestFreeWaysOfTypingMeanTheSame(t *testing.T) {
+	columns := []string{"honey_kg", "forage_ha", "district", "log"}
+	for typed, want := range map[string]string{
+		"PLOT Honey_KG AGAINST forage_ha\n\n  Log X":                                                      "plot honey_kg against forage_ha\nlog x\n",
+		"plot honey_kg against forage_ha\ncolor by district":                                              "plot honey_kg against forage_ha\ncolour by district\n",
+		"plot \"log\" against forage_ha":                                                                  "plot \"log\" against forage_ha\n",
+		"colour by district\nplot honey_kg against forage_ha":                                             "plot honey_kg against forage_ha\ncolour by district\n",
+		"plot honey_kg against forage_ha\nfit line overall":                                               "plot honey_kg against forage_ha\nfit line\n",
+		"plot honey_kg against forage_ha\nfit line overall and for each district with confidence band 95": "plot honey_kg against forage_ha\nfit line for each district and overall with band 95%\n",
+	} {
+		document, errors := Parse(typed, columns)
+		if errors != nil {
+			t.Errorf("%q: %v", typed, errors[0])
+		} else if got := Print(document); got != want {
+			t.Errorf("%q: got %q", typed, got)
+		}
+	}
+}
+
+func TestMistakesSayWhereAndWhatToDo(t *testing.T) {
+	columns := []string{"honey_kg", "forage_ha", "district"}
+	for _, test := range []struct {
+		typed, message, advice string
+		line, column, length   int
+	}{
+		{"plot honey_kgs against forage_ha", "no column honey_kgs", "did you mean honey_kg?", 1, 6, 9},
+		{"plot honey_kg against forage_ha\ncolour district", "expected the word by", "colour by district", 2, 8, 8},
+		{"plot honey_kg against forage_ha\ncolor by", "expected a column", "colour by district", 2, 9, 1},
+		{"plot honey_kg against forage_ha\nlog z", "expected x or y", "log x", 2, 5, 1},
+		{"plot honey_kg against forage_ha\ncolor by district\ncolour by district", "colour is said twice", "line 2", 3, 1, 6},
+		{"plot honey_kg against forage_ha\nsise by district", "no clause begins with sise", "did you mean size?", 2, 1, 4},
+		{"plot honey_kg against forage_ha\ntitle 'open", "never closed", "close it with '", 2, 7, 1},
+		{"plot honey_kg against forage_ha log x", "log is not expected here", "new line", 1, 33, 3},
+		{"plot honey_kg against forage_ha\nfit line with band 120%", "50 % to 99.9 %", "band 95%", 2, 20, 3},
+		{"plot honey_kg against forage_ha\nfit curve degree 9", "degree from 2 to 5", "degree 2", 2, 18, 1},
+		{"log x", "nothing to plot", "plot … against …", 1, 1, 1},
+		{"plot honey_kg against forage_ha\nx from 1 to", "expected a number", "x from 1 to 2500", 2, 12, 1},
+		{"plot honey_kg & forage_ha", "\"&\" has no meaning here", "double quotes", 1, 15, 1},
+	} {
+		document, errors := Parse(test.typed, columns)
+		if document != nil || len(errors) == 0 {
+			t.Errorf("%q was accepted", test.typed)
+			continue
+		}
+		got := errors[0]
+		if !strings.Contains(got.Message, test.message) || !strings.Contains(got.Advice, test.advice) ||
+			got.Line != test.line || got.Column != test.column || got.Length != test.length {
+			t.Errorf("%q: got %+v", test.typed, *got)
+		}
+	}
+}
+
+func TestEveryMistakeIsReported(t *testing.T) {
+	_, errors := Parse("plot honey against forage\nlog z\nsize by\n", []string{"honey_kg", "forage_ha"})
+	if len(errors) != 3 {
+		t.Errorf("got %d mistakes, want 3: %v", len(errors), errors)
+	}
+}
+
+func TestSpoken(t *testing.T) {
+	document, _ := Parse("plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line for each district and overall with band 95%\nfit spline\n", nil)
+	var text strings.Builder
+	slots := map[string]string{}
+	for _, part := range Spoken(document, nil) {
+		text.WriteString(part.Text)
+		if part.Slot != "" {
+			slots[part.Slot] = part.Text
+		}
+	}
+	want := "Plot honey kg against forage ha on a log scale, coloured by district. Fit a straight line to each district and overall with 95 % confidence bands. Fit a smoothing spline to all rows."
+	if text.String() != want {
+		t.Errorf("got  %s\nwant %s", text.String(), want)
+	}
+	wantSlots := map[string]string{"y": "honey kg", "x": "forage ha", "scale-x": "log scale", "colour": "district", "fit-kind:0": "a straight line",
+		"fit-for:0": "each district and overall", "fit-band:0": "95 % confidence bands", "fit-kind:1": "a smoothing spline", "fit-for:1": "all rows"}
+	if !reflect.DeepEqual(slots, wantSlots) {
+		t.Errorf("slots: %v", slots)
+	}
+}
+
+func TestChange(t *testing.T) {
+	parse := func(typed string) *chart.Document {
+		document, errors := Parse(typed, nil)
+		if errors != nil {
+			t.Fatal(errors[0])
+		}
+		return document
+	}
+	const plot = "plot a against b\n"
+	for _, test := range []struct{ before, after, want string }{
+		{plot, plot + "log x", "log x"},
+		{plot + "log x", plot, "linear x"},
+		{plot, plot + "colour by g", "colour: g"},
+		{plot + "colour by g", plot, "no colour"},
+		{plot, plot + "fit line", "+ line"},
+		{plot + "fit line", plot + "fit line for each g and overall", "line per g"},
+		{plot, "plot c against b\nlog x\nsize by s", "y: c and 2 more"},
+		{plot, plot, "the same again"},
+	} {
+		if got := Change(parse(test.before), parse(test.after), nil); got != test.want {
+			t.Errorf("%q to %q: got %q, want %q", test.before, test.after, got, test.want)
+		}
+	}
+}
+
+// FuzzRoundTrip holds that parsing never panics, that what parses prints to a
+// text that parses to the same document, and that printing is stable.
+func FuzzRoundTrip(f *testing.F) {
+	f.Add(whole)
+	f.Add("plot \"a \"\"b\"\"\" against 'x")
+	f.Add("plot a against b\nopacity 1e-3\nx from -1e300 to −2 in ''")
+	f.Fuzz(func(t *testing.T, typed string) {
+		document, errors := Parse(typed, nil)
+		if errors != nil {
+			return
+		}
+		printed := Print(document)
+		again, errors := Parse(printed, nil)
+		if errors != nil {
+			t.Fatalf("%q printed as %q: %v", typed, printed, errors[0])
+		}
+		if !reflect.DeepEqual(document, again) {
+			t.Fatalf("%q printed as %q means something else:\n%+v\n%+v", typed, printed, document, again)
+		}
+		if twice := Print(again); twice != printed {
+			t.Fatalf("printing is not stable: %q then %q", printed, twice)
+		}
+		Spoken(document, nil)
+	})
+}
