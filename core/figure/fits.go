@@ -1,0 +1,240 @@
+package figure
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+
+	"copperlark/core/chart"
+	"copperlark/core/colour"
+	"copperlark/core/model"
+	"copperlark/core/scale"
+	"copperlark/core/table"
+)
+
+// FittedLine is a fit of any kind in drawn space, as far as painting and reading
+// need it.
+type FittedLine struct {
+	N          int
+	XMin, XMax float64 // drawn space
+	At         func(x float64) float64
+	Straight   bool
+	Slope      float64                            // NaN where the fit has none
+	Interval   func(level float64) model.Interval // of the slope; nil where there is none
+	R2         float64
+	Confidence func(level float64) func(x float64) model.Interval // nil where there is none
+	Prediction func(level float64) func(x float64) model.Interval
+	Line       *model.Line // of a straight least-squares line
+	Facts      []Fact      // what the kind of fit has to say beside its equation
+	LeftOut    int         // outliers left out
+	AllSlope   float64     // with these, where some were left out
+}
+
+// fitModel fits rows in drawn space in the way that was said.
+func fitModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, error) {
+	switch fit.Kind {
+	case chart.FitLine:
+		if fit.LeavingOutliers {
+			all, without, left, err := model.FitLineWithoutOutliers(x, y)
+			if err != nil {
+				return nil, err
+			}
+			f := straight(without)
+			f.LeftOut, f.AllSlope = len(left), all.Slope
+			return f, nil
+		}
+		lines, errs := model.FitLines(ctx, x, y, nil, 1)
+		if errs[0] != nil {
+			return nil, errs[0]
+		}
+		return straight(lines[0]), nil
+	case chart.FitCurve:
+		p, err := model.FitPolynomial(x, y, fit.Degree)
+		if err != nil {
+			return nil, err
+		}
+		return &FittedLine{N: p.N, XMin: p.XMin, XMax: p.XMax, At: p.At, Slope: math.NaN(), R2: p.R2,
+			Confidence: func(level float64) func(float64) model.Interval { c, _ := p.Band(level); return c },
+			Prediction: func(level float64) func(float64) model.Interval { _, s := p.Band(level); return s }}, nil
+	case chart.FitRobust:
+		l, err := model.FitRobustLine(x, y, 1)
+		if err != nil {
+			return nil, err
+		}
+		f := &FittedLine{N: l.N, XMin: l.XMin, XMax: l.XMax, At: l.At, Straight: true, Slope: l.Slope, R2: math.NaN(),
+			Interval: func(float64) model.Interval { return l.Interval }}
+		f.Facts = append(f.Facts, Fact{"method", "Theil-Sen"})
+		if l.Sampled {
+			f.Facts = append(f.Facts, Fact{"slopes", scale.Number(float64(l.Slopes), 0) + " pairs, drawn at random"})
+		}
+		return f, nil
+	}
+	return nil, errors.New("this way of fitting is not there yet")
+}
+
+func straight(l *model.Line) *FittedLine {
+	return &FittedLine{N: l.N, XMin: l.XMin, XMax: l.XMax, At: l.At, Straight: true, Slope: l.Slope, R2: l.R2, Line: l, Interval: l.SlopeInterval,
+		Confidence: func(level float64) func(float64) model.Interval { c, _ := l.Band(level); return c },
+		Prediction: func(level float64) func(float64) model.Interval { _, s := l.Band(level); return s }}
+}
+
+// AllRows names the fit of all rows.
+const AllRows = "all rows"
+
+func (b *builder) fits() {
+	for index, fit := range b.document.Fits {
+		if fit.Each != "" {
+			b.groupFits(index, fit)
+		}
+		if fit.Overall {
+			out := Fit{Kind: fit.Kind, Name: AllRows, Group: -1, Light: InkLight, Dark: InkDark, Dashed: fit.Each != "", Index: index}
+			if fit.Each != "" {
+				out.Name = "all " + Plural(b.table.Column(fit.Each).ReadableName())
+			}
+			b.addFit(out, fit, b.rows.x, b.rows.y)
+		}
+	}
+}
+
+// Plural is the regular English plural, for column names in labels.
+func Plural(word string) string {
+	n := len(word)
+	switch {
+	case n > 1 && word[n-1] == 'y' && !isVowel(word[n-2]):
+		return word[:n-1] + "ies"
+	case n > 0 && (word[n-1] == 's' || word[n-1] == 'x' || (n > 1 && (word[n-2:] == "ch" || word[n-2:] == "sh"))):
+		return word + "es"
+	}
+	return word + "s"
+}
+
+func isVowel(c byte) bool { return c == 'a' || c == 'e' || c == 'i' || c == 'o' || c == 'u' }
+
+func (b *builder) groupFits(index int, fit chart.Fit) {
+	groups := b.table.Column(fit.Each).AsGroups(chart.MaxFitGroups)
+	codes := b.rows.codes(groups)
+	x, y := make([][]float64, len(groups.Levels)), make([][]float64, len(groups.Levels))
+	for i, code := range codes {
+		x[code] = append(x[code], b.rows.x[i])
+		y[code] = append(y[code], b.rows.y[i])
+	}
+	for g, level := range groups.Levels {
+		if len(x[g]) == 0 {
+			continue // the key says that none of its rows is drawn
+		}
+		out := Fit{Kind: fit.Kind, Name: level, Group: g, Index: index,
+			Light: colour.Hedgerow.Light[g%len(colour.Hedgerow.Light)], Dark: colour.Hedgerow.Dark[g%len(colour.Hedgerow.Dark)]}
+		b.addFit(out, fit, x[g], y[g])
+	}
+}
+
+// curvePoints is how many points a curve or a band is drawn through.
+const curvePoints = 97
+
+func (b *builder) addFit(out Fit, fit chart.Fit, x, y []float64) {
+	fitted, err := fitModel(b.ctx, fit, x, y)
+	if err != nil {
+		out.Problem = b.plainReason(err)
+		out.Facts = []Fact{}
+		b.figure.Fits = append(b.figure.Fits, out)
+		return
+	}
+	var band func(float64) model.Interval
+	if fit.Band != nil {
+		of := fitted.Confidence
+		if fit.Band.Kind == chart.Prediction {
+			of = fitted.Prediction
+		}
+		if of != nil {
+			band = of(fit.Band.Level / 100)
+			out.Band = fmt.Sprintf("%s %% %s band", table.FormatNumber(fit.Band.Level), fit.Band.Kind)
+		}
+	}
+	points := curvePoints
+	if fitted.Straight && band == nil {
+		points = 2
+	}
+	xs, ys := make([]float64, points), make([]float64, points)
+	var low, high []float64
+	for i := range points {
+		u := fitted.XMin + (fitted.XMax-fitted.XMin)*float64(i)/float64(points-1)
+		xs[i], ys[i] = u, fitted.At(u)
+		if band != nil {
+			interval := band(u)
+			low, high = append(low, interval.Low), append(high, interval.High)
+		}
+	}
+	if band != nil && math.IsNaN(low[0]) { // two points: a line and no band
+		low, high, out.Band = nil, nil, ""
+	}
+	// Fits are few: float32 keeps them sharp at any zoom.
+	out.X, out.Y = linePositions(&b.figure.X, xs), linePositions(&b.figure.Y, ys)
+	out.Low, out.High = linePositions(&b.figure.Y, low), linePositions(&b.figure.Y, high)
+	out.Facts, out.Model = b.facts(fitted, fit), fitted
+	b.figure.Fits = append(b.figure.Fits, out)
+}
+
+func linePositions(a *Axis, drawn []float64) Array {
+	from, to := a.Drawn(a.From), a.Drawn(a.To)
+	positions := make([]float32, len(drawn))
+	for i, v := range drawn {
+		positions[i] = float32((v - from) / (to - from))
+	}
+	return NewArray(positions)
+}
+
+// facts are the lines of the card over a fit, in the data's units.
+func (b *builder) facts(f *FittedLine, fit chart.Fit) []Fact {
+	facts := []Fact{}
+	if f.Straight {
+		facts = append(facts, Fact{"equation", b.equation(f)})
+	}
+	if !math.IsNaN(f.R2) {
+		facts = append(facts, Fact{"R squared", scale.Number(f.R2, 3)})
+	}
+	facts = append(facts, Fact{"rows", scale.Number(float64(f.N), 0)})
+	facts = append(facts, f.Facts...)
+	if fit.LeavingOutliers {
+		facts = append(facts, Fact{"outliers left out", scale.Number(float64(f.LeftOut), 0)}, Fact{"slope with them", scale.Signed(f.AllSlope, 3)})
+	}
+	if b.document.LogY {
+		facts = append(facts, Fact{"level", "geometric, not a mean"})
+	}
+	return facts
+}
+
+// equation writes a straight line in drawn space in the data's units.
+func (b *builder) equation(f *FittedLine) string {
+	intercept := f.At(0)
+	y, x := b.y.ReadableName(), b.x.ReadableName()
+	switch {
+	case b.document.LogX && b.document.LogY:
+		return fmt.Sprintf("%s = %s × %s^%s", y, scale.Value(math.Pow(10, intercept), 4), x, scale.Value(f.Slope, 4))
+	case b.document.LogX:
+		return fmt.Sprintf("%s = %s %s × log10(%s)", y, scale.Value(intercept, 4), plusMinus(f.Slope), x)
+	case b.document.LogY:
+		return fmt.Sprintf("%s = %s × %s^%s", y, scale.Value(math.Pow(10, intercept), 4), scale.Value(math.Pow(10, f.Slope), 5), x)
+	}
+	return fmt.Sprintf("%s = %s %s × %s", y, scale.Value(intercept, 4), plusMinus(f.Slope), x)
+}
+
+func plusMinus(v float64) string {
+	if v < 0 {
+		return scale.Minus + " " + scale.Value(-v, 4)
+	}
+	return "+ " + scale.Value(v, 4)
+}
+
+// plainReason words a model's refusal with the columns' own names.
+func (b *builder) plainReason(err error) string {
+	switch {
+	case errors.Is(err, model.ErrXNoSpread):
+		return fmt.Sprintf("%s has no spread", b.x.ReadableName())
+	case errors.Is(err, model.ErrTooFewRows):
+		return "a fit needs at least 2 rows"
+	case errors.Is(err, model.ErrTooFewDistinct):
+		return fmt.Sprintf("too few different values of %s for such a curve", b.x.ReadableName())
+	}
+	return err.Error()
+}

@@ -1,0 +1,110 @@
+package figure
+
+import (
+	"fmt"
+	"math"
+
+	"copperlark/core/chart"
+	"copperlark/core/table"
+)
+
+// selection is the rows that a chart draws, with x and y in drawn space.
+type selection struct {
+	rows    []uint32
+	x, y    []float64
+	leftOut []uint8 // one bit a row
+	counts  Rows
+}
+
+// axisValues gives a column as numbers along an axis: itself, 0 and 1 for yes /
+// no, and the position of the level for other groups.
+func axisValues(c *table.Column) []float64 {
+	if !c.Kind.Coded() {
+		return c.Numbers
+	}
+	values := make([]float64, len(c.Codes))
+	for i, code := range c.Codes {
+		values[i] = float64(code)
+		if code < 0 {
+			values[i] = math.NaN()
+		}
+	}
+	return values
+}
+
+// selectRows leaves out rows with a missing value in any column that the chart
+// uses, and rows at or below zero on a log axis. A row counts under the first
+// reason that applies.
+func selectRows(d *chart.Document, t *table.Table) *selection {
+	x, y := axisValues(t.Column(d.X)), axisValues(t.Column(d.Y))
+	var columns []*table.Column
+	for _, name := range d.Columns() {
+		columns = append(columns, t.Column(name))
+	}
+	missing := make([]int, len(columns))
+	zeroX, zeroY := 0, 0
+	n := t.Rows()
+	s := &selection{rows: make([]uint32, 0, n), x: make([]float64, 0, n), y: make([]float64, 0, n), leftOut: make([]uint8, (n+7)/8)}
+row:
+	for i := range n {
+		for j, c := range columns {
+			if c.Missing(i) {
+				missing[j]++
+				s.leftOut[i>>3] |= 1 << (i & 7)
+				continue row
+			}
+		}
+		u, v := x[i], y[i]
+		if d.LogX {
+			if u <= 0 {
+				zeroX++
+				s.leftOut[i>>3] |= 1 << (i & 7)
+				continue
+			}
+			u = math.Log10(u)
+		}
+		if d.LogY {
+			if v <= 0 {
+				zeroY++
+				s.leftOut[i>>3] |= 1 << (i & 7)
+				continue
+			}
+			v = math.Log10(v)
+		}
+		s.rows = append(s.rows, uint32(i))
+		s.x = append(s.x, u)
+		s.y = append(s.y, v)
+	}
+	s.counts = Rows{Total: n, Drawn: len(s.rows), LeftOut: []Reason{}}
+	for j, count := range missing {
+		s.reason(count, "missing %s", columns[j])
+	}
+	s.reason(zeroX, "%s at or below zero, which a log scale has no place for", t.Column(d.X))
+	s.reason(zeroY, "%s at or below zero, which a log scale has no place for", t.Column(d.Y))
+	return s
+}
+
+func (s *selection) reason(count int, words string, c *table.Column) {
+	if count > 0 {
+		s.counts.LeftOut = append(s.counts.LeftOut, Reason{fmt.Sprintf(words, c.ReadableName()), count})
+	}
+}
+
+// codes gives the group of each selected row.
+func (s *selection) codes(c *table.Column) []int32 {
+	codes := make([]int32, len(s.rows))
+	for i, row := range s.rows {
+		codes[i] = c.Codes[row]
+	}
+	return codes
+}
+
+// numbers gives the values of a column of numbers for each selected row.
+func (s *selection) numbers(c *table.Column) []float64 {
+	all := axisValues(c)
+	values := make([]float64, len(s.rows))
+	for i, row := range s.rows {
+		values[i] = all[row]
+	}
+	return values
+}
