@@ -1,0 +1,68 @@
+package app
+
+import (
+	"math"
+
+	"copperlark/core/chart"
+	"copperlark/core/describe"
+	"copperlark/core/table"
+)
+
+// lookColumns and lookRows bound the work of choosing a first look.
+const (
+	lookColumns = 24
+	lookRows    = 5000
+)
+
+func firstLook(t *table.Table) *chart.Document {
+	document := &chart.Document{Version: chart.Version}
+	var numbers, dates, groups []*table.Column
+	for _, c := range t.Columns() {
+		switch {
+		case c.Kind == table.Number && !c.SuggestsGroups() && len(numbers) < lookColumns:
+			numbers = append(numbers, c)
+		case c.Kind == table.Date:
+			dates = append(dates, c)
+		case c.Kind != table.Text && len(c.Levels) <= chart.MaxAxisGroups:
+			groups = append(groups, c)
+		}
+	}
+	switch {
+	case len(numbers) >= 2:
+		document.X, document.Y = closest(numbers)
+	case len(numbers) == 1 && len(dates) > 0:
+		document.Y, document.X = numbers[0].Name, dates[0].Name
+	case len(numbers) == 1 && len(groups) > 0:
+		document.Y, document.X = numbers[0].Name, groups[0].Name
+	case len(numbers) == 1:
+		document.Y = numbers[0].Name
+	}
+	return document
+}
+
+// closest gives the two columns of numbers with the largest rank correlation
+// short of being each other's copy, over a sample of evenly spaced rows. The
+// later column, which tables tend to keep for results, goes along y.
+func closest(numbers []*table.Column) (x, y string) {
+	sampled := make([][]float64, len(numbers))
+	for i, c := range numbers {
+		stride := max(1, c.Len()/lookRows)
+		for row := 0; row < c.Len(); row += stride {
+			sampled[i] = append(sampled[i], c.Numbers[row])
+		}
+	}
+	best := -1.0
+	x, y = numbers[0].Name, numbers[1].Name
+	for i := range numbers {
+		for j := i + 1; j < len(numbers); j++ {
+			correlation, err := describe.Correlate(sampled[i], sampled[j])
+			if err != nil {
+				continue
+			}
+			if r := math.Abs(correlation.Spearman); r > best && r < 0.98 {
+				best, x, y = r, numbers[i].Name, numbers[j].Name
+			}
+		}
+	}
+	return x, y
+}

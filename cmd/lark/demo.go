@@ -1,0 +1,157 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"os"
+
+	"github.com/spf13/cobra"
+
+	"copperlark/app"
+	"copperlark/core/reader"
+	"copperlark/core/sentence"
+	"copperlark/demo"
+	"copperlark/store"
+)
+
+const demoEmail = "anwen@thornwick.example"
+
+var demoFiles = map[string]func(io.Writer) error{
+	"hive_seasons.csv": demo.HiveSeasons, "scale_days.csv": demo.ScaleDays, "market_lots.csv": demo.MarketLots,
+}
+
+// loadDemo makes the demo's owner, datasets and charts, once.
+func loadDemo(ctx context.Context, kept *store.Store, a *app.App) (app.Person, error) {
+	owner, _, err := kept.PersonByEmail(ctx, demoEmail)
+	if !errors.Is(err, app.ErrNotFound) {
+		return owner, err
+	}
+	if owner, err = a.AddPerson(ctx, demoEmail, "Anwen Tarrow", "", "Thornwick apiaries"); err != nil {
+		return owner, err
+	}
+	for i := len(demo.Datasets) - 1; i >= 0; i-- { // the first of the list is the newest
+		if err := addDemo(ctx, a, owner, demo.Datasets[i], demoFiles[demo.Datasets[i].File]); err != nil {
+			return owner, fmt.Errorf("%s: %w", demo.Datasets[i].Name, err)
+		}
+	}
+	return owner, nil
+}
+
+func addDemo(ctx context.Context, a *app.App, owner app.Person, dataset demo.Dataset, write func(io.Writer) error) error {
+	var file bytes.Buffer
+	if err := write(&file); err != nil {
+		return err
+	}
+	t, report, err := reader.Read(ctx, &file, reader.Options{})
+	if err != nil {
+		return err
+	}
+	if t, err = dataset.Describe(t); err != nil {
+		return err
+	}
+	added, err := a.AddTable(ctx, app.NewDataset{SpaceID: owner.SpaceID, PersonID: owner.ID, Name: dataset.Name, About: dataset.About, FileName: dataset.File, Table: t, Report: report})
+	if err != nil {
+		return err
+	}
+	for i := len(dataset.Charts) - 1; i >= 0; i-- {
+		document, mistakes := sentence.Parse(dataset.Charts[i].Typed, t.Names())
+		if mistakes != nil {
+			return mistakes[0]
+		}
+		if _, err := a.AddChart(ctx, owner, added.VersionID, dataset.Charts[i].Name, document); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func demoCommand() *cobra.Command {
+	var large bool
+	var out, data string
+	var rows int
+	command := &cobra.Command{
+		Use:   "demo",
+		Short: "Write the demo files, or add the large dataset to the demo space",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			if large {
+				return addLarge(c.Context(), data, rows)
+			}
+			for name, write := range demoFiles {
+				if err := writeFile(out+"/"+name, write); err != nil {
+					return err
+				}
+			}
+			return nil
+		},
+	}
+	command.Flags().BoolVar(&large, "large", false, "add flight_minutes, 1,000,000 rows, to the demo space")
+	command.Flags().IntVar(&rows, "rows", 1_000_000, "rows of the large dataset")
+	command.Flags().StringVar(&out, "out", ".", "folder for the demo files")
+	command.Flags().StringVar(&data, "data", "data", "folder of the program's own PostgreSQL")
+	return command
+}
+
+func writeFile(name string, write func(io.Writer) error) error {
+	file, err := os.Create(name)
+	if err != nil {
+		return err
+	}
+	return errors.Join(write(file), file.Close())
+}
+
+func addLarge(ctx context.Context, data string, rows int) error {
+	kept, a, closeAll, err := open(ctx, os.Getenv("LARK_DATABASE_URL"), data, false, slog.Default())
+	if err != nil {
+		return err
+	}
+	defer closeAll()
+	owner, err := loadDemo(ctx, kept, a)
+	if err != nil {
+		return err
+	}
+	dataset := demo.Dataset{Name: "Flight minutes", File: "flight_minutes.csv",
+		About: "Bees leaving and coming back, counted each minute at the hive's gate, with the weather. Made up.",
+		Meanings: map[string]demo.Meaning{"moment": {Label: "Moment", Meaning: "Minute of the count"}, "temp_c": {Label: "Temperature", Unit: "°C"}, "light_lux": {Label: "Light", Unit: "lux"},
+			"wind_ms": {Label: "Wind", Unit: "m/s"}, "departures": {Label: "Departures", Unit: "per minute"}, "returns": {Label: "Returns", Unit: "per minute"}},
+		Charts: []demo.Chart{{Name: "Light and departures", Typed: "plot departures against light_lux\nlog x\ncolour by temp_c\nfit line\n"}}}
+	if err := addDemo(ctx, a, owner, dataset, func(w io.Writer) error { return demo.FlightMinutes(w, rows) }); err != nil {
+		return err
+	}
+	fmt.Printf("Flight minutes: %d rows added to %s\n", rows, owner.SpaceName)
+	return nil
+}
+
+func personCommand() *cobra.Command {
+	var email, name, space, password, data string
+	command := &cobra.Command{
+		Use:   "person",
+		Short: "Add a person with a space of their own; the password is read from LARK_PASSWORD",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			password = os.Getenv("LARK_PASSWORD")
+			if password == "" {
+				return errors.New("set LARK_PASSWORD to the new person's password")
+			}
+			_, a, closeAll, err := open(c.Context(), os.Getenv("LARK_DATABASE_URL"), data, false, slog.Default())
+			if err != nil {
+				return err
+			}
+			defer closeAll()
+			_, err = a.AddPerson(c.Context(), email, name, password, space)
+			return err
+		},
+	}
+	command.Flags().StringVar(&email, "email", "", "address to sign in with")
+	command.Flags().StringVar(&name, "name", "", "the person's name")
+	command.Flags().StringVar(&space, "space", "", "the name of the space")
+	command.Flags().StringVar(&data, "data", "data", "folder of the program's own PostgreSQL")
+	_ = command.MarkFlagRequired("email")
+	_ = command.MarkFlagRequired("name")
+	_ = command.MarkFlagRequired("space")
+	return command
+}

@@ -1,0 +1,24 @@
+// Command lark is the whole program: the server, the demo data, and charts
+// drawn without a server.
+package main
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"os/signal"
+	"syscall"
+
+	"github.com/spf13/cobra"
+)
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	root := &cobra.Command{Use: "lark", Short: "Explore relations between variables, and share what you found", SilenceUsage: true, SilenceErrors: true}
+	root.AddCommand(startCommand(), demoCommand(), personCommand(), renderCommand(), openapiCommand())
+	if err := root.ExecuteContext(ctx); err != nil {
+		fmt.Fprintln(os.Stderr, "lark:", err)
+		os.Exit(1)
+	}
+}

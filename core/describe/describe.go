@@ -1,0 +1,262 @@
+// Package describe summarises single columns and measures how two columns go
+// together.
+//
+// Numbers are float64 with NaN for missing; missing values are left out first,
+// and every result says how many were used. A quantity that is not defined (the
+// standard deviation of one value, say) is NaN.
+package describe
+
+import (
+	"math"
+	"slices"
+
+	"copperlark/core/distribution"
+	"copperlark/core/model"
+)
+
+// Error is the reason why a measure cannot be taken.
+type Error string
+
+func (e Error) Error() string { return string(e) }
+
+// The reasons.
+const (
+	ErrNoValues  = Error("no values")
+	ErrTooFew    = Error("fewer than 2 complete rows")
+	ErrXNoSpread = Error("x has no spread")
+	ErrYNoSpread = Error("y has no spread")
+)
+
+// Summary describes a column of numbers. SD is √(Σ(x - x̄)²/(n-1)); quartiles are
+// by linear interpolation (see Quantile); Skew is m₃/m₂^1.5 with central moments
+// over n.
+type Summary struct {
+	N, Missing          int
+	Mean, SD, Min, Max  float64
+	Q1, Median, Q3, IQR float64
+	Skew                float64
+	Distinct            int
+}
+
+// Summarise describes values. With no values every statistic is NaN.
+func Summarise(values []float64) Summary {
+	sorted := present(values)
+	s := Summary{N: len(sorted), Missing: len(values) - len(sorted)}
+	nan := math.NaN()
+	s.Mean, s.SD, s.Min, s.Max, s.Q1, s.Median, s.Q3, s.IQR, s.Skew = nan, nan, nan, nan, nan, nan, nan, nan, nan
+	if s.N == 0 {
+		return s
+	}
+	slices.Sort(sorted)
+	s.Min, s.Max = sorted[0], sorted[s.N-1]
+	s.Q1, s.Median, s.Q3 = Quantile(sorted, 0.25), Quantile(sorted, 0.5), Quantile(sorted, 0.75)
+	s.IQR = s.Q3 - s.Q1
+	s.Mean = mean(sorted)
+	m2, m3 := 0.0, 0.0
+	for i, v := range sorted {
+		d := v - s.Mean
+		m2 += d * d
+		m3 += d * d * d
+		if i == 0 || v != sorted[i-1] {
+			s.Distinct++
+		}
+	}
+	if s.N > 1 {
+		s.SD = math.Sqrt(m2 / float64(s.N-1))
+	}
+	if m2 > 0 {
+		n := float64(s.N)
+		s.Skew = m3 / n / math.Pow(m2/n, 1.5)
+	}
+	return s
+}
+
+func present(values []float64) []float64 {
+	kept := make([]float64, 0, len(values))
+	for _, v := range values {
+		if !math.IsNaN(v) {
+			kept = append(kept, v)
+		}
+	}
+	return kept
+}
+
+// mean is taken about the first value, and corrected by the mean of what is
+// left, so that an offset loses no digits.
+func mean(values []float64) float64 {
+	origin, sum := values[0], 0.0
+	for _, v := range values {
+		sum += v - origin
+	}
+	m := origin + sum/float64(len(values))
+	rest := 0.0
+	for _, v := range values {
+		rest += v - m
+	}
+	return m + rest/float64(len(values))
+}
+
+// Quantile of sorted values by linear interpolation: h = (n-1)p, k = ⌊h⌋,
+// x_k + (h-k)(x_{k+1} - x_k) (Hyndman and Fan 1996, The American Statistician
+// 50, definition 7). NaN for no values.
+func Quantile(sorted []float64, p float64) float64 {
+	n := len(sorted)
+	if n == 0 {
+		return math.NaN()
+	}
+	h := float64(n-1) * p
+	k := int(math.Floor(h))
+	if k >= n-1 {
+		return sorted[n-1]
+	}
+	return sorted[k] + (h-float64(k))*(sorted[k+1]-sorted[k])
+}
+
+// Box is what a box plot shows: quartiles, whiskers to the furthest value within
+// 1.5 IQR of them, and the values beyond (Tukey 1977, Exploratory Data Analysis,
+// with quartiles in place of hinges).
+type Box struct {
+	N                       int
+	Q1, Median, Q3, IQR     float64
+	WhiskerLow, WhiskerHigh float64
+	Outliers                []float64 // ascending
+}
+
+// TukeyBox describes values for a box plot.
+func TukeyBox(values []float64) (*Box, error) {
+	sorted := present(values)
+	if len(sorted) == 0 {
+		return nil, ErrNoValues
+	}
+	slices.Sort(sorted)
+	b := &Box{N: len(sorted), Q1: Quantile(sorted, 0.25), Median: Quantile(sorted, 0.5), Q3: Quantile(sorted, 0.75)}
+	b.IQR = b.Q3 - b.Q1
+	low, high := b.Q1-1.5*b.IQR, b.Q3+1.5*b.IQR
+	b.WhiskerLow, b.WhiskerHigh = math.NaN(), math.NaN()
+	for _, v := range sorted {
+		if v < low || v > high {
+			b.Outliers = append(b.Outliers, v)
+			continue
+		}
+		if math.IsNaN(b.WhiskerLow) {
+			b.WhiskerLow = v
+		}
+		b.WhiskerHigh = v
+	}
+	return b, nil
+}
+
+// MeanInterval is a mean with its interval mean ± t s/√n.
+type MeanInterval struct {
+	N         int
+	Mean, SD  float64
+	Low, High float64 // NaN for one value
+}
+
+// IntervalOfMean gives the mean of values with its interval at a level such as
+// 0.95.
+func IntervalOfMean(values []float64, level float64) (MeanInterval, error) {
+	kept := present(values)
+	if len(kept) == 0 {
+		return MeanInterval{}, ErrNoValues
+	}
+	s := Summarise(kept)
+	m := MeanInterval{N: s.N, Mean: s.Mean, SD: s.SD, Low: math.NaN(), High: math.NaN()}
+	if slices.Min(kept) == slices.Max(kept) && s.N > 1 {
+		m.Mean, m.SD, m.Low, m.High = kept[0], 0, kept[0], kept[0]
+	} else if s.N > 1 {
+		half := distribution.StudentQuantile((1-level)/2, float64(s.N-1)) * s.SD / math.Sqrt(float64(s.N))
+		m.Low, m.High = s.Mean-half, s.Mean+half
+	}
+	return m, nil
+}
+
+// Pearson is the product-moment correlation with Fisher's interval at 95 %
+// (Fisher 1921, Metron 1) and the two-sided p of t = r√((n-2)/(1-r²)).
+type Pearson struct {
+	N            int
+	R, Low, High float64
+	T, P         float64
+	DF           int
+}
+
+// Correlation holds three measures of how two columns of numbers go together.
+type Correlation struct {
+	N        int
+	Pearson  Pearson
+	Spearman float64 // Pearson's r of the mid-ranks
+	Kendall  float64 // tau-b
+}
+
+// complete leaves out pairs with a missing value and refuses what has no
+// correlation; x is looked at first.
+func complete(x, y []float64) (cx, cy []float64, err error) {
+	cx, cy, _ = model.Complete(x, y)
+	switch {
+	case len(cx) < 2:
+		return nil, nil, ErrTooFew
+	case slices.Min(cx) == slices.Max(cx):
+		return nil, nil, ErrXNoSpread
+	case slices.Min(cy) == slices.Max(cy):
+		return nil, nil, ErrYNoSpread
+	}
+	return cx, cy, nil
+}
+
+// Correlate measures how x and y go together over their complete pairs.
+func Correlate(x, y []float64) (*Correlation, error) {
+	cx, cy, err := complete(x, y)
+	if err != nil {
+		return nil, err
+	}
+	c := &Correlation{N: len(cx), Pearson: pearson(cx, cy)}
+	c.Spearman = rOf(Ranks(cx), Ranks(cy))
+	c.Kendall = kendall(cx, cy)
+	return c, nil
+}
+
+// PearsonOf is the correlation alone, in two passes.
+func PearsonOf(x, y []float64) (Pearson, error) {
+	cx, cy, err := complete(x, y)
+	if err != nil {
+		return Pearson{}, err
+	}
+	return pearson(cx, cy), nil
+}
+
+func rOf(x, y []float64) float64 {
+	mx, my := mean(x), mean(y)
+	sxx, syy, sxy := 0.0, 0.0, 0.0
+	for i := range x {
+		dx, dy := x[i]-mx, y[i]-my
+		sxx += dx * dx
+		syy += dy * dy
+		sxy += dx * dy
+	}
+	return min(max(sxy/(math.Sqrt(sxx)*math.Sqrt(syy)), -1), 1)
+}
+
+func pearson(x, y []float64) Pearson {
+	n := len(x)
+	p := Pearson{N: n, R: rOf(x, y), DF: n - 2, Low: math.NaN(), High: math.NaN(), T: math.NaN(), P: math.NaN()}
+	perfect := 1-math.Abs(p.R) < 4*epsilon
+	if perfect {
+		p.R = math.Copysign(1, p.R)
+		p.Low, p.High = p.R, p.R
+		if n >= 3 {
+			p.P = 0
+		}
+		return p
+	}
+	if n >= 4 {
+		z, half := math.Atanh(p.R), distribution.NormalQuantile(0.025)/math.Sqrt(float64(n-3))
+		p.Low, p.High = math.Tanh(z-half), math.Tanh(z+half)
+	}
+	if n >= 3 {
+		p.T = p.R * math.Sqrt(float64(n-2)/((1-p.R)*(1+p.R)))
+		p.P = distribution.StudentTwoSided(p.T, float64(n-2))
+	}
+	return p
+}
+
+const epsilon = 2.220446049250313e-16

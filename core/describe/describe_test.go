@@ -1,0 +1,125 @@
+package describe
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"copperlark/internal/oracle"
+)
+
+type input struct {
+	X     oracle.Numbers `json:"x"`
+	Y     oracle.Numbers `json:"y"`
+	G     []*string      `json:"g"`
+	Level float64        `json:"level"`
+}
+
+func TestOracles(t *testing.T) {
+	oracle.Run(t, map[string]func(*testing.T, oracle.Case) any{
+		"descriptive": func(t *testing.T, c oracle.Case) any {
+			s := Summarise(oracle.Decode[input](t, c).X)
+			return map[string]any{"n": s.N, "missing": s.Missing, "mean": s.Mean, "sd": s.SD, "min": s.Min, "max": s.Max,
+				"q1": s.Q1, "median": s.Median, "q3": s.Q3, "iqr": s.IQR}
+		},
+		"correlation": func(t *testing.T, c oracle.Case) any {
+			in := oracle.Decode[input](t, c)
+			got, err := Correlate(in.X, in.Y)
+			if err != nil {
+				return oracle.Refused(err)
+			}
+			p := got.Pearson
+			return map[string]any{"n": got.N, "pearson": map[string]any{"r": p.R, "ci_lo": p.Low, "ci_hi": p.High, "t": p.T, "df": p.DF, "p": p.P},
+				"spearman": map[string]any{"rho": got.Spearman}, "kendall": map[string]any{"tau_b": got.Kendall}}
+		},
+		"tukey_box": func(t *testing.T, c oracle.Case) any {
+			b, err := TukeyBox(oracle.Decode[input](t, c).X)
+			if err != nil {
+				return oracle.Refused(err)
+			}
+			return map[string]any{"n": b.N, "q1": b.Q1, "median": b.Median, "q3": b.Q3, "iqr": b.IQR, "whisker_lo": b.WhiskerLow, "whisker_hi": b.WhiskerHigh,
+				"outliers": oracle.List(b.Outliers, func(v float64) any { return v })}
+		},
+		"mean_interval": func(t *testing.T, c oracle.Case) any {
+			in := oracle.Decode[input](t, c)
+			byGroup := map[string][]float64{}
+			for i, g := range in.G {
+				if g != nil && !math.IsNaN(in.Y[i]) {
+					byGroup[*g] = append(byGroup[*g], in.Y[i])
+				}
+			}
+			groups := map[string]any{}
+			for g, values := range byGroup {
+				m, err := IntervalOfMean(values, in.Level)
+				if err != nil {
+					t.Fatal(err)
+				}
+				groups[g] = map[string]any{"n": m.N, "mean": m.Mean, "sd": m.SD, "lo": m.Low, "hi": m.High}
+			}
+			return map[string]any{"groups": groups}
+		},
+	})
+}
+
+// slowKendall looks at every pair.
+func slowKendall(x, y []float64) float64 {
+	s, tx, ty, n0 := 0.0, 0.0, 0.0, 0.0
+	for i := range x {
+		for j := range i {
+			n0++
+			dx, dy := x[i]-x[j], y[i]-y[j]
+			if dx == 0 {
+				tx++
+			}
+			if dy == 0 {
+				ty++
+			}
+			if dx*dy > 0 {
+				s++
+			} else if dx*dy < 0 {
+				s--
+			}
+		}
+	}
+	return s / math.Sqrt((n0-tx)*(n0-ty))
+}
+
+func TestKendallAgreesWithEveryPair(t *testing.T) {
+	source := rand.New(rand.NewPCG(1, 2))
+	for round := range 200 {
+		n := 2 + source.IntN(60)
+		x, y := make([]float64, n), make([]float64, n)
+		for i := range x {
+			x[i], y[i] = float64(source.IntN(1+round%9)), float64(source.IntN(7))
+		}
+		got, err := Correlate(x, y)
+		if err != nil {
+			continue
+		}
+		if want := slowKendall(x, y); math.Abs(got.Kendall-want) > 1e-12 {
+			t.Fatalf("tau is %v, every pair says %v", got.Kendall, want)
+		}
+	}
+}
+
+func TestSharesBetweenGroups(t *testing.T) {
+	codes := []int32{0, 0, 1, 1, -1, 1}
+	if got := EtaSquared(codes, 2, []float64{1, 1, 5, 5, 100, math.NaN()}); math.Abs(got-1) > 1e-12 {
+		t.Errorf("groups that say everything have eta squared %v", got)
+	}
+	if got := EtaSquared(codes, 2, []float64{1, 3, 1, 3, 0, 2}); got > 1e-12 {
+		t.Errorf("groups that say nothing have eta squared %v", got)
+	}
+	source := rand.New(rand.NewPCG(3, 4))
+	a, b, c := make([]int32, 3000), make([]int32, 3000), make([]int32, 3000)
+	for i := range a {
+		a[i], b[i] = int32(source.IntN(4)), int32(source.IntN(3))
+		c[i] = a[i] / 2
+	}
+	if v := CramersV(a, 4, b, 3); v > 0.05 {
+		t.Errorf("independent groups have V %v", v)
+	}
+	if v := CramersV(a, 4, c, 2); v < 0.98 {
+		t.Errorf("groups that decide each other have V %v", v)
+	}
+}

@@ -1,0 +1,85 @@
+package describe
+
+import (
+	"math"
+	"sort"
+
+	"copperlark/core/table"
+)
+
+// Bar is one bar of the small picture of a column: a level with its rows, or a
+// stretch of numbers.
+type Bar struct {
+	Name  string  `json:"name,omitempty"`
+	From  float64 `json:"from,omitempty"`
+	To    float64 `json:"to,omitempty"`
+	Count int     `json:"count"`
+}
+
+// Picture gives the bars of a column's small picture: at most most levels, the
+// most frequent first where there are more, or most equal stretches of numbers.
+func Picture(c *table.Column, most int) []Bar {
+	if c.Kind.Coded() {
+		return levelBars(c, most)
+	}
+	low, high := math.Inf(1), math.Inf(-1)
+	for _, v := range c.Numbers {
+		if !math.IsNaN(v) {
+			low, high = min(low, v), max(high, v)
+		}
+	}
+	if low > high {
+		return []Bar{}
+	}
+	if low == high {
+		return []Bar{{From: low, To: high, Count: c.Len() - c.MissingCount()}}
+	}
+	bars := make([]Bar, most)
+	width := (high - low) / float64(most)
+	for i := range bars {
+		bars[i].From, bars[i].To = low+float64(i)*width, low+float64(i+1)*width
+	}
+	for _, v := range c.Numbers {
+		if !math.IsNaN(v) {
+			bars[min(int((v-low)/width), most-1)].Count++
+		}
+	}
+	return bars
+}
+
+func levelBars(c *table.Column, most int) []Bar {
+	bars := make([]Bar, len(c.Levels))
+	for i, level := range c.Levels {
+		bars[i].Name = level
+	}
+	for _, code := range c.Codes {
+		if code >= 0 {
+			bars[code].Count++
+		}
+	}
+	if len(bars) > most {
+		sort.SliceStable(bars, func(i, j int) bool { return bars[i].Count > bars[j].Count })
+		bars = bars[:most]
+	}
+	return bars
+}
+
+// GoesWith is how much of the spread of a column another one accounts for, from
+// 0 to 1: r² between numbers, eta squared between groups and numbers, and the
+// square of Cramér's V between groups. NaN where that is not defined.
+func GoesWith(a, b *table.Column) float64 {
+	switch {
+	case !a.Kind.Coded() && !b.Kind.Coded():
+		p, err := PearsonOf(a.Numbers, b.Numbers)
+		if err != nil {
+			return math.NaN()
+		}
+		return p.R * p.R
+	case a.Kind.Coded() && b.Kind.Coded():
+		v := CramersV(a.Codes, len(a.Levels), b.Codes, len(b.Levels))
+		return v * v
+	case a.Kind.Coded():
+		return EtaSquared(a.Codes, len(a.Levels), b.Numbers)
+	}
+	return EtaSquared(b.Codes, len(b.Levels), a.Numbers)
+}

@@ -1,0 +1,305 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"reflect"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"copperlark/app"
+	"copperlark/core/chart"
+	"copperlark/core/reader"
+)
+
+var previewType = reflect.TypeFor[app.Preview]()
+
+// operationID names an operation by its method and path: get-datasets-id.
+func operationID(method, path string) string {
+	path = strings.TrimPrefix(path, "/api/")
+	return strings.ToLower(method) + "-" + strings.NewReplacer("/", "-", "{", "", "}", "").Replace(path)
+}
+
+type empty struct{}
+
+// body is an answer with a JSON body.
+type body[T any] struct{ Body T }
+
+func of[T any](value T) *body[T] { return &body[T]{value} }
+
+type signInInput struct {
+	Body struct {
+		Email    string `json:"email" maxLength:"200"`
+		Password string `json:"password" maxLength:"500"`
+	}
+}
+
+type sessionOutput struct {
+	SetCookie http.Cookie `header:"Set-Cookie"`
+}
+
+func (s *Server) signIn(ctx context.Context, _ app.Person, in *signInInput) (*sessionOutput, error) {
+	token, err := s.app.SignIn(ctx, in.Body.Email, in.Body.Password)
+	if err != nil {
+		return nil, err
+	}
+	return &sessionOutput{*s.cookie(token, int(app.SessionTime.Seconds()))}, nil
+}
+
+func (s *Server) signOut(ctx context.Context, _ app.Person, _ *empty) (*sessionOutput, error) {
+	token, _ := ctx.Value(tokenKey).(string)
+	if err := s.app.SignOut(ctx, token); err != nil {
+		return nil, err
+	}
+	return &sessionOutput{*s.cookie("", -1)}, nil
+}
+
+// Me is who is signed in.
+type Me struct {
+	Name  string `json:"name"`
+	Email string `json:"email"`
+	Space string `json:"space"`
+	Role  string `json:"role"`
+}
+
+func (s *Server) me(_ context.Context, who app.Person, _ *empty) (*body[Me], error) {
+	return of(Me{who.Name, who.Email, who.SpaceName, who.Role}), nil
+}
+
+// upload reads a file from the request's body as it arrives; a caller that goes
+// away stops the reading.
+func (s *Server) upload(c *gin.Context) {
+	ctx := c.Request.Context()
+	who, err := person(ctx)
+	if err == nil {
+		var preview *app.Preview
+		if preview, err = s.app.ReadFile(ctx, who.SpaceID, c.Query("name"), c.Request.Body); err == nil {
+			writeJSON(c.Writer, http.StatusOK, preview)
+			return
+		}
+	}
+	a := s.answerFor(ctx, err)
+	writeJSON(c.Writer, a.status, a)
+}
+
+type keyInput struct {
+	Key string `path:"key"`
+}
+
+type readAgainInput struct {
+	Key  string `path:"key"`
+	Body struct {
+		Separator string   `json:"separator,omitempty" maxLength:"1" doc:"empty: found out"`
+		Decimal   string   `json:"decimal,omitempty" enum:",.,," doc:"empty: found out"`
+		TitleRow  int      `json:"title_row,omitempty" minimum:"-1" maximum:"1000" doc:"0: found out; -1: the file has none"`
+		Keep      []string `json:"keep,omitempty" doc:"columns to keep; empty: all"`
+	}
+}
+
+func (s *Server) readAgain(ctx context.Context, who app.Person, in *readAgainInput) (*body[*app.Preview], error) {
+	options := reader.Options{TitleRow: in.Body.TitleRow, Keep: in.Body.Keep}
+	if in.Body.Separator != "" {
+		options.Separator = in.Body.Separator[0]
+	}
+	if in.Body.Decimal != "" {
+		options.Decimal = in.Body.Decimal[0]
+	}
+	preview, err := s.app.ReadAgain(ctx, who.SpaceID, in.Key, options)
+	return of(preview), err
+}
+
+type keepInput struct {
+	Key  string `path:"key"`
+	Body struct {
+		Name string `json:"name,omitempty" maxLength:"300"`
+	}
+}
+
+func (s *Server) keep(ctx context.Context, who app.Person, in *keepInput) (*body[app.Dataset], error) {
+	dataset, err := s.app.Keep(ctx, who, in.Key, in.Body.Name)
+	return of(dataset), err
+}
+
+func (s *Server) discard(_ context.Context, who app.Person, in *keyInput) (*empty, error) {
+	return &empty{}, s.app.Discard(who.SpaceID, in.Key)
+}
+
+func (s *Server) datasets(ctx context.Context, who app.Person, _ *empty) (*body[[]app.Dataset], error) {
+	list, err := s.app.Datasets(ctx, who.SpaceID)
+	return of(list), err
+}
+
+type idInput struct {
+	ID int64 `path:"id"`
+}
+
+// DatasetWithColumns is a dataset and what the heads of its columns show.
+type DatasetWithColumns struct {
+	Dataset app.Dataset         `json:"dataset"`
+	Columns []app.ColumnProfile `json:"columns"`
+}
+
+func (s *Server) dataset(ctx context.Context, who app.Person, in *idInput) (*body[DatasetWithColumns], error) {
+	dataset, columns, err := s.app.Dataset(ctx, who.SpaceID, in.ID)
+	return of(DatasetWithColumns{dataset, columns}), err
+}
+
+func (s *Server) dropDataset(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
+	return &empty{}, s.app.DropDataset(ctx, who.SpaceID, in.ID)
+}
+
+type rowsInput struct {
+	Version int64 `path:"version"`
+	From    int   `query:"from" minimum:"0"`
+	Count   int   `query:"count" minimum:"1" maximum:"1000" default:"100"`
+}
+
+func (s *Server) rows(ctx context.Context, who app.Person, in *rowsInput) (*body[[][]string], error) {
+	t, _, err := s.app.Table(ctx, who.SpaceID, in.Version)
+	if err != nil {
+		return nil, err
+	}
+	return of(app.RowValues(t, in.From, in.Count)), nil
+}
+
+type rowInput struct {
+	Version int64    `path:"version"`
+	Row     int      `path:"row" minimum:"0"`
+	Columns []string `query:"columns,explode" doc:"the columns wanted; none: all"`
+}
+
+func (s *Server) row(ctx context.Context, who app.Person, in *rowInput) (*body[map[string]string], error) {
+	values, err := s.app.RowCard(ctx, who.SpaceID, in.Version, in.Row, in.Columns)
+	return of(values), err
+}
+
+type columnInput struct {
+	Version int64  `path:"version"`
+	Column  string `path:"column"`
+}
+
+func (s *Server) goesWith(ctx context.Context, who app.Person, in *columnInput) (*body[[]app.Companion], error) {
+	companions, err := s.app.GoesWith(ctx, who.SpaceID, in.Version, in.Column)
+	return of(companions), err
+}
+
+type versionInput struct {
+	Version int64 `path:"version"`
+}
+
+func (s *Server) firstLook(ctx context.Context, who app.Person, in *versionInput) (*body[*chart.Document], error) {
+	document, err := s.app.FirstLook(ctx, who.SpaceID, in.Version)
+	return of(document), err
+}
+
+type figureInput struct {
+	Version int64 `path:"version"`
+	Body    struct {
+		Document *chart.Document `json:"document,omitempty"`
+		Typed    string          `json:"typed,omitempty" maxLength:"100000" doc:"a typed sentence, instead of a document"`
+		Before   *chart.Document `json:"before,omitempty" doc:"what the words of the change are told against"`
+		Width    float64         `json:"width,omitempty" minimum:"0" maximum:"8000"`
+		Height   float64         `json:"height,omitempty" minimum:"0" maximum:"8000"`
+	}
+}
+
+type figureOutput struct {
+	ContentType string `header:"Content-Type"`
+	Body        []byte
+}
+
+const figureType = "application/octet-stream"
+
+func (s *Server) figure(ctx context.Context, who app.Person, in *figureInput) (*figureOutput, error) {
+	picture, err := s.app.Draw(ctx, who.SpaceID, in.Version, in.Body.Document, in.Body.Typed, in.Body.Before, in.Body.Width, in.Body.Height)
+	if err != nil {
+		return nil, err
+	}
+	encoded, err := picture.Encode()
+	return &figureOutput{figureType, encoded}, err
+}
+
+func (s *Server) charts(ctx context.Context, who app.Person, _ *empty) (*body[[]app.Chart], error) {
+	list, err := s.app.Charts(ctx, who.SpaceID)
+	return of(list), err
+}
+
+type addChartInput struct {
+	Body struct {
+		VersionID int64           `json:"version_id"`
+		Name      string          `json:"name,omitempty" maxLength:"300"`
+		Document  *chart.Document `json:"document"`
+	}
+}
+
+func (s *Server) addChart(ctx context.Context, who app.Person, in *addChartInput) (*body[app.Chart], error) {
+	kept, err := s.app.AddChart(ctx, who, in.Body.VersionID, in.Body.Name, in.Body.Document)
+	return of(kept), err
+}
+
+func (s *Server) chart(ctx context.Context, who app.Person, in *idInput) (*body[app.Chart], error) {
+	kept, err := s.app.Chart(ctx, who.SpaceID, in.ID)
+	return of(kept), err
+}
+
+type changeChartInput struct {
+	ID   int64 `path:"id"`
+	Body struct {
+		Name   string `json:"name,omitempty" maxLength:"300"`
+		StepID int64  `json:"step_id,omitempty"`
+	}
+}
+
+func (s *Server) changeChart(ctx context.Context, who app.Person, in *changeChartInput) (*empty, error) {
+	if in.Body.StepID != 0 {
+		if err := s.app.MoveTo(ctx, who.SpaceID, in.ID, in.Body.StepID); err != nil {
+			return nil, err
+		}
+	}
+	if in.Body.Name != "" {
+		return &empty{}, s.app.RenameChart(ctx, who.SpaceID, in.ID, in.Body.Name)
+	}
+	return &empty{}, nil
+}
+
+func (s *Server) dropChart(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
+	return &empty{}, s.app.DropChart(ctx, who.SpaceID, in.ID)
+}
+
+type addStepInput struct {
+	ID   int64 `path:"id"`
+	Body struct {
+		ParentID int64           `json:"parent_id" doc:"the step that this one follows"`
+		Document *chart.Document `json:"document"`
+	}
+}
+
+func (s *Server) addStep(ctx context.Context, who app.Person, in *addStepInput) (*body[app.Step], error) {
+	step, err := s.app.AddStep(ctx, who, in.ID, in.Body.ParentID, in.Body.Document)
+	return of(step), err
+}
+
+func (s *Server) shares(ctx context.Context, who app.Person, _ *empty) (*body[[]app.Share], error) {
+	list, err := s.app.Shares(ctx, who.SpaceID)
+	return of(list), err
+}
+
+type shareInput struct {
+	Body struct {
+		ChartID   int64           `json:"chart_id,omitempty"`
+		VersionID int64           `json:"version_id"`
+		Document  *chart.Document `json:"document"`
+		Title     string          `json:"title" maxLength:"500"`
+		Text      string          `json:"text,omitempty" maxLength:"10000"`
+	}
+}
+
+func (s *Server) share(ctx context.Context, who app.Person, in *shareInput) (*body[app.Share], error) {
+	share, err := s.app.Share(ctx, who, app.NewShare{ChartID: in.Body.ChartID, VersionID: in.Body.VersionID, Document: in.Body.Document, Title: in.Body.Title, Body: in.Body.Text})
+	return of(share), err
+}
+
+func (s *Server) withdraw(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
+	return &empty{}, s.app.Withdraw(ctx, who.SpaceID, in.ID)
+}

@@ -1,0 +1,119 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+
+	"github.com/jackc/pgx/v5"
+
+	"copperlark/app"
+	"copperlark/core/chart"
+)
+
+const chartQuery = `select c.id, c.name, c.version_id, d.id, d.name, c.changed_at, coalesce(c.head_step_id, 0), coalesce(t.document, '{}')
+	from charts c join dataset_versions v on v.id = c.version_id join datasets d on d.id = v.dataset_id left join steps t on t.id = c.head_step_id `
+
+func scanChart(row pgx.Row) (app.Chart, error) {
+	var c app.Chart
+	var stored []byte
+	if err := row.Scan(&c.ID, &c.Name, &c.VersionID, &c.DatasetID, &c.DatasetName, &c.ChangedAt, &c.HeadStepID, &stored); err != nil {
+		return c, found(err)
+	}
+	var err error
+	c.Document, err = chart.Read(stored)
+	return c, err
+}
+
+func scanStep(row pgx.Row) (app.Step, error) {
+	var t app.Step
+	var stored []byte
+	if err := row.Scan(&t.ID, &t.ParentID, &t.Words, &stored, &t.CreatedAt); err != nil {
+		return t, found(err)
+	}
+	var err error
+	t.Document, err = chart.Read(stored)
+	return t, err
+}
+
+// AddChart keeps a chart with its first step. The version must belong to the
+// space.
+func (s *Store) AddChart(ctx context.Context, spaceID, versionID, personID int64, name string, document *chart.Document, words string) (app.Chart, error) {
+	stored, err := json.Marshal(document)
+	if err != nil {
+		return app.Chart{}, err
+	}
+	var id int64
+	err = pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+		if err := tx.QueryRow(ctx, `insert into charts (space_id, version_id, name, created_by)
+			select d.space_id, v.id, $3, nullif($4::bigint, 0) from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1 and v.id = $2 returning id`,
+			spaceID, versionID, name, personID).Scan(&id); err != nil {
+			return found(err)
+		}
+		return addStep(ctx, tx, id, 0, personID, stored, words, new(app.Step))
+	})
+	if err != nil {
+		return app.Chart{}, err
+	}
+	return s.Chart(ctx, spaceID, id)
+}
+
+func addStep(ctx context.Context, tx pgx.Tx, chartID, parentID, personID int64, stored []byte, words string, into *app.Step) error {
+	into.ParentID, into.Words = parentID, words
+	if err := tx.QueryRow(ctx, `insert into steps (chart_id, parent_id, document, words, created_by)
+		values ($1, nullif($2::bigint, 0), $3, $4, nullif($5::bigint, 0)) returning id, created_at`,
+		chartID, parentID, stored, words, personID).Scan(&into.ID, &into.CreatedAt); err != nil {
+		return err
+	}
+	_, err := tx.Exec(ctx, `update charts set head_step_id = $2, changed_at = now() where id = $1`, chartID, into.ID)
+	return err
+}
+
+// Charts lists a space's charts without their trails.
+func (s *Store) Charts(ctx context.Context, spaceID int64) ([]app.Chart, error) {
+	return collect(ctx, s, scanChart, chartQuery+`where c.space_id = $1 order by c.changed_at desc, c.id desc`, spaceID)
+}
+
+// Chart gives one with its trail, the first step first.
+func (s *Store) Chart(ctx context.Context, spaceID, id int64) (app.Chart, error) {
+	c, err := scanChart(s.pool.QueryRow(ctx, chartQuery+`where c.space_id = $1 and c.id = $2`, spaceID, id))
+	if err != nil {
+		return c, err
+	}
+	c.Steps, err = collect(ctx, s, scanStep, `select id, coalesce(parent_id, 0), words, document, created_at from steps where chart_id = $1 order by id`, id)
+	return c, err
+}
+
+// AddStep keeps a step after another one of the same chart, and moves the chart
+// there.
+func (s *Store) AddStep(ctx context.Context, spaceID, chartID, parentID, personID int64, document *chart.Document, words string) (app.Step, error) {
+	stored, err := json.Marshal(document)
+	if err != nil {
+		return app.Step{}, err
+	}
+	step := app.Step{Document: document}
+	err = pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+		var there bool
+		if err := tx.QueryRow(ctx, `select true from charts c join steps t on t.chart_id = c.id where c.space_id = $1 and c.id = $2 and t.id = $3 for update of c`,
+			spaceID, chartID, parentID).Scan(&there); err != nil {
+			return found(err)
+		}
+		return addStep(ctx, tx, chartID, parentID, personID, stored, words, &step)
+	})
+	return step, err
+}
+
+// MoveHead makes a chart stand at one of its steps.
+func (s *Store) MoveHead(ctx context.Context, spaceID, chartID, stepID int64) error {
+	return affected(s.pool.Exec(ctx, `update charts c set head_step_id = t.id, changed_at = now() from steps t
+		where c.space_id = $1 and c.id = $2 and t.chart_id = c.id and t.id = $3`, spaceID, chartID, stepID))
+}
+
+// RenameChart gives a chart another name.
+func (s *Store) RenameChart(ctx context.Context, spaceID, chartID int64, name string) error {
+	return affected(s.pool.Exec(ctx, `update charts set name = $3, changed_at = now() where space_id = $1 and id = $2`, spaceID, chartID, name))
+}
+
+// DropChart deletes a chart with its trail.
+func (s *Store) DropChart(ctx context.Context, spaceID, id int64) error {
+	return affected(s.pool.Exec(ctx, `delete from charts where space_id = $1 and id = $2`, spaceID, id))
+}

@@ -1,0 +1,165 @@
+package store
+
+import (
+	"context"
+	"encoding/binary"
+	"encoding/json"
+	"fmt"
+	"math"
+	"runtime"
+	"sync"
+
+	"github.com/klauspost/compress/zstd"
+
+	"copperlark/core/table"
+)
+
+// packedColumn is a column as it is stored. The encoding "shuffled-zstd" is the
+// little-endian values with their bytes regrouped (first bytes of all values,
+// then second bytes, …), compressed with zstd; levels are a JSON list, compressed
+// with zstd.
+type packedColumn struct {
+	name, label, unit, meaning, kind, grain, encoding string
+	levels, data                                      []byte
+}
+
+const shuffledZstd = "shuffled-zstd"
+
+var (
+	compressor, _   = zstd.NewWriter(nil, zstd.WithEncoderLevel(zstd.SpeedFastest))
+	decompressor, _ = zstd.NewReader(nil, zstd.WithDecoderMaxMemory(8<<30))
+)
+
+func packColumns(ctx context.Context, t *table.Table) ([]packedColumn, error) {
+	packed := make([]packedColumn, len(t.Columns()))
+	err := each(ctx, len(packed), func(i int) error {
+		c := t.Columns()[i]
+		p := packedColumn{name: c.Name, label: c.Label, unit: c.Unit, meaning: c.Meaning, kind: string(c.Kind), grain: string(c.Grain), encoding: shuffledZstd}
+		if c.Kind.Coded() {
+			p.data = compressor.EncodeAll(shuffleCodes(c.Codes), nil)
+			levels, err := json.Marshal(c.Levels)
+			if err != nil {
+				return err
+			}
+			p.levels = compressor.EncodeAll(levels, nil)
+		} else {
+			p.data = compressor.EncodeAll(shuffleNumbers(c.Numbers), nil)
+			p.levels = []byte{}
+		}
+		packed[i] = p
+		return nil
+	})
+	return packed, err
+}
+
+func unpackColumns(ctx context.Context, packed []packedColumn, rows int) (*table.Table, error) {
+	columns := make([]*table.Column, len(packed))
+	err := each(ctx, len(packed), func(i int) error {
+		p := packed[i]
+		if p.encoding != shuffledZstd {
+			return fmt.Errorf("column %q is stored as %q, which this program does not know", p.name, p.encoding)
+		}
+		c := &table.Column{Name: p.name, Label: p.label, Unit: p.unit, Meaning: p.meaning, Kind: table.Kind(p.kind), Grain: table.Grain(p.grain)}
+		data, err := decompressor.DecodeAll(p.data, nil)
+		if err != nil {
+			return fmt.Errorf("column %q: %w", p.name, err)
+		}
+		if c.Kind.Coded() {
+			c.Codes = unshuffleCodes(data)
+			levels, err := decompressor.DecodeAll(p.levels, nil)
+			if err != nil {
+				return fmt.Errorf("levels of %q: %w", p.name, err)
+			}
+			if err := json.Unmarshal(levels, &c.Levels); err != nil {
+				return fmt.Errorf("levels of %q: %w", p.name, err)
+			}
+		} else {
+			c.Numbers = unshuffleNumbers(data)
+		}
+		if c.Len() != rows {
+			return fmt.Errorf("column %q has %d of %d rows", p.name, c.Len(), rows)
+		}
+		columns[i] = c
+		return nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	return table.New(columns...)
+}
+
+// each runs work for 0 … n-1 on all cores and gives the first error.
+func each(ctx context.Context, n int, work func(i int) error) error {
+	var wait sync.WaitGroup
+	errs := make([]error, n)
+	places := make(chan struct{}, runtime.GOMAXPROCS(0))
+	for i := range n {
+		places <- struct{}{}
+		if ctx.Err() != nil {
+			<-places
+			break
+		}
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			errs[i] = work(i)
+			<-places
+		}()
+	}
+	wait.Wait()
+	for _, err := range errs {
+		if err != nil {
+			return err
+		}
+	}
+	return ctx.Err()
+}
+
+func shuffleNumbers(values []float64) []byte {
+	n := len(values)
+	out := make([]byte, 8*n)
+	for i, v := range values {
+		bits := math.Float64bits(v)
+		for b := range 8 {
+			out[b*n+i] = byte(bits >> (8 * b))
+		}
+	}
+	return out
+}
+
+func unshuffleNumbers(data []byte) []float64 {
+	n := len(data) / 8
+	values := make([]float64, n)
+	var raw [8]byte
+	for i := range values {
+		for b := range raw {
+			raw[b] = data[b*n+i]
+		}
+		values[i] = math.Float64frombits(binary.LittleEndian.Uint64(raw[:]))
+	}
+	return values
+}
+
+func shuffleCodes(codes []int32) []byte {
+	n := len(codes)
+	out := make([]byte, 4*n)
+	for i, code := range codes {
+		for b := range 4 {
+			out[b*n+i] = byte(uint32(code) >> (8 * b))
+		}
+	}
+	return out
+}
+
+func unshuffleCodes(data []byte) []int32 {
+	n := len(data) / 4
+	codes := make([]int32, n)
+	var raw [4]byte
+	for i := range codes {
+		for b := range raw {
+			raw[b] = data[b*n+i]
+		}
+		codes[i] = int32(binary.LittleEndian.Uint32(raw[:]))
+	}
+	return codes
+}

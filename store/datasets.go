@@ -1,0 +1,113 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+
+	"github.com/jackc/pgx/v5"
+
+	"copperlark/app"
+	"copperlark/core/table"
+)
+
+// AddDataset keeps a table as the first version of a new dataset.
+func (s *Store) AddDataset(ctx context.Context, n app.NewDataset) (app.Dataset, error) {
+	packed, err := packColumns(ctx, n.Table)
+	if err != nil {
+		return app.Dataset{}, err
+	}
+	report, err := json.Marshal(n.Report)
+	if err != nil {
+		return app.Dataset{}, err
+	}
+	d := app.Dataset{Name: n.Name, About: n.About, Version: 1, Rows: n.Table.Rows(), Columns: len(packed), FileName: n.FileName}
+	err = pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+		if err := tx.QueryRow(ctx, `insert into datasets (space_id, name, about, created_by) values ($1, $2, $3, nullif($4::bigint, 0)) returning id, created_at`,
+			n.SpaceID, n.Name, n.About, n.PersonID).Scan(&d.ID, &d.CreatedAt); err != nil {
+			return err
+		}
+		if err := tx.QueryRow(ctx, `insert into dataset_versions (dataset_id, number, row_count, file_name, report) values ($1, 1, $2, $3, $4) returning id`,
+			d.ID, d.Rows, n.FileName, report).Scan(&d.VersionID); err != nil {
+			return err
+		}
+		for i, c := range packed {
+			if _, err := tx.Exec(ctx, `insert into dataset_columns (version_id, position, name, label, unit, meaning, kind, grain, encoding, levels, data)
+				values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+				d.VersionID, i, c.name, c.label, c.unit, c.meaning, c.kind, c.grain, c.encoding, c.levels, c.data); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return d, err
+}
+
+const datasetQuery = `select d.id, d.name, d.about, d.created_at, v.id, v.number, v.row_count, v.file_name,
+	(select count(*) from dataset_columns c where c.version_id = v.id)
+	from datasets d join lateral (select * from dataset_versions where dataset_id = d.id order by number desc limit 1) v on true `
+
+func scanDataset(row pgx.Row) (app.Dataset, error) {
+	var d app.Dataset
+	err := row.Scan(&d.ID, &d.Name, &d.About, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName, &d.Columns)
+	return d, found(err)
+}
+
+// collect reads all rows of a query.
+func collect[T any](ctx context.Context, s *Store, scan func(pgx.Row) (T, error), query string, arguments ...any) ([]T, error) {
+	rows, err := s.pool.Query(ctx, query, arguments...)
+	if err != nil {
+		return nil, err
+	}
+	list, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (T, error) { return scan(row) })
+	if list == nil {
+		list = []T{}
+	}
+	return list, err
+}
+
+// Datasets lists a space's datasets, the newest first.
+func (s *Store) Datasets(ctx context.Context, spaceID int64) ([]app.Dataset, error) {
+	return collect(ctx, s, scanDataset, datasetQuery+`where d.space_id = $1 order by d.created_at desc, d.id desc`, spaceID)
+}
+
+// Dataset gives one.
+func (s *Store) Dataset(ctx context.Context, spaceID, id int64) (app.Dataset, error) {
+	return scanDataset(s.pool.QueryRow(ctx, datasetQuery+`where d.space_id = $1 and d.id = $2`, spaceID, id))
+}
+
+// DropDataset deletes one with its versions and charts.
+func (s *Store) DropDataset(ctx context.Context, spaceID, id int64) error {
+	return affected(s.pool.Exec(ctx, `delete from datasets where space_id = $1 and id = $2`, spaceID, id))
+}
+
+// VersionSpace says to which space a version belongs.
+func (s *Store) VersionSpace(ctx context.Context, versionID int64) (spaceID int64, err error) {
+	err = s.pool.QueryRow(ctx, `select d.space_id from dataset_versions v join datasets d on d.id = v.dataset_id where v.id = $1`, versionID).Scan(&spaceID)
+	return spaceID, found(err)
+}
+
+// Version reads the table of a version.
+func (s *Store) Version(ctx context.Context, spaceID, versionID int64) (*table.Table, app.Dataset, error) {
+	var d app.Dataset
+	err := s.pool.QueryRow(ctx, `select d.id, d.name, d.about, d.created_at, v.id, v.number, v.row_count, v.file_name
+		from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1 and v.id = $2`, spaceID, versionID).
+		Scan(&d.ID, &d.Name, &d.About, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName)
+	if err != nil {
+		return nil, d, found(err)
+	}
+	rows, err := s.pool.Query(ctx, `select name, label, unit, meaning, kind, grain, encoding, levels, data from dataset_columns where version_id = $1 order by position`, versionID)
+	if err != nil {
+		return nil, d, err
+	}
+	packed, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (packedColumn, error) {
+		var c packedColumn
+		err := row.Scan(&c.name, &c.label, &c.unit, &c.meaning, &c.kind, &c.grain, &c.encoding, &c.levels, &c.data)
+		return c, err
+	})
+	if err != nil {
+		return nil, d, err
+	}
+	t, err := unpackColumns(ctx, packed, d.Rows)
+	d.Columns = len(packed)
+	return t, d, err
+}
