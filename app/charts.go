@@ -104,8 +104,7 @@ func defaultName(d *chart.Document, t *table.Table) string {
 	if d.Title != "" {
 		return d.Title
 	}
-	name := t.Column(d.Y).ReadableName() + " against " + t.Column(d.X).ReadableName()
-	return strings.ToUpper(name[:1]) + name[1:]
+	return t.Column(d.Y).ReadableName() + " against " + t.Column(d.X).Prose()
 }
 
 // AddStep keeps a change of a chart: a step after the given one. Whoever goes on

@@ -91,7 +91,7 @@ type readAgainInput struct {
 	Key  string `path:"key"`
 	Body struct {
 		Separator string   `json:"separator,omitempty" maxLength:"1" doc:"empty: found out"`
-		Decimal   string   `json:"decimal,omitempty" enum:",.,," doc:"empty: found out"`
+		Decimal   string   `json:"decimal,omitempty" maxLength:"1" doc:"point or comma; empty: found out"`
 		TitleRow  int      `json:"title_row,omitempty" minimum:"-1" maximum:"1000" doc:"0: found out; -1: the file has none"`
 		Keep      []string `json:"keep,omitempty" doc:"columns to keep; empty: all"`
 	}

@@ -90,7 +90,7 @@ func (b *builder) fits() {
 		if fit.Overall {
 			out := Fit{Kind: fit.Kind, Name: AllRows, Group: -1, Light: InkLight, Dark: InkDark, Dashed: fit.Each != "", Index: index}
 			if fit.Each != "" {
-				out.Name = "all " + Plural(b.table.Column(fit.Each).ReadableName())
+				out.Name = "all " + Plural(b.table.Column(fit.Each).Prose())
 			}
 			b.addFit(out, fit, b.rows.x, b.rows.y)
 		}
@@ -207,7 +207,7 @@ func (b *builder) facts(f *FittedLine, fit chart.Fit) []Fact {
 // equation writes a straight line in drawn space in the data's units.
 func (b *builder) equation(f *FittedLine) string {
 	intercept := f.At(0)
-	y, x := b.y.ReadableName(), b.x.ReadableName()
+	y, x := b.y.Prose(), b.x.Prose()
 	switch {
 	case b.document.LogX && b.document.LogY:
 		return fmt.Sprintf("%s = %s × %s^%s", y, scale.Value(math.Pow(10, intercept), 4), x, scale.Value(f.Slope, 4))
@@ -230,11 +230,11 @@ func plusMinus(v float64) string {
 func (b *builder) plainReason(err error) string {
 	switch {
 	case errors.Is(err, model.ErrXNoSpread):
-		return fmt.Sprintf("%s has no spread", b.x.ReadableName())
+		return fmt.Sprintf("%s has no spread", b.x.Prose())
 	case errors.Is(err, model.ErrTooFewRows):
 		return "a fit needs at least 2 rows"
 	case errors.Is(err, model.ErrTooFewDistinct):
-		return fmt.Sprintf("too few different values of %s for such a curve", b.x.ReadableName())
+		return fmt.Sprintf("too few different values of %s for such a curve", b.x.Prose())
 	}
 	return err.Error()
 }

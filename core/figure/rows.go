@@ -86,7 +86,7 @@ row:
 
 func (s *selection) reason(count int, words string, c *table.Column) {
 	if count > 0 {
-		s.counts.LeftOut = append(s.counts.LeftOut, Reason{fmt.Sprintf(words, c.ReadableName()), count})
+		s.counts.LeftOut = append(s.counts.LeftOut, Reason{fmt.Sprintf(words, c.Prose()), count})
 	}
 }
 

@@ -9,8 +9,8 @@ import (
 	"strings"
 
 	"copperlark/core/figure"
-	"copperlark/core/model"
 	"copperlark/core/scale"
+	"copperlark/core/table"
 )
 
 // Span is a stretch of text; Strong is what the eye should find.
@@ -105,16 +105,8 @@ func plain(format string, arguments ...any) Span {
 	return Span{fmt.Sprintf(format, arguments...), false}
 }
 
-func lower(name string) string {
-	runes := []rune(name)
-	if len(runes) > 1 && runes[1] >= 'A' && runes[1] <= 'Z' {
-		return name // an abbreviation
-	}
-	return strings.ToLower(string(runes[:1])) + string(runes[1:])
-}
-
-func (r *reader) x() string { return lower(r.figure.X.Name) }
-func (r *reader) y() string { return lower(r.figure.Y.Name) }
+func (r *reader) x() string { return table.Prose(r.figure.X.Name) }
+func (r *reader) y() string { return table.Prose(r.figure.Y.Name) }
 
 // chooseUnit settles for how much of x a slope is told: a tenfold gain on a log
 // axis, a day or a year of dates, else a power of ten that fits the range.
@@ -160,12 +152,9 @@ func (r *reader) chooseUnit() {
 // amount is what a slope means for the step, with or without its sign: in units
 // of y, or in percent where y is drawn on a log scale.
 func (r *reader) amount(slope float64, signed bool) string {
-	value, unit := slope*r.step, r.figure.Y.Unit
+	value, unit := r.value(slope), r.figure.Y.Unit
 	if r.figure.Y.Kind == scale.Log {
 		unit = "%"
-		if r.figure.X.Kind != scale.Log {
-			value = 100 * (math.Pow(10, value) - 1)
-		}
 	}
 	if signed {
 		return scale.Signed(value, 2)
@@ -210,7 +199,7 @@ func (r *reader) within() {
 	if compared == nil || compared.Within == nil {
 		return
 	}
-	grouping := lower(r.relation.Grouping)
+	grouping := table.Prose(r.relation.Grouping)
 	up, down, low, high := 0, 0, math.Inf(1), math.Inf(-1)
 	for _, line := range compared.Lines {
 		if line == nil || line.N < 3 {
@@ -251,11 +240,16 @@ func (r *reader) within() {
 		}
 		spans = append(spans, plain(" The groups with most %s start %s.", r.x(), start))
 	}
-	verdict := strong(" %s reverses the trend.", grouping)
+	verdict := strong(" %s reverses the trend.", capital(grouping))
 	if !clear {
 		verdict = strong(" Within %s the slope has the other sign, though not clearly.", grouping)
 	}
 	r.say("warning", append(spans, verdict)...)
+}
+
+func capital(words string) string {
+	runes := []rune(words)
+	return strings.ToUpper(string(runes[:1])) + string(runes[1:])
 }
 
 // rangeOf tells the smallest and largest size of slopes of one sign.
@@ -321,23 +315,47 @@ func (r *reader) cautions() {
 	}
 }
 
+// value is a slope in the unit of the table: in percent where y is logged.
+func (r *reader) value(slope float64) float64 {
+	value := slope * r.step
+	if r.figure.Y.Kind == scale.Log && r.figure.X.Kind != scale.Log {
+		return 100 * (math.Pow(10, value) - 1)
+	}
+	return value
+}
+
+// table lists the straight fits, with as many decimals as give the largest
+// slope two digits, and the same in every row.
 func (r *reader) table() {
 	r.out.SlopeUnit = r.short
-	row := func(fit *figure.Fit, slope, n float64, interval model.Interval) FitRow {
-		out := FitRow{Name: fit.Name, Group: fit.Group, Light: fit.Light, Dark: fit.Dark, Slope: r.amount(slope, true), N: scale.Number(n, 0)}
-		if !math.IsNaN(interval.Low) {
-			out.Interval = r.amount(interval.Low, true) + " to " + r.amount(interval.High, true)
+	largest := 0.0
+	for _, fit := range r.figure.Fits {
+		if fit.Model != nil && !math.IsNaN(fit.Model.Slope) {
+			largest = max(largest, math.Abs(r.value(fit.Model.Slope)))
 		}
-		return out
 	}
-	for i := range r.figure.Fits {
-		fit := &r.figure.Fits[i]
-		switch {
-		case fit.Problem != "":
-			r.out.Fits = append(r.out.Fits, FitRow{Name: fit.Name, Group: fit.Group, Light: fit.Light, Dark: fit.Dark, Problem: fit.Problem})
-		case fit.Model == nil || math.IsNaN(fit.Model.Slope):
-		default:
-			r.out.Fits = append(r.out.Fits, row(fit, fit.Model.Slope, float64(fit.Model.N), fit.Model.Interval(level)))
+	decimals := 0
+	if largest > 0 {
+		decimals = min(max(1-int(math.Floor(math.Log10(largest))), 0), 8)
+	}
+	signed := func(slope float64) string {
+		text := scale.Number(r.value(slope), decimals)
+		if slope > 0 && strings.Trim(text, "0.") != "" {
+			return "+" + text
 		}
+		return text
+	}
+	for _, fit := range r.figure.Fits {
+		row := FitRow{Name: fit.Name, Group: fit.Group, Light: fit.Light, Dark: fit.Dark, Problem: fit.Problem}
+		if fit.Problem == "" {
+			if fit.Model == nil || math.IsNaN(fit.Model.Slope) {
+				continue
+			}
+			row.Slope, row.N = signed(fit.Model.Slope), scale.Number(float64(fit.Model.N), 0)
+			if interval := fit.Model.Interval(level); !math.IsNaN(interval.Low) {
+				row.Interval = signed(interval.Low) + " to " + signed(interval.High)
+			}
+		}
+		r.out.Fits = append(r.out.Fits, row)
 	}
 }

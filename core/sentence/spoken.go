@@ -77,10 +77,10 @@ func (s *speech) column(name, slot string) {
 func (s *speech) readable(name string) string {
 	if s.table != nil {
 		if c := s.table.Column(name); c != nil {
-			return c.ReadableName()
+			return c.Prose()
 		}
 	}
-	return table.Readable(name)
+	return table.Prose(table.Readable(name))
 }
 
 func (s *speech) scale(log bool, slot string) {

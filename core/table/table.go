@@ -104,6 +104,20 @@ func (c *Column) ReadableName() string {
 	return Readable(c.Name)
 }
 
+// Prose is the readable name as it stands inside a sentence: with a small first
+// letter, unless it begins with an abbreviation.
+func (c *Column) Prose() string { return Prose(c.ReadableName()) }
+
+// Prose writes a name as it stands inside a sentence.
+func Prose(name string) string {
+	runes := []rune(name)
+	if len(runes) == 0 || (len(runes) > 1 && unicode.IsUpper(runes[1])) {
+		return name
+	}
+	runes[0] = unicode.ToLower(runes[0])
+	return string(runes)
+}
+
 // Readable turns a stored column name into words. Abbreviations in capitals stay.
 func Readable(name string) string {
 	var words strings.Builder

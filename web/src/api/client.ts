@@ -1,0 +1,112 @@
+/** Talks to the server. Every error carries what is wrong and what to do about it. */
+import type { components } from './schema.gen'
+import { decodePicture, type Picture } from './figure'
+
+type Schemas = components['schemas']
+export type Document = Schemas['Document']
+export type FitClause = Schemas['Fit']
+export type Dataset = Schemas['Dataset']
+export type DatasetWithColumns = Schemas['DatasetWithColumns']
+export type ColumnProfile = Schemas['ColumnProfile']
+export type Chart = Schemas['Chart']
+export type Step = Schemas['Step']
+export type Share = Schemas['Share']
+export type Me = Schemas['Me']
+export type Preview = Schemas['Preview']
+export type Companion = Schemas['Companion']
+export type Mistake = Schemas['Error']
+export type Problem = Schemas['Problem']
+export type Drawing = Picture<Document>
+
+/** An answer that says no, in words for people. */
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly advice: string,
+    readonly mistakes: Mistake[] = [],
+    readonly problems: Problem[] = [],
+  ) {
+    super(message)
+  }
+}
+
+export async function refusalOf(answer: Response): Promise<Refusal> {
+  try {
+    const body = await answer.json()
+    return new Refusal(answer.status, body.message, body.advice ?? '', body.mistakes ?? [], body.problems ?? [])
+  } catch {
+    return new Refusal(answer.status, 'the server does not answer as it should', 'try again in a moment')
+  }
+}
+
+async function send(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<Response> {
+  let answer: Response
+  try {
+    answer = await fetch(path, { method, signal, body: body === undefined ? undefined : JSON.stringify(body), headers: body === undefined ? {} : { 'Content-Type': 'application/json' } })
+  } catch (fault) {
+    if (signal?.aborted) throw fault
+    throw new Refusal(0, 'the server cannot be reached', 'check that it runs, and try again; what you typed is still here')
+  }
+  if (!answer.ok) throw await refusalOf(answer)
+  return answer
+}
+
+const json = async <T>(answer: Promise<Response>): Promise<T> => (await answer).json()
+const get = <T>(path: string) => json<T>(send('GET', path))
+const post = <T>(path: string, body: unknown) => json<T>(send('POST', path, body))
+
+export interface DrawRequest {
+  document?: Document
+  typed?: string
+  before?: Document
+  width: number
+  height: number
+}
+
+export const api = {
+  me: () => get<Me>('/api/me'),
+  signIn: (email: string, password: string) => send('POST', '/api/sign-in', { email, password }),
+  signOut: () => send('POST', '/api/sign-out', undefined),
+  datasets: () => get<Dataset[]>('/api/datasets'),
+  dataset: (id: number) => get<DatasetWithColumns>(`/api/datasets/${id}`),
+  dropDataset: (id: number) => send('DELETE', `/api/datasets/${id}`),
+  readAgain: (key: string, options: Schemas['ReadAgainInputBody']) => json<Preview>(send('PUT', `/api/uploads/${key}`, options)),
+  keep: (key: string, name: string) => post<Dataset>(`/api/uploads/${key}/keep`, { name }),
+  discard: (key: string) => send('DELETE', `/api/uploads/${key}`),
+  rows: (version: number, from: number, count: number) => get<string[][]>(`/api/versions/${version}/rows?from=${from}&count=${count}`),
+  row: (version: number, row: number, columns: string[]) =>
+    get<Record<string, string>>(`/api/versions/${version}/rows/${row}?${columns.map((c) => `columns=${encodeURIComponent(c)}`).join('&')}`),
+  goesWith: (version: number, column: string) => get<Companion[]>(`/api/versions/${version}/goes-with/${encodeURIComponent(column)}`),
+  firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
+  draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>
+    decodePicture<Document>(await (await send('POST', `/api/versions/${version}/figure`, request, signal)).arrayBuffer()),
+  charts: () => get<Chart[]>('/api/charts'),
+  chart: (id: number) => get<Chart>(`/api/charts/${id}`),
+  addChart: (versionId: number, document: Document, name = '') => post<Chart>('/api/charts', { version_id: versionId, document, name }),
+  addStep: (chart: number, parent: number, document: Document) => post<Step>(`/api/charts/${chart}/steps`, { parent_id: parent, document }),
+  moveTo: (chart: number, step: number) => send('PATCH', `/api/charts/${chart}`, { step_id: step }),
+  renameChart: (chart: number, name: string) => send('PATCH', `/api/charts/${chart}`, { name }),
+  dropChart: (chart: number) => send('DELETE', `/api/charts/${chart}`),
+  shares: () => get<Share[]>('/api/shares'),
+  share: (body: Schemas['ShareInputBody']) => post<Share>('/api/shares', body),
+  withdraw: (id: number) => send('DELETE', `/api/shares/${id}`),
+}
+
+/** Sends a file for a preview, telling how much has gone; abort() stops it. */
+export function upload(file: File, progress: (share: number) => void): { done: Promise<Preview>; abort: () => void } {
+  const request = new XMLHttpRequest()
+  const done = new Promise<Preview>((keep, refuse) => {
+    request.open('POST', `/api/uploads?name=${encodeURIComponent(file.name)}`)
+    request.responseType = 'text'
+    request.upload.onprogress = (e) => e.lengthComputable && progress(e.loaded / e.total)
+    request.onerror = () => refuse(new Refusal(0, 'the file did not arrive', 'check the connection and send it again'))
+    request.onabort = () => refuse(new Refusal(0, 'the upload was stopped', 'nothing of the file was kept'))
+    request.onload = async () => {
+      if (request.status === 200) keep(JSON.parse(request.responseText))
+      else refuse(await refusalOf(new Response(request.responseText, { status: request.status })))
+    }
+    request.send(file)
+  })
+  return { done, abort: () => request.abort() }
+}

@@ -1,0 +1,18 @@
+import './styles.css'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { createRoot } from 'react-dom/client'
+import { BrowserRouter } from 'react-router'
+import { Refusal } from '../api/client'
+import { App } from './App'
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: (count, fault) => count < 2 && !(fault instanceof Refusal && fault.status > 0), refetchOnWindowFocus: false, staleTime: 30_000 } },
+})
+
+createRoot(document.getElementById('root')!).render(
+  <QueryClientProvider client={queries}>
+    <BrowserRouter>
+      <App />
+    </BrowserRouter>
+  </QueryClientProvider>,
+)

@@ -1,0 +1,89 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useMemo, useState } from 'react'
+import { useNavigate, useParams, useSearchParams } from 'react-router'
+import { api, type Chart, type Dataset, type DatasetWithColumns, type Document, type Me } from '../../api/client'
+import { Sentence } from '../../sentence/Sentence'
+import { Bench } from '../../state/bench'
+import { Shell } from '../../ui/Shell'
+import { Waiting, Words } from '../../ui/Words'
+import { ShareDialog } from '../shared/ShareDialog'
+import { Paper } from './Paper'
+import { ReadingPanel } from './ReadingPanel'
+import { Trail } from './Trail'
+import { useBench } from './useBench'
+
+/** The Chart view of a dataset: the chart named in the address, or the one last changed, or a first look. */
+export function ChartPage({ me }: { me: Me }) {
+  const { dataset: datasetParam, chart: chartParam } = useParams()
+  const [search] = useSearchParams()
+  const fresh = search.has('new')
+  const id = Number(datasetParam)
+  const dataset = useQuery({ queryKey: ['dataset', id], queryFn: () => api.dataset(id) })
+  const charts = useQuery({ queryKey: ['charts'], queryFn: api.charts, enabled: !chartParam && !fresh })
+  const chosen = chartParam ? Number(chartParam) : fresh ? 0 : (charts.data?.find((c) => c.dataset_id === id)?.id ?? 0)
+  const known = chartParam !== undefined || fresh || charts.isSuccess
+  const chart = useQuery({ queryKey: ['chart', chosen], queryFn: () => api.chart(chosen), enabled: known && chosen > 0, staleTime: Infinity, gcTime: 0 })
+  const version = dataset.data?.dataset.version_id ?? 0
+  const firstLook = useQuery({ queryKey: ['first-look', version], queryFn: () => api.firstLook(version), enabled: known && chosen === 0 && version > 0 })
+  const fault = dataset.error ?? chart.error ?? firstLook.error
+  if (fault) return <Words title="This chart cannot be opened" text={fault.message} />
+  const document = chosen > 0 ? chart.data?.document : firstLook.data
+  if (!dataset.data || !document || (chosen > 0 && !chart.data)) return <Waiting what="Opening the chart" />
+  return <OpenChart key={`${chosen} ${fresh ? search.get('new') : ''}`} me={me} data={dataset.data} chart={chart.data ?? null} document={document} />
+}
+
+function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithColumns; chart: Chart | null; document: Document }) {
+  const navigate = useNavigate()
+  const queries = useQueryClient()
+  const { dataset } = data
+  const columns = data.columns ?? []
+  const bench = useMemo(
+    () =>
+      new Bench(chart?.version_id ?? dataset.version_id, document, chart, api, (kept) => {
+        // The address names the chart from now on; nothing is loaded again.
+        window.history.replaceState(null, '', `/dataset/${dataset.id}/chart/${kept.id}`)
+        void queries.invalidateQueries({ queryKey: ['charts'] })
+      }),
+    [chart, document, dataset, queries],
+  )
+  const state = useBench(bench)
+  const [sharing, setSharing] = useState(false)
+  const [open, setOpen] = useState<string | null>(null)
+  useTrailKeys(bench)
+  useEffect(() => () => void queries.invalidateQueries({ queryKey: ['charts'] }), [queries])
+  return (
+    <Shell
+      me={me}
+      dataset={dataset as Dataset}
+      action={
+        <button type="button" className="button-bright" disabled={!state.drawing} onClick={() => setSharing(true)}>
+          Share…
+        </button>
+      }
+    >
+      <Sentence bench={bench} columns={columns} open={open} setOpen={setOpen} onNew={() => navigate(`/dataset/${dataset.id}/chart?new=${Date.now()}`)} />
+      <main className="flex min-h-0 flex-1">
+        <Paper bench={bench} open={setOpen} />
+        <ReadingPanel bench={bench} />
+      </main>
+      <Trail bench={bench} />
+      {sharing && <ShareDialog bench={bench} onClose={() => setSharing(false)} dataset={dataset} />}
+    </Shell>
+  )
+}
+
+/** Left and right walk the trail, unless something else takes the keys. */
+function useTrailKeys(bench: Bench) {
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      const target = e.target as HTMLElement
+      if (e.defaultPrevented || e.ctrlKey || e.metaKey || e.altKey || target.closest('input, textarea, select, canvas, dialog, [role=dialog], [role=menu]')) return
+      const step = e.key === 'ArrowLeft' ? bench.previous() : e.key === 'ArrowRight' ? bench.next() : undefined
+      if (!step) return
+      e.preventDefault()
+      void bench.walkTo(step)
+    }
+    addEventListener('keydown', press)
+    return () => removeEventListener('keydown', press)
+  }, [bench])
+}

@@ -1,0 +1,107 @@
+import { Popover } from 'radix-ui'
+import { useEffect, useLayoutEffect, useRef, useState } from 'react'
+import { api } from '../../api/client'
+import type { Figure } from '../../api/figure'
+import { ChartView } from '../../interact/chartview'
+import { buildKeys } from '../../reader/keys'
+import { formatNumber } from '../../scale/format'
+import type { Bench } from '../../state/bench'
+import { useBench } from './useBench'
+
+/** The chart on its paper, with its keys and the count of rows below. */
+export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => void }) {
+  const state = useBench(bench)
+  const host = useRef<HTMLDivElement>(null)
+  const chart = useRef<ChartView | null>(null)
+  const openRef = useRef(open)
+  openRef.current = open
+  const [isolated, setIsolated] = useState<number | null>(null)
+  const drawing = state.preview ?? state.drawing
+
+  useLayoutEffect(() => {
+    const view = new ChartView(host.current!, {
+      onIsolate: setIsolated,
+      onPressAxis: (axis) => openRef.current(axis),
+      rowValues: (row) => {
+        const columns = bench.get().drawing?.figure.card.columns.map((c) => c.column) ?? []
+        return api.row(bench.version, row, columns)
+      },
+    })
+    chart.current = view
+    const measure = () => bench.resize(host.current!.clientWidth, host.current!.clientHeight)
+    const watch = new ResizeObserver(measure)
+    watch.observe(host.current!)
+    measure()
+    return () => {
+      watch.disconnect()
+      view.destroy()
+    }
+  }, [bench])
+
+  useEffect(() => {
+    if (drawing) chart.current?.show(drawing.figure, drawing.reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
+  }, [drawing])
+
+  const { document } = state
+  return (
+    <section aria-label="Chart" className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 pt-3 pb-2">
+      <div className="relative min-h-0 flex-1 overflow-hidden rounded-xl border border-line bg-paper">
+        <div ref={host} className="absolute inset-0" data-testid="chart" />
+        {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(document.x, document.y, state.refusal !== null)}</p>}
+        {state.drawingNow && <span role="status" aria-label="Drawing" className="absolute top-0 left-0 h-0.5 w-full animate-pulse bg-copper" />}
+      </div>
+      <div className="flex min-h-7 flex-wrap items-center gap-x-7 gap-y-1 px-1">
+        {drawing && <Keys figure={drawing.figure} isolated={isolated} isolate={(group) => chart.current?.isolate(group)} />}
+        {drawing && <RowCount figure={drawing.figure} />}
+      </div>
+    </section>
+  )
+}
+
+function waitingFor(x: string, y: string, refused: boolean): string {
+  if (!x && !y) return 'Say what to plot: press the words after Plot and against.'
+  if (!y) return 'Say what to plot along the vertical axis: press the word after Plot.'
+  if (!x) return 'Say what to plot it against: press the word after against.'
+  return refused ? 'The chart cannot be drawn as it is said; the reason stands above.' : 'Drawing…'
+}
+
+function Keys({ figure, isolated, isolate }: { figure: Figure; isolated: number | null; isolate: (group: number | null) => void }) {
+  const box = useRef<HTMLDivElement>(null)
+  useLayoutEffect(() => {
+    box.current?.replaceChildren(...buildKeys(figure, isolated, isolate))
+  })
+  return <div ref={box} className="flex flex-wrap items-center gap-x-7 gap-y-1" />
+}
+
+function RowCount({ figure }: { figure: Figure }) {
+  const { total, drawn, left_out: leftOut, outside } = figure.rows
+  const away = total - drawn
+  return (
+    <p className="ml-auto text-[13px] text-muted tabular-nums">
+      {formatNumber(drawn, 0)} of {formatNumber(total, 0)} rows drawn
+      {away > 0 && (
+        <>
+          {' · '}
+          <Popover.Root>
+            <Popover.Trigger className="underline underline-offset-3 hover:text-copper">{formatNumber(away, 0)} left out</Popover.Trigger>
+            <Popover.Portal>
+              <Popover.Content side="top" align="end" sideOffset={6} className="z-20 max-w-sm rounded-xl border border-line bg-strip p-4 text-ink shadow-xl">
+                <h3 className="mb-2 font-serif font-semibold">Left out</h3>
+                <ul className="flex flex-col gap-1 text-[13px]">
+                  {leftOut.map((reason) => (
+                    <li key={reason.reason} className="flex justify-between gap-6">
+                      <span>{reason.reason}</span>
+                      <span className="tabular-nums">{formatNumber(reason.count, 0)}</span>
+                    </li>
+                  ))}
+                </ul>
+                <p className="mt-2 text-[13px] text-muted">A row counts under the first reason that applies.</p>
+              </Popover.Content>
+            </Popover.Portal>
+          </Popover.Root>
+        </>
+      )}
+      {outside > 0 && ` · ${formatNumber(outside, 0)} outside the limits`}
+    </p>
+  )
+}

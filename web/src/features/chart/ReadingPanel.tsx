@@ -1,0 +1,79 @@
+import type { Bench } from '../../state/bench'
+import { useBench } from './useBench'
+
+/** Beside the chart, in words and numbers: what it shows and what could be wrong with it. */
+export function ReadingPanel({ bench }: { bench: Bench }) {
+  const { drawing, preview } = useBench(bench)
+  const reading = (preview ?? drawing)?.reading
+  return (
+    <aside aria-label="Reading" className="w-[344px] shrink-0 overflow-auto border-l border-line bg-strip px-4.5 py-4">
+      <h2 className="mb-1.5 font-serif text-[17px] font-semibold">Reading</h2>
+      {reading?.paragraphs.map((p, i) => (
+        <p key={i} className={`mb-2 text-[14.5px] leading-[1.45] ${p.kind === 'warning' ? 'border-l-3 border-copper py-0.5 pl-3' : ''} ${p.kind === 'caution' ? 'text-muted' : ''}`}>
+          {p.spans.map((span, j) => (span.strong ? <strong key={j} className="font-semibold">{span.text}</strong> : <span key={j}>{span.text}</span>))}
+        </p>
+      ))}
+      {reading && reading.fits.length > 0 && (
+        <section className="mt-3 border-t border-line pt-3">
+          <h3 className="mb-1 font-serif text-[17px] font-semibold">Fits</h3>
+          <table className="w-full text-[13px] tabular-nums">
+            <thead className="text-left text-muted">
+              <tr>
+                <th className="font-normal">
+                  <span className="sr-only">Rows of</span>
+                </th>
+                <th scope="col" className="py-1 pl-2 text-right font-normal">
+                  {reading.slope_unit}
+                </th>
+                <th scope="col" className="py-1 pl-2 text-right font-normal">
+                  95 % interval
+                </th>
+                <th scope="col" className="py-1 pl-2 text-right font-normal">
+                  n
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {reading.fits.map((fit, i) => (
+                <tr key={i} className={fit.group < 0 ? 'font-semibold' : ''}>
+                  <th scope="row" className="max-w-28 py-1 text-left font-[inherit]">
+                    <span className="flex items-center gap-2">
+                      <Swatch light={fit.light} dark={fit.dark} dashed={fit.group < 0} />
+                      <span className="truncate" title={fit.name}>
+                        {fit.name}
+                      </span>
+                    </span>
+                  </th>
+                  {fit.problem ? (
+                    <td colSpan={3} className="py-1 text-right text-copper">
+                      no fit: {fit.problem}
+                    </td>
+                  ) : (
+                    <>
+                      <td className="py-1 pl-2 text-right">{fit.slope}</td>
+                      <td className="py-1 pl-2 text-right whitespace-nowrap">{fit.interval}</td>
+                      <td className="py-1 pl-2 text-right">{fit.n}</td>
+                    </>
+                  )}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      )}
+    </aside>
+  )
+}
+
+function Swatch({ light, dark, dashed }: { light?: string; dark?: string; dashed: boolean }) {
+  return (
+    <svg width={10} height={10} viewBox="0 0 10 10" aria-hidden className="shrink-0">
+      {[
+        [light, 'dark:hidden'],
+        [dark, 'hidden dark:block'],
+      ].map(([colour, when]) =>
+        dashed ? <path key={when} className={when} d="M0 5h4M6 5h4" stroke={colour} strokeWidth={2} /> : <rect key={when} className={when} width={10} height={10} rx={2.5} fill={colour} />,
+      )}
+    </svg>
+  )
+}

@@ -1,0 +1,164 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useRef, useState, type DragEvent } from 'react'
+import { Link } from 'react-router'
+import { api, Refusal, upload, type Chart, type Dataset, type Me, type Preview } from '../../api/client'
+import { formatNumber } from '../../scale/format'
+import { Shell } from '../../ui/Shell'
+import { Trouble, Waiting } from '../../ui/Words'
+import { ChartPicture } from '../chart/ChartPicture'
+import { PreviewDialog } from './PreviewDialog'
+
+interface Sending {
+  name: string
+  share: number
+  abort: () => void
+}
+
+export function FrontPage({ me }: { me: Me }) {
+  const datasets = useQuery({ queryKey: ['datasets'], queryFn: api.datasets })
+  const charts = useQuery({ queryKey: ['charts'], queryFn: api.charts })
+  const [sending, setSending] = useState<Sending | null>(null)
+  const [preview, setPreview] = useState<Preview | null>(null)
+  const [trouble, setTrouble] = useState<Refusal | null>(null)
+  const [over, setOver] = useState(false)
+  const picker = useRef<HTMLInputElement>(null)
+
+  const take = async (file: File | undefined) => {
+    if (!file) return
+    setTrouble(null)
+    const { done, abort } = upload(file, (share) => setSending((now) => now && { ...now, share }))
+    setSending({ name: file.name, share: 0, abort })
+    try {
+      setPreview(await done)
+    } catch (fault) {
+      setTrouble(fault as Refusal)
+    } finally {
+      setSending(null)
+    }
+  }
+  const drop = (e: DragEvent) => {
+    e.preventDefault()
+    setOver(false)
+    void take(e.dataTransfer.files[0])
+  }
+
+  return (
+    <Shell me={me}>
+      <main
+        className="flex-1 overflow-auto px-6 py-6"
+        onDragOver={(e) => {
+          e.preventDefault()
+          setOver(true)
+        }}
+        onDragLeave={(e) => e.currentTarget === e.target && setOver(false)}
+        onDrop={drop}
+      >
+        <div className="mx-auto flex max-w-6xl flex-col gap-8">
+          <section aria-label="Bring a table" className={`flex flex-wrap items-center gap-4 rounded-xl border border-dashed px-6 py-5 ${over ? 'border-copper bg-copper-wash' : 'border-line bg-strip'}`}>
+            {sending ? (
+              <div role="status" className="flex flex-1 items-center gap-4">
+                <span className="truncate">{sending.share < 1 ? `Sending ${sending.name}` : `Reading ${sending.name}`}</span>
+                <progress className="h-2 flex-1 accent-copper" max={1} value={sending.share < 1 ? sending.share : undefined} aria-label="Progress of the file" />
+                <button type="button" className="button-plain" onClick={sending.abort}>
+                  Stop
+                </button>
+              </div>
+            ) : (
+              <>
+                <p className="flex-1 font-serif text-lg">Drop a table here: CSV, TSV or semicolons, gzipped or not.</p>
+                <button type="button" className="button-bright" onClick={() => picker.current?.click()}>
+                  Choose a file…
+                </button>
+                <input
+                  ref={picker}
+                  type="file"
+                  className="hidden"
+                  aria-label="File with a table"
+                  accept=".csv,.tsv,.txt,.gz,.tab,text/csv,text/plain"
+                  onChange={(e) => {
+                    void take(e.target.files?.[0])
+                    e.target.value = ''
+                  }}
+                />
+              </>
+            )}
+          </section>
+          {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+          {preview && <PreviewDialog preview={preview} onClose={() => setPreview(null)} />}
+          <section>
+            <h2 className="mb-3 font-serif text-xl font-semibold">Charts</h2>
+            {charts.isPending ? <Waiting what="Looking for charts" /> : <ChartList charts={charts.data ?? []} />}
+          </section>
+          <section>
+            <h2 className="mb-3 font-serif text-xl font-semibold">Datasets</h2>
+            {datasets.isPending ? <Waiting what="Looking for datasets" /> : <DatasetList datasets={datasets.data ?? []} />}
+          </section>
+        </div>
+      </main>
+    </Shell>
+  )
+}
+
+function ChartList({ charts }: { charts: Chart[] }) {
+  const queries = useQueryClient()
+  if (charts.length === 0) return <p className="text-muted">No charts yet. Open a dataset below, and its first look is a chart.</p>
+  const drop = async (chart: Chart) => {
+    if (!confirm(`Delete the chart “${chart.name}” with its trail? Shared copies stay.`)) return
+    await api.dropChart(chart.id)
+    await queries.invalidateQueries({ queryKey: ['charts'] })
+  }
+  return (
+    <ul className="grid grid-cols-[repeat(auto-fill,minmax(230px,1fr))] gap-4">
+      {charts.map((chart) => (
+        <li key={chart.id} className="group relative overflow-hidden rounded-xl border border-line bg-paper hover:border-copper">
+          <Link to={`/dataset/${chart.dataset_id}/chart/${chart.id}`} className="block">
+            <ChartPicture version={chart.version_id} document={chart.document} width={256} height={140} />
+            <span className="block border-t border-line bg-strip px-3 py-2">
+              <span className="block truncate font-semibold">{chart.name}</span>
+              <span className="block truncate text-[13px] text-muted">{chart.dataset_name}</span>
+            </span>
+          </Link>
+          <button type="button" aria-label={`Delete ${chart.name}`} className="absolute top-2 right-2 hidden rounded-md border border-line bg-strip px-2 py-0.5 text-xs group-focus-within:block group-hover:block hover:text-copper" onClick={() => drop(chart)}>
+            Delete
+          </button>
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+function DatasetList({ datasets }: { datasets: Dataset[] }) {
+  const queries = useQueryClient()
+  if (datasets.length === 0) return <p className="text-muted">No datasets yet. Drop a file above.</p>
+  const drop = async (dataset: Dataset) => {
+    if (!confirm(`Delete “${dataset.name}” with its charts? Shared copies stay.`)) return
+    await api.dropDataset(dataset.id)
+    await queries.invalidateQueries()
+  }
+  return (
+    <table className="w-full overflow-hidden rounded-xl border border-line bg-paper text-left">
+      <tbody>
+        {datasets.map((dataset) => (
+          <tr key={dataset.id} className="border-b border-line last:border-0 hover:bg-strip">
+            <td className="px-4 py-2.5">
+              <Link className="font-semibold hover:text-copper" to={`/dataset/${dataset.id}/data`}>
+                {dataset.name}
+              </Link>
+              {dataset.about && <p className="text-[13px] text-muted">{dataset.about}</p>}
+            </td>
+            <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{formatNumber(dataset.rows, 0)} rows</td>
+            <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{dataset.columns} columns</td>
+            <td className="px-4 py-2.5 text-right whitespace-nowrap">
+              <Link className="link" to={`/dataset/${dataset.id}/chart`}>
+                Chart
+              </Link>
+              <button type="button" className="link ml-4" aria-label={`Delete ${dataset.name}`} onClick={() => drop(dataset)}>
+                Delete
+              </button>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}

@@ -1,0 +1,178 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+import { api, Refusal, type Preview } from '../../api/client'
+import { formatNumber } from '../../scale/format'
+import { Dialog } from '../../ui/Dialog'
+import { KindSign } from '../../ui/KindSign'
+import { Trouble } from '../../ui/Words'
+
+const SEPARATORS = [
+  [',', 'comma'],
+  [';', 'semicolon'],
+  ['\t', 'tab'],
+  ['|', 'bar'],
+]
+
+/** What a file looks like before it is kept, with the choices that reading it made. */
+export function PreviewDialog({ preview: first, onClose }: { preview: Preview; onClose: () => void }) {
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  const [preview, setPreview] = useState(first)
+  const [all] = useState(() => first.columns?.map((c) => c.name) ?? [])
+  const [name, setName] = useState(() => nameOf(first.name))
+  const [dropped, setDropped] = useState<Set<string>>(new Set())
+  const [trouble, setTrouble] = useState<Refusal | null>(null)
+  const [busy, setBusy] = useState(false)
+  const [options, setOptions] = useState({ separator: first.report.separator, decimal: first.report.decimal as '.' | ',', title_row: first.report.title_row })
+
+  const attempt = async (act: () => Promise<void>) => {
+    setBusy(true)
+    setTrouble(null)
+    try {
+      await act()
+    } catch (fault) {
+      setTrouble(fault as Refusal)
+    } finally {
+      setBusy(false)
+    }
+  }
+  const readAgain = (change: Partial<typeof options>) =>
+    attempt(async () => {
+      const next = { ...options, ...change }
+      setPreview(await api.readAgain(preview.key, next))
+      setOptions(next)
+    })
+  const keep = () =>
+    attempt(async () => {
+      if (dropped.size > 0) await api.readAgain(preview.key, { ...options, keep: columns.filter((c) => !dropped.has(c.name)).map((c) => c.name) })
+      const dataset = await api.keep(preview.key, name)
+      await queries.invalidateQueries({ queryKey: ['datasets'] })
+      navigate(`/dataset/${dataset.id}/data`)
+    })
+  const close = () => {
+    void api.discard(preview.key).catch(() => {})
+    onClose()
+  }
+  const columns = preview.columns ?? []
+  const { report } = preview
+  return (
+    <Dialog title={preview.name} onClose={close}>
+      <div className="flex flex-col gap-4">
+        <p className="text-muted">
+          {formatNumber(preview.rows, 0)} rows, {columns.length} columns · {report.encoding}
+          {all.length !== columns.length && ` (${all.length} at first)`}
+        </p>
+        <div className="flex flex-wrap items-end gap-4">
+          <Choice label="Separator" value={options.separator} choices={SEPARATORS} onChange={(separator) => readAgain({ separator })} />
+          <Choice
+            label="Decimal mark"
+            value={options.decimal}
+            choices={[
+              ['.', 'point'],
+              [',', 'comma'],
+            ]}
+            onChange={(decimal) => readAgain({ decimal: decimal as '.' | ',' })}
+          />
+          <Choice
+            label="Title row"
+            value={String(options.title_row)}
+            choices={[['-1', 'none'], ...[1, 2, 3, 4, 5, 6, 7, 8].map((n) => [String(n), `row ${n}`])]}
+            onChange={(row) => readAgain({ title_row: Number(row) })}
+          />
+        </div>
+        {(report.notes ?? []).length > 0 && (
+          <details className="rounded-md bg-copper-wash px-3 py-2" open={report.note_count < 6}>
+            <summary className="cursor-pointer">{report.note_count === 1 ? 'One place was read otherwise than it stands' : `${formatNumber(report.note_count, 0)} places were read otherwise than they stand`}</summary>
+            <ul className="mt-1 max-h-36 overflow-auto text-[13px]">
+              {(report.notes ?? []).map((note, i) => (
+                <li key={i}>
+                  {note.line ? `Line ${note.line}` : 'All lines'}
+                  {note.column && `, ${note.column}`}: {note.message}
+                </li>
+              ))}
+            </ul>
+          </details>
+        )}
+        <div className="overflow-auto rounded-lg border border-line bg-paper">
+          <table className="w-full text-left text-[13px]">
+            <thead>
+              <tr>
+                {columns.map((c) => (
+                  <th key={c.name} scope="col" className={`min-w-28 border-b border-line bg-strip px-3 py-2 align-top font-normal ${dropped.has(c.name) ? 'opacity-40' : ''}`}>
+                    <label className="flex items-center gap-1.5 font-semibold whitespace-nowrap">
+                      <input
+                        type="checkbox"
+                        className="accent-copper"
+                        checked={!dropped.has(c.name)}
+                        onChange={() => setDropped((now) => new Set(now.has(c.name) ? [...now].filter((n) => n !== c.name) : [...now, c.name]))}
+                      />
+                      {c.name}
+                    </label>
+                    <span className="flex items-center gap-1.5 text-muted">
+                      <KindSign kind={c.kind} className="size-3.5" />
+                      {c.kind}
+                      {c.unit && ` · ${c.unit}`}
+                    </span>
+                    {c.missing > 0 && <span className="text-copper">{formatNumber(c.missing, 0)} missing</span>}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody className="tabular-nums">
+              {(preview.first ?? []).map((row, i) => (
+                <tr key={i} className="border-b border-line last:border-0">
+                  {(row ?? []).map((value, j) => (
+                    <td key={j} className={`max-w-56 truncate px-3 py-1 ${columns[j]?.kind === 'number' ? 'text-right' : ''}`}>
+                      {value === '' ? <span className="rounded bg-copper-wash px-1.5 text-xs text-copper">missing</span> : value}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+        {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+        <form
+          className="flex flex-wrap items-end justify-end gap-3"
+          onSubmit={(e) => {
+            e.preventDefault()
+            void keep()
+          }}
+        >
+          <label className="mr-auto flex min-w-64 flex-col gap-1">
+            Name of the dataset
+            <input className="field" value={name} maxLength={300} onChange={(e) => setName(e.target.value)} />
+          </label>
+          <button type="button" className="button-plain" onClick={close}>
+            Discard
+          </button>
+          <button className="button-bright" disabled={busy || dropped.size === columns.length}>
+            Keep
+          </button>
+        </form>
+      </div>
+    </Dialog>
+  )
+}
+
+function nameOf(file: string): string {
+  const name = file.replace(/\.gz$/, '').replace(/\.[^.]+$/, '').replace(/[_.]+/g, ' ').trim()
+  return name ? name.charAt(0).toUpperCase() + name.slice(1) : 'Table'
+}
+
+function Choice({ label, value, choices, onChange }: { label: string; value: string; choices: string[][]; onChange: (value: string) => void }) {
+  return (
+    <label className="flex flex-col gap-1 text-[13px]">
+      {label}
+      <select className="field min-w-32 py-1.5" value={value} onChange={(e) => onChange(e.target.value)}>
+        {choices.some(([v]) => v === value) ? null : <option value={value}>{value}</option>}
+        {choices.map(([v, words]) => (
+          <option key={v} value={v}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+}

@@ -1,0 +1,85 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useState, type FormEvent } from 'react'
+import { Link } from 'react-router'
+import { api, Refusal, type Dataset, type Share } from '../../api/client'
+import type { Bench } from '../../state/bench'
+import { Dialog } from '../../ui/Dialog'
+import { Trouble } from '../../ui/Words'
+
+export const addressOf = (share: Share) => `${location.origin}/s/${share.key}`
+
+/** Makes a fixed copy of the chart under an address of its own. */
+export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset: Dataset; onClose: () => void }) {
+  const queries = useQueryClient()
+  const { document, drawing, chart } = bench.get()
+  const [title, setTitle] = useState(document.title || chart?.name || sentenceCase(`${drawing!.figure.y.name} against ${drawing!.figure.x.name.toLowerCase()}`))
+  const [text, setText] = useState(document.note || drawing!.reading.paragraphs.slice(0, 2).map((p) => p.spans.map((s) => s.text).join('')).join(' '))
+  const [share, setShare] = useState<Share | null>(null)
+  const [trouble, setTrouble] = useState<Refusal | null>(null)
+  const [copied, setCopied] = useState(false)
+  const [busy, setBusy] = useState(false)
+  const submit = async (e: FormEvent) => {
+    e.preventDefault()
+    setBusy(true)
+    setTrouble(null)
+    try {
+      await bench.settled()
+      setShare(await api.share({ chart_id: bench.get().chart?.id, version_id: bench.version, document, title, text }))
+      await queries.invalidateQueries({ queryKey: ['shares'] })
+    } catch (fault) {
+      setTrouble(fault as Refusal)
+    } finally {
+      setBusy(false)
+    }
+  }
+  const copy = async () => {
+    await navigator.clipboard.writeText(addressOf(share!))
+    setCopied(true)
+  }
+  if (share)
+    return (
+      <Dialog title="The chart is shared" onClose={onClose}>
+        <p className="mb-3 font-serif text-lg">Whoever has this link can read the chart, without signing in. It is a fixed copy: it stays as it is now.</p>
+        <div className="mb-4 flex gap-2">
+          <input className="field" readOnly aria-label="Link to the shared chart" value={addressOf(share)} onFocus={(e) => e.target.select()} />
+          <button type="button" className="button-bright shrink-0" onClick={copy}>
+            {copied ? 'Copied' : 'Copy link'}
+          </button>
+        </div>
+        <p className="flex gap-5">
+          <a className="link" href={addressOf(share)} target="_blank" rel="noreferrer">
+            Open it
+          </a>
+          <Link className="link" to={`/dataset/${dataset.id}/shared`}>
+            All shared charts
+          </Link>
+        </p>
+      </Dialog>
+    )
+  return (
+    <Dialog title="Share this chart" onClose={onClose}>
+      <form onSubmit={submit} className="flex flex-col gap-4">
+        <label className="flex flex-col gap-1.5">
+          Title
+          <input className="field font-serif text-lg" autoFocus value={title} maxLength={500} onChange={(e) => setTitle(e.target.value)} />
+        </label>
+        <label className="flex flex-col gap-1.5">
+          Text under the title
+          <textarea className="field font-serif" rows={5} value={text} maxLength={10000} onChange={(e) => setText(e.target.value)} />
+        </label>
+        <p className="text-muted">Readers see the chart, the values of its {drawing!.figure.rows.drawn.toLocaleString('en')} marks, and the sentence that made it. They see nothing else of the dataset.</p>
+        {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+        <div className="flex justify-end gap-2">
+          <button type="button" className="button-plain" onClick={onClose}>
+            Do not share
+          </button>
+          <button className="button-bright" disabled={busy}>
+            Share
+          </button>
+        </div>
+      </form>
+    </Dialog>
+  )
+}
+
+const sentenceCase = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)

@@ -1,0 +1,94 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useParams } from 'react-router'
+import { api, Refusal, type Me, type Share } from '../../api/client'
+import { Shell } from '../../ui/Shell'
+import { Trouble, Waiting } from '../../ui/Words'
+import { addressOf } from './ShareDialog'
+
+const day = (moment: string) => new Date(moment).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
+
+/** The charts of this space that others can read, and taking them back. */
+export function SharedPage({ me }: { me: Me }) {
+  const id = Number(useParams().dataset)
+  const queries = useQueryClient()
+  const dataset = useQuery({ queryKey: ['dataset', id], queryFn: () => api.dataset(id) })
+  const shares = useQuery({ queryKey: ['shares'], queryFn: api.shares })
+  const [trouble, setTrouble] = useState<Refusal | null>(null)
+  const withdraw = async (share: Share) => {
+    setTrouble(null)
+    try {
+      await api.withdraw(share.id)
+      await queries.invalidateQueries({ queryKey: ['shares'] })
+    } catch (fault) {
+      setTrouble(fault as Refusal)
+    }
+  }
+  return (
+    <Shell me={me} dataset={dataset.data?.dataset}>
+      <main className="flex-1 overflow-auto px-6 py-6">
+        <div className="mx-auto max-w-5xl">
+          <h1 className="mb-1 font-serif text-xl font-semibold">Shared charts</h1>
+          <p className="mb-4 text-muted">Fixed copies of {me.space}. Whoever has a link can read its chart until it is withdrawn.</p>
+          {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+          {shares.isPending && <Waiting what="Looking for shared charts" />}
+          {shares.data?.length === 0 && <p className="font-serif text-lg">Nothing is shared yet. Open a chart and press Share.</p>}
+          {shares.data && shares.data.length > 0 && <ShareTable shares={shares.data} withdraw={withdraw} />}
+        </div>
+      </main>
+    </Shell>
+  )
+}
+
+function ShareTable({ shares, withdraw }: { shares: Share[]; withdraw: (share: Share) => void }) {
+  const [copied, setCopied] = useState(0)
+  const copy = async (share: Share) => {
+    await navigator.clipboard.writeText(addressOf(share))
+    setCopied(share.id)
+  }
+  return (
+    <table className="w-full overflow-hidden rounded-xl border border-line bg-paper text-left">
+      <thead className="bg-strip text-[13px] text-muted">
+        <tr>
+          <th scope="col" className="px-4 py-2 font-normal">
+            Chart
+          </th>
+          <th scope="col" className="px-4 py-2 font-normal">
+            Shared
+          </th>
+          <th scope="col" className="px-4 py-2 font-normal">
+            <span className="sr-only">What can be done</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {shares.map((share) => (
+          <tr key={share.id} className="border-t border-line align-top">
+            <td className="px-4 py-3">
+              <span className={`font-serif text-base font-semibold ${share.withdrawn_at ? 'text-muted line-through' : ''}`}>{share.title}</span>
+              <p className="text-[13px] text-muted">{share.source}</p>
+            </td>
+            <td className="px-4 py-3 whitespace-nowrap">{day(share.created_at)}</td>
+            <td className="px-4 py-3 text-right whitespace-nowrap">
+              {share.withdrawn_at ? (
+                <span className="text-muted">withdrawn on {day(share.withdrawn_at)}</span>
+              ) : (
+                <span className="flex justify-end gap-4">
+                  <a className="link" href={addressOf(share)} target="_blank" rel="noreferrer">
+                    Open
+                  </a>
+                  <button type="button" className="link" onClick={() => copy(share)}>
+                    {copied === share.id ? 'Copied' : 'Copy link'}
+                  </button>
+                  <button type="button" className="link" onClick={() => withdraw(share)}>
+                    Withdraw
+                  </button>
+                </span>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}

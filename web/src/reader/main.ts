@@ -1,0 +1,102 @@
+/** A shared page: paints the fixed copy, lets it be read, and lists its values. */
+import './reader.css'
+import { decodePicture, type Figure, type Picture } from '../api/figure'
+import { ChartView } from '../interact/chartview'
+import { valueText } from '../interact/card'
+import { buildKeys } from './keys'
+import { formatNumber } from '../scale/format'
+
+const page = document.querySelector<HTMLElement>('main.shared')
+if (page) void open(page)
+
+async function open(page: HTMLElement): Promise<void> {
+  const key = page.dataset.key!
+  const host = document.getElementById('chart')!
+  try {
+    const answer = await fetch(`/s/${key}/figure`)
+    if (!answer.ok) throw new Error(((await answer.json()) as { message: string }).message)
+    const picture = decodePicture(await answer.arrayBuffer())
+    host.replaceChildren()
+    await Promise.all(['400 13px "Hanken Grotesk"', '600 13px "Hanken Grotesk"'].map((font) => document.fonts.load(font)))
+    start(host, key, picture)
+  } catch (fault) {
+    const words = document.createElement('p')
+    words.className = 'waiting'
+    words.textContent = `The chart cannot be shown: ${fault instanceof Error ? fault.message : fault}. Reload the page to try again.`
+    host.replaceChildren(words)
+  }
+}
+
+function start(host: HTMLElement, key: string, picture: Picture): void {
+  const { figure, reading } = picture
+  const keys = document.getElementById('keys')!
+  const chart = new ChartView(host, {
+    rowValues: async (row) => (await fetch(`/s/${key}/rows/${row}`)).json(),
+    onIsolate: () => redraw(),
+  })
+  const redraw = () => keys.replaceChildren(...buildKeys(figure, chart.isolatedGroup, (group) => chart.isolate(group)))
+  chart.show(figure, reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
+  redraw()
+  if (figure.colour?.groups) {
+    const hint = document.createElement('span')
+    hint.textContent = `Press a name in the key to show it alone`
+    document.getElementById('hints')!.append(hint)
+  }
+  toggles('show-table', 'values', (section) => section.append(valueTable(figure)))
+  toggles('show-made', 'made')
+}
+
+/** A button that shows and hides a section, filled when it is first shown. */
+function toggles(button: string, section: string, fill?: (section: HTMLElement) => void): void {
+  const press = document.getElementById(button)!
+  const shown = document.getElementById(section)!
+  press.addEventListener('click', () => {
+    if (shown.hidden && fill && !shown.dataset.filled) {
+      fill(shown)
+      shown.dataset.filled = 'yes'
+    }
+    shown.hidden = !shown.hidden
+    press.setAttribute('aria-expanded', String(!shown.hidden))
+    if (!shown.hidden) shown.scrollIntoView({ block: 'nearest', behavior: 'smooth' })
+  })
+}
+
+const MOST_ROWS = 1000
+
+function valueTable(figure: Figure): Node {
+  const columns = figure.card.columns.filter((c) => c.numbers || c.codes)
+  const words = document.createElement('p')
+  words.className = 'text'
+  if (columns.length === 0) {
+    words.textContent = `The chart shows ${formatNumber(figure.dots.count, 0)} rows, too many to list here. Point at a mark to read its values.`
+    return words
+  }
+  const table = document.createElement('table')
+  const head = table.createTHead().insertRow()
+  for (const column of columns) {
+    const cell = document.createElement('th')
+    cell.scope = 'col'
+    cell.textContent = column.unit ? `${column.name} (${column.unit})` : column.name
+    head.append(cell)
+  }
+  const body = table.createTBody()
+  for (let i = 0; i < Math.min(figure.dots.count, MOST_ROWS); i++) {
+    const row = body.insertRow()
+    for (const column of columns) {
+      const cell = row.insertCell()
+      cell.textContent = valueText({ ...column, unit: undefined }, i)
+      if (column.numbers) cell.className = 'number'
+    }
+  }
+  const scroll = document.createElement('div')
+  scroll.className = 'scroll'
+  scroll.tabIndex = 0
+  scroll.setAttribute('role', 'region')
+  scroll.setAttribute('aria-label', 'Table of values')
+  scroll.append(table)
+  if (figure.dots.count <= MOST_ROWS) return scroll
+  const both = document.createDocumentFragment()
+  words.textContent = `The first ${formatNumber(MOST_ROWS, 0)} of ${formatNumber(figure.dots.count, 0)} rows.`
+  both.append(words, scroll)
+  return both
+}

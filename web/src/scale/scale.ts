@@ -1,0 +1,109 @@
+/**
+ * Scales and ticks for a moving mouse. The twin of core/scale; contract/ticks.json
+ * holds both to the same ticks.
+ */
+import { dateTicks } from './date'
+import { formatNumber } from './format'
+
+export type ScaleKind = 'linear' | 'log' | 'date' | 'groups'
+
+export interface Scale {
+  kind: ScaleKind
+  from: number
+  to: number
+  levels?: string[] | null
+}
+
+export interface Tick {
+  value: number
+  label: string
+}
+
+/** A value in the space that is drawn: its log10 on a log scale. */
+export const drawn = (s: Scale, v: number) => (s.kind === 'log' ? Math.log10(v) : v)
+
+/** The inverse of drawn. */
+export const undrawn = (s: Scale, u: number) => (s.kind === 'log' ? 10 ** u : u)
+
+/** Where a value stands: 0 at from, 1 at to. */
+export function position(s: Scale, v: number): number {
+  const from = drawn(s, s.from)
+  return (drawn(s, v) - from) / (drawn(s, s.to) - from)
+}
+
+/** The value at a position. */
+export function valueAt(s: Scale, p: number): number {
+  const from = drawn(s, s.from)
+  return undrawn(s, from + p * (drawn(s, s.to) - from))
+}
+
+/** The same scale over a part of its positions. */
+export function part(s: Scale, p0: number, p1: number): Scale {
+  return { ...s, from: valueAt(s, p0), to: valueAt(s, p1) }
+}
+
+/** About count ticks within the domain, from low to high. */
+export function ticks(s: Scale, count: number): Tick[] {
+  const low = Math.min(s.from, s.to)
+  const high = Math.max(s.from, s.to)
+  count = Math.max(2, count)
+  if (s.kind === 'log') return logTicks(low, high, count)
+  if (s.kind === 'date') return dateTicks(low, high, count)
+  if (s.kind === 'groups') return (s.levels ?? []).map((label, value) => ({ value, label })).filter((t) => t.value >= low && t.value <= high)
+  return linearTicks(low, high, count)
+}
+
+/** The step of 1, 2 or 5 times a power of ten that divides a span into about count parts. */
+export function step(span: number, count: number): number {
+  if (!(span > 0) || !Number.isFinite(span)) return 1
+  const rough = span / count
+  const unit = 10 ** Math.floor(Math.log10(rough))
+  const ratio = rough / unit
+  if (ratio < Math.SQRT2) return unit
+  if (ratio < Math.sqrt(10)) return 2 * unit
+  if (ratio < Math.sqrt(50)) return 5 * unit
+  return 10 * unit
+}
+
+export function linearTicks(low: number, high: number, count: number): Tick[] {
+  const by = step(high - low, count)
+  const first = Math.ceil(low / by - 1e-9)
+  const last = Math.floor(high / by + 1e-9)
+  if (last - first > 1000) return []
+  const decimals = stepDecimals(by)
+  const found: Tick[] = []
+  for (let i = first; i <= last; i++) {
+    const value = round(i * by, decimals)
+    found.push({ value, label: formatNumber(value, decimals) })
+  }
+  return found
+}
+
+function round(v: number, decimals: number): number {
+  if (decimals > 15) return v
+  const unit = 10 ** decimals
+  const rounded = (Math.sign(v) * Math.round(Math.abs(v) * unit)) / unit
+  return Number.isFinite(rounded) ? rounded + 0 : v
+}
+
+const stepDecimals = (by: number) => Math.max(0, -Math.floor(Math.log10(by) + 1e-9))
+
+function logTicks(low: number, high: number, count: number): Tick[] {
+  const decades = Math.log10(high) - Math.log10(low)
+  if (decades < 0.7) return linearTicks(low, high, count).filter((t) => t.value > 0)
+  let multiples = [1]
+  if (9 * decades <= count) multiples = [1, 2, 3, 4, 5, 6, 7, 8, 9]
+  else if (2.2 * decades <= count) multiples = [1, 2, 5]
+  else if (1.4 * decades <= count) multiples = [1, 3]
+  const stride = Math.max(1, Math.ceil(decades / count))
+  const first = Math.floor(Math.log10(low))
+  const last = Math.ceil(Math.log10(high))
+  const found: Tick[] = []
+  for (let power = Math.ceil(first / stride) * stride; power <= last; power += stride) {
+    for (const multiple of multiples) {
+      const value = power < 0 ? multiple / 10 ** -power : multiple * 10 ** power
+      if (value >= low * (1 - 1e-9) && value <= high * (1 + 1e-9)) found.push({ value, label: formatNumber(value, Math.max(0, -power)) })
+    }
+  }
+  return found
+}

@@ -1,0 +1,65 @@
+import { Popover } from 'radix-ui'
+import { useState, type KeyboardEvent } from 'react'
+import type { ColumnProfile } from '../api/client'
+import type { Bench } from '../state/bench'
+import { useBench } from '../features/chart/useBench'
+import { additions, type Addition } from './words'
+
+/** What can be said next, most useful first, with a search. */
+export function AddMenu({ bench, columns, open, setOpen, opens }: { bench: Bench; columns: ColumnProfile[]; open: boolean; setOpen: (open: boolean) => void; opens: (slot: string) => void }) {
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger className="rounded-md border border-dashed border-muted px-2.5 py-0.5 align-middle font-sans text-sm leading-5 text-muted hover:border-copper hover:text-copper">+ add</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none">
+          <List bench={bench} columns={columns} close={() => setOpen(false)} opens={opens} />
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}
+
+function List({ bench, columns, close, opens }: { bench: Bench; columns: ColumnProfile[]; close: () => void; opens: (slot: string) => void }) {
+  const { document } = useBench(bench)
+  const [search, setSearch] = useState('')
+  const [here, setHere] = useState(0)
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean)
+  const found = additions(document, columns).filter((a) => words.every((w) => `${a.label} ${a.detail} ${a.also ?? ''}`.toLowerCase().includes(w)))
+  const say = async (addition: Addition | undefined) => {
+    if (!addition) return
+    if (addition.opens) opens(addition.opens)
+    else if (await bench.change(addition.document!)) close()
+  }
+  const press = (e: KeyboardEvent) => {
+    if (e.key === 'ArrowDown') setHere(Math.min(here + 1, found.length - 1))
+    else if (e.key === 'ArrowUp') setHere(Math.max(here - 1, 0))
+    else if (e.key === 'Enter') void say(found[here])
+    else return
+    e.preventDefault()
+  }
+  return (
+    <div className="flex max-h-[70vh] w-[340px] flex-col rounded-xl border border-line bg-strip shadow-2xl" onKeyDown={press}>
+      <div className="p-3">
+        <input
+          className="field"
+          autoFocus
+          aria-label="Find what to add"
+          placeholder="What else should the chart say?"
+          value={search}
+          onChange={(e) => {
+            setSearch(e.target.value)
+            setHere(0)
+          }}
+        />
+      </div>
+      <ul role="listbox" aria-label="What can be said next" className="min-h-0 flex-1 overflow-auto pb-2">
+        {found.map((addition, i) => (
+          <li key={addition.key} role="option" aria-selected={i === here} onClick={() => say(addition)} className={`cursor-pointer px-4 py-1.5 ${i === here ? 'bg-copper-wash' : 'hover:bg-wash'}`}>
+            {addition.label} <span className="ml-1 text-[13px] text-muted">{addition.detail}</span>
+          </li>
+        ))}
+        {found.length === 0 && <li className="px-4 py-2 text-muted">Nothing here is called “{search}”.</li>}
+      </ul>
+    </div>
+  )
+}

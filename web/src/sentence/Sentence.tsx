@@ -1,0 +1,133 @@
+import { Popover } from 'radix-ui'
+import { useEffect, useState } from 'react'
+import type { ColumnProfile } from '../api/client'
+import type { Part } from '../api/figure'
+import type { Bench } from '../state/bench'
+import { useBench } from '../features/chart/useBench'
+import { Trouble } from '../ui/Words'
+import { AddMenu } from './AddMenu'
+import { LimitsForm, TitleForm } from './forms'
+import { TypeIt } from './TypeIt'
+import { menuFor } from './words'
+import { WordMenu } from './WordMenu'
+
+interface Props {
+  bench: Bench
+  columns: ColumnProfile[]
+  open: string | null
+  setOpen: (slot: string | null) => void
+  onNew: () => void
+}
+
+/** The sentence over the chart: spoken with words that can be pressed, or typed. */
+export function Sentence({ bench, columns, open, setOpen, onNew }: Props) {
+  const state = useBench(bench)
+  const [typing, setTyping] = useState(false)
+  const spoken = state.preview?.spoken ?? state.drawing?.spoken ?? unsaid(state.document, columns)
+  const close = () => {
+    setOpen(null)
+    if (bench.get().preview) void bench.preview(null)
+    bench.clearRefusal()
+  }
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      if (e.key !== '/' || e.defaultPrevented || e.ctrlKey || e.metaKey || (e.target as HTMLElement).closest('input, textarea, select, dialog')) return
+      e.preventDefault()
+      setTyping(true)
+    }
+    addEventListener('keydown', press)
+    return () => removeEventListener('keydown', press)
+  }, [])
+  return (
+    <section aria-label="Sentence" className="shrink-0 border-b border-line bg-strip px-5.5 py-2.5">
+      <div className="flex items-start gap-6">
+        {typing ? (
+          <TypeIt bench={bench} onDone={() => setTyping(false)} />
+        ) : (
+          <p className="min-w-0 flex-1 font-serif text-[21px] leading-[34px]">
+            {spoken.map((part, i) => (part.slot ? <Word key={part.slot} part={part} bench={bench} columns={columns} open={open === part.slot} setOpen={setOpen} close={close} /> : <span key={i}>{part.text}</span>))}{' '}
+            <AddMenu bench={bench} columns={columns} open={open === 'add'} setOpen={(yes) => (yes ? setOpen('add') : close())} opens={setOpen} />
+            <Elsewhere bench={bench} columns={columns} spoken={spoken} slot={open} close={close} />
+          </p>
+        )}
+        {!typing && (
+          <div className="flex shrink-0 gap-2 font-sans text-[13px]">
+            <button type="button" className="button-plain" onClick={onNew} title="Begin a new chart of this dataset">
+              New chart
+            </button>
+            <button type="button" className="button-plain" onClick={() => setTyping(true)}>
+              Type it <kbd className="ml-1 rounded border border-line px-1.5">/</kbd>
+            </button>
+          </div>
+        )}
+      </div>
+      {!typing && state.refusal && (
+        <div className="mt-1.5">
+          <Trouble message={state.refusal.message} advice={state.refusal.advice}>
+            <button type="button" className="link ml-2" onClick={() => bench.clearRefusal()}>
+              Close
+            </button>
+          </Trouble>
+        </div>
+      )}
+    </section>
+  )
+}
+
+/** A sentence that waits for its columns. */
+function unsaid(d: { x: string; y: string }, columns: ColumnProfile[]): Part[] {
+  const name = (column: string) => {
+    const label = columns.find((c) => c.name === column)?.label
+    return label ? label.charAt(0).toLowerCase() + label.slice(1) : column || '…'
+  }
+  return [{ text: 'Plot ' }, { text: name(d.y), slot: 'y', role: 'column' }, { text: ' against ' }, { text: name(d.x), slot: 'x', role: 'column' }, { text: '.' }]
+}
+
+interface WordProps {
+  part: Part
+  bench: Bench
+  columns: ColumnProfile[]
+  open: boolean
+  setOpen: (slot: string | null) => void
+  close: () => void
+}
+
+function Word({ part, bench, columns, open, setOpen, close }: WordProps) {
+  const look = part.role === 'way' ? 'text-verdigris border-verdigris border-dotted' : 'text-copper border-copper font-semibold'
+  return (
+    <Popover.Root open={open} onOpenChange={(yes) => (yes ? setOpen(part.slot!) : close())}>
+      <Popover.Trigger className={`border-b-2 leading-[26px] ${look} ${open ? 'bg-copper-wash' : 'hover:bg-copper-wash'}`} data-slot={part.slot}>
+        {part.text}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none" onOpenAutoFocus={(e) => e.preventDefault()}>
+          <SlotContent slot={part.slot!} bench={bench} columns={columns} close={close} />
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}
+
+/** What a slot opens: a list of what could be said instead, or a small form. */
+function SlotContent({ slot, bench, columns, close }: { slot: string; bench: Bench; columns: ColumnProfile[]; close: () => void }) {
+  const { document } = useBench(bench)
+  if (slot === 'title') return <TitleForm bench={bench} close={close} />
+  if (slot === 'limits-x' || slot === 'limits-y') return <LimitsForm bench={bench} axis={slot === 'limits-x' ? 'x' : 'y'} close={close} />
+  const menu = menuFor(slot, document, columns)
+  return menu && <WordMenu menu={menu} bench={bench} close={close} />
+}
+
+/** Opens a slot that no word of the sentence stands for yet: what was just added, or pressed on the chart. */
+function Elsewhere({ bench, columns, spoken, slot, close }: { bench: Bench; columns: ColumnProfile[]; spoken: Part[]; slot: string | null; close: () => void }) {
+  const away = slot !== null && slot !== 'add' && !spoken.some((p) => p.slot === slot)
+  return (
+    <Popover.Root open={away} onOpenChange={(yes) => !yes && close()}>
+      <Popover.Anchor className="inline-block w-0" />
+      <Popover.Portal>
+        <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none" onOpenAutoFocus={(e) => e.preventDefault()}>
+          {away && <SlotContent slot={slot} bench={bench} columns={columns} close={close} />}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}

@@ -1,0 +1,144 @@
+import { useQuery } from '@tanstack/react-query'
+import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react'
+import { api } from '../api/client'
+import type { Bench } from '../state/bench'
+import { useBench } from '../features/chart/useBench'
+import { ColumnPicture } from '../ui/ColumnPicture'
+import { KindSign } from '../ui/KindSign'
+import { Trouble } from '../ui/Words'
+import type { Choice, WordMenu as Menu } from './words'
+
+/**
+ * A word, opened: a search over what could be said instead. Arrow keys try each
+ * choice on the chart at once, Enter keeps it, Escape leaves all as it was.
+ */
+export function WordMenu({ menu, bench, close }: { menu: Menu; bench: Bench; close: () => void }) {
+  const [search, setSearch] = useState('')
+  const [here, setHere] = useState(-1)
+  const list = useRef<HTMLUListElement>(null)
+  const input = useRef<HTMLInputElement>(null)
+  const id = useId()
+  const { refusal } = useBench(bench)
+  const shares = useQuery({
+    queryKey: ['goes-with', bench.version, menu.measure],
+    queryFn: () => api.goesWith(bench.version, menu.measure!),
+    enabled: Boolean(menu.measure),
+    staleTime: Infinity,
+  })
+  const shareOf = new Map(shares.data?.map((c) => [c.column, c.share]))
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean)
+  const found = menu.choices.filter((c) => words.every((w) => `${c.label} ${c.detail ?? ''} ${c.also ?? ''}`.toLowerCase().includes(w)))
+  const withColumns = menu.choices.some((c) => c.column && c.column.kind) && Boolean(menu.measure)
+  useEffect(() => input.current?.focus(), [])
+  useEffect(() => list.current?.children[here]?.scrollIntoView({ block: 'nearest' }), [here])
+
+  const go = (to: number) => {
+    const next = found.length === 0 ? -1 : (to + found.length) % found.length
+    setHere(next)
+    const choice = found[next]
+    if (choice && !choice.barred) void bench.preview(choice.document)
+  }
+  const keep = async (choice: Choice | undefined) => {
+    if (!choice || choice.barred) return
+    if (await bench.change(choice.document)) close()
+  }
+  const press = (e: KeyboardEvent) => {
+    if (e.key === 'ArrowDown') go(here + 1)
+    else if (e.key === 'ArrowUp') go(here < 0 ? found.length - 1 : here - 1)
+    else if (e.key === 'Enter') void keep(found[here < 0 ? 0 : here])
+    else return
+    e.preventDefault()
+  }
+  return (
+    <div className="flex max-h-[min(560px,78vh)] w-[392px] flex-col rounded-xl border border-line bg-strip shadow-2xl" onKeyDown={press}>
+      <div className="flex items-baseline justify-between px-4 pt-3.5 pb-2">
+        <h3 className="font-serif text-base font-semibold">{menu.title}</h3>
+        {menu.without && (
+          <button type="button" className="text-[13px] text-copper hover:underline" onClick={async () => (await bench.change(menu.without!)) && close()}>
+            take out of the sentence
+          </button>
+        )}
+      </div>
+      <div className="px-4 pb-2.5">
+        <input
+          ref={input}
+          className="field"
+          role="combobox"
+          aria-expanded
+          aria-controls={id}
+          aria-activedescendant={here >= 0 ? `${id}-${here}` : undefined}
+          aria-label={menu.placeholder}
+          placeholder={menu.placeholder}
+          value={search}
+          onChange={(e) => {
+            setSearch(e.target.value)
+            setHere(-1)
+          }}
+        />
+      </div>
+      {withColumns && (
+        <div className="grid grid-cols-[1fr_52px_76px] gap-3 px-4 pb-1 text-xs text-muted" aria-hidden>
+          <span />
+          <span>shape of it</span>
+          <span>goes with it</span>
+        </div>
+      )}
+      <ul ref={list} id={id} role="listbox" aria-label={menu.title} className="min-h-0 flex-1 overflow-auto">
+        {found.map((choice, i) => (
+          <li
+            key={choice.key}
+            id={`${id}-${i}`}
+            role="option"
+            aria-selected={choice.current}
+            aria-disabled={Boolean(choice.barred)}
+            onClick={() => keep(choice)}
+            className={`grid cursor-pointer grid-cols-[1fr_auto] items-center gap-3 px-4 py-1.5 ${i === here ? 'bg-copper-wash' : 'hover:bg-wash'} ${choice.barred ? 'cursor-default opacity-55' : ''}`}
+          >
+            <span className="flex min-w-0 items-center gap-2.5">
+              {choice.column && <KindSign kind={choice.column.kind} />}
+              <span className={`truncate ${choice.current ? 'font-semibold' : ''}`}>
+                {choice.label} <span className="ml-1 text-[13px] font-normal text-muted">{choice.barred ?? choice.detail}</span>
+              </span>
+            </span>
+            {withColumns && choice.column && (
+              <span className="grid grid-cols-[52px_76px] items-center gap-3">
+                <ColumnPicture column={choice.column} />
+                <ShareBar share={shareOf.get(choice.column.name)} />
+              </span>
+            )}
+            {choice.current && !withColumns && <span className="text-xs text-verdigris">said now</span>}
+          </li>
+        ))}
+        {found.length === 0 && <li className="px-4 py-3 text-muted">Nothing here is called “{search}”.</li>}
+      </ul>
+      {refusal && (
+        <div className="px-3 py-2 text-[13px]">
+          <Trouble message={refusal.message} advice={refusal.advice} />
+        </div>
+      )}
+      <p className="flex gap-4 border-t border-line px-4 py-2.5 text-[13px] text-muted">
+        <span>
+          <Key>↑</Key> <Key>↓</Key> try it on the chart
+        </span>
+        <span>
+          <Key>↵</Key> keep
+        </span>
+        <span>
+          <Key>esc</Key> leave as it was
+        </span>
+      </p>
+    </div>
+  )
+}
+
+const Key = ({ children }: { children: string }) => <kbd className="rounded border border-line bg-paper px-1.5 text-xs text-ink">{children}</kbd>
+
+/** How much of the spread of the other column this one accounts for. */
+function ShareBar({ share }: { share: number | undefined }) {
+  if (share === undefined || share < 0) return <span className="h-1.5" />
+  return (
+    <span className="block h-1.5 overflow-hidden rounded-full bg-line" title={`accounts for ${Math.round(100 * share)} % of the spread`}>
+      <span className="block h-full rounded-full bg-copper" style={{ width: `${100 * share}%` }} />
+    </span>
+  )
+}

@@ -1,0 +1,206 @@
+/**
+ * The bench: one chart while it is worked on. It lives outside React; a component
+ * reads it through useSyncExternalStore. A change is drawn first and then kept as
+ * a step; a preview is drawn and never kept.
+ */
+import { api as server, Refusal, type Chart, type Document, type Drawing, type Step } from '../api/client'
+
+/** What the bench asks of the server, so that a test can stand in for it. */
+export type BenchServer = Pick<typeof server, 'draw' | 'addChart' | 'addStep' | 'moveTo'>
+
+export interface BenchState {
+  chart: Chart | null
+  steps: Step[]
+  /** The step that the chart stands at; 0 while nothing is kept. */
+  at: number
+  document: Document
+  drawing: Drawing | null
+  /** What is tried on the chart without being said. */
+  preview: Drawing | null
+  drawingNow: boolean
+  refusal: Refusal | null
+  /** A step could not be kept; the change itself is still on screen. */
+  unsaved: Refusal | null
+}
+
+type Event =
+  | { kind: 'asked' }
+  | { kind: 'drawn'; drawing: Drawing }
+  | { kind: 'previewed'; drawing: Drawing | null }
+  | { kind: 'refused'; refusal: Refusal }
+  | { kind: 'began'; chart: Chart }
+  | { kind: 'stepped'; step: Step }
+  | { kind: 'moved'; step: Step }
+  | { kind: 'unsaved'; refusal: Refusal }
+  | { kind: 'cleared' }
+
+export function reduce(state: BenchState, event: Event): BenchState {
+  switch (event.kind) {
+    case 'asked':
+      return { ...state, drawingNow: true }
+    case 'drawn':
+      return { ...state, drawing: event.drawing, document: event.drawing.document, preview: null, drawingNow: false, refusal: null }
+    case 'previewed':
+      return { ...state, preview: event.drawing, drawingNow: false, refusal: null }
+    case 'refused':
+      return { ...state, refusal: event.refusal, drawingNow: false }
+    case 'began':
+      return { ...state, chart: event.chart, steps: event.chart.steps ?? [], at: event.chart.head_step_id, unsaved: null }
+    case 'stepped':
+      return { ...state, steps: [...state.steps, event.step], at: event.step.id, unsaved: null }
+    case 'moved':
+      return { ...state, at: event.step.id, document: event.step.document, unsaved: null }
+    case 'unsaved':
+      return { ...state, unsaved: event.refusal }
+    case 'cleared':
+      return { ...state, refusal: null }
+  }
+}
+
+export class Bench {
+  private state: BenchState
+  private readonly listeners = new Set<() => void>()
+  private asking: AbortController | null = null
+  private keeping: Promise<void> = Promise.resolve()
+  private size = { width: 0, height: 0 }
+
+  constructor(
+    readonly version: number,
+    document: Document,
+    chart: Chart | null,
+    private readonly ask: BenchServer = server,
+    private readonly began: (chart: Chart) => void = () => {},
+  ) {
+    this.state = { chart, steps: chart?.steps ?? [], at: chart?.head_step_id ?? 0, document, drawing: null, preview: null, drawingNow: false, refusal: null, unsaved: null }
+  }
+
+  readonly subscribe = (listener: () => void) => {
+    this.listeners.add(listener)
+    return () => this.listeners.delete(listener)
+  }
+
+  readonly get = () => this.state
+
+  private send(event: Event): void {
+    this.state = reduce(this.state, event)
+    this.listeners.forEach((listener) => listener())
+  }
+
+  /** Sets the size of the paper; a real change draws again. */
+  resize(width: number, height: number): void {
+    if (Math.abs(width - this.size.width) < 2 && Math.abs(height - this.size.height) < 2) return
+    this.size = { width, height }
+    void this.draw({ document: this.state.document })
+  }
+
+  /** Draws, dropping whatever was being drawn; null when refused or overtaken. */
+  private async draw(request: { document?: Document; typed?: string }, preview = false): Promise<Drawing | null> {
+    if (this.size.width === 0) return null
+    if (request.document && (!request.document.x || !request.document.y)) return null
+    this.asking?.abort()
+    const asking = (this.asking = new AbortController())
+    this.send({ kind: 'asked' })
+    try {
+      const drawing = await this.ask.draw(this.version, { ...request, before: this.state.document, ...this.size }, asking.signal)
+      if (asking.signal.aborted) return null
+      this.send(preview ? { kind: 'previewed', drawing } : { kind: 'drawn', drawing })
+      return drawing
+    } catch (fault) {
+      if (!asking.signal.aborted) this.send({ kind: 'refused', refusal: asRefusal(fault) })
+      return null
+    }
+  }
+
+  /** States the chart anew and keeps it as a step. */
+  async change(document: Document): Promise<boolean> {
+    return this.settle({ document })
+  }
+
+  /** States the chart by a typed sentence; false leaves all as it was. */
+  async type(typed: string): Promise<boolean> {
+    return this.settle({ typed })
+  }
+
+  private async settle(request: { document?: Document; typed?: string }): Promise<boolean> {
+    const before = this.state.document
+    if (request.document && (!request.document.x || !request.document.y)) {
+      this.state = { ...this.state, document: request.document } // half a sentence waits for its other half
+      this.send({ kind: 'cleared' })
+      return true
+    }
+    const drawing = await this.draw(request)
+    if (!drawing) return false
+    if (JSON.stringify(drawing.document) !== JSON.stringify(before) || !this.state.chart) this.keep(drawing.document, before)
+    return true
+  }
+
+  /** Keeps a step, one after the other, so that each follows the one before it. */
+  private keep(document: Document, before: Document): void {
+    this.keeping = this.keeping.then(async () => {
+      try {
+        if (!this.state.chart) {
+          const chart = await this.ask.addChart(this.version, before.x && before.y ? before : document)
+          this.send({ kind: 'began', chart })
+          this.began(chart)
+          if (JSON.stringify(chart.document) === JSON.stringify(document)) return
+        }
+        this.send({ kind: 'stepped', step: await this.ask.addStep(this.state.chart!.id, this.state.at, document) })
+      } catch (fault) {
+        this.send({ kind: 'unsaved', refusal: asRefusal(fault) })
+      }
+    })
+  }
+
+  /** Waits until every step is kept. */
+  settled(): Promise<void> {
+    return this.keeping
+  }
+
+  /** Tries a document on the chart; null takes the trial away. */
+  async preview(document: Document | null): Promise<void> {
+    if (document === null) {
+      this.asking?.abort()
+      this.send({ kind: 'previewed', drawing: null })
+      return
+    }
+    await this.draw({ document }, true)
+  }
+
+  /** Tries a typed sentence on the chart; a mistake in it leaves the chart as it is. */
+  async previewTyped(typed: string): Promise<void> {
+    await this.draw({ typed }, true)
+  }
+
+  /** Walks to a step of the trail. */
+  async walkTo(step: Step): Promise<void> {
+    await this.keeping
+    this.send({ kind: 'moved', step })
+    await this.draw({ document: step.document })
+    this.keeping = this.keeping.then(async () => {
+      try {
+        await this.ask.moveTo(this.state.chart!.id, step.id)
+      } catch (fault) {
+        this.send({ kind: 'unsaved', refusal: asRefusal(fault) })
+      }
+    })
+  }
+
+  /** The step before the one that the chart stands at. */
+  previous(): Step | undefined {
+    const here = this.state.steps.find((s) => s.id === this.state.at)
+    return this.state.steps.find((s) => s.id === here?.parent_id)
+  }
+
+  /** The newest step that follows the one that the chart stands at. */
+  next(): Step | undefined {
+    return this.state.steps.findLast((s) => s.parent_id === this.state.at)
+  }
+
+  clearRefusal(): void {
+    if (this.state.refusal) this.send({ kind: 'cleared' })
+  }
+}
+
+function asRefusal(fault: unknown): Refusal {
+  return fault instanceof Refusal ? fault : new Refusal(0, 'something went wrong on this page', String(fault))
+}

@@ -1,0 +1,87 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { DropdownMenu } from 'radix-ui'
+import type { ReactNode } from 'react'
+import { Link, NavLink } from 'react-router'
+import { api, type Dataset, type Me } from '../api/client'
+import lark from '../app/lark.svg'
+
+const initials = (name: string) =>
+  name
+    .split(/\s+/)
+    .map((word) => word[0])
+    .slice(0, 2)
+    .join('')
+    .toUpperCase()
+
+/** The bar over every view, and the view below it. */
+export function Shell({ me, dataset, action, children }: { me: Me; dataset?: Dataset; action?: ReactNode; children: ReactNode }) {
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex h-[46px] shrink-0 items-center gap-4 bg-bar px-5 text-bar-ink">
+        <Link to="/" className="flex items-center gap-4 font-serif text-[17px] font-semibold">
+          <img src={lark} alt="" width={27} height={27} />
+          Copper Lark
+        </Link>
+        <nav aria-label="Place" className="flex min-w-0 items-center gap-2 text-bar-muted">
+          <Link to="/" className="truncate hover:text-bar-ink">
+            {me.space}
+          </Link>
+          {dataset && (
+            <>
+              <span aria-hidden>/</span>
+              <span className="truncate">{dataset.name}</span>
+            </>
+          )}
+        </nav>
+        {dataset && (
+          <nav aria-label="Views" className="ml-6 flex gap-1">
+            {(['data', 'chart', 'shared'] as const).map((view) => (
+              <NavLink
+                key={view}
+                to={`/dataset/${dataset.id}/${view}`}
+                className={({ isActive }) => `rounded-md px-3 py-1.5 capitalize ${isActive ? 'bg-bar-here font-semibold' : 'text-bar-muted hover:text-bar-ink'}`}
+              >
+                {view}
+              </NavLink>
+            ))}
+          </nav>
+        )}
+        <div className="ml-auto flex items-center gap-4">
+          <PersonMenu me={me} />
+          {action}
+        </div>
+      </header>
+      {children}
+    </div>
+  )
+}
+
+function PersonMenu({ me }: { me: Me }) {
+  const queries = useQueryClient()
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger className="grid size-7 place-items-center rounded-full bg-[#3c7069] text-[11px] font-semibold text-white" aria-label={`${me.name}: menu`}>
+        {initials(me.name)}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" sideOffset={8} className="z-20 min-w-52 rounded-lg border border-line bg-strip p-1.5 text-ink shadow-xl">
+          <p className="px-3 py-1.5 text-muted">
+            {me.name}
+            <br />
+            {me.email}
+          </p>
+          <DropdownMenu.Item
+            className="cursor-pointer rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper"
+            onSelect={async () => {
+              await api.signOut()
+              queries.clear()
+              location.assign('/')
+            }}
+          >
+            Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  )
+}
