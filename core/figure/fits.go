@@ -123,8 +123,10 @@ func (b *builder) groupFits(index int, fit chart.Fit) {
 		if len(x[g]) == 0 {
 			continue // the key says that none of its rows is drawn
 		}
-		out := Fit{Kind: fit.Kind, Name: level, Group: g, Index: index,
-			Light: colour.Hedgerow.Light[g%len(colour.Hedgerow.Light)], Dark: colour.Hedgerow.Dark[g%len(colour.Hedgerow.Dark)]}
+		out := Fit{Kind: fit.Kind, Name: level, Group: g, Index: index, Light: InkLight, Dark: InkDark}
+		if b.document.Colour == "" || b.document.Colour == fit.Each {
+			out.Light, out.Dark = colour.Hedgerow.Light[g%len(colour.Hedgerow.Light)], colour.Hedgerow.Dark[g%len(colour.Hedgerow.Dark)]
+		} // else the colours mean something else, and the names at the line ends must do
 		b.addFit(out, fit, x[g], y[g])
 	}
 }

@@ -274,6 +274,10 @@ func (b *building) finishNumbers(c *table.Column, g *guess) {
 			c.Unit = sign
 		}
 	}
+	if years := yearLevels(g.numbers); years != nil {
+		c.Kind, c.Levels, c.Codes, c.Numbers = table.Ordered, years.Levels, years.Codes, nil
+		return
+	}
 	zeros, ones := 0, 0
 	for _, v := range g.numbers {
 		switch v {
@@ -294,6 +298,21 @@ func (b *building) finishNumbers(c *table.Column, g *guess) {
 		}
 		c.Numbers = nil
 	}
+}
+
+// yearLevels reads a column of a few years as ordered groups: at most 12 whole
+// numbers from 1800 to 2200, more than one of them. It gives nil for others.
+func yearLevels(values []float64) *table.Column {
+	for _, v := range values {
+		if !math.IsNaN(v) && (v < 1800 || v > 2200 || v != math.Trunc(v)) {
+			return nil
+		}
+	}
+	groups := table.NewNumbers("", values).AsGroups(12)
+	if groups == nil || len(groups.Levels) < 2 {
+		return nil
+	}
+	return groups
 }
 
 var (

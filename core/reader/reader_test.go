@@ -57,6 +57,7 @@ func TestOddities(t *testing.T) {
 		{"named months", "d,e\n3 Mar 2029,1\nApril 12 2029,4\n", "d|date||2029-03-03~2029-04-12\ne|number||1~4"},
 		{"no such day", "d,e\n2029-02-30,1\n2029-02-01,4\n", "d|category||2029-02-30~2029-02-01\ne|number||1~4"},
 		{"nought and one", "f,g\n0,yes\n1,no\n1,\n", "f|yes / no||no~yes~yes\ng|yes / no||yes~no~"},
+		{"a few years", "y,v\n2029,1.5\n2027,2.5\n2029,\n", "y|ordered||2029~2027~2029\nv|number||1.5~2.5~"},
 		{"an order that all know", "s,t\nhigh,1\nlow,2\nmedium,3\nlow,4\n", "s|ordered||high~low~medium~low\nt|number||1~2~3~4"},
 		{"no title row", "1,2\n3,4\n", "column_1|number||1~3\ncolumn_2|number||2~4"},
 		{"title lines above the table", "Hive weights 2029,,\nname,kg,n\nx,1,2\ny,2,3\n", "name|category||x~y\nkg|number||1~2\nn|number||2~3"},

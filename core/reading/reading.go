@@ -145,7 +145,7 @@ func (r *reader) chooseUnit() {
 	if r.figure.Y.Kind == scale.Log {
 		r.short = "% " + r.short
 	} else {
-		r.short = strings.TrimSpace(r.figure.Y.Unit + " " + r.short)
+		r.short = strings.TrimSpace(shortUnit(r.figure.Y.Unit) + " " + r.short)
 	}
 }
 

@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client'
 import { BrowserRouter } from 'react-router'
 import { Refusal } from '../api/client'
 import { App } from './App'
+import { Boundary } from './Boundary'
 
 const queries = new QueryClient({
   defaultOptions: { queries: { retry: (count, fault) => count < 2 && !(fault instanceof Refusal && fault.status > 0), refetchOnWindowFocus: false, staleTime: 30_000 } },
@@ -12,7 +13,9 @@ const queries = new QueryClient({
 createRoot(document.getElementById('root')!).render(
   <QueryClientProvider client={queries}>
     <BrowserRouter>
-      <App />
+      <Boundary>
+        <App />
+      </Boundary>
     </BrowserRouter>
   </QueryClientProvider>,
 )

@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui'
-import { useState, type KeyboardEvent } from 'react'
+import { useRef, useState, type KeyboardEvent } from 'react'
 import type { ColumnProfile } from '../api/client'
 import type { Bench } from '../state/bench'
 import { useBench } from '../features/chart/useBench'
@@ -7,12 +7,26 @@ import { additions, type Addition } from './words'
 
 /** What can be said next, most useful first, with a search. */
 export function AddMenu({ bench, columns, open, setOpen, opens }: { bench: Bench; columns: ColumnProfile[]; open: boolean; setOpen: (open: boolean) => void; opens: (slot: string) => void }) {
+  const leads = useRef(false) // to another word, which takes the focus instead of the button
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger className="rounded-md border border-dashed border-muted px-2.5 py-0.5 align-middle font-sans text-sm leading-5 text-muted hover:border-copper hover:text-copper">+ add</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none">
-          <List bench={bench} columns={columns} close={() => setOpen(false)} opens={opens} />
+        <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none"
+          onCloseAutoFocus={(e) => {
+            if (leads.current) e.preventDefault()
+            leads.current = false
+          }}
+        >
+          <List
+            bench={bench}
+            columns={columns}
+            close={() => setOpen(false)}
+            opens={(slot) => {
+              leads.current = true
+              opens(slot)
+            }}
+          />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -41,7 +41,7 @@ export function TypeIt({ bench, onDone }: { bench: Bench; onDone: () => void }) 
   const rows = Math.min(12, Math.max(3, text.split('\n').length + 1))
   return (
     <div className="flex min-w-0 flex-1 gap-5">
-      <div className="relative min-w-0 flex-1 rounded-lg border border-line bg-paper font-mono text-[14px] leading-6">
+      <div className="relative min-w-0 flex-1 rounded-lg border border-line bg-paper font-mono focus-within:border-copper text-[14px] leading-6">
         <pre aria-hidden className="pointer-events-none absolute inset-0 overflow-hidden px-3 py-2 whitespace-pre-wrap text-transparent [overflow-wrap:anywhere]">
           {underlined(text, mistakes)}
         </pre>
@@ -55,7 +55,7 @@ export function TypeIt({ bench, onDone }: { bench: Bench; onDone: () => void }) 
           value={text}
           onChange={(e) => type(e.target.value)}
           onKeyDown={press}
-          className="relative block w-full resize-none bg-transparent px-3 py-2 [overflow-wrap:anywhere]"
+          className="relative block w-full resize-none outline-none! bg-transparent px-3 py-2 [overflow-wrap:anywhere]"
         />
       </div>
       <div className="flex w-[344px] shrink-0 flex-col gap-2 text-[13px]">

@@ -29,8 +29,8 @@ export function WordMenu({ menu, bench, close }: { menu: Menu; bench: Bench; clo
   const words = search.toLowerCase().split(/\s+/).filter(Boolean)
   const found = menu.choices.filter((c) => words.every((w) => `${c.label} ${c.detail ?? ''} ${c.also ?? ''}`.toLowerCase().includes(w)))
   const withColumns = menu.choices.some((c) => c.column && c.column.kind) && Boolean(menu.measure)
-  useEffect(() => input.current?.focus(), [])
-  useEffect(() => list.current?.children[here]?.scrollIntoView({ block: 'nearest' }), [here])
+  useEffect(() => void input.current?.focus(), [])
+  useEffect(() => void list.current?.children[here]?.scrollIntoView({ block: 'nearest' }), [here])
 
   const go = (to: number) => {
     const next = found.length === 0 ? -1 : (to + found.length) % found.length
@@ -77,7 +77,7 @@ export function WordMenu({ menu, bench, close }: { menu: Menu; bench: Bench; clo
         />
       </div>
       {withColumns && (
-        <div className="grid grid-cols-[1fr_52px_76px] gap-3 px-4 pb-1 text-xs text-muted" aria-hidden>
+        <div className="grid grid-cols-[1fr_60px_76px] gap-3 px-4 pb-1 text-xs whitespace-nowrap text-muted" aria-hidden>
           <span />
           <span>shape of it</span>
           <span>goes with it</span>
@@ -101,7 +101,7 @@ export function WordMenu({ menu, bench, close }: { menu: Menu; bench: Bench; clo
               </span>
             </span>
             {withColumns && choice.column && (
-              <span className="grid grid-cols-[52px_76px] items-center gap-3">
+              <span className="grid grid-cols-[60px_76px] items-center gap-3">
                 <ColumnPicture column={choice.column} />
                 <ShareBar share={shareOf.get(choice.column.name)} />
               </span>
@@ -116,7 +116,7 @@ export function WordMenu({ menu, bench, close }: { menu: Menu; bench: Bench; clo
           <Trouble message={refusal.message} advice={refusal.advice} />
         </div>
       )}
-      <p className="flex gap-4 border-t border-line px-4 py-2.5 text-[13px] text-muted">
+      <p className="flex justify-between border-t border-line px-4 py-2.5 text-xs whitespace-nowrap text-muted">
         <span>
           <Key>↑</Key> <Key>↓</Key> try it on the chart
         </span>

@@ -46,11 +46,13 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
   return (
     <section aria-label="Chart" className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 pt-3 pb-2">
       <div className="relative min-h-0 flex-1 overflow-hidden rounded-xl border border-line bg-paper">
-        <div ref={host} className="absolute inset-0" data-testid="chart" />
+        <div className="absolute inset-0">
+          <div ref={host} className="h-full" data-testid="chart" />
+        </div>
         {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(document.x, document.y, state.refusal !== null)}</p>}
         {state.drawingNow && <span role="status" aria-label="Drawing" className="absolute top-0 left-0 h-0.5 w-full animate-pulse bg-copper" />}
       </div>
-      <div className="flex min-h-7 flex-wrap items-center gap-x-7 gap-y-1 px-1">
+      <div className="flex min-h-7 items-end gap-x-5 px-1">
         {drawing && <Keys figure={drawing.figure} isolated={isolated} isolate={(group) => chart.current?.isolate(group)} />}
         {drawing && <RowCount figure={drawing.figure} />}
       </div>
@@ -70,14 +72,14 @@ function Keys({ figure, isolated, isolate }: { figure: Figure; isolated: number 
   useLayoutEffect(() => {
     box.current?.replaceChildren(...buildKeys(figure, isolated, isolate))
   })
-  return <div ref={box} className="flex flex-wrap items-center gap-x-7 gap-y-1" />
+  return <div ref={box} className="flex min-w-0 flex-1 flex-wrap items-center gap-x-6 gap-y-1" />
 }
 
 function RowCount({ figure }: { figure: Figure }) {
   const { total, drawn, left_out: leftOut, outside } = figure.rows
   const away = total - drawn
   return (
-    <p className="ml-auto text-[13px] text-muted tabular-nums">
+    <p className="ml-auto shrink-0 pb-0.5 text-[13px] whitespace-nowrap text-muted tabular-nums">
       {formatNumber(drawn, 0)} of {formatNumber(total, 0)} rows drawn
       {away > 0 && (
         <>

@@ -8,12 +8,12 @@ import { useBench } from './useBench'
 export function Trail({ bench }: { bench: Bench }) {
   const { steps, at, unsaved } = useBench(bench)
   const here = useRef<HTMLLIElement>(null)
-  useEffect(() => here.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' }), [at])
+  useEffect(() => void here.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' }), [at])
   return (
-    <section aria-label="Trail" className="flex h-[110px] shrink-0 items-center gap-4 border-t border-line bg-[color-mix(in_srgb,var(--wash)_86%,var(--verdigris))] px-4.5 dark:bg-wash">
-      <h2 className="rotate-180 font-serif text-sm text-muted [writing-mode:vertical-rl]">Trail</h2>
+    <section aria-label="Trail" className="flex h-[110px] shrink-0 items-center gap-4 border-t border-line bg-[color-mix(in_srgb,var(--wash)_93%,var(--verdigris))] px-4.5 dark:bg-wash">
+      <h2 className="rotate-180 font-serif text-sm text-ink/75 [writing-mode:vertical-rl]">Trail</h2>
       {steps.length === 0 ? (
-        <p className="text-muted">The first change you make begins the trail; nothing is lost by trying.</p>
+        <p className="text-ink/75">The first change you make begins the trail; nothing is lost by trying.</p>
       ) : (
         <ol className="flex min-w-0 flex-1 items-center overflow-x-auto py-2">
           {steps.map((step, i) => (
@@ -34,7 +34,7 @@ export function Trail({ bench }: { bench: Bench }) {
         </ol>
       )}
       {unsaved && <Trouble message={`the last step was not kept: ${unsaved.message}`} advice={unsaved.advice} />}
-      <p className="hidden shrink-0 text-right text-[13px] leading-6 text-muted xl:block">
+      <p className="hidden shrink-0 text-right text-[13px] leading-6 text-ink/75 xl:block">
         <kbd className="rounded border border-line bg-paper px-1.5">←</kbd> <kbd className="rounded border border-line bg-paper px-1.5">→</kbd> walk the trail
       </p>
     </section>

@@ -21,7 +21,7 @@ export function DataPage({ me }: { me: Me }) {
       <section aria-label="Sentence" className="flex shrink-0 items-baseline gap-6 border-b border-line bg-strip px-5.5 py-3">
         <p className="font-serif text-[21px] leading-[34px]">
           Take <span className="font-semibold">{dataset.file_name}</span>{' '}
-          <span className="rounded-full bg-verdigris-wash px-2.5 py-0.5 align-middle font-sans text-xs font-medium text-verdigris">
+          <span className="rounded-full bg-verdigris-wash px-2.5 py-0.5 align-middle font-sans text-xs font-medium text-ink">
             {formatNumber(dataset.rows, 0)} rows, {columns.length} columns
           </span>
           .

@@ -1,0 +1,209 @@
+package figure
+
+import (
+	"bytes"
+	"context"
+	"encoding/binary"
+	"encoding/json"
+	"math"
+	"strings"
+	"testing"
+
+	"copperlark/core/chart"
+	"copperlark/core/sentence"
+	"copperlark/core/table"
+	"copperlark/core/text"
+	"copperlark/internal/golden"
+)
+
+var nan = math.NaN()
+
+func small(t *testing.T) *table.Table {
+	t.Helper()
+	data, err := table.New(
+		table.NewNumbers("x", []float64{1, 10, 100, 1000, 0, nan, 50, 500}),
+		table.NewNumbers("y", []float64{1, 2, 3, 4, 5, 6, nan, 3.5}),
+		table.NewNumbers("s", []float64{4, 16, 8, 2, 1, 1, 1, 12}),
+		table.NewCategory("g", []string{"a", "a", "b", "b", "a", "b", "b", "a"}),
+		&table.Column{Name: "name", Kind: table.Text, Codes: []int32{0, 1, 2, 3, 4, 5, 6, 7}, Levels: []string{"P1", "P2", "P3", "P4", "P5", "P6", "P7", "P8"}},
+	)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return data
+}
+
+func draw(t *testing.T, data *table.Table, typed string) (*Figure, []chart.Problem) {
+	t.Helper()
+	document, mistakes := sentence.Parse(typed, data.Names())
+	if mistakes != nil {
+		t.Fatalf("%q: %v", typed, mistakes[0])
+	}
+	f, problems, err := Build(context.Background(), document, data, Options{Metrics: text.Hanken()})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return f, problems
+}
+
+func TestEveryRowIsDrawnOrCounted(t *testing.T) {
+	f, _ := draw(t, small(t), "plot y against x\nlog x")
+	want := []Reason{{"missing y", 1}, {"missing x", 1}, {"x at or below zero, which a log scale has no place for", 1}}
+	if f.Rows.Total != 8 || f.Rows.Drawn != 5 || f.Dots.Count != 5 || len(f.Rows.LeftOut) != 3 {
+		t.Fatalf("rows: %+v", f.Rows)
+	}
+	for i, reason := range want {
+		if f.Rows.LeftOut[i] != reason {
+			t.Errorf("reason %d is %+v, want %+v", i, f.Rows.LeftOut[i], reason)
+		}
+	}
+}
+
+// TestLimitsChangeTheViewAlone holds N52: a fit does not know of limits.
+func TestLimitsChangeTheViewAlone(t *testing.T) {
+	free, _ := draw(t, small(t), "plot y against x\nfit line with band 95%")
+	limited, _ := draw(t, small(t), "plot y against x\nfit line with band 95%\nx from 0 to 20\ny from 3 to 0")
+	a, b := free.Fits[0].Model, limited.Fits[0].Model
+	if a.Slope != b.Slope || a.N != b.N || limited.Rows.Drawn != free.Rows.Drawn {
+		t.Errorf("limits moved the fit from %v over %d rows to %v over %d", a.Slope, a.N, b.Slope, b.N)
+	}
+	if limited.Rows.Outside != 4 {
+		t.Errorf("%d rows lie outside, want 4", limited.Rows.Outside)
+	}
+	if limited.Y.From != 3 || limited.Y.To != 0 {
+		t.Error("an axis turned round is not kept so")
+	}
+}
+
+// TestFitsSpanTheirRowsAlone holds N102, and that positions and values agree.
+func TestFitsSpanTheirRowsAlone(t *testing.T) {
+	f, _ := draw(t, small(t), "plot y against x\nlog x\ncolour by g\nfit line for each g and overall with band 95%")
+	if len(f.Fits) != 3 {
+		t.Fatalf("%d fits", len(f.Fits))
+	}
+	overall := f.Fits[2]
+	first, last := overall.X.At(0), overall.X.At(overall.X.Len()-1)
+	if math.Abs(first-f.X.Position(1)) > 1e-6 || math.Abs(last-f.X.Position(1000)) > 1e-6 {
+		t.Errorf("the line runs from %v to %v", first, last)
+	}
+	for i := range overall.Y.Len() {
+		if !(overall.Low.At(i) <= overall.Y.At(i) && overall.Y.At(i) <= overall.High.At(i)) {
+			t.Fatal("the band does not hold the line")
+		}
+	}
+	if overall.Dashed != true || overall.Name != "all gs" {
+		t.Errorf("the overall fit is %+v", overall)
+	}
+}
+
+func TestAGroupWithoutAFitSaysWhy(t *testing.T) {
+	data, _ := table.New(table.NewNumbers("x", []float64{1, 2, 3, 5, 5}), table.NewNumbers("y", []float64{1, 2, 4, 4, 5}), table.NewCategory("g", []string{"a", "a", "a", "b", "b"}))
+	f, _ := draw(t, data, "plot y against x\nfit line for each g")
+	if f.Fits[0].Problem != "" || f.Fits[1].Problem != "x has no spread" {
+		t.Errorf("problems: %q, %q", f.Fits[0].Problem, f.Fits[1].Problem)
+	}
+}
+
+func TestAreasAreValues(t *testing.T) {
+	f, _ := draw(t, small(t), "plot y against x\nsize by s")
+	radius := func(i int) float64 { return f.Dots.Radius.At(i) * f.Dots.Largest / 255 }
+	if got := math.Pow(radius(1)/radius(0), 2); math.Abs(got-4) > 0.1 {
+		t.Errorf("16 has %.2f times the area of 4", got)
+	}
+	negative, _ := table.New(table.NewNumbers("x", []float64{1, 2}), table.NewNumbers("y", []float64{1, 2}), table.NewNumbers("s", []float64{-1, 2}))
+	if _, problems := draw(t, negative, "plot y against x\nsize by s"); len(problems) != 1 || problems[0].Clause != "size" {
+		t.Errorf("a negative size gives %v", problems)
+	}
+}
+
+func TestMarksStandClearOfTheEdge(t *testing.T) {
+	f, _ := draw(t, small(t), "plot y against x\nlog x\nsize by s")
+	for i := range f.Dots.Count {
+		r := f.Dots.Radius.At(i) * f.Dots.Largest / 255
+		x, y := f.Dots.X.At(i)*f.Plot.Width, f.Dots.Y.At(i)*f.Plot.Height
+		if x < r || y < r || x > f.Plot.Width-r || y > f.Plot.Height-r {
+			t.Errorf("mark %d of radius %.1f stands at %.1f, %.1f", i, r, x, y)
+		}
+	}
+}
+
+func TestRefusalsGiveReasons(t *testing.T) {
+	many := make([]string, 24)
+	for i := range many {
+		many[i] = string(rune('a' + i/2))
+	}
+	numbers := make([]float64, 24)
+	data, _ := table.New(table.NewNumbers("x", numbers), table.NewNumbers("y", numbers), table.NewCategory("g", many))
+	for typed, want := range map[string]string{
+		"plot y against x\nshape by g":           "shape tells at most 8 groups apart",
+		"plot y against x\ncolour by g":          "colour tells at most 10 groups apart",
+		"plot y against x\nsize by g":            "size needs numbers",
+		"plot y against g\nlog x":                "a log scale needs numbers",
+		"plot y against g\nfit line":             "a fit needs numbers along both axes",
+		"plot y against x\nlog x":                "none of the 24 rows can be drawn",
+		"plot y against x\nx from 3 to 3":        "both ends of the axis are the same",
+		"plot y against x\nlog x\nx from 0 to 9": "a log scale has no place for zero",
+	} {
+		f, problems := draw(t, data, typed)
+		if f != nil || len(problems) == 0 || !strings.Contains(problems[0].Message, want) || problems[0].Advice == "" {
+			t.Errorf("%q: %+v", typed, problems)
+		}
+	}
+}
+
+// TestEncodeKeepsTheContract pins the encoded form for the decoder in
+// TypeScript, and reads it back by hand.
+func TestEncodeKeepsTheContract(t *testing.T) {
+	f, _ := draw(t, small(t), "plot y against x\nlog x\ncolour by g\nsize by s\nfit line for each g and overall with band 95%")
+	var out bytes.Buffer
+	if err := f.Encode(&out, map[string]any{"typed": "…"}); err != nil {
+		t.Fatal(err)
+	}
+	golden.Compare(t, "../../contract/figure.bin", out.Bytes())
+	listed, err := json.MarshalIndent(f, "", " ")
+	if err != nil {
+		t.Fatal(err)
+	}
+	golden.Compare(t, "../../contract/figure.json", append(listed, '\n'))
+
+	raw := out.Bytes()
+	length := int(binary.LittleEndian.Uint32(raw[8:]))
+	var head struct{ Buffers []Buffer }
+	if string(raw[:8]) != Magic || json.Unmarshal(raw[12:12+length], &head) != nil {
+		t.Fatal("the head cannot be read")
+	}
+	start := (12 + length + 7) &^ 7
+	first := math.Float32frombits(binary.LittleEndian.Uint32(raw[start+head.Buffers[0].Offset:]))
+	if first != float32(f.Dots.X.At(0)) {
+		t.Errorf("the first dot stands at %v in the buffer, %v in the figure", first, f.Dots.X.At(0))
+	}
+}
+
+// TestManyDots takes the ways that only large figures take: positions in 16 bits
+// and left-out rows as a mask.
+func TestManyDots(t *testing.T) {
+	const n = 30_000
+	x, y := make([]float64, n), make([]float64, n)
+	for i := range x {
+		x[i], y[i] = float64(i), math.Sin(float64(i)/1000)
+		if i%7 == 3 {
+			y[i] = nan
+		}
+	}
+	data, _ := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y))
+	f, _ := draw(t, data, "plot y against x")
+	if f.Dots.X.typeName() != "u16" || f.Dots.Row.Len() != 0 || f.Dots.LeftOut.Len() != n/8 {
+		t.Fatalf("positions are %s, %d rows, %d bytes of mask", f.Dots.X.typeName(), f.Dots.Row.Len(), f.Dots.LeftOut.Len())
+	}
+	dot := 0
+	for i := range n {
+		if left := uint8(f.Dots.LeftOut.At(i/8))>>(i%8)&1 == 1; left != (i%7 == 3) {
+			t.Fatalf("row %d: left out is %v", i, left)
+		} else if !left {
+			if got := f.Dots.X.At(dot); math.Abs(got-f.X.Position(x[i])) > 1.0/65535 {
+				t.Fatalf("row %d stands at %v, want %v", i, got, f.X.Position(x[i]))
+			}
+			dot++
+		}
+	}
+}

@@ -1,0 +1,109 @@
+import AxeBuilder from '@axe-core/playwright'
+import { card, chart, expect, say, sentence, test } from './pages'
+
+async function openDemo(page: import('@playwright/test').Page) {
+  await page.goto('/')
+  await page.getByRole('link', { name: /More forage, more honey/ }).click()
+  await expect(chart(page)).toHaveAttribute('data-painted', /10\d\d/)
+}
+
+test('the demo warns that the districts reverse the trend', async ({ page }) => {
+  await openDemo(page)
+  const reading = page.getByRole('complementary', { name: 'Reading' })
+  await expect(reading).toContainText('Overall, honey yield falls by')
+  await expect(reading).toContainText('Inside all five districts it rises')
+  await expect(reading).toContainText('District reverses the trend.')
+  await expect(reading.getByRole('row')).toHaveCount(7)
+})
+
+test('arrow keys try a choice on the chart, Escape leaves all as it was', async ({ page }) => {
+  await openDemo(page)
+  await page.locator('[data-slot=colour]').click()
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('ArrowDown')
+  await expect(sentence(page)).toContainText('coloured by season')
+  await page.keyboard.press('Escape')
+  await expect(sentence(page)).toContainText('coloured by district')
+  await expect(page.getByRole('region', { name: 'Trail' }).getByRole('listitem')).toHaveCount(1)
+})
+
+test('a typed mistake is underlined and explained, and the chart stays', async ({ page }) => {
+  await openDemo(page)
+  await page.getByRole('button', { name: /Type it/ }).click()
+  const typed = page.getByLabel('The sentence, typed')
+  await typed.fill('plot honey_kgs against forage_ha\ncolour by district\nlog q')
+  await expect(page.getByText('no column honey_kgs; did you mean honey_kg?')).toBeVisible()
+  await expect(page.getByText('expected x or y')).toBeVisible()
+  await expect(page.locator('mark')).toHaveText(['honey_kgs', 'q'])
+  await expect(chart(page)).toHaveAttribute('data-painted', '1044')
+  await typed.press('Control+Enter')
+  await expect(typed).toHaveValue(/honey_kgs/)
+  await typed.press('Escape')
+  await expect(sentence(page)).toContainText('Plot honey yield against forage area')
+})
+
+test('a clause that cannot be honoured is refused with its reason', async ({ page }) => {
+  await openDemo(page)
+  await page.keyboard.press('/')
+  await page.getByLabel('The sentence, typed').fill('plot honey_kg against forage_ha\nshape by apiary\n')
+  await expect(page.getByText('shape tells at most 8 groups apart; apiary has more')).toBeVisible()
+})
+
+test('the key shows a group alone, and the trail walks back and branches', async ({ page }) => {
+  await openDemo(page)
+  const tarn = page.getByRole('button', { name: 'Tarn' })
+  await tarn.click()
+  await expect(tarn).toHaveAttribute('aria-pressed', 'true')
+  await chart(page).locator('canvas').last().focus()
+  await page.keyboard.press('ArrowRight')
+  await expect(card(page)).toContainText('Tarn')
+  await page.keyboard.press('Escape')
+  await expect(tarn).toHaveAttribute('aria-pressed', 'false')
+
+  await say(page, 'scale-x', 'linear')
+  await expect(sentence(page)).not.toContainText('log scale')
+  const steps = page.getByRole('region', { name: 'Trail' }).getByRole('listitem')
+  await expect(steps).toHaveCount(2)
+  await page.getByRole('heading', { name: 'Reading' }).click()
+  await page.keyboard.press('ArrowLeft')
+  await expect(sentence(page)).toContainText('on a log scale')
+  await page.locator('[data-slot=shape]').click()
+  await page.getByRole('button', { name: 'take out of the sentence' }).click()
+  await expect(steps).toHaveCount(3)
+  await page.reload()
+  await expect(sentence(page)).not.toContainText('shaped by')
+  await expect(steps).toHaveCount(3)
+})
+
+test('a file that cannot be read says why and leaves nothing', async ({ page }) => {
+  await page.goto('/')
+  await expect(page.getByRole('link', { name: 'Hive seasons', exact: true })).toBeVisible()
+  const before = await page.getByRole('table').getByRole('row').count()
+  await page.getByLabel('File with a table').setInputFiles({ name: 'broken.csv', mimeType: 'text/csv', buffer: Buffer.from('a,b\n1,"2\n3,4\n') })
+  await expect(page.getByRole('alert')).toContainText('Line 2: a double quote is opened and never closed')
+  await page.getByLabel('File with a table').setInputFiles({ name: 'photo.csv', mimeType: 'text/csv', buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 0, 1, 2, 3]) })
+  await expect(page.getByRole('alert')).toContainText('This is not a text table')
+  await page.reload()
+  await expect(page.getByRole('table').getByRole('row')).toHaveCount(before)
+})
+
+for (const scheme of ['light', 'dark'] as const) {
+  test(`main views pass the accessibility check in ${scheme}`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: scheme })
+    const check = async (where: string) => {
+      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze()
+      expect(violations.map((v) => `${where}: ${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`)).toEqual([])
+    }
+    await page.goto('/')
+    await expect(page.getByRole('link', { name: 'Hive seasons', exact: true })).toBeVisible()
+    await check('front page')
+    await page.getByRole('link', { name: 'Hive seasons', exact: true }).click()
+    await expect(page.getByRole('cell').first()).toBeVisible()
+    await check('data')
+    await openDemo(page)
+    await check('chart')
+    await page.locator('[data-slot=y]').click()
+    await expect(page.getByRole('option').first()).toBeVisible()
+    await check('a word')
+  })
+}

@@ -1,0 +1,62 @@
+import { test as base, expect, type Page } from '@playwright/test'
+
+/** A signed-in page that fails its test for a script error, a blocked resource or a request to another host. */
+export const test = base.extend<{ page: Page }>({
+  baseURL: async ({}, use) => use(process.env.LARK_ADDRESS),
+  storageState: async ({}, use) => use(JSON.parse(process.env.LARK_SESSION!)),
+  page: async ({ page }, use) => {
+    const faults = watch(page)
+    await use(page)
+    expect(faults).toEqual([])
+  },
+})
+
+export function watch(page: Page): string[] {
+  const faults: string[] = []
+  page.on('pageerror', (fault) => faults.push(`script: ${fault.message}`))
+  page.on('console', (message) => {
+    if (message.type() === 'error' && !message.text().includes('status of 4')) faults.push(`console: ${message.text()}`)
+  })
+  page.on('request', (request) => {
+    if (!request.url().startsWith(process.env.LARK_ADDRESS!) && !request.url().startsWith('blob:') && !request.url().startsWith('data:')) faults.push(`asks ${request.url()}`)
+  })
+  return faults
+}
+
+export const chart = (page: Page) => page.locator('.lark-chart')
+export const card = (page: Page) => page.locator('.lark-card')
+export const sentence = (page: Page) => page.getByRole('region', { name: 'Sentence' })
+
+/** Presses a word of the sentence, looks a choice up, and keeps it. */
+export async function say(page: Page, slot: string, search: string) {
+  await page.locator(`[data-slot="${slot}"]`).click()
+  await choose(page, search)
+}
+
+export async function choose(page: Page, search: string) {
+  const field = page.getByRole('combobox')
+  await field.fill(search)
+  await field.press('Enter')
+  await expect(field).toBeHidden()
+}
+
+export async function add(page: Page, search: string) {
+  await page.getByRole('button', { name: '+ add' }).click()
+  const field = page.getByLabel('Find what to add')
+  await field.fill(search)
+  await field.press('Enter')
+  await expect(field).toBeHidden()
+}
+
+/** Moves over the chart in small steps until a card with the text is shown. */
+export async function hoverFor(page: Page, text: string): Promise<void> {
+  const box = (await chart(page).boundingBox())!
+  for (let y = 10; y < box.height - 50; y += 22) {
+    for (let x = 60; x < box.width - 10; x += 22) {
+      await page.mouse.move(box.x + x, box.y + y)
+      if ((await card(page).isVisible()) && (await card(page).textContent())!.includes(text)) return
+    }
+  }
+  throw new Error(`no mark shows ${text}`)
+}
+export { expect }

@@ -1,0 +1,310 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"regexp"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"copperlark/app"
+	"copperlark/internal/postgres"
+	"copperlark/store"
+)
+
+func TestMain(m *testing.M) { postgres.Main(m) }
+
+// visitor is somebody with or without a session.
+type visitor struct {
+	t       *testing.T
+	handler http.Handler
+	cookie  string
+}
+
+// world is a server with two people in two spaces, and somebody signed out.
+func world(t *testing.T) (anwen, bram, nobody *visitor) {
+	t.Helper()
+	ctx := context.Background()
+	kept, err := store.Open(ctx, postgres.Throwaway(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(kept.Close)
+	quiet := slog.New(slog.NewTextHandler(io.Discard, nil))
+	a := app.New(kept, app.Limits{FileBytes: 1 << 20}, time.Now, quiet)
+	s, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/reader.js": {Data: []byte("1")}}, false, quiet)
+	if err != nil {
+		t.Fatal(err)
+	}
+	handler, err := s.Handler()
+	if err != nil {
+		t.Fatal(err)
+	}
+	signIn := func(email string) *visitor {
+		if _, err := a.AddPerson(ctx, email, "Somebody", "correct horse", email+"'s space"); err != nil {
+			t.Fatal(err)
+		}
+		v := &visitor{t: t, handler: handler}
+		answer := v.send("POST", "/api/sign-in", map[string]string{"email": strings.ToUpper(email), "password": "correct horse"})
+		if answer.Code != http.StatusNoContent {
+			t.Fatalf("signing in: %d %s", answer.Code, answer.Body)
+		}
+		v.cookie = answer.Result().Cookies()[0].Value
+		return v
+	}
+	return signIn("anwen@thornwick.example"), signIn("bram@thornwick.example"), &visitor{t: t, handler: handler}
+}
+
+func (v *visitor) send(method, path string, body any) *httptest.ResponseRecorder {
+	v.t.Helper()
+	var content io.Reader
+	switch b := body.(type) {
+	case nil:
+	case string:
+		content = strings.NewReader(b)
+	default:
+		text, err := json.Marshal(b)
+		if err != nil {
+			v.t.Fatal(err)
+		}
+		content = bytes.NewReader(text)
+	}
+	r := httptest.NewRequest(method, path, content)
+	if _, raw := body.(string); body != nil && !raw {
+		r.Header.Set("Content-Type", "application/json")
+	}
+	if v.cookie != "" {
+		r.AddCookie(&http.Cookie{Name: sessionCookie, Value: v.cookie})
+	}
+	w := httptest.NewRecorder()
+	v.handler.ServeHTTP(w, r)
+	return w
+}
+
+// want sends and decodes, failing on another status.
+func want[T any](v *visitor, status int, method, path string, body any) T {
+	v.t.Helper()
+	answer := v.send(method, path, body)
+	if answer.Code != status {
+		v.t.Fatalf("%s %s: %d, want %d: %s", method, path, answer.Code, status, answer.Body)
+	}
+	var value T
+	if answer.Body.Len() > 0 && strings.Contains(answer.Header().Get("Content-Type"), "json") {
+		if err := json.Unmarshal(answer.Body.Bytes(), &value); err != nil {
+			v.t.Fatal(err)
+		}
+	}
+	return value
+}
+
+type object = map[string]any
+
+const table = "hive;kg;district\nA;1,5;Tarn\nB;2,5;Tarn\nC;;Brindle\nD;4;Brindle\n"
+
+// bring uploads and keeps a table and gives its dataset.
+func (v *visitor) bring() object {
+	v.t.Helper()
+	preview := want[object](v, 200, "POST", "/api/uploads?name=..%2F..%2Fodd%3Cb%3E.csv", table)
+	return want[object](v, 200, "POST", fmt.Sprintf("/api/uploads/%s/keep", preview["key"]), object{"name": "Odd"})
+}
+
+func number(o object, name string) int64 { v, _ := o[name].(float64); return int64(v) }
+
+var pathParameter = regexp.MustCompile(`[:*][a-z]+|\{[a-z]+\}`)
+
+// TestEveryRouteIsRefusedWithoutASession walks over all routes that there are;
+// those that are open are listed here, so that a new one must be thought about.
+func TestEveryRouteIsRefusedWithoutASession(t *testing.T) {
+	_, _, nobody := world(t)
+	open := map[string]int{
+		"POST /api/sign-in":         http.StatusUnauthorized, // with a wrong password
+		"GET /s/:key":               http.StatusNotFound,
+		"GET /s/:key/figure":        http.StatusNotFound,
+		"GET /s/:key/rows/:row":     http.StatusNotFound,
+		"GET /sign-in/:link":        http.StatusUnauthorized,
+		"GET /assets/*file":         http.StatusNotFound,
+		"GET /api/openapi.json":     http.StatusOK, // describes the routes and holds no data
+		"GET /api/openapi.yaml":     http.StatusOK,
+		"GET /api/openapi-3.0.json": http.StatusOK,
+		"GET /api/openapi-3.0.yaml": http.StatusOK,
+	}
+	s, err := New(nil, fstest.MapFS{}, false, slog.Default())
+	if err != nil {
+		t.Fatal(err)
+	}
+	routes := s.router.Routes()
+	if len(routes) < 25 {
+		t.Fatalf("only %d routes", len(routes))
+	}
+	for _, route := range routes {
+		name := route.Method + " " + route.Path
+		var body any
+		if route.Method != "GET" && route.Method != "DELETE" {
+			body = object{"email": "x@y.example", "password": "wrong password", "version_id": 1, "parent_id": 1, "title": "t", "document": object{"version": 1, "x": "a", "y": "b"}}
+			switch {
+			case strings.HasSuffix(route.Path, "sign-in"):
+				body = object{"email": "x@y.example", "password": "wrong password"}
+			case strings.HasSuffix(route.Path, "/shares"), strings.HasSuffix(route.Path, "/charts"), strings.HasSuffix(route.Path, "/steps"):
+				body = bodyFor(route.Path)
+			default:
+				body = object{}
+			}
+		}
+		status, isOpen := open[name]
+		if !isOpen {
+			status = http.StatusUnauthorized
+		}
+		if got := nobody.send(route.Method, pathParameter.ReplaceAllString(route.Path, "1"), body).Code; got != status {
+			t.Errorf("%s answers %d without a session, want %d", name, got, status)
+		}
+	}
+}
+
+func bodyFor(path string) object {
+	document := object{"version": 1, "x": "a", "y": "b"}
+	switch {
+	case strings.HasSuffix(path, "/shares"):
+		return object{"version_id": 1, "title": "t", "document": document}
+	case strings.HasSuffix(path, "/steps"):
+		return object{"parent_id": 1, "document": document}
+	}
+	return object{"version_id": 1, "document": document}
+}
+
+func TestFromAFileToASharedChartAndBack(t *testing.T) {
+	anwen, bram, nobody := world(t)
+	dataset := anwen.bring()
+	version := number(dataset, "version_id")
+	if dataset["file_name"] != "odd<b>.csv" || number(dataset, "rows") != 4 {
+		t.Errorf("the dataset is %v", dataset)
+	}
+	figure := anwen.send("POST", fmt.Sprintf("/api/versions/%d/figure", version), object{"typed": "plot kg against district\nsize by kg"})
+	if figure.Code != 200 || !bytes.HasPrefix(figure.Body.Bytes(), []byte("LARKFIG1")) {
+		t.Fatalf("the figure: %d %s", figure.Code, figure.Body)
+	}
+	document := object{"version": 1, "y": "kg", "x": "district"}
+	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": document})
+	document["size"] = "kg"
+	step := want[object](anwen, 200, "POST", fmt.Sprintf("/api/charts/%d/steps", number(chart, "id")), object{"parent_id": number(chart, "head_step_id"), "document": document})
+	if step["words"] != "size: kg" {
+		t.Errorf("the step says %q", step["words"])
+	}
+	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": version, "chart_id": chart["id"], "document": document, "title": "<script>alert(1)</script>", "text": "one\n\ntwo"})
+	key := share["key"].(string)
+	page := nobody.send("GET", "/s/"+key, nil)
+	if page.Code != 200 || strings.Contains(page.Body.String(), "<script>alert") || !strings.Contains(page.Body.String(), "&lt;script&gt;alert") {
+		t.Errorf("the shared page: %d\n%s", page.Code, page.Body)
+	}
+	if policy := page.Header().Get("Content-Security-Policy"); !strings.Contains(policy, "default-src 'none'") || strings.Contains(policy, "unsafe") {
+		t.Errorf("the policy of the shared page is %q", policy)
+	}
+	if shared := nobody.send("GET", "/s/"+key+"/figure", nil); shared.Code != 200 || !bytes.HasPrefix(shared.Body.Bytes(), []byte("LARKFIG1")) {
+		t.Errorf("the shared figure: %d", shared.Code)
+	}
+	row := want[map[string]string](nobody, 200, "GET", "/s/"+key+"/rows/0", nil)
+	if len(row) != 2 || row["kg"] != "1.5" { // the mapped columns, no more
+		t.Errorf("the shared row is %v", row)
+	}
+	// What belongs to another space is not there.
+	for _, path := range []string{fmt.Sprintf("/api/datasets/%d", number(dataset, "id")), fmt.Sprintf("/api/versions/%d/rows?count=1", version), fmt.Sprintf("/api/charts/%d", number(chart, "id"))} {
+		want[object](bram, 404, "GET", path, nil)
+	}
+	want[object](bram, 404, "DELETE", fmt.Sprintf("/api/shares/%d", number(share, "id")), nil)
+	want[object](bram, 404, "POST", "/api/charts", object{"version_id": version, "document": document})
+	want[object](bram, 404, "POST", fmt.Sprintf("/api/charts/%d/steps", number(chart, "id")), object{"parent_id": step["id"], "document": document})
+	want[object](bram, 404, "DELETE", fmt.Sprintf("/api/datasets/%d", number(dataset, "id")), nil)
+
+	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/shares/%d", number(share, "id")), nil)
+	for _, path := range []string{"", "/figure", "/rows/0"} {
+		if gone := nobody.send("GET", "/s/"+key+path, nil); gone.Code != http.StatusGone {
+			t.Errorf("after withdrawing, %q answers %d", path, gone.Code)
+		}
+	}
+	if page := nobody.send("GET", "/s/"+key, nil); !strings.Contains(page.Body.String(), "This chart was withdrawn") {
+		t.Error("the page of a withdrawn chart does not say so")
+	}
+}
+
+// TestAFixedCopyOutlivesItsDataset holds that a share never changes.
+func TestAFixedCopyOutlivesItsDataset(t *testing.T) {
+	anwen, _, nobody := world(t)
+	dataset := anwen.bring()
+	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": dataset["version_id"], "document": object{"version": 1, "y": "kg", "x": "district"}, "title": "Kept"})
+	path := fmt.Sprintf("/s/%s/figure", share["key"])
+	before := nobody.send("GET", path, nil).Body.Bytes()
+	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/datasets/%d", number(dataset, "id")), nil)
+	if after := nobody.send("GET", path, nil).Body.Bytes(); !bytes.Equal(before, after) || len(after) == 0 {
+		t.Error("the fixed copy changed with its dataset")
+	}
+}
+
+func TestBadInputGetsReasonsAndLeavesNothing(t *testing.T) {
+	anwen, _, _ := world(t)
+	for upload, reason := range map[string]string{"": "empty", "PK\x03\x04\x00\x00\x00\x00": "zero bytes", "a,b\n1,\"2": "line 2", strings.Repeat("x", 2<<20): "larger than 1 MB"} {
+		answer := want[object](anwen, 422, "POST", "/api/uploads?name=x.csv", upload)
+		if message, _ := answer["message"].(string); !strings.Contains(message, reason) || answer["advice"] == nil {
+			t.Errorf("an upload of %.10q is refused with %v", upload, answer)
+		}
+	}
+	if list := want[[]object](anwen, 200, "GET", "/api/datasets", nil); len(list) != 0 {
+		t.Errorf("refused files left %d datasets", len(list))
+	}
+	version := number(anwen.bring(), "version_id")
+	typed := want[object](anwen, 422, "POST", fmt.Sprintf("/api/versions/%d/figure", version), object{"typed": "plot kgs against district"})
+	mistakes, _ := typed["mistakes"].([]any)
+	if len(mistakes) != 1 || mistakes[0].(object)["advice"] != "did you mean kg?" {
+		t.Errorf("a misspelt column gives %v", typed)
+	}
+	stated := want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version, "document": object{"version": 1, "y": "kg", "x": "district", "log_x": true}})
+	if problems, _ := stated["problems"].([]any); len(problems) != 1 {
+		t.Errorf("a log scale of groups gives %v", stated)
+	}
+	want[object](anwen, 422, "POST", "/api/shares", object{"version_id": version, "title": "  ", "document": object{"version": 1, "y": "kg", "x": "district"}})
+	want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version, "document": object{"version": 1, "y": "kg", "x": "district", "surprise": 1}})
+}
+
+func TestReadingAgainWithOtherOptions(t *testing.T) {
+	anwen, _, _ := world(t)
+	preview := want[object](anwen, 200, "POST", "/api/uploads?name=x.csv", "title above\na,b,c\n1,2,3\n4,5,6\n")
+	again := want[object](anwen, 200, "PUT", fmt.Sprintf("/api/uploads/%s", preview["key"]), object{"title_row": 2, "keep": []string{"c", "a"}})
+	if columns := again["columns"].([]any); len(columns) != 2 || columns[0].(object)["name"] != "c" || number(again, "rows") != 2 {
+		t.Errorf("read again: %v", again)
+	}
+	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/uploads/%s", preview["key"]), nil)
+	want[object](anwen, 404, "POST", fmt.Sprintf("/api/uploads/%s/keep", preview["key"]), object{})
+}
+
+func TestSignIn(t *testing.T) {
+	anwen, _, nobody := world(t)
+	cookie := nobody.send("POST", "/api/sign-in", object{"email": "anwen@thornwick.example", "password": "correct horse"}).Result().Cookies()[0]
+	if !cookie.HttpOnly || cookie.SameSite != http.SameSiteLaxMode {
+		t.Errorf("the cookie is %v", cookie)
+	}
+	for range 5 {
+		want[object](nobody, 401, "POST", "/api/sign-in", object{"email": "anwen@thornwick.example", "password": "guess"})
+	}
+	want[object](nobody, 429, "POST", "/api/sign-in", object{"email": "anwen@thornwick.example", "password": "correct horse"})
+	want[object](anwen, 204, "POST", "/api/sign-out", nil)
+	want[object](anwen, 401, "GET", "/api/me", nil)
+}
+
+func TestCrossSiteRequestsAreRefused(t *testing.T) {
+	anwen, _, _ := world(t)
+	r := httptest.NewRequest("POST", "/api/sign-out", nil)
+	r.AddCookie(&http.Cookie{Name: sessionCookie, Value: anwen.cookie})
+	r.Header.Set("Sec-Fetch-Site", "cross-site")
+	w := httptest.NewRecorder()
+	anwen.handler.ServeHTTP(w, r)
+	if w.Code != http.StatusForbidden {
+		t.Errorf("a cross-site request is answered %d", w.Code)
+	}
+	want[object](anwen, 200, "GET", "/api/me", nil)
+}

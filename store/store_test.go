@@ -1,0 +1,139 @@
+package store_test
+
+import (
+	"context"
+	"math"
+	"math/rand/v2"
+	"reflect"
+	"sync"
+	"testing"
+	"time"
+
+	"copperlark/app"
+	"copperlark/core/chart"
+	"copperlark/core/reader"
+	"copperlark/core/table"
+	"copperlark/internal/postgres"
+	"copperlark/store"
+)
+
+func TestMain(m *testing.M) { postgres.Main(m) }
+
+func open(t *testing.T) (*store.Store, app.Person) {
+	t.Helper()
+	s, err := store.Open(context.Background(), postgres.Throwaway(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(s.Close)
+	p, err := s.AddPerson(context.Background(), "a@b.example", "A", "", "Space")
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s, p
+}
+
+func keep(t *testing.T, s *store.Store, p app.Person, columns ...*table.Column) app.Dataset {
+	t.Helper()
+	data, err := table.New(columns...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := s.AddDataset(context.Background(), app.NewDataset{SpaceID: p.SpaceID, PersonID: p.ID, Name: "D", FileName: "d.csv", Table: data, Report: &reader.Report{}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return d
+}
+
+// TestATableComesBackAsItWas holds every kind of column, odd values included.
+func TestATableComesBackAsItWas(t *testing.T) {
+	s, p := open(t)
+	source := rand.New(rand.NewPCG(1, 1))
+	long := make([]float64, 70_001)
+	for i := range long {
+		long[i] = source.NormFloat64()
+	}
+	long[5], long[6], long[7] = math.Inf(1), -0.0, 5e-324
+	codes := make([]int32, len(long))
+	for i := range codes {
+		codes[i] = int32(source.IntN(4)) - 1
+	}
+	columns := []*table.Column{
+		{Name: "n", Label: "Näme", Unit: "kg", Meaning: "it's \"odd\"", Kind: table.Number, Numbers: long},
+		{Name: "c", Kind: table.Ordered, Codes: codes, Levels: []string{"", "<b>", "日本\x01"}},
+		{Name: "d", Kind: table.Date, Grain: table.Second, Numbers: long},
+	}
+	d := keep(t, s, p, columns...)
+	back, dataset, err := s.Version(context.Background(), p.SpaceID, d.VersionID)
+	if err != nil || dataset.Rows != len(long) {
+		t.Fatalf("%v, %d rows", err, dataset.Rows)
+	}
+	for i, c := range back.Columns() {
+		if !reflect.DeepEqual(c, columns[i]) {
+			t.Errorf("column %s came back otherwise", c.Name)
+		}
+	}
+	if _, _, err := s.Version(context.Background(), p.SpaceID+1, d.VersionID); err != app.ErrNotFound {
+		t.Errorf("another space sees the table: %v", err)
+	}
+}
+
+func TestALinkSignsInOnce(t *testing.T) {
+	s, p := open(t)
+	ctx := context.Background()
+	if err := s.AddSignInLink(ctx, []byte("hash"), p.ID, time.Now().Add(time.Hour)); err != nil {
+		t.Fatal(err)
+	}
+	used := make(chan int64, 8)
+	var wait sync.WaitGroup
+	for range 8 {
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			if id, err := s.UseSignInLink(ctx, []byte("hash")); err == nil {
+				used <- id
+			}
+		}()
+	}
+	wait.Wait()
+	if len(used) != 1 {
+		t.Errorf("eight at once used the link %d times", len(used))
+	}
+	_ = s.AddSignInLink(ctx, []byte("old"), p.ID, time.Now().Add(-time.Hour))
+	if _, err := s.UseSignInLink(ctx, []byte("old")); err != app.ErrNotFound {
+		t.Errorf("an old link: %v", err)
+	}
+}
+
+func TestTheTrailBranches(t *testing.T) {
+	s, p := open(t)
+	ctx := context.Background()
+	d := keep(t, s, p, table.NewNumbers("a", []float64{1}), table.NewNumbers("b", []float64{1}))
+	first := &chart.Document{Version: 1, Y: "a", X: "b"}
+	c, err := s.AddChart(ctx, p.SpaceID, d.VersionID, p.ID, "C", first, "first look")
+	if err != nil {
+		t.Fatal(err)
+	}
+	root := c.HeadStepID
+	for _, words := range []string{"one", "two"} {
+		document := first.Clone()
+		document.Title = words
+		if _, err := s.AddStep(ctx, p.SpaceID, c.ID, root, p.ID, document, words); err != nil {
+			t.Fatal(err)
+		}
+	}
+	c, err = s.Chart(ctx, p.SpaceID, c.ID)
+	if err != nil || len(c.Steps) != 3 || c.Steps[1].ParentID != root || c.Steps[2].ParentID != root || c.Document.Title != "two" {
+		t.Fatalf("%v %+v", err, c)
+	}
+	if err := s.MoveHead(ctx, p.SpaceID, c.ID, c.Steps[1].ID); err != nil {
+		t.Fatal(err)
+	}
+	if c, _ = s.Chart(ctx, p.SpaceID, c.ID); c.Document.Title != "one" {
+		t.Errorf("the chart stands at %q", c.Document.Title)
+	}
+	if err := s.MoveHead(ctx, p.SpaceID, c.ID, 999999); err != app.ErrNotFound {
+		t.Errorf("moving to a step that is not there: %v", err)
+	}
+}

@@ -1,0 +1,19 @@
+import { defineConfig } from '@playwright/test'
+
+// Browser tests: headless Chromium from Debian against the real program and a
+// throw-away PostgreSQL, which globalSetup starts.
+export default defineConfig({
+  testDir: '../e2e',
+  globalSetup: '../e2e/setup.ts',
+  timeout: 60_000,
+  workers: 1,
+  reporter: 'list',
+  outputDir: '../test-results',
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: process.env.LARK_CHROMIUM ?? '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    },
+  },
+})

@@ -1,0 +1,86 @@
+import { expect, test } from '@playwright/test'
+import { Refusal, type Chart, type Document, type Drawing, type Step } from '../src/api/client'
+import { Bench, type BenchServer } from '../src/state/bench'
+import { additions, menuFor } from '../src/sentence/words'
+
+const document: Document = { version: 1, y: 'a', x: 'b' }
+
+/** Stands in for the server: draws what it is given, and counts what is kept. */
+function server(refuse = '') {
+  const kept: { parent: number; document: Document }[] = []
+  let next = 1
+  const ask: BenchServer = {
+    draw: async (_version, request) => {
+      if (refuse && JSON.stringify(request).includes(refuse)) throw new Refusal(422, 'no', 'say otherwise')
+      return { document: request.document ?? { ...document, title: request.typed }, figure: {}, reading: {}, spoken: [], typed: '', words: '' } as unknown as Drawing
+    },
+    addChart: async (_version, first) => ({ id: 7, head_step_id: next, document: first, steps: [{ id: next++, document: first, words: 'first look' }] }) as unknown as Chart,
+    addStep: async (_chart, parent, stated) => {
+      kept.push({ parent, document: stated })
+      return { id: next++, parent_id: parent, document: stated, words: '' } as unknown as Step
+    },
+    moveTo: async () => new Response(),
+  }
+  const bench = new Bench(1, document, null, ask)
+  bench.resize(900, 500)
+  return { bench, kept }
+}
+
+test('a change is drawn and kept as a step after the one before', async () => {
+  const { bench, kept } = server()
+  await bench.change({ ...document, log_x: true })
+  await bench.change({ ...document, log_x: true, size: 's' })
+  await bench.settled()
+  expect(kept.map((s) => s.parent)).toEqual([1, 2])
+  expect(bench.get().steps).toHaveLength(3)
+  await bench.walkTo(bench.previous()!)
+  await bench.change({ ...document, colour: 'c' })
+  await bench.settled()
+  expect(kept[2].parent).toBe(2)
+  expect(bench.get().document.colour).toBe('c')
+})
+
+test('a trial is never kept and leaves all as it was', async () => {
+  const { bench, kept } = server()
+  await bench.preview({ ...document, colour: 'c' })
+  expect(bench.get().preview?.document.colour).toBe('c')
+  expect(bench.get().document).toEqual(document)
+  await bench.preview(null)
+  await bench.settled()
+  expect(bench.get().preview).toBeNull()
+  expect(kept).toHaveLength(0)
+})
+
+test('a refused change keeps the chart and says why', async () => {
+  const { bench, kept } = server('wrong')
+  await bench.change({ ...document, log_x: true })
+  expect(await bench.change({ ...document, colour: 'wrong' })).toBe(false)
+  await bench.settled()
+  expect(bench.get().document.log_x).toBe(true)
+  expect(bench.get().refusal?.advice).toBe('say otherwise')
+  expect(kept).toHaveLength(1)
+})
+
+const columns = [
+  { name: 'kg', label: 'Honey yield', kind: 'number', unit: 'kg', missing: 0, distinct: 50, low: '1', high: '40', groups: false, bars: [] },
+  { name: 'ha', label: 'Forage area', kind: 'number', missing: 0, distinct: 50, low: '-2', high: '900', groups: false, bars: [] },
+  { name: 'type', label: 'Hive type', kind: 'category', missing: 0, distinct: 3, groups: true, bars: [] },
+  { name: 'stand', label: 'Stand', kind: 'text', missing: 0, distinct: 300, groups: false, bars: [] },
+] as Parameters<typeof menuFor>[2]
+
+test('each choice of a word is a whole document', () => {
+  const said: Document = { version: 1, y: 'kg', x: 'ha', log_x: true, x_axis: { title: 'Old' }, fits: [{ kind: 'line', overall: true }] }
+  const menu = menuFor('x', said, columns)!
+  const type = menu.choices.find((c) => c.key === 'type')!
+  expect(type.document).toMatchObject({ x: 'type', log_x: undefined, x_axis: undefined, fits: undefined })
+  expect(menu.choices.find((c) => c.key === 'stand')!.barred).toContain('too many')
+  expect(menuFor('colour', { ...said, colour: 'type' }, columns)!.without!.colour).toBeUndefined()
+  expect(menuFor('fit-for:0', said, columns)!.choices.map((c) => c.label)).toEqual(['all rows', 'each hive type and overall', 'each hive type'])
+  expect(menuFor('fit-kind:3', said, columns)).toBeNull()
+})
+
+test('what can be added is what is not said yet', () => {
+  const keys = additions({ version: 1, y: 'kg', x: 'ha', colour: 'type' }, columns).map((a) => a.key)
+  expect(keys).not.toContain('colour')
+  expect(keys.slice(0, 2)).toEqual(['fit', 'log x'])
+})
