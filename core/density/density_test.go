@@ -1,0 +1,171 @@
+package density
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"copperlark/internal/oracle"
+)
+
+type input struct {
+	Kind      string         `json:"kind"`
+	X         oracle.Numbers `json:"x"`
+	Y         oracle.Numbers `json:"y"`
+	Rule      string         `json:"rule"`
+	Bandwidth string         `json:"bandwidth"`
+	At        []any          `json:"at"`
+	OX        float64        `json:"ox"`
+	OY        float64        `json:"oy"`
+	DX        float64        `json:"dx"`
+	DY        float64        `json:"dy"`
+}
+
+var masses = []float64{0.5, 0.8, 0.95}
+
+func levels(heights []float64) []any {
+	var list []any
+	for i, mass := range masses {
+		list = append(list, map[string]any{"mass": mass, "level": heights[i]})
+	}
+	return list
+}
+
+func answerDensity(t *testing.T, c oracle.Case) any {
+	in := oracle.Decode[input](t, c)
+	if in.Kind == "kde1" {
+		d, err := Estimate(in.X, Bandwidth(in.Bandwidth))
+		if err != nil {
+			return oracle.Refused(err)
+		}
+		heights := make([]float64, len(masses))
+		for i, mass := range masses {
+			heights[i] = d.Level(mass)
+		}
+		return map[string]any{"n": d.N, "h": d.H, "levels": levels(heights), "density": oracle.List(in.At, func(u any) any { return d.At(u.(float64)) })}
+	}
+	d, err := EstimateTwoWay(in.X, in.Y)
+	if err != nil {
+		return oracle.Refused(err)
+	}
+	return map[string]any{"n": d.N, "hx": d.HX, "hy": d.HY, "levels": levels(d.Levels(masses)),
+		"density": oracle.List(in.At, func(p any) any { at := p.([]any); return d.At(at[0].(float64), at[1].(float64)) })}
+}
+
+func answerBins(t *testing.T, c oracle.Case) any {
+	in := oracle.Decode[input](t, c)
+	if in.Kind == "hexbin" {
+		cells := Lattice{in.OX, in.OY, in.DX, in.DY}.Count(in.X, in.Y)
+		n := 0
+		for _, cell := range cells {
+			n += cell.Count
+		}
+		return map[string]any{"n": n, "n_cells": len(cells), "cells": oracle.List(cells, func(c Cell) any { return []any{c.I, c.J, c.Count} })}
+	}
+	h, err := Bin(in.X, Rule(in.Rule))
+	if err != nil {
+		return oracle.Refused(err)
+	}
+	return map[string]any{"n": h.N, "bins": len(h.Counts), "edges": oracle.List(h.Edges, func(v float64) any { return v }), "counts": oracle.List(h.Counts, func(v int) any { return v })}
+}
+
+func TestOracles(t *testing.T) {
+	oracle.Run(t, map[string]func(*testing.T, oracle.Case) any{"kde": answerDensity, "histogram_hexbin": answerBins})
+}
+
+// TestGridsAgreeWithEveryPoint holds the binned ways against the sums over all
+// values, to a thousandth of the highest point.
+func TestGridsAgreeWithEveryPoint(t *testing.T) {
+	source := rand.New(rand.NewPCG(1, 1))
+	x, y := make([]float64, 5000), make([]float64, 5000)
+	for i := range x {
+		x[i] = source.NormFloat64()
+		y[i] = x[i]*x[i] + source.NormFloat64()
+	}
+	d, _ := Estimate(x, Silverman)
+	highest := d.At(0)
+	for i, got := range d.Grid(-4, 4, 81) {
+		if want := d.At(-4 + 0.1*float64(i)); math.Abs(got-want) > highest/1000 {
+			t.Errorf("at %.1f the grid has %v, every value says %v", -4+0.1*float64(i), got, want)
+		}
+	}
+	two, _ := EstimateTwoWay(x, y)
+	const side = 129
+	grid := two.Grid(-5, 5, side, -6, 20, side)
+	highest = 0
+	for _, v := range grid {
+		highest = max(highest, v)
+	}
+	for j := 0; j < side; j += 8 {
+		for i := 0; i < side; i += 8 {
+			want := two.At(-5+10*float64(i)/(side-1), -6+26*float64(j)/(side-1))
+			if got := grid[j*side+i]; math.Abs(got-want) > highest/50 {
+				t.Errorf("at %d, %d the grid has %v, every pair says %v", i, j, got, want)
+			}
+		}
+	}
+	inside := 0
+	level := two.Levels([]float64{0.8})[0]
+	for i := range x {
+		if two.At(x[i], y[i]) >= level {
+			inside++
+		}
+	}
+	if share := float64(inside) / 5000; math.Abs(share-0.8) > 0.01 {
+		t.Errorf("the region of 80 %% holds %.3f", share)
+	}
+}
+
+// slowNearest looks at many hexagons.
+func slowNearest(l Lattice, x, y float64) (bi, bj int) {
+	best := math.Inf(1)
+	for j := -12; j <= 12; j++ {
+		for i := -12; i <= 12; i++ {
+			shift := 0.5 * float64(((j%2)+2)%2)
+			u, v := (x-l.OriginX)/l.StepX-float64(i)-shift, (y-l.OriginY)/l.StepY-float64(j)
+			if d := u*u + 0.75*v*v; d < best {
+				best, bi, bj = d, i, j
+			}
+		}
+	}
+	return bi, bj
+}
+
+func TestHexagonsAreTheNearest(t *testing.T) {
+	source := rand.New(rand.NewPCG(2, 1))
+	l := Lattice{0.3, -0.2, 0.7, 0.5}
+	for range 3000 {
+		x, y := 6*(source.Float64()-0.5), 5*(source.Float64()-0.5)
+		i, j := l.nearest(x, y)
+		if wi, wj := slowNearest(l, x, y); i != wi || j != wj {
+			t.Fatalf("%v, %v is put into %d, %d; %d, %d is nearer", x, y, i, j, wi, wj)
+		}
+	}
+}
+
+func FuzzBin(f *testing.F) {
+	f.Add(1.0, 2.0, 3.0, 4.0)
+	f.Add(0.0, 0.0, 0.0, 1e300)
+	f.Add(math.Inf(1), 1e-320, -5.0, math.NaN())
+	f.Fuzz(func(t *testing.T, a, b, c, d float64) {
+		values := []float64{a, b, c, d, a, b}
+		for _, v := range values {
+			if math.IsInf(v, 0) || math.Abs(v) > 1e150 {
+				return
+			}
+		}
+		for _, rule := range []Rule{FreedmanDiaconis, Sturges} {
+			h, err := Bin(values, rule)
+			if err != nil {
+				continue
+			}
+			total := 0
+			for _, count := range h.Counts {
+				total += count
+			}
+			if total != h.N {
+				t.Errorf("%d of %d values are in bins", total, h.N)
+			}
+		}
+	})
+}
