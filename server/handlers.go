@@ -193,6 +193,23 @@ func (s *Server) firstLook(ctx context.Context, who app.Person, in *versionInput
 	return of(document), err
 }
 
+func (s *Server) summary(ctx context.Context, who app.Person, in *versionInput) (*body[[]app.ColumnSummary], error) {
+	list, err := s.app.Summaries(ctx, who.SpaceID, in.Version)
+	return of(list), err
+}
+
+type explanationsInput struct {
+	Version int64 `path:"version"`
+	Body    struct {
+		Document *chart.Document `json:"document"`
+	}
+}
+
+func (s *Server) explanations(ctx context.Context, who app.Person, in *explanationsInput) (*body[*app.Explanations], error) {
+	found, err := s.app.Explain(ctx, who.SpaceID, in.Version, in.Body.Document)
+	return of(found), err
+}
+
 type figureInput struct {
 	Version int64 `path:"version"`
 	Body    struct {

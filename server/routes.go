@@ -29,6 +29,8 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodGet, "/api/versions/{version}/rows/{row}", "The exact values of one row", s.row)
 	signedIn(s, http.MethodGet, "/api/versions/{version}/goes-with/{column}", "How much of a column's spread the others account for", s.goesWith)
 	signedIn(s, http.MethodGet, "/api/versions/{version}/first-look", "A first sentence for the dataset", s.firstLook)
+	signedIn(s, http.MethodGet, "/api/versions/{version}/summary", "Every column in numbers", s.summary)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/explanations", "What else could explain the relation on screen", s.explanations)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/figure", "Draw a chart without keeping it", s.figure)
 
 	signedIn(s, http.MethodGet, "/api/charts", "List charts", s.charts)

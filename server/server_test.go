@@ -152,7 +152,7 @@ func TestEveryRouteIsRefusedWithoutASession(t *testing.T) {
 			switch {
 			case strings.HasSuffix(route.Path, "sign-in"):
 				body = object{"email": "x@y.example", "password": "wrong password"}
-			case strings.HasSuffix(route.Path, "/shares"), strings.HasSuffix(route.Path, "/charts"), strings.HasSuffix(route.Path, "/steps"):
+			case strings.HasSuffix(route.Path, "/shares"), strings.HasSuffix(route.Path, "/charts"), strings.HasSuffix(route.Path, "/steps"), strings.HasSuffix(route.Path, "/explanations"):
 				body = bodyFor(route.Path)
 			default:
 				body = object{}
@@ -175,6 +175,8 @@ func bodyFor(path string) object {
 		return object{"version_id": 1, "title": "t", "document": document}
 	case strings.HasSuffix(path, "/steps"):
 		return object{"parent_id": 1, "document": document}
+	case strings.HasSuffix(path, "/explanations"):
+		return object{"document": document}
 	}
 	return object{"version_id": 1, "document": document}
 }

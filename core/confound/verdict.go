@@ -4,8 +4,10 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"runtime"
 	"slices"
 	"sort"
+	"sync"
 
 	"copperlark/core/describe"
 	"copperlark/core/model"
@@ -57,7 +59,8 @@ const (
 // Rank tries each column as a hidden explanation of the relation between x and y
 // and gives the findings, the most telling first. x, y are in drawn space, one for
 // each entry of rows, which are the rows of the columns. done is told each time a
-// candidate is ready and may be nil.
+// candidate is ready, one at a time, and may be nil. Candidates are tried on all
+// cores.
 //
 // A column of groups is compared within its groups of at least 5 rows with a
 // spread of x; a column of numbers is held fixed as itself. Claims that need a
@@ -65,16 +68,31 @@ const (
 // (Holm 1979, Scandinavian Journal of Statistics 6). A change counts when the 95 %
 // interval of Within - Overall, by a bootstrap over rows, leaves zero out.
 func Rank(ctx context.Context, x, y []float64, rows []uint32, candidates []*table.Column, done func(Finding)) ([]Finding, error) {
-	findings := make([]Finding, 0, len(candidates))
-	for _, c := range candidates {
-		if err := ctx.Err(); err != nil {
-			return nil, err
+	findings := make([]Finding, len(candidates))
+	places := make(chan struct{}, runtime.GOMAXPROCS(0))
+	var wait sync.WaitGroup
+	var telling sync.Mutex
+	for i, c := range candidates {
+		places <- struct{}{}
+		if ctx.Err() != nil {
+			<-places
+			break
 		}
-		finding := try(ctx, x, y, rows, c)
-		findings = append(findings, finding)
-		if done != nil {
-			done(finding)
-		}
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			findings[i] = try(ctx, x, y, rows, c)
+			<-places
+			if done != nil {
+				telling.Lock()
+				defer telling.Unlock()
+				done(findings[i])
+			}
+		}()
+	}
+	wait.Wait()
+	if err := ctx.Err(); err != nil {
+		return nil, err
 	}
 	judge(findings)
 	sort.SliceStable(findings, func(i, j int) bool {
@@ -84,7 +102,7 @@ func Rank(ctx context.Context, x, y []float64, rows []uint32, candidates []*tabl
 		}
 		return math.Abs(findings[i].Change) > math.Abs(findings[j].Change)
 	})
-	return findings, ctx.Err()
+	return findings, nil
 }
 
 func try(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {

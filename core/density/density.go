@@ -7,6 +7,7 @@ package density
 import (
 	"math"
 	"slices"
+	"sync"
 
 	"copperlark/core/describe"
 )
@@ -104,14 +105,16 @@ const (
 type Density struct {
 	N      int
 	H      float64
-	values []float64 // sorted
+	values []float64 // without NaN; sorted where At is used
+	sorted sync.Once
+	low    float64
+	high   float64
 }
 
 // Estimate makes a density of the values.
 func Estimate(values []float64, rule Bandwidth) (*Density, error) {
-	sorted := present(values)
-	slices.Sort(sorted)
-	s := describe.Summarise(sorted)
+	kept := present(values)
+	s := describe.Spread(kept)
 	if s.N < 2 || s.Min == s.Max {
 		return nil, ErrNoSpread
 	}
@@ -122,17 +125,20 @@ func Estimate(values []float64, rule Bandwidth) (*Density, error) {
 			spread = 0.9 * min(s.SD, s.IQR/1.34)
 		}
 	}
-	return &Density{N: s.N, H: spread * math.Pow(float64(s.N), -0.2), values: sorted}, nil
+	return &Density{N: s.N, H: spread * math.Pow(float64(s.N), -0.2), values: kept, low: s.Min, high: s.Max}, nil
 }
 
 // reach is how many bandwidths away a value still counts: beyond, its share is
 // below 1e-16 of the kernel's height.
 const reach = 8.6
 
+func (d *Density) sort() { d.sorted.Do(func() { slices.Sort(d.values) }) }
+
 // At is the density at u, exactly, from the values within reach. Values further
 // away than that but nothing nearer are summed all the same, so that a tail keeps
 // its digits.
 func (d *Density) At(u float64) float64 {
+	d.sort()
 	from, _ := slices.BinarySearch(d.values, u-reach*d.H)
 	to, _ := slices.BinarySearch(d.values, u+reach*d.H)
 	near := d.values[from:to]
@@ -162,7 +168,7 @@ func (d *Density) Grid(low, high float64, count int) []float64 {
 		}
 		return out
 	}
-	first, last := d.values[0], d.values[d.N-1]
+	first, last := d.low, d.high
 	width := (last - first) / (gridBins - 1)
 	counts := make([]float64, gridBins)
 	for _, v := range d.values {
@@ -191,6 +197,7 @@ func (d *Density) Grid(low, high float64, count int) []float64 {
 // (Hyndman 1996, "Computing and graphing highest density regions", The American
 // Statistician 50).
 func (d *Density) Level(mass float64) float64 {
+	d.sort()
 	heights := make([]float64, d.N)
 	for i, v := range d.values {
 		heights[i] = d.At(v)

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 	"sort"
+	"sync"
 
 	"copperlark/core/describe"
 	"copperlark/core/model"
@@ -14,20 +15,21 @@ import (
 type TwoWay struct {
 	N      int
 	HX, HY float64
-	x, y   []float64
+	x, y   []float64 // sorted by x where At is used
+	sorted sync.Once
+
+	lowX, highX, lowY, highY float64
 }
 
 // EstimateTwoWay makes a density of complete pairs.
 func EstimateTwoWay(x, y []float64) (*TwoWay, error) {
 	cx, cy, _ := model.Complete(x, y)
-	sx, sy := describe.Summarise(cx), describe.Summarise(cy)
+	sx, sy := describe.Spread(cx), describe.Spread(cy)
 	if sx.N < 2 || sx.Min == sx.Max || sy.Min == sy.Max {
 		return nil, ErrNoSpread
 	}
 	shrink := math.Pow(float64(sx.N), -1.0/6)
-	d := &TwoWay{N: sx.N, HX: sx.SD * shrink, HY: sy.SD * shrink}
-	d.x, d.y = sortedBy(cx, cy)
-	return d, nil
+	return &TwoWay{N: sx.N, HX: sx.SD * shrink, HY: sy.SD * shrink, x: cx, y: cy, lowX: sx.Min, highX: sx.Max, lowY: sy.Min, highY: sy.Max}, nil
 }
 
 func sortedBy(x, y []float64) (sx, sy []float64) {
@@ -43,8 +45,11 @@ func sortedBy(x, y []float64) (sx, sy []float64) {
 	return sx, sy
 }
 
+func (d *TwoWay) sort() { d.sorted.Do(func() { d.x, d.y = sortedBy(d.x, d.y) }) }
+
 // At is the density at (u, v).
 func (d *TwoWay) At(u, v float64) float64 {
+	d.sort()
 	from, _ := slices.BinarySearch(d.x, u-reach*d.HX)
 	to, _ := slices.BinarySearch(d.x, u+reach*d.HX)
 	if from == to {
@@ -66,24 +71,23 @@ const exactHeights = 2000
 func (d *TwoWay) Levels(masses []float64) []float64 {
 	heights := make([]float64, d.N)
 	if d.N <= exactHeights {
+		d.sort()
 		for i := range heights {
 			heights[i] = d.At(d.x[i], d.y[i])
 		}
 	} else {
 		const side = 256
-		lowX, highX := d.x[0], d.x[d.N-1]
-		lowY, highY := slices.Min(d.y), slices.Max(d.y)
-		grid := d.Grid(lowX, highX, side, lowY, highY, side)
+		grid := d.Grid(d.lowX, d.highX, side, d.lowY, d.highY, side)
+		scaleX, scaleY := (side-1)/(d.highX-d.lowX), (side-1)/(d.highY-d.lowY)
 		for i := range heights {
-			heights[i] = between(grid, side, side, (d.x[i]-lowX)/(highX-lowX)*(side-1), (d.y[i]-lowY)/(highY-lowY)*(side-1))
+			heights[i] = between(grid, side, side, (d.x[i]-d.lowX)*scaleX, (d.y[i]-d.lowY)*scaleY)
 		}
 	}
-	slices.Sort(heights)
-	levels := make([]float64, len(masses))
+	shares := make([]float64, len(masses))
 	for i, mass := range masses {
-		levels[i] = describe.Quantile(heights, 1-mass)
+		shares[i] = 1 - mass
 	}
-	return levels
+	return describe.Quantiles(heights, shares...)
 }
 
 func between(grid []float64, columns, rows int, x, y float64) float64 {
@@ -158,15 +162,40 @@ type Cell struct{ I, J, Count int }
 // regular (Carr, Littlefield, Nicholson and Littlefield 1987, "Scatterplot matrix
 // techniques for large N", JASA 82). Cells are sorted by row, then column.
 func (l Lattice) Count(x, y []float64) []Cell {
+	lowX, highX, lowY, highY := math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)
+	for k, v := range x {
+		if w := y[k]; v == v && w == w { // neither is NaN
+			lowX, highX, lowY, highY = min(lowX, v), max(highX, v), min(lowY, w), max(highY, w)
+		}
+	}
+	if lowX > highX {
+		return []Cell{}
+	}
+	fromI, fromJ := int(math.Floor((lowX-l.OriginX)/l.StepX))-1, int(math.Floor((lowY-l.OriginY)/l.StepY))-1
+	columns, rows := int((highX-l.OriginX)/l.StepX)+2-fromI, int((highY-l.OriginY)/l.StepY)+2-fromJ
+	var cells []Cell
+	if columns*rows <= denseCells {
+		counts := make([]int, columns*rows)
+		for k := range x {
+			if x[k] == x[k] && y[k] == y[k] {
+				i, j := l.nearest(x[k], y[k])
+				counts[(j-fromJ)*columns+i-fromI]++
+			}
+		}
+		for at, count := range counts {
+			if count > 0 {
+				cells = append(cells, Cell{fromI + at%columns, fromJ + at/columns, count})
+			}
+		}
+		return cells
+	}
 	counts := map[[2]int]int{}
 	for k := range x {
-		if math.IsNaN(x[k]) || math.IsNaN(y[k]) {
-			continue
+		if x[k] == x[k] && y[k] == y[k] {
+			i, j := l.nearest(x[k], y[k])
+			counts[[2]int{j, i}]++
 		}
-		i, j := l.nearest(x[k], y[k])
-		counts[[2]int{j, i}]++
 	}
-	cells := make([]Cell, 0, len(counts))
 	for at, count := range counts {
 		cells = append(cells, Cell{at[1], at[0], count})
 	}
@@ -178,6 +207,9 @@ func (l Lattice) Count(x, y []float64) []Cell {
 	})
 	return cells
 }
+
+// denseCells is the largest lattice that is counted in one array.
+const denseCells = 1 << 22
 
 func (l Lattice) nearest(x, y float64) (i, j int) {
 	v := (y - l.OriginY) / l.StepY

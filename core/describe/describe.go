@@ -112,6 +112,82 @@ func Quantile(sorted []float64, p float64) float64 {
 	return sorted[k] + (h-float64(k))*(sorted[k+1]-sorted[k])
 }
 
+// Spread describes values without sorting them all: quartiles are exact, found by
+// counting values into bins and sorting the bins that hold them. Distinct is 0.
+func Spread(values []float64) Summary {
+	kept := values
+	if slices.ContainsFunc(values, math.IsNaN) {
+		kept = present(values)
+	}
+	if len(kept) <= sortedSpread {
+		return Summarise(kept)
+	}
+	s := Summary{N: len(kept), Missing: len(values) - len(kept), Mean: mean(kept), Min: math.Inf(1), Max: math.Inf(-1), Skew: math.NaN()}
+	m2 := 0.0
+	for _, v := range kept {
+		s.Min, s.Max = min(s.Min, v), max(s.Max, v)
+		m2 += (v - s.Mean) * (v - s.Mean)
+	}
+	s.SD = math.Sqrt(m2 / float64(s.N-1))
+	quartiles := Quantiles(kept, 0.25, 0.5, 0.75)
+	s.Q1, s.Median, s.Q3 = quartiles[0], quartiles[1], quartiles[2]
+	s.IQR = s.Q3 - s.Q1
+	return s
+}
+
+// sortedSpread is the most values for which sorting is the quicker way.
+const sortedSpread = 20_000
+
+// Quantiles gives several quantiles (see Quantile) of values without NaN, without
+// sorting them all.
+func Quantiles(values []float64, shares ...float64) []float64 {
+	out := make([]float64, len(shares))
+	low, high := slices.Min(values), slices.Max(values)
+	const bins = 1 << 14
+	scale := bins / (high - low)
+	if len(values) <= sortedSpread || low == high || math.IsInf(scale, 0) || math.IsInf(high-low, 0) {
+		sorted := slices.Clone(values)
+		slices.Sort(sorted)
+		for i, p := range shares {
+			out[i] = Quantile(sorted, p)
+		}
+		return out
+	}
+	binOf := func(v float64) int { return min(int((v-low)*scale), bins-1) }
+	starts := make([]int, bins+1) // how many values lie in the bins before
+	for _, v := range values {
+		starts[binOf(v)+1]++
+	}
+	for i := range bins {
+		starts[i+1] += starts[i]
+	}
+	sortedBins := map[int][]float64{}
+	at := func(rank int) float64 {
+		bin, _ := slices.BinarySearch(starts, rank+1)
+		bin--
+		inside, ready := sortedBins[bin]
+		if !ready {
+			for _, v := range values {
+				if binOf(v) == bin {
+					inside = append(inside, v)
+				}
+			}
+			slices.Sort(inside)
+			sortedBins[bin] = inside
+		}
+		return inside[rank-starts[bin]]
+	}
+	for i, p := range shares {
+		h := float64(len(values)-1) * p
+		k := int(math.Floor(h))
+		out[i] = at(k)
+		if k+1 < len(values) {
+			out[i] += (h - float64(k)) * (at(k+1) - out[i])
+		}
+	}
+	return out
+}
+
 // Box is what a box plot shows: quartiles, whiskers to the furthest value within
 // 1.5 IQR of them, and the values beyond (Tukey 1977, Exploratory Data Analysis,
 // with quartiles in place of hinges).

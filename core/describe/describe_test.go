@@ -123,3 +123,66 @@ func TestSharesBetweenGroups(t *testing.T) {
 		t.Errorf("groups that decide each other have V %v", v)
 	}
 }
+
+// TestSpreadAgreesWithSorting holds the way for many values against sorting.
+func TestSpreadAgreesWithSorting(t *testing.T) {
+	source := rand.New(rand.NewPCG(7, 1))
+	for round := range 6 {
+		values := make([]float64, 2*sortedSpread+round)
+		for i := range values {
+			values[i] = source.NormFloat64()
+			switch round {
+			case 1:
+				values[i] = float64(source.IntN(3)) // ties
+			case 2:
+				values[i] = math.Exp(8 * values[i]) // a few far values
+			case 3:
+				values[i] = 1e9 + values[i]
+			case 4:
+				if i%10 == 0 {
+					values[i] = math.NaN()
+				}
+			}
+		}
+		got, want := Spread(values), Summarise(values)
+		for what, pair := range map[string][2]float64{"mean": {got.Mean, want.Mean}, "sd": {got.SD, want.SD}, "q1": {got.Q1, want.Q1}, "median": {got.Median, want.Median},
+			"q3": {got.Q3, want.Q3}, "min": {got.Min, want.Min}, "max": {got.Max, want.Max}} {
+			if math.Abs(pair[0]-pair[1]) > 1e-12*math.Abs(pair[1]) {
+				t.Errorf("round %d: %s is %v, sorting says %v", round, what, pair[0], pair[1])
+			}
+		}
+		if got.N != want.N || got.Missing != want.Missing {
+			t.Errorf("round %d: %d and %d", round, got.N, got.Missing)
+		}
+	}
+}
+
+func TestPearsonMatrixAgreesWithPairs(t *testing.T) {
+	source := rand.New(rand.NewPCG(8, 1))
+	columns := make([][]float64, 5)
+	for c := range columns {
+		columns[c] = make([]float64, 9000)
+		for i := range columns[c] {
+			columns[c][i] = float64(c)*1e5 + source.NormFloat64()
+			if c > 0 {
+				columns[c][i] += columns[c-1][i]
+			}
+			if c == 3 && i%50 == 0 {
+				columns[c][i] = math.NaN()
+			}
+		}
+	}
+	columns[4] = make([]float64, 9000) // no spread
+	got, err := PearsonMatrix(t.Context(), columns)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := range columns {
+		for j := range i {
+			want, err := PearsonOf(columns[i], columns[j])
+			if (err != nil) != math.IsNaN(got[i][j]) || (err == nil && math.Abs(got[i][j]-want.R) > 1e-12) || (err == nil && got[j][i] != got[i][j]) {
+				t.Errorf("columns %d and %d: %v, the pair says %v (%v)", i, j, got[i][j], want.R, err)
+			}
+		}
+	}
+}

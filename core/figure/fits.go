@@ -10,6 +10,7 @@ import (
 	"copperlark/core/colour"
 	"copperlark/core/model"
 	"copperlark/core/scale"
+	"copperlark/core/smooth"
 	"copperlark/core/table"
 )
 
@@ -50,7 +51,7 @@ func fitModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, 
 		}
 		return straight(lines[0]), nil
 	case chart.FitCurve:
-		p, err := model.FitPolynomial(x, y, fit.Degree)
+		p, err := model.FitPolynomial(ctx, x, y, fit.Degree)
 		if err != nil {
 			return nil, err
 		}
@@ -70,7 +71,32 @@ func fitModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, 
 		}
 		return f, nil
 	}
-	return nil, errors.New("this way of fitting is not there yet")
+	if fit.Kind == chart.FitLocal {
+		return localModel(ctx, fit, x, y)
+	}
+	return splineModel(ctx, x, y)
+}
+
+func localModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, error) {
+	span := fit.Span
+	if span == 0 {
+		span = chart.DefaultSpan
+	}
+	l, err := smooth.FitLocal(ctx, x, y, span, 1)
+	if err != nil {
+		return nil, err
+	}
+	return &FittedLine{N: l.N, XMin: l.XMin, XMax: l.XMax, At: l.At, Slope: math.NaN(), R2: l.R2(), Confidence: l.Band,
+		Facts: []Fact{{"method", fmt.Sprintf("local regression, span %s", table.FormatNumber(span))}, {"effective coefficients", scale.Number(l.Trace, 1)}}}, nil
+}
+
+func splineModel(ctx context.Context, x, y []float64) (*FittedLine, error) {
+	s, err := smooth.FitSpline(ctx, x, y, 0)
+	if err != nil {
+		return nil, err
+	}
+	return &FittedLine{N: s.N, XMin: s.XMin, XMax: s.XMax, At: s.At, Slope: math.NaN(), R2: s.R2(), Confidence: s.Band,
+		Facts: []Fact{{"method", "smoothing spline, by cross-validation"}, {"effective coefficients", scale.Number(s.EDF, 1)}}}, nil
 }
 
 func straight(l *model.Line) *FittedLine {
@@ -131,11 +157,20 @@ func (b *builder) groupFits(index int, fit chart.Fit) {
 	}
 }
 
+// smallestFit is the fewest rows that a fit is shown for: two points always lie on
+// a line.
+const smallestFit = 3
+
+var errTooFewForFit = fmt.Errorf("a fit needs at least %d rows", smallestFit)
+
 // curvePoints is how many points a curve or a band is drawn through.
 const curvePoints = 97
 
 func (b *builder) addFit(out Fit, fit chart.Fit, x, y []float64) {
 	fitted, err := fitModel(b.ctx, fit, x, y)
+	if err == nil && fitted.N < smallestFit {
+		err = errTooFewForFit
+	}
 	if err != nil {
 		out.Problem = b.plainReason(err)
 		out.Facts = []Fact{}

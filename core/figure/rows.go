@@ -16,6 +16,20 @@ type selection struct {
 	counts  Rows
 }
 
+// Relate gives x and y of the rows that a chart draws, in drawn space, with the
+// table rows that they belong to. Axes of groups have no slope and are refused.
+func Relate(d *chart.Document, t *table.Table) (x, y []float64, rows []uint32, err error) {
+	for _, name := range []string{d.X, d.Y} {
+		if c := t.Column(name); c.Kind.Coded() && c.Kind != table.YesNo {
+			return nil, nil, nil, fmt.Errorf("%s holds groups, which have no slope", c.Prose())
+		}
+	}
+	// Rows are those of x and y alone: a column that only colours must not decide
+	// which rows the others are tried on.
+	s := selectRows(&chart.Document{X: d.X, Y: d.Y, LogX: d.LogX, LogY: d.LogY}, t)
+	return s.x, s.y, s.rows, nil
+}
+
 // axisValues gives a column as numbers along an axis: itself, 0 and 1 for yes /
 // no, and the position of the level for other groups.
 func axisValues(c *table.Column) []float64 {

@@ -1,17 +1,19 @@
 package model
 
 import (
+	"context"
 	"math"
 	"math/big"
 	"slices"
 
 	"gonum.org/v1/gonum/mat"
+
+	"copperlark/core/parallel"
 )
 
 // Polynomial is the least-squares polynomial y = Σ Coefficients[k] x^k.
 //
-// It is fitted by Householder QR in polynomials that are orthogonal over the
-// rows' own x, centred and scaled to [-1, 1] (Forsythe 1957, "Generation and use
+// It is fitted in polynomials that are orthogonal over the rows' own x, centred and scaled to [-1, 1] (Forsythe 1957, "Generation and use
 // of orthogonal polynomials for data-fitting with a digital computer", SIAM
 // Journal 5), so that a high degree, or an x such as a year, loses no digits.
 // RSE = √(RSS/df) with df = n - degree - 1; it and the adjusted R² are NaN for
@@ -29,31 +31,25 @@ type Polynomial struct {
 
 // FitPolynomial fits a polynomial of degree 1 or more to complete pairs. It
 // needs degree + 1 distinct x.
-func FitPolynomial(x, y []float64, degree int) (*Polynomial, error) {
+func FitPolynomial(ctx context.Context, x, y []float64, degree int) (*Polynomial, error) {
 	if !distinctAtLeast(x, degree+1) {
 		return nil, ErrTooFewDistinct
 	}
 	p := &Polynomial{N: len(x), DF: len(x) - degree - 1, Degree: degree, XMin: slices.Min(x), XMax: slices.Max(x)}
 	p.centre = p.XMin + (p.XMax-p.XMin)/2
 	p.scale = (p.XMax - p.XMin) / 2
-	u := make([]float64, len(x))
-	for i, v := range x {
-		u[i] = (v - p.centre) / p.scale
+	if len(x) <= storedRows {
+		u := make([]float64, len(x))
+		for i, v := range x {
+			u[i] = (v - p.centre) / p.scale
+		}
+		p.orthogonal(u, y)
+	} else if err := p.orthogonalPasses(ctx, x, y); err != nil {
+		return nil, err
 	}
-	p.orthogonal(u, y)
-	mean := 0.0
-	for _, v := range y {
-		mean += v
-	}
-	mean /= float64(len(y))
-	largest := 0.0
-	basis := make([]float64, degree+1)
-	for i, v := range y {
-		p.basis(u[i], basis)
-		e := v - dot(basis, p.weights)
-		p.RSS += e * e
-		p.Syy += (v - mean) * (v - mean)
-		largest = max(largest, math.Abs(v))
+	largest, err := p.residuals(ctx, x, y)
+	if err != nil {
+		return nil, err
 	}
 	if noise := 8 * epsilon * largest; p.DF == 0 || p.RSS <= float64(p.N)*noise*noise {
 		p.RSS = 0
@@ -129,6 +125,107 @@ func (p *Polynomial) orthogonal(u, y []float64) {
 		}
 		p.alpha[order], p.beta[order], p.norms[order+1] = alpha, beta, norm
 	}
+}
+
+// storedRows is the most rows for which the basis is kept in memory.
+const storedRows = 20_000
+
+// tally is what one worker sums up in a pass.
+type tally struct{ a, b, c, largest float64 }
+
+// pass adds up tallies over all rows, on all cores.
+func pass(ctx context.Context, n int, work func(t *tally, from, to int)) (tally, error) {
+	partial := make([]tally, parallel.Workers(n))
+	err := parallel.Ranges(ctx, n, func(worker, from, to int) { work(&partial[worker], from, to) })
+	var total tally
+	for _, t := range partial {
+		total.a += t.a
+		total.b += t.b
+		total.c += t.c
+		total.largest = max(total.largest, t.largest)
+	}
+	return total, err
+}
+
+// orthogonalPasses is orthogonal for many rows: it allocates nothing per row and
+// evaluates the recurrence anew in each of degree+1 passes.
+func (p *Polynomial) orthogonalPasses(ctx context.Context, x, y []float64) error {
+	k := p.Degree + 1
+	p.alpha, p.beta, p.weights, p.norms = make([]float64, k), make([]float64, k), make([]float64, k), make([]float64, k)
+	p.norms[0] = math.Sqrt(float64(len(x)))
+	inverse := make([]float64, k) // of the norms; the newest polynomial has none yet
+	for i := range inverse {
+		inverse[i] = 1
+	}
+	inverse[0] = 1 / p.norms[0]
+	perUnit := 1 / p.scale
+	for order := range k {
+		t, err := pass(ctx, len(x), func(t *tally, from, to int) {
+			sum := *t
+			for i, value := range x[from:to] {
+				u := (value - p.centre) * perUnit
+				previous, v := 0.0, inverse[0]
+				for o := range order {
+					previous, v = v, ((u-p.alpha[o])*v-p.beta[o]*previous)*inverse[o+1]
+				}
+				sum.a += v * v
+				sum.b += u * v * v
+				sum.c += v * y[from+i]
+			}
+			*t = sum
+		})
+		if err != nil {
+			return err
+		}
+		norm := 1.0
+		if order > 0 {
+			norm = math.Sqrt(t.a)
+			p.norms[order], inverse[order] = norm, 1/norm
+		}
+		p.alpha[order] = t.b / (norm * norm)
+		if order > 0 {
+			p.beta[order] = p.norms[order]
+		}
+		p.weights[order] = t.c / norm
+	}
+	return nil
+}
+
+// residuals sums the squares of y about the fit and about its mean, and gives the
+// largest |y|.
+func (p *Polynomial) residuals(ctx context.Context, x, y []float64) (largest float64, err error) {
+	t, err := pass(ctx, len(y), func(t *tally, from, to int) {
+		for _, v := range y[from:to] {
+			t.a += v
+		}
+	})
+	if err != nil {
+		return 0, err
+	}
+	mean := t.a / float64(len(y))
+	inverse := make([]float64, len(p.norms))
+	for i, norm := range p.norms {
+		inverse[i] = 1 / norm
+	}
+	t, err = pass(ctx, len(y), func(t *tally, from, to int) {
+		sum := *t
+		for i, w := range y[from:to] {
+			u := (x[from+i] - p.centre) / p.scale
+			previous, v := 0.0, inverse[0]
+			fit := p.weights[0] * v
+			for o := range p.Degree {
+				previous, v = v, ((u-p.alpha[o])*v-p.beta[o]*previous)*inverse[o+1]
+				fit += p.weights[o+1] * v
+			}
+			e, d := w-fit, w-mean
+			sum.a += e * e
+			sum.b += d * d
+			sum.largest = max(sum.largest, math.Abs(w))
+		}
+		*t = sum
+	})
+	p.RSS, p.Syy = t.a, t.b
+	return t.largest, err
 }
 
 // basis writes the orthonormal polynomials at u.

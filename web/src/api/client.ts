@@ -13,6 +13,8 @@ export type Step = Schemas['Step']
 export type Share = Schemas['Share']
 export type Me = Schemas['Me']
 export type Preview = Schemas['Preview']
+export type Explanations = Schemas['Explanations']
+export type ColumnSummary = Schemas['ColumnSummary']
 export type Companion = Schemas['Companion']
 export type Mistake = Schemas['Error']
 export type Problem = Schemas['Problem']
@@ -78,6 +80,8 @@ export const api = {
   row: (version: number, row: number, columns: string[]) =>
     get<Record<string, string>>(`/api/versions/${version}/rows/${row}?${columns.map((c) => `columns=${encodeURIComponent(c)}`).join('&')}`),
   goesWith: (version: number, column: string) => get<Companion[]>(`/api/versions/${version}/goes-with/${encodeURIComponent(column)}`),
+  summary: (version: number) => get<ColumnSummary[]>(`/api/versions/${version}/summary`),
+  explanations: (version: number, document: Document) => post<Explanations>(`/api/versions/${version}/explanations`, { document }),
   firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
   draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>
     decodePicture<Document>(await (await send('POST', `/api/versions/${version}/figure`, request, signal)).arrayBuffer()),

@@ -231,6 +231,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{version}/explanations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What else could explain the relation on screen */
+        post: operations["post-versions-version-explanations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions/{version}/figure": {
         parameters: {
             query?: never;
@@ -308,6 +325,23 @@ export interface paths {
         };
         /** The exact values of one row */
         get: operations["get-versions-version-rows-row"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every column in numbers */
+        get: operations["get-versions-version-summary"];
         put?: never;
         post?: never;
         delete?: never;
@@ -408,6 +442,31 @@ export interface components {
             name: string;
             unit?: string;
         };
+        ColumnSummary: {
+            /** @description what the column's own shape suggests */
+            advice?: string;
+            column: string;
+            /** Format: int64 */
+            distinct: number;
+            /** @enum {string} */
+            kind: "number" | "category" | "ordered" | "yes / no" | "date" | "text";
+            label: string;
+            max: string;
+            mean: string;
+            median: string;
+            min: string;
+            /** Format: int64 */
+            missing: number;
+            /** Format: int64 */
+            n: number;
+            q1: string;
+            q3: string;
+            sd: string;
+            skew: string;
+            /** @description the most frequent values of a column of groups or texts */
+            top: components["schemas"]["Bar"][] | null;
+            unit?: string;
+        };
         Companion: {
             column: string;
             /**
@@ -472,6 +531,37 @@ export interface components {
             /** Format: int64 */
             line: number;
             message: string;
+        };
+        Explanation: {
+            column: string;
+            /**
+             * Format: int64
+             * @description 0 for a number, which is held fixed as itself
+             */
+            groups: number;
+            name: string;
+            /**
+             * Format: double
+             * @description slope in drawn space
+             */
+            overall: number;
+            /** @description whether the chart can be split by it */
+            splits: boolean;
+            /** @enum {string} */
+            verdict: "reverses" | "explains away" | "hides" | "differs" | "weakens" | "strengthens" | "holds" | "too little to say";
+            /** Format: double */
+            within: number;
+            words: string;
+        };
+        Explanations: {
+            findings: components["schemas"]["Explanation"][] | null;
+            /** @description why nothing could be tried */
+            problem?: string;
+            /** Format: int64 */
+            tried: number;
+        };
+        ExplanationsInputBody: {
+            document: components["schemas"]["Document"];
         };
         FigureInputBody: {
             /** @description what the words of the change are told against */
@@ -1198,6 +1288,41 @@ export interface operations {
             };
         };
     };
+    "post-versions-version-explanations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExplanationsInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Explanations"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "post-versions-version-figure": {
         parameters: {
             query?: never;
@@ -1355,6 +1480,37 @@ export interface operations {
                     "application/json": {
                         [key: string]: string;
                     };
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-versions-version-summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColumnSummary"][] | null;
                 };
             };
             /** @description Error */

@@ -101,6 +101,8 @@ const KINDS: { key: string; label: string; detail: string; change: Partial<FitCl
   { key: 'line', label: 'a straight line', detail: 'least squares', change: { kind: 'line', degree: undefined, span: undefined } },
   { key: 'curve 2', label: 'a curve of degree 2', detail: 'polynomial, one bend', change: { kind: 'curve', degree: 2, span: undefined } },
   { key: 'curve 3', label: 'a curve of degree 3', detail: 'polynomial, two bends', change: { kind: 'curve', degree: 3, span: undefined } },
+  { key: 'local', label: 'a local regression', detail: 'follows the rows nearby', change: { kind: 'local', degree: undefined, span: undefined } },
+  { key: 'spline', label: 'a smoothing spline', detail: 'as smooth as cross-validation finds best', change: { kind: 'spline', degree: undefined, span: undefined } },
   { key: 'robust line', label: 'a robust line', detail: 'Theil-Sen: far points hardly move it', change: { kind: 'robust line', degree: undefined, span: undefined } },
 ]
 
@@ -114,6 +116,7 @@ function fitKindMenu(index: number, d: Document): WordMenu {
       const change = { ...kind.change }
       if (kind.key !== 'line') change.leaving_out_outliers = undefined
       if (kind.key === 'robust line') change.band = undefined
+      if (kind.key === 'local' || kind.key === 'spline') change.band = fit.band && { ...fit.band, kind: 'confidence' }
       return { key: kind.key, label: kind.label, detail: kind.detail, also: 'regression trend', document: withFit(d, index, change), current: now === kind.key }
     }),
     without: withoutFit(d, index),
@@ -143,7 +146,8 @@ function fitForMenu(index: number, d: Document, columns: ColumnProfile[]): WordM
 function bandMenu(index: number, d: Document): WordMenu {
   const { band } = fits(d)[index]
   const choices: Choice[] = []
-  for (const kind of ['confidence', 'prediction'] as const) {
+  const single = ['line', 'curve'].includes(fits(d)[index].kind)
+  for (const kind of single ? (['confidence', 'prediction'] as const) : (['confidence'] as const)) {
     for (const level of [80, 90, 95, 99]) {
       choices.push({
         key: `${kind} ${level}`,
@@ -225,7 +229,7 @@ export function additions(d: Document, columns: ColumnProfile[]): Addition[] {
     if (!fit.band && fit.kind !== 'robust line') list.push({ key: `band ${i}`, label: 'with a 95 % confidence band', detail: 'where the mean may lie', document: withFit(d, i, { band: { kind: 'confidence', level: 95 } }) })
     if (fit.kind === 'line' && !fit.leaving_out_outliers) list.push({ key: `outliers ${i}`, label: 'leaving out outliers', detail: 'fit again without far points', document: withFit(d, i, { leaving_out_outliers: true }) })
   })
-  if (fittable && d.fits?.length) list.push({ key: 'fit more', label: 'fit another line', detail: 'beside the first', also: 'curve robust', document: { ...d, fits: [...d.fits, { kind: 'curve', degree: 2, overall: true }] } })
+  if (fittable && d.fits?.length) list.push({ key: 'fit more', label: 'fit a smoothing spline too', detail: 'to judge whether the line is straight', also: 'curve robust smooth spline local', document: { ...d, fits: [...d.fits, { kind: 'spline', overall: true }] } })
   list.push({ key: 'title', label: 'title', detail: 'words over the chart', opens: 'title' })
   list.push({ key: 'limits-x', label: 'x from … to …', detail: 'limits, titles and unit of x', opens: 'limits-x', also: 'axis range minimum maximum' })
   list.push({ key: 'limits-y', label: 'y from … to …', detail: 'limits, titles and unit of y', opens: 'limits-y', also: 'axis range minimum maximum' })

@@ -1,3 +1,4 @@
+import { Explanations } from './Explanations'
 import type { Bench } from '../../state/bench'
 import { useBench } from './useBench'
 
@@ -61,6 +62,7 @@ export function ReadingPanel({ bench }: { bench: Bench }) {
           </table>
         </section>
       )}
+      {drawing && <Explanations bench={bench} document={drawing.document} />}
     </aside>
   )
 }

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { Tabs } from 'radix-ui'
 import { useParams } from 'react-router'
 import { api, type ColumnProfile, type Dataset, type Me } from '../../api/client'
 import { formatNumber } from '../../scale/format'
@@ -7,6 +8,7 @@ import { KindSign } from '../../ui/KindSign'
 import { Shell } from '../../ui/Shell'
 import { Waiting, Words } from '../../ui/Words'
 import { Rows } from './Rows'
+import { Summary } from './Summary'
 
 /** The Data view: the sentence of preparation over the rows. */
 export function DataPage({ me }: { me: Me }) {
@@ -27,10 +29,26 @@ export function DataPage({ me }: { me: Me }) {
           .
         </p>
       </section>
-      <main className="flex min-h-0 flex-1 flex-col gap-3 px-5.5 py-3">
-        <p className="text-[13px] text-muted">{about(dataset, columns)}</p>
-        <Rows version={dataset.version_id} count={dataset.rows} columns={columns} head={(c) => <ColumnHead column={c} rows={dataset.rows} />} />
-      </main>
+      <Tabs.Root defaultValue="rows" asChild>
+        <main className="flex min-h-0 flex-1 flex-col gap-3 px-5.5 py-3">
+          <div className="flex items-center gap-4">
+            <Tabs.List aria-label="What to see of the data" className="flex overflow-hidden rounded-lg border border-line bg-strip">
+              {['rows', 'summary'].map((tab) => (
+                <Tabs.Trigger key={tab} value={tab} className="px-4 py-1.5 capitalize hover:text-copper data-[state=active]:bg-bar data-[state=active]:font-semibold data-[state=active]:text-bar-ink">
+                  {tab}
+                </Tabs.Trigger>
+              ))}
+            </Tabs.List>
+            <p className="text-[13px] text-muted">{about(dataset, columns)}</p>
+          </div>
+          <Tabs.Content value="rows" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
+            <Rows version={dataset.version_id} count={dataset.rows} columns={columns} head={(c) => <ColumnHead column={c} rows={dataset.rows} />} />
+          </Tabs.Content>
+          <Tabs.Content value="summary" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
+            <Summary version={dataset.version_id} />
+          </Tabs.Content>
+        </main>
+      </Tabs.Root>
     </Shell>
   )
 }

@@ -1,0 +1,171 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
+	"copperlark/core/chart"
+	"copperlark/core/confound"
+	"copperlark/core/describe"
+	"copperlark/core/figure"
+	"copperlark/core/scale"
+	"copperlark/core/table"
+)
+
+// Explanation is a column that was tried as a hidden explanation of the relation
+// on screen.
+type Explanation struct {
+	Column  string           `json:"column"`
+	Name    string           `json:"name"`
+	Verdict confound.Verdict `json:"verdict" enum:"reverses,explains away,hides,differs,weakens,strengthens,holds,too little to say"`
+	Words   string           `json:"words"`
+	Groups  int              `json:"groups" doc:"0 for a number, which is held fixed as itself"`
+	Overall float64          `json:"overall" doc:"slope in drawn space"`
+	Within  float64          `json:"within"`
+	Splits  bool             `json:"splits" doc:"whether the chart can be split by it"`
+}
+
+// Explanations is what was found, the most telling first.
+type Explanations struct {
+	Tried    int           `json:"tried"`
+	Findings []Explanation `json:"findings"`
+	Problem  string        `json:"problem,omitempty" doc:"why nothing could be tried"`
+}
+
+// mostCandidates bounds the work of one check.
+const mostCandidates = 60
+
+// Explain tries every other column as a hidden explanation of the relation that a
+// chart shows.
+func (a *App) Explain(ctx context.Context, spaceID, versionID int64, document *chart.Document) (*Explanations, error) {
+	t, err := a.checked(ctx, spaceID, versionID, document)
+	if err != nil {
+		return nil, err
+	}
+	out := &Explanations{Findings: []Explanation{}}
+	x, y, rows, err := figure.Relate(document, t)
+	if err != nil {
+		out.Problem = err.Error()
+		return out, nil
+	}
+	var candidates []*table.Column
+	for _, c := range t.Columns() {
+		if c.Name != document.X && c.Name != document.Y && c.Kind != table.Text && c.Kind != table.Date && len(candidates) < mostCandidates {
+			candidates = append(candidates, c)
+		}
+	}
+	findings, err := confound.Rank(ctx, x, y, rows, candidates, nil)
+	if err != nil {
+		return nil, err
+	}
+	out.Tried = len(findings)
+	for _, f := range findings {
+		c := t.Column(f.Column)
+		e := Explanation{Column: f.Column, Name: c.Prose(), Verdict: f.Verdict, Words: explainWords(f), Groups: f.Groups,
+			Splits: c.Kind.Coded() && len(c.Levels) <= chart.MaxColours || !c.Kind.Coded() && c.SuggestsGroups()}
+		if !math.IsNaN(f.Within) && f.Missing == "" {
+			e.Overall, e.Within = f.Overall, f.Within
+		}
+		out.Findings = append(out.Findings, e)
+	}
+	return out, nil
+}
+
+// explainWords says what a column does to the slope, in a few words.
+func explainWords(f confound.Finding) string {
+	from, to := scale.Signed(f.Overall, 2), scale.Signed(f.Within, 2)
+	change := math.Abs(f.Change) * 100
+	switch f.Verdict {
+	case confound.Reverses:
+		return fmt.Sprintf("slope turns from %s to %s", from, to)
+	case confound.ExplainsAway:
+		return fmt.Sprintf("nothing clear is left of %s", from)
+	case confound.Hides:
+		return fmt.Sprintf("within, the slope is %s", to)
+	case confound.Differs:
+		return "the groups have slopes of their own"
+	case confound.Weakens:
+		return fmt.Sprintf("shrinks by %.0f %%", change)
+	case confound.Strengthens:
+		return fmt.Sprintf("grows by %.0f %%", change)
+	case confound.Holds:
+		return "the slope stays as it is"
+	}
+	return "too few " + f.Missing
+}
+
+// ColumnSummary is a line of the Summary of a dataset; numbers are written for
+// people, and empty where they are not defined.
+type ColumnSummary struct {
+	Column   string         `json:"column"`
+	Label    string         `json:"label"`
+	Unit     string         `json:"unit,omitempty"`
+	Kind     table.Kind     `json:"kind" enum:"number,category,ordered,yes / no,date,text"`
+	N        int            `json:"n"`
+	Missing  int            `json:"missing"`
+	Distinct int            `json:"distinct"`
+	Mean     string         `json:"mean"`
+	SD       string         `json:"sd"`
+	Min      string         `json:"min"`
+	Q1       string         `json:"q1"`
+	Median   string         `json:"median"`
+	Q3       string         `json:"q3"`
+	Max      string         `json:"max"`
+	Skew     string         `json:"skew"`
+	Top      []describe.Bar `json:"top" doc:"the most frequent values of a column of groups or texts"`
+	Advice   string         `json:"advice,omitempty" doc:"what the column's own shape suggests"`
+}
+
+// Summaries describes every column of a version.
+func (a *App) Summaries(ctx context.Context, spaceID, versionID int64) ([]ColumnSummary, error) {
+	t, _, err := a.Table(ctx, spaceID, versionID)
+	if err != nil {
+		return nil, err
+	}
+	list := make([]ColumnSummary, 0, len(t.Columns()))
+	for _, c := range t.Columns() {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		list = append(list, summaryOf(c))
+	}
+	return list, nil
+}
+
+func summaryOf(c *table.Column) ColumnSummary {
+	s := ColumnSummary{Column: c.Name, Label: c.ReadableName(), Unit: c.Unit, Kind: c.Kind, Missing: c.MissingCount(), Top: []describe.Bar{}}
+	s.N = c.Len() - s.Missing
+	if c.Kind.Coded() {
+		s.Distinct = len(c.Levels)
+		s.Top = describe.Picture(c, 1<<30)
+		slices.SortStableFunc(s.Top, func(a, b describe.Bar) int { return b.Count - a.Count })
+		s.Top = s.Top[:min(len(s.Top), 3)]
+		return s
+	}
+	d := describe.Summarise(c.Numbers)
+	s.Distinct = d.Distinct
+	if c.Kind == table.Date {
+		if d.N > 0 {
+			written := func(v float64) string { return table.FormatDate(v, c.Grain) }
+			s.Min, s.Q1, s.Median, s.Q3, s.Max = written(d.Min), written(d.Q1), written(d.Median), written(d.Q3), written(d.Max)
+		}
+		return s
+	}
+	written := func(v float64) string {
+		if math.IsNaN(v) {
+			return ""
+		}
+		return scale.Value(v, 4)
+	}
+	s.Mean, s.SD, s.Skew = written(d.Mean), written(d.SD), ""
+	s.Min, s.Q1, s.Median, s.Q3, s.Max = written(d.Min), written(d.Q1), written(d.Median), written(d.Q3), written(d.Max)
+	if !math.IsNaN(d.Skew) {
+		s.Skew = scale.Signed(d.Skew, 2)
+	}
+	if d.Skew > 2 && d.Min > 0 && d.Max > 20*d.Min {
+		s.Advice = "strongly right-skewed: a log scale spreads it"
+	}
+	return s
+}

@@ -1,0 +1,274 @@
+// Command bench measures the core beside baselines of the same run, and prints
+// docs/benchmarks.md. Machines differ and are shared, so that ratios are what
+// counts; the times are this run's.
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"fmt"
+	"io"
+	"math"
+	"math/rand/v2"
+	"os"
+	"runtime"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"copperlark/core/chart"
+	"copperlark/core/confound"
+	"copperlark/core/density"
+	"copperlark/core/describe"
+	"copperlark/core/figure"
+	"copperlark/core/model"
+	"copperlark/core/reader"
+	"copperlark/core/smooth"
+	"copperlark/core/table"
+	"copperlark/core/text"
+	"copperlark/demo"
+)
+
+const rows = 1_000_000
+
+// median runs the work until a second has passed, at least three times, and gives
+// the median time.
+func median(work func()) time.Duration {
+	var times []time.Duration
+	for begin := time.Now(); len(times) < 3 || (time.Since(begin) < time.Second && len(times) < 200); {
+		start := time.Now()
+		work()
+		times = append(times, time.Since(start))
+	}
+	for i := range times {
+		for j := i; j > 0 && times[j] < times[j-1]; j-- {
+			times[j], times[j-1] = times[j-1], times[j]
+		}
+	}
+	return times[len(times)/2]
+}
+
+type report struct{ lines []string }
+
+func (r *report) row(what, target string, took, baseline time.Duration) {
+	ratio := ""
+	if baseline > 0 {
+		ratio = fmt.Sprintf("%.2f", float64(took)/float64(baseline))
+	}
+	r.lines = append(r.lines, fmt.Sprintf("| %s | %s | %s | %s |", what, milliseconds(took), ratio, target))
+	fmt.Fprintln(os.Stderr, r.lines[len(r.lines)-1])
+}
+
+func milliseconds(d time.Duration) string {
+	return strconv.FormatFloat(float64(d.Microseconds())/1000, 'f', 1, 64) + " ms"
+}
+
+var ctx = context.Background()
+
+func main() {
+	r := &report{}
+	source := rand.New(rand.NewPCG(1, 1))
+	x, y, z := make([]float64, rows), make([]float64, rows), make([]float64, rows)
+	group, all := make([]int32, rows), make([]uint32, rows)
+	for i := range x {
+		group[i], all[i] = int32(source.IntN(5)), uint32(i)
+		x[i] = source.NormFloat64() + float64(group[i])
+		z[i] = source.NormFloat64()
+		y[i] = 2*x[i] - 3*float64(group[i]) + math.Sin(x[i]) + z[i]
+	}
+	benchReading(r)
+	plain := median(func() { plainPass(x, y) })
+	r.row("baseline: one plain pass that sums x, y, xx, xy", "", plain, 0)
+	benchModels(r, x, y, group, plain)
+	benchDensities(r, x, y)
+	benchCorrelations(r, x, y, source)
+	benchConfounding(r, x, y, all, source)
+	benchFigures(r, x, y, z, group)
+	fmt.Printf("# Benchmarks\n\nThe last run of `make bench`: %s, %d cores, %s. Ratios are to the baseline named in the row's target; machines\ndiffer and are shared, so that a run differs by a third from the next.\n\n| work, 1,000,000 rows unless said | median | ratio | target |\n| --- | ---: | ---: | --- |\n%s\n",
+		time.Now().UTC().Format("2 January 2006"), runtime.NumCPU(), runtime.Version(), strings.Join(r.lines, "\n"))
+}
+
+var sink float64
+
+func plainPass(x, y []float64) {
+	var sx, sy, sxx, sxy float64
+	for i, v := range x {
+		w := y[i]
+		sx += v
+		sy += w
+		sxx += v * v
+		sxy += v * w
+	}
+	sink = sx + sy + sxx + sxy
+}
+
+func benchReading(r *report) {
+	var file bytes.Buffer
+	check(demo.FlightMinutes(&file, rows))
+	raw := file.Bytes()
+	baseline := median(func() {
+		records := csv.NewReader(bytes.NewReader(raw))
+		records.ReuseRecord = true
+		for {
+			record, err := records.Read()
+			if err == io.EOF {
+				return
+			}
+			for _, field := range record {
+				if v, err := strconv.ParseFloat(field, 64); err == nil {
+					sink += v
+				}
+			}
+		}
+	})
+	r.row(fmt.Sprintf("baseline: encoding/csv and ParseFloat, %d MB, 7 columns, one thread", len(raw)>>20), "", baseline, 0)
+	r.row("CSV read, kinds inferred, every column described", "at most 0.7", median(func() {
+		t, _, err := reader.Read(ctx, bytes.NewReader(raw), reader.Options{})
+		check(err)
+		var wait sync.WaitGroup
+		for _, c := range t.Columns() {
+			wait.Add(1)
+			go func() { defer wait.Done(); describe.Picture(c, 16) }()
+		}
+		wait.Wait()
+	}), baseline)
+}
+
+func check(err error) {
+	if err != nil {
+		panic(err)
+	}
+}
+
+func benchModels(r *report, x, y []float64, group []int32, plain time.Duration) {
+	r.row("line with band, R squared, n", "at most 6 passes", median(func() {
+		lines, _ := model.FitLines(ctx, x, y, nil, 1)
+		lines[0].Band(0.95)
+	}), plain)
+	r.row("the same for each of 5 groups and overall", "at most 10 passes", median(func() {
+		model.FitLines(ctx, x, y, nil, 1)
+		model.FitLines(ctx, x, y, group, 5)
+	}), plain)
+	r.row("polynomial of degree 3 with band", "at most 20 passes", median(func() {
+		p, err := model.FitPolynomial(ctx, x, y, 3)
+		check(err)
+		p.Band(0.95)
+	}), plain)
+	at := func(band func(float64) model.Interval) {
+		for i := range 200 {
+			band(-2 + 8*float64(i)/199)
+		}
+	}
+	r.row("local regression with band, on 200 points of x", "300 ms", median(func() {
+		l, err := smooth.FitLocal(ctx, x, y, 0.75, 1)
+		check(err)
+		at(l.Band(0.95))
+	}), 0)
+	r.row("smoothing spline with cross-validation and band", "500 ms", median(func() {
+		s, err := smooth.FitSpline(ctx, x, y, 0)
+		check(err)
+		at(s.Band(0.95))
+	}), 0)
+}
+
+func benchDensities(r *report, x, y []float64) {
+	r.row("density on 200 points", "30 ms", median(func() {
+		d, err := density.Estimate(x, density.Silverman)
+		check(err)
+		d.Grid(-5, 10, 200)
+	}), 0)
+	r.row("hexagons", "30 ms", median(func() { density.Lattice{StepX: 0.2, StepY: 0.2}.Count(x, y) }), 0)
+	r.row("two-way density with levels", "80 ms", median(func() {
+		d, err := density.EstimateTwoWay(x, y)
+		check(err)
+		d.Levels([]float64{0.5, 0.8, 0.95})
+	}), 0)
+}
+
+func benchCorrelations(r *report, x, y []float64, source *rand.Rand) {
+	columns := make([][]float64, 12)
+	for i := range columns {
+		columns[i] = make([]float64, rows)
+		for j := range columns[i] {
+			columns[i][j] = x[j] + float64(i)*source.Float64()
+		}
+	}
+	r.row("Pearson for 12 columns, all pairs", "150 ms", median(func() {
+		_, err := describe.PearsonMatrix(ctx, columns)
+		check(err)
+	}), 0)
+	r.row("Pearson, Spearman and Kendall of one pair", "Kendall alone 1,500 ms", median(func() {
+		_, err := describe.Correlate(x, y)
+		check(err)
+	}), 0)
+}
+
+func benchConfounding(r *report, x, y []float64, all []uint32, source *rand.Rand) {
+	candidates := make([]*table.Column, 20)
+	for i := range candidates {
+		if i%2 == 0 {
+			codes := make([]int32, rows)
+			for j := range codes {
+				codes[j] = int32(source.IntN(3 + i/4))
+			}
+			levels := make([]string, 3+i/4)
+			for j := range levels {
+				levels[j] = strconv.Itoa(j)
+			}
+			candidates[i] = &table.Column{Name: fmt.Sprint("g", i), Kind: table.Category, Codes: codes, Levels: levels}
+			continue
+		}
+		values := make([]float64, rows)
+		for j := range values {
+			values[j] = source.NormFloat64()
+		}
+		candidates[i] = table.NewNumbers(fmt.Sprint("z", i), values)
+	}
+	var first time.Duration
+	took := median(func() {
+		start, told := time.Now(), false
+		_, err := confound.Rank(ctx, x, y, all, candidates, func(confound.Finding) {
+			if !told {
+				first, told = time.Since(start), true
+			}
+		})
+		check(err)
+	})
+	r.row("confounding check of 20 columns: the first", "200 ms", first, 0)
+	r.row("confounding check of 20 columns: all", "1,500 ms", took, 0)
+}
+
+func benchFigures(r *report, x, y, z []float64, group []int32) {
+	for _, n := range []int{100_000, rows} {
+		t, err := table.New(table.NewNumbers("x", x[:n]), table.NewNumbers("y", y[:n]), table.NewNumbers("s", positive(z[:n])),
+			&table.Column{Name: "g", Kind: table.Category, Codes: group[:n], Levels: []string{"a", "b", "c", "d", "e"}})
+		check(err)
+		d := &chart.Document{Version: 1, X: "x", Y: "y", Colour: "g", Size: "s", Fits: []chart.Fit{{Kind: chart.FitLine, Each: "g", Overall: true, Band: &chart.Band{Kind: chart.Confidence, Level: 95}}}}
+		size := 0
+		took := median(func() {
+			f, problems, err := figure.Build(ctx, d, t, figure.Options{Metrics: text.Hanken()})
+			check(err)
+			if problems != nil {
+				panic(problems[0].Message)
+			}
+			var out bytes.Buffer
+			check(f.Encode(&out, nil))
+			size = out.Len()
+		})
+		target := "20 ms"
+		if n == rows {
+			target = "120 ms, at most 6 bytes a dot"
+		}
+		r.row(fmt.Sprintf("figure of %d dots: colour, size, fits by group, encoded (%.1f bytes a dot)", n, float64(size)/float64(n)), target, took, 0)
+	}
+}
+
+func positive(values []float64) []float64 {
+	out := make([]float64, len(values))
+	for i, v := range values {
+		out[i] = math.Abs(v)
+	}
+	return out
+}

@@ -1,0 +1,6 @@
+#!/usr/bin/env bash
+# Measures and keeps the last run in docs/benchmarks.md.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+go run ./internal/bench > docs/benchmarks.md.new
+mv docs/benchmarks.md.new docs/benchmarks.md

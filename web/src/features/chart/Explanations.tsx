@@ -1,0 +1,56 @@
+import { useQuery } from '@tanstack/react-query'
+import { api, type Document, type Explanations as Found } from '../../api/client'
+import type { Bench } from '../../state/bench'
+
+type Finding = NonNullable<Found['findings']>[number]
+
+const LOUD = ['reverses', 'explains away', 'hides']
+const NOTED = ['weakens', 'strengthens', 'differs']
+
+/** Every other column tried as a hidden explanation of the relation on screen, the most telling first. */
+export function Explanations({ bench, document }: { bench: Bench; document: Document }) {
+  const { x, y, log_x, log_y } = document
+  const relation = { version: 1, x, y, log_x, log_y } // colours and fits do not change the relation
+  const found = useQuery({ queryKey: ['explanations', bench.version, relation], queryFn: () => api.explanations(bench.version, relation), staleTime: Infinity })
+  const findings = found.data?.findings ?? []
+  const split = (finding: Finding) => {
+    const fits = (document.fits ?? []).length > 0 ? document.fits!.map((fit, i) => (i === 0 ? { ...fit, each: finding.column, overall: true } : fit)) : [{ kind: 'line' as const, each: finding.column, overall: true }]
+    void bench.change({ ...document, colour: finding.column, fits })
+  }
+  if (found.data?.problem) return null
+  return (
+    <section className="mt-3 border-t border-line pt-3" aria-label="What else could explain it?">
+      <h3 className="mb-1 font-serif text-[17px] font-semibold">What else could explain it?</h3>
+      {found.isPending && (
+        <p role="status" className="text-muted">
+          Trying every other column…
+        </p>
+      )}
+      {found.error && <p className="text-copper">The columns could not be tried: {found.error.message}</p>}
+      <ul>
+        {findings.map((finding) => (
+          <li key={finding.column} className="flex items-center justify-between gap-3 py-1.5">
+            <span className="min-w-0">
+              {finding.splits ? (
+                <button type="button" className="block max-w-full truncate text-left font-semibold hover:text-copper hover:underline" title={`Split the chart by ${finding.name}`} onClick={() => split(finding)}>
+                  {finding.name}
+                </button>
+              ) : (
+                <span className="block truncate font-semibold">{finding.name}</span>
+              )}
+              <span className="block truncate text-[13px] text-muted">{finding.words}</span>
+            </span>
+            <span className={`shrink-0 rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${LOUD.includes(finding.verdict) ? 'bg-[#f6d9c4] dark:bg-[#6b3a17]' : NOTED.includes(finding.verdict) ? 'bg-[#f4e8c6] dark:bg-[#57481a]' : 'bg-verdigris-wash'}`}>
+              {finding.verdict}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {findings.length > 0 && (
+        <p className="mt-2 text-[13px] text-muted">
+          {found.data!.tried} columns were tried. A cause that is not in this table cannot be seen.
+        </p>
+      )}
+    </section>
+  )
+}

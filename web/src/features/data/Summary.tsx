@@ -1,0 +1,69 @@
+import { useQuery } from '@tanstack/react-query'
+import { api } from '../../api/client'
+import { formatNumber } from '../../scale/format'
+import { KindSign } from '../../ui/KindSign'
+import { Trouble, Waiting } from '../../ui/Words'
+
+const NUMBERS = ['mean', 'sd', 'min', 'q1', 'median', 'q3', 'max', 'skew'] as const
+const TITLES: Record<(typeof NUMBERS)[number], string> = { mean: 'Mean', sd: 'Standard deviation', min: 'Minimum', q1: 'Lower quartile', median: 'Median', q3: 'Upper quartile', max: 'Maximum', skew: 'Skew' }
+
+/** Every column in numbers. */
+export function Summary({ version }: { version: number }) {
+  const summary = useQuery({ queryKey: ['summary', version], queryFn: () => api.summary(version), staleTime: Infinity })
+  if (summary.error) return <Trouble message={summary.error.message} />
+  if (!summary.data) return <Waiting what="Summing up the columns" />
+  return (
+    <div className="min-h-0 flex-1 overflow-auto rounded-xl border border-line bg-paper" tabIndex={0} role="region" aria-label="Summary">
+      <table className="w-full text-left text-[13px] tabular-nums">
+        <thead className="sticky top-0 bg-strip text-muted">
+          <tr>
+            <th scope="col" className="px-3 py-2 font-normal">
+              Column
+            </th>
+            {['Rows', 'Missing', 'Distinct', ...NUMBERS.map((n) => TITLES[n])].map((title) => (
+              <th key={title} scope="col" className="px-3 py-2 text-right font-normal">
+                {title}
+              </th>
+            ))}
+            <th scope="col" className="px-3 py-2 font-normal">
+              Most frequent
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {summary.data.map((c) => (
+            <tr key={c.column} className="border-t border-line align-top">
+              <th scope="row" className="px-3 py-2 font-normal whitespace-nowrap">
+                <span className="flex items-center gap-2 text-sm font-semibold">
+                  <KindSign kind={c.kind} />
+                  {c.label}
+                </span>
+                {c.unit && <span className="ml-6 text-muted">{c.unit}</span>}
+              </th>
+              <td className="px-3 py-2 text-right">{formatNumber(c.n, 0)}</td>
+              <td className={`px-3 py-2 text-right ${c.missing ? 'text-copper' : 'text-muted'}`}>{formatNumber(c.missing, 0)}</td>
+              <td className="px-3 py-2 text-right">{formatNumber(c.distinct, 0)}</td>
+              {NUMBERS.map((n) => (
+                <td key={n} className="px-3 py-2 text-right whitespace-nowrap" title={n === 'skew' ? c.advice : undefined}>
+                  {c[n]}
+                  {n === 'skew' && c.advice && <span className="text-copper"> ↗</span>}
+                </td>
+              ))}
+              <td className="max-w-72 px-3 py-2">
+                {c.advice ? (
+                  <span className="text-copper">{c.advice}</span>
+                ) : (
+                  (c.top ?? []).map((bar) => (
+                    <span key={bar.name} className="mr-3 inline-block max-w-60 truncate align-top">
+                      {bar.name} <span className="text-muted">{formatNumber(bar.count, 0)}</span>
+                    </span>
+                  ))
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}
