@@ -237,3 +237,28 @@ func FuzzFits(f *testing.F) {
 		}
 	})
 }
+
+// TestMultipleRegressionAgreesWithACurve fits x and x² as two columns.
+func TestMultipleRegressionAgreesWithACurve(t *testing.T) {
+	x, y := cloud(70, 8)
+	rows := make([][]float64, len(x))
+	for i, v := range x {
+		rows[i] = []float64{v, v * v}
+	}
+	m, err := FitMultiple(rows, y)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, _ := FitPolynomial(context.Background(), x, y, 2)
+	for k := range 3 {
+		near(t, "coefficient", m.Coefficients[k], p.Coefficients[k], 1e-10)
+		near(t, "standard error", m.SE[k], p.SE[k], 1e-10)
+	}
+	near(t, "adjusted R squared", m.AdjustedR2, p.AdjustedR2, 1e-12)
+	for i := range rows {
+		rows[i][1] = 3*rows[i][0] - 1
+	}
+	if _, err := FitMultiple(rows, y); err != ErrCollinear {
+		t.Errorf("collinear columns: %v", err)
+	}
+}

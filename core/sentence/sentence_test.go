@@ -134,6 +134,8 @@ func TestChange(t *testing.T) {
 		{plot + "colour by g", plot, "no colour"},
 		{plot, plot + "fit line", "+ line"},
 		{plot + "fit line", plot + "fit line for each g and overall", "line per g"},
+		{plot + "fit line", plot + "fit line with band 90%", "90 % confidence band"},
+		{plot + "fit line\nfit spline with band 90%", plot + "fit line\nfit spline", "no band"},
 		{plot, "plot c against b\nlog x\nsize by s", "y: c and 2 more"},
 		{plot, plot, "the same again"},
 	} {

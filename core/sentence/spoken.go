@@ -220,6 +220,13 @@ func fitChange(before, after *chart.Document, s *speech) string {
 	case len(after.Fits) == 0:
 		return "no fit"
 	}
+	if len(after.Fits) == len(before.Fits) {
+		for i, fit := range after.Fits {
+			if words := bandChange(before.Fits[i], fit); words != "" {
+				return words
+			}
+		}
+	}
 	fit := after.Fits[len(after.Fits)-1]
 	words := string(fit.Kind)
 	if fit.Each != "" {
@@ -229,4 +236,17 @@ func fitChange(before, after *chart.Document, s *speech) string {
 		words = "+ " + words
 	}
 	return words
+}
+
+// bandChange says what became of a band where nothing else of a fit changed.
+func bandChange(before, after chart.Fit) string {
+	was, is := before.Band, after.Band
+	before.Band, after.Band = nil, nil
+	switch {
+	case before != after || (was == nil && is == nil) || (was != nil && is != nil && *was == *is):
+		return ""
+	case is == nil:
+		return "no band"
+	}
+	return fmt.Sprintf("%s %% %s band", table.FormatNumber(is.Level), is.Kind)
 }
