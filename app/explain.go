@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -116,6 +117,13 @@ type ColumnSummary struct {
 	Skew     string         `json:"skew"`
 	Top      []describe.Bar `json:"top" doc:"the most frequent values of a column of groups or texts"`
 	Advice   string         `json:"advice,omitempty" doc:"what the column's own shape suggests"`
+	GoesWith []Correlation  `json:"goes_with" doc:"of a column of numbers: the numbers that it is most correlated with"`
+}
+
+// Correlation is Pearson's r with another column.
+type Correlation struct {
+	Label string `json:"label"`
+	R     string `json:"r"`
 }
 
 // Summaries describes every column of a version.
@@ -131,11 +139,36 @@ func (a *App) Summaries(ctx context.Context, spaceID, versionID int64) ([]Column
 		}
 		list = append(list, summaryOf(c))
 	}
-	return list, nil
+	return list, correlations(ctx, t, list)
+}
+
+// correlations adds to each column of numbers the two that it goes with most.
+func correlations(ctx context.Context, t *table.Table, list []ColumnSummary) error {
+	var at []int
+	var numbers [][]float64
+	for i, c := range t.Columns() {
+		if c.Kind == table.Number && len(at) < mostCandidates {
+			at, numbers = append(at, i), append(numbers, c.Numbers)
+		}
+	}
+	matrix, err := describe.PearsonMatrix(ctx, numbers)
+	if err != nil {
+		return err
+	}
+	for a, i := range at {
+		others := slices.Clone(at)
+		r := func(j int) float64 { return matrix[a][slices.Index(at, j)] }
+		others = slices.DeleteFunc(others, func(j int) bool { return j == i || math.IsNaN(r(j)) })
+		slices.SortStableFunc(others, func(j, k int) int { return cmp.Compare(math.Abs(r(k)), math.Abs(r(j))) })
+		for _, j := range others[:min(len(others), 2)] {
+			list[i].GoesWith = append(list[i].GoesWith, Correlation{t.Columns()[j].ReadableName(), scale.Number(r(j), 2)})
+		}
+	}
+	return nil
 }
 
 func summaryOf(c *table.Column) ColumnSummary {
-	s := ColumnSummary{Column: c.Name, Label: c.ReadableName(), Unit: c.Unit, Kind: c.Kind, Missing: c.MissingCount(), Top: []describe.Bar{}}
+	s := ColumnSummary{Column: c.Name, Label: c.ReadableName(), Unit: c.Unit, Kind: c.Kind, Missing: c.MissingCount(), Top: []describe.Bar{}, GoesWith: []Correlation{}}
 	s.N = c.Len() - s.Missing
 	if c.Kind.Coded() {
 		s.Distinct = len(c.Levels)

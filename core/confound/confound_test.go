@@ -232,3 +232,24 @@ func TestHolm(t *testing.T) {
 		}
 	}
 }
+
+// TestWithinIsTheRegressionWithAColumnForEachGroup holds the quick way, by centred
+// sums, against the regression of y on x and an indicator for each group but one.
+func TestWithinIsTheRegressionWithAColumnForEachGroup(t *testing.T) {
+	x, y, group := valley(11, 120, 4, 1.5, -0.5, 1)
+	rows := make([][]float64, len(x))
+	for i := range rows {
+		rows[i] = []float64{x[i], 0, 0, 0}
+		if group[i] > 0 {
+			rows[i][group[i]] = 1
+		}
+	}
+	slow, err := model.FitMultiple(rows, y)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, _ := Compare(t.Context(), x, y, group, 4)
+	if math.Abs(c.Within.Slope-slow.Coefficients[1]) > 1e-10 || math.Abs(c.Within.SE-slow.SE[1]) > 1e-10 || c.Within.DF != slow.DF {
+		t.Errorf("within %v (%v), the regression says %v (%v)", c.Within.Slope, c.Within.SE, slow.Coefficients[1], slow.SE[1])
+	}
+}

@@ -5,6 +5,7 @@
 package density
 
 import (
+	"context"
 	"math"
 	"slices"
 	"sync"
@@ -159,25 +160,26 @@ const gridBins = 4096
 // Grid is the density at count evenly spaced points from low to high. Above 2,000
 // values it convolves linearly binned counts with the kernel (Wand 1994, "Fast
 // computation of multivariate kernel estimators", JCGS 3).
-func (d *Density) Grid(low, high float64, count int) []float64 {
+func (d *Density) Grid(ctx context.Context, low, high float64, count int) ([]float64, error) {
 	out := make([]float64, count)
 	step := (high - low) / float64(count-1)
 	if d.N <= 2000 {
 		for i := range out {
 			out[i] = d.At(low + float64(i)*step)
 		}
-		return out
+		return out, ctx.Err()
 	}
 	first, last := d.low, d.high
 	width := (last - first) / (gridBins - 1)
-	counts := make([]float64, gridBins)
-	for _, v := range d.values {
-		at := (v - first) / width
-		i := min(int(at), gridBins-2)
-		share := at - float64(i)
-		counts[i] += 1 - share
-		counts[i+1] += share
-	}
+	counts, err := added(ctx, d.N, gridBins, func(counts []float64, from, to int) {
+		for _, v := range d.values[from:to] {
+			at := (v - first) / width
+			i := min(int(at), gridBins-2)
+			share := at - float64(i)
+			counts[i] += 1 - share
+			counts[i+1] += share
+		}
+	})
 	for i := range out {
 		u := low + float64(i)*step
 		from := max(int((u-reach*d.H-first)/width), 0)
@@ -189,7 +191,7 @@ func (d *Density) Grid(low, high float64, count int) []float64 {
 		}
 		out[i] = sum / (float64(d.N) * d.H * math.Sqrt(2*math.Pi))
 	}
-	return out
+	return out, err
 }
 
 // Level gives the height that a highest-density region of the given mass has as

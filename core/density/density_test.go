@@ -48,14 +48,18 @@ func answerDensity(t *testing.T, c oracle.Case) any {
 	if err != nil {
 		return oracle.Refused(err)
 	}
-	return map[string]any{"n": d.N, "hx": d.HX, "hy": d.HY, "levels": levels(d.Levels(masses)),
+	heights, err := d.Levels(t.Context(), masses)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return map[string]any{"n": d.N, "hx": d.HX, "hy": d.HY, "levels": levels(heights),
 		"density": oracle.List(in.At, func(p any) any { at := p.([]any); return d.At(at[0].(float64), at[1].(float64)) })}
 }
 
 func answerBins(t *testing.T, c oracle.Case) any {
 	in := oracle.Decode[input](t, c)
 	if in.Kind == "hexbin" {
-		cells := Lattice{in.OX, in.OY, in.DX, in.DY}.Count(in.X, in.Y)
+		cells, _ := Lattice{in.OX, in.OY, in.DX, in.DY}.Count(t.Context(), in.X, in.Y)
 		n := 0
 		for _, cell := range cells {
 			n += cell.Count
@@ -84,14 +88,15 @@ func TestGridsAgreeWithEveryPoint(t *testing.T) {
 	}
 	d, _ := Estimate(x, Silverman)
 	highest := d.At(0)
-	for i, got := range d.Grid(-4, 4, 81) {
+	line, _ := d.Grid(t.Context(), -4, 4, 81)
+	for i, got := range line {
 		if want := d.At(-4 + 0.1*float64(i)); math.Abs(got-want) > highest/1000 {
 			t.Errorf("at %.1f the grid has %v, every value says %v", -4+0.1*float64(i), got, want)
 		}
 	}
 	two, _ := EstimateTwoWay(x, y)
 	const side = 129
-	grid := two.Grid(-5, 5, side, -6, 20, side)
+	grid, _ := two.Grid(t.Context(), -5, 5, side, -6, 20, side)
 	highest = 0
 	for _, v := range grid {
 		highest = max(highest, v)
@@ -105,7 +110,8 @@ func TestGridsAgreeWithEveryPoint(t *testing.T) {
 		}
 	}
 	inside := 0
-	level := two.Levels([]float64{0.8})[0]
+	heights, _ := two.Levels(t.Context(), []float64{0.8})
+	level := heights[0]
 	for i := range x {
 		if two.At(x[i], y[i]) >= level {
 			inside++

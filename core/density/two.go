@@ -1,6 +1,7 @@
 package density
 
 import (
+	"context"
 	"math"
 	"slices"
 	"sort"
@@ -8,6 +9,7 @@ import (
 
 	"copperlark/core/describe"
 	"copperlark/core/model"
+	"copperlark/core/parallel"
 )
 
 // TwoWay is a density of two columns with a product of Gaussian kernels,
@@ -68,7 +70,7 @@ const exactHeights = 2000
 
 // Levels gives, for each mass such as 0.5, the height whose region holds that
 // share of the pairs. Above 2,000 pairs heights are read off a grid.
-func (d *TwoWay) Levels(masses []float64) []float64 {
+func (d *TwoWay) Levels(ctx context.Context, masses []float64) ([]float64, error) {
 	heights := make([]float64, d.N)
 	if d.N <= exactHeights {
 		d.sort()
@@ -77,17 +79,25 @@ func (d *TwoWay) Levels(masses []float64) []float64 {
 		}
 	} else {
 		const side = 256
-		grid := d.Grid(d.lowX, d.highX, side, d.lowY, d.highY, side)
+		grid, err := d.Grid(ctx, d.lowX, d.highX, side, d.lowY, d.highY, side)
+		if err != nil {
+			return nil, err
+		}
 		scaleX, scaleY := (side-1)/(d.highX-d.lowX), (side-1)/(d.highY-d.lowY)
-		for i := range heights {
-			heights[i] = between(grid, side, side, (d.x[i]-d.lowX)*scaleX, (d.y[i]-d.lowY)*scaleY)
+		err = parallel.Ranges(ctx, d.N, func(_, from, to int) {
+			for i := from; i < to; i++ {
+				heights[i] = between(grid, side, side, (d.x[i]-d.lowX)*scaleX, (d.y[i]-d.lowY)*scaleY)
+			}
+		})
+		if err != nil {
+			return nil, err
 		}
 	}
 	shares := make([]float64, len(masses))
 	for i, mass := range masses {
 		shares[i] = 1 - mass
 	}
-	return describe.Quantiles(heights, shares...)
+	return describe.Quantiles(heights, shares...), ctx.Err()
 }
 
 func between(grid []float64, columns, rows int, x, y float64) float64 {
@@ -100,28 +110,29 @@ func between(grid []float64, columns, rows int, x, y float64) float64 {
 // Grid is the density on a grid of columns by rows points, row by row from the
 // lowest y. Pairs are binned linearly on the grid and smoothed along x, then
 // along y: the kernel is a product.
-func (d *TwoWay) Grid(lowX, highX float64, columns int, lowY, highY float64, rows int) []float64 {
-	counts := make([]float64, columns*rows)
+func (d *TwoWay) Grid(ctx context.Context, lowX, highX float64, columns int, lowY, highY float64, rows int) ([]float64, error) {
 	stepX, stepY := (highX-lowX)/float64(columns-1), (highY-lowY)/float64(rows-1)
-	for k, x := range d.x {
-		u, v := (x-lowX)/stepX, (d.y[k]-lowY)/stepY
-		if u < 0 || v < 0 || u > float64(columns-1) || v > float64(rows-1) {
-			continue
+	counts, err := added(ctx, d.N, columns*rows, func(counts []float64, from, to int) {
+		for k := from; k < to; k++ {
+			u, v := (d.x[k]-lowX)/stepX, (d.y[k]-lowY)/stepY
+			if u < 0 || v < 0 || u > float64(columns-1) || v > float64(rows-1) {
+				continue
+			}
+			i, j := min(int(u), columns-2), min(int(v), rows-2)
+			s, t := u-float64(i), v-float64(j)
+			counts[j*columns+i] += (1 - s) * (1 - t)
+			counts[j*columns+i+1] += s * (1 - t)
+			counts[(j+1)*columns+i] += (1 - s) * t
+			counts[(j+1)*columns+i+1] += s * t
 		}
-		i, j := min(int(u), columns-2), min(int(v), rows-2)
-		s, t := u-float64(i), v-float64(j)
-		counts[j*columns+i] += (1 - s) * (1 - t)
-		counts[j*columns+i+1] += s * (1 - t)
-		counts[(j+1)*columns+i] += (1 - s) * t
-		counts[(j+1)*columns+i+1] += s * t
-	}
+	})
 	along := smoothLines(counts, columns, rows, 1, columns, d.HX/stepX)
 	out := smoothLines(along, rows, columns, columns, 1, d.HY/stepY)
 	scale := 1 / (float64(d.N) * d.HX * d.HY * 2 * math.Pi)
 	for i := range out {
 		out[i] *= scale
 	}
-	return out
+	return out, err
 }
 
 // smoothLines convolves count lines of the given length with a Gaussian of h
@@ -161,7 +172,7 @@ type Cell struct{ I, J, Count int }
 // ((x-cx)/StepX)² + 3/4((y-cy)/StepY)², the distance once the hexagons are drawn
 // regular (Carr, Littlefield, Nicholson and Littlefield 1987, "Scatterplot matrix
 // techniques for large N", JASA 82). Cells are sorted by row, then column.
-func (l Lattice) Count(x, y []float64) []Cell {
+func (l Lattice) Count(ctx context.Context, x, y []float64) ([]Cell, error) {
 	lowX, highX, lowY, highY := math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)
 	for k, v := range x {
 		if w := y[k]; v == v && w == w { // neither is NaN
@@ -169,25 +180,26 @@ func (l Lattice) Count(x, y []float64) []Cell {
 		}
 	}
 	if lowX > highX {
-		return []Cell{}
+		return []Cell{}, ctx.Err()
 	}
 	fromI, fromJ := int(math.Floor((lowX-l.OriginX)/l.StepX))-1, int(math.Floor((lowY-l.OriginY)/l.StepY))-1
 	columns, rows := int((highX-l.OriginX)/l.StepX)+2-fromI, int((highY-l.OriginY)/l.StepY)+2-fromJ
 	var cells []Cell
 	if columns*rows <= denseCells {
-		counts := make([]int, columns*rows)
-		for k := range x {
-			if x[k] == x[k] && y[k] == y[k] {
-				i, j := l.nearest(x[k], y[k])
-				counts[(j-fromJ)*columns+i-fromI]++
+		counts, err := added(ctx, len(x), columns*rows, func(counts []int, from, to int) {
+			for k := from; k < to; k++ {
+				if x[k] == x[k] && y[k] == y[k] {
+					i, j := l.nearest(x[k], y[k])
+					counts[(j-fromJ)*columns+i-fromI]++
+				}
 			}
-		}
+		})
 		for at, count := range counts {
 			if count > 0 {
 				cells = append(cells, Cell{fromI + at%columns, fromJ + at/columns, count})
 			}
 		}
-		return cells
+		return cells, err
 	}
 	counts := map[[2]int]int{}
 	for k := range x {
@@ -205,7 +217,24 @@ func (l Lattice) Count(x, y []float64) []Cell {
 		}
 		return a.I - b.I
 	})
-	return cells
+	return cells, ctx.Err()
+}
+
+// added counts on all cores, each worker into an array of its own, and adds the
+// arrays up.
+func added[T int | float64](ctx context.Context, n, size int, count func(into []T, from, to int)) ([]T, error) {
+	partial := make([][]T, parallel.Workers(n))
+	for w := range partial {
+		partial[w] = make([]T, size)
+	}
+	err := parallel.Ranges(ctx, n, func(worker, from, to int) { count(partial[worker], from, to) })
+	total := partial[0]
+	for _, other := range partial[1:] {
+		for i, v := range other {
+			total[i] += v
+		}
+	}
+	return total, err
 }
 
 // denseCells is the largest lattice that is counted in one array.

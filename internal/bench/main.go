@@ -177,13 +177,18 @@ func benchDensities(r *report, x, y []float64) {
 	r.row("density on 200 points", "30 ms", median(func() {
 		d, err := density.Estimate(x, density.Silverman)
 		check(err)
-		d.Grid(-5, 10, 200)
+		_, err = d.Grid(ctx, -5, 10, 200)
+		check(err)
 	}), 0)
-	r.row("hexagons", "30 ms", median(func() { density.Lattice{StepX: 0.2, StepY: 0.2}.Count(x, y) }), 0)
+	r.row("hexagons", "30 ms", median(func() {
+		_, err := density.Lattice{StepX: 0.2, StepY: 0.2}.Count(ctx, x, y)
+		check(err)
+	}), 0)
 	r.row("two-way density with levels", "80 ms", median(func() {
 		d, err := density.EstimateTwoWay(x, y)
 		check(err)
-		d.Levels([]float64{0.5, 0.8, 0.95})
+		_, err = d.Levels(ctx, []float64{0.5, 0.8, 0.95})
+		check(err)
 	}), 0)
 }
 

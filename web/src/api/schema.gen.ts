@@ -448,6 +448,8 @@ export interface components {
             column: string;
             /** Format: int64 */
             distinct: number;
+            /** @description of a column of numbers: the numbers that it is most correlated with */
+            goes_with: components["schemas"]["Correlation"][] | null;
             /** @enum {string} */
             kind: "number" | "category" | "ordered" | "yes / no" | "date" | "text";
             label: string;
@@ -474,6 +476,10 @@ export interface components {
              * @description from 0 to 1; -1 where it is not defined
              */
             share: number;
+        };
+        Correlation: {
+            label: string;
+            r: string;
         };
         Dataset: {
             about: string;

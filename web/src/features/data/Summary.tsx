@@ -26,7 +26,7 @@ export function Summary({ version }: { version: number }) {
               </th>
             ))}
             <th scope="col" className="px-3 py-2 font-normal">
-              Most frequent
+              Most frequent, or most correlated (r)
             </th>
           </tr>
         </thead>
@@ -50,15 +50,17 @@ export function Summary({ version }: { version: number }) {
                 </td>
               ))}
               <td className="max-w-72 px-3 py-2">
-                {c.advice ? (
-                  <span className="text-copper">{c.advice}</span>
-                ) : (
-                  (c.top ?? []).map((bar) => (
+                {c.advice && <span className="block text-copper">{c.advice}</span>}
+                {(c.goes_with ?? []).map((other) => (
+                  <span key={other.label} className="mr-3 inline-block">
+                    {other.label} <span className="text-muted">{other.r}</span>
+                  </span>
+                ))}
+                {(c.top ?? []).map((bar) => (
                     <span key={bar.name} className="mr-3 inline-block max-w-60 truncate align-top">
                       {bar.name} <span className="text-muted">{formatNumber(bar.count, 0)}</span>
                     </span>
-                  ))
-                )}
+                ))}
               </td>
             </tr>
           ))}
