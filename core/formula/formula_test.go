@@ -1,0 +1,159 @@
+package formula
+
+import (
+	"context"
+	"errors"
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"copperlark/core/table"
+)
+
+func small(t *testing.T) *table.Table {
+	t.Helper()
+	data, err := table.New(
+		table.NewNumbers("kg", []float64{1, 0, -4, math.NaN()}),
+		table.NewCategory("district", []string{"Tarn", "Brindle", "", "Tarn"}),
+		&table.Column{Name: "Größe (m)", Kind: table.Number, Numbers: []float64{1, 2, 3, 4}},
+		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: []float64{0, 86400, 10 * 86400, math.NaN()}},
+	)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return data
+}
+
+func TestExpressions(t *testing.T) {
+	data := small(t)
+	for expression, want := range map[string]string{
+		"kg * 2 + 1":         "3~1~-7~",
+		"1 / kg":             "1~~-0.25~",
+		"ln(kg)":             "0~~~",
+		"\"Größe (m)\" - kg": "0~2~7~",
+		"KG ≥ 0":             "yes~yes~no~",
+		"case when kg > 0 then 'up' else district end": "up~Brindle~~Tarn",
+		"day - date '1970-01-02'":                      "-1~0~9~",
+		"day + 1":                                      "1970-01-02~1970-01-03~1970-01-12~",
+		"day < '1970-01-05'":                           "yes~yes~no~",
+		"cast(kg as text) || ' kg'":                    "1 kg~0 kg~-4 kg~",
+		"cast('12.5' as number)":                       "12.5~12.5~12.5~12.5",
+		"row_number() * 10":                            "10~20~30~40",
+		"running_sum(kg)":                              "1~1~-3~-3",
+		"district in ('Tarn', 'Low Fen')":              "yes~no~~yes",
+		"round(2.345, 2)":                              "2.35~2.35~2.35~2.35",
+		"mod(-7, 3)":                                   "-1~-1~-1~-1",
+		"- - 3":                                        "3~3~3~3",
+		"null":                                         "~~~",
+	} {
+		f, err := Parse(expression)
+		if err != nil {
+			t.Errorf("%s: %v", expression, err)
+			continue
+		}
+		c, _, err := f.Column(context.Background(), data, "new", 1)
+		if err != nil {
+			t.Errorf("%s: %v", expression, err)
+			continue
+		}
+		values := make([]string, c.Len())
+		for i := range values {
+			values[i] = c.Value(i)
+		}
+		if got := strings.Join(values, "~"); got != want {
+			t.Errorf("%s: got %s, want %s", expression, got, want)
+		}
+	}
+}
+
+func TestWhatHasNoValueIsCounted(t *testing.T) {
+	f, _ := Parse("1 / kg + ln(kg)")
+	_, faults, err := f.Column(context.Background(), small(t), "new", 1)
+	if err != nil || faults != 3 { // 1/0; ln(0) and ln(-4)
+		t.Errorf("%d faults, %v", faults, err)
+	}
+}
+
+func TestMistakesHaveAPlaceAndAdvice(t *testing.T) {
+	data := small(t)
+	for expression, want := range map[string]struct {
+		from, to        int
+		message, advice string
+	}{
+		"kgs + 1":             {0, 3, "no column kgs", "did you mean kg?"},
+		"kg + district":       {5, 13, "+ needs numbers", "||"},
+		"lnn(kg)":             {0, 3, "no function is called lnn", "did you mean ln?"},
+		"ln(kg, 2)":           {0, 2, "ln takes one value", "ln("},
+		"kg +":                {4, 5, "expected a value", "say a column"},
+		"'open":               {0, 1, "never closed", "close it"},
+		"kg > 1 and district": {11, 19, "expected a yes / no", "compare it"},
+		"case kg end":         {8, 11, "expected the word when", "case when"},
+		"kg & 1":              {3, 4, "has no meaning here", "double quotes"},
+		"kg = district":       {5, 13, "cannot be compared", "cast"},
+		"cast(kg as colour)":  {11, 17, "no kind is called colour", "cast to"},
+	} {
+		f, err := Parse(expression)
+		if err == nil {
+			_, _, err = f.Column(context.Background(), data, "new", 1)
+		}
+		var mistake *Error
+		if !errors.As(err, &mistake) {
+			t.Errorf("%s: %v", expression, err)
+			continue
+		}
+		if mistake.From != want.from || mistake.To != want.to || !strings.Contains(mistake.Message, want.message) || !strings.Contains(mistake.Advice, want.advice) {
+			t.Errorf("%s: %+v", expression, *mistake)
+		}
+	}
+}
+
+func TestRandomColumnsFollowTheSeed(t *testing.T) {
+	rows := make([]float64, 5000)
+	data, _ := table.New(table.NewNumbers("x", rows))
+	column := func(expression string, seed uint64) *table.Column {
+		f, err := Parse(expression)
+		if err != nil {
+			t.Fatal(err)
+		}
+		c, _, err := f.Column(context.Background(), data, "new", seed)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return c
+	}
+	a, b, c := column("normal(10, 2)", 1), column("normal(10, 2)", 1), column("normal(10, 2)", 2)
+	sum := 0.0
+	for i := range rows {
+		sum += a.Numbers[i]
+		if a.Numbers[i] != b.Numbers[i] {
+			t.Fatal("the same seed gives other numbers")
+		}
+	}
+	if mean := sum / 5000; math.Abs(mean-10) > 0.15 || a.Numbers[0] == c.Numbers[0] {
+		t.Errorf("the mean is %v", mean)
+	}
+	if d := column("uniform(0, 1) - uniform(0, 1)", 1); d.Numbers[0] == 0 && d.Numbers[1] == 0 {
+		t.Error("two places of an expression draw the same numbers")
+	}
+}
+
+// FuzzFormula holds that no text makes a panic, and that what is given is as long
+// as the table.
+func FuzzFormula(f *testing.F) {
+	for _, seed := range []string{"ln(a + 1) * b", "case when p then 'x' end", "s like '%%%a_' || u", "((((", "not not -- 1", "extract(year from d) between 1 and null", "substring(s from -1e300 for 1e300)"} {
+		f.Add(seed)
+	}
+	data, _ := sample(rand.New(rand.NewPCG(1, 1)), 20)
+	f.Fuzz(func(t *testing.T, text string) {
+		parsed, err := Parse(text)
+		if err != nil {
+			return
+		}
+		c, _, err := parsed.Column(context.Background(), data, "new", 1)
+		if err == nil && c.Len() != data.Rows() {
+			t.Fatalf("%q gives %d values", text, c.Len())
+		}
+		_, _ = parsed.Rows(context.Background(), data, 1)
+	})
+}
