@@ -50,7 +50,7 @@ func (t token) is(word string) bool { return t.kind == wordToken && strings.Equa
 func (t token) sign(text string) bool { return t.kind == signToken && t.text == text }
 
 // signs in the order in which they are tried: long ones first.
-var signs = []string{"<=", ">=", "<>", "!=", "||", "≤", "≥", "≠", "+", "-", "−", "*", "/", "(", ")", ",", "=", "<", ">", "%"}
+var signs = []string{"<=", ">=", "<>", "!=", "||", "≤", "≥", "≠", "+", "-", "−", "*", "/", "(", ")", ",", "=", "<", ">", "%", ":"}
 
 func lex(text string) ([]token, *Error) {
 	runes := []rune(text)
@@ -149,3 +149,36 @@ func quoted(runes []rune, open int) (content string, end int, closed bool) {
 	}
 	return "", len(runes), false
 }
+
+// Token is a word, name, text, number or sign of an expression, for languages that
+// hold expressions. From and To count characters from 0.
+type Token struct {
+	Text     string
+	From, To int
+	Quoted   bool // a name in double quotes
+	IsText   bool // a text in single quotes
+	IsNumber bool
+}
+
+// Tokens cuts a text as expressions are cut.
+func Tokens(text string) ([]Token, error) {
+	tokens, mistake := lex(text)
+	if mistake != nil {
+		return nil, mistake
+	}
+	list := make([]Token, 0, len(tokens)-1)
+	for _, t := range tokens[:len(tokens)-1] {
+		list = append(list, Token{t.text, t.from, t.to, t.kind == nameToken, t.kind == textToken, t.kind == numberToken})
+	}
+	return list, nil
+}
+
+// NeedsQuotes reports whether a column's name must stand in double quotes.
+func NeedsQuotes(name string) bool {
+	tokens, mistake := lex(name)
+	return mistake != nil || len(tokens) != 2 || tokens[0].kind != wordToken || reserved[strings.ToLower(name)]
+}
+
+var reserved = map[string]bool{"and": true, "or": true, "not": true, "is": true, "null": true, "between": true, "in": true, "like": true, "case": true, "when": true,
+	"then": true, "else": true, "end": true, "cast": true, "as": true, "true": true, "false": true, "by": true, "to": true, "into": true, "of": true, "top": true,
+	"rest": true, "missing": true, "descending": true, "extract": true}

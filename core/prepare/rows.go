@@ -1,0 +1,204 @@
+package prepare
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"sort"
+	"strconv"
+	"strings"
+
+	"copperlark/core/formula"
+	"copperlark/core/scale"
+	"copperlark/core/table"
+)
+
+// take names the dataset; it stands first and changes nothing.
+func (c *clause) take() (*table.Table, Effect) {
+	c.position = len(c.tokens)
+	return c.table, Effect{Words: fmt.Sprintf("%s rows, %d columns", scale.Number(float64(c.table.Rows()), 0), len(c.table.Columns()))}
+}
+
+func (c *clause) chosen(keep func(row int) bool) (*table.Table, int) {
+	rows := make([]int, 0, c.table.Rows())
+	for i := range c.table.Rows() {
+		if keep(i) {
+			rows = append(rows, i)
+		}
+	}
+	return c.table.Select(rows), c.table.Rows() - len(rows)
+}
+
+func gone(rows int) Effect {
+	return Effect{Words: scale.Number(float64(-rows), 0) + " rows"}
+}
+
+// leaveOut takes away rows with a missing value in the columns, or in any.
+func (c *clause) leaveOut() (*table.Table, Effect) {
+	columns := c.table.Columns()
+	if !c.ended() {
+		columns = c.columns()
+	}
+	t, away := c.chosen(func(row int) bool {
+		return !slices.ContainsFunc(columns, func(column *table.Column) bool { return column.Missing(row) })
+	})
+	return t, gone(away)
+}
+
+// keep keeps rows for which a condition holds.
+func (c *clause) keep() (*table.Table, Effect) {
+	text, from := c.rest()
+	f, err := formula.Parse(text)
+	c.check(err, from)
+	holds, err := f.Rows(c.ctx, c.table, c.seed)
+	c.check(err, from)
+	t, away := c.chosen(func(row int) bool { return holds[row] })
+	return t, gone(away)
+}
+
+// dropDuplicates keeps the first of rows that are equal in the columns, or in all.
+func (c *clause) dropDuplicates() (*table.Table, Effect) {
+	columns := c.table.Columns()
+	if c.words("of") {
+		columns = c.columns()
+	}
+	seen := map[string]bool{}
+	var key strings.Builder
+	t, away := c.chosen(func(row int) bool {
+		key.Reset()
+		for _, column := range columns {
+			value := column.Value(row)
+			key.WriteString(strconv.Itoa(len(value)) + ":" + value) // the length keeps "a,b" apart from "a" and "b"
+		}
+		if seen[key.String()] {
+			return false
+		}
+		seen[key.String()] = true
+		return true
+	})
+	return t, gone(away)
+}
+
+// sortBy sorts by columns, missing values last.
+func (c *clause) sortBy() (*table.Table, Effect) {
+	type key struct {
+		column *table.Column
+		sign   int
+	}
+	var keys []key
+	for {
+		k := key{c.column(), 1}
+		if c.words("descending") {
+			k.sign = -1
+		} else {
+			c.words("ascending")
+		}
+		keys = append(keys, k)
+		if !c.words(",") {
+			break
+		}
+	}
+	rows := make([]int, c.table.Rows())
+	for i := range rows {
+		rows[i] = i
+	}
+	sort.SliceStable(rows, func(i, j int) bool {
+		for _, k := range keys {
+			if order := compareRows(k.column, rows[i], rows[j], k.sign); order != 0 {
+				return order < 0
+			}
+		}
+		return false
+	})
+	return c.table.Select(rows), Effect{Words: "sorted"}
+}
+
+func compareRows(c *table.Column, i, j, sign int) int {
+	switch a, b := c.Missing(i), c.Missing(j); {
+	case a && b:
+		return 0
+	case a:
+		return 1
+	case b:
+		return -1
+	}
+	switch {
+	case c.Kind == table.Text:
+		return sign * cmp.Compare(c.Levels[c.Codes[i]], c.Levels[c.Codes[j]])
+	case c.Kind.Coded():
+		return sign * cmp.Compare(c.Codes[i], c.Codes[j])
+	}
+	return sign * cmp.Compare(c.Numbers[i], c.Numbers[j])
+}
+
+// keepTop keeps the rows of the groups with the largest aggregates; the others are
+// gathered under a name when one is said, and leave otherwise. Ties keep the order
+// of the levels.
+func (c *clause) keepTop() (*table.Table, Effect) {
+	t := c.here()
+	count, err := strconv.Atoi(t.Text)
+	if err != nil || count < 1 {
+		c.fail(t, "expected how many groups to keep", "")
+	}
+	c.position++
+	groups := c.grouping(c.column())
+	c.need("by")
+	values := c.aggregates(groups.Codes, len(groups.Levels), c.aggregate(","))
+	rest := ""
+	if c.words(",") {
+		c.need("rest")
+		c.need("as")
+		rest = c.text()
+	}
+	order := make([]int, len(groups.Levels))
+	for i := range order {
+		order[i] = i
+	}
+	sort.SliceStable(order, func(i, j int) bool { return compareMissingLast(values[order[j]], values[order[i]]) < 0 })
+	top := map[int32]bool{}
+	for _, code := range order[:min(count, len(order))] {
+		top[int32(code)] = true
+	}
+	if rest == "" {
+		kept, away := c.chosen(func(row int) bool { return groups.Codes[row] >= 0 && top[groups.Codes[row]] })
+		return kept, gone(away)
+	}
+	gathered := *groups
+	gathered.Kind, gathered.Codes, gathered.Levels = table.Ordered, make([]int32, len(groups.Codes)), nil
+	newCode := map[int32]int32{}
+	for _, code := range order[:min(count, len(order))] {
+		newCode[int32(code)] = int32(len(gathered.Levels))
+		gathered.Levels = append(gathered.Levels, groups.Levels[code])
+	}
+	other := int32(len(gathered.Levels))
+	if at := slices.Index(gathered.Levels, rest); at >= 0 {
+		other = int32(at)
+	} else {
+		gathered.Levels = append(gathered.Levels, rest)
+	}
+	for i, code := range groups.Codes {
+		gathered.Codes[i] = table.MissingCode
+		if code >= 0 {
+			gathered.Codes[i] = other
+			if position, isTop := newCode[code]; isTop {
+				gathered.Codes[i] = position
+			}
+		}
+	}
+	return c.with(&gathered), Effect{Words: fmt.Sprintf("%d groups, the rest as %s", min(count, len(order)), rest)}
+}
+
+// compareMissingLast orders numbers so that NaN is smallest, which is last where
+// the largest come first.
+func compareMissingLast(a, b float64) int {
+	switch {
+	case math.IsNaN(a) && math.IsNaN(b):
+		return 0
+	case math.IsNaN(a):
+		return -1
+	case math.IsNaN(b):
+		return 1
+	}
+	return cmp.Compare(a, b)
+}
