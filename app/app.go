@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"copperlark/core/chart"
+	"copperlark/core/prepare"
 	"copperlark/core/reader"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
@@ -66,6 +67,17 @@ type NewDataset struct {
 	Name, About, FileName string
 	Table                 *table.Table
 	Report                *reader.Report
+}
+
+// Version is one version of a dataset. A prepared one names the version it was made
+// from and the clauses that made it.
+type Version struct {
+	ID           int64            `json:"id"`
+	Number       int              `json:"number"`
+	Rows         int              `json:"rows"`
+	PreparedFrom int64            `json:"prepared_from,omitempty"`
+	Preparation  []prepare.Clause `json:"preparation,omitempty"`
+	CreatedAt    time.Time        `json:"created_at"`
 }
 
 // Step is one state of a chart's trail.
@@ -125,7 +137,9 @@ type Storage interface {
 	Dataset(ctx context.Context, spaceID, id int64) (Dataset, error)
 	DropDataset(ctx context.Context, spaceID, id int64) error
 	Version(ctx context.Context, spaceID, versionID int64) (*table.Table, Dataset, error)
-	VersionSpace(ctx context.Context, versionID int64) (spaceID int64, err error)
+	Versions(ctx context.Context, spaceID, datasetID int64) ([]Version, error)
+	AddVersion(ctx context.Context, spaceID, fromVersionID int64, t *table.Table, clauses []prepare.Clause) (Version, error)
+	MoveChart(ctx context.Context, spaceID, chartID, versionID int64) error
 
 	AddChart(ctx context.Context, spaceID, versionID, personID int64, name string, document *chart.Document, words string) (Chart, error)
 	Charts(ctx context.Context, spaceID int64) ([]Chart, error)
@@ -151,6 +165,8 @@ type App struct {
 	tables  *tableCache
 	waiting *waitingFiles
 	tries   *signInTries
+
+	preparations preparedCache
 }
 
 // Limits are settings of whoever runs the program.

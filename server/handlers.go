@@ -145,6 +145,28 @@ func (s *Server) dataset(ctx context.Context, who app.Person, in *idInput) (*bod
 	return of(DatasetWithColumns{dataset, columns}), err
 }
 
+func (s *Server) versions(ctx context.Context, who app.Person, in *idInput) (*body[[]app.Version], error) {
+	list, err := s.app.Versions(ctx, who.SpaceID, in.ID)
+	return of(list), err
+}
+
+type preparationInput struct {
+	Version int64 `path:"version"`
+	Body    struct {
+		Typed string `json:"typed" maxLength:"100000" doc:"one clause a line"`
+	}
+}
+
+func (s *Server) prepare(ctx context.Context, who app.Person, in *preparationInput) (*body[*app.Prepared], error) {
+	prepared, err := s.app.Prepare(ctx, who.SpaceID, in.Version, in.Body.Typed)
+	return of(prepared), err
+}
+
+func (s *Server) keepPreparation(ctx context.Context, who app.Person, in *preparationInput) (*body[app.Version], error) {
+	version, err := s.app.KeepPreparation(ctx, who.SpaceID, in.Version, in.Body.Typed)
+	return of(version), err
+}
+
 func (s *Server) dropDataset(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
 	return &empty{}, s.app.DropDataset(ctx, who.SpaceID, in.ID)
 }
@@ -263,14 +285,20 @@ func (s *Server) chart(ctx context.Context, who app.Person, in *idInput) (*body[
 type changeChartInput struct {
 	ID   int64 `path:"id"`
 	Body struct {
-		Name   string `json:"name,omitempty" maxLength:"300"`
-		StepID int64  `json:"step_id,omitempty"`
+		Name      string `json:"name,omitempty" maxLength:"300"`
+		StepID    int64  `json:"step_id,omitempty"`
+		VersionID int64  `json:"version_id,omitempty" doc:"another version of the same dataset"`
 	}
 }
 
 func (s *Server) changeChart(ctx context.Context, who app.Person, in *changeChartInput) (*empty, error) {
 	if in.Body.StepID != 0 {
 		if err := s.app.MoveTo(ctx, who.SpaceID, in.ID, in.Body.StepID); err != nil {
+			return nil, err
+		}
+	}
+	if in.Body.VersionID != 0 {
+		if err := s.app.MoveChart(ctx, who.SpaceID, in.ID, in.Body.VersionID); err != nil {
 			return nil, err
 		}
 	}

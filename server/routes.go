@@ -25,6 +25,9 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodGet, "/api/datasets", "List datasets", s.datasets)
 	signedIn(s, http.MethodGet, "/api/datasets/{id}", "A dataset with its columns", s.dataset)
 	signedIn(s, http.MethodDelete, "/api/datasets/{id}", "Delete a dataset with its charts", s.dropDataset)
+	signedIn(s, http.MethodGet, "/api/datasets/{id}/versions", "A dataset's versions, the newest first", s.versions)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/preparation", "Try a preparation on a version", s.prepare)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/prepared", "Keep a preparation as the next version", s.keepPreparation)
 	signedIn(s, http.MethodGet, "/api/versions/{version}/rows", "Rows as text", s.rows)
 	signedIn(s, http.MethodGet, "/api/versions/{version}/rows/{row}", "The exact values of one row", s.row)
 	signedIn(s, http.MethodGet, "/api/versions/{version}/goes-with/{column}", "How much of a column's spread the others account for", s.goesWith)
@@ -36,7 +39,7 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodGet, "/api/charts", "List charts", s.charts)
 	signedIn(s, http.MethodPost, "/api/charts", "Keep a new chart", s.addChart)
 	signedIn(s, http.MethodGet, "/api/charts/{id}", "A chart with its trail", s.chart)
-	signedIn(s, http.MethodPatch, "/api/charts/{id}", "Rename a chart, or stand it at another step", s.changeChart)
+	signedIn(s, http.MethodPatch, "/api/charts/{id}", "Rename a chart, stand it at another step, or move it to another version", s.changeChart)
 	signedIn(s, http.MethodDelete, "/api/charts/{id}", "Delete a chart with its trail", s.dropChart)
 	signedIn(s, http.MethodPost, "/api/charts/{id}/steps", "Keep a step of the trail", s.addStep)
 

@@ -152,7 +152,8 @@ func TestEveryRouteIsRefusedWithoutASession(t *testing.T) {
 			switch {
 			case strings.HasSuffix(route.Path, "sign-in"):
 				body = object{"email": "x@y.example", "password": "wrong password"}
-			case strings.HasSuffix(route.Path, "/shares"), strings.HasSuffix(route.Path, "/charts"), strings.HasSuffix(route.Path, "/steps"), strings.HasSuffix(route.Path, "/explanations"):
+			case strings.HasSuffix(route.Path, "/shares"), strings.HasSuffix(route.Path, "/charts"), strings.HasSuffix(route.Path, "/steps"), strings.HasSuffix(route.Path, "/explanations"),
+				strings.HasSuffix(route.Path, "/preparation"), strings.HasSuffix(route.Path, "/prepared"):
 				body = bodyFor(route.Path)
 			default:
 				body = object{}
@@ -177,6 +178,8 @@ func bodyFor(path string) object {
 		return object{"parent_id": 1, "document": document}
 	case strings.HasSuffix(path, "/explanations"):
 		return object{"document": document}
+	case strings.HasSuffix(path, "/preparation"), strings.HasSuffix(path, "/prepared"):
+		return object{"typed": "sort by a"}
 	}
 	return object{"version_id": 1, "document": document}
 }
@@ -271,6 +274,38 @@ func TestBadInputGetsReasonsAndLeavesNothing(t *testing.T) {
 	}
 	want[object](anwen, 422, "POST", "/api/shares", object{"version_id": version, "title": "  ", "document": object{"version": 1, "y": "kg", "x": "district"}})
 	want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version, "document": object{"version": 1, "y": "kg", "x": "district", "surprise": 1}})
+}
+
+func TestAPreparationIsTheNextVersion(t *testing.T) {
+	anwen, bram, _ := world(t)
+	dataset := anwen.bring()
+	first := number(dataset, "version_id")
+	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": first, "document": object{"version": 1, "y": "kg", "x": "district"}})
+	tried := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/preparation", first), object{"typed": "leave out missing kg\nwork out double = kg * 2\nkeep dubble > 3"})
+	mistake, _ := tried["mistake"].(object)
+	if number(tried, "rows") != 3 || mistake == nil || mistake["advice"] != "did you mean double?" || number(mistake, "clause") != 2 {
+		t.Errorf("tried: %v", tried["mistake"])
+	}
+	want[object](anwen, 422, "POST", fmt.Sprintf("/api/versions/%d/prepared", first), object{"typed": "keep dubble > 3"})
+	want[object](bram, 404, "POST", fmt.Sprintf("/api/versions/%d/prepared", first), object{"typed": "sort by kg"})
+	kept := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", first), object{"typed": "leave out missing kg\nwork out double = kg * 2\nkeep double > 3"})
+	if number(kept, "number") != 2 || number(kept, "rows") != 2 || number(kept, "prepared_from") != first {
+		t.Errorf("kept: %v", kept)
+	}
+	if rows := want[[][]string](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/rows", number(kept, "id")), nil); len(rows) != 2 || rows[0][3] != "5" {
+		t.Errorf("rows: %v", rows)
+	}
+	if versions := want[[]object](anwen, 200, "GET", fmt.Sprintf("/api/datasets/%d/versions", number(dataset, "id")), nil); len(versions) != 2 {
+		t.Errorf("versions: %v", versions)
+	}
+	// The chart stays on its version until it is moved, and is not moved where it does not fit.
+	path := fmt.Sprintf("/api/charts/%d", number(chart, "id"))
+	want[object](anwen, 204, "PATCH", path, object{"version_id": kept["id"]})
+	if moved := want[object](anwen, 200, "GET", path, nil); number(moved, "version_id") != number(kept, "id") {
+		t.Errorf("the chart uses version %v", moved["version_id"])
+	}
+	grouped := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", first), object{"typed": "for each district: n = count()"})
+	want[object](anwen, 422, "PATCH", path, object{"version_id": grouped["id"]})
 }
 
 func TestReadingAgainWithOtherOptions(t *testing.T) {

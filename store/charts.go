@@ -108,6 +108,12 @@ func (s *Store) MoveHead(ctx context.Context, spaceID, chartID, stepID int64) er
 		where c.space_id = $1 and c.id = $2 and t.chart_id = c.id and t.id = $3`, spaceID, chartID, stepID))
 }
 
+// MoveChart makes a chart use another version of its dataset.
+func (s *Store) MoveChart(ctx context.Context, spaceID, chartID, versionID int64) error {
+	return affected(s.pool.Exec(ctx, `update charts c set version_id = n.id, changed_at = now() from dataset_versions n, dataset_versions o
+		where c.space_id = $1 and c.id = $2 and n.id = $3 and o.id = c.version_id and n.dataset_id = o.dataset_id`, spaceID, chartID, versionID))
+}
+
 // RenameChart gives a chart another name.
 func (s *Store) RenameChart(ctx context.Context, spaceID, chartID int64, name string) error {
 	return affected(s.pool.Exec(ctx, `update charts set name = $3, changed_at = now() where space_id = $1 and id = $2`, spaceID, chartID, name))

@@ -7,6 +7,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"copperlark/app"
+	"copperlark/core/prepare"
 	"copperlark/core/table"
 )
 
@@ -30,14 +31,7 @@ func (s *Store) AddDataset(ctx context.Context, n app.NewDataset) (app.Dataset, 
 			d.ID, d.Rows, n.FileName, report).Scan(&d.VersionID); err != nil {
 			return err
 		}
-		for i, c := range packed {
-			if _, err := tx.Exec(ctx, `insert into dataset_columns (version_id, position, name, label, unit, meaning, kind, grain, encoding, levels, data)
-				values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
-				d.VersionID, i, c.name, c.label, c.unit, c.meaning, c.kind, c.grain, c.encoding, c.levels, c.data); err != nil {
-				return err
-			}
-		}
-		return nil
+		return addColumns(ctx, tx, d.VersionID, packed)
 	})
 	return d, err
 }
@@ -80,10 +74,68 @@ func (s *Store) DropDataset(ctx context.Context, spaceID, id int64) error {
 	return affected(s.pool.Exec(ctx, `delete from datasets where space_id = $1 and id = $2`, spaceID, id))
 }
 
-// VersionSpace says to which space a version belongs.
-func (s *Store) VersionSpace(ctx context.Context, versionID int64) (spaceID int64, err error) {
-	err = s.pool.QueryRow(ctx, `select d.space_id from dataset_versions v join datasets d on d.id = v.dataset_id where v.id = $1`, versionID).Scan(&spaceID)
-	return spaceID, found(err)
+func scanVersion(row pgx.Row) (app.Version, error) {
+	var v app.Version
+	var clauses []byte
+	if err := row.Scan(&v.ID, &v.Number, &v.Rows, &v.PreparedFrom, &clauses, &v.CreatedAt); err != nil {
+		return v, found(err)
+	}
+	if clauses == nil {
+		return v, nil
+	}
+	return v, json.Unmarshal(clauses, &v.Preparation)
+}
+
+const versionColumns = `v.id, v.number, v.row_count, coalesce(v.prepared_from, 0), v.preparation, v.created_at`
+
+// Versions lists a dataset's versions, the newest first.
+func (s *Store) Versions(ctx context.Context, spaceID, datasetID int64) ([]app.Version, error) {
+	return collect(ctx, s, scanVersion, `select `+versionColumns+` from dataset_versions v join datasets d on d.id = v.dataset_id
+		where d.space_id = $1 and d.id = $2 order by v.number desc`, spaceID, datasetID)
+}
+
+// AddVersion keeps a prepared table as the next version of the dataset that the
+// version it was made from belongs to.
+func (s *Store) AddVersion(ctx context.Context, spaceID, fromVersionID int64, t *table.Table, clauses []prepare.Clause) (app.Version, error) {
+	packed, err := packColumns(ctx, t)
+	if err != nil {
+		return app.Version{}, err
+	}
+	stored, err := json.Marshal(clauses)
+	if err != nil {
+		return app.Version{}, err
+	}
+	var id int64
+	err = pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+		var datasetID int64
+		var fileName string
+		var report []byte
+		if err := tx.QueryRow(ctx, `select d.id, v.file_name, v.report from dataset_versions v join datasets d on d.id = v.dataset_id
+			where d.space_id = $1 and v.id = $2 for update of d`, spaceID, fromVersionID).Scan(&datasetID, &fileName, &report); err != nil {
+			return found(err)
+		}
+		if err := tx.QueryRow(ctx, `insert into dataset_versions (dataset_id, number, row_count, file_name, report, prepared_from, preparation)
+			values ($1, (select max(number) + 1 from dataset_versions where dataset_id = $1), $2, $3, $4, $5, $6) returning id`,
+			datasetID, t.Rows(), fileName, report, fromVersionID, stored).Scan(&id); err != nil {
+			return err
+		}
+		return addColumns(ctx, tx, id, packed)
+	})
+	if err != nil {
+		return app.Version{}, err
+	}
+	return scanVersion(s.pool.QueryRow(ctx, `select `+versionColumns+` from dataset_versions v where v.id = $1`, id))
+}
+
+func addColumns(ctx context.Context, tx pgx.Tx, versionID int64, packed []packedColumn) error {
+	for i, c := range packed {
+		if _, err := tx.Exec(ctx, `insert into dataset_columns (version_id, position, name, label, unit, meaning, kind, grain, encoding, levels, data)
+			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+			versionID, i, c.name, c.label, c.unit, c.meaning, c.kind, c.grain, c.encoding, c.levels, c.data); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Version reads the table of a version.

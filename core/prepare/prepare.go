@@ -36,8 +36,8 @@ type Effect struct {
 	Words  string `json:"words" doc:"what it did, in a few words"`
 }
 
-// Error is a mistake in a clause. From and To count characters of the clause from 0.
-type Error struct {
+// Mistake is an error in a clause. From and To count characters of the clause from 0.
+type Mistake struct {
 	Clause  int    `json:"clause" doc:"the clause at fault, 0 for the first"`
 	From    int    `json:"from"`
 	To      int    `json:"to"`
@@ -45,7 +45,7 @@ type Error struct {
 	Advice  string `json:"advice"`
 }
 
-func (e *Error) Error() string { return e.Message }
+func (e *Mistake) Error() string { return e.Message }
 
 // offMark begins a clause that is switched off, in the typed form.
 const offMark = "off "
@@ -81,7 +81,7 @@ func Print(clauses []Clause) string {
 }
 
 // Run applies clauses to a table. Random expressions draw from the seed. On a
-// mistake it gives an *Error that names the clause, and the effects so far.
+// mistake it gives an *Mistake that names the clause, and the effects so far.
 func Run(ctx context.Context, t *table.Table, clauses []Clause, seed uint64) (*table.Table, []Effect, error) {
 	effects := make([]Effect, 0, len(clauses))
 	for i, c := range clauses {
@@ -94,13 +94,13 @@ func Run(ctx context.Context, t *table.Table, clauses []Clause, seed uint64) (*t
 		}
 		next, effect, err := apply(ctx, t, c.Text, seed+uint64(i))
 		if err != nil {
-			var mistake *Error
+			var mistake *Mistake
 			var inFormula *formula.Error
 			switch {
 			case errors.As(err, &mistake):
 				mistake.Clause = i
 			case errors.As(err, &inFormula):
-				err = &Error{i, inFormula.From, inFormula.To, inFormula.Message, inFormula.Advice}
+				err = &Mistake{i, inFormula.From, inFormula.To, inFormula.Message, inFormula.Advice}
 			}
 			return nil, effects, err
 		}
@@ -159,7 +159,7 @@ func apply(ctx context.Context, t *table.Table, text string, seed uint64) (resul
 	c := &clause{ctx: ctx, table: t, seed: seed, runes: []rune(text), tokens: tokens}
 	defer func() {
 		if fault := recover(); fault != nil {
-			mistake, ours := fault.(*Error)
+			mistake, ours := fault.(*Mistake)
 			if !ours {
 				panic(fault)
 			}
@@ -191,7 +191,7 @@ func (c *clause) fail(t formula.Token, message, advice string) {
 	if advice == "" {
 		advice = "say it like this: " + c.example
 	}
-	panic(&Error{From: t.From, To: max(t.To, t.From+1), Message: message, Advice: advice})
+	panic(&Mistake{From: t.From, To: max(t.To, t.From+1), Message: message, Advice: advice})
 }
 
 // check turns an error of an expression that stands from a character on into one of
@@ -199,7 +199,7 @@ func (c *clause) fail(t formula.Token, message, advice string) {
 func (c *clause) check(err error, from int) {
 	var mistake *formula.Error
 	if errors.As(err, &mistake) {
-		panic(&Error{From: from + mistake.From, To: from + mistake.To, Message: mistake.Message, Advice: mistake.Advice})
+		panic(&Mistake{From: from + mistake.From, To: from + mistake.To, Message: mistake.Message, Advice: mistake.Advice})
 	}
 	if err != nil {
 		c.fail(formula.Token{From: from, To: from + 1}, err.Error(), "")

@@ -85,6 +85,16 @@ func TestClauses(t *testing.T) {
 	}
 }
 
+func TestGroupsWithoutRowsAreGone(t *testing.T) {
+	got, _, err := Run(context.Background(), load(t), Parse("keep district <> 'Low Fen' and season < '2031'"), 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if levels := strings.Join(got.Column("district").Levels, "~"); levels != "Brindle~Tarn" {
+		t.Errorf("districts: %s", levels)
+	}
+}
+
 func TestMeaningsAreKept(t *testing.T) {
 	got, _, err := Run(context.Background(), load(t), Parse("read kg in 'kg per hive' meaning 'Honey; it''s weighed' called 'Honey yield'"), 1)
 	if err != nil {
@@ -111,7 +121,7 @@ func TestTheTableGivenIsNeverChanged(t *testing.T) {
 }
 
 func TestMistakesNameClauseAndPlace(t *testing.T) {
-	for typed, want := range map[string]Error{
+	for typed, want := range map[string]Mistake{
 		"take x\nkeep kgs > 3":              {1, 5, 8, "no column kgs", "did you mean kg?"},
 		"kepe kg > 3":                       {0, 0, 4, "no clause begins with kepe", "did you mean keep?"},
 		"work out x = ln(district)":         {0, 16, 24, "expected a number", "cast"},
@@ -126,7 +136,7 @@ func TestMistakesNameClauseAndPlace(t *testing.T) {
 		"for each kg":                       {0, 11, 12, "expected :", "for each season"},
 	} {
 		_, _, err := Run(context.Background(), load(t), Parse(typed), 1)
-		var got *Error
+		var got *Mistake
 		if !errors.As(err, &got) {
 			t.Errorf("%s: %v", typed, err)
 			continue

@@ -27,7 +27,43 @@ func (c *clause) chosen(keep func(row int) bool) (*table.Table, int) {
 			rows = append(rows, i)
 		}
 	}
-	return c.table.Select(rows), c.table.Rows() - len(rows)
+	selected := c.table.Select(rows)
+	columns := make([]*table.Column, len(selected.Columns()))
+	for i, column := range selected.Columns() {
+		columns[i] = pruned(column)
+	}
+	return c.build(columns), c.table.Rows() - len(rows)
+}
+
+// pruned drops the levels that no row has any more.
+func pruned(column *table.Column) *table.Column {
+	if !column.Kind.Coded() || column.Kind == table.YesNo {
+		return column
+	}
+	newCode := make([]int32, len(column.Levels))
+	for _, code := range column.Codes {
+		if code >= 0 {
+			newCode[code] = 1
+		}
+	}
+	kept := *column
+	kept.Levels, kept.Codes = nil, make([]int32, len(column.Codes))
+	for old, used := range newCode {
+		if used == 1 {
+			newCode[old] = int32(len(kept.Levels))
+			kept.Levels = append(kept.Levels, column.Levels[old])
+		}
+	}
+	if len(kept.Levels) == len(column.Levels) {
+		return column
+	}
+	for i, code := range column.Codes {
+		kept.Codes[i] = table.MissingCode
+		if code >= 0 {
+			kept.Codes[i] = newCode[code]
+		}
+	}
+	return &kept
 }
 
 func gone(rows int) Effect {

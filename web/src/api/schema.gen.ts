@@ -37,7 +37,7 @@ export interface paths {
         delete: operations["delete-charts-id"];
         options?: never;
         head?: never;
-        /** Rename a chart, or stand it at another step */
+        /** Rename a chart, stand it at another step, or move it to another version */
         patch: operations["patch-charts-id"];
         trace?: never;
     };
@@ -88,6 +88,23 @@ export interface paths {
         post?: never;
         /** Delete a dataset with its charts */
         delete: operations["delete-datasets-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A dataset's versions, the newest first */
+        get: operations["get-datasets-id-versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -299,6 +316,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{version}/preparation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Try a preparation on a version */
+        post: operations["post-versions-version-preparation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a preparation as the next version */
+        post: operations["post-versions-version-prepared"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions/{version}/rows": {
         parameters: {
             query?: never;
@@ -405,6 +456,11 @@ export interface components {
             name?: string;
             /** Format: int64 */
             step_id?: number;
+            /**
+             * Format: int64
+             * @description another version of the same dataset
+             */
+            version_id?: number;
         };
         Chart: {
             /** Format: date-time */
@@ -422,6 +478,10 @@ export interface components {
             steps?: components["schemas"]["Step"][] | null;
             /** Format: int64 */
             version_id: number;
+        };
+        Clause: {
+            off?: boolean;
+            text: string;
         };
         ColumnProfile: {
             bars: components["schemas"]["Bar"][] | null;
@@ -528,6 +588,25 @@ export interface components {
             y: string;
             y_axis?: components["schemas"]["Axis"];
         };
+        Effect: {
+            /**
+             * Format: int64
+             * @description rows after it
+             */
+            after: number;
+            /**
+             * Format: int64
+             * @description rows before the clause
+             */
+            before: number;
+            /**
+             * Format: int64
+             * @description values that an operation did not have, such as a division by zero
+             */
+            faults?: number;
+            /** @description what it did, in a few words */
+            words: string;
+        };
         Error: {
             advice?: string;
             /** Format: int64 */
@@ -616,11 +695,40 @@ export interface components {
             role: string;
             space: string;
         };
+        Mistake: {
+            advice: string;
+            /**
+             * Format: int64
+             * @description the clause at fault, 0 for the first
+             */
+            clause: number;
+            /** Format: int64 */
+            from: number;
+            message: string;
+            /** Format: int64 */
+            to: number;
+        };
         Note: {
             column?: string;
             /** Format: int64 */
             line?: number;
             message: string;
+        };
+        PreparationInputBody: {
+            /** @description one clause a line */
+            typed: string;
+        };
+        Prepared: {
+            clauses: components["schemas"]["Clause"][] | null;
+            columns: components["schemas"]["ColumnProfile"][] | null;
+            /** @description of the clauses up to the mistake, if there is one */
+            effects: components["schemas"]["Effect"][] | null;
+            /** @description the first rows, as text */
+            first: (string[] | null)[] | null;
+            mistake?: components["schemas"]["Mistake"];
+            /** Format: int64 */
+            rows: number;
+            typed: string;
         };
         Preview: {
             columns: components["schemas"]["ColumnProfile"][] | null;
@@ -699,6 +807,19 @@ export interface components {
             /** Format: int64 */
             parent_id?: number;
             words: string;
+        };
+        Version: {
+            /** Format: date-time */
+            created_at: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            number: number;
+            preparation?: components["schemas"]["Clause"][] | null;
+            /** Format: int64 */
+            prepared_from?: number;
+            /** Format: int64 */
+            rows: number;
         };
     };
     responses: never;
@@ -976,6 +1097,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets-id-versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"][] | null;
+                };
             };
             /** @description Error */
             default: {
@@ -1415,6 +1567,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Companion"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-preparation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Prepared"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
                 };
             };
             /** @description Error */

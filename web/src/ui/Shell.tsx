@@ -35,13 +35,13 @@ export function Shell({ me, dataset, action, children }: { me: Me; dataset?: Dat
         </nav>
         {dataset && (
           <nav aria-label="Views" className="ml-6 flex gap-1">
-            {(['data', 'chart', 'shared'] as const).map((view) => (
+            {[['data', 'Data'], ['chart', 'Chart'], ['shared', 'Shared']].map(([view, name]) => (
               <NavLink
                 key={view}
                 to={`/dataset/${dataset.id}/${view}`}
-                className={({ isActive }) => `rounded-md px-3 py-1.5 capitalize ${isActive ? 'bg-bar-here font-semibold' : 'text-bar-muted hover:text-bar-ink'}`}
+                className={({ isActive }) => `rounded-md px-3 py-1.5 ${isActive ? 'bg-bar-here font-semibold' : 'text-bar-muted hover:text-bar-ink'}`}
               >
-                {view}
+                {name}
               </NavLink>
             ))}
           </nav>

@@ -1,11 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
-import { api, type Chart, type Dataset, type DatasetWithColumns, type Document, type Me } from '../../api/client'
+import { api, Refusal, type Chart, type Dataset, type DatasetWithColumns, type Document, type Me } from '../../api/client'
 import { Sentence } from '../../sentence/Sentence'
 import { Bench } from '../../state/bench'
 import { Shell } from '../../ui/Shell'
-import { Waiting, Words } from '../../ui/Words'
+import { Trouble, Waiting, Words } from '../../ui/Words'
 import { ShareDialog } from '../shared/ShareDialog'
 import { Paper } from './Paper'
 import { ReadingPanel } from './ReadingPanel'
@@ -62,6 +62,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
       }
     >
       <Sentence bench={bench} columns={columns} open={open} setOpen={setOpen} onNew={() => navigate(`/dataset/${dataset.id}/chart?new=${Date.now()}`)} />
+      {chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
       <main className="flex min-h-0 flex-1">
         <Paper bench={bench} open={setOpen} />
         <ReadingPanel bench={bench} />
@@ -69,6 +70,28 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
       <Trail bench={bench} />
       {sharing && <ShareDialog bench={bench} onClose={() => setSharing(false)} dataset={dataset} />}
     </Shell>
+  )
+}
+
+/** Says that a chart was made from an older version, and moves it over in one press. */
+function OlderVersion({ chart, dataset }: { chart: Chart; dataset: Dataset }) {
+  const [trouble, setTrouble] = useState<Refusal | null>(null)
+  const move = async () => {
+    try {
+      await api.moveChart(chart.id, dataset.version_id)
+      location.reload()
+    } catch (fault) {
+      setTrouble(fault as Refusal)
+    }
+  }
+  return (
+    <div className="flex shrink-0 items-center gap-4 border-b border-line bg-copper-wash px-5.5 py-1.5 text-[13px]">
+      <p>This chart was made from an older version of {dataset.name}; version {dataset.version} is there.</p>
+      <button type="button" className="link" onClick={move}>
+        Move it over
+      </button>
+      {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+    </div>
   )
 }
 

@@ -1,50 +1,109 @@
-import { useQuery } from '@tanstack/react-query'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Tabs } from 'radix-ui'
+import { useState } from 'react'
 import { useParams } from 'react-router'
-import { api, type ColumnProfile, type Dataset, type Me } from '../../api/client'
+import { api, Refusal, type ColumnProfile, type Dataset, type DatasetWithColumns, type Me, type Version } from '../../api/client'
 import { formatNumber } from '../../scale/format'
 import { ColumnPicture } from '../../ui/ColumnPicture'
 import { KindSign } from '../../ui/KindSign'
 import { Shell } from '../../ui/Shell'
-import { Waiting, Words } from '../../ui/Words'
+import { Trouble, Waiting, Words } from '../../ui/Words'
+import { PreparationSentence, printClauses, type Clause } from './Preparation'
 import { Rows } from './Rows'
 import { Summary } from './Summary'
+import { TypePreparation } from './TypePreparation'
 
 /** The Data view: the sentence of preparation over the rows. */
 export function DataPage({ me }: { me: Me }) {
   const id = Number(useParams().dataset)
   const data = useQuery({ queryKey: ['dataset', id], queryFn: () => api.dataset(id) })
-  if (data.error) return <Words title="This dataset cannot be opened" text={data.error.message} />
-  if (!data.data) return <Waiting what="Opening the dataset" />
-  const { dataset } = data.data
-  const columns = data.data.columns ?? []
+  const versions = useQuery({ queryKey: ['versions', id], queryFn: () => api.versions(id) })
+  const fault = data.error ?? versions.error
+  if (fault) return <Words title="This dataset cannot be opened" text={fault.message} />
+  // Just after a version was kept, one of the two answers is older than the other.
+  if (!data.data || !versions.data || versions.data[0].id !== data.data.dataset.version_id) return <Waiting what="Opening the dataset" />
+  return <OpenData key={data.data.dataset.version_id} me={me} data={data.data} versions={versions.data} />
+}
+
+function OpenData({ me, data, versions }: { me: Me; data: DatasetWithColumns; versions: Version[] }) {
+  const queries = useQueryClient()
+  const { dataset } = data
+  const newest = versions[0]
+  const base = versions.find((v) => v.id === newest.prepared_from) ?? newest
+  const kept = (newest.preparation ?? []) as Clause[]
+  const [clauses, setClauses] = useState<Clause[]>(kept)
+  const [typing, setTyping] = useState(false)
+  const [trouble, setTrouble] = useState<Refusal | null>(null)
+  const typed = printClauses(clauses)
+  const changed = typed !== printClauses(kept)
+  const prepared = useQuery({ queryKey: ['prepared', base.id, typed], queryFn: ({ signal }) => api.prepare(base.id, typed, signal), enabled: clauses.length > 0, placeholderData: keepPreviousData, staleTime: Infinity })
+  const original = useQuery({ queryKey: ['prepared', base.id, ''], queryFn: () => api.prepare(base.id, ''), enabled: base.id !== newest.id, staleTime: Infinity })
+  const result = clauses.length > 0 ? prepared.data : original.data
+  const shown = changed && result ? (result.columns ?? []) : (data.columns ?? [])
+  const count = changed && result ? result.rows : dataset.rows
+  const keep = async () => {
+    setTrouble(null)
+    try {
+      await api.keepPreparation(base.id, typed)
+      await Promise.all([['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })))
+    } catch (fault) {
+      setTrouble(fault as Refusal)
+    }
+  }
+  const mistake = changed ? prepared.data?.mistake : undefined
   return (
     <Shell me={me} dataset={dataset}>
-      <section aria-label="Sentence" className="flex shrink-0 items-baseline gap-6 border-b border-line bg-strip px-5.5 py-3">
-        <p className="font-serif text-[21px] leading-[34px]">
-          Take <span className="font-semibold">{dataset.file_name}</span>{' '}
-          <span className="rounded-full bg-verdigris-wash px-2.5 py-0.5 align-middle font-sans text-xs font-medium text-ink">
-            {formatNumber(dataset.rows, 0)} rows, {columns.length} columns
-          </span>
-          .
-        </p>
+      <section aria-label="Sentence" className="flex shrink-0 items-start gap-6 border-b border-line bg-strip px-5.5 py-2.5">
+        {typing ? (
+          <TypePreparation clauses={clauses} result={prepared.data} change={setClauses} done={() => setTyping(false)} />
+        ) : (
+          <>
+            <PreparationSentence fileName={dataset.file_name} rows={base.rows} columnCount={base.id === newest.id ? dataset.columns : (original.data?.columns ?? []).length} clauses={clauses} result={prepared.data} change={setClauses} />
+            <button type="button" className="button-plain shrink-0 text-[13px]" onClick={() => setTyping(true)}>
+              Type it
+            </button>
+          </>
+        )}
       </section>
+      {(changed || mistake || trouble) && (
+        <div className="flex shrink-0 items-center gap-3 border-b border-line bg-strip px-5.5 py-2">
+          {mistake && !typing && <Trouble message={mistake.message} advice={mistake.advice} />}
+          {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+          <p className="ml-auto text-[13px] text-muted">What you see is tried, not kept. Charts stay on their version until you move them.</p>
+          <button type="button" className="button-plain" onClick={() => setClauses(kept)}>
+            Leave as it was
+          </button>
+          <button type="button" className="button-bright" disabled={Boolean(prepared.data?.mistake) || prepared.isFetching || clauses.length === 0} onClick={keep}>
+            Keep as version {newest.number + 1}
+          </button>
+        </div>
+      )}
       <Tabs.Root defaultValue="rows" asChild>
         <main className="flex min-h-0 flex-1 flex-col gap-3 px-5.5 py-3">
           <div className="flex items-center gap-4">
             <Tabs.List aria-label="What to see of the data" className="flex overflow-hidden rounded-lg border border-line bg-strip">
-              {['rows', 'summary'].map((tab) => (
-                <Tabs.Trigger key={tab} value={tab} className="px-4 py-1.5 capitalize hover:text-copper data-[state=active]:bg-bar data-[state=active]:font-semibold data-[state=active]:text-bar-ink">
-                  {tab}
+              {[['rows', 'Rows'], ['summary', 'Summary']].map(([tab, name]) => (
+                <Tabs.Trigger key={tab} value={tab} className="px-4 py-1.5 hover:text-copper data-[state=active]:bg-bar data-[state=active]:font-semibold data-[state=active]:text-bar-ink">
+                  {name}
                 </Tabs.Trigger>
               ))}
             </Tabs.List>
-            <p className="text-[13px] text-muted">{about(dataset, columns)}</p>
+            <p className="shrink-0 text-[13px] tabular-nums">
+              {formatNumber(count, 0)} rows · {shown.length} columns{versions.length > 1 && !changed && ` · version ${newest.number}`}
+            </p>
+            <p className="truncate text-[13px] text-muted">{about(dataset, shown)}</p>
           </div>
           <Tabs.Content value="rows" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
-            <Rows version={dataset.version_id} count={dataset.rows} columns={columns} head={(c) => <ColumnHead column={c} rows={dataset.rows} />} />
+            <Rows
+              version={dataset.version_id}
+              count={changed && result ? Math.min(result.rows, (result.first ?? []).length) : dataset.rows}
+              rows={changed && result ? ((result.first ?? []) as string[][]) : undefined}
+              columns={shown}
+              head={(c) => <ColumnHead column={c} rows={count} />}
+            />
           </Tabs.Content>
           <Tabs.Content value="summary" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
+            {changed && <p className="mb-2 text-[13px] text-muted">The summary is of the kept version.</p>}
             <Summary version={dataset.version_id} />
           </Tabs.Content>
         </main>

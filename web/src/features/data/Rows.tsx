@@ -7,21 +7,21 @@ import { formatNumber } from '../../scale/format'
 const PAGE = 200
 const ROW_HEIGHT = 30
 
-/** Rows of a version, however many: only what is seen is fetched and drawn. */
-export function Rows({ version, count, columns, head }: { version: number; count: number; columns: ColumnProfile[]; head: (column: ColumnProfile) => ReactNode }) {
+/** Rows of a version, however many: only what is seen is fetched and drawn. Rows at hand are drawn as given. */
+export function Rows({ version, count, columns, head, rows: given }: { version: number; count: number; columns: ColumnProfile[]; head: (column: ColumnProfile) => ReactNode; rows?: string[][] }) {
   const scroller = useRef<HTMLDivElement>(null)
   const rows = useVirtualizer({ count, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 })
   const items = rows.getVirtualItems()
   const first = Math.floor((items[0]?.index ?? 0) / PAGE)
   const last = Math.floor((items.at(-1)?.index ?? 0) / PAGE)
   const pages = useQueries({
-    queries: Array.from({ length: last - first + 1 }, (_, i) => ({
+    queries: Array.from({ length: given ? 0 : last - first + 1 }, (_, i) => ({
       queryKey: ['rows', version, first + i],
       queryFn: () => api.rows(version, (first + i) * PAGE, PAGE),
       staleTime: Infinity,
     })),
   })
-  const cell = (row: number, column: number) => pages[Math.floor(row / PAGE) - first]?.data?.[row % PAGE]?.[column]
+  const cell = (row: number, column: number) => given ? given[row]?.[column] : pages[Math.floor(row / PAGE) - first]?.data?.[row % PAGE]?.[column]
   const grid = { gridTemplateColumns: columns.map((c) => (c.kind === 'text' && c.distinct > 60 ? 'minmax(140px, 1.4fr)' : 'minmax(140px, 1fr)')).join(' ') }
   return (
     <div ref={scroller} role="table" aria-label="Rows" aria-rowcount={count + 1} tabIndex={0} className="min-h-0 flex-1 overflow-auto rounded-xl border border-line bg-paper">
