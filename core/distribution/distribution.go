@@ -187,9 +187,18 @@ func betaTail(a, b, x, y float64) float64 {
 // probabilities").
 func logBetaTerm(a, b, x, y float64) float64 {
 	difference := b*x - a*y
-	return a*math.Log1p(difference/a) + b*math.Log1p(-difference/b) +
+	return a*logRatio(difference/a, x*(a+b)/a) + b*logRatio(-difference/b, y*(a+b)/b) +
 		0.5*math.Log(a*b/(a+b)/(2*math.Pi)) +
 		stirlingError(a+b) - stirlingError(a) - stirlingError(b)
+}
+
+// logRatio is ln(ratio), where less is ratio - 1 without cancellation: near 1 that
+// keeps the digits, and far from it the ratio itself does.
+func logRatio(less, ratio float64) float64 {
+	if math.Abs(less) < 0.5 {
+		return math.Log1p(less)
+	}
+	return math.Log(ratio)
 }
 
 // stirlingError is ln Γ(z) - [(z - 1/2) ln z - z + ln(2π)/2].

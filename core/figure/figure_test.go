@@ -207,3 +207,76 @@ func TestManyDots(t *testing.T) {
 		}
 	}
 }
+
+// TestColoursByKind holds how each kind of column colours.
+func TestColoursByKind(t *testing.T) {
+	n := 40
+	few, many, yes, x := make([]float64, n), make([]float64, n), make([]int32, n), make([]float64, n)
+	for i := range n {
+		few[i], many[i], yes[i], x[i] = float64(i%3), float64(i)*1.5, int32(i%2), float64(i)
+	}
+	data, _ := table.New(table.NewNumbers("x", x), table.NewNumbers("few", few), table.NewNumbers("many", many), &table.Column{Name: "yes", Kind: table.YesNo, Codes: yes, Levels: []string{"no", "yes"}})
+	f, _ := draw(t, data, "plot many against x\ncolour by few")
+	if f.Colour.Gradient != nil || len(f.Colour.Groups) != 3 || f.Colour.Groups[1].Count != 13 {
+		t.Errorf("few whole numbers: %+v", f.Colour)
+	}
+	if f, _ = draw(t, data, "plot many against x\ncolour by yes"); len(f.Colour.Groups) != 2 || f.Colour.Groups[1].Name != "yes" { // N35
+		t.Errorf("yes / no: %+v", f.Colour)
+	}
+	f, _ = draw(t, data, "plot x against x\ncolour by many")
+	if g := f.Colour.Gradient; g == nil || g.Low != 0 || g.High != 58.5 || len(g.Light) != 255 || f.Dots.Colour.At(0) != 0 || f.Dots.Colour.At(n-1) != 254 {
+		t.Errorf("numbers: %+v", f.Colour)
+	}
+}
+
+func TestAxesAreNamedWithTheirUnits(t *testing.T) {
+	x, y := table.NewNumbers("forage_ha", []float64{1, 10}), table.NewNumbers("honeyYield", []float64{1, 2})
+	x.Unit = "ha"
+	data, _ := table.New(x, y, table.NewCategory("g", []string{"a", "b"}))
+	for typed, want := range map[string][2]string{
+		"plot honeyYield against forage_ha":                             {"Forage ha (ha)", "Honey yield"},
+		"plot honeyYield against forage_ha\nlog x\nlog y":               {"Forage ha (ha, log scale)", "Honey yield (log scale)"},
+		"plot honeyYield against forage_ha\nx titled 'Land' in 'acres'": {"Land (acres)", "Honey yield"},
+		"plot honeyYield against g":                                     {"G", "Honey yield"},
+	} {
+		f, problems := draw(t, data, typed)
+		if problems != nil || f.X.Title != want[0] || f.Y.Title != want[1] {
+			t.Errorf("%q: %v", typed, problems)
+		} else if f.X.Kind == "groups" && len(f.X.Ticks) != 2 {
+			t.Errorf("%q: %d ticks", typed, len(f.X.Ticks))
+		}
+	}
+}
+
+// TestEveryWayOfFittingIsDrawn holds that each clause gives a line, a band where one
+// was asked for, and its facts.
+func TestEveryWayOfFittingIsDrawn(t *testing.T) {
+	n := 60
+	x, y := make([]float64, n), make([]float64, n)
+	for i := range x {
+		x[i], y[i] = float64(i), 5+0.3*float64(i)+math.Sin(float64(i))
+	}
+	y[n-1] = 90
+	data, _ := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y))
+	for clause, facts := range map[string]string{
+		"fit line with prediction band 90%": "equation,R squared,rows", "fit curve degree 3 with band 99%": "R squared,rows",
+		"fit local span 0.5 with band 95%": "R squared,rows,method,effective coefficients", "fit spline with band 80%": "R squared,rows,method,effective coefficients",
+		"fit robust line": "equation,rows,method", "fit line leaving out outliers": "equation,R squared,rows,outliers left out,slope with them",
+	} {
+		f, problems := draw(t, data, "plot y against x\n"+clause)
+		if problems != nil || len(f.Fits) != 1 || f.Fits[0].Problem != "" {
+			t.Errorf("%s: %v", clause, problems)
+			continue
+		}
+		var names []string
+		for _, fact := range f.Fits[0].Facts {
+			names = append(names, fact.Name)
+		}
+		if got := strings.Join(names, ","); got != facts {
+			t.Errorf("%s: facts %s", clause, got)
+		}
+		if hasBand := f.Fits[0].Low.Len() > 0; hasBand != strings.Contains(clause, "band") {
+			t.Errorf("%s: a band is drawn: %v", clause, hasBand)
+		}
+	}
+}

@@ -1,0 +1,108 @@
+package reading
+
+import (
+	"context"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"copperlark/core/figure"
+	"copperlark/core/sentence"
+	"copperlark/core/table"
+	"copperlark/core/text"
+)
+
+func read(t *testing.T, data *table.Table, typed string) *Reading {
+	t.Helper()
+	document, mistakes := sentence.Parse(typed, data.Names())
+	if mistakes != nil {
+		t.Fatal(mistakes[0])
+	}
+	f, problems, err := figure.Build(context.Background(), document, data, figure.Options{Metrics: text.Hanken()})
+	if err != nil || problems != nil {
+		t.Fatalf("%v %v", problems, err)
+	}
+	return Of(f)
+}
+
+// made is y = slope·x (or a power of it) with little noise, in two groups that lie
+// apart by shift.
+func made(slope, shift, noise float64, power bool) *table.Table {
+	source := rand.New(rand.NewPCG(1, 1))
+	n := 200
+	x, y, g := make([]float64, n), make([]float64, n), make([]string, n)
+	for i := range x {
+		group := i % 2
+		g[i] = []string{"north", "south"}[group]
+		u := 10 + 10*source.Float64() + 10*float64(group)
+		x[i], y[i] = u, slope*u+shift*float64(group)+noise*source.NormFloat64()
+		if power {
+			x[i], y[i] = u, 3*u*u*(1+0.001*source.NormFloat64())
+		}
+	}
+	xs, ys := table.NewNumbers("forage_ha", x), table.NewNumbers("honey_kg", y)
+	xs.Unit, ys.Unit, ys.Label = "ha", "kg per hive", "Honey yield"
+	t, err := table.New(xs, ys, table.NewCategory("side", g))
+	if err != nil {
+		panic(err)
+	}
+	return t
+}
+
+func TestWhatIsSaid(t *testing.T) {
+	for _, test := range []struct {
+		name, typed string
+		data        *table.Table
+		want        []string
+	}{
+		{"a plain rise", "plot honey_kg against forage_ha", made(2, 0, 0.1, false), []string{"Overall, honey yield rises by 2 kg for every 1 ha more of forage ha.", "r = 1.00 (very strong) over 200 rows"}},
+		{"a fall on a log axis", "plot honey_kg against forage_ha\nlog x", made(-2, 0, 0.1, false), []string{"honey yield falls by", "for every tenfold gain in forage ha"}},
+		{"a power law", "plot honey_kg against forage_ha\nlog x\nlog y", made(0, 0, 0, true), []string{"rises by 2 % for 1 % more forage ha"}},
+		{"groups that turn it round", "plot honey_kg against forage_ha\ncolour by side", made(2, -60, 0.5, false), []string{"falls by", "Inside both sides it rises, by", "The groups with most forage ha start lowest.", "Side reverses the trend."}},
+		{"groups that agree", "plot honey_kg against forage_ha\ncolour by side", made(2, 5, 0.5, false), []string{"Inside both sides it rises"}},
+		{"nothing", "plot honey_kg against forage_ha", made(0, 0, 1, false), []string{"shows no clear rise or fall with forage ha", "95 % interval"}},
+		{"limits", "plot honey_kg against forage_ha\nx from 15 to 20", made(2, 0, 0.1, false), []string{"drawn rows lie outside the limits. Fits and figures still use them."}},
+		{"a log y", "plot honey_kg against forage_ha\nlog y\nfit line", made(2, 0, 0.1, false), []string{"a fitted line is a geometric level, not a mean"}},
+		{"groups along an axis", "plot honey_kg against side", made(2, 0, 0.1, false), []string{"No line can be read: groups have no slope."}},
+	} {
+		said := read(t, test.data, test.typed).Text()
+		for _, want := range test.want {
+			if !strings.Contains(said, want) {
+				t.Errorf("%s: %q is not said in\n%s", test.name, want, said)
+			}
+		}
+	}
+}
+
+// TestAWarningIsGivenOnlyWhereItIsDue: a sign that does not turn is no warning.
+func TestAWarningIsGivenOnlyWhereItIsDue(t *testing.T) {
+	warned := func(data *table.Table) bool {
+		for _, p := range read(t, data, "plot honey_kg against forage_ha\ncolour by side").Paragraphs {
+			if p.Kind == "warning" {
+				return true
+			}
+		}
+		return false
+	}
+	if !warned(made(2, -60, 0.5, false)) || warned(made(2, 5, 0.5, false)) {
+		t.Error("the warning stands in the wrong place")
+	}
+}
+
+func TestTheTableOfFits(t *testing.T) {
+	r := read(t, made(2, -60, 0.5, false), "plot honey_kg against forage_ha\nfit line for each side and overall\nfit spline")
+	if r.SlopeUnit != "kg per 1 ha" || len(r.Fits) != 3 || r.Fits[0].Name != "north" || r.Fits[0].N != "100" || !strings.HasPrefix(r.Fits[0].Slope, "+2.0") || r.Fits[2].Group != -1 {
+		t.Errorf("%q %+v", r.SlopeUnit, r.Fits)
+	}
+	decimals := func(text string) int { return len(text) - strings.Index(text, ".") }
+	for _, fit := range r.Fits {
+		if decimals(fit.Slope) != decimals(r.Fits[0].Slope) {
+			t.Errorf("slopes %s and %s have different decimals", fit.Slope, r.Fits[0].Slope)
+		}
+	}
+	few, _ := table.New(table.NewNumbers("x", []float64{1, 2, 3, 4, 9}), table.NewNumbers("y", []float64{1, 3, 2, 5, 1}), table.NewCategory("g", []string{"a", "a", "a", "a", "b"}))
+	r = read(t, few, "plot y against x\nfit line for each g")
+	if len(r.Fits) != 2 || r.Fits[1].Problem == "" {
+		t.Errorf("the group of one: %+v", r.Fits)
+	}
+}

@@ -1,0 +1,104 @@
+package table
+
+import (
+	"math"
+	"reflect"
+	"testing"
+)
+
+var nan = math.NaN()
+
+func TestTablesAreWhole(t *testing.T) {
+	a, b := NewNumbers("a", []float64{1, 2}), NewCategory("b", []string{"x", ""})
+	data, err := New(a, b)
+	if err != nil || data.Rows() != 2 || data.Column("B") != b || data.Column("c") != nil {
+		t.Fatalf("%v, %d rows", err, data.Rows())
+	}
+	for name, columns := range map[string][]*Column{
+		"unequal": {a, NewNumbers("c", []float64{1})}, "twice": {a, NewNumbers("a", []float64{1, 2})}, "nameless": {NewNumbers("", nil)},
+	} {
+		if _, err := New(columns...); err == nil {
+			t.Errorf("%s columns make a table", name)
+		}
+	}
+}
+
+func TestReadable(t *testing.T) {
+	for name, want := range map[string]string{"hive_type": "hive type", "queenAge": "queen age", "  a__b.c ": "a b c", "pH": "p h", "GDP": "GDP", "___": "___", "Größe": "Größe", "x": "x"} {
+		if got := Readable(name); got != want {
+			t.Errorf("%q is read as %q, want %q", name, got, want)
+		}
+	}
+	for name, want := range map[string]string{"Honey yield": "honey yield", "GDP": "GDP", "": "", "Élan": "élan"} {
+		if got := Prose(name); got != want {
+			t.Errorf("%q stands in prose as %q, want %q", name, got, want)
+		}
+	}
+}
+
+func TestNumbersReadBackAsTheyWere(t *testing.T) {
+	for v, want := range map[float64]string{0: "0", math.Copysign(0, -1): "0", 1: "1", -2.5: "-2.5", 1e14: "100000000000000", 1e15: "1e+15", 1e-7: "0.0000001", 1e-8: "1e-08", 0.30000000000000004: "0.30000000000000004"} {
+		if got := FormatNumber(v); got != want {
+			t.Errorf("%v is written %q, want %q", v, got, want)
+		}
+	}
+}
+
+func TestValuesAsText(t *testing.T) {
+	day := &Column{Name: "d", Kind: Date, Grain: Day, Numbers: []float64{86400, nan, -86400}}
+	second := &Column{Name: "d", Kind: Date, Grain: Second, Numbers: []float64{3661}}
+	if day.Value(0) != "1970-01-02" || day.Value(1) != "" || day.Value(2) != "1969-12-31" || second.Value(0) != "1970-01-01 01:01:01" {
+		t.Errorf("%q %q %q %q", day.Value(0), day.Value(1), day.Value(2), second.Value(0))
+	}
+	if c := NewCategory("c", []string{"b", "", "a", "b"}); c.MissingCount() != 1 || !reflect.DeepEqual(c.Levels, []string{"a", "b"}) || c.Value(0) != "b" || c.Value(1) != "" {
+		t.Errorf("%+v", c)
+	}
+}
+
+func TestSortingLevelsKeepsTheRows(t *testing.T) {
+	c := &Column{Kind: Category, Levels: []string{"low", "high", "middle"}, Codes: []int32{0, 1, -1, 2, 1}}
+	before := make([]string, c.Len())
+	for i := range before {
+		before[i] = c.Value(i)
+	}
+	c.SortLevels(func(a, b string) bool { return a < b })
+	for i := range before {
+		if c.Value(i) != before[i] {
+			t.Errorf("row %d became %q", i, c.Value(i))
+		}
+	}
+	if !reflect.DeepEqual(c.Levels, []string{"high", "low", "middle"}) {
+		t.Errorf("levels %v", c.Levels)
+	}
+}
+
+func TestNumbersAsGroups(t *testing.T) {
+	c := NewNumbers("n", []float64{10, 2, nan, 10, -1.5})
+	groups := c.AsGroups(3)
+	if groups == nil || !reflect.DeepEqual(groups.Levels, []string{"-1.5", "2", "10"}) || !reflect.DeepEqual(groups.Codes, []int32{2, 1, -1, 2, 0}) {
+		t.Errorf("%+v", groups)
+	}
+	if c.AsGroups(2) != nil {
+		t.Error("three values make two groups")
+	}
+	for want, values := range map[bool][][]float64{true: {{0, 1, 1, nan}, {2, 4, 6}}, false: {{0.5, 1}, {nan}, {1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13}}} {
+		for _, v := range values {
+			if got := NewNumbers("n", v).SuggestsGroups(); got != want {
+				t.Errorf("%v suggests groups: %v", v, got)
+			}
+		}
+	}
+}
+
+func TestSelectCopies(t *testing.T) {
+	a := NewNumbers("a", []float64{1, 2, 3})
+	data, _ := New(a, NewCategory("b", []string{"x", "y", "z"}))
+	picked := data.Select([]int{2, 0, 2})
+	if picked.Rows() != 3 || picked.Column("a").Value(0) != "3" || picked.Column("b").Value(1) != "x" {
+		t.Errorf("%v", picked.Column("a").Numbers)
+	}
+	picked.Column("a").Numbers[0] = 99
+	if a.Numbers[2] != 3 {
+		t.Error("a selection shares its values with the table")
+	}
+}
