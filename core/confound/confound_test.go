@@ -253,3 +253,24 @@ func TestWithinIsTheRegressionWithAColumnForEachGroup(t *testing.T) {
 		t.Errorf("within %v (%v), the regression says %v (%v)", c.Within.Slope, c.Within.SE, slow.Coefficients[1], slow.SE[1])
 	}
 }
+
+// FuzzCompare holds that odd values and odd groups make no panic.
+func FuzzCompare(f *testing.F) {
+	f.Add(1.0, 2.0, 3.0, uint8(7))
+	f.Add(math.NaN(), math.Inf(1), -1e300, uint8(0))
+	f.Add(1e9, 1e9, 1e-9, uint8(255))
+	f.Fuzz(func(t *testing.T, a, b, c float64, groups uint8) {
+		x, y, z := []float64{a, b, c, a + b, a, b - c}, []float64{b, a, c, c, b, a}, []float64{c, c, a, b, a, a}
+		group, rows := make([]int32, len(x)), make([]uint32, len(x))
+		for i := range group {
+			group[i], rows[i] = int32(groups>>i&1), uint32(i)
+		}
+		_, _ = Compare(t.Context(), x, y, group, 2)
+		_, _ = Adjust(x, y, z)
+		_, _, _ = TakeOutNumber(x, y, z)
+		column := &table.Column{Name: "g", Kind: table.Category, Codes: group, Levels: []string{"a", "b"}}
+		if _, err := Rank(t.Context(), x, y, rows, []*table.Column{column, table.NewNumbers("z", z)}, nil); err != nil {
+			t.Fatal(err)
+		}
+	})
+}

@@ -186,3 +186,29 @@ func TestPearsonMatrixAgreesWithPairs(t *testing.T) {
 		}
 	}
 }
+
+// FuzzDescribe holds that odd values (NaN, infinite, huge, equal, none) make no panic,
+// and that what is said of ordinary ones is in order.
+func FuzzDescribe(f *testing.F) {
+	f.Add(1.0, 2.0, 3.0, 1e9)
+	f.Add(math.NaN(), math.Inf(1), 0.0, -1e300)
+	f.Add(5.0, 5.0, 5.0, 5.0)
+	f.Fuzz(func(t *testing.T, a, b, c, offset float64) {
+		values := []float64{a, b, c, a, offset, offset + b}
+		for n := range len(values) + 1 {
+			x := values[:n]
+			s := Summarise(x)
+			_, _ = TukeyBox(x)
+			_, _ = IntervalOfMean(x, 0.95)
+			_, _ = Correlate(x, values[len(values)-n:])
+			_ = EtaSquared([]int32{0, 1, -1, 0, 1, 0}[:n], 2, x)
+			ordinary := s.N > 0
+			for _, v := range x {
+				ordinary = ordinary && math.Abs(v) < 1e150
+			}
+			if ordinary && !(s.Min <= s.Q1 && s.Q1 <= s.Median && s.Median <= s.Q3 && s.Q3 <= s.Max) {
+				t.Errorf("%v: %+v", x, s)
+			}
+		}
+	})
+}

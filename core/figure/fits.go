@@ -59,7 +59,7 @@ func fitModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, 
 			Confidence: func(level float64) func(float64) model.Interval { c, _ := p.Band(level); return c },
 			Prediction: func(level float64) func(float64) model.Interval { _, s := p.Band(level); return s }}, nil
 	case chart.FitRobust:
-		l, err := model.FitRobustLine(x, y, 1)
+		l, err := model.FitRobustLine(ctx, x, y, 1)
 		if err != nil {
 			return nil, err
 		}

@@ -87,7 +87,7 @@ func TestCoefficientsMoveAsTheyMust(t *testing.T) {
 	x, y := cloud(150, 2)
 	base, _ := FitLine(x, y)
 	curve, _ := FitPolynomial(context.Background(), x, y, 2)
-	robust, _ := FitRobustLine(x, y, 1)
+	robust, _ := FitRobustLine(t.Context(), x, y, 1)
 	changed := func(sx, dx, sy, dy float64) (a, b []float64) {
 		a, b = make([]float64, len(x)), make([]float64, len(x))
 		for i := range x {
@@ -104,7 +104,7 @@ func TestCoefficientsMoveAsTheyMust(t *testing.T) {
 		near(t, "height", l.At(c[0]*4+c[1]), c[2]*base.At(4)+c[3], 1e-8)
 		p, _ := FitPolynomial(context.Background(), a, b, 2)
 		near(t, "curve", p.At(c[0]*4+c[1]), c[2]*curve.At(4)+c[3], 1e-8)
-		r, _ := FitRobustLine(a, b, 1)
+		r, _ := FitRobustLine(t.Context(), a, b, 1)
 		near(t, "robust slope", r.Slope, robust.Slope*c[2]/c[0], 1e-8)
 	}
 	shuffled := rand.New(rand.NewPCG(4, 4)).Perm(len(x))
@@ -152,7 +152,7 @@ func TestOutliersAreLeftOut(t *testing.T) {
 	if math.Abs(without.Slope+2) > 0.15 || math.Abs(all.Slope+2) < 0.3 {
 		t.Errorf("the slope is %v with outliers and %v without", all.Slope, without.Slope)
 	}
-	robust, _ := FitRobustLine(x, y, 1)
+	robust, _ := FitRobustLine(t.Context(), x, y, 1)
 	if math.Abs(robust.Slope+2) > 0.15 || robust.Interval.Low > -2 || robust.Interval.High < -2 {
 		t.Errorf("the robust slope is %v in %v", robust.Slope, robust.Interval)
 	}
@@ -160,9 +160,9 @@ func TestOutliersAreLeftOut(t *testing.T) {
 
 func TestASampledRobustLineIsNearTheExactOne(t *testing.T) {
 	x, y := cloud(6000, 6)
-	sampled, _ := FitRobustLine(x, y, 1)
-	again, _ := FitRobustLine(x, y, 1)
-	exact, _ := FitRobustLine(x[:exactRobustRows], y[:exactRobustRows], 1)
+	sampled, _ := FitRobustLine(t.Context(), x, y, 1)
+	again, _ := FitRobustLine(t.Context(), x, y, 1)
+	exact, _ := FitRobustLine(t.Context(), x[:exactRobustRows], y[:exactRobustRows], 1)
 	if !sampled.Sampled || exact.Sampled || sampled.Slope != again.Slope || math.Abs(sampled.Slope-exact.Slope) > 0.02 {
 		t.Errorf("sampled %v, again %v, exact over half %v", sampled.Slope, again.Slope, exact.Slope)
 	}
@@ -230,7 +230,7 @@ func FuzzFits(f *testing.F) {
 				t.Errorf("slope %v over %v, %v", l.Slope, x, y)
 			}
 		}
-		_, _ = FitRobustLine(x, y, 1)
+		_, _ = FitRobustLine(t.Context(), x, y, 1)
 		_, _, _ = Logged(x, y, true, true)
 		if usable {
 			_, _ = FitPolynomial(context.Background(), x, y, 2)

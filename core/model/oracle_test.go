@@ -124,7 +124,7 @@ func answerLogged(t *testing.T, c oracle.Case) any {
 func answerTheilSen(t *testing.T, c oracle.Case) any {
 	in := oracle.Decode[fitInput](t, c)
 	x, y, _ := Complete(in.X, in.Y)
-	l, err := FitRobustLine(x, y, 1)
+	l, err := FitRobustLine(t.Context(), x, y, 1)
 	if err != nil {
 		return oracle.Refused(err)
 	}

@@ -1,6 +1,7 @@
 package model
 
 import (
+	"context"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -30,7 +31,7 @@ const sampledSlopes = 2_000_000
 
 // FitRobustLine fits a Theil-Sen line to complete pairs. Above 3,000 rows it
 // takes a sample of pairs drawn with the seed, and says so in Sampled.
-func FitRobustLine(x, y []float64, seed uint64) (*RobustLine, error) {
+func FitRobustLine(ctx context.Context, x, y []float64, seed uint64) (*RobustLine, error) {
 	n := len(x)
 	if n < 2 {
 		return nil, ErrTooFewRows
@@ -62,6 +63,9 @@ func FitRobustLine(x, y []float64, seed uint64) (*RobustLine, error) {
 		if len(slopes) == 0 {
 			return nil, ErrXNoSpread
 		}
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, err
 	}
 	slices.Sort(slopes)
 	l.Slopes = len(slopes)
