@@ -77,3 +77,29 @@ test('a chart of an older version says so and moves over', async ({ page }) => {
   await expect(chart(page)).toHaveAttribute('data-painted', '2')
   await expect(page.getByRole('button', { name: 'Move it over' })).toBeHidden()
 })
+
+test('several files at once, JSON and a pasted block become datasets one after the other', async ({ page }) => {
+  await page.goto('/')
+  const records = '{"hive":"A","kg":3}\n{"hive":"B","kg":4.5}\n'
+  await page.getByLabel('File with a table').setInputFiles([
+    { name: 'first_one.jsonl', mimeType: 'application/json', buffer: Buffer.from(records) },
+    { name: 'second_one.csv', mimeType: 'text/csv', buffer: Buffer.from('a,b\n1,2\n') },
+  ])
+  const dialog = page.getByRole('dialog')
+  await expect(dialog.getByText('2 rows, 2 columns · JSON')).toBeVisible()
+  await dialog.getByRole('button', { name: 'Keep' }).click()
+  await expect(dialog.getByText('1 rows, 2 columns')).toBeVisible()
+  await dialog.getByRole('button', { name: 'Discard' }).click()
+  await expect(dialog).toBeHidden()
+  await expect(page.getByRole('link', { name: 'First one', exact: true })).toBeVisible()
+  await page.evaluate(() => {
+    const data = new DataTransfer()
+    data.setData('text/plain', 'hive\tkg\nA\t1\nB\t2\nC\t3\n')
+    document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))
+  })
+  await expect(dialog.getByText('3 rows, 2 columns')).toBeVisible()
+  await dialog.getByRole('button', { name: 'Keep' }).click()
+  const download = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'CSV' }).click()
+  expect((await download).suggestedFilename()).toBe('Pasted table.csv')
+})

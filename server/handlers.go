@@ -2,8 +2,11 @@ package server
 
 import (
 	"context"
+	"io"
+	"mime"
 	"net/http"
 	"reflect"
+	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -11,6 +14,7 @@ import (
 	"copperlark/app"
 	"copperlark/core/chart"
 	"copperlark/core/reader"
+	"copperlark/core/table"
 )
 
 var previewType = reflect.TypeFor[app.Preview]()
@@ -76,6 +80,37 @@ func (s *Server) upload(c *gin.Context) {
 		var preview *app.Preview
 		if preview, err = s.app.ReadFile(ctx, who.SpaceID, c.Query("name"), c.Request.Body); err == nil {
 			writeJSON(c.Writer, http.StatusOK, preview)
+			return
+		}
+	}
+	a := s.answerFor(ctx, err)
+	writeJSON(c.Writer, a.status, a)
+}
+
+// export streams a version's table as a file: csv or jsonl.
+func (s *Server) export(c *gin.Context) {
+	ctx := c.Request.Context()
+	forms := map[string]struct {
+		kind  string
+		write func(context.Context, io.Writer, *table.Table) error
+	}{"csv": {"text/csv; charset=utf-8", app.WriteCSV}, "jsonl": {"application/x-ndjson", app.WriteJSONLines}}
+	form, known := forms[c.Param("form")]
+	version, err := strconv.ParseInt(c.Param("version"), 10, 64)
+	who, whoErr := person(ctx)
+	if whoErr != nil {
+		err = whoErr
+	} else if err != nil || !known {
+		err = app.ErrNotFound
+	}
+	if err == nil {
+		var t *table.Table
+		var dataset app.Dataset
+		if t, dataset, err = s.app.Table(ctx, who.SpaceID, version); err == nil {
+			c.Header("Content-Type", form.kind)
+			c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": dataset.Name + "." + c.Param("form")}))
+			if err := form.write(ctx, c.Writer, t); err != nil && ctx.Err() == nil {
+				s.log.ErrorContext(ctx, "a download broke off", "error", err)
+			}
 			return
 		}
 	}

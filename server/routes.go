@@ -47,6 +47,7 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPost, "/api/shares", "Share a fixed copy of a chart", s.share)
 	signedIn(s, http.MethodDelete, "/api/shares/{id}", "Withdraw a shared chart", s.withdraw)
 
+	s.router.GET("/api/versions/:version/table/:form", s.export)                  // checks the session itself; a stream
 	s.raw(http.MethodPost, "/api/uploads", "Read a file for a preview", s.upload) // checks the session itself
 	// Shared pages are for whoever has their unguessable address.
 	s.router.GET("/s/:key", s.sharedPage)

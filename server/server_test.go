@@ -107,12 +107,12 @@ func want[T any](v *visitor, status int, method, path string, body any) T {
 
 type object = map[string]any
 
-const table = "hive;kg;district\nA;1,5;Tarn\nB;2,5;Tarn\nC;;Brindle\nD;4;Brindle\n"
+const oddFile = "hive;kg;district\nA;1,5;Tarn\nB;2,5;Tarn\nC;;Brindle\nD;4;Brindle\n"
 
 // bring uploads and keeps a table and gives its dataset.
 func (v *visitor) bring() object {
 	v.t.Helper()
-	preview := want[object](v, 200, "POST", "/api/uploads?name=..%2F..%2Fodd%3Cb%3E.csv", table)
+	preview := want[object](v, 200, "POST", "/api/uploads?name=..%2F..%2Fodd%3Cb%3E.csv", oddFile)
 	return want[object](v, 200, "POST", fmt.Sprintf("/api/uploads/%s/keep", preview["key"]), object{"name": "Odd"})
 }
 
@@ -317,6 +317,22 @@ func TestReadingAgainWithOtherOptions(t *testing.T) {
 	}
 	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/uploads/%s", preview["key"]), nil)
 	want[object](anwen, 404, "POST", fmt.Sprintf("/api/uploads/%s/keep", preview["key"]), object{})
+}
+
+func TestDownloadsAreHarmless(t *testing.T) {
+	anwen, bram, _ := world(t)
+	preview := want[object](anwen, 200, "POST", "/api/uploads?name=x.csv", "name,kg\n=1+1,2\n\"a,\"\"b\",-3\n@x,\n")
+	dataset := want[object](anwen, 200, "POST", fmt.Sprintf("/api/uploads/%s/keep", preview["key"]), object{"name": "Ölüm \"x\"\r\nSet-Cookie: a=b"})
+	path := fmt.Sprintf("/api/versions/%d/table/", number(dataset, "version_id"))
+	file := anwen.send("GET", path+"csv", nil)
+	if got := file.Body.String(); got != "name,kg\n'=1+1,2\n\"a,\"\"b\",-3\n'@x,\n" || file.Header().Get("Set-Cookie") != "" || strings.ContainsAny(file.Header().Get("Content-Disposition"), "\r\n") {
+		t.Errorf("got %q, %v", got, file.Header())
+	}
+	if got := anwen.send("GET", path+"jsonl", nil).Body.String(); got != "{\"name\":\"=1+1\",\"kg\":2}\n{\"name\":\"a,\\\"b\",\"kg\":-3}\n{\"name\":\"@x\",\"kg\":null}\n" {
+		t.Errorf("got %q", got)
+	}
+	want[object](bram, 404, "GET", path+"csv", nil)
+	want[object](anwen, 404, "GET", path+"exe", nil)
 }
 
 func TestSignIn(t *testing.T) {

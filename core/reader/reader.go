@@ -1,4 +1,4 @@
-// Package reader turns delimited text into a table: it finds out the encoding,
+// Package reader turns delimited text, or JSON records, into a table: it finds out the encoding,
 // the separator, the title row, the decimal mark and the kind of each column,
 // and says what it found and what it could not read.
 //
@@ -104,6 +104,13 @@ func Read(ctx context.Context, r io.Reader, options Options) (*table.Table, *Rep
 	}
 	if len(strings.TrimSpace(string(text[:min(len(text), 4096)]))) == 0 && len(strings.TrimSpace(string(text))) == 0 {
 		return nil, nil, &Error{Problem: "the file is empty", Advice: "choose a file with a title row and at least one row of values"}
+	}
+	if options.Separator == 0 && looksJSON(text) {
+		if text, err = jsonRecords(ctx, text, options.MaxColumns); err != nil {
+			return nil, nil, err
+		}
+		options.Separator, options.TitleRow, options.Decimal = ',', 1, '.'
+		encoding = "JSON"
 	}
 	report := &Report{Encoding: encoding, Notes: []Note{}}
 	layout := guessLayout(text, options)

@@ -78,6 +78,45 @@ func TestOddities(t *testing.T) {
 	}
 }
 
+func TestJSON(t *testing.T) {
+	const want = "hive|category||A~B~A\nkg|number||12.5~~3\nok|yes / no||true~false~\nweather.rain|number||~0.5~"
+	for name, text := range map[string]string{
+		"an array": `[{"hive":"A","kg":12.5,"ok":true},{"hive":"B","kg":null,"ok":false,"weather":{"rain":0.5}}, {"hive":"A","kg":3}]`,
+		"lines":    "{\"hive\":\"A\",\"kg\":12.5,\"ok\":true}\n{\"hive\":\"B\",\"ok\":false,\"weather\":{\"rain\":0.5}}\n\n{\"kg\":3,\"hive\":\"A\"}\n",
+	} {
+		got, report := read(t, text, Options{})
+		if have := cells(got); have != want || report.Encoding != "JSON" {
+			t.Errorf("%s: got\n%s", name, have)
+		}
+	}
+	for text, problem := range map[string]string{
+		`[{"a":1},{"a":`:            "ends in the middle",
+		`[{"a":[1,2]}]`:             "a list stands in a cell",
+		`[{"a":1}, 5]`:              "expected a record",
+		"{\"a\":1}\n{\"a\" 2}":      "line 2: this is not readable JSON",
+		"[]":                        "no records",
+		strings.Repeat(`{"a":`, 20): "nest deeper",
+	} {
+		_, _, err := Read(context.Background(), strings.NewReader(text), Options{})
+		if err == nil || !strings.Contains(err.Error(), problem) {
+			t.Errorf("%s: %v", text, err)
+		}
+	}
+}
+
+// FuzzJSON holds that no JSON makes the reader panic or grow beyond reason.
+func FuzzJSON(f *testing.F) {
+	for _, seed := range []string{`[{"a":1}]`, `{"a":{"b":null}}`, `[{"":""},{}]`, `{"a":1}{"b":2}`} {
+		f.Add(seed)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		got, _, err := Read(context.Background(), strings.NewReader(text), Options{MaxBytes: 1 << 16, MaxColumns: 50})
+		if err == nil && got.Rows() == 0 {
+			t.Fatal("a table without rows")
+		}
+	})
+}
+
 func TestEncodings(t *testing.T) {
 	const text = "name,kg\nÉlan Bryn,1\nMôr,2\n"
 	want := "name|category||Élan Bryn~Môr\nkg|number||1~2"

@@ -91,7 +91,17 @@ function OpenData({ me, data, versions }: { me: Me; data: DatasetWithColumns; ve
             <p className="shrink-0 text-[13px] tabular-nums">
               {formatNumber(count, 0)} rows · {shown.length} columns{versions.length > 1 && !changed && ` · version ${newest.number}`}
             </p>
-            <p className="truncate text-[13px] text-muted">{about(dataset, shown)}</p>
+            <p className="min-w-0 flex-1 truncate text-[13px] text-muted">{about(dataset, shown)}</p>
+            <p className="shrink-0 text-[13px]">
+              Download{' '}
+              <a className="link" href={`/api/versions/${dataset.version_id}/table/csv`} download>
+                CSV
+              </a>{' '}
+              ·{' '}
+              <a className="link" href={`/api/versions/${dataset.version_id}/table/jsonl`} download>
+                JSON lines
+              </a>
+            </p>
           </div>
           <Tabs.Content value="rows" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
             <Rows

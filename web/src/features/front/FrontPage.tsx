@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useRef, useState, type DragEvent } from 'react'
-import { Link } from 'react-router'
+import { useEffect, useRef, useState, type DragEvent } from 'react'
+import { Link, useNavigate } from 'react-router'
 import { api, Refusal, upload, type Chart, type Dataset, type Me, type Preview } from '../../api/client'
 import { formatNumber } from '../../scale/format'
 import { Shell } from '../../ui/Shell'
@@ -23,7 +23,12 @@ export function FrontPage({ me }: { me: Me }) {
   const [over, setOver] = useState(false)
   const picker = useRef<HTMLInputElement>(null)
 
-  const take = async (file: File | undefined) => {
+  const waiting = useRef<File[]>([])
+  const navigate = useNavigate()
+
+  /** Sends the next file that waits; each is looked at before the one after it. */
+  const next = async () => {
+    const file = waiting.current.shift()
     if (!file) return
     setTrouble(null)
     const { done, abort } = upload(file, (share) => setSending((now) => now && { ...now, share }))
@@ -36,10 +41,31 @@ export function FrontPage({ me }: { me: Me }) {
       setSending(null)
     }
   }
+  const take = (files: FileList | File[] | null | undefined) => {
+    waiting.current = [...(files ?? [])]
+    void next()
+  }
+  /** After a file was kept or discarded: on to the next, or to the dataset. */
+  const decided = (dataset?: Dataset) => {
+    setPreview(null)
+    if (waiting.current.length > 0) void next()
+    else if (dataset) navigate(`/dataset/${dataset.id}/data`)
+  }
+  // A block pasted from a spreadsheet is a table with tabs.
+  useEffect(() => {
+    const paste = (e: ClipboardEvent) => {
+      const text = e.clipboardData?.getData('text/plain') ?? ''
+      if ((e.target as HTMLElement).closest('input, textarea, dialog') || !text.trim()) return
+      e.preventDefault()
+      take([new File([text], 'pasted table.tsv', { type: 'text/tab-separated-values' })])
+    }
+    addEventListener('paste', paste)
+    return () => removeEventListener('paste', paste)
+  })
   const drop = (e: DragEvent) => {
     e.preventDefault()
     setOver(false)
-    void take(e.dataTransfer.files[0])
+    take(e.dataTransfer.files)
   }
 
   return (
@@ -65,18 +91,19 @@ export function FrontPage({ me }: { me: Me }) {
               </div>
             ) : (
               <>
-                <p className="flex-1 font-serif text-lg">Drop a table here: CSV, TSV or semicolons, gzipped or not.</p>
+                <p className="flex-1 font-serif text-lg">Drop tables here (CSV, TSV, semicolons or JSON, gzipped or not), or paste one.</p>
                 <button type="button" className="button-bright" onClick={() => picker.current?.click()}>
                   Choose a file…
                 </button>
                 <input
                   ref={picker}
                   type="file"
+                  multiple
                   className="hidden"
                   aria-label="File with a table"
-                  accept=".csv,.tsv,.txt,.gz,.tab,text/csv,text/plain"
+                  accept=".csv,.tsv,.txt,.gz,.tab,.json,.jsonl,.ndjson,text/csv,text/plain,application/json"
                   onChange={(e) => {
-                    void take(e.target.files?.[0])
+                    take(e.target.files)
                     e.target.value = ''
                   }}
                 />
@@ -84,7 +111,7 @@ export function FrontPage({ me }: { me: Me }) {
             )}
           </section>
           {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
-          {preview && <PreviewDialog preview={preview} onClose={() => setPreview(null)} />}
+          {preview && <PreviewDialog key={preview.key} preview={preview} decided={decided} />}
           <section>
             <h2 className="mb-3 font-serif text-xl font-semibold">Charts</h2>
             {charts.isPending ? <Waiting what="Looking for charts" /> : <ChartList charts={charts.data ?? []} />}

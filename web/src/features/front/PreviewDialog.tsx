@@ -1,7 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { useNavigate } from 'react-router'
-import { api, Refusal, type Preview } from '../../api/client'
+import { api, Refusal, type Dataset, type Preview } from '../../api/client'
 import { formatNumber } from '../../scale/format'
 import { Dialog } from '../../ui/Dialog'
 import { KindSign } from '../../ui/KindSign'
@@ -15,9 +14,8 @@ const SEPARATORS = [
 ]
 
 /** What a file looks like before it is kept, with the choices that reading it made. */
-export function PreviewDialog({ preview: first, onClose }: { preview: Preview; onClose: () => void }) {
+export function PreviewDialog({ preview: first, decided }: { preview: Preview; decided: (dataset?: Dataset) => void }) {
   const queries = useQueryClient()
-  const navigate = useNavigate()
   const [preview, setPreview] = useState(first)
   const [all] = useState(() => first.columns?.map((c) => c.name) ?? [])
   const [name, setName] = useState(() => nameOf(first.name))
@@ -48,11 +46,11 @@ export function PreviewDialog({ preview: first, onClose }: { preview: Preview; o
       if (dropped.size > 0) await api.readAgain(preview.key, { ...options, keep: columns.filter((c) => !dropped.has(c.name)).map((c) => c.name) })
       const dataset = await api.keep(preview.key, name)
       await queries.invalidateQueries({ queryKey: ['datasets'] })
-      navigate(`/dataset/${dataset.id}/data`)
+      decided(dataset)
     })
   const close = () => {
     void api.discard(preview.key).catch(() => {})
-    onClose()
+    decided()
   }
   const columns = preview.columns ?? []
   const { report } = preview

@@ -1,0 +1,82 @@
+package app
+
+import (
+	"bufio"
+	"context"
+	"encoding/csv"
+	"encoding/json"
+	"io"
+	"strings"
+
+	"copperlark/core/table"
+)
+
+// WriteCSV writes a table as CSV (RFC 4180, UTF-8). Text that a spreadsheet would
+// run as a formula gets an apostrophe before it, which spreadsheets hide.
+func WriteCSV(ctx context.Context, w io.Writer, t *table.Table) error {
+	out := csv.NewWriter(w)
+	row := t.Names()
+	for i := range row {
+		row[i] = harmless(row[i])
+	}
+	if err := out.Write(row); err != nil {
+		return err
+	}
+	for i := range t.Rows() {
+		if i%4096 == 0 && ctx.Err() != nil {
+			return ctx.Err()
+		}
+		for j, c := range t.Columns() {
+			row[j] = c.Value(i)
+			if c.Kind.Coded() {
+				row[j] = harmless(row[j])
+			}
+		}
+		if err := out.Write(row); err != nil {
+			return err
+		}
+	}
+	out.Flush()
+	return out.Error()
+}
+
+func harmless(text string) string {
+	if text != "" && strings.ContainsRune("=+-@\t\r", rune(text[0])) {
+		return "'" + text
+	}
+	return text
+}
+
+// WriteJSONLines writes a table as one JSON record a line; missing is null.
+func WriteJSONLines(ctx context.Context, w io.Writer, t *table.Table) error {
+	out := bufio.NewWriter(w)
+	names := make([][]byte, len(t.Columns()))
+	for j, c := range t.Columns() {
+		names[j], _ = json.Marshal(c.Name)
+	}
+	for i := range t.Rows() {
+		if i%4096 == 0 && ctx.Err() != nil {
+			return ctx.Err()
+		}
+		separator := byte('{')
+		for j, c := range t.Columns() {
+			_ = out.WriteByte(separator)
+			separator = ','
+			_, _ = out.Write(names[j])
+			_ = out.WriteByte(':')
+			value := []byte("null")
+			switch {
+			case c.Missing(i):
+			case c.Kind == table.Number:
+				value, _ = json.Marshal(c.Numbers[i])
+			default:
+				value, _ = json.Marshal(c.Value(i))
+			}
+			if _, err := out.Write(value); err != nil {
+				return err
+			}
+		}
+		_, _ = out.WriteString("}\n")
+	}
+	return out.Flush()
+}
