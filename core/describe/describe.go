@@ -161,21 +161,33 @@ func Quantiles(values []float64, shares ...float64) []float64 {
 	for i := range bins {
 		starts[i+1] += starts[i]
 	}
-	sortedBins := map[int][]float64{}
+	// The bins that hold the wanted ranks are gathered in one walk, and sorted.
+	wanted := map[int]int{} // bin to its place in gathered
+	for _, p := range shares {
+		k := int(math.Floor(float64(len(values)-1) * p))
+		for _, rank := range []int{k, min(k+1, len(values)-1)} {
+			bin, _ := slices.BinarySearch(starts, rank+1)
+			if _, there := wanted[bin-1]; !there {
+				wanted[bin-1] = len(wanted)
+			}
+		}
+	}
+	place := make([]int8, bins)
+	for bin, at := range wanted {
+		place[bin] = int8(at + 1)
+	}
+	gathered := make([][]float64, len(wanted))
+	for _, v := range values {
+		if at := place[binOf(v)]; at > 0 {
+			gathered[at-1] = append(gathered[at-1], v)
+		}
+	}
+	for _, inside := range gathered {
+		slices.Sort(inside)
+	}
 	at := func(rank int) float64 {
 		bin, _ := slices.BinarySearch(starts, rank+1)
-		bin--
-		inside, ready := sortedBins[bin]
-		if !ready {
-			for _, v := range values {
-				if binOf(v) == bin {
-					inside = append(inside, v)
-				}
-			}
-			slices.Sort(inside)
-			sortedBins[bin] = inside
-		}
-		return inside[rank-starts[bin]]
+		return gathered[wanted[bin-1]][rank-starts[bin-1]]
 	}
 	for i, p := range shares {
 		h := float64(len(values)-1) * p

@@ -43,6 +43,9 @@ func decode(ctx context.Context, r io.Reader, limit int64) (text []byte, encodin
 
 func readLimited(ctx context.Context, r io.Reader, limit int64) ([]byte, error) {
 	var whole bytes.Buffer
+	if sized, ok := r.(interface{ Len() int }); ok { // no growing by doubling
+		whole.Grow(int(min(int64(sized.Len()), limit)) + bytes.MinRead)
+	}
 	for {
 		if err := ctx.Err(); err != nil {
 			return nil, err

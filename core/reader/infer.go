@@ -5,8 +5,10 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"runtime"
 	"sort"
 	"strings"
+	"sync"
 
 	"copperlark/core/table"
 )
@@ -22,7 +24,6 @@ type building struct {
 	progress func(done, total int64)
 	guesses  []*guess
 	rows     int
-	line     int // of the row being visited
 }
 
 // guess is what is known of one column after the first walk.
@@ -91,7 +92,7 @@ func (b *building) columns(ctx context.Context) ([]*table.Column, error) {
 		g.numbers = nil
 		splitUnit(columns[i])
 	}
-	err := b.walk(ctx, 1, func(row, column int, field []byte) {
+	err := b.walk(ctx, 1, func(row, _, column int, field []byte) {
 		c := columns[column]
 		switch {
 		case forms[column] != dateForms:
@@ -122,55 +123,77 @@ func (b *building) columns(ctx context.Context) ([]*table.Column, error) {
 // become: a file in which every cell is written has a separator for each.
 const ragSlack = 100_000
 
-// walk calls visit with every trimmed field of every row of values, missing
-// ones included, and pads rows that are too short.
-func (b *building) walk(ctx context.Context, pass int64, visit func(row, column int, field []byte)) error {
-	scan := newScanner(b.text, b.layout.separator)
-	for range b.layout.firstData {
-		if more, err := scan.next(); !more || err != nil {
-			return err
-		}
+// walk calls visit with every trimmed field of every row of values, missing ones
+// included, and pads rows that are too short. Each core walks over the whole text
+// and visits columns of its own: finding the fields is quick, reading them is not.
+func (b *building) walk(ctx context.Context, pass int64, visit func(row, line, column int, field []byte)) error {
+	workers := max(1, min(runtime.GOMAXPROCS(0), len(b.names)))
+	if len(b.text) < parallelBytes {
+		workers = 1
 	}
-	row := 0
-	for {
-		if row%4096 == 0 {
-			if err := ctx.Err(); err != nil {
-				return err
-			}
-			if b.progress != nil {
-				b.progress(pass*int64(len(b.text))+int64(scan.position), 2*int64(len(b.text)))
-			}
-		}
-		more, err := scan.next()
+	errs := make([]error, workers)
+	var wait sync.WaitGroup
+	for worker := 1; worker < workers; worker++ {
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			_, errs[worker] = b.walkColumns(ctx, pass, worker, workers, visit)
+		}()
+	}
+	b.rows, errs[0] = b.walkColumns(ctx, pass, 0, workers, visit)
+	wait.Wait()
+	for _, err := range errs {
 		if err != nil {
 			return err
 		}
-		if !more {
-			break
-		}
-		if cells := (row + 1) * len(b.names); cells > len(b.text)+ragSlack {
-			return &Error{Line: scan.line, Problem: fmt.Sprintf("the title row has %d names and most rows have far fewer values", len(b.names)),
-				Advice: "choose another separator or title row"}
-		}
-		b.line = scan.line
-		for column := range b.names {
-			var field []byte
-			if column < len(scan.fields) {
-				field = trim(scan.fields[column])
-			}
-			visit(row, column, field)
-		}
-		if pass == 0 {
-			b.noteWidth(scan)
-		}
-		row++
 	}
-	b.rows = row
-	if row == 0 {
+	if b.rows == 0 {
 		return &Error{Line: 1, Problem: "the file has a title row and no rows of values",
 			Advice: "check that the whole table was exported"}
 	}
 	return nil
+}
+
+// parallelBytes is the size from which a text is read on all cores.
+const parallelBytes = 1 << 18
+
+// walkColumns visits every workers-th column from the worker's own on; worker 0 also
+// reports progress and rows of another width.
+func (b *building) walkColumns(ctx context.Context, pass int64, worker, workers int, visit func(row, line, column int, field []byte)) (rows int, err error) {
+	scan := newScanner(b.text, b.layout.separator)
+	for range b.layout.firstData {
+		if more, err := scan.next(); !more || err != nil {
+			return 0, err
+		}
+	}
+	for row := 0; ; row++ {
+		if row%4096 == 0 {
+			if err := ctx.Err(); err != nil {
+				return 0, err
+			}
+			if b.progress != nil && worker == 0 {
+				b.progress(pass*int64(len(b.text))+int64(scan.position), 2*int64(len(b.text)))
+			}
+		}
+		more, err := scan.next()
+		if err != nil || !more {
+			return row, err
+		}
+		if cells := (row + 1) * len(b.names); cells > len(b.text)+ragSlack {
+			return 0, &Error{Line: scan.line, Problem: fmt.Sprintf("the title row has %d names and most rows have far fewer values", len(b.names)),
+				Advice: "choose another separator or title row"}
+		}
+		for column := worker; column < len(b.names); column += workers {
+			var field []byte
+			if column < len(scan.fields) {
+				field = trim(scan.fields[column])
+			}
+			visit(row, scan.line, column, field)
+		}
+		if pass == 0 && worker == 0 {
+			b.noteWidth(scan)
+		}
+	}
 }
 
 func trim(field []byte) []byte {
@@ -194,7 +217,7 @@ func (b *building) noteWidth(scan *scanner) {
 }
 
 // first is the visit of the first walk.
-func (b *building) first(_, column int, field []byte) {
+func (b *building) first(_, line, column int, field []byte) {
 	g := b.guesses[column]
 	if g.given && !g.anyDate() {
 		return
@@ -211,7 +234,7 @@ func (b *building) first(_, column int, field []byte) {
 		} else {
 			g.misfits++
 			if len(g.firstBad) < 5 {
-				g.firstBad = append(g.firstBad, misfit{b.line, clip(string(field))})
+				g.firstBad = append(g.firstBad, misfit{line, clip(string(field))})
 			}
 			g.tryDates(field)
 			g.giveUp()

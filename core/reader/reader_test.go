@@ -190,6 +190,30 @@ func TestMisfitsAreReportedByLineAndColumn(t *testing.T) {
 	}
 }
 
+// TestLargeFilesReadAsSmallOnesDo reads the same rows as one large file, on all
+// cores, and as small ones.
+func TestLargeFilesReadAsSmallOnesDo(t *testing.T) {
+	var rows []string
+	for i := range 20_000 {
+		rows = append(rows, fmt.Sprintf("%d,%s,2029-01-%02d %02d:%02d,\"x, %d\",%d", i, []string{"Tarn", "Brindle", ""}[i%3], 1+i%28, i%24, i%60, i%7, i%2))
+	}
+	const title = "n,district,moment,text,flag\n"
+	large, _ := read(t, title+strings.Join(rows, "\n"), Options{})
+	if len(strings.Join(rows, "\n")) < parallelBytes {
+		t.Fatal("the file is not large")
+	}
+	for part := 0; part < len(rows); part += 2000 {
+		small, _ := read(t, title+strings.Join(rows[part:part+2000], "\n"), Options{})
+		for j, c := range small.Columns() {
+			for i := range 2000 {
+				if got := large.Columns()[j].Value(part + i); got != c.Value(i) || large.Columns()[j].Kind != c.Kind {
+					t.Fatalf("row %d of %s: %q, alone it is %q", part+i, c.Name, got, c.Value(i))
+				}
+			}
+		}
+	}
+}
+
 // FuzzRead holds that no input makes the reader panic, and that whatever it
 // accepts has columns of one length. Where encoding/csv also reads the text as
 // a plain table, both see equally many rows.

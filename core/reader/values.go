@@ -272,7 +272,23 @@ func namedMonthParts(text string) (parts [3]int, ok bool) {
 	return [3]int{numbers[1], month, numbers[0]}, true
 }
 
+// clockSeconds reads a time of day. Plain ones, 10:30 and 10:30:15, are read here;
+// the others by package time.
 func clockSeconds(clock string) (float64, bool) {
+	if n := len(clock); (n == 5 || n == 8) && clock[2] == ':' && (n == 5 || clock[5] == ':') {
+		two := func(i int) int {
+			a, b := int(clock[i])-'0', int(clock[i+1])-'0'
+			if a < 0 || a > 9 || b < 0 || b > 9 {
+				return 99
+			}
+			return 10*a + b
+		}
+		hour, minute, second := two(0), two(3), 0
+		if n == 8 {
+			second = two(6)
+		}
+		return float64(3600*hour + 60*minute + second), hour < 24 && minute < 60 && second < 60
+	}
 	for _, layout := range []string{"15:04:05", "15:04", "15:04:05Z07:00", "15:04Z07:00", "3:04 PM", "3:04:05 PM"} {
 		if moment, err := time.Parse(layout, strings.TrimSpace(clock)); err == nil {
 			midnight := time.Date(moment.Year(), moment.Month(), moment.Day(), 0, 0, 0, 0, moment.Location())
