@@ -8,6 +8,7 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/colour"
 	"copperlark/core/confound"
+	"copperlark/core/describe"
 	"copperlark/core/scale"
 	"copperlark/core/table"
 	"copperlark/core/text"
@@ -354,6 +355,9 @@ func (b *builder) relation() {
 	b.figure.Relation = r
 	if (b.x.Kind.Coded() && b.x.Kind != table.YesNo) || (b.y.Kind.Coded() && b.y.Kind != table.YesNo) {
 		r.Problem = "groups have no slope"
+		if b.x.Kind.Coded() && !b.y.Kind.Coded() && b.y.Kind != table.Date {
+			r.Means = b.groupMeans()
+		}
 		return
 	}
 	line, err := fitModel(b.ctx, chart.Fit{Kind: chart.FitLine}, b.rows.x, b.rows.y)
@@ -375,4 +379,18 @@ func (b *builder) relation() {
 	if err == nil {
 		r.Grouping, r.Levels, r.Compared = grouping.ReadableName(), grouping.Levels, compared
 	}
+}
+
+func (b *builder) groupMeans() *GroupMeans {
+	codes, y := b.rows.codes(b.x), b.rows.numbers(b.y)
+	m := &GroupMeans{Levels: b.x.Levels, Means: make([]float64, len(b.x.Levels)), EtaSquared: describe.EtaSquared(codes, len(b.x.Levels), y), N: len(y)}
+	counts := make([]float64, len(m.Means))
+	for i, code := range codes {
+		m.Means[code] += y[i]
+		counts[code]++
+	}
+	for g := range m.Means {
+		m.Means[g] /= counts[g]
+	}
+	return m
 }

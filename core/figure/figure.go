@@ -190,4 +190,14 @@ type Relation struct {
 	Grouping string      // the column whose groups are compared; "" for none
 	Levels   []string
 	Compared *confound.Grouped
+	Means    *GroupMeans // where groups stand along x and numbers along y
+}
+
+// GroupMeans compares the groups along x on the numbers along y. Means are NaN for
+// groups without rows.
+type GroupMeans struct {
+	Levels     []string
+	Means      []float64 // in the data's units, whatever the scale
+	EtaSquared float64   // the share of the spread of y between the groups
+	N          int
 }

@@ -67,6 +67,10 @@ const level = 0.95
 // Of reads a figure that was just built.
 func Of(f *figure.Figure) *Reading {
 	r := &reader{figure: f, relation: f.Relation, out: &Reading{Paragraphs: []Paragraph{}, Fits: []FitRow{}}}
+	if r.relation != nil && r.relation.Means != nil {
+		r.groupMeans(r.relation.Means)
+		return r.out
+	}
 	if r.relation == nil || r.relation.Line == nil {
 		reason := "The reading compares numbers along both axes."
 		if r.relation != nil && r.relation.Problem != "" {
@@ -82,6 +86,35 @@ func Of(f *figure.Figure) *Reading {
 	r.cautions()
 	r.table()
 	return r.out
+}
+
+// groupMeans says which groups stand highest and lowest, and how much the groups
+// account for.
+func (r *reader) groupMeans(m *figure.GroupMeans) {
+	highest, lowest := -1, -1
+	for g, mean := range m.Means {
+		if math.IsNaN(mean) {
+			continue
+		}
+		if highest < 0 || mean > m.Means[highest] {
+			highest = g
+		}
+		if lowest < 0 || mean < m.Means[lowest] {
+			lowest = g
+		}
+	}
+	value := func(g int) string {
+		return strings.TrimSpace(scale.Value(m.Means[g], 3) + " " + shortUnit(r.figure.Y.Unit))
+	}
+	if highest == lowest {
+		r.say("plain", plain("The mean of %s in %s is ", r.y(), m.Levels[highest]), strong("%s", value(highest)), plain("."))
+		return
+	}
+	r.say("plain", plain("The mean of %s is highest in ", r.y()), strong("%s (%s)", m.Levels[highest], value(highest)), plain(" and lowest in "),
+		strong("%s (%s)", m.Levels[lowest], value(lowest)), plain("."))
+	if !math.IsNaN(m.EtaSquared) {
+		r.say("plain", plain("The groups of %s account for ", r.x()), strong("%.0f %%", 100*m.EtaSquared), plain(" of the spread of %s, over %s rows.", r.y(), scale.Number(float64(m.N), 0)))
+	}
 }
 
 type reader struct {
