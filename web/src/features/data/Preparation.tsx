@@ -3,21 +3,7 @@ import { useState, type FormEvent } from 'react'
 import type { Prepared } from '../../api/client'
 import { formatNumber } from '../../scale/format'
 import { Trouble } from '../../ui/Words'
-
-export interface Clause {
-  text: string
-  off?: boolean
-}
-
-export const printClauses = (clauses: Clause[]) => clauses.map((c) => `${c.off ? 'off ' : ''}${c.text}\n`).join('')
-
-/** One clause a line; a line that begins with "off" is switched off. */
-export const parseClauses = (typed: string): Clause[] =>
-  typed
-    .split('\n')
-    .map((line) => line.trim())
-    .filter(Boolean)
-    .map((line) => (/^off\s/i.test(line) ? { text: line.slice(4).trim(), off: true } : { text: line }))
+import type { Clause } from './clauses'
 
 /** What can be said next, with an example to change. */
 const KINDS: [string, string, string][] = [

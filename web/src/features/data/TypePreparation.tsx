@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import type { Prepared } from '../../api/client'
-import { parseClauses, printClauses, type Clause } from './Preparation'
+import { parseClauses, printClauses, type Clause } from './clauses'
 
 /** The preparation, typed, one clause a line. The rows follow; a mistake is explained and the rest still holds. */
 export function TypePreparation({ clauses, result, change, done }: { clauses: Clause[]; result: Prepared | undefined; change: (clauses: Clause[]) => void; done: () => void }) {

@@ -1,0 +1,76 @@
+package reader
+
+import (
+	"math"
+	"strconv"
+	"testing"
+	"time"
+)
+
+func TestNumberForms(t *testing.T) {
+	for _, test := range []struct {
+		field   string
+		decimal byte
+		value   float64
+		sign    string
+		ok      bool
+	}{
+		{"12", '.', 12, "", true}, {"-0.5", '.', -0.5, "", true}, {"+7", '.', 7, "", true}, {".5", '.', 0.5, "", true}, {"5.", '.', 5, "", true},
+		{"1e3", '.', 1000, "", true}, {"-1.5E-3", '.', -0.0015, "", true}, {"1,234.5", '.', 1234.5, "", true}, {"1.234,5", ',', 1234.5, "", true},
+		{"1 234", '.', 1234, "", true}, {"1\u00a0234,5", ',', 1234.5, "", true}, {"1'234", '.', 1234, "", true}, {"12,34", '.', 0, "", false},
+		{"1,2345", '.', 0, "", false}, {"£1.5", '.', 1.5, "£", true}, {"1,5 €", ',', 1.5, "€", true}, {"12%", '.', 12, "%", true}, {"-£3", '.', -3, "£", true},
+		{"(12.5)", '.', -12.5, "", true}, {"−4", '.', -4, "", true}, {"--4", '.', 0, "", false}, {"", '.', 0, "", false}, {"-", '.', 0, "", false},
+		{"inf", '.', 0, "", false}, {"0x1F", '.', 0, "", false}, {"1_000", '.', 0, "", false}, {"1e999", '.', 0, "", false}, {"1.2.3", '.', 0, "", false},
+		{"12345678901234567890", '.', 12345678901234567890, "", true}, {"0.1234567890123456", '.', 0.1234567890123456, "", true},
+	} {
+		value, sign, ok := number([]byte(test.field), test.decimal)
+		if ok != test.ok || (ok && (value != test.value || sign != test.sign)) {
+			t.Errorf("%q with %c: %v %q %v", test.field, test.decimal, value, sign, ok)
+		}
+	}
+}
+
+// FuzzPlainNumber holds the fast way against strconv, to the last bit.
+func FuzzPlainNumber(f *testing.F) {
+	for _, seed := range []string{"0", "-12.50", "999999999999999", "0.000000000000001", "1.7976931348623157"} {
+		f.Add(seed)
+	}
+	f.Fuzz(func(t *testing.T, field string) {
+		got, ok := plainNumber([]byte(field), '.')
+		if !ok {
+			return
+		}
+		want, err := strconv.ParseFloat(field, 64)
+		if err != nil || got != want && !(math.Abs(got) == 0 && math.Abs(want) == 0) {
+			t.Errorf("%q is %v, strconv says %v (%v)", field, got, want, err)
+		}
+	})
+}
+
+func TestDateForms(t *testing.T) {
+	at := func(year int, month time.Month, day, hour, minute, second int) float64 {
+		return float64(time.Date(year, month, day, hour, minute, second, 0, time.UTC).Unix())
+	}
+	for _, test := range []struct {
+		field    string
+		form     dateForm
+		want     float64
+		withTime bool
+		ok       bool
+	}{
+		{"2029-03-14", yearFirst, at(2029, 3, 14, 0, 0, 0), false, true}, {"2029/3/4", yearFirst, at(2029, 3, 4, 0, 0, 0), false, true},
+		{"14.03.2029", dayFirst, at(2029, 3, 14, 0, 0, 0), false, true}, {"14-3-2029", dayFirst, at(2029, 3, 14, 0, 0, 0), false, true},
+		{"3/14/2029", monthFirst, at(2029, 3, 14, 0, 0, 0), false, true}, {"14 March 2029", namedMonth, at(2029, 3, 14, 0, 0, 0), false, true},
+		{"Mar 14, 2029", namedMonth, at(2029, 3, 14, 0, 0, 0), false, true}, {"14-Mar-2029", namedMonth, at(2029, 3, 14, 0, 0, 0), false, true},
+		{"2029-03-14T10:30:15Z", yearFirst, at(2029, 3, 14, 10, 30, 15), true, true}, {"2029-03-14 10:30", yearFirst, at(2029, 3, 14, 10, 30, 0), true, true},
+		{"2029-03-14T10:30:00+02:00", yearFirst, at(2029, 3, 14, 8, 30, 0), true, true}, {"14/03/2029 3:04 PM", dayFirst, at(2029, 3, 14, 15, 4, 0), true, true},
+		{"2029-02-29", yearFirst, 0, false, false}, {"2028-02-29", yearFirst, at(2028, 2, 29, 0, 0, 0), false, true}, {"14/13/2029", dayFirst, 0, false, false},
+		{"2029-03", yearFirst, 0, false, false}, {"2029-03/14", yearFirst, 0, false, false}, {"2029-03-14 25:00", yearFirst, 0, false, false},
+		{"12 Foo 2029", namedMonth, 0, false, false}, {"20290314", yearFirst, 0, false, false},
+	} {
+		got, withTime, ok := date([]byte(test.field), test.form)
+		if ok != test.ok || (ok && (got != test.want || withTime != test.withTime)) {
+			t.Errorf("%q: %v %v %v", test.field, got, withTime, ok)
+		}
+	}
+}

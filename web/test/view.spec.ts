@@ -1,0 +1,52 @@
+import { expect, test } from '@playwright/test'
+import { parseClauses, printClauses } from '../src/features/data/clauses'
+import { rowCard, withUnit } from '../src/interact/card'
+import type { Figure } from '../src/api/figure'
+import { frameOf, fromX, fromY, isWhole, toX, toY, WHOLE } from '../src/painter/geometry'
+
+const figure = { width: 900, height: 500, plot: { left: 60, top: 20, width: 800, height: 430 } } as Figure
+
+test('a place on the canvas and a position are each other’s inverse, zoomed and resized', () => {
+  for (const [width, height] of [
+    [900, 500],
+    [1400, 300],
+  ]) {
+    for (const view of [WHOLE, { u0: 0.2, u1: 0.3, v0: -0.5, v1: 1.5 }]) {
+      const f = frameOf(figure, width, height, view)
+      for (const p of [0, 0.25, 0.999]) {
+        expect(fromX(f, toX(f, p))).toBeCloseTo(p, 12)
+        expect(fromY(f, toY(f, p))).toBeCloseTo(p, 12)
+      }
+      expect(toX(f, view.u0)).toBeCloseTo(f.left, 9)
+      expect(toX(f, view.u1)).toBeCloseTo(f.left + f.width, 9)
+      expect(toY(f, view.v0)).toBeCloseTo(f.top + f.height, 9)
+      expect(toY(f, view.v1)).toBeCloseTo(f.top, 9)
+      expect(f.width).toBe(800 + width - 900)
+    }
+  }
+  expect(isWhole(WHOLE)).toBe(true)
+})
+
+test('units stand where people write them', () => {
+  expect(withUnit('12', 'kg')).toBe('12 kg')
+  expect(withUnit('12', '%')).toBe('12 %')
+  expect(withUnit('12', '£')).toBe('£12')
+  expect(withUnit('12')).toBe('12')
+})
+
+test('a card of asked-for values reads as one that the figure carries', () => {
+  const columns = [
+    { column: 'stand', name: 'Stand', kind: 'text', numbers: null, codes: null },
+    { column: 'kg', name: 'Honey', unit: 'kg', kind: 'number', numbers: null, codes: null },
+    { column: 'day', name: 'Day', kind: 'date', numbers: null, codes: null },
+  ]
+  const card = rowCard({ card: { heading: 'stand', columns } } as unknown as Figure, { stand: '<b>A</b>', kg: '1234.5', day: '' })
+  expect(card).toEqual({ heading: '<b>A</b>', facts: [{ name: 'Honey', value: '1,234.5 kg' }, { name: 'Day', value: 'missing' }] })
+})
+
+test('a preparation is typed and listed in the same words', () => {
+  const typed = 'leave out missing kg\noff keep kg > 3\nsort by kg\n'
+  expect(printClauses(parseClauses(typed))).toBe(typed)
+  expect(parseClauses('\n  OFF  keep a > 1 \r\n\n')).toEqual([{ text: 'keep a > 1', off: true }])
+  expect(parseClauses('offer = 3')).toEqual([{ text: 'offer = 3' }])
+})
