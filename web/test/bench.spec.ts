@@ -61,6 +61,21 @@ test('a refused change keeps the chart and says why', async () => {
   expect(kept).toHaveLength(1)
 })
 
+test('another size draws again and takes no refusal and no change away', async () => {
+  const { bench, kept } = server('wrong')
+  await bench.change({ ...document, colour: 'wrong' })
+  bench.resize(700, 400)
+  await new Promise((done) => setTimeout(done, 5))
+  expect(bench.get().refusal?.advice).toBe('say otherwise')
+  expect(bench.get().drawing?.document).toEqual(document)
+  const changing = bench.change({ ...document, size: 's' })
+  bench.resize(500, 400)
+  expect(await changing).toBe(true)
+  await bench.settled()
+  expect(bench.get().document.size).toBe('s')
+  expect(kept.at(-1)!.document.size).toBe('s')
+})
+
 const columns = [
   { name: 'kg', label: 'Honey yield', kind: 'number', unit: 'kg', missing: 0, distinct: 50, low: '1', high: '40', groups: false, bars: [] },
   { name: 'ha', label: 'Forage area', kind: 'number', missing: 0, distinct: 50, low: '-2', high: '900', groups: false, bars: [] },

@@ -228,9 +228,9 @@ export class ChartView {
     }
     this.over.style.cursor = this.labelAt(x, y) || this.axisAt(x, y) ? 'pointer' : 'crosshair'
     const f = this.frame()
-    const dot = nearestDot(this.figure, f, this.isolated, x, y, REACH)
-    const near = dot >= 0 ? Math.hypot(toX(f, this.figure.dots.x[dot]) - x, toY(f, this.figure.dots.y[dot]) - y) - radiusOf(this.figure, dot) : Infinity
-    const fit = near > 3 ? nearestFit(this.figure, f, this.isolated, x, y, 5) : null
+    // Lines are painted over dots: on a line it is the line that is pointed at.
+    const fit = nearestFit(this.figure, f, this.isolated, x, y, 3)
+    const dot = fit ? -1 : nearestDot(this.figure, f, this.isolated, x, y, REACH)
     if (fit) this.showFit(fit, x, y)
     else this.showDot(dot)
   }

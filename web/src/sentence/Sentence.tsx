@@ -61,7 +61,7 @@ export function Sentence({ bench, columns, open, setOpen, onNew }: Props) {
           </div>
         )}
       </div>
-      {!typing && state.refusal && (
+      {!typing && !open && state.refusal && (
         <div className="mt-1.5">
           <Trouble message={state.refusal.message} advice={state.refusal.advice}>
             <button type="button" className="link ml-2" onClick={() => bench.clearRefusal()}>

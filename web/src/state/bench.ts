@@ -27,6 +27,7 @@ type Event =
   | { kind: 'asked' }
   | { kind: 'drawn'; drawing: Drawing }
   | { kind: 'previewed'; drawing: Drawing | null }
+  | { kind: 'resized'; drawing: Drawing }
   | { kind: 'refused'; refusal: Refusal }
   | { kind: 'began'; chart: Chart }
   | { kind: 'stepped'; step: Step }
@@ -42,6 +43,8 @@ export function reduce(state: BenchState, event: Event): BenchState {
       return { ...state, drawing: event.drawing, document: event.drawing.document, preview: null, drawingNow: false, refusal: null }
     case 'previewed':
       return { ...state, preview: event.drawing, drawingNow: false, refusal: null }
+    case 'resized':
+      return { ...state, drawing: event.drawing, drawingNow: false } // what was refused or tried is none of its business
     case 'refused':
       return { ...state, refusal: event.refusal, drawingNow: false }
     case 'began':
@@ -61,6 +64,7 @@ export class Bench {
   private state: BenchState
   private readonly listeners = new Set<() => void>()
   private asking: AbortController | null = null
+  private resizing: AbortController | null = null
   private keeping: Promise<void> = Promise.resolve()
   private size = { width: 0, height: 0 }
 
@@ -90,7 +94,22 @@ export class Bench {
   resize(width: number, height: number): void {
     if (Math.abs(width - this.size.width) < 2 && Math.abs(height - this.size.height) < 2) return
     this.size = { width, height }
-    void this.draw({ document: this.state.document })
+    void this.drawAgain()
+  }
+
+  /** Draws what is said for another size; a change that is on its way goes first. */
+  private async drawAgain(): Promise<void> {
+    const { document } = this.state
+    if (!document.x || !document.y) return
+    this.resizing?.abort()
+    const resizing = (this.resizing = new AbortController())
+    if (!this.state.drawing) this.send({ kind: 'asked' })
+    try {
+      const drawing = await this.ask.draw(this.version, { document, ...this.size }, resizing.signal)
+      if (!resizing.signal.aborted && this.state.document === document) this.send({ kind: 'resized', drawing })
+    } catch (fault) {
+      if (!resizing.signal.aborted && !this.state.drawing) this.send({ kind: 'refused', refusal: asRefusal(fault) })
+    }
   }
 
   /** Draws, dropping whatever was being drawn; null when refused or overtaken. */

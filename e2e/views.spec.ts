@@ -1,0 +1,113 @@
+import { add, chart, expect, sentence, test, watch } from './pages'
+
+test('a column that could explain it splits the chart in one press', async ({ page }) => {
+  await page.goto('/')
+  await page.getByRole('link', { name: 'Chart', exact: true }).first().waitFor()
+  await page.getByRole('link', { name: /Mites and honey/ }).click()
+  const panel = page.getByRole('region', { name: 'What else could explain it?' })
+  await expect(panel.getByRole('listitem').first()).toBeVisible()
+  await expect(panel).toContainText('columns were tried. A cause that is not in this table cannot be seen.')
+  await panel.getByRole('button', { name: 'district' }).click()
+  await expect(sentence(page)).toContainText('coloured by district')
+  await expect(sentence(page)).toContainText('to each district and overall')
+  await expect(page.getByRole('complementary', { name: 'Reading' })).toContainText('Inside')
+})
+
+test('limits, titles and units of an axis are said in a form, and wrong ones are refused there', async ({ page }) => {
+  await page.goto('/')
+  await page.getByRole('link', { name: /Dearer sells less/ }).click()
+  await expect(chart(page)).toHaveAttribute('data-painted', '4000')
+  await page.getByRole('button', { name: '+ add' }).click()
+  await page.getByRole('option', { name: /x from … to …/ }).click()
+  await page.getByRole('textbox', { name: 'From' }).fill('0')
+  await page.getByRole('textbox', { name: 'To' }).fill('20')
+  await page.getByRole('button', { name: 'Keep' }).click()
+  await expect(page.getByRole('alert').first()).toContainText('A log scale has no place for zero or less')
+  await page.getByRole('textbox', { name: 'From' }).fill('ten')
+  await expect(page.getByText('a limit is a number such as 2,500')).toBeVisible()
+  await page.getByRole('textbox', { name: 'From' }).fill('5')
+  await page.getByRole('textbox', { name: 'Unit' }).fill('£ a piece')
+  await page.getByRole('button', { name: 'Keep' }).click()
+  await expect(sentence(page)).toContainText('Show x from 5 to 20.')
+  await expect(page.getByText(/rows drawn · [\d,]+ outside the limits/)).toBeVisible()
+  await expect(page.getByRole('complementary', { name: 'Reading' })).toContainText('Fits and figures still use them')
+})
+
+test('a smoother stands beside the line, and the card over a line tells its equation', async ({ page }) => {
+  await page.goto('/')
+  await page.getByRole('link', { name: /Dearer sells less/ }).click()
+  await expect(chart(page)).toHaveAttribute('data-painted', '4000')
+  await add(page, 'smoothing spline too')
+  await expect(sentence(page)).toContainText('Fit a smoothing spline to all rows.')
+  await page.locator('[data-slot="fit-kind:1"]').click()
+  await page.getByRole('button', { name: 'take out of the sentence' }).click()
+  await expect(sentence(page)).not.toContainText('spline')
+  const box = (await chart(page).boundingBox())!
+  const facts: string[] = []
+  for (let y = 30; y < box.height - 60 && facts.length === 0; y += 3) {
+    await page.mouse.move(box.x + box.width / 2, box.y + y)
+    const text = (await page.locator('.lark-card').textContent()) ?? ''
+    if (text.includes('equation')) facts.push(text)
+  }
+  expect(facts[0]).toContain('quantity =')
+  expect(facts[0]).toContain('× unit price^')
+  expect(facts[0]).toContain('R squared')
+})
+
+test('the summary tells every column in numbers', async ({ page }) => {
+  await page.goto('/')
+  await page.getByRole('link', { name: 'Hive seasons', exact: true }).click()
+  await page.getByRole('tab', { name: 'Summary' }).click()
+  const forage = page.getByRole('row', { name: /^number Forage area/ })
+  await expect(forage).toContainText('strongly right-skewed: a log scale spreads it')
+  await expect(page.getByRole('row', { name: /^category Hive type/ })).toContainText('stacked')
+  await expect(page.getByRole('row', { name: /^number Honey yield/ })).toContainText('Altitude')
+})
+
+test('keys zoom the chart and the address of a chart opens it again', async ({ page }) => {
+  await page.goto('/')
+  await page.getByRole('link', { name: /A hive through two years/ }).click()
+  await expect(chart(page)).toHaveAttribute('data-painted', /7\d\d/)
+  await chart(page).locator('canvas').last().focus()
+  await page.keyboard.press('+')
+  await expect(page.locator('.lark-tools.zoomed')).toBeAttached()
+  await page.keyboard.press('ArrowRight')
+  await expect(page.locator('.lark-spoken')).toContainText('kg')
+  await page.keyboard.press('0')
+  await expect(page.locator('.lark-tools.zoomed')).not.toBeAttached()
+  const address = page.url()
+  await page.goto('/')
+  await page.goto(address)
+  await expect(sentence(page)).toContainText('Plot hive 1 against date, coloured by rain.')
+})
+
+test('nobody gets in without signing in, and wrong passwords are told so', async ({ browser, baseURL }) => {
+  const context = await browser.newContext({ storageState: { cookies: [], origins: [] } })
+  const page = await context.newPage()
+  const faults = watch(page)
+  await page.goto(baseURL + '/dataset/3/chart')
+  await page.getByLabel('Email address').fill('anwen@thornwick.example')
+  await page.getByLabel('Password').fill('not the one')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await expect(page.getByRole('alert')).toContainText('The address or the password is wrong')
+  await expect(page.getByLabel('Email address')).toHaveValue('anwen@thornwick.example')
+  const missing = await page.goto(baseURL + '/s/nobody-shared-this')
+  expect(missing!.status()).toBe(404)
+  await expect(page.getByRole('heading')).toHaveText('There is no chart here')
+  const used = await page.goto(baseURL + '/sign-in/made-up')
+  expect(used!.status()).toBe(401)
+  await expect(page.getByRole('heading')).toHaveText('This link does not sign you in')
+  expect(faults).toEqual([])
+  await context.close()
+})
+
+test('no view is wider than its window', async ({ page }) => {
+  for (const width of [1280, 1920]) {
+    await page.setViewportSize({ width, height: 800 })
+    for (const path of ['/', '/dataset/3/data', '/dataset/3/chart', '/dataset/3/shared']) {
+      await page.goto(path)
+      await page.getByRole('banner').waitFor()
+      expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)).toBeLessThanOrEqual(0)
+    }
+  }
+})
