@@ -114,7 +114,10 @@ type Density struct {
 
 // Estimate makes a density of the values.
 func Estimate(values []float64, rule Bandwidth) (*Density, error) {
-	kept := present(values)
+	kept := values
+	if slices.ContainsFunc(values, math.IsNaN) {
+		kept = present(values)
+	}
 	s := describe.Spread(kept)
 	if s.N < 2 || s.Min == s.Max {
 		return nil, ErrNoSpread
@@ -133,7 +136,12 @@ func Estimate(values []float64, rule Bandwidth) (*Density, error) {
 // below 1e-16 of the kernel's height.
 const reach = 8.6
 
-func (d *Density) sort() { d.sorted.Do(func() { slices.Sort(d.values) }) }
+func (d *Density) sort() {
+	d.sorted.Do(func() {
+		d.values = slices.Clone(d.values) // the caller's may be among them
+		slices.Sort(d.values)
+	})
+}
 
 // At is the density at u, exactly, from the values within reach. Values further
 // away than that but nothing nearer are summed all the same, so that a tail keeps

@@ -26,8 +26,8 @@ type TwoWay struct {
 // EstimateTwoWay makes a density of complete pairs.
 func EstimateTwoWay(x, y []float64) (*TwoWay, error) {
 	cx, cy, _ := model.Complete(x, y)
-	sx, sy := describe.Spread(cx), describe.Spread(cy)
-	if sx.N < 2 || sx.Min == sx.Max || sy.Min == sy.Max {
+	sx, sy := describe.Moments(cx), describe.Moments(cy)
+	if sx.N < 2 || !(sx.Min < sx.Max) || !(sy.Min < sy.Max) {
 		return nil, ErrNoSpread
 	}
 	shrink := math.Pow(float64(sx.N), -1.0/6)

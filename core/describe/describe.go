@@ -7,11 +7,13 @@
 package describe
 
 import (
+	"context"
 	"math"
 	"slices"
 
 	"copperlark/core/distribution"
 	"copperlark/core/model"
+	"copperlark/core/parallel"
 )
 
 // Error is the reason why a measure cannot be taken.
@@ -122,16 +124,63 @@ func Spread(values []float64) Summary {
 	if len(kept) <= sortedSpread {
 		return Summarise(kept)
 	}
-	s := Summary{N: len(kept), Missing: len(values) - len(kept), Mean: mean(kept), Min: math.Inf(1), Max: math.Inf(-1), Skew: math.NaN()}
-	m2 := 0.0
-	for _, v := range kept {
-		s.Min, s.Max = min(s.Min, v), max(s.Max, v)
-		m2 += (v - s.Mean) * (v - s.Mean)
-	}
-	s.SD = math.Sqrt(m2 / float64(s.N-1))
+	s := Moments(kept)
+	s.Missing = len(values) - len(kept)
 	quartiles := Quantiles(kept, 0.25, 0.5, 0.75)
 	s.Q1, s.Median, s.Q3 = quartiles[0], quartiles[1], quartiles[2]
 	s.IQR = s.Q3 - s.Q1
+	return s
+}
+
+// Moments gives n, mean, standard deviation, minimum and maximum of values without
+// NaN, on all cores; the rest of the summary is NaN.
+func Moments(values []float64) Summary {
+	nan := math.NaN()
+	s := Summary{N: len(values), Mean: nan, SD: nan, Min: nan, Max: nan, Q1: nan, Median: nan, Q3: nan, IQR: nan, Skew: nan}
+	if s.N == 0 {
+		return s
+	}
+	type part struct{ sum, low, high float64 }
+	parts := make([]part, parallel.Workers(s.N))
+	origin := values[0]
+	for i := range parts {
+		parts[i].low, parts[i].high = origin, origin
+	}
+	add := func(work func(p *part, values []float64)) (total float64) {
+		_ = parallel.Ranges(context.Background(), s.N, func(worker, from, to int) {
+			p := parts[worker]
+			work(&p, values[from:to])
+			parts[worker] = p
+		})
+		for i := range parts {
+			total += parts[i].sum
+			parts[i].sum = 0
+		}
+		return total
+	}
+	about := origin + add(func(p *part, values []float64) {
+		for _, v := range values {
+			p.sum += v - origin
+			p.low, p.high = min(p.low, v), max(p.high, v)
+		}
+	})/float64(s.N)
+	s.Mean = about + add(func(p *part, values []float64) { // what rounding left
+		for _, v := range values {
+			p.sum += v - about
+		}
+	})/float64(s.N)
+	squares := add(func(p *part, values []float64) {
+		for _, v := range values {
+			p.sum += (v - s.Mean) * (v - s.Mean)
+		}
+	})
+	if s.N > 1 {
+		s.SD = math.Sqrt(squares / float64(s.N-1))
+	}
+	s.Min, s.Max = parts[0].low, parts[0].high
+	for _, p := range parts {
+		s.Min, s.Max = min(s.Min, p.low), max(s.Max, p.high)
+	}
 	return s
 }
 

@@ -1,10 +1,12 @@
 package figure
 
 import (
+	"context"
 	"fmt"
 	"math"
 
 	"copperlark/core/chart"
+	"copperlark/core/parallel"
 	"copperlark/core/table"
 )
 
@@ -55,39 +57,40 @@ func selectRows(d *chart.Document, t *table.Table) *selection {
 	for _, name := range d.Columns() {
 		columns = append(columns, t.Column(name))
 	}
-	missing := make([]int, len(columns))
-	zeroX, zeroY := 0, 0
 	n := t.Rows()
-	s := &selection{rows: make([]uint32, 0, n), x: make([]float64, 0, n), y: make([]float64, 0, n), leftOut: make([]uint8, (n+7)/8)}
-row:
+	s := &selection{leftOut: make([]uint8, (n+7)/8)}
+	missing := make([]int, len(columns))
+	for j, c := range columns {
+		if c.Kind.Coded() {
+			missing[j] = s.leave(len(c.Codes), func(i int) bool { return c.Codes[i] < 0 })
+		} else {
+			missing[j] = s.leave(len(c.Numbers), func(i int) bool { return c.Numbers[i] != c.Numbers[i] })
+		}
+	}
+	zeroX, zeroY := 0, 0
+	if d.LogX {
+		zeroX = s.leave(n, func(i int) bool { return x[i] <= 0 })
+	}
+	if d.LogY {
+		zeroY = s.leave(n, func(i int) bool { return y[i] <= 0 })
+	}
+	drawn := n - zeroX - zeroY
+	for _, count := range missing {
+		drawn -= count
+	}
+	s.rows, s.x, s.y = make([]uint32, 0, drawn), make([]float64, 0, drawn), make([]float64, 0, drawn)
 	for i := range n {
-		for j, c := range columns {
-			if c.Missing(i) {
-				missing[j]++
-				s.leftOut[i>>3] |= 1 << (i & 7)
-				continue row
-			}
+		if s.leftOut[i>>3]>>(i&7)&1 == 0 {
+			s.rows = append(s.rows, uint32(i))
+			s.x = append(s.x, x[i])
+			s.y = append(s.y, y[i])
 		}
-		u, v := x[i], y[i]
-		if d.LogX {
-			if u <= 0 {
-				zeroX++
-				s.leftOut[i>>3] |= 1 << (i & 7)
-				continue
-			}
-			u = math.Log10(u)
-		}
-		if d.LogY {
-			if v <= 0 {
-				zeroY++
-				s.leftOut[i>>3] |= 1 << (i & 7)
-				continue
-			}
-			v = math.Log10(v)
-		}
-		s.rows = append(s.rows, uint32(i))
-		s.x = append(s.x, u)
-		s.y = append(s.y, v)
+	}
+	if d.LogX {
+		logarithms(s.x)
+	}
+	if d.LogY {
+		logarithms(s.y)
 	}
 	s.counts = Rows{Total: n, Drawn: len(s.rows), LeftOut: []Reason{}}
 	for j, count := range missing {
@@ -96,6 +99,26 @@ row:
 	s.reason(zeroX, "%s at or below zero, which a log scale has no place for", t.Column(d.X))
 	s.reason(zeroY, "%s at or below zero, which a log scale has no place for", t.Column(d.Y))
 	return s
+}
+
+// leave marks rows as left out and counts those that were not before.
+func (s *selection) leave(n int, when func(i int) bool) int {
+	count := 0
+	for i := range n {
+		if when(i) && s.leftOut[i>>3]>>(i&7)&1 == 0 {
+			s.leftOut[i>>3] |= 1 << (i & 7)
+			count++
+		}
+	}
+	return count
+}
+
+func logarithms(values []float64) {
+	_ = parallel.Ranges(context.Background(), len(values), func(_, from, to int) {
+		for i := from; i < to; i++ {
+			values[i] = math.Log10(values[i])
+		}
+	})
 }
 
 func (s *selection) reason(count int, words string, c *table.Column) {
