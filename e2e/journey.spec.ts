@@ -48,6 +48,8 @@ test('a file becomes a sentence, a chart, a shared page, and is taken back', asy
 
   // By typing, on a new chart, to the same numbers.
   await page.getByRole('button', { name: 'New chart' }).click()
+  await expect(page.getByText('The first change you make begins the trail')).toBeVisible()
+  await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
   await page.keyboard.press('/')
   const typed = page.getByLabel('The sentence, typed')
   await typed.fill('plot "Honig (kg)" against "größe in ha"\nlog x\ncolour by Straße\nfit line for each Straße and overall with band 95%\n')
