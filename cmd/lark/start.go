@@ -57,7 +57,6 @@ func start(ctx context.Context, s settings) error {
 		return err
 	}
 	defer closeAll()
-	_ = kept
 	var link string
 	if !s.noDemo {
 		owner, err := loadDemo(ctx, kept, a)

@@ -48,7 +48,7 @@ type Histogram struct {
 // Bin makes a histogram. With an IQR of zero, Freedman and Diaconis' rule gives
 // way to Sturges'. Equal values make one bin of width 1 about them.
 func Bin(values []float64, rule Rule) (*Histogram, error) {
-	sorted := present(values)
+	sorted := describe.Present(values)
 	n := len(sorted)
 	if n == 0 {
 		return nil, ErrNoValues
@@ -82,16 +82,6 @@ func Bin(values []float64, rule Rule) (*Histogram, error) {
 	return h, nil
 }
 
-func present(values []float64) []float64 {
-	kept := make([]float64, 0, len(values))
-	for _, v := range values {
-		if !math.IsNaN(v) {
-			kept = append(kept, v)
-		}
-	}
-	return kept
-}
-
 // Bandwidth chooses how far a Gaussian density smooths.
 type Bandwidth string
 
@@ -116,7 +106,7 @@ type Density struct {
 func Estimate(values []float64, rule Bandwidth) (*Density, error) {
 	kept := values
 	if slices.ContainsFunc(values, math.IsNaN) {
-		kept = present(values)
+		kept = describe.Present(values)
 	}
 	s := describe.Spread(kept)
 	if s.N < 2 || s.Min == s.Max {

@@ -42,7 +42,7 @@ type Summary struct {
 
 // Summarise describes values. With no values every statistic is NaN.
 func Summarise(values []float64) Summary {
-	sorted := present(values)
+	sorted := Present(values)
 	s := Summary{N: len(sorted), Missing: len(values) - len(sorted)}
 	nan := math.NaN()
 	s.Mean, s.SD, s.Min, s.Max, s.Q1, s.Median, s.Q3, s.IQR, s.Skew = nan, nan, nan, nan, nan, nan, nan, nan, nan
@@ -73,7 +73,8 @@ func Summarise(values []float64) Summary {
 	return s
 }
 
-func present(values []float64) []float64 {
+// Present copies the values that are not missing.
+func Present(values []float64) []float64 {
 	kept := make([]float64, 0, len(values))
 	for _, v := range values {
 		if !math.IsNaN(v) {
@@ -119,7 +120,7 @@ func Quantile(sorted []float64, p float64) float64 {
 func Spread(values []float64) Summary {
 	kept := values
 	if slices.ContainsFunc(values, math.IsNaN) {
-		kept = present(values)
+		kept = Present(values)
 	}
 	if len(kept) <= sortedSpread {
 		return Summarise(kept)
@@ -261,7 +262,7 @@ type Box struct {
 
 // TukeyBox describes values for a box plot.
 func TukeyBox(values []float64) (*Box, error) {
-	sorted := present(values)
+	sorted := Present(values)
 	if len(sorted) == 0 {
 		return nil, ErrNoValues
 	}
@@ -293,7 +294,7 @@ type MeanInterval struct {
 // IntervalOfMean gives the mean of values with its interval at a level such as
 // 0.95.
 func IntervalOfMean(values []float64, level float64) (MeanInterval, error) {
-	kept := present(values)
+	kept := Present(values)
 	if len(kept) == 0 {
 		return MeanInterval{}, ErrNoValues
 	}

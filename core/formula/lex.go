@@ -172,13 +172,3 @@ func Tokens(text string) ([]Token, error) {
 	}
 	return list, nil
 }
-
-// NeedsQuotes reports whether a column's name must stand in double quotes.
-func NeedsQuotes(name string) bool {
-	tokens, mistake := lex(name)
-	return mistake != nil || len(tokens) != 2 || tokens[0].kind != wordToken || reserved[strings.ToLower(name)]
-}
-
-var reserved = map[string]bool{"and": true, "or": true, "not": true, "is": true, "null": true, "between": true, "in": true, "like": true, "case": true, "when": true,
-	"then": true, "else": true, "end": true, "cast": true, "as": true, "true": true, "false": true, "by": true, "to": true, "into": true, "of": true, "top": true,
-	"rest": true, "missing": true, "descending": true, "extract": true}

@@ -2,7 +2,7 @@
 import type { Figure, Fit } from '../api/figure'
 import { position, ticks } from '../scale/scale'
 import { paintDots } from './dots'
-import { isWhole, seenX, seenY, toX, toY, type Frame } from './geometry'
+import { seenX, seenY, toX, toY, type Frame } from './geometry'
 import { shade, type Theme } from './theme'
 
 export interface PaintOptions {
@@ -198,5 +198,3 @@ function sampled(fit: Fit): [number, number][] {
   if (x!.length > 2) return Array.from(x!, (u, i) => [u, y![i]])
   return Array.from({ length: 97 }, (_, i) => [x![0] + ((x![1] - x![0]) * i) / 96, y![0] + ((y![1] - y![0]) * i) / 96])
 }
-
-export const zoomed = (frame: Frame) => !isWhole(frame.view)
