@@ -53,6 +53,7 @@ type Dataset struct {
 	ID        int64     `json:"id"`
 	Name      string    `json:"name"`
 	About     string    `json:"about"`
+	Origin    string    `json:"origin" doc:"where it comes from: a web address, or words"`
 	CreatedAt time.Time `json:"created_at"`
 	VersionID int64     `json:"version_id"`
 	Version   int       `json:"version"`
@@ -139,6 +140,9 @@ type Storage interface {
 	Version(ctx context.Context, spaceID, versionID int64) (*table.Table, Dataset, error)
 	Versions(ctx context.Context, spaceID, datasetID int64) ([]Version, error)
 	AddVersion(ctx context.Context, spaceID, fromVersionID int64, t *table.Table, clauses []prepare.Clause) (Version, error)
+	DescribeDataset(ctx context.Context, spaceID, id int64, name, about, origin *string) error
+	Meanings(ctx context.Context, datasetID int64) (Meanings, error)
+	SetMeanings(ctx context.Context, datasetID int64, meanings []Meaning) error // an empty one is forgotten
 	MoveChart(ctx context.Context, spaceID, chartID, versionID int64) error
 
 	AddChart(ctx context.Context, spaceID, versionID, personID int64, name string, document *chart.Document, words string) (Chart, error)
@@ -167,6 +171,7 @@ type App struct {
 	tries   *signInTries
 
 	preparations preparedCache
+	views        viewCache
 }
 
 // Limits are settings of whoever runs the program.

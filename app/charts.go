@@ -34,7 +34,7 @@ func (p *Picture) Encode() ([]byte, error) {
 // Draw states a chart as a document or, when typed is not empty, as a typed
 // sentence, and draws it. before is what words are told against; it may be nil.
 func (a *App) Draw(ctx context.Context, spaceID, versionID int64, document *chart.Document, typed string, before *chart.Document, width, height float64) (*Picture, error) {
-	t, _, err := a.Table(ctx, spaceID, versionID)
+	t, _, err := a.Spelled(ctx, spaceID, versionID)
 	if err != nil {
 		return nil, err
 	}
@@ -69,7 +69,7 @@ func DrawTable(ctx context.Context, t *table.Table, document *chart.Document, ty
 // columns of numbers that go together most, the one with the wider spread along
 // x. A table with fewer than two columns of numbers gives what it has.
 func (a *App) FirstLook(ctx context.Context, spaceID, versionID int64) (*chart.Document, error) {
-	t, _, err := a.Table(ctx, spaceID, versionID)
+	t, _, err := a.Spelled(ctx, spaceID, versionID)
 	if err != nil {
 		return nil, err
 	}
@@ -77,7 +77,7 @@ func (a *App) FirstLook(ctx context.Context, spaceID, versionID int64) (*chart.D
 }
 
 func (a *App) checked(ctx context.Context, spaceID, versionID int64, document *chart.Document) (*table.Table, error) {
-	t, _, err := a.Table(ctx, spaceID, versionID)
+	t, _, err := a.Spelled(ctx, spaceID, versionID)
 	if err != nil {
 		return nil, err
 	}

@@ -319,17 +319,26 @@ func (a *App) Profiles(ctx context.Context, spaceID, versionID int64) ([]ColumnP
 	if err != nil {
 		return nil, err
 	}
-	profiles := make([]ColumnProfile, len(t.Columns()))
+	meanings, err := a.meaningsOf(ctx, spaceID, versionID)
+	if err != nil {
+		return nil, err
+	}
+	return profiles(meanings.on(t)), nil
+}
+
+// profiles describes the columns of a table.
+func profiles(t *table.Table) []ColumnProfile {
+	list := make([]ColumnProfile, len(t.Columns()))
 	var wait sync.WaitGroup
 	for i, c := range t.Columns() {
 		wait.Add(1)
 		go func() {
 			defer wait.Done()
-			profiles[i] = ProfileOf(c)
+			list[i] = ProfileOf(c)
 		}()
 	}
 	wait.Wait()
-	return profiles, nil
+	return list
 }
 
 // DropDataset deletes a dataset with its charts; shared fixed copies stay.

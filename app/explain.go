@@ -126,12 +126,17 @@ type Correlation struct {
 	R     string `json:"r"`
 }
 
-// Summaries describes every column of a version.
-func (a *App) Summaries(ctx context.Context, spaceID, versionID int64) ([]ColumnSummary, error) {
-	t, _, err := a.Table(ctx, spaceID, versionID)
+// Summaries describes every column of a version after a preparation.
+func (a *App) Summaries(ctx context.Context, spaceID, versionID int64, typed string) ([]ColumnSummary, error) {
+	state, _, err := a.tried(ctx, spaceID, versionID, typed)
 	if err != nil {
 		return nil, err
 	}
+	meanings, err := a.meaningsOf(ctx, spaceID, versionID)
+	if err != nil {
+		return nil, err
+	}
+	t := meanings.spelled(state.Table)
 	list := make([]ColumnSummary, 0, len(t.Columns()))
 	for _, c := range t.Columns() {
 		if err := ctx.Err(); err != nil {

@@ -97,7 +97,7 @@ func (a *App) Shared(ctx context.Context, key string) (Share, error) {
 // RowCard gives the exact values of one row for its card: the columns named, or
 // all when none is.
 func (a *App) RowCard(ctx context.Context, spaceID, versionID int64, row int, columns []string) (map[string]string, error) {
-	t, _, err := a.Table(ctx, spaceID, versionID)
+	t, _, err := a.Spelled(ctx, spaceID, versionID)
 	if err != nil {
 		return nil, err
 	}
@@ -109,7 +109,7 @@ func (a *App) SharedRow(ctx context.Context, share Share, row int) (map[string]s
 	if share.VersionID == 0 {
 		return nil, ErrNotFound
 	}
-	t, _, err := a.Table(ctx, share.SpaceID, share.VersionID)
+	t, _, err := a.Spelled(ctx, share.SpaceID, share.VersionID)
 	if err != nil {
 		return nil, err
 	}

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"bytes"
 	"context"
 	"io"
 	"mime"
@@ -13,6 +14,8 @@ import (
 
 	"copperlark/app"
 	"copperlark/core/chart"
+	"copperlark/core/formula"
+	"copperlark/core/prepare"
 	"copperlark/core/reader"
 	"copperlark/core/table"
 )
@@ -202,22 +205,92 @@ func (s *Server) keepPreparation(ctx context.Context, who app.Person, in *prepar
 	return of(version), err
 }
 
+type describeInput struct {
+	ID   int64 `path:"id"`
+	Body struct {
+		Name   *string `json:"name,omitempty" maxLength:"300"`
+		About  *string `json:"about,omitempty" maxLength:"5000"`
+		Origin *string `json:"origin,omitempty" maxLength:"2000" doc:"where it comes from: a web address, or words"`
+	}
+}
+
+func (s *Server) describe(ctx context.Context, who app.Person, in *describeInput) (*empty, error) {
+	return &empty{}, s.app.Describe(ctx, who.SpaceID, in.ID, in.Body.Name, in.Body.About, in.Body.Origin)
+}
+
+type makeInput struct {
+	Body struct {
+		Name  string `json:"name" maxLength:"300"`
+		Typed string `json:"typed" maxLength:"100000" doc:"a preparation that begins with make"`
+	}
+}
+
+func (s *Server) make(ctx context.Context, who app.Person, in *makeInput) (*body[app.Dataset], error) {
+	dataset, err := s.app.Make(ctx, who, in.Body.Name, in.Body.Typed)
+	return of(dataset), err
+}
+
+func (s *Server) meanings(ctx context.Context, who app.Person, in *idInput) (*body[[]app.Meaning], error) {
+	list, err := s.app.Meanings(ctx, who.SpaceID, in.ID)
+	return of(list), err
+}
+
+type meaningInput struct {
+	ID   int64 `path:"id"`
+	Body app.Meaning
+}
+
+func (s *Server) setMeaning(ctx context.Context, who app.Person, in *meaningInput) (*empty, error) {
+	return &empty{}, s.app.SetMeaning(ctx, who.SpaceID, in.ID, in.Body)
+}
+
+type meaningsFileInput struct {
+	ID      int64 `path:"id"`
+	RawBody []byte
+}
+
+func (s *Server) importMeanings(ctx context.Context, who app.Person, in *meaningsFileInput) (*body[*app.ImportedMeanings], error) {
+	out, err := s.app.ImportMeanings(ctx, who.SpaceID, in.ID, bytes.NewReader(in.RawBody))
+	return of(out), err
+}
+
+// Language is what the expressions and clauses of a preparation can say, for help
+// and completion.
+type Language struct {
+	Functions []LanguageWord `json:"functions"`
+	Clauses   []LanguageWord `json:"clauses"`
+}
+
+// LanguageWord is a function or the beginning of a clause.
+type LanguageWord struct {
+	Name    string `json:"name"`
+	Help    string `json:"help,omitempty"`
+	Example string `json:"example"`
+}
+
+func (s *Server) language(context.Context, app.Person, *empty) (*body[Language], error) {
+	out := Language{Functions: []LanguageWord{}, Clauses: []LanguageWord{}}
+	for _, f := range formula.Functions() {
+		out.Functions = append(out.Functions, LanguageWord{f.Name, f.Help, f.Example})
+	}
+	for _, clause := range prepare.Examples() {
+		out.Clauses = append(out.Clauses, LanguageWord{Name: clause[0], Example: clause[1]})
+	}
+	return of(out), nil
+}
+
 func (s *Server) dropDataset(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
 	return &empty{}, s.app.DropDataset(ctx, who.SpaceID, in.ID)
 }
 
-type rowsInput struct {
+type viewInput struct {
 	Version int64 `path:"version"`
-	From    int   `query:"from" minimum:"0"`
-	Count   int   `query:"count" minimum:"1" maximum:"1000" default:"100"`
+	Body    app.ViewRequest
 }
 
-func (s *Server) rows(ctx context.Context, who app.Person, in *rowsInput) (*body[[][]string], error) {
-	t, _, err := s.app.Table(ctx, who.SpaceID, in.Version)
-	if err != nil {
-		return nil, err
-	}
-	return of(app.RowValues(t, in.From, in.Count)), nil
+func (s *Server) view(ctx context.Context, who app.Person, in *viewInput) (*body[*app.View], error) {
+	view, err := s.app.View(ctx, who.SpaceID, in.Version, in.Body)
+	return of(view), err
 }
 
 type rowInput struct {
@@ -250,8 +323,8 @@ func (s *Server) firstLook(ctx context.Context, who app.Person, in *versionInput
 	return of(document), err
 }
 
-func (s *Server) summary(ctx context.Context, who app.Person, in *versionInput) (*body[[]app.ColumnSummary], error) {
-	list, err := s.app.Summaries(ctx, who.SpaceID, in.Version)
+func (s *Server) summary(ctx context.Context, who app.Person, in *preparationInput) (*body[[]app.ColumnSummary], error) {
+	list, err := s.app.Summaries(ctx, who.SpaceID, in.Version, in.Body.Typed)
 	return of(list), err
 }
 

@@ -36,13 +36,13 @@ func (s *Store) AddDataset(ctx context.Context, n app.NewDataset) (app.Dataset, 
 	return d, err
 }
 
-const datasetQuery = `select d.id, d.name, d.about, d.created_at, v.id, v.number, v.row_count, v.file_name,
+const datasetQuery = `select d.id, d.name, d.about, d.origin, d.created_at, v.id, v.number, v.row_count, v.file_name,
 	(select count(*) from dataset_columns c where c.version_id = v.id)
 	from datasets d join lateral (select * from dataset_versions where dataset_id = d.id order by number desc limit 1) v on true `
 
 func scanDataset(row pgx.Row) (app.Dataset, error) {
 	var d app.Dataset
-	err := row.Scan(&d.ID, &d.Name, &d.About, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName, &d.Columns)
+	err := row.Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName, &d.Columns)
 	return d, found(err)
 }
 
@@ -67,6 +67,44 @@ func (s *Store) Datasets(ctx context.Context, spaceID int64) ([]app.Dataset, err
 // Dataset gives one.
 func (s *Store) Dataset(ctx context.Context, spaceID, id int64) (app.Dataset, error) {
 	return scanDataset(s.pool.QueryRow(ctx, datasetQuery+`where d.space_id = $1 and d.id = $2`, spaceID, id))
+}
+
+// DescribeDataset changes what is not nil.
+func (s *Store) DescribeDataset(ctx context.Context, spaceID, id int64, name, about, origin *string) error {
+	return affected(s.pool.Exec(ctx, `update datasets set name = coalesce($3, name), about = coalesce($4, about), origin = coalesce($5, origin)
+		where space_id = $1 and id = $2`, spaceID, id, name, about, origin))
+}
+
+// Meanings gives the dictionary of a dataset.
+func (s *Store) Meanings(ctx context.Context, datasetID int64) (app.Meanings, error) {
+	list, err := collect(ctx, s, func(row pgx.Row) (app.Meaning, error) {
+		var m app.Meaning
+		err := row.Scan(&m.Column, &m.Label, &m.Unit, &m.Meaning, &m.Codes)
+		return m, err
+	}, `select name, label, unit, meaning, codes from column_meanings where dataset_id = $1`, datasetID)
+	meanings := app.Meanings{}
+	for _, m := range list {
+		meanings[m.Column] = m
+	}
+	return meanings, err
+}
+
+// SetMeanings writes the meanings of some columns; an empty one is forgotten.
+func (s *Store) SetMeanings(ctx context.Context, datasetID int64, meanings []app.Meaning) error {
+	return pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+		for _, m := range meanings {
+			if m.Codes == nil {
+				m.Codes = map[string]string{}
+			}
+			if _, err := tx.Exec(ctx, `insert into column_meanings (dataset_id, name, label, unit, meaning, codes) values ($1, $2, $3, $4, $5, $6)
+				on conflict (dataset_id, name) do update set label = excluded.label, unit = excluded.unit, meaning = excluded.meaning, codes = excluded.codes`,
+				datasetID, m.Column, m.Label, m.Unit, m.Meaning, m.Codes); err != nil {
+				return err
+			}
+		}
+		_, err := tx.Exec(ctx, `delete from column_meanings where dataset_id = $1 and label = '' and unit = '' and meaning = '' and codes = '{}'`, datasetID)
+		return err
+	})
 }
 
 // DropDataset deletes one with its versions and charts.
@@ -141,9 +179,9 @@ func addColumns(ctx context.Context, tx pgx.Tx, versionID int64, packed []packed
 // Version reads the table of a version.
 func (s *Store) Version(ctx context.Context, spaceID, versionID int64) (*table.Table, app.Dataset, error) {
 	var d app.Dataset
-	err := s.pool.QueryRow(ctx, `select d.id, d.name, d.about, d.created_at, v.id, v.number, v.row_count, v.file_name
+	err := s.pool.QueryRow(ctx, `select d.id, d.name, d.about, d.origin, d.created_at, v.id, v.number, v.row_count, v.file_name
 		from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1 and v.id = $2`, spaceID, versionID).
-		Scan(&d.ID, &d.Name, &d.About, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName)
+		Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName)
 	if err != nil {
 		return nil, d, found(err)
 	}

@@ -190,10 +190,8 @@ func (e *evaluation) toNumber(v *vector) *vector {
 
 func (e *evaluation) toDate(v *vector) *vector {
 	return e.measureLevel(v, Date, func(text string) float64 {
-		for _, layout := range []string{"2006-01-02", "2006-01-02 15:04:05", "2006-01-02 15:04", "2006-01-02T15:04:05"} {
-			if moment, err := time.Parse(layout, strings.TrimSpace(text)); err == nil {
-				return float64(moment.Unix())
-			}
+		if seconds, ok := ReadDate(text); ok {
+			return seconds
 		}
 		return math.NaN()
 	})

@@ -7,7 +7,6 @@ import (
 	"sort"
 	"strings"
 
-	"copperlark/core/describe"
 	"copperlark/core/formula"
 	"copperlark/core/table"
 )
@@ -47,6 +46,9 @@ func (c *clause) read() (*table.Table, Effect) {
 		c.become(&column, kind, at)
 		said = append(said, string(kind))
 	}
+	if c.words("with") {
+		said = append(said, c.nameCodes(&column))
+	}
 	if c.words("in") {
 		column.Unit = c.text()
 		said = append(said, "in "+column.Unit)
@@ -60,9 +62,47 @@ func (c *clause) read() (*table.Table, Effect) {
 		said = append(said, "called "+column.Label)
 	}
 	if len(said) == 0 {
-		c.fail(c.here(), "expected as, in, meaning or called", "")
+		c.fail(c.here(), "expected as, with, in, meaning or called", "")
 	}
 	return c.with(&column), Effect{Words: strings.Join(said, ", ")}
+}
+
+// nameCodes reads "'0' as 'not fed', '1' as 'fed'": what is to stand for the values of
+// a column of groups. Values that get the same name become one group.
+func (c *clause) nameCodes(column *table.Column) string {
+	at := c.here()
+	if !column.Kind.Coded() {
+		*column = *c.grouping(column)
+	}
+	levels := slices.Clone(column.Levels)
+	named := 0
+	for {
+		t := c.here()
+		code := c.text()
+		i := slices.Index(column.Levels, code)
+		if i < 0 {
+			c.fail(t, fmt.Sprintf("%s has no value %s", column.Name, code), "its values are "+clipped(column.Levels))
+		}
+		c.need("as")
+		levels[i] = c.text()
+		named++
+		if !c.words(",") {
+			break
+		}
+	}
+	if slices.Contains(levels, "") {
+		c.fail(at, "a name may not be empty", "")
+	}
+	renamed := *column
+	renamed.Levels, renamed.Codes = nil, make([]int32, 0, len(column.Codes))
+	coder := table.NewCoder()
+	appendCodes(&renamed, &table.Column{Codes: column.Codes, Levels: levels}, coder)
+	renamed.Levels = coder.Levels()
+	if renamed.Kind == table.YesNo && len(renamed.Levels) != 2 {
+		renamed.Kind = table.Category
+	}
+	*column = renamed
+	return fmt.Sprintf("%d values named", named)
 }
 
 // become reads a column as another kind, by the text of its values.
@@ -205,210 +245,4 @@ func (c *clause) order() (*table.Table, Effect) {
 		return sign*by[a] < sign*by[b]
 	})
 	return c.with(&column), Effect{Words: strings.Join(column.Levels[:min(3, len(column.Levels))], ", ") + " …"}
-}
-
-// aggregate is a function over the rows of a group.
-type aggregate struct {
-	name   string
-	values *table.Column // nil for count()
-	share  float64       // of quantile
-}
-
-var aggregateNames = []string{"count", "sum", "mean", "median", "min", "max", "stddev", "quantile"}
-
-// aggregate reads mean(honey_kg * price), count() or quantile(x, 0.9).
-func (c *clause) aggregate(stops ...string) aggregate {
-	text, from := c.rest(stops...)
-	trimmed := strings.TrimSpace(text)
-	open := strings.IndexByte(trimmed, '(')
-	at := formula.Token{From: from, To: from + max(1, len([]rune(trimmed)))}
-	if open < 0 || !strings.HasSuffix(trimmed, ")") {
-		c.fail(at, "expected an aggregate such as mean(honey_kg)", "take one of "+strings.Join(aggregateNames, ", "))
-	}
-	a := aggregate{name: strings.ToLower(strings.TrimSpace(trimmed[:open])), share: 0.5}
-	if !slices.Contains(aggregateNames, a.name) {
-		c.fail(at, fmt.Sprintf("no aggregate is called %s", trimmed[:open]), "take one of "+strings.Join(aggregateNames, ", "))
-	}
-	inner := trimmed[open+1 : len(trimmed)-1]
-	innerFrom := from + len([]rune(text[:strings.IndexByte(text, '(')+1]))
-	if a.name == "quantile" {
-		comma := strings.LastIndexByte(inner, ',')
-		if comma < 0 {
-			c.fail(at, "a quantile needs its share", "say quantile(honey_kg, 0.9)")
-		}
-		if _, err := fmt.Sscan(inner[comma+1:], &a.share); err != nil || !(a.share >= 0 && a.share <= 1) {
-			c.fail(at, "the share of a quantile goes from 0 to 1", "say quantile(honey_kg, 0.9)")
-		}
-		inner = inner[:comma]
-	}
-	if a.name == "count" && (strings.TrimSpace(inner) == "" || strings.TrimSpace(inner) == "*") {
-		return a
-	}
-	f, err := formula.Parse(inner)
-	c.check(err, innerFrom)
-	values, _, err := f.Column(c.ctx, c.table, "value", c.seed)
-	c.check(err, innerFrom)
-	if values.Kind == table.YesNo && a.name != "count" { // the mean of yes / no is the share of yes
-		values = &table.Column{Name: "value", Kind: table.Number, Numbers: asNumbers(values.Codes)}
-	}
-	if a.name != "count" && values.Kind.Coded() {
-		c.fail(at, fmt.Sprintf("%s needs numbers", a.name), "count() counts rows of any kind")
-	}
-	a.values = values
-	return a
-}
-
-func asNumbers(codes []int32) []float64 {
-	values := make([]float64, len(codes))
-	for i, code := range codes {
-		values[i] = float64(code)
-		if code < 0 {
-			values[i] = math.NaN()
-		}
-	}
-	return values
-}
-
-// aggregates computes one value a group; missing values take no part, and a group
-// without values has none (a count has 0).
-func (c *clause) aggregates(codes []int32, groups int, a aggregate) []float64 {
-	out := make([]float64, groups)
-	if a.name == "count" {
-		for row, code := range codes {
-			if code >= 0 && (a.values == nil || !a.values.Missing(row)) {
-				out[code]++
-			}
-		}
-		return out
-	}
-	byGroup := make([][]float64, groups)
-	for row, code := range codes {
-		if code >= 0 && !a.values.Missing(row) {
-			byGroup[code] = append(byGroup[code], a.values.Numbers[row])
-		}
-	}
-	for g, values := range byGroup {
-		s := describe.Summarise(values)
-		switch a.name {
-		case "sum":
-			out[g] = s.Mean * float64(s.N)
-			if s.N > 0 {
-				out[g] = 0
-				for _, v := range values {
-					out[g] += v
-				}
-			}
-		case "mean":
-			out[g] = s.Mean
-		case "median":
-			out[g] = s.Median
-		case "min":
-			out[g] = s.Min
-		case "max":
-			out[g] = s.Max
-		case "stddev":
-			out[g] = s.SD
-		case "quantile":
-			slices.Sort(values)
-			out[g] = describe.Quantile(values, a.share)
-		}
-	}
-	return out
-}
-
-// forEach makes one row for each combination of groups that occurs.
-func (c *clause) forEach() (*table.Table, Effect) {
-	keys := c.keys()
-	parts := make([]*table.Column, len(keys))
-	for i, key := range keys {
-		parts[i] = c.grouping(key)
-	}
-	codes, combinations := combine(parts, c.table.Rows())
-	first := make([]int, len(combinations)) // a row of each combination
-	for row := c.table.Rows() - 1; row >= 0; row-- {
-		if codes[row] >= 0 {
-			first[codes[row]] = row
-		}
-	}
-	keysOnly := c.build(keys)
-	columns := slices.Clone(keysOnly.Select(first).Columns())
-	for {
-		name, _ := c.name()
-		c.need("=")
-		a := c.aggregate(",")
-		made := table.NewNumbers(name, c.aggregates(codes, len(combinations), a))
-		if a.values != nil && a.values.Kind == table.Date && a.name != "count" && a.name != "sum" && a.name != "stddev" {
-			made.Kind, made.Grain = table.Date, a.values.Grain
-		}
-		columns = append(columns, made)
-		if !c.words(",") {
-			break
-		}
-	}
-	return c.build(columns), Effect{Words: fmt.Sprintf("%d rows, one a group", len(combinations))}
-}
-
-// keys reads the columns of "for each", up to the colon.
-func (c *clause) keys() []*table.Column {
-	list := []*table.Column{c.column()}
-	for c.words(",") {
-		list = append(list, c.column())
-	}
-	c.need(":")
-	return list
-}
-
-// stack turns columns of numbers into one column of names and one of values.
-func (c *clause) stack() (*table.Table, Effect) {
-	columns := c.stacked()
-	c.need("into")
-	name, _ := c.name()
-	c.need(",")
-	value, _ := c.name()
-	for _, column := range columns {
-		if column.Kind.Coded() || column.Kind != columns[0].Kind {
-			c.fail(formula.Token{To: len(c.runes)}, fmt.Sprintf("stack needs columns of numbers; %s holds %s values", column.Name, column.Kind), "")
-		}
-	}
-	n, k := c.table.Rows(), len(columns)
-	rows := make([]int, 0, n*k)
-	names := &table.Column{Name: name, Kind: table.Ordered, Codes: make([]int32, 0, n*k)}
-	values := &table.Column{Name: value, Kind: columns[0].Kind, Grain: columns[0].Grain, Unit: columns[0].Unit, Numbers: make([]float64, 0, n*k)}
-	for _, column := range columns {
-		names.Levels = append(names.Levels, column.Name)
-	}
-	for row := range n {
-		for j, column := range columns {
-			rows = append(rows, row)
-			names.Codes = append(names.Codes, int32(j))
-			values.Numbers = append(values.Numbers, column.Numbers[row])
-		}
-	}
-	var others []*table.Column
-	for _, column := range c.table.Columns() {
-		if !slices.Contains(columns, column) {
-			others = append(others, column)
-		}
-	}
-	result := []*table.Column{names, values}
-	if len(others) > 0 {
-		result = append(slices.Clone(c.build(others).Select(rows).Columns()), names, values)
-	}
-	return c.build(result), Effect{Words: fmt.Sprintf("%d columns into 2", k)}
-}
-
-// stacked reads "hive_1 to hive_6", or a list.
-func (c *clause) stacked() []*table.Column {
-	first := c.column()
-	if !c.words("to") {
-		list := []*table.Column{first}
-		for c.words(",") {
-			list = append(list, c.column())
-		}
-		return list
-	}
-	last := c.column()
-	all := c.table.Columns()
-	from, to := slices.Index(all, first), slices.Index(all, last)
-	return all[min(from, to) : max(from, to)+1]
 }

@@ -1,6 +1,6 @@
 // Package prepare gets a table into shape: clauses that read, leave out, keep, work
 // out, join, order, group, stack and sort, each a line of text, applied one after
-// the other. The table that is given is never changed.
+// the other. Tables that are given are never changed.
 //
 // A worked example:
 //
@@ -14,10 +14,9 @@ package prepare
 import (
 	"context"
 	"errors"
-	"fmt"
+	"slices"
 	"strings"
 
-	"copperlark/core/chart"
 	"copperlark/core/formula"
 	"copperlark/core/table"
 )
@@ -80,35 +79,118 @@ func Print(clauses []Clause) string {
 	return typed.String()
 }
 
-// Run applies clauses to a table. Random expressions draw from the seed. On a
-// mistake it gives an *Mistake that names the clause, and the effects so far.
-func Run(ctx context.Context, t *table.Table, clauses []Clause, seed uint64) (*table.Table, []Effect, error) {
-	effects := make([]Effect, 0, len(clauses))
-	for i, c := range clauses {
-		if err := ctx.Err(); err != nil {
-			return nil, effects, err
-		}
-		if c.Off {
-			effects = append(effects, Effect{Before: t.Rows(), After: t.Rows(), Words: "switched off"})
-			continue
-		}
-		next, effect, err := apply(ctx, t, c.Text, seed+uint64(i))
+// Environment is what clauses may reach beside the table that they are given.
+type Environment struct {
+	Seed    uint64 // what random expressions draw from
+	Name    string // of the table, for "add rows of … naming each in source"
+	MaxRows int    // that a clause may make; 0: DefaultMaxRows
+
+	// Dataset gives the table of another dataset by the name that people gave it, or
+	// that name as one word; version 0 is the newest. Its error is told as it stands.
+	// nil: there are no others.
+	Dataset func(ctx context.Context, name string, version int) (*table.Table, error)
+}
+
+// DefaultMaxRows is the most rows that a clause may make.
+const DefaultMaxRows = 20_000_000
+
+// LeftOut is a row of the table that was begun with and the clause that took it away.
+type LeftOut struct {
+	Row    int32
+	Clause int
+}
+
+// State is a table on its way through a preparation. A state is never changed:
+// applying a clause gives a new one, so that states can be kept and gone on from.
+type State struct {
+	Table   *table.Table
+	Effects []Effect
+	// LeftOut are the rows that clauses took away, in the order of the clauses, as
+	// long as rows were rows of the table that was begun with: summing up, laying
+	// out, adding and making rows ends the counting.
+	LeftOut []LeftOut
+
+	rows []int32 // which row of the first table each row is; nil: the same
+	lost bool    // rows are no longer rows of the first table
+}
+
+// Begin is the state before the first clause.
+func Begin(t *table.Table) *State { return &State{Table: t} }
+
+// Run applies clauses to a table. On a mistake it gives an *Mistake that names the
+// clause, and the state before it.
+func Run(ctx context.Context, t *table.Table, clauses []Clause, environment Environment) (*State, error) {
+	state := Begin(t)
+	for _, c := range clauses {
+		next, err := state.Apply(ctx, c, environment)
 		if err != nil {
-			var mistake *Mistake
-			var inFormula *formula.Error
-			switch {
-			case errors.As(err, &mistake):
-				mistake.Clause = i
-			case errors.As(err, &inFormula):
-				err = &Mistake{i, inFormula.From, inFormula.To, inFormula.Message, inFormula.Advice}
-			}
-			return nil, effects, err
+			return state, err
 		}
-		effect.Before, effect.After = t.Rows(), next.Rows()
-		effects = append(effects, effect)
-		t = next
+		state = next
 	}
-	return t, effects, nil
+	return state, nil
+}
+
+// Apply applies one more clause. A mistake is an *Mistake.
+func (s *State) Apply(ctx context.Context, c Clause, environment Environment) (*State, error) {
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
+	next := *s
+	position := len(s.Effects)
+	if c.Off {
+		next.Effects = append(slices.Clone(s.Effects), Effect{Before: s.Table.Rows(), After: s.Table.Rows(), Words: "switched off"})
+		return &next, nil
+	}
+	applied, effect, err := apply(ctx, s.Table, c.Text, position, environment)
+	if err != nil {
+		var mistake *Mistake
+		var inFormula *formula.Error
+		switch {
+		case errors.As(err, &mistake):
+			mistake.Clause = position
+			return nil, mistake
+		case errors.As(err, &inFormula):
+			return nil, &Mistake{position, inFormula.From, inFormula.To, inFormula.Message, inFormula.Advice}
+		}
+		return nil, err
+	}
+	next.Table = applied.result
+	effect.Before, effect.After = s.Table.Rows(), applied.result.Rows()
+	next.Effects = append(slices.Clone(s.Effects), effect)
+	next.follow(applied, s.Table.Rows(), position)
+	return &next, nil
+}
+
+// follow keeps count of which rows are left of the first table.
+func (s *State) follow(applied *clause, before, position int) {
+	switch {
+	case s.lost:
+		return
+	case applied.fresh:
+		s.lost, s.rows = true, nil
+		return
+	case applied.rows == nil:
+		return
+	}
+	first := func(row int) int32 {
+		if s.rows == nil {
+			return int32(row)
+		}
+		return s.rows[row]
+	}
+	present := make([]bool, before)
+	rows := make([]int32, len(applied.rows))
+	for i, row := range applied.rows {
+		present[row], rows[i] = true, first(row)
+	}
+	gone := slices.Clone(s.LeftOut)
+	for row, there := range present {
+		if !there {
+			gone = append(gone, LeftOut{first(row), position})
+		}
+	}
+	s.rows, s.LeftOut = rows, gone
 }
 
 // kinds of clause by their first words, with an example each.
@@ -117,6 +199,7 @@ var kinds = []struct {
 	example string
 	run     func(*clause) (*table.Table, Effect)
 }{
+	{"make", "make 60 rows in each of 3 groups", (*clause).makeRows},
 	{"take", "take hive_seasons", (*clause).take},
 	{"read", "read fed as yes/no", (*clause).read},
 	{"leave out missing", "leave out missing honey_kg, forage_ha", (*clause).leaveOut},
@@ -126,7 +209,10 @@ var kinds = []struct {
 	{"join names", "join names district, hive_type into plot_group", (*clause).joinNames},
 	{"order", "order district by mean(honey_kg)", (*clause).order},
 	{"for each", "for each season, district: mean_yield = mean(honey_kg), hives = count()", (*clause).forEach},
+	{"join", "join apiaries by apiary", (*clause).join},
+	{"add rows of", "add rows of hive_seasons_2032 naming each in source", (*clause).addRows},
 	{"stack", "stack hive_1 to hive_6 into hive, weight_kg", (*clause).stack},
+	{"lay out", "lay out weight_kg by hive for each apiary, season", (*clause).layOut},
 	{"sort by", "sort by income descending", (*clause).sortBy},
 	{"drop duplicates", "drop duplicates of apiary, season", (*clause).dropDuplicates},
 }
@@ -138,191 +224,4 @@ func Examples() [][2]string {
 		list = append(list, [2]string{k.words, k.example})
 	}
 	return list
-}
-
-// clause is one clause being read and applied.
-type clause struct {
-	ctx      context.Context
-	table    *table.Table
-	seed     uint64
-	runes    []rune
-	tokens   []formula.Token
-	position int
-	example  string
-}
-
-func apply(ctx context.Context, t *table.Table, text string, seed uint64) (result *table.Table, effect Effect, err error) {
-	tokens, err := formula.Tokens(text)
-	if err != nil {
-		return nil, effect, err
-	}
-	c := &clause{ctx: ctx, table: t, seed: seed, runes: []rune(text), tokens: tokens}
-	defer func() {
-		if fault := recover(); fault != nil {
-			mistake, ours := fault.(*Mistake)
-			if !ours {
-				panic(fault)
-			}
-			err = mistake
-		}
-	}()
-	for _, k := range kinds {
-		if c.words(strings.Fields(k.words)...) {
-			c.example = k.example
-			result, effect = k.run(c)
-			c.end()
-			return result, effect, ctx.Err()
-		}
-	}
-	var known []string
-	for _, k := range kinds {
-		known = append(known, k.words)
-	}
-	first := c.here()
-	advice := "a clause begins with " + strings.Join(known, ", ")
-	if near := chart.Nearest(first.Text, known); near != "" {
-		advice = fmt.Sprintf("did you mean %s?", near)
-	}
-	c.fail(first, fmt.Sprintf("no clause begins with %s", first.Text), advice)
-	return nil, effect, nil
-}
-
-func (c *clause) fail(t formula.Token, message, advice string) {
-	if advice == "" {
-		advice = "say it like this: " + c.example
-	}
-	panic(&Mistake{From: t.From, To: max(t.To, t.From+1), Message: message, Advice: advice})
-}
-
-// check turns an error of an expression that stands from a character on into one of
-// the clause.
-func (c *clause) check(err error, from int) {
-	var mistake *formula.Error
-	if errors.As(err, &mistake) {
-		panic(&Mistake{From: from + mistake.From, To: from + mistake.To, Message: mistake.Message, Advice: mistake.Advice})
-	}
-	if err != nil {
-		c.fail(formula.Token{From: from, To: from + 1}, err.Error(), "")
-	}
-}
-
-func (c *clause) here() formula.Token {
-	if c.position < len(c.tokens) {
-		return c.tokens[c.position]
-	}
-	return formula.Token{From: len(c.runes), To: len(c.runes) + 1}
-}
-
-func (c *clause) ended() bool { return c.position >= len(c.tokens) }
-
-func (c *clause) end() {
-	if !c.ended() {
-		c.fail(c.here(), fmt.Sprintf("%s is not expected here", c.here().Text), "")
-	}
-}
-
-func (c *clause) words(words ...string) bool {
-	for i, word := range words {
-		if c.position+i >= len(c.tokens) {
-			return false
-		}
-		t := c.tokens[c.position+i]
-		if t.Quoted || t.IsText || !strings.EqualFold(t.Text, word) {
-			return false
-		}
-	}
-	c.position += len(words)
-	return true
-}
-
-func (c *clause) need(word string) {
-	if !c.words(word) {
-		c.fail(c.here(), "expected "+word, "")
-	}
-}
-
-// name reads a name that need not be that of a column yet.
-func (c *clause) name() (string, formula.Token) {
-	t := c.here()
-	if c.ended() || t.IsText || t.IsNumber || t.Text == "" {
-		c.fail(t, "expected a name", "")
-	}
-	c.position++
-	return t.Text, t
-}
-
-func (c *clause) column() *table.Column {
-	name, t := c.name()
-	found := c.table.Column(name)
-	if found == nil {
-		message, advice := chart.UnknownColumn(name, c.table.Names())
-		c.fail(t, message, advice)
-	}
-	return found
-}
-
-func (c *clause) columns() []*table.Column {
-	list := []*table.Column{c.column()}
-	for c.words(",") {
-		list = append(list, c.column())
-	}
-	return list
-}
-
-func (c *clause) text() string {
-	t := c.here()
-	if !t.IsText {
-		c.fail(t, "expected a text in single quotes", "")
-	}
-	c.position++
-	return t.Text
-}
-
-// rest is the text from here to the end, or to one of the stops outside brackets.
-func (c *clause) rest(stops ...string) (text string, from int) {
-	start := c.here().From
-	depth := 0
-	for !c.ended() {
-		t := c.here()
-		plain := !t.IsText && !t.Quoted
-		if plain && depth == 0 {
-			for _, stop := range stops {
-				if strings.EqualFold(t.Text, stop) {
-					return string(c.runes[start:t.From]), start
-				}
-			}
-		}
-		if plain && t.Text == "(" {
-			depth++
-		}
-		if plain && t.Text == ")" {
-			depth--
-		}
-		c.position++
-	}
-	return string(c.runes[start:]), start
-}
-
-// with gives the table with a column added, or put in the place of its namesake.
-func (c *clause) with(column *table.Column) *table.Table {
-	columns := make([]*table.Column, 0, len(c.table.Columns())+1)
-	replaced := false
-	for _, old := range c.table.Columns() {
-		if old.Name == column.Name {
-			old, replaced = column, true
-		}
-		columns = append(columns, old)
-	}
-	if !replaced {
-		columns = append(columns, column)
-	}
-	return c.build(columns)
-}
-
-func (c *clause) build(columns []*table.Column) *table.Table {
-	t, err := table.New(columns...)
-	if err != nil {
-		c.fail(formula.Token{To: len(c.runes)}, err.Error(), "choose another name")
-	}
-	return t
 }

@@ -3,6 +3,7 @@ package prepare
 import (
 	"context"
 	"errors"
+	"fmt"
 	"math"
 	"strings"
 	"testing"
@@ -20,6 +21,31 @@ A5,Low Fen,2029,skep,8,0,1,,9
 A1,Tarn,2029,skep,10,2,1,1,2
 A7,,2031,long,6,1,,11,12
 `
+
+// stands and later are the other datasets of the tests.
+const (
+	stands = `stand,keeper,district
+A1,Odo,x
+A1,Wen,y
+A3,Odo,z
+,Nemo,x
+Z9,Ire,x
+`
+	later = `apiary,season,kg,colour
+B1,2032,5,blue
+B2,2033,,red
+`
+)
+
+// others is an environment with two other datasets.
+var others = Environment{Seed: 1, Name: "seasons", Dataset: func(ctx context.Context, name string, version int) (*table.Table, error) {
+	content, known := map[string]string{"stands": stands, "later ones": later}[name]
+	if !known || version > 1 {
+		return nil, fmt.Errorf("no dataset is called %s", name)
+	}
+	t, _, err := reader.Read(ctx, strings.NewReader(content), reader.Options{})
+	return t, err
+}}
 
 func load(t *testing.T) *table.Table {
 	t.Helper()
@@ -69,13 +95,22 @@ func TestClauses(t *testing.T) {
 		{"keep top 1 district by sum(kg + 1), rest as 'Other'", "district", "ordered|Tarn~Tarn~Other~Other~Other~Tarn~"},
 		{"order district by mean(kg) descending\nfor each district: n = count()", "district", "ordered|Brindle~Tarn~Low Fen"},
 		{"order district as 'Tarn', 'Low Fen'\nfor each district: n = count()", "district", "ordered|Tarn~Low Fen~Brindle"},
+		{"join stands by apiary = stand", "apiary kg keeper district_stands", "category|A1~A1~A2~A3~A4~A5~A1~A1~A7\nnumber|10~10~20~~40~8~10~10~6\ncategory|Odo~Wen~~Odo~~~Odo~Wen~\ncategory|x~y~~z~~~x~y~"},
+		{"drop duplicates\njoin 'stands' version 1 by apiary = stand keeping matched rows", "apiary keeper", "category|A1~A1~A3\ncategory|Odo~Wen~Odo"},
+		{"add rows of 'later ones' naming each in source\nkeep kg < 9 or colour = 'red'", "apiary season kg colour source h1", "category|A5~A7~B1~B2\nordered|2029~2031~2032~2033\nnumber|8~6~5~\ncategory|~~blue~red\ncategory|seasons~seasons~later ones~later ones\nnumber|~11~~"},
+		{"stack h1 to h2 into hive, weight\ndrop duplicates of apiary, hive\nlay out weight by hive for each apiary, price", "apiary h1 h2", "category|A1~A2~A3~A4~A5~A7\nnumber|1~3~5~7~~11\nnumber|2~4~6~8~9~12"},
+		{"lay out sum(kg) by hive_type for each district", "district skep long", "category|Tarn~Brindle~Low Fen~\nnumber|20~~8~\nnumber|20~40~~6"},
+		{"keep apiary in ('A2', 'A3')\nlay out district by apiary for each season", "season A2 A3", "ordered|2030~2029\ncategory|Tarn~\ncategory|~Brindle"},
+		{"read fed with 'no' as 'not fed', 'yes' as 'fed in autumn'", "fed", "yes / no|fed in autumn~not fed~fed in autumn~not fed~fed in autumn~fed in autumn~"},
+		{"read price as category with '2' as 'some', '3' as 'some'", "price", "category|some~some~some~~0~some~1"},
 		{"off keep kg > 1000\ntake seasons", "apiary", "category|A1~A2~A3~A4~A5~A1~A7"},
 	} {
-		got, effects, err := Run(context.Background(), load(t), Parse(test.typed), 1)
+		state, err := Run(context.Background(), load(t), Parse(test.typed), others)
 		if err != nil {
 			t.Errorf("%s: %v", test.typed, err)
 			continue
 		}
+		got, effects := state.Table, state.Effects
 		if have := shown(got, test.columns); have != test.want {
 			t.Errorf("%s: got\n%s\nwant\n%s", test.typed, have, test.want)
 		}
@@ -86,21 +121,21 @@ func TestClauses(t *testing.T) {
 }
 
 func TestGroupsWithoutRowsAreGone(t *testing.T) {
-	got, _, err := Run(context.Background(), load(t), Parse("keep district <> 'Low Fen' and season < '2031'"), 1)
+	state, err := Run(context.Background(), load(t), Parse("keep district <> 'Low Fen' and season < '2031'"), others)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if levels := strings.Join(got.Column("district").Levels, "~"); levels != "Brindle~Tarn" {
+	if levels := strings.Join(state.Table.Column("district").Levels, "~"); levels != "Brindle~Tarn" {
 		t.Errorf("districts: %s", levels)
 	}
 }
 
 func TestMeaningsAreKept(t *testing.T) {
-	got, _, err := Run(context.Background(), load(t), Parse("read kg in 'kg per hive' meaning 'Honey; it''s weighed' called 'Honey yield'"), 1)
+	state, err := Run(context.Background(), load(t), Parse("read kg in 'kg per hive' meaning 'Honey; it''s weighed' called 'Honey yield'"), others)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if c := got.Column("kg"); c.Unit != "kg per hive" || c.Meaning != "Honey; it's weighed" || c.ReadableName() != "Honey yield" {
+	if c := state.Table.Column("kg"); c.Unit != "kg per hive" || c.Meaning != "Honey; it's weighed" || c.ReadableName() != "Honey yield" {
 		t.Errorf("%+v", c)
 	}
 }
@@ -109,9 +144,9 @@ func TestTheTableGivenIsNeverChanged(t *testing.T) {
 	data := load(t)
 	before := shown(data, strings.Join(data.Names(), " "))
 	for _, example := range Examples() {
-		_, _, _ = Run(context.Background(), data, []Clause{{Text: example[1]}}, 1)
+		_, _ = Run(context.Background(), data, []Clause{{Text: example[1]}}, others)
 	}
-	_, _, err := Run(context.Background(), data, Parse("order district by mean(kg)\nkeep top 1 district by sum(kg + 1), rest as 'x'\nread price as category\nsort by kg"), 1)
+	_, err := Run(context.Background(), data, Parse("order district by mean(kg)\nkeep top 1 district by sum(kg + 1), rest as 'x'\nread price as category\nread district with 'Tarn' as 'T'\nsort by kg"), others)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -122,20 +157,26 @@ func TestTheTableGivenIsNeverChanged(t *testing.T) {
 
 func TestMistakesNameClauseAndPlace(t *testing.T) {
 	for typed, want := range map[string]Mistake{
-		"take x\nkeep kgs > 3":              {1, 5, 8, "no column kgs", "did you mean kg?"},
-		"kepe kg > 3":                       {0, 0, 4, "no clause begins with kepe", "did you mean keep?"},
-		"work out x = ln(district)":         {0, 16, 24, "expected a number", "cast"},
-		"for each district: m = man(kg)":    {0, 23, 30, "no aggregate is called man", "mean"},
-		"for each district: m = mean(kgs)":  {0, 28, 31, "no column kgs", "did you mean kg?"},
-		"sort by kg upwards":                {0, 11, 18, "upwards is not expected here", "sort by income"},
-		"read kg as colour":                 {0, 11, 17, "no kind is called colour", "say number"},
-		"stack district, kg into a, b":      {0, 0, 28, "stack needs columns of numbers", "stack hive_1"},
-		"keep kg + 1":                       {0, 5, 11, "a condition is true or false", "compare it"},
-		"leave out missing 'kg'":            {0, 18, 22, "expected a name", "leave out missing"},
-		"keep top many district by count()": {0, 9, 13, "expected how many", "keep top 12"},
-		"for each kg":                       {0, 11, 12, "expected :", "for each season"},
+		"take x\nkeep kgs > 3":                      {1, 5, 8, "no column kgs", "did you mean kg?"},
+		"kepe kg > 3":                               {0, 0, 4, "no clause begins with kepe", "did you mean keep?"},
+		"work out x = ln(district)":                 {0, 16, 24, "expected a number", "cast"},
+		"for each district: m = man(kg)":            {0, 23, 30, "no aggregate is called man", "mean"},
+		"for each district: m = mean(kgs)":          {0, 28, 31, "no column kgs", "did you mean kg?"},
+		"sort by kg upwards":                        {0, 11, 18, "upwards is not expected here", "sort by income"},
+		"read kg as colour":                         {0, 11, 17, "no kind is called colour", "say number"},
+		"stack district, kg into a, b":              {0, 0, 28, "stack needs columns of numbers", "stack hive_1"},
+		"keep kg + 1":                               {0, 5, 11, "a condition is true or false", "compare it"},
+		"leave out missing 'kg'":                    {0, 18, 22, "expected a name", "leave out missing"},
+		"keep top many district by count()":         {0, 9, 13, "expected how many", "keep top 12"},
+		"join stands by apiary":                     {0, 15, 21, "stands has no column apiary", "its columns are stand, keeper"},
+		"join stalls by apiary":                     {0, 5, 11, "no dataset is called stalls", "in quotes"},
+		"join stands version x by apiary":           {0, 20, 21, "expected the number of a version", "version 2"},
+		"lay out kg by hive_type for each district": {0, 8, 10, "skep has more than one kg for the same row: rows 1 and 6", "mean(kg)"},
+		"make 5 rows":                               {0, 0, 4, "there is one already", "front page"},
+		"read fed with 'maybe' as 'x'":              {0, 14, 21, "fed has no value maybe", "no, yes"},
+		"for each kg":                               {0, 11, 12, "expected :", "for each season"},
 	} {
-		_, _, err := Run(context.Background(), load(t), Parse(typed), 1)
+		_, err := Run(context.Background(), load(t), Parse(typed), others)
 		var got *Mistake
 		if !errors.As(err, &got) {
 			t.Errorf("%s: %v", typed, err)
@@ -143,6 +184,31 @@ func TestMistakesNameClauseAndPlace(t *testing.T) {
 		}
 		if got.Clause != want.Clause || got.From != want.From || got.To != want.To || !strings.Contains(got.Message, want.Message) || !strings.Contains(got.Advice, want.Advice) {
 			t.Errorf("%s: %+v", typed, *got)
+		}
+	}
+}
+
+// Rows that clauses took away are told apart by the row they were at first, through
+// sorting, joining and stacking, until rows are made anew.
+func TestRowsLeftOutAreKnown(t *testing.T) {
+	for typed, want := range map[string]string{
+		"keep kg > 7\nsort by kg\ndrop duplicates":                                  "2/0 6/0 5/2",
+		"join stands by apiary = stand keeping matched rows\nkeep keeper <> 'Odo'":  "1/0 3/0 4/0 6/0 0/1 2/1 5/1",
+		"stack h1 to h2 into hive, weight\nleave out missing weight":                "4/1",
+		"leave out missing kg\nfor each district: n = count()\nkeep n > 1":          "2/0",
+		"off keep kg > 1000\nwork out x = 1\nleave out missing price, kg\nkeep fed": "2/2 3/2 1/3 6/3",
+	} {
+		state, err := Run(context.Background(), load(t), Parse(typed), others)
+		if err != nil {
+			t.Errorf("%s: %v", typed, err)
+			continue
+		}
+		var got []string
+		for _, gone := range state.LeftOut {
+			got = append(got, fmt.Sprintf("%d/%d", gone.Row, gone.Clause))
+		}
+		if strings.Join(got, " ") != want {
+			t.Errorf("%s: got %v, want %s", typed, got, want)
 		}
 	}
 }
@@ -159,18 +225,21 @@ func FuzzRun(f *testing.F) {
 		f.Add(example[1])
 	}
 	f.Add("work out x = uniform(0, 1)\nfor each fed: y = quantile(x, 0.5)")
+	f.Add("for each district: n = count()\njoin apiaries by district = place keeping matched rows\nlay out n by keeper for each place\nmake 3 rows")
 	data, _, _ := reader.Read(context.Background(), strings.NewReader(seasons), reader.Options{})
 	f.Fuzz(func(t *testing.T, typed string) {
-		got, effects, err := Run(context.Background(), data, Parse(typed), 1)
+		small := others
+		small.MaxRows = 10_000
+		state, err := Run(context.Background(), data, Parse(typed), small)
 		if err != nil {
 			return
 		}
-		for _, c := range got.Columns() {
-			if c.Len() != got.Rows() {
-				t.Fatalf("column %s has %d of %d rows", c.Name, c.Len(), got.Rows())
+		for _, c := range state.Table.Columns() {
+			if c.Len() != state.Table.Rows() {
+				t.Fatalf("column %s has %d of %d rows", c.Name, c.Len(), state.Table.Rows())
 			}
 		}
-		for _, e := range effects {
+		for _, e := range state.Effects {
 			if e.Before < 0 || math.MaxInt32 < e.After {
 				t.Fatalf("effect %+v", e)
 			}

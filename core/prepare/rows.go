@@ -32,6 +32,7 @@ func (c *clause) chosen(keep func(row int) bool) (*table.Table, int) {
 	for i, column := range selected.Columns() {
 		columns[i] = pruned(column)
 	}
+	c.rows = rows
 	return c.build(columns), c.table.Rows() - len(rows)
 }
 
@@ -100,20 +101,29 @@ func (c *clause) dropDuplicates() (*table.Table, Effect) {
 		columns = c.columns()
 	}
 	seen := map[string]bool{}
-	var key strings.Builder
 	t, away := c.chosen(func(row int) bool {
-		key.Reset()
-		for _, column := range columns {
-			value := column.Value(row)
-			key.WriteString(strconv.Itoa(len(value)) + ":" + value) // the length keeps "a,b" apart from "a" and "b"
-		}
-		if seen[key.String()] {
+		key := rowKey(columns, row)
+		if seen[key] {
 			return false
 		}
-		seen[key.String()] = true
+		seen[key] = true
 		return true
 	})
 	return t, gone(away)
+}
+
+// rowKey is a text that two rows share only when their values in the columns are
+// equal as they are written: the number 2029 is the group 2029.
+func rowKey(columns []*table.Column, row int) string {
+	if len(columns) == 1 {
+		return columns[0].Value(row)
+	}
+	var key strings.Builder
+	for _, column := range columns {
+		value := column.Value(row)
+		key.WriteString(strconv.Itoa(len(value)) + ":" + value) // the length keeps "a,b" apart from "a" and "b"
+	}
+	return key.String()
 }
 
 // sortBy sorts by columns, missing values last.
@@ -147,6 +157,7 @@ func (c *clause) sortBy() (*table.Table, Effect) {
 		}
 		return false
 	})
+	c.rows = rows
 	return c.table.Select(rows), Effect{Words: "sorted"}
 }
 

@@ -6,7 +6,6 @@ import (
 	"context"
 	"encoding/binary"
 	"errors"
-	"fmt"
 	"io"
 	"unicode/utf16"
 	"unicode/utf8"
@@ -52,8 +51,7 @@ func readLimited(ctx context.Context, r io.Reader, limit int64) ([]byte, error) 
 		}
 		n, err := io.CopyN(&whole, r, min(1<<20, limit-int64(whole.Len())+1))
 		if int64(whole.Len()) > limit {
-			return nil, &Error{Problem: fmt.Sprintf("the table is larger than %d MB, the limit for one file", limit>>20),
-				Advice: "split the file, or ask whoever runs this server to raise LARK_MAX_FILE_MB"}
+			return nil, TooLarge(limit)
 		}
 		if err == io.EOF || (err == nil && n == 0) {
 			return whole.Bytes(), nil

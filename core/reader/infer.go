@@ -22,6 +22,7 @@ type building struct {
 	names    []string
 	report   *Report
 	progress func(done, total int64)
+	measured bool
 	guesses  []*guess
 	rows     int
 }
@@ -37,6 +38,7 @@ type guess struct {
 	withTime bool
 	tried    int  // values tried as dates
 	given    bool // up as a column of numbers
+	codes    bool // a value such as 08123: a code, whose zeros belong to it
 }
 
 type misfit struct {
@@ -57,7 +59,7 @@ func (g *guess) giveUp() {
 }
 
 func (g *guess) isNumber() bool {
-	return !g.given && g.values > 0 && float64(g.misfits) <= misfitShare*float64(g.values)
+	return !g.given && !g.codes && g.values > 0 && float64(g.misfits) <= misfitShare*float64(g.values)
 }
 
 func (b *building) columns(ctx context.Context) ([]*table.Column, error) {
@@ -113,7 +115,8 @@ func (b *building) columns(ctx context.Context) ([]*table.Column, error) {
 	}
 	for i, coder := range coders {
 		if coder != nil {
-			finishTexts(columns[i], coder)
+			columns[i].Levels = coder.Levels()
+			SettleTexts(columns[i])
 		}
 	}
 	return columns, nil
@@ -226,6 +229,7 @@ func (b *building) first(_, line, column int, field []byte) {
 	if !isMissing(field) {
 		g.values++
 		if v, sign, ok := number(field, b.layout.decimal); ok {
+			g.codes = g.codes || !b.measured && isCode(field)
 			value = v
 			if sign != "" {
 				g.signs[sign]++
@@ -243,6 +247,20 @@ func (b *building) first(_, line, column int, field []byte) {
 	if !g.given {
 		g.numbers = append(g.numbers, value)
 	}
+}
+
+// isCode reports whether a number is written with zeros before it, as codes of places
+// and articles are. 0.5, 007.5 and 0 are no codes.
+func isCode(field []byte) bool {
+	if len(field) < 2 || field[0] != '0' {
+		return false
+	}
+	for _, c := range field[1:] {
+		if c < '0' || c > '9' {
+			return false
+		}
+	}
+	return true
 }
 
 func (g *guess) anyDate() bool {
@@ -297,23 +315,33 @@ func (b *building) finishNumbers(c *table.Column, g *guess) {
 			c.Unit = sign
 		}
 	}
-	if years := yearLevels(g.numbers); years != nil {
+	if !b.measured {
+		SettleNumbers(c)
+	}
+}
+
+// SettleNumbers reads a column of numbers under construction as what people mean by
+// them: a few years are ordered groups, 0 and 1 are no and yes.
+func SettleNumbers(c *table.Column) {
+	if years := yearLevels(c.Numbers); years != nil {
 		c.Kind, c.Levels, c.Codes, c.Numbers = table.Ordered, years.Levels, years.Codes, nil
 		return
 	}
-	zeros, ones := 0, 0
-	for _, v := range g.numbers {
-		switch v {
-		case 0:
-			zeros++
-		case 1:
-			ones++
+	zeros, ones := false, false
+	for _, v := range c.Numbers {
+		switch {
+		case v == 0:
+			zeros = true
+		case v == 1:
+			ones = true
+		case !math.IsNaN(v):
+			return
 		}
 	}
-	if zeros > 0 && ones > 0 && zeros+ones == g.values-g.misfits {
+	if zeros && ones {
 		c.Kind, c.Levels = table.YesNo, []string{"no", "yes"}
-		c.Codes = make([]int32, len(g.numbers))
-		for i, v := range g.numbers {
+		c.Codes = make([]int32, len(c.Numbers))
+		for i, v := range c.Numbers {
 			c.Codes[i] = table.MissingCode
 			if !math.IsNaN(v) {
 				c.Codes[i] = int32(v)
@@ -358,8 +386,9 @@ var (
 // beyond it a column is text until somebody says otherwise.
 const maxCategoryLevels = 100
 
-func finishTexts(c *table.Column, coder *table.Coder) {
-	c.Levels = coder.Levels()
+// SettleTexts reads a column of texts under construction as groups where it has few
+// different ones: yes / no, words with a known order, or categories.
+func SettleTexts(c *table.Column) {
 	present := len(c.Codes) - c.MissingCount()
 	if len(c.Levels) == 0 {
 		c.Kind = table.Category // nothing but missing values

@@ -13,6 +13,8 @@
 // dash or point. Numbers may carry a thousands mark, a currency sign or a
 // percent sign; the sign becomes the unit and the number stays as written
 // (25 % is 25). Kinds are inferred from all rows, not from the first ones.
+//
+// Workbooks (.xlsx) and logs (LAS 2.0) are read too; see ReadWorkbook and readLAS.
 package reader
 
 import (
@@ -49,12 +51,37 @@ type Options struct {
 	Separator byte     // 0: found out
 	TitleRow  int      // 1 is the first row of the file; 0: found out; -1: there is none
 	Decimal   byte     // '.' or ','; 0: found out
+	Sheet     string   // of a workbook; empty: the first that is shown and holds something
 	Keep      []string // the columns to keep, by name; empty: all
 
 	MaxBytes   int64 // of the unpacked file; 0: DefaultMaxBytes
 	MaxColumns int   // 0: DefaultMaxColumns
 
 	Progress func(done, total int64) // called from time to time; may be nil
+
+	measured bool // numbers stay numbers: 0 and 1 are no yes / no, years no groups
+}
+
+func (o Options) withDefaults() Options {
+	if o.MaxBytes <= 0 {
+		o.MaxBytes = DefaultMaxBytes
+	}
+	if o.MaxColumns <= 0 {
+		o.MaxColumns = DefaultMaxColumns
+	}
+	return o
+}
+
+// TooLarge is the error of a file that unpacks to more than the limit.
+func TooLarge(limit int64) error {
+	return &Error{Problem: fmt.Sprintf("the unpacked table is larger than %d MB, the limit for one file", limit>>20),
+		Advice: "split the file, or ask whoever runs this server to raise LARK_MAX_FILE_MB"}
+}
+
+// TooWide is the error of a file with more columns than the limit.
+func TooWide(what string, columns, limit int) error {
+	return &Error{Line: 1, Problem: fmt.Sprintf("the %s has %d columns; the limit is %d", what, columns, limit),
+		Advice: "leave out columns, turn the table so that rows become columns, or ask whoever runs this server to raise LARK_MAX_COLUMNS"}
 }
 
 // The default limits.
@@ -72,12 +99,16 @@ type Note struct {
 
 // Report says how a file was read.
 type Report struct {
-	Encoding  string `json:"encoding"`
-	Separator string `json:"separator"`
-	Decimal   string `json:"decimal"`
-	TitleRow  int    `json:"title_row"` // -1: the file has none
-	Notes     []Note `json:"notes"`     // the first maxNotes
-	NoteCount int    `json:"note_count"`
+	Format    string   `json:"format"` // delimited text, JSON, LAS, workbook, Parquet, Arrow
+	Encoding  string   `json:"encoding"`
+	Separator string   `json:"separator"`
+	Decimal   string   `json:"decimal"`
+	TitleRow  int      `json:"title_row"`        // -1: the file has none
+	Sheet     string   `json:"sheet,omitempty"`  // of a workbook
+	Sheets    []string `json:"sheets,omitempty"` // those there are
+	About     string   `json:"about,omitempty"`  // what the file says of itself
+	Notes     []Note   `json:"notes"`            // the first maxNotes
+	NoteCount int      `json:"note_count"`
 }
 
 const maxNotes = 50
@@ -92,12 +123,7 @@ func (r *Report) note(line int, column, format string, arguments ...any) {
 // Read reads a whole delimited text. The context stops it between records.
 // Errors from the content are of type *Error.
 func Read(ctx context.Context, r io.Reader, options Options) (*table.Table, *Report, error) {
-	if options.MaxBytes <= 0 {
-		options.MaxBytes = DefaultMaxBytes
-	}
-	if options.MaxColumns <= 0 {
-		options.MaxColumns = DefaultMaxColumns
-	}
+	options = options.withDefaults()
 	text, encoding, err := decode(ctx, r, options.MaxBytes)
 	if err != nil {
 		return nil, nil, err
@@ -105,27 +131,30 @@ func Read(ctx context.Context, r io.Reader, options Options) (*table.Table, *Rep
 	if len(strings.TrimSpace(string(text[:min(len(text), 4096)]))) == 0 && len(strings.TrimSpace(string(text))) == 0 {
 		return nil, nil, &Error{Problem: "the file is empty", Advice: "choose a file with a title row and at least one row of values"}
 	}
+	format := "delimited text"
+	if options.Separator == 0 && looksLAS(text) {
+		return readLAS(ctx, text, encoding, options)
+	}
 	if options.Separator == 0 && looksJSON(text) {
 		if text, err = jsonRecords(ctx, text, options.MaxColumns); err != nil {
 			return nil, nil, err
 		}
 		options.Separator, options.TitleRow, options.Decimal = ',', 1, '.'
-		encoding = "JSON"
+		encoding, format = "JSON", "JSON"
 	}
-	report := &Report{Encoding: encoding, Notes: []Note{}}
+	report := &Report{Format: format, Encoding: encoding, Notes: []Note{}}
 	layout := guessLayout(text, options)
 	report.Separator, report.TitleRow, report.Decimal = string(layout.separator), layout.titleRow, string(layout.decimal)
 	if len(layout.names) > options.MaxColumns {
-		return nil, nil, &Error{Line: 1, Problem: fmt.Sprintf("the file has %d columns; the limit is %d", len(layout.names), options.MaxColumns),
-			Advice: "leave out columns, or turn the table so that rows become columns"}
+		return nil, nil, TooWide("file", len(layout.names), options.MaxColumns)
 	}
 	names := distinctNames(layout.names, report, layout.titleRow)
-	build := &building{text: text, layout: layout, names: names, report: report, progress: options.Progress}
+	build := &building{text: text, layout: layout, names: names, report: report, progress: options.Progress, measured: options.measured}
 	columns, err := build.columns(ctx)
 	if err != nil {
 		return nil, nil, err
 	}
-	columns, err = kept(columns, options.Keep)
+	columns, err = Kept(columns, options.Keep)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -133,7 +162,9 @@ func Read(ctx context.Context, r io.Reader, options Options) (*table.Table, *Rep
 	return t, report, err
 }
 
-func kept(columns []*table.Column, keep []string) ([]*table.Column, error) {
+// Kept keeps the columns of the names that were asked for, in that order; no names
+// keep all.
+func Kept(columns []*table.Column, keep []string) ([]*table.Column, error) {
 	if len(keep) == 0 {
 		return columns, nil
 	}
@@ -151,6 +182,10 @@ func kept(columns []*table.Column, keep []string) ([]*table.Column, error) {
 	}
 	return chosen, nil
 }
+
+// DistinctNames makes every name of a file without a title row of its own non-empty
+// and different from the others.
+func DistinctNames(raw []string, report *Report) []string { return distinctNames(raw, report, 0) }
 
 // distinctNames makes every name non-empty and different from the others.
 func distinctNames(raw []string, report *Report, titleRow int) []string {

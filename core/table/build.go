@@ -1,6 +1,9 @@
 package table
 
-import "sort"
+import (
+	"math"
+	"sort"
+)
 
 // NewNumbers makes a column of numbers; NaN is missing. The slice is kept.
 func NewNumbers(name string, values []float64) *Column {
@@ -155,19 +158,31 @@ next:
 func (t *Table) Select(rows []int) *Table {
 	columns := make([]*Column, len(t.columns))
 	for i, c := range t.columns {
-		selected := *c
-		if c.Kind.Coded() {
-			selected.Codes = make([]int32, len(rows))
-			for j, r := range rows {
-				selected.Codes[j] = c.Codes[r]
-			}
-		} else {
-			selected.Numbers = make([]float64, len(rows))
-			for j, r := range rows {
-				selected.Numbers[j] = c.Numbers[r]
-			}
-		}
-		columns[i] = &selected
+		columns[i] = c.Pick(rows)
 	}
 	return &Table{columns: columns, byName: t.byName, rows: len(rows)}
+}
+
+// Pick gives a new column with the given rows, in the given order; a row below 0
+// gives a missing value.
+func (c *Column) Pick(rows []int) *Column {
+	picked := *c
+	if c.Kind.Coded() {
+		picked.Codes = make([]int32, len(rows))
+		for j, r := range rows {
+			picked.Codes[j] = MissingCode
+			if r >= 0 {
+				picked.Codes[j] = c.Codes[r]
+			}
+		}
+		return &picked
+	}
+	picked.Numbers = make([]float64, len(rows))
+	for j, r := range rows {
+		picked.Numbers[j] = math.NaN()
+		if r >= 0 {
+			picked.Numbers[j] = c.Numbers[r]
+		}
+	}
+	return &picked
 }

@@ -163,7 +163,7 @@ func FormatNumber(v float64) string {
 	if v == 0 {
 		return "0" // no minus sign on a zero
 	}
-	if a := math.Abs(v); a >= 1e-7 && a < 1e15 { // magnitudes that people write out
+	if a := math.Abs(v); a >= 1e-7 && a < 1e16 { // magnitudes that people write out
 		return strconv.FormatFloat(v, 'f', -1, 64)
 	}
 	return strconv.FormatFloat(v, 'g', -1, 64)

@@ -37,7 +37,7 @@ func TestReadable(t *testing.T) {
 }
 
 func TestNumbersReadBackAsTheyWere(t *testing.T) {
-	for v, want := range map[float64]string{0: "0", math.Copysign(0, -1): "0", 1: "1", -2.5: "-2.5", 1e14: "100000000000000", 1e15: "1e+15", 1e-7: "0.0000001", 1e-8: "1e-08", 0.30000000000000004: "0.30000000000000004"} {
+	for v, want := range map[float64]string{0: "0", math.Copysign(0, -1): "0", 1: "1", -2.5: "-2.5", 1e14: "100000000000000", 1e15: "1000000000000000", 1e16: "1e+16", 1e-7: "0.0000001", 1e-8: "1e-08", 0.30000000000000004: "0.30000000000000004"} {
 		if got := FormatNumber(v); got != want {
 			t.Errorf("%v is written %q, want %q", v, got, want)
 		}

@@ -1,0 +1,288 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"maps"
+	"net/url"
+	"slices"
+	"strings"
+
+	"copperlark/core/reader"
+	"copperlark/core/table"
+)
+
+// Meaning is what people know of a column. What is empty is taken from the file.
+type Meaning struct {
+	Column  string            `json:"column" doc:"its name in the file"`
+	Label   string            `json:"label,omitempty" maxLength:"200" doc:"as people say it"`
+	Unit    string            `json:"unit,omitempty" maxLength:"60"`
+	Meaning string            `json:"meaning,omitempty" maxLength:"2000"`
+	Codes   map[string]string `json:"codes,omitempty" doc:"what each value of a column of groups stands for"`
+}
+
+// Meanings is the dictionary of a dataset, by column.
+type Meanings map[string]Meaning
+
+// on gives a table with labels, units and meanings of the dictionary; values stay.
+func (m Meanings) on(t *table.Table) *table.Table {
+	if len(m) == 0 {
+		return t
+	}
+	columns := slices.Clone(t.Columns())
+	for i, c := range columns {
+		said, known := m[c.Name]
+		if !known {
+			continue
+		}
+		column := *c
+		for _, part := range []struct {
+			to   *string
+			said string
+		}{{&column.Label, said.Label}, {&column.Unit, said.Unit}, {&column.Meaning, said.Meaning}} {
+			if part.said != "" {
+				*part.to = part.said
+			}
+		}
+		columns[i] = &column
+	}
+	dressed, err := table.New(columns...)
+	if err != nil { // the names are those of a table
+		return t
+	}
+	return dressed
+}
+
+// spelled is on, and codes are written as what they stand for: for charts, keys and
+// cards. A code whose name another value has already stays.
+func (m Meanings) spelled(t *table.Table) *table.Table {
+	dressed := m.on(t)
+	for i, c := range dressed.Columns() {
+		codes := m[c.Name].Codes
+		if len(codes) == 0 || !c.Kind.Coded() {
+			continue
+		}
+		column := *c
+		column.Levels = slices.Clone(c.Levels)
+		for j, level := range c.Levels {
+			if name := codes[level]; name != "" && !slices.Contains(column.Levels, name) {
+				column.Levels[j] = name
+			}
+		}
+		columns := slices.Clone(dressed.Columns())
+		columns[i] = &column
+		if spelled, err := table.New(columns...); err == nil {
+			dressed = spelled
+		}
+	}
+	return dressed
+}
+
+func (a *App) meaningsOf(ctx context.Context, spaceID, versionID int64) (Meanings, error) {
+	_, dataset, err := a.Table(ctx, spaceID, versionID)
+	if err != nil {
+		return nil, err
+	}
+	return a.store.Meanings(ctx, dataset.ID)
+}
+
+// Spelled gives the table of a version as charts show it: with the words of the
+// dataset's dictionary.
+func (a *App) Spelled(ctx context.Context, spaceID, versionID int64) (*table.Table, Dataset, error) {
+	t, dataset, err := a.Table(ctx, spaceID, versionID)
+	if err != nil {
+		return nil, dataset, err
+	}
+	meanings, err := a.store.Meanings(ctx, dataset.ID)
+	if err != nil {
+		return nil, dataset, err
+	}
+	return meanings.spelled(t), dataset, nil
+}
+
+// Meanings gives the dictionary of a dataset.
+func (a *App) Meanings(ctx context.Context, spaceID, datasetID int64) ([]Meaning, error) {
+	if _, err := a.store.Dataset(ctx, spaceID, datasetID); err != nil {
+		return nil, err
+	}
+	all, err := a.store.Meanings(ctx, datasetID)
+	list := []Meaning{}
+	for _, name := range slices.Sorted(maps.Keys(all)) {
+		list = append(list, all[name])
+	}
+	return list, err
+}
+
+// SetMeaning says what a column means; an empty meaning takes back what was said.
+func (a *App) SetMeaning(ctx context.Context, spaceID, datasetID int64, meaning Meaning) error {
+	dataset, err := a.store.Dataset(ctx, spaceID, datasetID)
+	if err != nil {
+		return err
+	}
+	t, _, err := a.Table(ctx, spaceID, dataset.VersionID)
+	if err != nil {
+		return err
+	}
+	if t.Column(meaning.Column) == nil {
+		return &Invalid{Message: fmt.Sprintf("no column is called %s", meaning.Column), Advice: "name a column as it stands in the file"}
+	}
+	named := map[string]string{}
+	for _, code := range slices.Sorted(maps.Keys(meaning.Codes)) {
+		name := strings.TrimSpace(meaning.Codes[code])
+		if name == "" {
+			delete(meaning.Codes, code)
+			continue
+		}
+		if other, twice := named[name]; twice {
+			return &Invalid{Message: fmt.Sprintf("%s and %s would both be called %s", other, code, name), Advice: fmt.Sprintf("give them different names, or make them one group with read %s with '%s' as '%s'", meaning.Column, code, name)}
+		}
+		named[name], meaning.Codes[code] = code, name
+	}
+	return a.store.SetMeanings(ctx, datasetID, []Meaning{meaning})
+}
+
+// ImportedMeanings says what a file of meanings did.
+type ImportedMeanings struct {
+	Taken   []string `json:"taken" doc:"columns that were given a meaning"`
+	Unknown []string `json:"unknown" doc:"names in the file that are no column"`
+}
+
+// ImportMeanings reads a table of two columns or more: the name of a column and what
+// it means; a title row may name more of them (unit, label).
+func (a *App) ImportMeanings(ctx context.Context, spaceID, datasetID int64, content io.Reader) (*ImportedMeanings, error) {
+	dataset, err := a.store.Dataset(ctx, spaceID, datasetID)
+	if err != nil {
+		return nil, err
+	}
+	t, _, err := a.Table(ctx, spaceID, dataset.VersionID)
+	if err != nil {
+		return nil, err
+	}
+	dictionary, _, err := reader.Read(ctx, content, reader.Options{TitleRow: -1, MaxBytes: 4 << 20})
+	var refused *reader.Error
+	if errors.As(err, &refused) {
+		return nil, &Invalid{Message: refused.Error(), Advice: refused.Advice}
+	}
+	if err != nil {
+		return nil, err
+	}
+	if len(dictionary.Columns()) < 2 {
+		return nil, &Invalid{Message: "the file has one column", Advice: "write the name of a column, a separator, and what it means: honey_kg;Honey taken per hive"}
+	}
+	known, err := a.store.Meanings(ctx, datasetID)
+	if err != nil {
+		return nil, err
+	}
+	meanings, out := meaningsFrom(dictionary, t, known)
+	if len(meanings) == 0 {
+		return nil, &Invalid{Message: "no name in the file is a column of this dataset", Advice: "the first column of the file must hold the names as they stand in the dataset: " + strings.Join(t.Names()[:min(4, len(t.Names()))], ", ")}
+	}
+	return out, a.store.SetMeanings(ctx, datasetID, meanings)
+}
+
+// meaningTitles are the words that a title row of a dictionary may have.
+var meaningTitles = map[string]string{
+	"column": "column", "variable": "column", "field": "column", "name": "column", "code": "column",
+	"meaning": "meaning", "description": "meaning", "definition": "meaning",
+	"unit": "unit", "units": "unit", "label": "label", "title": "label", "called": "label",
+}
+
+// meaningsFrom reads the rows of a dictionary, the first as titles when it names
+// what the columns hold.
+func meaningsFrom(dictionary, t *table.Table, known Meanings) ([]Meaning, *ImportedMeanings) {
+	roles := []string{"column", "meaning", "unit", "label"}
+	first := 0
+	var titles []string
+	for _, c := range dictionary.Columns() {
+		titles = append(titles, meaningTitles[strings.ToLower(strings.TrimSpace(c.Value(0)))])
+	}
+	if slices.Contains(titles, "column") && slices.Contains(titles, "meaning") {
+		roles, first = titles, 1
+	}
+	out := &ImportedMeanings{Taken: []string{}, Unknown: []string{}}
+	var meanings []Meaning
+	for row := first; row < dictionary.Rows(); row++ {
+		said := map[string]string{}
+		for i, c := range dictionary.Columns() {
+			if i < len(roles) && roles[i] != "" && said[roles[i]] == "" {
+				said[roles[i]] = strings.TrimSpace(c.Value(row))
+			}
+		}
+		if said["column"] == "" {
+			continue
+		}
+		column := named(t, said["column"])
+		if column == nil {
+			out.Unknown = append(out.Unknown, said["column"])
+			continue
+		}
+		meaning := known[column.Name]
+		meaning.Column = column.Name
+		for role, to := range map[string]*string{"meaning": &meaning.Meaning, "unit": &meaning.Unit, "label": &meaning.Label} {
+			if said[role] != "" {
+				*to = said[role]
+			}
+		}
+		out.Taken = append(out.Taken, column.Name)
+		meanings = append(meanings, meaning)
+	}
+	return meanings, out
+}
+
+// named finds a column by its name, or by its name as people read it.
+func named(t *table.Table, name string) *table.Column {
+	if c := t.Column(name); c != nil {
+		return c
+	}
+	for _, c := range t.Columns() {
+		if strings.EqualFold(c.ReadableName(), name) || strings.EqualFold(table.Readable(c.Name), name) {
+			return c
+		}
+	}
+	return nil
+}
+
+// Describe changes the name, the description or the origin of a dataset; nil leaves
+// one as it is. The origin is a web address, or words.
+func (a *App) Describe(ctx context.Context, spaceID, id int64, name, about, origin *string) error {
+	if name != nil && strings.TrimSpace(*name) == "" {
+		return &Invalid{Message: "a dataset needs a name", Advice: "say what its rows are"}
+	}
+	if origin != nil {
+		if link, err := url.Parse(strings.TrimSpace(*origin)); err == nil && link.Scheme != "" && link.Scheme != "http" && link.Scheme != "https" {
+			return &Invalid{Message: fmt.Sprintf("an origin does not begin with %s:", link.Scheme), Advice: "give an address that begins with https://, or say in words where the table is from"}
+		}
+	}
+	for _, said := range []*string{name, about, origin} {
+		if said != nil {
+			*said = strings.TrimSpace(*said)
+		}
+	}
+	if err := a.store.DescribeDataset(ctx, spaceID, id, name, about, origin); err != nil {
+		return err
+	}
+	a.tables.drop(id)
+	return nil
+}
+
+// Make begins a dataset with a table that is made from nothing, by a preparation that
+// begins with make.
+func (a *App) Make(ctx context.Context, person Person, name, typed string) (Dataset, error) {
+	if name = strings.TrimSpace(name); name == "" {
+		name = "Made table"
+	}
+	nothing, err := table.New()
+	if err != nil {
+		return Dataset{}, err
+	}
+	dataset, err := a.store.AddDataset(ctx, NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, Name: name, FileName: "", Table: nothing, Report: &reader.Report{Format: "made", Notes: []reader.Note{}}})
+	if err != nil {
+		return Dataset{}, err
+	}
+	if _, err := a.KeepPreparation(ctx, person.SpaceID, dataset.VersionID, typed); err != nil {
+		return Dataset{}, errors.Join(err, a.store.DropDataset(context.WithoutCancel(ctx), person.SpaceID, dataset.ID))
+	}
+	return a.store.Dataset(ctx, person.SpaceID, dataset.ID)
+}

@@ -1,0 +1,242 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"math/rand/v2"
+	"runtime"
+	"slices"
+	"strings"
+	"sync"
+
+	"copperlark/core/prepare"
+	"copperlark/core/scale"
+	"copperlark/core/table"
+)
+
+// ViewRequest says which rows of a prepared table are looked at, and how.
+type ViewRequest struct {
+	Typed      string `json:"typed,omitempty" maxLength:"100000" doc:"the preparation that is tried; empty: none"`
+	Which      string `json:"which,omitempty" enum:"all,random,left out" doc:"left out: rows of the version that clauses took away"`
+	Seed       uint64 `json:"seed,omitempty" doc:"of the random rows"`
+	Sort       string `json:"sort,omitempty" maxLength:"1000" doc:"a column to sort the view by; the table stays as it is"`
+	Descending bool   `json:"descending,omitempty"`
+	Find       string `json:"find,omitempty" maxLength:"1000" doc:"rows in which a value holds this text"`
+	From       int    `json:"from,omitempty" minimum:"0"`
+	Count      int    `json:"count,omitempty" minimum:"0" maximum:"1000"`
+}
+
+// View is a stretch of the rows that are looked at.
+type View struct {
+	Rows    int        `json:"rows" doc:"how many there are in all"`
+	Numbers []int      `json:"numbers" doc:"which row of the table each one is, from 1"`
+	Values  [][]string `json:"values" doc:"empty text is missing"`
+	Clauses []int      `json:"clauses" doc:"for rows left out: the clause that took each away, from 0"`
+	Columns []string   `json:"columns" doc:"of rows left out these are those of the version"`
+}
+
+// randomRows is how many rows a random look takes.
+const randomRows = 100
+
+// viewCache holds the order of rows of the last views.
+type viewCache struct {
+	mutex   sync.Mutex
+	entries []viewEntry
+}
+
+type viewEntry struct {
+	shown, prepared *table.Table // tables never change
+	request         ViewRequest  // without From, Count and what was typed
+	rows            []int32
+}
+
+const viewEntries = 8
+
+func (v *viewCache) rows(shown, prepared *table.Table, request ViewRequest, compute func() ([]int32, error)) ([]int32, error) {
+	request.From, request.Count, request.Typed = 0, 0, ""
+	v.mutex.Lock()
+	for _, e := range v.entries {
+		if e.shown == shown && e.prepared == prepared && e.request == request {
+			v.mutex.Unlock()
+			return e.rows, nil
+		}
+	}
+	v.mutex.Unlock()
+	rows, err := compute()
+	if err != nil {
+		return nil, err
+	}
+	v.mutex.Lock()
+	defer v.mutex.Unlock()
+	v.entries = append(v.entries, viewEntry{shown, prepared, request, rows})
+	if len(v.entries) > viewEntries {
+		v.entries = v.entries[1:]
+	}
+	return rows, nil
+}
+
+// View looks at rows of a version after a preparation. Where the preparation has a
+// mistake, the rows are those before it.
+func (a *App) View(ctx context.Context, spaceID, versionID int64, request ViewRequest) (*View, error) {
+	state, _, err := a.tried(ctx, spaceID, versionID, request.Typed)
+	if err != nil {
+		return nil, err
+	}
+	t := state.Table
+	if request.Which == "left out" {
+		if t, _, err = a.Table(ctx, spaceID, versionID); err != nil {
+			return nil, err
+		}
+	}
+	var rows []int32
+	plain := request.Which == "" || request.Which == "all"
+	total := t.Rows()
+	if !plain || request.Sort != "" || request.Find != "" {
+		plain = false
+		rows, err = a.views.rows(t, state.Table, request, func() ([]int32, error) { return viewRows(ctx, t, state, request) })
+		if err != nil {
+			return nil, err
+		}
+		total = len(rows)
+	}
+	out := &View{Rows: total, Numbers: []int{}, Values: [][]string{}, Clauses: []int{}, Columns: t.Names()}
+	took := map[int32]int{}
+	if request.Which == "left out" {
+		for _, gone := range state.LeftOut {
+			took[gone.Row] = gone.Clause
+		}
+	}
+	for i := request.From; i < min(request.From+request.Count, total); i++ {
+		row := i
+		if !plain {
+			row = int(rows[i])
+		}
+		out.Numbers = append(out.Numbers, row+1)
+		out.Values = append(out.Values, RowValues(t, row, 1)[0])
+		if request.Which == "left out" {
+			out.Clauses = append(out.Clauses, took[int32(row)])
+		}
+	}
+	return out, nil
+}
+
+// viewRows computes the order of a view.
+func viewRows(ctx context.Context, t *table.Table, state *prepare.State, request ViewRequest) ([]int32, error) {
+	var rows []int32
+	switch request.Which {
+	case "left out":
+		seen := map[int32]bool{} // a row that was stacked can be taken away more than once
+		for _, gone := range state.LeftOut {
+			if !seen[gone.Row] {
+				seen[gone.Row] = true
+				rows = append(rows, gone.Row)
+			}
+		}
+		slices.Sort(rows)
+	case "random":
+		source := rand.New(rand.NewPCG(request.Seed, 2027))
+		for _, row := range source.Perm(t.Rows())[:min(randomRows, t.Rows())] {
+			rows = append(rows, int32(row))
+		}
+		slices.Sort(rows)
+	default:
+		rows = make([]int32, t.Rows())
+		for i := range rows {
+			rows[i] = int32(i)
+		}
+	}
+	if request.Find != "" {
+		rows = found(ctx, t, rows, request.Find)
+	}
+	if c := t.Column(request.Sort); c != nil {
+		sortRows(c, rows, request.Descending)
+	}
+	return rows, ctx.Err()
+}
+
+// found keeps the rows in which a value holds a text, as it is stored or as it is
+// shown (1,250 for 1250), without regard to case.
+func found(ctx context.Context, t *table.Table, rows []int32, text string) []int32 {
+	wanted := strings.ToLower(strings.TrimSpace(text))
+	inNumbers := strings.ContainsAny(wanted, "0123456789")
+	var levels [][]bool // by column: which levels hold the text
+	for _, c := range t.Columns() {
+		holds := make([]bool, len(c.Levels))
+		for i, level := range c.Levels {
+			holds[i] = strings.Contains(strings.ToLower(level), wanted)
+		}
+		levels = append(levels, holds)
+	}
+	holds := func(row int) bool {
+		for j, c := range t.Columns() {
+			switch {
+			case c.Missing(row):
+			case c.Kind.Coded():
+				if levels[j][c.Codes[row]] {
+					return true
+				}
+			case inNumbers:
+				value := c.Value(row)
+				if strings.Contains(value, wanted) {
+					return true
+				}
+				if c.Kind == table.Number && strings.Contains(wanted, ",") && strings.Contains(scale.Number(c.Numbers[row], 0), wanted) {
+					return true
+				}
+			}
+		}
+		return false
+	}
+	parts := make([][]int32, runtime.GOMAXPROCS(0))
+	var wait sync.WaitGroup
+	for part := range parts {
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			for i, row := range rows[part*len(rows)/len(parts) : (part+1)*len(rows)/len(parts)] {
+				if i%4096 == 0 && ctx.Err() != nil {
+					return
+				}
+				if holds(int(row)) {
+					parts[part] = append(parts[part], row)
+				}
+			}
+		}()
+	}
+	wait.Wait()
+	return slices.Concat(parts...)
+}
+
+// sortRows sorts rows by a column, missing values last.
+func sortRows(c *table.Column, rows []int32, descending bool) {
+	sign := 1
+	if descending {
+		sign = -1
+	}
+	rank := func(row int32) float64 { return c.Numbers[row] }
+	if c.Kind.Coded() {
+		place := make([]float64, len(c.Levels)) // texts stand in order of appearance
+		order := make([]int, len(c.Levels))
+		for i := range order {
+			order[i] = i
+		}
+		if c.Kind == table.Text || c.Kind == table.Category {
+			slices.SortStableFunc(order, func(i, j int) int { return strings.Compare(c.Levels[i], c.Levels[j]) })
+		}
+		for i, level := range order {
+			place[level] = float64(i)
+		}
+		rank = func(row int32) float64 { return place[c.Codes[row]] }
+	}
+	slices.SortStableFunc(rows, func(i, j int32) int {
+		switch a, b := c.Missing(int(i)), c.Missing(int(j)); {
+		case a && b:
+			return 0
+		case a:
+			return 1
+		case b:
+			return -1
+		}
+		return sign * cmp.Compare(rank(i), rank(j))
+	})
+}
