@@ -71,6 +71,9 @@ func endOf(err error) error {
 
 // readArrowFile reads an Apache Arrow file (the random access format).
 func readArrowFile(ctx context.Context, raw []byte, options reader.Options) (*table.Table, *reader.Report, error) {
+	if err := verifyArrowFile(raw); err != nil {
+		return nil, nil, damaged("Arrow file", err)
+	}
 	pool := &boundedMemory{limit: options.MaxBytes}
 	opened, err := ipc.NewFileReader(bytes.NewReader(raw), ipc.WithAllocator(pool))
 	if err != nil {
@@ -89,6 +92,9 @@ func readArrowFile(ctx context.Context, raw []byte, options reader.Options) (*ta
 
 // readArrowStream reads an Apache Arrow stream.
 func readArrowStream(ctx context.Context, raw []byte, options reader.Options) (*table.Table, *reader.Report, error) {
+	if err := verifyArrowStream(raw); err != nil {
+		return nil, nil, damaged("Arrow stream", err)
+	}
 	pool := &boundedMemory{limit: options.MaxBytes}
 	opened, err := ipc.NewReader(bytes.NewReader(raw), ipc.WithAllocator(pool))
 	if err != nil {
