@@ -178,6 +178,7 @@ type App struct {
 type Limits struct {
 	FileBytes  int64 // of one unpacked file
 	CacheBytes int64 // of tables held in memory
+	Columns    int   // of one file; 0: reader.DefaultMaxColumns
 }
 
 // New makes the program over its storage. now is the clock.

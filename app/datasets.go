@@ -17,6 +17,7 @@ import (
 	"copperlark/core/describe"
 	"copperlark/core/reader"
 	"copperlark/core/table"
+	"copperlark/files"
 )
 
 // waitingFiles holds files that were read and not yet kept. They live in memory
@@ -105,12 +106,14 @@ type ColumnProfile struct {
 	Kind     table.Kind     `json:"kind" enum:"number,category,ordered,yes / no,date,text"`
 	Grain    string         `json:"grain,omitempty"`
 	Missing  int            `json:"missing"`
-	Distinct int            `json:"distinct"`
+	Distinct int            `json:"distinct" doc:"different values; of numbers and dates counted up to 1,000"`
 	Low      string         `json:"low,omitempty"`
 	High     string         `json:"high,omitempty"`
 	Groups   bool           `json:"groups" doc:"whether the column can tell groups apart by colour"`
 	Bars     []describe.Bar `json:"bars"`
 }
+
+const mostDistinct = 1000
 
 // ProfileOf describes a column for its head.
 func ProfileOf(c *table.Column) ColumnProfile {
@@ -130,7 +133,7 @@ func ProfileOf(c *table.Column) ColumnProfile {
 			continue
 		}
 		low, high = min(low, v), max(high, v)
-		if len(distinct) < 100_000 {
+		if len(distinct) < mostDistinct {
 			distinct[v] = struct{}{}
 		}
 	}
@@ -147,9 +150,10 @@ func ProfileOf(c *table.Column) ColumnProfile {
 	return p
 }
 
-// ReadFile reads a file for a preview; it waits to be kept.
-func (a *App) ReadFile(ctx context.Context, spaceID int64, name string, content io.Reader) (*Preview, error) {
-	raw, err := readAll(ctx, content, a.limits.FileBytes)
+// ReadFile reads a file for a preview; it waits to be kept. length is how many bytes
+// are announced, or below 0.
+func (a *App) ReadFile(ctx context.Context, spaceID int64, name string, content io.Reader, length int64) (*Preview, error) {
+	raw, err := readAll(ctx, content, length, a.limits.FileBytes)
 	if err != nil {
 		return nil, err
 	}
@@ -164,8 +168,11 @@ func (a *App) ReadFile(ctx context.Context, spaceID int64, name string, content 
 	return preview(key, file), nil
 }
 
-func readAll(ctx context.Context, content io.Reader, limit int64) ([]byte, error) {
+func readAll(ctx context.Context, content io.Reader, length, limit int64) ([]byte, error) {
 	var whole bytes.Buffer
+	if length > 0 { // no growing by doubling, and no belief in what is announced beyond 64 MB
+		whole.Grow(int(min(length, limit, 64<<20)) + bytes.MinRead)
+	}
 	for {
 		if err := ctx.Err(); err != nil {
 			return nil, err
@@ -205,8 +212,8 @@ func cleanFileName(name string) string {
 }
 
 func (a *App) readWaiting(ctx context.Context, file *waitingFile, options reader.Options) error {
-	options.MaxBytes = a.limits.FileBytes
-	t, report, err := reader.Read(ctx, bytes.NewReader(file.raw), options)
+	options.MaxBytes, options.MaxColumns = a.limits.FileBytes, a.limits.Columns
+	t, report, err := files.Read(ctx, file.name, file.raw, options)
 	var refused *reader.Error
 	if errors.As(err, &refused) {
 		return &Invalid{Message: refused.Error(), Advice: refused.Advice}
@@ -221,10 +228,8 @@ func (a *App) readWaiting(ctx context.Context, file *waitingFile, options reader
 const previewRows = 12
 
 func preview(key string, file *waitingFile) *Preview {
-	p := &Preview{Key: key, Name: file.name, Rows: file.table.Rows(), Report: file.report, Columns: []ColumnProfile{}, First: RowValues(file.table, 0, previewRows)}
-	for _, c := range file.table.Columns() {
-		p.Columns = append(p.Columns, ProfileOf(c))
-	}
+	p := &Preview{Key: key, Name: file.name, Rows: file.table.Rows(), Report: file.report, First: RowValues(file.table, 0, previewRows)}
+	p.Columns = profiles(file.table)
 	return p
 }
 
@@ -264,7 +269,7 @@ func (a *App) Keep(ctx context.Context, person Person, key, name string) (Datase
 	if name = strings.TrimSpace(name); name == "" {
 		name = NameOfFile(file.name)
 	}
-	dataset, err := a.store.AddDataset(ctx, NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, Name: name, FileName: file.name, Table: file.table, Report: file.report})
+	dataset, err := a.store.AddDataset(ctx, NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, Name: name, About: file.report.About, FileName: file.name, Table: file.table, Report: file.report})
 	if err != nil {
 		return Dataset{}, err
 	}

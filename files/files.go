@@ -9,11 +9,9 @@ package files
 
 import (
 	"bytes"
-	"compress/gzip"
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"path/filepath"
 	"strings"
 
@@ -43,9 +41,7 @@ var formats = []format{
 }
 
 // text is what is none of them.
-var text = format{name: "text", extensions: []string{".csv", ".tsv", ".tab", ".txt", ".json", ".jsonl", ".ndjson", ".las"}, read: func(ctx context.Context, raw []byte, options reader.Options) (*table.Table, *reader.Report, error) {
-	return reader.Read(ctx, bytes.NewReader(raw), options)
-}}
+var text = format{name: "text", extensions: []string{".csv", ".tsv", ".tab", ".txt", ".json", ".jsonl", ".ndjson", ".las"}, read: reader.ReadBytes}
 
 func formatOf(raw []byte) format {
 	for _, f := range formats {
@@ -68,12 +64,10 @@ func Read(ctx context.Context, name string, raw []byte, options reader.Options) 
 	if options.MaxColumns <= 0 {
 		options.MaxColumns = reader.DefaultMaxColumns
 	}
-	if bytes.HasPrefix(raw, []byte{0x1f, 0x8b}) {
-		if raw, err = unzipped(ctx, raw, options.MaxBytes); err != nil {
-			return nil, nil, err
-		}
-		name = strings.TrimSuffix(name, ".gz")
+	if raw, err = reader.Unzipped(ctx, raw, options.MaxBytes); err != nil {
+		return nil, nil, err
 	}
+	name = strings.TrimSuffix(name, ".gz")
 	held := formatOf(raw)
 	if err := promised(name, held); err != nil {
 		return nil, nil, err
@@ -121,27 +115,4 @@ func promised(name string, held format) error {
 		}
 	}
 	return nil
-}
-
-func unzipped(ctx context.Context, raw []byte, limit int64) ([]byte, error) {
-	stream, err := gzip.NewReader(bytes.NewReader(raw))
-	if err != nil {
-		return nil, damaged("gzip file", err)
-	}
-	var whole bytes.Buffer
-	for {
-		if err := ctx.Err(); err != nil {
-			return nil, err
-		}
-		_, err := io.CopyN(&whole, stream, min(1<<20, limit-int64(whole.Len())+1))
-		if int64(whole.Len()) > limit {
-			return nil, reader.TooLarge(limit)
-		}
-		if errors.Is(err, io.EOF) {
-			return whole.Bytes(), nil
-		}
-		if err != nil {
-			return nil, damaged("gzip file", err)
-		}
-	}
 }

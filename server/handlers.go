@@ -18,6 +18,7 @@ import (
 	"copperlark/core/prepare"
 	"copperlark/core/reader"
 	"copperlark/core/table"
+	"copperlark/files"
 )
 
 var previewType = reflect.TypeFor[app.Preview]()
@@ -81,7 +82,7 @@ func (s *Server) upload(c *gin.Context) {
 	who, err := person(ctx)
 	if err == nil {
 		var preview *app.Preview
-		if preview, err = s.app.ReadFile(ctx, who.SpaceID, c.Query("name"), c.Request.Body); err == nil {
+		if preview, err = s.app.ReadFile(ctx, who.SpaceID, c.Query("name"), c.Request.Body, c.Request.ContentLength); err == nil {
 			writeJSON(c.Writer, http.StatusOK, preview)
 			return
 		}
@@ -90,13 +91,13 @@ func (s *Server) upload(c *gin.Context) {
 	writeJSON(c.Writer, a.status, a)
 }
 
-// export streams a version's table as a file: csv or jsonl.
+// export streams a version's table as a file: csv, jsonl or parquet.
 func (s *Server) export(c *gin.Context) {
 	ctx := c.Request.Context()
 	forms := map[string]struct {
 		kind  string
 		write func(context.Context, io.Writer, *table.Table) error
-	}{"csv": {"text/csv; charset=utf-8", app.WriteCSV}, "jsonl": {"application/x-ndjson", app.WriteJSONLines}}
+	}{"csv": {"text/csv; charset=utf-8", app.WriteCSV}, "jsonl": {"application/x-ndjson", app.WriteJSONLines}, "parquet": {"application/vnd.apache.parquet", files.WriteParquet}}
 	form, known := forms[c.Param("form")]
 	version, err := strconv.ParseInt(c.Param("version"), 10, 64)
 	who, whoErr := person(ctx)
@@ -131,12 +132,13 @@ type readAgainInput struct {
 		Separator string   `json:"separator,omitempty" maxLength:"1" doc:"empty: found out"`
 		Decimal   string   `json:"decimal,omitempty" maxLength:"1" doc:"point or comma; empty: found out"`
 		TitleRow  int      `json:"title_row,omitempty" minimum:"-1" maximum:"1000" doc:"0: found out; -1: the file has none"`
+		Sheet     string   `json:"sheet,omitempty" maxLength:"100" doc:"of a workbook; empty: the first that holds something"`
 		Keep      []string `json:"keep,omitempty" doc:"columns to keep; empty: all"`
 	}
 }
 
 func (s *Server) readAgain(ctx context.Context, who app.Person, in *readAgainInput) (*body[*app.Preview], error) {
-	options := reader.Options{TitleRow: in.Body.TitleRow, Keep: in.Body.Keep}
+	options := reader.Options{TitleRow: in.Body.TitleRow, Sheet: in.Body.Sheet, Keep: in.Body.Keep}
 	if in.Body.Separator != "" {
 		options.Separator = in.Body.Separator[0]
 	}

@@ -30,26 +30,60 @@ var (
 	decompressor, _ = zstd.NewReader(nil, zstd.WithDecoderMaxMemory(8<<30))
 )
 
-func packColumns(ctx context.Context, t *table.Table) ([]packedColumn, error) {
-	packed := make([]packedColumn, len(t.Columns()))
-	err := each(ctx, len(packed), func(i int) error {
-		c := t.Columns()[i]
-		p := packedColumn{name: c.Name, label: c.Label, unit: c.Unit, meaning: c.Meaning, kind: string(c.Kind), grain: string(c.Grain), encoding: shuffledZstd}
-		if c.Kind.Coded() {
-			p.data = compressor.EncodeAll(shuffleCodes(c.Codes), nil)
-			levels, err := json.Marshal(c.Levels)
-			if err != nil {
-				return err
+// packColumns packs the columns of a table one after the other, two ahead of whoever
+// takes them, so that few packed columns are in memory at once. take is called in
+// order, by this goroutine.
+func packColumns(ctx context.Context, t *table.Table, take func(position int, c packedColumn) error) error {
+	type outcome struct {
+		packed packedColumn
+		err    error
+	}
+	outcomes := make([]chan outcome, len(t.Columns()))
+	for i := range outcomes {
+		outcomes[i] = make(chan outcome, 1)
+	}
+	places := make(chan struct{}, 2)
+	ended := make(chan struct{})
+	defer close(ended)
+	go func() {
+		for i, c := range t.Columns() {
+			select {
+			case places <- struct{}{}:
+			case <-ended:
+				return
 			}
-			p.levels = compressor.EncodeAll(levels, nil)
-		} else {
-			p.data = compressor.EncodeAll(shuffleNumbers(c.Numbers), nil)
-			p.levels = []byte{}
+			go func() {
+				packed, err := pack(c)
+				outcomes[i] <- outcome{packed, err}
+			}()
 		}
-		packed[i] = p
-		return nil
-	})
-	return packed, err
+	}()
+	for i := range outcomes {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		o := <-outcomes[i]
+		if o.err != nil {
+			return o.err
+		}
+		if err := take(i, o.packed); err != nil {
+			return err
+		}
+		<-places
+	}
+	return nil
+}
+
+func pack(c *table.Column) (packedColumn, error) {
+	p := packedColumn{name: c.Name, label: c.Label, unit: c.Unit, meaning: c.Meaning, kind: string(c.Kind), grain: string(c.Grain), encoding: shuffledZstd, levels: []byte{}}
+	if !c.Kind.Coded() {
+		p.data = compressor.EncodeAll(shuffleNumbers(c.Numbers), nil)
+		return p, nil
+	}
+	p.data = compressor.EncodeAll(shuffleCodes(c.Codes), nil)
+	levels, err := json.Marshal(c.Levels)
+	p.levels = compressor.EncodeAll(levels, nil)
+	return p, err
 }
 
 func unpackColumns(ctx context.Context, packed []packedColumn, rows int) (*table.Table, error) {

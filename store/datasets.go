@@ -13,15 +13,11 @@ import (
 
 // AddDataset keeps a table as the first version of a new dataset.
 func (s *Store) AddDataset(ctx context.Context, n app.NewDataset) (app.Dataset, error) {
-	packed, err := packColumns(ctx, n.Table)
-	if err != nil {
-		return app.Dataset{}, err
-	}
 	report, err := json.Marshal(n.Report)
 	if err != nil {
 		return app.Dataset{}, err
 	}
-	d := app.Dataset{Name: n.Name, About: n.About, Version: 1, Rows: n.Table.Rows(), Columns: len(packed), FileName: n.FileName}
+	d := app.Dataset{Name: n.Name, About: n.About, Version: 1, Rows: n.Table.Rows(), Columns: len(n.Table.Columns()), FileName: n.FileName}
 	err = pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
 		if err := tx.QueryRow(ctx, `insert into datasets (space_id, name, about, created_by) values ($1, $2, $3, nullif($4::bigint, 0)) returning id, created_at`,
 			n.SpaceID, n.Name, n.About, n.PersonID).Scan(&d.ID, &d.CreatedAt); err != nil {
@@ -31,7 +27,7 @@ func (s *Store) AddDataset(ctx context.Context, n app.NewDataset) (app.Dataset, 
 			d.ID, d.Rows, n.FileName, report).Scan(&d.VersionID); err != nil {
 			return err
 		}
-		return addColumns(ctx, tx, d.VersionID, packed)
+		return addColumns(ctx, tx, d.VersionID, n.Table)
 	})
 	return d, err
 }
@@ -135,10 +131,6 @@ func (s *Store) Versions(ctx context.Context, spaceID, datasetID int64) ([]app.V
 // AddVersion keeps a prepared table as the next version of the dataset that the
 // version it was made from belongs to.
 func (s *Store) AddVersion(ctx context.Context, spaceID, fromVersionID int64, t *table.Table, clauses []prepare.Clause) (app.Version, error) {
-	packed, err := packColumns(ctx, t)
-	if err != nil {
-		return app.Version{}, err
-	}
 	stored, err := json.Marshal(clauses)
 	if err != nil {
 		return app.Version{}, err
@@ -157,7 +149,7 @@ func (s *Store) AddVersion(ctx context.Context, spaceID, fromVersionID int64, t 
 			datasetID, t.Rows(), fileName, report, fromVersionID, stored).Scan(&id); err != nil {
 			return err
 		}
-		return addColumns(ctx, tx, id, packed)
+		return addColumns(ctx, tx, id, t)
 	})
 	if err != nil {
 		return app.Version{}, err
@@ -165,15 +157,13 @@ func (s *Store) AddVersion(ctx context.Context, spaceID, fromVersionID int64, t 
 	return scanVersion(s.pool.QueryRow(ctx, `select `+versionColumns+` from dataset_versions v where v.id = $1`, id))
 }
 
-func addColumns(ctx context.Context, tx pgx.Tx, versionID int64, packed []packedColumn) error {
-	for i, c := range packed {
-		if _, err := tx.Exec(ctx, `insert into dataset_columns (version_id, position, name, label, unit, meaning, kind, grain, encoding, levels, data)
+func addColumns(ctx context.Context, tx pgx.Tx, versionID int64, t *table.Table) error {
+	return packColumns(ctx, t, func(position int, c packedColumn) error {
+		_, err := tx.Exec(ctx, `insert into dataset_columns (version_id, position, name, label, unit, meaning, kind, grain, encoding, levels, data)
 			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
-			versionID, i, c.name, c.label, c.unit, c.meaning, c.kind, c.grain, c.encoding, c.levels, c.data); err != nil {
-			return err
-		}
-	}
-	return nil
+			versionID, position, c.name, c.label, c.unit, c.meaning, c.kind, c.grain, c.encoding, c.levels, c.data)
+		return err
+	})
 }
 
 // Version reads the table of a version.

@@ -12,6 +12,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 	"strconv"
 	"strings"
 	"syscall"
@@ -140,9 +141,15 @@ func open(ctx context.Context, databaseURL, data string, own bool, log *slog.Log
 		stop()
 		return nil, nil, nil, err
 	}
+	if os.Getenv("GOGC") == "" {
+		debug.SetGCPercent(30) // large tables come and go: less garbage beside them is worth a little time
+	}
 	limits := app.Limits{}
 	if megabytes, err := strconv.Atoi(os.Getenv("LARK_MAX_FILE_MB")); err == nil && megabytes > 0 {
 		limits.FileBytes = int64(megabytes) << 20
+	}
+	if columns, err := strconv.Atoi(os.Getenv("LARK_MAX_COLUMNS")); err == nil && columns > 0 {
+		limits.Columns = columns
 	}
 	return kept, app.New(kept, limits, time.Now, log), func() { kept.Close(); stop() }, nil
 }

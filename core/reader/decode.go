@@ -11,33 +11,35 @@ import (
 	"unicode/utf8"
 )
 
-// decode reads everything from r and gives it as UTF-8 without a byte order
-// mark, with the name of the encoding it found. Gzip is opened. More than
-// limit bytes is an error that names the limit.
-func decode(ctx context.Context, r io.Reader, limit int64) (text []byte, encoding string, err error) {
-	raw, err := readLimited(ctx, r, limit)
-	if err != nil {
+// decode gives a text as UTF-8 without a byte order mark, with the name of the
+// encoding it found. Gzip is opened. More than limit bytes is an error that names
+// the limit.
+func decode(ctx context.Context, raw []byte, limit int64) (text []byte, encoding string, err error) {
+	if raw, err = Unzipped(ctx, raw, limit); err != nil {
 		return nil, "", err
-	}
-	if len(raw) > 2 && raw[0] == 0x1f && raw[1] == 0x8b {
-		unzipped, err := gzip.NewReader(bytes.NewReader(raw))
-		if err != nil {
-			return nil, "", &Error{Problem: "the gzip file is damaged: " + err.Error(), Advice: "pack it again, or upload it unpacked"}
-		}
-		raw, err = readLimited(ctx, unzipped, limit)
-		if err != nil {
-			var known *Error
-			if errors.As(err, &known) || ctx.Err() != nil {
-				return nil, "", err
-			}
-			return nil, "", &Error{Problem: "the gzip file is damaged: " + err.Error(), Advice: "pack it again, or upload it unpacked"}
-		}
 	}
 	text, encoding = toUTF8(raw)
 	if bytes.IndexByte(text, 0) >= 0 {
 		return nil, "", &Error{Problem: "this is not a text table: it holds zero bytes", Advice: "export the table as CSV and upload that"}
 	}
 	return text, encoding, nil
+}
+
+// Unzipped opens gzip; what is not packed comes back as it is. More than limit bytes
+// is an error that names the limit.
+func Unzipped(ctx context.Context, raw []byte, limit int64) ([]byte, error) {
+	if !bytes.HasPrefix(raw, []byte{0x1f, 0x8b}) {
+		return raw, nil
+	}
+	stream, err := gzip.NewReader(bytes.NewReader(raw))
+	if err == nil {
+		raw, err = readLimited(ctx, stream, limit)
+	}
+	var known *Error
+	if err == nil || errors.As(err, &known) || ctx.Err() != nil {
+		return raw, err
+	}
+	return nil, &Error{Problem: "the gzip file is damaged: " + err.Error(), Advice: "pack it again, or upload it unpacked"}
 }
 
 func readLimited(ctx context.Context, r io.Reader, limit int64) ([]byte, error) {

@@ -1,252 +1,19 @@
 package reader
 
 import (
-	"bytes"
-	"context"
-	"fmt"
 	"math"
-	"runtime"
 	"sort"
 	"strings"
-	"sync"
 
 	"copperlark/core/table"
 )
-
-// building holds one read of a file. The text is walked over twice: first
-// every column is tried as numbers, and what else it could be is noted; then
-// the columns that are not numbers are read as dates, yes / no or texts.
-type building struct {
-	text     []byte
-	layout   layout
-	names    []string
-	report   *Report
-	progress func(done, total int64)
-	measured bool
-	guesses  []*guess
-	rows     int
-}
-
-// guess is what is known of one column after the first walk.
-type guess struct {
-	numbers  []float64
-	values   int // fields that are not missing
-	misfits  int // of these, not numbers
-	firstBad []misfit
-	signs    map[string]int
-	dates    [dateForms]bool // every value so far can be read so
-	withTime bool
-	tried    int  // values tried as dates
-	given    bool // up as a column of numbers
-	codes    bool // a value such as 08123: a code, whose zeros belong to it
-}
-
-type misfit struct {
-	line int
-	text string
-}
 
 // A column is still one of numbers when at most one value in a hundred cannot
 // be read as one; those are reported, with their lines, and become missing.
 const misfitShare = 0.01
 
-// giveUp stops the collecting of numbers for a column that is plainly not one of
-// numbers. It holds for good: the numbers kept so far have gaps from then on.
-func (g *guess) giveUp() {
-	if g.misfits > 100 && float64(g.misfits) > 0.2*float64(g.values) {
-		g.given, g.numbers = true, nil
-	}
-}
-
-func (g *guess) isNumber() bool {
-	return !g.given && !g.codes && g.values > 0 && float64(g.misfits) <= misfitShare*float64(g.values)
-}
-
-func (b *building) columns(ctx context.Context) ([]*table.Column, error) {
-	b.guesses = make([]*guess, len(b.names))
-	for i := range b.guesses {
-		b.guesses[i] = &guess{signs: map[string]int{}, dates: [dateForms]bool{true, true, true, true}}
-	}
-	if err := b.walk(ctx, 0, b.first); err != nil {
-		return nil, err
-	}
-	columns := make([]*table.Column, len(b.names))
-	coders := make([]*table.Coder, len(b.names))
-	forms := make([]dateForm, len(b.names))
-	for i, g := range b.guesses {
-		columns[i] = &table.Column{Name: b.names[i]}
-		forms[i] = dateForms
-		switch form, isDate := g.dateForm(); {
-		case g.isNumber():
-			b.finishNumbers(columns[i], g)
-		case isDate:
-			columns[i].Kind, columns[i].Grain, forms[i] = table.Date, table.Day, form
-			if g.withTime {
-				columns[i].Grain = table.Second
-			}
-			columns[i].Numbers = make([]float64, b.rows)
-			b.noteAmbiguous(columns[i], g)
-		default:
-			columns[i].Kind = table.Text
-			columns[i].Codes = make([]int32, b.rows)
-			coders[i] = table.NewCoder()
-		}
-		g.numbers = nil
-		splitUnit(columns[i])
-	}
-	err := b.walk(ctx, 1, func(row, _, column int, field []byte) {
-		c := columns[column]
-		switch {
-		case forms[column] != dateForms:
-			seconds, _, ok := date(field, forms[column])
-			if !ok {
-				seconds = math.NaN()
-			}
-			c.Numbers[row] = seconds
-		case coders[column] != nil:
-			c.Codes[row] = table.MissingCode
-			if !isMissing(field) {
-				c.Codes[row] = coders[column].Code(field)
-			}
-		}
-	})
-	if err != nil {
-		return nil, err
-	}
-	for i, coder := range coders {
-		if coder != nil {
-			columns[i].Levels = coder.Levels()
-			SettleTexts(columns[i])
-		}
-	}
-	return columns, nil
-}
-
-// ragSlack bounds how much larger than the file a table of mostly empty rows may
-// become: a file in which every cell is written has a separator for each.
-const ragSlack = 100_000
-
-// walk calls visit with every trimmed field of every row of values, missing ones
-// included, and pads rows that are too short. Each core walks over the whole text
-// and visits columns of its own: finding the fields is quick, reading them is not.
-func (b *building) walk(ctx context.Context, pass int64, visit func(row, line, column int, field []byte)) error {
-	workers := max(1, min(runtime.GOMAXPROCS(0), len(b.names)))
-	if len(b.text) < parallelBytes {
-		workers = 1
-	}
-	errs := make([]error, workers)
-	var wait sync.WaitGroup
-	for worker := 1; worker < workers; worker++ {
-		wait.Add(1)
-		go func() {
-			defer wait.Done()
-			_, errs[worker] = b.walkColumns(ctx, pass, worker, workers, visit)
-		}()
-	}
-	b.rows, errs[0] = b.walkColumns(ctx, pass, 0, workers, visit)
-	wait.Wait()
-	for _, err := range errs {
-		if err != nil {
-			return err
-		}
-	}
-	if b.rows == 0 {
-		return &Error{Line: 1, Problem: "the file has a title row and no rows of values",
-			Advice: "check that the whole table was exported"}
-	}
-	return nil
-}
-
-// parallelBytes is the size from which a text is read on all cores.
-const parallelBytes = 1 << 18
-
-// walkColumns visits every workers-th column from the worker's own on; worker 0 also
-// reports progress and rows of another width.
-func (b *building) walkColumns(ctx context.Context, pass int64, worker, workers int, visit func(row, line, column int, field []byte)) (rows int, err error) {
-	scan := newScanner(b.text, b.layout.separator)
-	for range b.layout.firstData {
-		if more, err := scan.next(); !more || err != nil {
-			return 0, err
-		}
-	}
-	for row := 0; ; row++ {
-		if row%4096 == 0 {
-			if err := ctx.Err(); err != nil {
-				return 0, err
-			}
-			if b.progress != nil && worker == 0 {
-				b.progress(pass*int64(len(b.text))+int64(scan.position), 2*int64(len(b.text)))
-			}
-		}
-		more, err := scan.next()
-		if err != nil || !more {
-			return row, err
-		}
-		if cells := (row + 1) * len(b.names); cells > len(b.text)+ragSlack {
-			return 0, &Error{Line: scan.line, Problem: fmt.Sprintf("the title row has %d names and most rows have far fewer values", len(b.names)),
-				Advice: "choose another separator or title row"}
-		}
-		for column := worker; column < len(b.names); column += workers {
-			var field []byte
-			if column < len(scan.fields) {
-				field = trim(scan.fields[column])
-			}
-			visit(row, scan.line, column, field)
-		}
-		if pass == 0 && worker == 0 {
-			b.noteWidth(scan)
-		}
-	}
-}
-
-func trim(field []byte) []byte {
-	if len(field) > 0 && (field[0] <= ' ' || field[len(field)-1] <= ' ' || field[0] >= 0x80 || field[len(field)-1] >= 0x80) {
-		return bytes.TrimSpace(field)
-	}
-	return field
-}
-
-func (b *building) noteWidth(scan *scanner) {
-	if got, want := len(scan.fields), len(b.names); got < want {
-		b.report.note(scan.line, "", "the row has %d of %d values; the rest is missing", got, want)
-	} else if got > want {
-		for _, extra := range scan.fields[want:] {
-			if len(bytes.TrimSpace(extra)) > 0 {
-				b.report.note(scan.line, "", "the row has %d values for %d columns; from %q on it was left out", got, want, clip(string(extra)))
-				return
-			}
-		}
-	}
-}
-
-// first is the visit of the first walk.
-func (b *building) first(_, line, column int, field []byte) {
-	g := b.guesses[column]
-	if g.given && !g.anyDate() {
-		return
-	}
-	value := math.NaN()
-	if !isMissing(field) {
-		g.values++
-		if v, sign, ok := number(field, b.layout.decimal); ok {
-			g.codes = g.codes || !b.measured && isCode(field)
-			value = v
-			if sign != "" {
-				g.signs[sign]++
-			}
-			g.dates = [dateForms]bool{}
-		} else {
-			g.misfits++
-			if len(g.firstBad) < 5 {
-				g.firstBad = append(g.firstBad, misfit{line, clip(string(field))})
-			}
-			g.tryDates(field)
-			g.giveUp()
-		}
-	}
-	if !g.given {
-		g.numbers = append(g.numbers, value)
-	}
+func mostlyNumbers(values, misfits int) bool {
+	return values > 0 && float64(misfits) <= misfitShare*float64(values)
 }
 
 // isCode reports whether a number is written with zeros before it, as codes of places
@@ -263,32 +30,102 @@ func isCode(field []byte) bool {
 	return true
 }
 
-func (g *guess) anyDate() bool {
-	for _, possible := range g.dates {
-		if possible {
-			return true
+// settle makes a column of what a walk found, or says how it must be read again.
+func (b *building) settle(c *table.Column, p *piece) attempt {
+	switch p.attempt {
+	case asNumbers:
+		if !p.final && (p.failed || p.isCode || !mostlyNumbers(p.values, p.misfits)) {
+			return asTexts
 		}
+		c.Numbers = p.numbers
+		b.finishNumbers(c, p)
+	case asDates:
+		if p.failed {
+			return asTexts
+		}
+		c.Numbers = p.numbers
+		b.finishDates(c, p)
+	default:
+		return b.settleTexts(c, p)
 	}
-	return false
+	splitUnit(c)
+	return settled
 }
 
-func (g *guess) tryDates(field []byte) {
-	g.tried++
+// settleTexts finds out what texts are, from each different one and how often it
+// stands there.
+func (b *building) settleTexts(c *table.Column, p *piece) attempt {
+	found := *p
+	found.levels = p.coder.Levels()
+	values := make([]float64, len(found.levels))
+	tried := false
+	for code, level := range found.levels {
+		found.values += p.counts[code]
+		v, sign, ok := number([]byte(level), b.layout.decimal)
+		if ok {
+			values[code] = v
+			found.isCode = found.isCode || !b.measured && isCode([]byte(level))
+			found.dates = [dateForms]bool{}
+			if sign != "" {
+				found.signs[sign] += p.counts[code]
+			}
+			continue
+		}
+		found.misfits += p.counts[code]
+		if len(found.firstBad) == 0 {
+			found.firstBad = append(found.firstBad, misfit{0, level})
+		}
+		found.tryDates([]byte(level))
+		tried = true
+	}
+	form, isDate := found.dateForm()
+	switch {
+	case !found.isCode && mostlyNumbers(found.values, found.misfits):
+		if found.misfits > 0 {
+			return asNumbers // once more, for the lines of the misfits
+		}
+		c.Numbers = decoded(p.codes, values)
+		b.finishNumbers(c, &found)
+	case tried && isDate:
+		for code, level := range found.levels {
+			values[code], _, _ = date([]byte(level), form)
+		}
+		c.Numbers = decoded(p.codes, values)
+		b.finishDates(c, &found)
+	default:
+		c.Kind, c.Codes, c.Levels = table.Text, p.codes, found.levels
+		SettleTexts(c)
+	}
+	splitUnit(c)
+	return settled
+}
+
+// decoded gives each row the value of its code.
+func decoded(codes []int32, values []float64) []float64 {
+	numbers := make([]float64, len(codes))
+	for row, code := range codes {
+		numbers[row] = math.NaN()
+		if code >= 0 {
+			numbers[row] = values[code]
+		}
+	}
+	return numbers
+}
+
+func (p *piece) tryDates(field []byte) {
 	for form := range dateForms {
-		if !g.dates[form] {
+		if !p.dates[form] {
 			continue
 		}
 		_, withTime, ok := date(field, form)
-		g.dates[form] = ok
-		g.withTime = g.withTime || (ok && withTime)
+		p.dates[form] = ok
+		p.withTime = p.withTime || (ok && withTime)
 	}
 }
 
-func (g *guess) dateForm() (dateForm, bool) {
-	if g.tried == 0 {
-		return dateForms, false
-	}
-	for form, possible := range g.dates {
+// dateForm is the first form in which every value can be read.
+func (p *piece) dateForm() (dateForm, bool) {
+	for form, possible := range p.dates {
 		if possible {
 			return dateForm(form), true
 		}
@@ -296,22 +133,26 @@ func (g *guess) dateForm() (dateForm, bool) {
 	return dateForms, false
 }
 
-func (b *building) noteAmbiguous(c *table.Column, g *guess) {
-	if g.dates[dayFirst] && g.dates[monthFirst] {
-		b.report.note(0, c.Name, "dates such as %s can be read two ways; the day was taken to come first", g.firstBad[0].text)
+func (b *building) finishDates(c *table.Column, p *piece) {
+	c.Kind, c.Grain = table.Date, table.Day
+	if p.withTime {
+		c.Grain = table.Second
+	}
+	if p.dates[dayFirst] && p.dates[monthFirst] {
+		b.report.note(0, c.Name, "dates such as %s can be read two ways; the day was taken to come first", p.firstBad[0].text)
 	}
 }
 
-func (b *building) finishNumbers(c *table.Column, g *guess) {
-	c.Kind, c.Numbers = table.Number, g.numbers
-	for _, bad := range g.firstBad {
+func (b *building) finishNumbers(c *table.Column, p *piece) {
+	c.Kind = table.Number
+	for _, bad := range p.firstBad {
 		b.report.note(bad.line, c.Name, "%q is not a number and was read as missing", bad.text)
 	}
-	if hidden := g.misfits - len(g.firstBad); hidden > 0 {
+	if hidden := p.misfits - len(p.firstBad); hidden > 0 {
 		b.report.note(0, c.Name, "%d more values are not numbers and were read as missing", hidden)
 	}
-	for sign, count := range g.signs {
-		if 2*count > g.values {
+	for sign, count := range p.signs {
+		if 2*count > p.values {
 			c.Unit = sign
 		}
 	}

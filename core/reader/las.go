@@ -76,7 +76,7 @@ func readLAS(ctx context.Context, text []byte, encoding string, options Options)
 	}
 	inner := options
 	inner.Separator, inner.Decimal, inner.TitleRow, inner.Keep, inner.measured = '\t', '.', 1, nil, true
-	t, report, err := Read(ctx, bytes.NewReader(data), inner)
+	t, report, err := ReadBytes(ctx, data, inner)
 	var refused *Error
 	if errors.As(err, &refused) {
 		moved := *refused

@@ -60,6 +60,7 @@ type Options struct {
 	Progress func(done, total int64) // called from time to time; may be nil
 
 	measured bool // numbers stay numbers: 0 and 1 are no yes / no, years no groups
+	stretch  int  // bytes from which a text is cut into parts; 0: parallelBytes
 }
 
 func (o Options) withDefaults() Options {
@@ -124,7 +125,17 @@ func (r *Report) note(line int, column, format string, arguments ...any) {
 // Errors from the content are of type *Error.
 func Read(ctx context.Context, r io.Reader, options Options) (*table.Table, *Report, error) {
 	options = options.withDefaults()
-	text, encoding, err := decode(ctx, r, options.MaxBytes)
+	raw, err := readLimited(ctx, r, options.MaxBytes)
+	if err != nil {
+		return nil, nil, err
+	}
+	return ReadBytes(ctx, raw, options)
+}
+
+// ReadBytes is Read for a text at hand. It is not changed, and not held on to.
+func ReadBytes(ctx context.Context, raw []byte, options Options) (*table.Table, *Report, error) {
+	options = options.withDefaults()
+	text, encoding, err := decode(ctx, raw, options.MaxBytes)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -149,7 +160,7 @@ func Read(ctx context.Context, r io.Reader, options Options) (*table.Table, *Rep
 		return nil, nil, TooWide("file", len(layout.names), options.MaxColumns)
 	}
 	names := distinctNames(layout.names, report, layout.titleRow)
-	build := &building{text: text, layout: layout, names: names, report: report, progress: options.Progress, measured: options.measured}
+	build := &building{text: text, layout: layout, names: names, report: report, progress: options.Progress, measured: options.measured, stretch: options.stretch}
 	columns, err := build.columns(ctx)
 	if err != nil {
 		return nil, nil, err

@@ -7,6 +7,7 @@ import (
 	"encoding/csv"
 	"fmt"
 	"math"
+	"reflect"
 	"strings"
 	"testing"
 	"unicode/utf16"
@@ -190,26 +191,52 @@ func TestMisfitsAreReportedByLineAndColumn(t *testing.T) {
 	}
 }
 
-// TestLargeFilesReadAsSmallOnesDo reads the same rows as one large file, on all
-// cores, and as small ones.
-func TestLargeFilesReadAsSmallOnesDo(t *testing.T) {
-	var rows []string
-	for i := range 20_000 {
-		rows = append(rows, fmt.Sprintf("%d,%s,2029-01-%02d %02d:%02d,\"x, %d\",%d", i, []string{"Tarn", "Brindle", ""}[i%3], 1+i%28, i%24, i%60, i%7, i%2))
+// A text that is cut into stretches reads as in one: kinds, values, notes and all,
+// also where a cut falls inside quotes, into blank lines, or where a column turns out
+// otherwise than its first rows promise.
+func TestTextsReadInStretchesAsInOne(t *testing.T) {
+	late := func(i int, early, later string) string {
+		if i < 1200 {
+			return early
+		}
+		return later
 	}
-	const title = "n,district,moment,text,flag\n"
-	large, _ := read(t, title+strings.Join(rows, "\n"), Options{})
-	if len(strings.Join(rows, "\n")) < parallelBytes {
-		t.Fatal("the file is not large")
+	var rows strings.Builder
+	rows.WriteString("n,\"dist\nrict\",moment,text,flag,late text,late date,code,unclear\n")
+	for i := range 3000 {
+		kg := fmt.Sprint(i)
+		if i%200 == 7 {
+			kg = "broken"
+		}
+		fmt.Fprintf(&rows, "%s,%s,2029-01-%02d %02d:%02d,\"x, %d\n\"\"y\"\"\",%d,%s,%s,%s,%s\n", kg, []string{"Tarn", "Brindle", ""}[i%3], 1+i%28, i%24, i%60, i%7, i%2,
+			late(i, fmt.Sprint(i%9), "none"), late(i, "", fmt.Sprintf("2029-02-%02d", 1+i%28)), late(i, fmt.Sprint(100+i%50), "007"), late(i, "01/02/2029", fmt.Sprintf("%02d/02/2029", 1+i%28)))
+		if i%500 == 0 {
+			rows.WriteString("\n\n")
+		}
+		if i%700 == 0 {
+			rows.WriteString("1,2\n")
+		}
 	}
-	for part := 0; part < len(rows); part += 2000 {
-		small, _ := read(t, title+strings.Join(rows[part:part+2000], "\n"), Options{})
-		for j, c := range small.Columns() {
-			for i := range 2000 {
-				if got := large.Columns()[j].Value(part + i); got != c.Value(i) || large.Columns()[j].Kind != c.Kind {
-					t.Fatalf("row %d of %s: %q, alone it is %q", part+i, c.Name, got, c.Value(i))
-				}
+	for name, text := range map[string]string{"LF": rows.String(), "CRLF": strings.ReplaceAll(rows.String(), "\n", "\r\n"), "no end": strings.TrimSuffix(rows.String(), "\n")} {
+		whole, report := read(t, text, Options{TitleRow: 1, Separator: ','})
+		if len(text) > parallelBytes {
+			whole, report = read(t, text, Options{TitleRow: 1, Separator: ',', stretch: len(text) + 1})
+		}
+		for _, bytes := range []int{50, 1001, 20_000} {
+			parts, partly := read(t, text, Options{TitleRow: 1, Separator: ',', stretch: bytes})
+			if cells(parts) != cells(whole) {
+				t.Errorf("%s in stretches of %d: other values", name, bytes)
 			}
+			if !reflect.DeepEqual(partly, report) {
+				t.Errorf("%s in stretches of %d: %+v, in one %+v", name, bytes, partly, report)
+			}
+		}
+		kinds := ""
+		for _, c := range whole.Columns() {
+			kinds += string(c.Kind) + " "
+		}
+		if kinds != "number category date category yes / no category date category date " || report.NoteCount != 11 {
+			t.Errorf("%s: %s, %d notes", name, kinds, report.NoteCount)
 		}
 	}
 }

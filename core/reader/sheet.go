@@ -297,7 +297,7 @@ func (c *sheetCells) table(ctx context.Context, options Options) (*table.Table, 
 	if title < 0 {
 		inner.TitleRow = -1
 	}
-	t, report, err := Read(ctx, bytes.NewReader(text), inner)
+	t, report, err := ReadBytes(ctx, text, inner)
 	place := func(line int) int {
 		if line > 0 && line <= len(lines) {
 			return lines[line-1]

@@ -6,16 +6,14 @@ package main
 import (
 	"bytes"
 	"context"
-	"encoding/csv"
 	"fmt"
-	"io"
 	"math"
 	"math/rand/v2"
 	"os"
 	"runtime"
+	"runtime/debug"
 	"strconv"
 	"strings"
-	"sync"
 	"time"
 
 	"copperlark/core/chart"
@@ -24,11 +22,9 @@ import (
 	"copperlark/core/describe"
 	"copperlark/core/figure"
 	"copperlark/core/model"
-	"copperlark/core/reader"
 	"copperlark/core/smooth"
 	"copperlark/core/table"
 	"copperlark/core/text"
-	"copperlark/demo"
 )
 
 const rows = 1_000_000
@@ -69,6 +65,11 @@ var ctx = context.Background()
 
 func main() {
 	r := &report{}
+	debug.SetGCPercent(30)                           // as the program runs
+	if len(os.Args) > 1 && os.Args[1] == "reading" { // go run ./internal/bench reading
+		benchReading(r)
+		return
+	}
 	source := rand.New(rand.NewPCG(1, 1))
 	x, y, z := make([]float64, rows), make([]float64, rows), make([]float64, rows)
 	group, all := make([]int32, rows), make([]uint32, rows)
@@ -102,38 +103,6 @@ func plainPass(x, y []float64) {
 		sxy += v * w
 	}
 	sink = sx + sy + sxx + sxy
-}
-
-func benchReading(r *report) {
-	var file bytes.Buffer
-	check(demo.FlightMinutes(&file, rows))
-	raw := file.Bytes()
-	baseline := median(func() {
-		records := csv.NewReader(bytes.NewReader(raw))
-		records.ReuseRecord = true
-		for {
-			record, err := records.Read()
-			if err == io.EOF {
-				return
-			}
-			for _, field := range record {
-				if v, err := strconv.ParseFloat(field, 64); err == nil {
-					sink += v
-				}
-			}
-		}
-	})
-	r.row(fmt.Sprintf("baseline: encoding/csv and ParseFloat, %d MB, 7 columns, one thread", len(raw)>>20), "", baseline, 0)
-	r.row("CSV read, kinds inferred, every column described", "at most 0.7", median(func() {
-		t, _, err := reader.Read(ctx, bytes.NewReader(raw), reader.Options{})
-		check(err)
-		var wait sync.WaitGroup
-		for _, c := range t.Columns() {
-			wait.Add(1)
-			go func() { defer wait.Done(); describe.Picture(c, 16) }()
-		}
-		wait.Wait()
-	}), baseline)
 }
 
 func check(err error) {

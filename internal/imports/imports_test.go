@@ -20,9 +20,10 @@ var rules = []struct {
 	forbidden []string
 }{
 	{"core", []string{"copperlark/core/", "gonum.org/v1/gonum"}, []string{"os", "net", "net/http", "time/tzdata", "log", "log/slog", "math/rand"}},
-	{"app", []string{"copperlark/core/", "golang.org/x/crypto"}, []string{"net/http", "database/sql"}},
+	{"files", []string{"copperlark/core/", "github.com/apache/arrow-go/v18"}, []string{"os", "net", "net/http", "log", "log/slog", "database/sql"}},
+	{"app", []string{"copperlark/core/", "copperlark/files", "golang.org/x/crypto"}, []string{"net/http", "database/sql"}},
 	{"store", []string{"copperlark/core/", "copperlark/app", "github.com/jackc/pgx/v5", "github.com/pressly/goose/v3", "github.com/klauspost/compress"}, []string{"net/http"}},
-	{"server", []string{"copperlark/core/", "copperlark/app", "github.com/gin-gonic/gin", "github.com/danielgtaylor/huma/v2", "github.com/klauspost/compress"}, []string{"database/sql"}},
+	{"server", []string{"copperlark/core/", "copperlark/app", "copperlark/files", "github.com/gin-gonic/gin", "github.com/danielgtaylor/huma/v2", "github.com/klauspost/compress"}, []string{"database/sql"}},
 	{"demo", []string{"copperlark/core/"}, nil},
 	{"web", nil, nil},
 }

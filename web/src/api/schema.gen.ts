@@ -68,7 +68,8 @@ export interface paths {
         /** List datasets */
         get: operations["get-datasets"];
         put?: never;
-        post?: never;
+        /** Make a dataset from nothing */
+        post: operations["post-datasets"];
         delete?: never;
         options?: never;
         head?: never;
@@ -90,6 +91,42 @@ export interface paths {
         delete: operations["delete-datasets-id"];
         options?: never;
         head?: never;
+        /** Rename or describe a dataset */
+        patch: operations["patch-datasets-id"];
+        trace?: never;
+    };
+    "/api/datasets/{id}/meanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What people know of the columns */
+        get: operations["get-datasets-id-meanings"];
+        /** Say what a column means */
+        put: operations["put-datasets-id-meanings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/meanings/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read meanings from a table of two columns */
+        post: operations["post-datasets-id-meanings-file"];
+        delete?: never;
+        options?: never;
+        head?: never;
         patch?: never;
         trace?: never;
     };
@@ -102,6 +139,23 @@ export interface paths {
         };
         /** A dataset's versions, the newest first */
         get: operations["get-datasets-id-versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What expressions and clauses can say */
+        get: operations["get-language"];
         put?: never;
         post?: never;
         delete?: never;
@@ -350,23 +404,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/versions/{version}/rows": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Rows as text */
-        get: operations["get-versions-version-rows"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/versions/{version}/rows/{row}": {
         parameters: {
             query?: never;
@@ -391,10 +428,27 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every column in numbers */
-        get: operations["get-versions-version-summary"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** Every column in numbers */
+        post: operations["post-versions-version-summary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rows of a version after a preparation, as text */
+        post: operations["post-versions-version-view"];
         delete?: never;
         options?: never;
         head?: never;
@@ -485,7 +539,10 @@ export interface components {
         };
         ColumnProfile: {
             bars: components["schemas"]["Bar"][] | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description different values; of numbers and dates counted up to 1,000
+             */
             distinct: number;
             grain?: string;
             /** @description whether the column can tell groups apart by colour */
@@ -551,6 +608,8 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
+            /** @description where it comes from: a web address, or words */
+            origin: string;
             /** Format: int64 */
             rows: number;
             /** Format: int64 */
@@ -561,6 +620,12 @@ export interface components {
         DatasetWithColumns: {
             columns: components["schemas"]["ColumnProfile"][] | null;
             dataset: components["schemas"]["Dataset"];
+        };
+        DescribeInputBody: {
+            about?: string;
+            name?: string;
+            /** @description where it comes from: a web address, or words */
+            origin?: string;
         };
         Document: {
             /** @description the column that colours the marks */
@@ -680,8 +745,23 @@ export interface components {
              */
             span?: number;
         };
+        ImportedMeanings: {
+            /** @description columns that were given a meaning */
+            taken: string[] | null;
+            /** @description names in the file that are no column */
+            unknown: string[] | null;
+        };
         KeepInputBody: {
             name?: string;
+        };
+        Language: {
+            clauses: components["schemas"]["LanguageWord"][] | null;
+            functions: components["schemas"]["LanguageWord"][] | null;
+        };
+        LanguageWord: {
+            example: string;
+            help?: string;
+            name: string;
         };
         Limits: {
             /** Format: double */
@@ -689,11 +769,28 @@ export interface components {
             /** Format: double */
             to: number;
         };
+        MakeInputBody: {
+            name: string;
+            /** @description a preparation that begins with make */
+            typed: string;
+        };
         Me: {
             email: string;
             name: string;
             role: string;
             space: string;
+        };
+        Meaning: {
+            /** @description what each value of a column of groups stands for */
+            codes?: {
+                [key: string]: string;
+            };
+            /** @description its name in the file */
+            column: string;
+            /** @description as people say it */
+            label?: string;
+            meaning?: string;
+            unit?: string;
         };
         Mistake: {
             advice: string;
@@ -725,6 +822,11 @@ export interface components {
             effects: components["schemas"]["Effect"][] | null;
             /** @description the first rows, as text */
             first: (string[] | null)[] | null;
+            /**
+             * Format: int64
+             * @description rows of the version that clauses took away
+             */
+            left_out: number;
             mistake?: components["schemas"]["Mistake"];
             /** Format: int64 */
             rows: number;
@@ -754,6 +856,8 @@ export interface components {
             keep?: string[] | null;
             /** @description empty: found out */
             separator?: string;
+            /** @description of a workbook; empty: the first that holds something */
+            sheet?: string;
             /**
              * Format: int64
              * @description 0: found out; -1: the file has none
@@ -761,12 +865,16 @@ export interface components {
             title_row?: number;
         };
         Report: {
+            about?: string;
             decimal: string;
             encoding: string;
+            format: string;
             /** Format: int64 */
             note_count: number;
             notes: components["schemas"]["Note"][] | null;
             separator: string;
+            sheet?: string;
+            sheets?: string[] | null;
             /** Format: int64 */
             title_row: number;
         };
@@ -820,6 +928,44 @@ export interface components {
             prepared_from?: number;
             /** Format: int64 */
             rows: number;
+        };
+        View: {
+            /** @description for rows left out: the clause that took each away, from 0 */
+            clauses: number[] | null;
+            /** @description of rows left out these are those of the version */
+            columns: string[] | null;
+            /** @description which row of the table each one is, from 1 */
+            numbers: number[] | null;
+            /**
+             * Format: int64
+             * @description how many there are in all
+             */
+            rows: number;
+            /** @description empty text is missing */
+            values: (string[] | null)[] | null;
+        };
+        ViewRequest: {
+            /** Format: int64 */
+            count?: number;
+            descending?: boolean;
+            /** @description rows in which a value holds this text */
+            find?: string;
+            /** Format: int64 */
+            from?: number;
+            /**
+             * Format: int64
+             * @description of the random rows
+             */
+            seed?: number;
+            /** @description a column to sort the view by; the table stays as it is */
+            sort?: string;
+            /** @description the preparation that is tried; empty: none */
+            typed?: string;
+            /**
+             * @description left out: rows of the version that clauses took away
+             * @enum {string}
+             */
+            which?: "all" | "random" | "left out";
         };
     };
     responses: never;
@@ -1049,6 +1195,39 @@ export interface operations {
             };
         };
     };
+    "post-datasets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dataset"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "get-datasets-id": {
         parameters: {
             query?: never;
@@ -1109,6 +1288,138 @@ export interface operations {
             };
         };
     };
+    "patch-datasets-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DescribeInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets-id-meanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meaning"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-datasets-id-meanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Meaning"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets-id-meanings-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedMeanings"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "get-datasets-id-versions": {
         parameters: {
             query?: never;
@@ -1127,6 +1438,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Version"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Language"];
                 };
             };
             /** @description Error */
@@ -1650,40 +1990,6 @@ export interface operations {
             };
         };
     };
-    "get-versions-version-rows": {
-        parameters: {
-            query?: {
-                from?: number;
-                count?: number;
-            };
-            header?: never;
-            path: {
-                version: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": (string[] | null)[] | null;
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Answer"];
-                };
-            };
-        };
-    };
     "get-versions-version-rows-row": {
         parameters: {
             query?: {
@@ -1721,7 +2027,7 @@ export interface operations {
             };
         };
     };
-    "get-versions-version-summary": {
+    "post-versions-version-summary": {
         parameters: {
             query?: never;
             header?: never;
@@ -1730,7 +2036,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationInputBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -1739,6 +2049,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ColumnSummary"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["View"];
                 };
             };
             /** @description Error */

@@ -1,0 +1,496 @@
+package reader
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"runtime"
+	"slices"
+	"sync"
+
+	"copperlark/core/table"
+)
+
+// building holds one read of a file. The first rows tell how each column is tried:
+// as numbers, as dates, or as texts that are told apart by codes, which can become
+// anything afterwards. The text is cut into stretches of whole records, one a core;
+// a column that turns out otherwise is read again in another walk.
+type building struct {
+	text     []byte
+	layout   layout
+	names    []string
+	report   *Report
+	progress func(done, total int64)
+	measured bool
+	stretch  int // bytes from which a text is cut; for tests
+}
+
+// attempt is a way of reading a column.
+type attempt int
+
+const (
+	settled attempt = iota // it is read already
+	asNumbers
+	asDates
+	asTexts
+)
+
+// piece is what a stretch of the text gives of one column, or all of them together.
+type piece struct {
+	attempt attempt
+	final   bool // numbers, however many misfits
+	failed  bool // must be read otherwise
+
+	numbers []float64
+	codes   []int32
+	coder   *table.Coder
+	// The memory of the whole column, of which numbers or codes are a part.
+	allNumbers []float64
+	allCodes   []int32
+
+	counts []int // of each code
+	levels []string
+
+	values   int // that are not missing; of texts these are counted later
+	misfits  int // of these, not numbers
+	firstBad []misfit
+	signs    map[string]int
+	isCode   bool
+	form     dateForm
+	dates    [dateForms]bool // every value so far can be read so
+	withTime bool
+}
+
+type misfit struct {
+	line int
+	text string
+}
+
+// mostMisfits is how many misfits are told one by one.
+const mostMisfits = 5
+
+// stretch is a part of the text that one core walks over.
+type stretch struct {
+	text   []byte
+	first  int // records before the rows
+	pieces []*piece
+	bound  int // rows, if every line is one
+	rows   int
+	lines  int
+	notes  Report
+}
+
+// ragSlack bounds how much larger than the file a table of mostly empty rows may
+// become: a file in which every cell is written has a separator for each.
+const ragSlack = 100_000
+
+// parallelBytes is the size from which a text is read on all cores.
+const parallelBytes = 1 << 18
+
+func (b *building) columns(ctx context.Context) ([]*table.Column, error) {
+	columns := make([]*table.Column, len(b.names))
+	tried := b.attempts()
+	for i, name := range b.names {
+		columns[i] = &table.Column{Name: name}
+	}
+	for walk := 0; ; walk++ {
+		stretches, err := b.walk(ctx, tried, walk)
+		if err != nil {
+			return nil, err
+		}
+		if walk == 0 {
+			b.widthNotes(stretches)
+		}
+		again := false
+		for i, c := range columns {
+			if tried[i].attempt == settled {
+				continue
+			}
+			next := b.settle(c, merged(stretches, i))
+			for _, s := range stretches {
+				s.pieces[i] = nil
+			}
+			tried[i] = piece{attempt: next, final: next == asNumbers}
+			again = again || next != settled
+		}
+		if !again {
+			return columns, nil
+		}
+	}
+}
+
+// attempts looks at the first rows of each column.
+func (b *building) attempts() []piece {
+	tried := make([]piece, len(b.names))
+	records := sample(b.text, b.layout.separator)
+	records = records[min(b.layout.firstData, len(records)):]
+	for i := range tried {
+		numbers, others := 0, 0
+		dates := piece{dates: [dateForms]bool{true, true, true, true}}
+		for _, record := range records {
+			if i >= len(record) || isMissing([]byte(record[i])) {
+				continue
+			}
+			if _, _, ok := number([]byte(record[i]), b.layout.decimal); ok {
+				numbers++
+				continue
+			}
+			others++
+			dates.tryDates([]byte(record[i]))
+		}
+		tried[i].attempt = asTexts
+		form, isDate := dates.dateForm()
+		switch {
+		case numbers > 0 && others*10 <= numbers:
+			tried[i].attempt = asNumbers
+		case isDate && others > 0 && numbers == 0:
+			tried[i].attempt, tried[i].form = asDates, form
+		}
+	}
+	return tried
+}
+
+// walk reads the columns that are tried. When a cut turned out to be inside a quoted
+// field, the whole is read in one stretch.
+func (b *building) walk(ctx context.Context, tried []piece, walk int) ([]*stretch, error) {
+	stretches := b.cut()
+	err := b.walkAll(ctx, stretches, tried, walk)
+	var mistake *Error
+	if errors.As(err, &mistake) && len(stretches) > 1 {
+		stretches = []*stretch{{text: b.text, first: b.layout.firstData}}
+		err = b.walkAll(ctx, stretches, tried, walk)
+	}
+	if err != nil {
+		return nil, err
+	}
+	rows, lines := 0, 0
+	for _, s := range stretches {
+		for _, p := range s.pieces {
+			if p != nil {
+				for i := range p.firstBad {
+					p.firstBad[i].line += lines
+				}
+			}
+		}
+		for i := range s.notes.Notes {
+			s.notes.Notes[i].Line += lines
+		}
+		rows, lines = rows+s.rows, lines+s.lines
+	}
+	if rows == 0 {
+		return nil, noRows
+	}
+	return stretches, nil
+}
+
+var noRows = &Error{Line: 1, Problem: "the file has a title row and no rows of values", Advice: "check that the whole table was exported"}
+
+// cut divides the text behind line ends. A stretch that ends inside quotes leaves
+// them open, which is an error of its scanner: so a wrong cut is always noticed.
+func (b *building) cut() []*stretch {
+	least := b.stretch
+	if least == 0 {
+		least = parallelBytes
+	}
+	parts := max(1, min(runtime.GOMAXPROCS(0), len(b.text)/least))
+	if b.stretch > 0 {
+		parts = max(1, len(b.text)/least)
+	}
+	var stretches []*stretch
+	from := 0
+	for part := 1; part <= parts; part++ {
+		to := len(b.text)
+		if part < parts {
+			to = max(from, len(b.text)*part/parts)
+			end := bytes.IndexByte(b.text[to:], '\n')
+			if end < 0 {
+				to = len(b.text)
+			} else {
+				to += end + 1
+			}
+		}
+		if to > from {
+			stretches = append(stretches, &stretch{text: b.text[from:to]})
+		}
+		from = to
+	}
+	stretches[0].first = b.layout.firstData
+	return stretches
+}
+
+func (b *building) walkAll(ctx context.Context, stretches []*stretch, tried []piece, walk int) error {
+	errs := make([]error, len(stretches))
+	total := 0
+	for _, s := range stretches {
+		s.bound = max(bytes.Count(s.text, newline), bytes.Count(s.text, []byte{'\r'}))
+		if len(s.text) > 0 && s.text[len(s.text)-1] != '\n' && s.text[len(s.text)-1] != '\r' {
+			s.bound++
+		}
+		s.bound = max(s.bound-s.first, 0)
+		total += s.bound
+		s.pieces = make([]*piece, len(tried))
+	}
+	for j, t := range tried {
+		if t.attempt != settled {
+			divide(stretches, j, t, total)
+		}
+	}
+	var wait sync.WaitGroup
+	for i, s := range stretches {
+		progress := func(int) {}
+		if b.progress != nil && i == 0 && walk == 0 {
+			progress = func(position int) { b.progress(int64(position)*int64(len(stretches)), int64(len(b.text))) }
+		}
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			errs[i] = b.walkStretch(ctx, s, walk == 0, progress)
+		}()
+	}
+	wait.Wait()
+	return errors.Join(errs...)
+}
+
+// divide gives each stretch its part of the memory of a column, as long as it has
+// lines: where every line is a row, the parts are the column when they are filled.
+func divide(stretches []*stretch, column int, tried piece, total int) {
+	var numbers []float64
+	var codes []int32
+	if tried.attempt == asTexts {
+		codes = make([]int32, total)
+	} else {
+		numbers = make([]float64, total)
+	}
+	from := 0
+	for _, s := range stretches {
+		p := tried
+		p.signs, p.dates = map[string]int{}, [dateForms]bool{true, true, true, true}
+		to := from + s.bound
+		if tried.attempt == asTexts {
+			p.coder, p.codes = table.NewCoder(), codes[from:from:to]
+		} else {
+			p.numbers = numbers[from:from:to]
+		}
+		from = to
+		p.allNumbers, p.allCodes = numbers, codes
+		s.pieces[column] = &p
+	}
+}
+
+// joined gives the parts of a column as one: without copying where they lie one after
+// the other in their memory.
+func joined[T any](memory []T, parts func(i int) []T, n int) []T {
+	rows, adjacent := 0, true
+	for i := range n {
+		part := parts(i)
+		adjacent = adjacent && (len(part) == 0 || rows < len(memory) && &part[0] == &memory[rows])
+		rows += len(part)
+	}
+	if adjacent {
+		return memory[:rows]
+	}
+	whole := make([]T, 0, rows)
+	for i := range n {
+		whole = append(whole, parts(i)...)
+	}
+	return whole
+}
+
+func (b *building) walkStretch(ctx context.Context, s *stretch, first bool, progress func(position int)) error {
+	scan := newScanner(s.text, b.layout.separator)
+	for range s.first {
+		more, err := scan.next()
+		if err != nil {
+			return err
+		}
+		if !more {
+			return noRows
+		}
+	}
+	for ; ; s.rows++ {
+		if s.rows%4096 == 0 {
+			if err := ctx.Err(); err != nil {
+				return err
+			}
+			progress(scan.position)
+		}
+		more, err := scan.next()
+		if err != nil {
+			return err
+		}
+		if !more {
+			s.lines = scan.nextLine - 1
+			return nil
+		}
+		if cells := (s.rows + 1) * len(b.names); cells > len(s.text)+ragSlack {
+			return &Error{Line: scan.line, Problem: fmt.Sprintf("the title row has %d names and most rows have far fewer values", len(b.names)),
+				Advice: "choose another separator or title row"}
+		}
+		for column, p := range s.pieces {
+			if p == nil {
+				continue
+			}
+			var field []byte
+			if column < len(scan.fields) {
+				field = trim(scan.fields[column])
+			}
+			p.take(field, scan.line, b)
+		}
+		if first {
+			s.noteWidth(scan, len(b.names))
+		}
+	}
+}
+
+// take reads one field.
+func (p *piece) take(field []byte, line int, b *building) {
+	if p.failed && !p.final {
+		return
+	}
+	switch p.attempt {
+	case asTexts:
+		if isMissing(field) {
+			p.codes = append(p.codes, table.MissingCode)
+			return
+		}
+		code := p.coder.Code(field)
+		if int(code) == len(p.counts) {
+			p.counts = append(p.counts, 0)
+		}
+		p.counts[code]++
+		p.codes = append(p.codes, code)
+	case asDates:
+		p.takeDate(field, line)
+	default:
+		p.takeNumber(field, line, b)
+	}
+}
+
+func (p *piece) takeNumber(field []byte, line int, b *building) {
+	if v, ok := plainNumber(field, b.layout.decimal); ok { // most fields, in the fewest steps
+		p.values++
+		if field[0] == '0' && !b.measured && isCode(field) {
+			p.isCode = true
+		}
+		p.numbers = append(p.numbers, v)
+		return
+	}
+	value := math.NaN()
+	if !isMissing(field) {
+		p.values++
+		v, sign, ok := number(field, b.layout.decimal)
+		if ok {
+			value = v
+			if sign != "" {
+				p.signs[sign]++
+			}
+		} else {
+			p.misfits++
+			if len(p.firstBad) < mostMisfits {
+				p.firstBad = append(p.firstBad, misfit{line, clip(string(field))})
+			}
+			p.failed = p.misfits > 100 && float64(p.misfits) > 0.2*float64(p.values)
+		}
+	}
+	p.numbers = append(p.numbers, value)
+}
+
+func (p *piece) takeDate(field []byte, line int) {
+	if isMissing(field) {
+		p.numbers = append(p.numbers, math.NaN())
+		return
+	}
+	if len(p.firstBad) == 0 {
+		p.firstBad = append(p.firstBad, misfit{line, clip(string(field))})
+	}
+	p.values++
+	seconds, withTime, ok := date(field, p.form)
+	p.failed, p.withTime = !ok, p.withTime || withTime
+	for form := range dateForms { // could it be read otherwise too?
+		if p.dates[form] && form != p.form {
+			_, _, p.dates[form] = date(field, form)
+		}
+	}
+	p.numbers = append(p.numbers, seconds)
+}
+
+// merged puts the pieces of a column together.
+func merged(stretches []*stretch, column int) *piece {
+	whole := stretches[0].pieces[column]
+	if len(stretches) == 1 {
+		return whole
+	}
+	for _, s := range stretches[1:] {
+		p := s.pieces[column]
+		whole.failed, whole.isCode, whole.withTime = whole.failed || p.failed, whole.isCode || p.isCode, whole.withTime || p.withTime
+		whole.values, whole.misfits = whole.values+p.values, whole.misfits+p.misfits
+		whole.firstBad = append(whole.firstBad, p.firstBad[:min(len(p.firstBad), mostMisfits-min(len(whole.firstBad), mostMisfits))]...)
+		for sign, n := range p.signs {
+			whole.signs[sign] += n
+		}
+		for form := range whole.dates {
+			whole.dates[form] = whole.dates[form] && p.dates[form]
+		}
+	}
+	if whole.failed && !whole.final {
+		return whole
+	}
+	n := len(stretches)
+	if whole.attempt != asTexts {
+		whole.numbers = joined(whole.allNumbers, func(i int) []float64 { return stretches[i].pieces[column].numbers }, n)
+		return whole
+	}
+	for _, s := range stretches[1:] {
+		s.pieces[column].recode(whole)
+	}
+	whole.codes = joined(whole.allCodes, func(i int) []int32 { return stretches[i].pieces[column].codes }, n)
+	return whole
+}
+
+// recode gives the texts of a later piece the codes that they have in the whole.
+func (p *piece) recode(whole *piece) {
+	codeOf := make([]int32, len(p.counts))
+	for old, level := range p.coder.Levels() {
+		code := whole.coder.Code([]byte(level))
+		if int(code) == len(whole.counts) {
+			whole.counts = append(whole.counts, 0)
+		}
+		whole.counts[code] += p.counts[old]
+		codeOf[old] = code
+	}
+	for row, old := range p.codes {
+		if old >= 0 {
+			p.codes[row] = codeOf[old]
+		}
+	}
+}
+
+func trim(field []byte) []byte {
+	if len(field) > 0 && (field[0] <= ' ' || field[len(field)-1] <= ' ' || field[0] >= 0x80 || field[len(field)-1] >= 0x80) {
+		return bytes.TrimSpace(field)
+	}
+	return field
+}
+
+func (s *stretch) noteWidth(scan *scanner, want int) {
+	if got := len(scan.fields); got < want {
+		s.notes.note(scan.line, "", "the row has %d of %d values; the rest is missing", got, want)
+	} else if got > want {
+		for _, extra := range scan.fields[want:] {
+			if len(bytes.TrimSpace(extra)) > 0 {
+				s.notes.note(scan.line, "", "the row has %d values for %d columns; from %q on it was left out", got, want, clip(string(extra)))
+				return
+			}
+		}
+	}
+}
+
+func (b *building) widthNotes(stretches []*stretch) {
+	for _, s := range stretches {
+		b.report.NoteCount += s.notes.NoteCount
+		b.report.Notes = slices.Concat(b.report.Notes, s.notes.Notes)
+	}
+	b.report.Notes = b.report.Notes[:min(len(b.report.Notes), maxNotes)]
+}
