@@ -109,6 +109,7 @@ type ColumnProfile struct {
 	Distinct int            `json:"distinct" doc:"different values; of numbers and dates counted up to 1,000"`
 	Low      string         `json:"low,omitempty"`
 	High     string         `json:"high,omitempty"`
+	Decimals int            `json:"decimals,omitempty" doc:"of a column of numbers: how many its values are written with, at most 6"`
 	Groups   bool           `json:"groups" doc:"whether the column can tell groups apart by colour"`
 	Bars     []describe.Bar `json:"bars"`
 }
@@ -138,6 +139,9 @@ func ProfileOf(c *table.Column) ColumnProfile {
 		}
 	}
 	p.Distinct = len(distinct)
+	if c.Kind == table.Number {
+		p.Decimals = decimals(c.Numbers)
+	}
 	if low <= high {
 		written := func(v float64) string {
 			if c.Kind == table.Date {
@@ -148,6 +152,19 @@ func ProfileOf(c *table.Column) ColumnProfile {
 		p.Low, p.High = written(low), written(high)
 	}
 	return p
+}
+
+// decimals is how many decimals write the values of a column exactly, looked at in at
+// most 5,000 of them; 6 stands for more.
+func decimals(values []float64) int {
+	needed, unit := 0, 1.0
+	step := max(1, len(values)/5000)
+	for i := 0; i < len(values) && needed < 6; i += step {
+		for v := values[i]; needed < 6 && !math.IsNaN(v) && math.Abs(v*unit-math.Round(v*unit)) > 1e-9*max(1, math.Abs(v*unit)); {
+			needed, unit = needed+1, unit*10
+		}
+	}
+	return needed
 }
 
 // ReadFile reads a file for a preview; it waits to be kept. length is how many bytes

@@ -21,7 +21,11 @@ type Meaning struct {
 	Unit    string            `json:"unit,omitempty" maxLength:"60"`
 	Meaning string            `json:"meaning,omitempty" maxLength:"2000"`
 	Codes   map[string]string `json:"codes,omitempty" doc:"what each value of a column of groups stands for"`
+	Values  []string          `json:"values,omitempty" doc:"the values that a column of groups has, at most 200; told, not set"`
 }
+
+// mostNamedValues is how many values of a column can be named one by one.
+const mostNamedValues = 200
 
 // Meanings is the dictionary of a dataset, by column.
 type Meanings map[string]Meaning
@@ -102,15 +106,26 @@ func (a *App) Spelled(ctx context.Context, spaceID, versionID int64) (*table.Tab
 	return meanings.spelled(t), dataset, nil
 }
 
-// Meanings gives the dictionary of a dataset.
+// Meanings gives the dictionary of a dataset: every column of its newest version,
+// with what was said of it.
 func (a *App) Meanings(ctx context.Context, spaceID, datasetID int64) ([]Meaning, error) {
-	if _, err := a.store.Dataset(ctx, spaceID, datasetID); err != nil {
+	dataset, err := a.store.Dataset(ctx, spaceID, datasetID)
+	if err != nil {
+		return nil, err
+	}
+	t, _, err := a.Table(ctx, spaceID, dataset.VersionID)
+	if err != nil {
 		return nil, err
 	}
 	all, err := a.store.Meanings(ctx, datasetID)
 	list := []Meaning{}
-	for _, name := range slices.Sorted(maps.Keys(all)) {
-		list = append(list, all[name])
+	for _, c := range t.Columns() {
+		meaning := all[c.Name]
+		meaning.Column = c.Name
+		if c.Kind.Groups() {
+			meaning.Values = c.Levels[:min(len(c.Levels), mostNamedValues)]
+		}
+		list = append(list, meaning)
 	}
 	return list, err
 }

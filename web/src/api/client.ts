@@ -17,6 +17,12 @@ export type Explanations = Schemas['Explanations']
 export type ColumnSummary = Schemas['ColumnSummary']
 export type Prepared = Schemas['Prepared']
 export type Version = Schemas['Version']
+export type View = Schemas['View']
+export type ViewRequest = Schemas['ViewRequest']
+export type Meaning = Schemas['Meaning']
+export type ImportedMeanings = Schemas['ImportedMeanings']
+export type Language = Schemas['Language']
+export type LanguageWord = Schemas['LanguageWord']
 export type Companion = Schemas['Companion']
 export type Mistake = Schemas['Error']
 export type Problem = Schemas['Problem']
@@ -44,10 +50,14 @@ export async function refusalOf(answer: Response): Promise<Refusal> {
   }
 }
 
-async function send(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<Response> {
+const send = (method: string, path: string, body?: unknown, signal?: AbortSignal) =>
+  asked(fetch(path, { method, signal, body: body === undefined ? undefined : JSON.stringify(body), headers: body === undefined ? {} : { 'Content-Type': 'application/json' } }), signal)
+
+/** The answer to a request, or a refusal in words. */
+async function asked(request: Promise<Response>, signal?: AbortSignal): Promise<Response> {
   let answer: Response
   try {
-    answer = await fetch(path, { method, signal, body: body === undefined ? undefined : JSON.stringify(body), headers: body === undefined ? {} : { 'Content-Type': 'application/json' } })
+    answer = await request
   } catch (fault) {
     if (signal?.aborted) throw fault
     throw new Refusal(0, 'the server cannot be reached', 'check that it runs, and try again; what you typed is still here')
@@ -82,11 +92,17 @@ export const api = {
   readAgain: (key: string, options: Schemas['ReadAgainInputBody']) => json<Preview>(send('PUT', `/api/uploads/${key}`, options)),
   keep: (key: string, name: string) => post<Dataset>(`/api/uploads/${key}/keep`, { name }),
   discard: (key: string) => send('DELETE', `/api/uploads/${key}`),
-  rows: (version: number, from: number, count: number) => get<string[][]>(`/api/versions/${version}/rows?from=${from}&count=${count}`),
+  view: (version: number, request: ViewRequest, signal?: AbortSignal) => json<View>(send('POST', `/api/versions/${version}/view`, request, signal)),
   row: (version: number, row: number, columns: string[]) =>
     get<Record<string, string>>(`/api/versions/${version}/rows/${row}?${columns.map((c) => `columns=${encodeURIComponent(c)}`).join('&')}`),
   goesWith: (version: number, column: string) => get<Companion[]>(`/api/versions/${version}/goes-with/${encodeURIComponent(column)}`),
-  summary: (version: number) => get<ColumnSummary[]>(`/api/versions/${version}/summary`),
+  summary: (version: number, typed = '') => post<ColumnSummary[]>(`/api/versions/${version}/summary`, { typed }),
+  language: () => get<Language>('/api/language'),
+  make: (name: string, typed: string) => post<Dataset>('/api/datasets', { name, typed }),
+  describe: (id: number, said: Schemas['DescribeInputBody']) => send('PATCH', `/api/datasets/${id}`, said),
+  meanings: (id: number) => get<Meaning[]>(`/api/datasets/${id}/meanings`),
+  setMeaning: (id: number, meaning: Meaning) => send('PUT', `/api/datasets/${id}/meanings`, meaning),
+  importMeanings: (id: number, file: File) => json<ImportedMeanings>(asked(fetch(`/api/datasets/${id}/meanings/file`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } }))),
   explanations: (version: number, document: Document) => post<Explanations>(`/api/versions/${version}/explanations`, { document }),
   firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
   draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>

@@ -541,6 +541,11 @@ export interface components {
             bars: components["schemas"]["Bar"][] | null;
             /**
              * Format: int64
+             * @description of a column of numbers: how many its values are written with, at most 6
+             */
+            decimals?: number;
+            /**
+             * Format: int64
              * @description different values; of numbers and dates counted up to 1,000
              */
             distinct: number;
@@ -791,6 +796,8 @@ export interface components {
             label?: string;
             meaning?: string;
             unit?: string;
+            /** @description the values that a column of groups has, at most 200; told, not set */
+            values?: string[] | null;
         };
         Mistake: {
             advice: string;

@@ -1,18 +1,18 @@
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Tabs } from 'radix-ui'
-import { useState } from 'react'
+import { useQuery } from '@tanstack/react-query'
+import { DropdownMenu, Tabs } from 'radix-ui'
+import { useDeferredValue, useEffect, useState } from 'react'
 import { useParams } from 'react-router'
-import { api, Refusal, type ColumnProfile, type Dataset, type DatasetWithColumns, type Me, type Version } from '../../api/client'
+import { api, type ColumnProfile, type DatasetWithColumns, type Me, type Version } from '../../api/client'
 import { formatNumber } from '../../scale/format'
-import { ColumnPicture } from '../../ui/ColumnPicture'
-import { KindSign } from '../../ui/KindSign'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
-import { printClauses, type Clause } from './clauses'
+import { ColumnHead } from './ColumnHead'
+import { Meanings } from './Meanings'
 import { PreparationSentence } from './Preparation'
-import { Rows } from './Rows'
+import { PLAIN_LOOK, Rows, type Look } from './Rows'
 import { Summary } from './Summary'
 import { TypePreparation } from './TypePreparation'
+import { usePreparation, type Preparation } from './usePreparation'
 
 /** The Data view: the sentence of preparation over the rows. */
 export function DataPage({ me }: { me: Me }) {
@@ -27,95 +27,96 @@ export function DataPage({ me }: { me: Me }) {
 }
 
 function OpenData({ me, data, versions }: { me: Me; data: DatasetWithColumns; versions: Version[] }) {
-  const queries = useQueryClient()
-  const { dataset } = data
-  const newest = versions[0]
-  const base = versions.find((v) => v.id === newest.prepared_from) ?? newest
-  const kept = (newest.preparation ?? []) as Clause[]
-  const [clauses, setClauses] = useState<Clause[]>(kept)
+  const preparation = usePreparation(data, versions)
   const [typing, setTyping] = useState(false)
-  const [trouble, setTrouble] = useState<Refusal | null>(null)
-  const typed = printClauses(clauses)
-  const changed = typed !== printClauses(kept)
-  const prepared = useQuery({ queryKey: ['prepared', base.id, typed], queryFn: ({ signal }) => api.prepare(base.id, typed, signal), enabled: clauses.length > 0, placeholderData: keepPreviousData, staleTime: Infinity })
-  const original = useQuery({ queryKey: ['prepared', base.id, ''], queryFn: () => api.prepare(base.id, ''), enabled: base.id !== newest.id, staleTime: Infinity })
-  const result = clauses.length > 0 ? prepared.data : original.data
-  const shown = changed && result ? (result.columns ?? []) : (data.columns ?? [])
-  const count = changed && result ? result.rows : dataset.rows
-  const keep = async () => {
-    setTrouble(null)
-    try {
-      await api.keepPreparation(base.id, typed)
-      await Promise.all([['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })))
-    } catch (fault) {
-      setTrouble(fault as Refusal)
-    }
-  }
-  const mistake = changed ? prepared.data?.mistake : undefined
+  const [begun, setBegun] = useState<string | null>(null) // the text of a clause that is being added
+  const [tab, setTab] = useState('rows')
+  const [explained, setExplained] = useState('')
+  const [look, setLook] = useState<Look>(PLAIN_LOOK)
+  const [stand, setStand] = useState<{ at: 'first' | 'last'; time: number }>({ at: 'first', time: 0 })
+  const [seen, setSeen] = useState(0)
+  const find = useDeferredValue(look.find)
+  useUndoKeys(preparation)
+  const leftOut = look.which === 'left out'
+  const columns = leftOut ? (preparation.original?.columns ?? []) : preparation.columns
+  const rows = leftOut ? preparation.base.rows : preparation.rows
+  const shown = leftOut ? { version: preparation.base.id, typed: preparation.typed } : preparation.shown
+  const sort = (column: ColumnProfile) => (descending: boolean | null) => setLook({ ...look, sort: descending === null ? '' : column.name, descending: descending ?? false })
+  const found = (c: ColumnProfile) => find.trim().length > 1 && [c.name, c.label].some((name) => name.toLowerCase().includes(find.trim().toLowerCase()))
   return (
-    <Shell me={me} dataset={dataset}>
-      <section aria-label="Sentence" className="flex shrink-0 items-start gap-6 border-b border-line bg-strip px-5.5 py-2.5">
+    <Shell me={me} dataset={preparation.dataset}>
+      <section aria-label="Sentence" className="flex max-h-[40vh] shrink-0 items-start gap-6 overflow-auto border-b border-line bg-strip px-5.5 py-2.5">
         {typing ? (
-          <TypePreparation clauses={clauses} result={prepared.data} change={setClauses} done={() => setTyping(false)} />
+          <TypePreparation preparation={preparation} done={() => setTyping(false)} />
         ) : (
           <>
-            <PreparationSentence fileName={dataset.file_name} rows={base.rows} columnCount={base.id === newest.id ? dataset.columns : (original.data?.columns ?? []).length} clauses={clauses} result={prepared.data} change={setClauses} />
+            <PreparationSentence preparation={preparation} begun={begun} setBegun={setBegun} />
             <button type="button" className="button-plain shrink-0 text-[13px]" onClick={() => setTyping(true)}>
               Type it
             </button>
           </>
         )}
       </section>
-      {(changed || mistake || trouble) && (
-        <div className="flex shrink-0 items-center gap-3 border-b border-line bg-strip px-5.5 py-2">
-          {mistake && !typing && <Trouble message={mistake.message} advice={mistake.advice} />}
-          {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
-          <p className="ml-auto text-[13px] text-muted">What you see is tried, not kept. Charts stay on their version until you move them.</p>
-          <button type="button" className="button-plain" onClick={() => setClauses(kept)}>
-            Leave as it was
-          </button>
-          <button type="button" className="button-bright" disabled={Boolean(prepared.data?.mistake) || prepared.isFetching || clauses.length === 0} onClick={keep}>
-            Keep as version {newest.number + 1}
-          </button>
-        </div>
-      )}
-      <Tabs.Root defaultValue="rows" asChild>
+      <Tried preparation={preparation} typing={typing} />
+      <Tabs.Root value={tab} onValueChange={setTab} asChild>
         <main className="flex min-h-0 flex-1 flex-col gap-3 px-5.5 py-3">
-          <div className="flex items-center gap-4">
-            <Tabs.List aria-label="What to see of the data" className="flex overflow-hidden rounded-lg border border-line bg-strip">
-              {[['rows', 'Rows'], ['summary', 'Summary']].map(([tab, name]) => (
-                <Tabs.Trigger key={tab} value={tab} className="px-4 py-1.5 hover:text-copper data-[state=active]:bg-bar data-[state=active]:font-semibold data-[state=active]:text-bar-ink">
+          <div className="flex items-center gap-3">
+            <Tabs.List aria-label="What to see of the data" className="flex shrink-0 overflow-hidden rounded-lg border border-line bg-strip">
+              {[['rows', 'Rows'], ['summary', 'Summary'], ['meanings', 'Meanings']].map(([value, name]) => (
+                <Tabs.Trigger key={value} value={value} className="px-3.5 py-1.5 hover:text-copper data-[state=active]:bg-bar data-[state=active]:font-semibold data-[state=active]:text-bar-ink">
                   {name}
                 </Tabs.Trigger>
               ))}
             </Tabs.List>
-            <p className="shrink-0 text-[13px] tabular-nums">
-              {formatNumber(count, 0)} rows · {shown.length} columns{versions.length > 1 && !changed && ` · version ${newest.number}`}
+            <input
+              type="search"
+              className="field max-w-56 py-1.5"
+              placeholder="Find a column or value…"
+              aria-label="Find a column or value"
+              value={look.find}
+              onChange={(e) => setLook({ ...look, find: e.target.value })}
+            />
+            <p className="min-w-0 flex-1 truncate text-[13px] tabular-nums" aria-live="polite">
+              {formatNumber(rows, 0)} rows · {columns.length} columns{versions.length > 1 && !preparation.changed && ` · version ${preparation.newest.number}`}
+              {find.trim() && tab === 'rows' && ` · ${formatNumber(seen, 0)} found`}
             </p>
-            <p className="min-w-0 flex-1 truncate text-[13px] text-muted">{about(dataset, shown)}</p>
-            <p className="shrink-0 text-[13px]">
-              Download{' '}
-              <a className="link" href={`/api/versions/${dataset.version_id}/table/csv`} download>
-                CSV
-              </a>{' '}
-              ·{' '}
-              <a className="link" href={`/api/versions/${dataset.version_id}/table/jsonl`} download>
-                JSON lines
-              </a>
-            </p>
+            {tab === 'rows' && <Looks preparation={preparation} look={look} setLook={setLook} stand={(at) => setStand({ at, time: stand.time + 1 })} />}
+            <Download version={preparation.dataset.version_id} />
           </div>
           <Tabs.Content value="rows" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
             <Rows
-              version={dataset.version_id}
-              count={changed && result ? Math.min(result.rows, (result.first ?? []).length) : dataset.rows}
-              rows={changed && result ? ((result.first ?? []) as string[][]) : undefined}
-              columns={shown}
-              head={(c) => <ColumnHead column={c} rows={count} />}
+              version={shown.version}
+              typed={shown.typed}
+              look={{ ...look, find }}
+              columns={columns}
+              stand={stand}
+              clauses={preparation.clauses.map((c) => c.text)}
+              counted={setSeen}
+              head={(c) => (
+                <ColumnHead
+                  column={c}
+                  rows={rows}
+                  found={found(c)}
+                  sorted={look.sort === c.name ? (look.descending ? 'descending' : 'ascending') : undefined}
+                  sort={sort(c)}
+                  add={(text) => preparation.change([...preparation.clauses, { text }])}
+                  begin={(text) => {
+                    setTyping(false)
+                    setBegun(text)
+                  }}
+                  explain={() => {
+                    setExplained(c.name)
+                    setTab('meanings')
+                  }}
+                />
+              )}
             />
           </Tabs.Content>
           <Tabs.Content value="summary" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
-            {changed && <p className="mb-2 text-[13px] text-muted">The summary is of the kept version.</p>}
-            <Summary version={dataset.version_id} />
+            <Summary version={preparation.shown.version} typed={preparation.shown.typed} find={find} />
+          </Tabs.Content>
+          <Tabs.Content value="meanings" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
+            <Meanings dataset={preparation.dataset} columns={data.columns ?? []} focus={explained} find={find} />
           </Tabs.Content>
         </main>
       </Tabs.Root>
@@ -123,48 +124,94 @@ function OpenData({ me, data, versions }: { me: Me; data: DatasetWithColumns; ve
   )
 }
 
-function about(dataset: Dataset, columns: ColumnProfile[]): string {
-  const missing = columns.reduce((sum, c) => sum + c.missing, 0)
-  return [dataset.about, missing === 0 ? 'No value is missing.' : `${formatNumber(missing, 0)} values are missing.`].filter(Boolean).join(' ')
-}
-
-const PLAIN_NUMBER = /^-?\d+(\.\d+)?$/
-
-function written(text: string): string {
-  if (!PLAIN_NUMBER.test(text)) return text
-  return formatNumber(Number(text), Math.min((text.split('.')[1] ?? '').length, 8))
-}
-
-function rangeOf(c: ColumnProfile): string {
-  if (c.kind === 'text') return `${formatNumber(c.distinct, 0)} different`
-  if (c.kind === 'number') return c.low ? `${written(c.low)} – ${written(c.high!)}` : 'no values'
-  if (c.kind === 'date') return c.low ? `${c.low} – ${c.high}` : 'no values'
-  if (c.kind === 'yes / no') {
-    const bars = c.bars ?? []
-    const all = bars.reduce((sum, b) => sum + b.count, 0)
-    return all ? `${Math.round((100 * (bars[1]?.count ?? 0)) / all)} % yes` : 'no values'
-  }
-  return `${c.distinct} ${c.distinct === 1 ? 'group' : 'groups'}`
-}
-
-function ColumnHead({ column, rows }: { column: ColumnProfile; rows: number }) {
-  const share = rows === 0 ? 0 : column.missing / rows
+/** While something is tried: what is wrong with it, and the ways to keep, undo or leave it. */
+function Tried({ preparation: p, typing }: { preparation: Preparation; typing: boolean }) {
+  if (!p.changed && !p.trouble && !p.redo) return null
   return (
-    <div className="flex h-full flex-col text-[13px]" title={column.meaning}>
-      <span className="truncate text-sm font-semibold">{column.label}</span>
-      <span className="flex items-center gap-1.5 truncate text-copper">
-        <KindSign kind={column.kind} className="size-3.5" />
-        {column.kind}
-        {column.unit && ` · ${column.unit}`}
-      </span>
-      <span className="truncate text-muted tabular-nums">{rangeOf(column)}</span>
-      <span className="mt-1 block h-9">
-        <ColumnPicture column={column} width={118} height={34} named />
-      </span>
-      <span className="mt-auto block h-1 overflow-hidden rounded-full bg-line" title={column.missing ? `${formatNumber(column.missing, 0)} missing (${(100 * share).toFixed(1)} %)` : 'none missing'}>
-        <span className="block h-full bg-copper" style={{ width: `${share > 0 ? Math.max(2, 100 * share) : 0}%` }} />
-      </span>
-      <span className="mt-0.5 text-xs text-muted">{column.missing ? `${formatNumber(column.missing, 0)} missing` : 'none missing'}</span>
+    <div className="flex shrink-0 items-center gap-3 border-b border-line bg-strip px-5.5 py-2">
+      {p.mistake && !typing && <Trouble message={p.mistake.message} advice={p.mistake.advice} />}
+      {p.trouble && <Trouble message={p.trouble.message} advice={p.trouble.advice} />}
+      {p.fault && <Trouble message={p.fault.message} />}
+      <p className="ml-auto text-[13px] text-muted">{p.changed && 'What you see is tried, not kept. Charts stay on their version until you move them.'}</p>
+      <button type="button" className="button-plain" disabled={!p.undo} onClick={p.undo}>
+        Undo
+      </button>
+      <button type="button" className="button-plain" disabled={!p.redo} onClick={p.redo}>
+        Redo
+      </button>
+      <button type="button" className="button-plain" disabled={!p.changed} onClick={p.leave}>
+        Leave as it was
+      </button>
+      <button type="button" className="button-bright" disabled={!p.changed || Boolean(p.result?.mistake) || p.fetching || p.clauses.length === 0} onClick={p.keep}>
+        Keep as version {p.newest.number + 1}
+      </button>
     </div>
   )
+}
+
+function Looks({ preparation, look, setLook, stand }: { preparation: Preparation; look: Look; setLook: (look: Look) => void; stand: (at: 'first' | 'last') => void }) {
+  const gone = preparation.result?.left_out ?? 0
+  const all = (at: 'first' | 'last') => {
+    setLook({ ...look, which: 'all' })
+    stand(at)
+  }
+  const here = (on: boolean) => `whitespace-nowrap ${on ? 'font-semibold' : 'link'}`
+  return (
+    <p className="flex shrink-0 gap-1.5 text-[13px] text-muted">
+      <button type="button" className={here(false)} onClick={() => all('first')}>
+        first rows
+      </button>
+      ·
+      <button type="button" className={here(false)} onClick={() => all('last')}>
+        last rows
+      </button>
+      ·
+      <button type="button" className={here(look.which === 'random')} title="Press again for other rows" onClick={() => setLook({ ...look, which: 'random', seed: look.seed + 1 })}>
+        random 100
+      </button>
+      {preparation.clauses.length > 0 && (
+        <>
+          ·
+          <button type="button" className={here(look.which === 'left out')} onClick={() => setLook({ ...look, which: look.which === 'left out' ? 'all' : 'left out', sort: '' })}>
+            only rows left out ({formatNumber(gone, 0)})
+          </button>
+        </>
+      )}
+    </p>
+  )
+}
+
+const FORMS = [['csv', 'CSV'], ['parquet', 'Parquet'], ['jsonl', 'JSON lines']]
+
+function Download({ version }: { version: number }) {
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger className="button-plain shrink-0 text-[13px]">Download</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" sideOffset={4} className="z-20 min-w-40 rounded-lg border border-line bg-strip p-1.5 text-sm text-ink shadow-xl">
+          {FORMS.map(([form, name]) => (
+            <DropdownMenu.Item key={form} asChild>
+              <a className="block rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper" href={`/api/versions/${version}/table/${form}`} download>
+                {name}
+              </a>
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  )
+}
+
+/** Ctrl-Z and Ctrl-Shift-Z, unless a field has the keys. */
+function useUndoKeys({ undo, redo }: Preparation) {
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z' || (e.target as HTMLElement).closest('input, textarea, select')) return
+      e.preventDefault()
+      if (e.shiftKey) redo?.()
+      else undo?.()
+    }
+    addEventListener('keydown', press)
+    return () => removeEventListener('keydown', press)
+  }, [undo, redo])
 }

@@ -1,121 +1,156 @@
 import { Popover } from 'radix-ui'
-import { useState, type FormEvent } from 'react'
-import type { Prepared } from '../../api/client'
+import { useState, type FormEvent, type ReactNode } from 'react'
+import type { ColumnProfile } from '../../api/client'
 import { formatNumber } from '../../scale/format'
-import { Trouble } from '../../ui/Words'
-import type { Clause } from './clauses'
+import { ClauseField } from './ClauseField'
+import { spoken, type Clause } from './clauses'
+import type { Preparation } from './usePreparation'
 
 /** What can be said next, with an example to change. */
-const KINDS: [string, string, string][] = [
-  ['keep rows where …', 'keep ', 'a condition: frames > 6 and district in (‘Tarn’, ‘Brindle’)'],
-  ['work out a column', 'work out ', 'a name = an expression: income = honey_kg * price'],
+const KINDS: [words: string, begin: string, help: string][] = [
+  ['keep rows where …', 'keep ', 'frames > 6 and district in (‘Tarn’, ‘Brindle’)'],
+  ['work out a column', 'work out ', 'income = honey_kg * price'],
   ['leave out rows missing …', 'leave out missing ', 'columns, or none for any of them'],
-  ['read a column as …', 'read ', 'fed as yes/no, or honey_kg in ‘kg’ meaning ‘…’ called ‘…’'],
+  ['read a column as …', 'read ', 'fed as yes/no; honey_kg in ‘kg’; frames as category with ‘2’ as ‘few’'],
   ['for each group, sum up', 'for each ', 'district: mean_yield = mean(honey_kg), hives = count()'],
   ['order groups by …', 'order ', 'district by mean(honey_kg) descending'],
   ['keep the top groups', 'keep top ', '12 item by sum(income), rest as ‘Other’'],
+  ['join another dataset', 'join ', 'apiaries by apiary, or … keeping matched rows'],
+  ['add rows of other datasets', 'add rows of ', 'hive_seasons_2032 naming each in source'],
   ['join names', 'join names ', 'district, hive_type into plot_group'],
   ['stack columns', 'stack ', 'hive_1 to hive_6 into hive, weight_kg'],
+  ['lay out a column', 'lay out ', 'weight_kg by hive for each apiary, season'],
   ['sort by …', 'sort by ', 'income descending'],
   ['drop duplicates', 'drop duplicates', 'of some columns, or of whole rows'],
 ]
 
-interface Props {
-  fileName: string
-  rows: number
-  columnCount: number
-  clauses: Clause[]
-  result: Prepared | undefined
-  change: (clauses: Clause[]) => void
+const TONES = {
+  plain: '',
+  column: 'border-b-2 border-copper font-semibold text-copper',
+  way: 'border-b-2 border-dotted border-verdigris font-semibold text-verdigris',
 }
 
+/** A label inside a sentence: with a small first letter, unless it begins with an abbreviation. */
+const prose = (label: string) => (/^\p{Lu}\p{Lu}/u.test(label) ? label : label.charAt(0).toLowerCase() + label.slice(1))
+
 /** The preparation as a sentence: each clause can be pressed, and says what it did. */
-export function PreparationSentence({ fileName, rows, columnCount, clauses, result, change }: Props) {
-  const [open, setOpen] = useState<number | 'add' | null>(null)
+export function PreparationSentence({ preparation, begun, setBegun }: { preparation: Preparation; begun: string | null; setBegun: (text: string | null) => void }) {
+  const { clauses, change, result, dataset, base, original } = preparation
+  const [open, setOpen] = useState<number | null>(null)
+  const labels = new Map(nameable(preparation).map((c) => [c.name.toLowerCase(), c.label]))
+  const said = (name: string) => prose(labels.get(name.toLowerCase()) ?? name)
   return (
     <p className="min-w-0 flex-1 font-serif text-[21px] leading-[36px]">
-      Take <span className="font-semibold">{fileName}</span>{' '}
-      <Badge>
-        {formatNumber(rows, 0)} rows, {columnCount} columns
-      </Badge>
-      .{' '}
+      {base.rows > 0 && (
+        <>
+          Take <span className="font-semibold">{dataset.file_name || dataset.name}</span>{' '}
+          <Badge>
+            {formatNumber(base.rows, 0)} rows, {(original?.columns ?? []).length} columns
+          </Badge>
+          .{' '}
+        </>
+      )}
       {clauses.map((clause, i) => (
         <span key={i}>
           <Popover.Root open={open === i} onOpenChange={(yes) => setOpen(yes ? i : null)}>
-            <Popover.Trigger
-              className={`border-b-2 leading-[27px] hover:bg-copper-wash ${clause.off ? 'border-line text-muted line-through' : 'border-copper text-copper'} ${result?.mistake?.clause === i ? 'bg-copper-wash decoration-wavy' : ''}`}
-            >
-              {clause.text.charAt(0).toUpperCase() + clause.text.slice(1)}
+            <Popover.Trigger aria-label={`Clause: ${clause.text}`} className={`rounded text-left hover:bg-copper-wash ${clause.off ? 'text-muted line-through' : ''} ${preparation.mistake?.clause === i ? 'bg-copper-wash' : ''}`}>
+              {spoken(clause.text, said).map((part, k) => (
+                <span key={k} className={TONES[clause.off ? 'plain' : part.tone]}>
+                  {part.text}
+                </span>
+              ))}
             </Popover.Trigger>
-            <Popover.Portal>
-              <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none">
-                <ClauseForm
-                  clause={clause}
-                  mistake={result?.mistake?.clause === i ? result.mistake : undefined}
-                  keep={(next) => change(clauses.map((c, j) => (j === i ? next : c)))}
-                  remove={() => {
-                    change(clauses.filter((_, j) => j !== i))
-                    setOpen(null)
-                  }}
-                  move={(by) => {
-                    const moved = [...clauses]
-                    const [taken] = moved.splice(i, 1)
-                    moved.splice(Math.max(0, Math.min(moved.length, i + by)), 0, taken)
-                    change(moved)
-                    setOpen(null)
-                  }}
-                  close={() => setOpen(null)}
-                />
-              </Popover.Content>
-            </Popover.Portal>
+            <Floating>
+              <ClauseForm
+                clause={clause}
+                preparation={preparation}
+                before={clauses.slice(0, i)}
+                keep={(next) => change(clauses.map((c, j) => (j === i ? next : c)))}
+                remove={() => {
+                  change(clauses.filter((_, j) => j !== i))
+                  setOpen(null)
+                }}
+                move={(by) => {
+                  const moved = [...clauses]
+                  const [taken] = moved.splice(i, 1)
+                  moved.splice(Math.max(0, Math.min(moved.length, i + by)), 0, taken)
+                  change(moved)
+                  setOpen(null)
+                }}
+                close={() => setOpen(null)}
+              />
+            </Floating>
           </Popover.Root>{' '}
           {result?.effects?.[i] && !clause.off && <Badge loud={result.effects[i].after < result.effects[i].before}>{result.effects[i].words}</Badge>}.{' '}
         </span>
       ))}
-      <Popover.Root open={open === 'add'} onOpenChange={(yes) => setOpen(yes ? 'add' : null)}>
+      <Popover.Root open={begun !== null} onOpenChange={(yes) => setBegun(yes ? '' : null)}>
         <Popover.Trigger className="rounded-md border border-dashed border-muted px-2.5 py-0.5 align-middle font-sans text-sm leading-5 text-muted hover:border-copper hover:text-copper">+ add</Popover.Trigger>
-        <Popover.Portal>
-          <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none">
-            <AddClause
-              add={(text) => {
-                change([...clauses, { text }])
-                setOpen(null)
-              }}
-            />
-          </Popover.Content>
-        </Popover.Portal>
+        <Floating>
+          <AddClause
+            begun={begun ?? ''}
+            preparation={preparation}
+            add={(text) => {
+              change([...clauses, { text }])
+              setBegun(null)
+            }}
+          />
+        </Floating>
       </Popover.Root>
     </p>
   )
 }
 
-function Badge({ children, loud }: { children: React.ReactNode; loud?: boolean }) {
+function Floating({ children }: { children: ReactNode }) {
+  return (
+    <Popover.Portal>
+      <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none">
+        {children}
+      </Popover.Content>
+    </Popover.Portal>
+  )
+}
+
+function Badge({ children, loud }: { children: ReactNode; loud?: boolean }) {
   return <span className={`rounded-full px-2.5 py-0.5 align-middle font-sans text-xs font-medium text-ink ${loud ? 'bg-[#f6d9c4] dark:bg-[#6b3a17]' : 'bg-verdigris-wash'}`}>{children}</span>
 }
 
 interface ClauseFormProps {
   clause: Clause
-  mistake?: { message: string; advice: string }
+  preparation: Preparation
+  before: Clause[]
   keep: (clause: Clause) => void
   remove: () => void
   move: (by: number) => void
   close: () => void
 }
 
-function ClauseForm({ clause, mistake, keep, remove, move, close }: ClauseFormProps) {
+/** The columns that a clause can name: those there are now, and those there were at first. */
+function nameable({ result, original }: Preparation): ColumnProfile[] {
+  const now = result?.columns ?? []
+  return [...now, ...(original?.columns ?? []).filter((c) => !now.some((other) => other.name === c.name))]
+}
+
+function ClauseForm({ clause, preparation, before, keep, remove, move, close }: ClauseFormProps) {
   const [text, setText] = useState(clause.text)
-  const submit = (e: FormEvent) => {
-    e.preventDefault()
+  const say = (e?: FormEvent) => {
+    e?.preventDefault()
     keep({ ...clause, text: text.trim() })
     close()
   }
   return (
-    <form onSubmit={submit} className="flex w-[460px] flex-col gap-3 rounded-xl border border-line bg-strip p-4 shadow-2xl">
+    <form onSubmit={say} className="flex w-[480px] flex-col gap-3 rounded-xl border border-line bg-strip p-4 shadow-2xl">
       <h3 className="font-serif text-base font-semibold">Clause</h3>
-        <textarea aria-label="Clause" autoFocus rows={2} className="field font-mono text-[13px]" spellCheck={false} value={text} onChange={(e) => setText(e.target.value)} onKeyDown={(e) => e.key === 'Enter' && submit(e)} />
-      {mistake && <Trouble message={mistake.message} advice={mistake.advice} />}
+      <ClauseField label="Clause" text={text} setText={setText} say={say} version={preparation.base.id} before={before} columns={nameable(preparation)} />
       <div className="flex flex-wrap gap-2 text-[13px]">
-        <button type="button" className="button-plain" onClick={() => keep({ ...clause, off: clause.off ? undefined : true })}>
+        <button
+          type="button"
+          className="button-plain"
+          onClick={() => {
+            keep({ text: text.trim(), off: !clause.off })
+            close()
+          }}
+        >
           {clause.off ? 'Switch on' : 'Switch off'}
         </button>
         <button type="button" className="button-plain" onClick={() => move(-1)}>
@@ -133,31 +168,55 @@ function ClauseForm({ clause, mistake, keep, remove, move, close }: ClauseFormPr
   )
 }
 
-function AddClause({ add }: { add: (text: string) => void }) {
-  const [text, setText] = useState('')
-  const submit = (e: FormEvent) => {
-    e.preventDefault()
+function AddClause({ begun, preparation, add }: { begun: string; preparation: Preparation; add: (text: string) => void }) {
+  const [text, setText] = useState(begun)
+  const [search, setSearch] = useState('')
+  const say = (e?: FormEvent) => {
+    e?.preventDefault()
     if (text.trim()) add(text.trim())
   }
-  const chosen = KINDS.findLast(([, begin]) => text.startsWith(begin))
+  const chosen = KINDS.filter(([, begin]) => text.startsWith(begin)).sort((a, b) => b[1].length - a[1].length)[0]
+  const found = KINDS.filter(([words, begin, help]) => `${words} ${begin} ${help}`.toLowerCase().includes(search.toLowerCase()))
+  if (text !== '' || chosen)
+    return (
+      <form onSubmit={say} className="flex max-h-[76vh] w-[480px] flex-col gap-3 overflow-auto rounded-xl border border-line bg-strip p-4 shadow-2xl">
+        <ClauseField label="New clause" text={text} setText={setText} say={say} version={preparation.base.id} before={preparation.clauses} columns={preparation.result?.columns ?? []} />
+        <div className="flex items-center gap-3">
+          <p className="min-w-0 flex-1 text-[13px] text-muted">{chosen && `Goes on with: ${chosen[2]}`}</p>
+          <button type="button" className="button-plain shrink-0" onClick={() => setText('')}>
+            Another
+          </button>
+          <button className="button-bright shrink-0" disabled={!text.trim()}>
+            Say it
+          </button>
+        </div>
+      </form>
+    )
   return (
-    <form onSubmit={submit} className="flex max-h-[70vh] w-[460px] flex-col gap-3 overflow-auto rounded-xl border border-line bg-strip p-4 shadow-2xl">
-      <div className="flex gap-2">
-        <input autoFocus className="field font-mono text-[13px]" aria-label="New clause" placeholder="What should be done to the table?" spellCheck={false} value={text} onChange={(e) => setText(e.target.value)} />
-        <button className="button-bright shrink-0" disabled={!text.trim()}>
-          Say it
-        </button>
-      </div>
-      {chosen && <p className="text-[13px] text-muted">Goes on with: {chosen[2]}</p>}
-      <ul aria-label="What can be said next">
-        {KINDS.filter(([words, begin]) => !text || chosen || `${words} ${begin}`.includes(text.toLowerCase())).map(([words, begin, help]) => (
+    <div className="flex max-h-[70vh] w-[480px] flex-col gap-2 overflow-hidden rounded-xl border border-line bg-strip p-4 shadow-2xl">
+      <input
+        autoFocus
+        className="field"
+        aria-label="Find a clause"
+        placeholder="What should be done to the table?"
+        value={search}
+        onChange={(e) => setSearch(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key !== 'Enter') return
+          e.preventDefault()
+          setText(found.length > 0 ? found[0][1] : search)
+        }}
+      />
+      <ul aria-label="What can be said next" className="min-h-0 overflow-auto">
+        {found.map(([words, begin, help]) => (
           <li key={words}>
-            <button type="button" className="block w-full rounded-md px-2 py-1 text-left hover:bg-copper-wash" onClick={() => setText(begin)}>
+            <button type="button" className="block w-full truncate rounded-md px-2 py-1 text-left hover:bg-copper-wash" onClick={() => setText(begin)}>
               {words} <span className="text-[13px] text-muted">{help}</span>
             </button>
           </li>
         ))}
+        {found.length === 0 && <li className="px-2 py-1 text-muted">No clause is called so; Enter takes it as it stands.</li>}
       </ul>
-    </form>
+    </div>
   )
 }

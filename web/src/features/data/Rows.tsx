@@ -1,57 +1,122 @@
-import { useQueries } from '@tanstack/react-query'
+import { keepPreviousData, useQueries } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useRef, type ReactNode } from 'react'
+import { useEffect, useRef, type ReactNode } from 'react'
 import { api, type ColumnProfile } from '../../api/client'
 import { formatNumber } from '../../scale/format'
+import { Trouble } from '../../ui/Words'
 
 const PAGE = 200
 const ROW_HEIGHT = 30
 
-/** Rows of a version, however many: only what is seen is fetched and drawn. Rows at hand are drawn as given. */
-export function Rows({ version, count, columns, head, rows: given }: { version: number; count: number; columns: ColumnProfile[]; head: (column: ColumnProfile) => ReactNode; rows?: string[][] }) {
+/** Which rows are looked at, and in which order. */
+export interface Look {
+  which: 'all' | 'random' | 'left out'
+  seed: number
+  sort: string
+  descending: boolean
+  find: string
+}
+
+export const PLAIN_LOOK: Look = { which: 'all', seed: 0, sort: '', descending: false, find: '' }
+
+interface Props {
+  version: number
+  typed: string
+  look: Look
+  columns: ColumnProfile[]
+  head: (column: ColumnProfile) => ReactNode
+  /** Where to stand, told anew with another number. */
+  stand: { at: 'first' | 'last'; time: number }
+  /** What the clauses say, for rows that they took away. */
+  clauses: string[]
+  counted: (rows: number) => void
+}
+
+/** Rows of a table, however many: only what is seen is fetched and drawn. */
+export function Rows({ version, typed, look, columns, head, stand, clauses, counted }: Props) {
   const scroller = useRef<HTMLDivElement>(null)
+  const request = { typed, which: look.which, seed: look.seed, sort: look.sort, descending: look.descending, find: look.find.trim() }
+  const page = (n: number) => ({
+    queryKey: ['view', version, request, n],
+    queryFn: ({ signal }: { signal: AbortSignal }) => api.view(version, { ...request, from: n * PAGE, count: PAGE }, signal),
+    staleTime: Infinity,
+    gcTime: 60_000,
+    placeholderData: n === 0 ? keepPreviousData : undefined,
+  })
+  const [start] = useQueries({ queries: [page(0)] })
+  const count = start.data?.rows ?? 0
   const rows = useVirtualizer({ count, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 })
   const items = rows.getVirtualItems()
   const first = Math.floor((items[0]?.index ?? 0) / PAGE)
   const last = Math.floor((items.at(-1)?.index ?? 0) / PAGE)
-  const pages = useQueries({
-    queries: Array.from({ length: given ? 0 : last - first + 1 }, (_, i) => ({
-      queryKey: ['rows', version, first + i],
-      queryFn: () => api.rows(version, (first + i) * PAGE, PAGE),
-      staleTime: Infinity,
-    })),
-  })
-  const cell = (row: number, column: number) => given ? given[row]?.[column] : pages[Math.floor(row / PAGE) - first]?.data?.[row % PAGE]?.[column]
-  const grid = { gridTemplateColumns: columns.map((c) => (c.kind === 'text' && c.distinct > 60 ? 'minmax(140px, 1.4fr)' : 'minmax(140px, 1fr)')).join(' ') }
+  const pages = useQueries({ queries: Array.from({ length: last - first + 1 }, (_, i) => page(first + i)) })
+  const numbered = look.which !== 'all' || look.sort !== '' || request.find !== ''
+  const fault = start.error
+  useEffect(() => counted(count), [count, counted])
+  useEffect(() => void rows.scrollToIndex(stand.at === 'first' ? 0 : count - 1), [stand, count === 0]) // eslint-disable-line
+  if (fault) return <Trouble message={fault.message} />
+  const widths = columns.map((c) => (c.kind === 'text' && c.distinct > 60 ? 150 : 132))
+  const gutter = numbered ? (look.which === 'left out' ? 220 : 84) : 0
+  const grid = { gridTemplateColumns: [gutter ? `${gutter}px` : '', ...widths.map((w) => `minmax(${w}px, ${w}fr)`)].join(' ') }
+  const width = { width: `max(100%, ${widths.reduce((sum, w) => sum + w, gutter)}px)` }
   return (
-    <div ref={scroller} role="table" aria-label="Rows" aria-rowcount={count + 1} tabIndex={0} className="min-h-0 flex-1 overflow-auto rounded-xl border border-line bg-paper">
-      <div className="w-max min-w-full">
+    <div ref={scroller} role="table" aria-label="Rows" aria-rowcount={count + 1} aria-busy={start.isFetching} tabIndex={0} className="min-h-0 flex-1 overflow-auto rounded-xl border border-line bg-paper">
+      <div style={width}>
         <div role="row" className="sticky top-0 z-10 grid border-b-2 border-line bg-strip" style={grid}>
+          {numbered && (
+            <div role="columnheader" className="sticky left-0 z-10 border-r border-line bg-strip px-2.5 py-2 text-[13px] text-muted">
+              {look.which === 'left out' ? 'Row, and the clause that took it away' : 'Row'}
+            </div>
+          )}
           {columns.map((c) => (
-            <div key={c.name} role="columnheader" className="h-[142px] overflow-hidden border-r border-line px-2.5 py-2 last:border-0">
+            <div key={c.name} role="columnheader" data-column={c.name} className="h-[142px] overflow-hidden border-r border-line px-2.5 py-2 last:border-0">
               {head(c)}
             </div>
           ))}
         </div>
         <div className="relative" style={{ height: rows.getTotalSize() }}>
-          {items.map((item) => (
-            <div key={item.key} role="row" aria-rowindex={item.index + 2} className="absolute top-0 left-0 grid w-full border-b border-line" style={{ ...grid, height: ROW_HEIGHT, transform: `translateY(${item.start}px)` }}>
-              {columns.map((c, j) => (
-                <Cell key={c.name} column={c} value={cell(item.index, j)} />
-              ))}
-            </div>
-          ))}
+          {items.map((item) => {
+            const view = pages[Math.floor(item.index / PAGE) - first]?.data
+            const i = item.index % PAGE
+            const values = view?.values?.[i]
+            return (
+              <div key={item.key} role="row" aria-rowindex={item.index + 2} className="absolute top-0 left-0 grid w-full border-b border-line" style={{ ...grid, height: ROW_HEIGHT, transform: `translateY(${item.start}px)` }}>
+                {numbered && (
+                  <div role="rowheader" className="sticky left-0 truncate border-r border-line bg-paper px-2.5 text-[13px] leading-[29px] text-muted tabular-nums" title={look.which === 'left out' ? clauses[view?.clauses?.[i] ?? -1] : undefined}>
+                    {view?.numbers?.[i] !== undefined && formatNumber(view.numbers[i], 0)}
+                    {look.which === 'left out' && ` · ${clauses[view?.clauses?.[i] ?? -1] ?? ''}`}
+                  </div>
+                )}
+                {columns.map((c, j) => (
+                  <Cell key={c.name} column={c} value={values?.[j]} find={request.find} />
+                ))}
+              </div>
+            )
+          })}
         </div>
+        {start.data && count === 0 && <p className="px-4 py-5 text-muted">{nothing(look)}</p>}
       </div>
     </div>
   )
 }
 
-function Cell({ column, value }: { column: ColumnProfile; value: string | undefined }) {
+function nothing(look: Look): string {
+  if (look.find) return `No value holds “${look.find}”.`
+  if (look.which === 'left out') return 'No row was left out.'
+  return 'No row is left: a clause took them all away.'
+}
+
+/** As many decimals as its column needs; what needs more than six has its own. */
+function numberText(value: string, decimals: number): string {
+  return formatNumber(Number(value), decimals < 6 ? decimals : Math.min((value.split('.')[1] ?? '').length, 8))
+}
+
+function Cell({ column, value, find }: { column: ColumnProfile; value: string | undefined; find: string }) {
   const right = column.kind === 'number'
-  const text = value !== undefined && value !== '' && right && !column.groups ? formatNumber(Number(value), Math.min((value.split('.')[1] ?? '').length, 8)) : value
+  const text = value !== undefined && value !== '' && right && !column.groups ? numberText(value, column.decimals ?? 0) : value
+  const holds = find !== '' && value?.toLowerCase().includes(find.toLowerCase())
   return (
-    <div role="cell" title={value} className={`truncate border-r border-line px-2.5 leading-[29px] tabular-nums last:border-0 ${right ? 'text-right' : ''}`}>
+    <div role="cell" title={value} className={`truncate border-r border-line px-2.5 leading-[29px] tabular-nums last:border-0 ${right ? 'text-right' : ''} ${holds ? 'bg-copper-wash' : ''}`}>
       {value === '' ? <span className="rounded bg-copper-wash px-1.5 py-0.5 text-xs text-copper">missing</span> : text}
     </div>
   )

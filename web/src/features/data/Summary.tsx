@@ -8,8 +8,9 @@ const NUMBERS = ['mean', 'sd', 'min', 'q1', 'median', 'q3', 'max', 'skew'] as co
 const TITLES: Record<(typeof NUMBERS)[number], string> = { mean: 'Mean', sd: 'Standard deviation', min: 'Minimum', q1: 'Lower quartile', median: 'Median', q3: 'Upper quartile', max: 'Maximum', skew: 'Skew' }
 
 /** Every column in numbers. */
-export function Summary({ version }: { version: number }) {
-  const summary = useQuery({ queryKey: ['summary', version], queryFn: () => api.summary(version), staleTime: Infinity })
+export function Summary({ version, typed, find }: { version: number; typed: string; find: string }) {
+  const summary = useQuery({ queryKey: ['summary', version, typed], queryFn: () => api.summary(version, typed), staleTime: Infinity })
+  const wanted = find.trim().toLowerCase()
   if (summary.error) return <Trouble message={summary.error.message} />
   if (!summary.data) return <Waiting what="Summing up the columns" />
   return (
@@ -31,7 +32,7 @@ export function Summary({ version }: { version: number }) {
           </tr>
         </thead>
         <tbody>
-          {summary.data.map((c) => (
+          {summary.data.filter((c) => `${c.column} ${c.label}`.toLowerCase().includes(wanted)).map((c) => (
             <tr key={c.column} className="border-t border-line align-top">
               <th scope="row" className="px-3 py-2 font-normal whitespace-nowrap">
                 <span className="flex items-center gap-2 text-sm font-semibold">

@@ -1,37 +1,72 @@
-import { useState } from 'react'
-import type { Prepared } from '../../api/client'
-import { parseClauses, printClauses, type Clause } from './clauses'
+import { useQuery } from '@tanstack/react-query'
+import { useId, useRef, useState, type KeyboardEvent } from 'react'
+import { api } from '../../api/client'
+import { SuggestionList } from './ClauseField'
+import { parseClauses, printClauses } from './clauses'
+import { complete, type Suggestion } from './completion'
+import type { Preparation } from './usePreparation'
 
 /** The preparation, typed, one clause a line. The rows follow; a mistake is explained and the rest still holds. */
-export function TypePreparation({ clauses, result, change, done }: { clauses: Clause[]; result: Prepared | undefined; change: (clauses: Clause[]) => void; done: () => void }) {
-  const [text, setText] = useState(() => printClauses(clauses))
-  const mistake = result?.mistake
+export function TypePreparation({ preparation, done }: { preparation: Preparation; done: () => void }) {
+  const [text, setText] = useState(() => printClauses(preparation.clauses))
+  const [caret, setCaret] = useState(text.length)
+  const language = useQuery({ queryKey: ['language'], queryFn: api.language, staleTime: Infinity })
+  const area = useRef<HTMLTextAreaElement>(null)
+  const id = useId()
+  const mistake = preparation.mistake
   const line = mistake ? printed(text, mistake.clause) : 0
+  const known = preparation.result?.columns ?? []
+  const columns = [...known, ...(preparation.original?.columns ?? []).filter((c) => !known.some((other) => other.name === c.name))]
+  const { from, suggestions } = complete(text.slice(0, caret), columns, language.data, 8)
+  const list = caret > from ? suggestions : [] // not before a word is begun
+  const write = (next: string) => {
+    setText(next)
+    preparation.change(parseClauses(next), true)
+  }
+  const put = (s: Suggestion) => {
+    const at = from + s.text.length
+    write(text.slice(0, from) + s.text + text.slice(caret))
+    setCaret(at)
+    area.current?.focus()
+    requestAnimationFrame(() => area.current?.setSelectionRange(at, at))
+  }
+  const press = (e: KeyboardEvent) => {
+    if (e.key === 'Escape') done()
+    else if (e.key === 'Tab' && !e.shiftKey && list.length > 0) put(list[0])
+    else return
+    e.preventDefault()
+  }
   return (
     <div className="flex min-w-0 flex-1 gap-5">
       <textarea
+        ref={area}
         autoFocus
         aria-label="The preparation, typed"
         aria-invalid={Boolean(mistake)}
+        aria-controls={id}
         spellCheck={false}
-        rows={Math.min(12, Math.max(3, text.split('\n').length))}
+        rows={Math.min(10, Math.max(4, text.split('\n').length))}
         className="field flex-1 font-mono text-[14px] leading-6"
         placeholder={'leave out missing honey_kg\nwork out income = honey_kg * price'}
         value={text}
         onChange={(e) => {
-          setText(e.target.value)
-          change(parseClauses(e.target.value))
+          write(e.target.value)
+          setCaret(e.target.selectionStart)
         }}
-        onKeyDown={(e) => e.key === 'Escape' && done()}
+        onSelect={(e) => setCaret(e.currentTarget.selectionStart)}
+        onKeyDown={press}
       />
-      <div className="flex w-[344px] shrink-0 flex-col gap-2 text-[13px]" aria-live="polite">
-        {mistake ? (
-          <p className="border-l-3 border-copper pl-2">
-            <strong className="font-semibold">Line {line}:</strong> {mistake.message}; {mistake.advice}
-          </p>
-        ) : (
-          <p className="text-muted">One clause a line. The rows follow as you type.</p>
-        )}
+      <div className="flex w-[380px] shrink-0 flex-col gap-2 text-[13px]">
+        <div aria-live="polite">
+          {mistake ? (
+            <p className="border-l-3 border-copper pl-2">
+              <strong className="font-semibold">Line {line}:</strong> {mistake.message}; {mistake.advice}
+            </p>
+          ) : (
+            <p className="text-muted">One clause a line. The rows follow as you type; Tab takes the first proposal.</p>
+          )}
+        </div>
+        <SuggestionList id={id} list={list} here={-1} put={put} />
         <button type="button" className="button-plain mt-auto self-end" onClick={done}>
           Back to the sentence
         </button>

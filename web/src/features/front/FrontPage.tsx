@@ -6,6 +6,7 @@ import { formatNumber } from '../../scale/format'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting } from '../../ui/Words'
 import { ChartPicture } from '../chart/ChartPicture'
+import { MakeTable } from './MakeTable'
 import { PreviewDialog } from './PreviewDialog'
 
 interface Sending {
@@ -91,7 +92,8 @@ export function FrontPage({ me }: { me: Me }) {
               </div>
             ) : (
               <>
-                <p className="flex-1 font-serif text-lg">Drop tables here (CSV, TSV, semicolons or JSON, gzipped or not), or paste one.</p>
+                <p className="flex-1 font-serif text-lg">Drop tables here, or paste one.<span className="block font-sans text-[13px] text-muted">CSV, TSV, Excel workbooks, JSON, Parquet, Arrow and LAS logs, gzipped or not</span></p>
+                <MakeTable refused={setTrouble} />
                 <button type="button" className="button-bright" onClick={() => picker.current?.click()}>
                   Choose a file…
                 </button>
@@ -101,7 +103,7 @@ export function FrontPage({ me }: { me: Me }) {
                   multiple
                   className="hidden"
                   aria-label="File with a table"
-                  accept=".csv,.tsv,.txt,.gz,.tab,.json,.jsonl,.ndjson,text/csv,text/plain,application/json"
+                  accept=".csv,.tsv,.txt,.gz,.tab,.json,.jsonl,.ndjson,.xlsx,.parquet,.arrow,.arrows,.feather,.las,text/csv,text/plain,application/json"
                   onChange={(e) => {
                     take(e.target.files)
                     e.target.value = ''

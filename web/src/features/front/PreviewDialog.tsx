@@ -22,8 +22,10 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
   const [dropped, setDropped] = useState<Set<string>>(new Set())
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [busy, setBusy] = useState(false)
-  const [options, setOptions] = useState({ separator: first.report.separator, decimal: first.report.decimal as '.' | ',', title_row: first.report.title_row })
+  const [options, setOptions] = useState({ separator: first.report.separator, decimal: first.report.decimal as '.' | ',', title_row: first.report.title_row, sheet: first.report.sheet })
 
+  // What the program found out of another format is not asked for: it would be read as delimited text.
+  const asked = (said: typeof options) => (preview.report.format === 'delimited text' ? said : { title_row: said.title_row, sheet: said.sheet })
   const attempt = async (act: () => Promise<void>) => {
     setBusy(true)
     setTrouble(null)
@@ -38,12 +40,14 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
   const readAgain = (change: Partial<typeof options>) =>
     attempt(async () => {
       const next = { ...options, ...change }
-      setPreview(await api.readAgain(preview.key, next))
-      setOptions(next)
+      const read = await api.readAgain(preview.key, asked(next))
+      setPreview(read)
+      setDropped(new Set())
+      setOptions({ ...next, title_row: read.report.title_row })
     })
   const keep = () =>
     attempt(async () => {
-      if (dropped.size > 0) await api.readAgain(preview.key, { ...options, keep: columns.filter((c) => !dropped.has(c.name)).map((c) => c.name) })
+      if (dropped.size > 0) await api.readAgain(preview.key, { ...asked(options), keep: columns.filter((c) => !dropped.has(c.name)).map((c) => c.name) })
       const dataset = await api.keep(preview.key, name)
       await queries.invalidateQueries({ queryKey: ['datasets'] })
       decided(dataset)
@@ -54,31 +58,40 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
   }
   const columns = preview.columns ?? []
   const { report } = preview
+  const delimited = report.format === 'delimited text'
+  const sheets = report.sheets ?? []
   return (
     <Dialog title={preview.name} onClose={close}>
       <div className="flex flex-col gap-4">
         <p className="text-muted">
-          {formatNumber(preview.rows, 0)} rows, {columns.length} columns · {report.encoding}
+          {formatNumber(preview.rows, 0)} rows, {columns.length} columns · {delimited ? report.encoding : report.format}
           {all.length !== columns.length && ` (${all.length} at first)`}
         </p>
-        <div className="flex flex-wrap items-end gap-4">
-          <Choice label="Separator" value={options.separator} choices={SEPARATORS} onChange={(separator) => readAgain({ separator })} />
-          <Choice
-            label="Decimal mark"
-            value={options.decimal}
-            choices={[
-              ['.', 'point'],
-              [',', 'comma'],
-            ]}
-            onChange={(decimal) => readAgain({ decimal: decimal as '.' | ',' })}
-          />
-          <Choice
-            label="Title row"
-            value={String(options.title_row)}
-            choices={[['-1', 'none'], ...[1, 2, 3, 4, 5, 6, 7, 8].map((n) => [String(n), `row ${n}`])]}
-            onChange={(row) => readAgain({ title_row: Number(row) })}
-          />
-        </div>
+        {(delimited || sheets.length > 0) && (
+          <div className="flex flex-wrap items-end gap-4">
+            {sheets.length > 0 && <Choice label="Sheet" value={options.sheet ?? ''} choices={sheets.map((name) => [name, name])} onChange={(sheet) => readAgain({ sheet, title_row: 0 })} />}
+            {delimited && (
+              <>
+                <Choice label="Separator" value={options.separator} choices={SEPARATORS} onChange={(separator) => readAgain({ separator })} />
+                <Choice
+                  label="Decimal mark"
+                  value={options.decimal}
+                  choices={[
+                    ['.', 'point'],
+                    [',', 'comma'],
+                  ]}
+                  onChange={(decimal) => readAgain({ decimal: decimal as '.' | ',' })}
+                />
+              </>
+            )}
+            <Choice
+              label="Title row"
+              value={String(options.title_row)}
+              choices={[['-1', 'none'], ...[1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((n) => [String(n), `row ${n}`])]}
+              onChange={(row) => readAgain({ title_row: Number(row) })}
+            />
+          </div>
+        )}
         {(report.notes ?? []).length > 0 && (
           <details className="rounded-md bg-copper-wash px-3 py-2" open={report.note_count < 6}>
             <summary className="cursor-pointer">{report.note_count === 1 ? 'One place was read otherwise than it stands' : `${formatNumber(report.note_count, 0)} places were read otherwise than they stand`}</summary>

@@ -1,0 +1,187 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useRef, useState } from 'react'
+import { api, Refusal, type ColumnProfile, type Dataset, type ImportedMeanings, type Meaning } from '../../api/client'
+import { KindSign } from '../../ui/KindSign'
+import { Trouble, Waiting } from '../../ui/Words'
+
+/** The data dictionary: what people call the columns, their units, what they and their values mean. Each field is kept when it is left. */
+export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; columns: ColumnProfile[]; focus: string; find: string }) {
+  const queries = useQueryClient()
+  const meanings = useQuery({ queryKey: ['meanings', dataset.id], queryFn: () => api.meanings(dataset.id) })
+  const [trouble, setTrouble] = useState<Refusal | null>(null)
+  const [imported, setImported] = useState<ImportedMeanings | null>(null)
+  const picker = useRef<HTMLInputElement>(null)
+  const attempt = async (act: () => Promise<unknown>) => {
+    setTrouble(null)
+    try {
+      await act()
+      await Promise.all(['meanings', 'dataset', 'prepared', 'datasets', 'summary'].map((key) => queries.invalidateQueries({ queryKey: [key] })))
+    } catch (fault) {
+      setTrouble(fault as Refusal)
+    }
+  }
+  if (meanings.error) return <Trouble message={meanings.error.message} />
+  if (!meanings.data) return <Waiting what="Looking up what the columns mean" />
+  const said = new Map(meanings.data.map((m) => [m.column, m]))
+  const wanted = find.trim().toLowerCase()
+  return (
+    <div className="min-h-0 flex-1 overflow-auto rounded-xl border border-line bg-paper" role="region" aria-label="Meanings" tabIndex={0}>
+      <About dataset={dataset} attempt={attempt} />
+      <div className="flex items-center gap-3 border-b border-line bg-strip px-3 py-2 text-[13px]">
+        <p className="min-w-0 flex-1 text-muted">What is said here stands on axes, in keys and on cards of every chart. Formulas keep the names and values of the file.</p>
+        <button type="button" className="button-plain" onClick={() => picker.current?.click()}>
+          Take meanings from a file…
+        </button>
+        <input
+          ref={picker}
+          type="file"
+          className="hidden"
+          aria-label="File with meanings"
+          accept=".csv,.tsv,.txt,text/csv"
+          onChange={(e) => {
+            const file = e.target.files?.[0]
+            e.target.value = ''
+            if (file) void attempt(async () => setImported(await api.importMeanings(dataset.id, file)))
+          }}
+        />
+      </div>
+      {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+      {imported && (
+        <p role="status" className="bg-verdigris-wash px-3 py-2 text-[13px]">
+          {imported.taken?.length} {imported.taken?.length === 1 ? 'column was' : 'columns were'} given a meaning.
+          {(imported.unknown ?? []).length > 0 && ` Not a column here: ${imported.unknown!.join(', ')}.`}
+        </p>
+      )}
+      <table className="w-full text-left text-[13px]">
+        <thead className="text-muted">
+          <tr>
+            {['Column', 'Said as', 'Unit', 'Meaning', 'Values'].map((title) => (
+              <th key={title} scope="col" className="px-3 py-2 font-normal">
+                {title}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {columns
+            .filter((c) => `${c.name} ${c.label} ${c.meaning ?? ''}`.toLowerCase().includes(wanted))
+            .map((c) => (
+              <Row key={c.name} column={c} said={said.get(c.name) ?? { column: c.name }} focused={c.name === focus} keep={(m) => attempt(() => api.setMeaning(dataset.id, m))} />
+            ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
+/** Where the table comes from. */
+function About({ dataset, attempt }: { dataset: Dataset; attempt: (act: () => Promise<unknown>) => Promise<void> }) {
+  const keep = (said: { name?: string; about?: string; origin?: string }) => attempt(() => api.describe(dataset.id, said))
+  const link = /^https?:\/\//i.test(dataset.origin)
+  return (
+    <div className="grid grid-cols-[240px_1fr_320px] gap-3 border-b border-line px-3 py-3 text-[13px]">
+      <label className="flex flex-col gap-1">
+        Name of the dataset
+        <KeptField label="Name of the dataset" value={dataset.name} keep={(name) => keep({ name })} />
+      </label>
+      <label className="flex flex-col gap-1">
+        Description
+        <KeptField label="Description" value={dataset.about} placeholder="What a row is, who measured it, when, how" keep={(about) => keep({ about })} />
+      </label>
+      <label className="flex flex-col gap-1">
+        <span className="flex justify-between">
+          Origin
+          {link && (
+            <a className="link" href={dataset.origin} target="_blank" rel="noreferrer noopener">
+              Open it
+            </a>
+          )}
+        </span>
+        <KeptField label="Origin" value={dataset.origin} placeholder="https://… or where it is from" keep={(origin) => keep({ origin })} />
+      </label>
+    </div>
+  )
+}
+
+function Row({ column, said, focused, keep }: { column: ColumnProfile; said: Meaning; focused: boolean; keep: (meaning: Meaning) => void }) {
+  const row = useRef<HTMLTableRowElement>(null)
+  const [open, setOpen] = useState(false)
+  useEffect(() => {
+    if (!focused) return
+    void row.current?.scrollIntoView({ block: 'nearest' })
+    row.current?.querySelector('input')?.focus()
+  }, [focused])
+  const grouped = !['number', 'date', 'text'].includes(column.kind)
+  const named = Object.keys(said.codes ?? {}).length
+  return (
+    <>
+      <tr ref={row} className="border-t border-line align-top">
+        <th scope="row" className="w-52 px-3 py-2 font-normal">
+          <span className="flex items-center gap-2 pt-1">
+            <KindSign kind={column.kind} />
+            <span className="truncate font-mono">{column.name}</span>
+          </span>
+        </th>
+        <td className="w-52 px-2 py-1.5">
+          <KeptField label={`${column.name} is said as`} value={said.label ?? ''} placeholder={column.label} keep={(label) => keep({ ...said, label })} />
+        </td>
+        <td className="w-32 px-2 py-1.5">
+          <KeptField label={`Unit of ${column.name}`} value={said.unit ?? ''} placeholder={said.unit ? '' : column.unit || 'none'} keep={(unit) => keep({ ...said, unit })} />
+        </td>
+        <td className="px-2 py-1.5">
+          <KeptField label={`Meaning of ${column.name}`} value={said.meaning ?? ''} placeholder={column.meaning || 'What it is, how it was measured'} keep={(meaning) => keep({ ...said, meaning })} />
+        </td>
+        <td className="w-44 px-3 py-3 whitespace-nowrap">
+          {grouped ? (
+            <button type="button" className="link" aria-expanded={open} aria-label={`Name the values of ${column.name}`} onClick={() => setOpen(!open)}>
+              {open ? 'Close' : named ? `${named} named` : 'Name them'}
+            </button>
+          ) : (
+            <span className="text-muted">{column.kind === 'number' ? 'read it as a category to name them' : ''}</span>
+          )}
+        </td>
+      </tr>
+      {open && <Codes column={column} said={said} keep={keep} />}
+    </>
+  )
+}
+
+/** What each value of a column of groups stands for. */
+function Codes({ column, said, keep }: { column: ColumnProfile; said: Meaning; keep: (meaning: Meaning) => void }) {
+  return (
+    <tr>
+      <td colSpan={5} className="bg-strip px-3 pb-3">
+        <ul className="grid grid-cols-[repeat(auto-fill,minmax(280px,1fr))] gap-x-6 gap-y-1.5 pt-2">
+          {(said.values ?? []).map((value) => (
+            <li key={value} className="grid grid-cols-[110px_1fr] items-center gap-2">
+              <span className="truncate text-right font-mono" title={value}>
+                {value}
+              </span>
+              <KeptField label={`${value} of ${column.name} stands for`} value={said.codes?.[value] ?? ''} placeholder="stands for …" keep={(name) => keep({ ...said, codes: { ...said.codes, [value]: name } })} />
+            </li>
+          ))}
+        </ul>
+      </td>
+    </tr>
+  )
+}
+
+/** A field that is kept when it is left, or with Enter; Escape leaves it as it was. */
+function KeptField({ label, value, placeholder, keep }: { label: string; value: string; placeholder?: string; keep: (value: string) => void }) {
+  const [text, setText] = useState(value)
+  useEffect(() => setText(value), [value])
+  return (
+    <input
+      className="field py-1 text-[13px]"
+      aria-label={label}
+      value={text}
+      placeholder={placeholder}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => text.trim() !== value && keep(text.trim())}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') e.currentTarget.blur()
+        if (e.key === 'Escape') setText(value)
+      }}
+    />
+  )
+}
