@@ -109,7 +109,7 @@ type ColumnProfile struct {
 	Distinct int            `json:"distinct" doc:"different values; of numbers and dates counted up to 1,000"`
 	Low      string         `json:"low,omitempty"`
 	High     string         `json:"high,omitempty"`
-	Decimals int            `json:"decimals,omitempty" doc:"of a column of numbers: how many its values are written with, at most 6"`
+	Decimals int            `json:"decimals,omitempty" doc:"of a column of numbers: how many its values are shown with"`
 	Groups   bool           `json:"groups" doc:"whether the column can tell groups apart by colour"`
 	Bars     []describe.Bar `json:"bars"`
 }
@@ -140,7 +140,7 @@ func ProfileOf(c *table.Column) ColumnProfile {
 	}
 	p.Distinct = len(distinct)
 	if c.Kind == table.Number {
-		p.Decimals = decimals(c.Numbers)
+		p.Decimals = decimals(c.Numbers, max(math.Abs(low), math.Abs(high)))
 	}
 	if low <= high {
 		written := func(v float64) string {
@@ -155,17 +155,23 @@ func ProfileOf(c *table.Column) ColumnProfile {
 }
 
 // decimals is how many decimals write the values of a column exactly, looked at in at
-// most 5,000 of them; 6 stands for more.
-func decimals(values []float64) int {
+// most 5,000 of them. Where six are not enough, it is how many show six digits of the
+// largest value.
+func decimals(values []float64, largest float64) int {
 	needed, unit := 0, 1.0
 	step := max(1, len(values)/5000)
-	for i := 0; i < len(values) && needed < 6; i += step {
-		for v := values[i]; needed < 6 && !math.IsNaN(v) && math.Abs(v*unit-math.Round(v*unit)) > 1e-9*max(1, math.Abs(v*unit)); {
+	for i := 0; i < len(values) && needed <= mostDecimals; i += step {
+		for v := values[i]; needed <= mostDecimals && !math.IsNaN(v) && math.Abs(v*unit-math.Round(v*unit)) > 1e-9*max(1, math.Abs(v*unit)); {
 			needed, unit = needed+1, unit*10
 		}
 	}
-	return needed
+	if needed <= mostDecimals {
+		return needed
+	}
+	return int(min(max(6-math.Ceil(math.Log10(max(largest, 1e-6))), 0), 12))
 }
+
+const mostDecimals = 6
 
 // ReadFile reads a file for a preview; it waits to be kept. length is how many bytes
 // are announced, or below 0.

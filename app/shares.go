@@ -5,6 +5,7 @@ import (
 	"crypto/rand"
 	"encoding/base64"
 	"fmt"
+	"slices"
 	"strings"
 
 	"copperlark/core/chart"
@@ -68,6 +69,9 @@ func sourceLine(f *figure.Figure, dataset Dataset) string {
 	if len(reasons) > 0 {
 		line += "; left out: " + strings.Join(reasons, ", ")
 	}
+	if dataset.Origin != "" {
+		line += "; from " + dataset.Origin
+	}
 	return line
 }
 
@@ -106,22 +110,47 @@ func (a *App) RowCard(ctx context.Context, spaceID, versionID int64, row int, co
 
 // SharedRow is RowCard for a shared chart: only the columns that it shows.
 func (a *App) SharedRow(ctx context.Context, share Share, row int) (map[string]string, error) {
+	t, columns, err := a.sharedColumns(ctx, share)
+	if err != nil {
+		return nil, err
+	}
+	return rowCard(t, row, columns)
+}
+
+// SharedTable gives the rows behind a shared chart, for whoever reads it: only the
+// columns that it shows.
+func (a *App) SharedTable(ctx context.Context, share Share) (*table.Table, error) {
+	t, names, err := a.sharedColumns(ctx, share)
+	if err != nil {
+		return nil, err
+	}
+	var columns []*table.Column
+	for _, name := range names {
+		if c := t.Column(name); c != nil && !slices.Contains(columns, c) {
+			columns = append(columns, c)
+		}
+	}
+	return table.New(columns...)
+}
+
+// sharedColumns names the columns that the cards of a shared chart show.
+func (a *App) sharedColumns(ctx context.Context, share Share) (*table.Table, []string, error) {
 	if share.VersionID == 0 {
-		return nil, ErrNotFound
+		return nil, nil, ErrNotFound
 	}
 	t, _, err := a.Spelled(ctx, share.SpaceID, share.VersionID)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	picture, err := DrawTable(ctx, t, nil, share.Typed, nil, figure.Options{Metrics: a.metrics})
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	var columns []string
 	for _, c := range picture.Figure.Card.Columns {
 		columns = append(columns, c.Column)
 	}
-	return rowCard(t, row, columns)
+	return t, columns, nil
 }
 
 func rowCard(t *table.Table, row int, columns []string) (map[string]string, error) {

@@ -1,4 +1,5 @@
-import { chart, expect, test } from './pages'
+import type { Page } from '@playwright/test'
+import { chart, expect, sentence, test } from './pages'
 
 const MESSY = `stand;district;kg;price;code
 A;Tarn;10,5;2;0
@@ -9,52 +10,140 @@ E;Low Fen;8;1,5;1
 E;Low Fen;8;1,5;1
 `
 
-async function bring(page: import('@playwright/test').Page, name: string) {
+async function bring(page: Page, name: string) {
   await page.goto('/')
   await page.getByLabel('File with a table').setInputFiles({ name: `${name}.csv`, mimeType: 'text/csv', buffer: Buffer.from(MESSY) })
   await page.getByRole('dialog').getByRole('button', { name: 'Keep' }).click()
   await expect(page.getByRole('table', { name: 'Rows' })).toBeVisible()
 }
 
-async function table(page: import('@playwright/test').Page) {
-  await expect(page.getByRole('cell', { name: '21', exact: true })).toBeVisible()
+async function table(page: Page) {
+  await expect(page.getByRole('cell', { name: '10.5', exact: true })).toBeVisible()
   return page.getByRole('table', { name: 'Rows' }).innerText()
 }
 
-test('a messy file is made tidy by pressing and by typing, to the same table', async ({ page }) => {
-  await bring(page, 'pressed')
-  const say = async (kind: string, rest: string) => {
-    await page.getByRole('button', { name: '+ add' }).click()
-    await page.getByRole('button', { name: kind }).click()
-    const field = page.getByLabel('New clause')
-    await field.fill((await field.inputValue()) + rest)
-    await field.press('Enter')
-    await expect(field).toBeHidden()
-  }
-  await say('drop duplicates', '')
-  await say('leave out rows missing …', 'kg')
-  await say('work out a column', 'income = kg * coalesce(price, 1)')
-  await say('keep rows where …', 'income > 1000')
-  await expect(page.getByText('−3 rows')).toBeVisible()
-  // The last clause took everything away: press it and say it otherwise.
-  await page.getByRole('button', { name: 'Keep income > 1000' }).click()
-  await page.getByLabel('Clause', { exact: true }).fill('keep income > 5')
+/** Opens a column's menu and takes a choice. */
+async function choose(page: Page, column: string, choice: string | RegExp) {
+  await page.getByRole('button', { name: `${column}: what can be done with it` }).click()
+  await page.getByRole('menuitem', { name: choice }).click()
+}
+
+/** Says a clause by pressing: its kind, then words from the list. */
+async function press(page: Page, kind: string, ...words: string[]) {
+  await page.getByRole('button', { name: '+ add' }).click()
+  await page.getByRole('button', { name: kind }).click()
+  for (const word of words) await page.getByRole('option', { name: word }).first().click()
   await page.getByRole('button', { name: 'Say it' }).click()
-  await say('sort by …', 'income descending')
+  await expect(page.getByLabel('New clause')).toBeHidden()
+}
+
+test('a messy file is made tidy by pressing alone and by typing alone, to the same table', async ({ page }) => {
+  await bring(page, 'pressed')
+  await press(page, 'drop duplicates')
+  await press(page, 'leave out rows missing …', 'kg')
+  await expect(page.getByText('−2 rows')).toBeVisible()
+  await page.getByRole('button', { name: 'code is read as yes / no' }).click()
+  await page.getByRole('menuitem', { name: 'read as category' }).click()
+  await page.locator('[data-column="district"] [data-bar="1"]').click()
+  await expect(page.getByText('−2 rows')).toHaveCount(2)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByText('3 rows · 5 columns')).toBeVisible()
+  await choose(page, 'kg', 'Sort the table by it')
+  // The rows that went are there to be looked at, with what took them.
+  await page.getByRole('button', { name: 'only rows left out (3)' }).click()
+  await expect(page.getByRole('rowheader', { name: '6 · drop duplicates' })).toBeVisible()
+  await expect(page.getByRole('rowheader', { name: '2 · leave out missing kg' })).toBeVisible()
+  await page.getByRole('button', { name: 'first rows' }).click()
   await page.getByRole('button', { name: 'Keep as version 2' }).click()
-  await expect(page.getByText('2 rows · 6 columns · version 2')).toBeVisible()
+  await expect(page.getByText('3 rows · 5 columns · version 2')).toBeVisible()
   const pressed = await table(page)
 
   await bring(page, 'typed')
   await page.getByRole('button', { name: 'Type it' }).click()
   const typed = page.getByLabel('The preparation, typed')
-  await typed.fill('drop duplicates\nleave out missing kg\nwork out income = kgs * 2\n')
+  await typed.fill('drop duplicates\nleave out missing kgs\n')
   await expect(page.getByText('no column kgs; did you mean kg?')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Keep as version 2' })).toBeDisabled()
-  await typed.fill('drop duplicates\nleave out missing kg\nwork out income = kg * coalesce(price, 1)\nkeep income > 5\nsort by income descending\n')
+  await typed.fill('drop duplicates\nleave out missing kg\nread code as category\n')
+  await typed.press('Control+End')
+  await typed.pressSequentially('sort by k')
+  await expect(page.getByRole('option', { name: 'kg' })).toBeVisible()
+  await typed.press('Tab')
+  await expect(typed).toHaveValue(/sort by kg$/)
   await page.getByRole('button', { name: 'Keep as version 2' }).click()
-  await expect(page.getByText('2 rows · 6 columns · version 2')).toBeVisible()
+  await expect(page.getByText('3 rows · 5 columns · version 2')).toBeVisible()
   expect(await table(page)).toBe(pressed)
+})
+
+test('a clause shows what it would do while it is written, and can be undone', async ({ page }) => {
+  await bring(page, 'looked ahead')
+  await page.getByRole('button', { name: '+ add' }).click()
+  await page.getByLabel('Find a clause').fill('work')
+  await page.getByLabel('Find a clause').press('Enter')
+  const field = page.getByLabel('New clause')
+  await field.pressSequentially('half = kg / ')
+  await field.pressSequentially('2')
+  await expect(page.getByText('number: 5.25, missing, missing, 2, 4, 4')).toBeVisible()
+  await field.fill('work out half = kgs / 2')
+  await expect(page.getByText('No column kgs; did you mean kg?')).toBeVisible()
+  await field.fill('work out half = kg / 2')
+  await field.press('Enter')
+  await expect(page.getByText('6 rows · 6 columns')).toBeVisible()
+  await page.getByRole('button', { name: 'Clause: work out half = kg / 2' }).click()
+  await page.getByRole('button', { name: 'Switch off' }).click()
+  await expect(page.getByText('6 rows · 5 columns')).toBeVisible()
+  await page.keyboard.press('Control+z')
+  await expect(page.getByText('6 rows · 6 columns')).toBeVisible()
+})
+
+test('rows are found and sorted, and what columns mean stands on the chart', async ({ page }) => {
+  await bring(page, 'explained')
+  await page.getByLabel('Find a column or value').fill('tarn')
+  await expect(page.getByText('2 found')).toBeVisible()
+  await page.getByLabel('Find a column or value').fill('')
+  await choose(page, 'kg', 'Look at rows from the highest')
+  await expect(page.getByRole('row').nth(1)).toContainText('10.5')
+  await choose(page, 'kg', 'What it means …')
+  await page.getByLabel('kg is said as').fill('Honey yield')
+  await page.getByLabel('Unit of kg').fill('kg per stand')
+  await page.getByLabel('Unit of kg').press('Enter')
+  await page.getByRole('button', { name: 'Name the values of district' }).click()
+  await page.getByLabel('Tarn of district stands for').fill('High Tarn')
+  await page.getByLabel('Tarn of district stands for').press('Enter')
+  await page.getByLabel('Origin').fill('javascript:alert(1)')
+  await page.getByLabel('Origin').press('Enter')
+  await expect(page.getByRole('alert')).toContainText('An origin does not begin with javascript:')
+  await page.getByLabel('File with meanings').setInputFiles({ name: 'words.csv', mimeType: 'text/csv', buffer: Buffer.from('price,What a kilogram fetched\nqueen,nobody\n') })
+  await expect(page.getByText('1 column was given a meaning. Not a column here: queen.')).toBeVisible()
+  await page.getByRole('link', { name: 'Chart', exact: true }).click()
+  await page.getByRole('button', { name: /Type it/ }).click()
+  await page.getByLabel('The sentence, typed').fill('plot kg against price\ncolour by district\n')
+  await page.getByLabel('The sentence, typed').press('Control+Enter')
+  await expect(sentence(page)).toContainText('honey yield')
+  await expect(page.getByText('High Tarn').first()).toBeVisible()
+})
+
+test('a workbook shows its sheets, a dataset is joined, and a table is made from nothing', async ({ page }) => {
+  await page.goto('/')
+  await page.getByLabel('File with a table').setInputFiles('../testdata/files/openpyxl.xlsx')
+  const dialog = page.getByRole('dialog')
+  await expect(dialog.getByText('4 rows, 6 columns · workbook')).toBeVisible()
+  await dialog.getByLabel('Sheet').selectOption('Prices')
+  await expect(dialog.getByText('2 rows, 2 columns')).toBeVisible()
+  await dialog.getByRole('button', { name: 'Keep' }).click()
+  await expect(page.getByText('2 rows · 2 columns')).toBeVisible()
+  await page.goto('/')
+  await page.getByLabel('File with a table').setInputFiles({ name: 'wrong.xlsx', mimeType: 'text/csv', buffer: Buffer.from('a,b\n1,2\n') })
+  await expect(page.getByRole('alert')).toContainText('The name ends in .xlsx, and the file is a text')
+  await page.getByRole('button', { name: 'Make a table…' }).click()
+  await page.getByRole('menuitem', { name: 'Groups that turn a trend round' }).click()
+  await expect(page.getByText('180 rows · 5 columns · version 2')).toBeVisible()
+  await page.getByRole('button', { name: 'Type it' }).click()
+  const typed = page.getByLabel('The preparation, typed')
+  await typed.fill('make 4 rows\nwork out season = 2028 + row\njoin prices by season\n')
+  await expect(page.getByText('4 rows · 3 columns')).toBeVisible()
+  await page.getByRole('button', { name: 'Back to the sentence' }).click()
+  await expect(sentence(page).getByText('2 of 4 rows matched; 0 of 2 rows of prices not used')).toBeVisible()
 })
 
 test('a chart of an older version says so and moves over', async ({ page }) => {
@@ -100,6 +189,7 @@ test('several files at once, JSON and a pasted block become datasets one after t
   await expect(dialog.getByText('3 rows, 2 columns')).toBeVisible()
   await dialog.getByRole('button', { name: 'Keep' }).click()
   const download = page.waitForEvent('download')
-  await page.getByRole('link', { name: 'CSV' }).click()
+  await page.getByRole('button', { name: 'Download' }).click()
+  await page.getByRole('menuitem', { name: 'CSV' }).click()
   expect((await download).suggestedFilename()).toBe('Pasted table.csv')
 })

@@ -127,6 +127,16 @@ func TestWhereADatasetComesFromIsKept(t *testing.T) {
 	if got["name"] != "Hives" || got["origin"] != "https://thornwick.example/hives" || got["about"] != "Weighed by hand." {
 		t.Errorf("the dataset is %v", got)
 	}
+	// Readers of a shared chart see where it is from, and take its rows along.
+	document := object{"version": 1, "x": "district", "y": "kg"}
+	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": got["version_id"], "document": document, "title": "Kept"})
+	page := fmt.Sprintf("/s/%s", share["key"])
+	if body := bram.send("GET", page, nil).Body.String(); !strings.Contains(body, "; from https://thornwick.example/hives") {
+		t.Errorf("the page does not say where the table is from:\n%s", body)
+	}
+	if rows := bram.send("GET", page+"/table.csv", nil).Body.String(); rows != "kg,district\n1.5,Tarn\n2.5,Tarn\n,Brindle\n4,Brindle\n" {
+		t.Errorf("the rows are %q", rows)
+	}
 }
 
 // Other datasets are reached by name; when the name means a newer version, what was

@@ -91,17 +91,22 @@ func (s *Server) upload(c *gin.Context) {
 	writeJSON(c.Writer, a.status, a)
 }
 
-// export streams a version's table as a file: csv, jsonl or parquet.
+// forms are the formats in which a table leaves, by their endings.
+var forms = map[string]struct {
+	kind  string
+	write func(context.Context, io.Writer, *table.Table) error
+}{
+	"csv":     {"text/csv; charset=utf-8", app.WriteCSV},
+	"jsonl":   {"application/x-ndjson", app.WriteJSONLines},
+	"parquet": {"application/vnd.apache.parquet", files.WriteParquet},
+}
+
+// export streams a version's table as a file.
 func (s *Server) export(c *gin.Context) {
 	ctx := c.Request.Context()
-	forms := map[string]struct {
-		kind  string
-		write func(context.Context, io.Writer, *table.Table) error
-	}{"csv": {"text/csv; charset=utf-8", app.WriteCSV}, "jsonl": {"application/x-ndjson", app.WriteJSONLines}, "parquet": {"application/vnd.apache.parquet", files.WriteParquet}}
-	form, known := forms[c.Param("form")]
 	version, err := strconv.ParseInt(c.Param("version"), 10, 64)
 	who, whoErr := person(ctx)
-	if whoErr != nil {
+	if _, known := forms[c.Param("form")]; whoErr != nil {
 		err = whoErr
 	} else if err != nil || !known {
 		err = app.ErrNotFound
@@ -110,16 +115,22 @@ func (s *Server) export(c *gin.Context) {
 		var t *table.Table
 		var dataset app.Dataset
 		if t, dataset, err = s.app.Table(ctx, who.SpaceID, version); err == nil {
-			c.Header("Content-Type", form.kind)
-			c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": dataset.Name + "." + c.Param("form")}))
-			if err := form.write(ctx, c.Writer, t); err != nil && ctx.Err() == nil {
-				s.log.ErrorContext(ctx, "a download broke off", "error", err)
-			}
+			s.send(c, c.Param("form"), dataset.Name, t)
 			return
 		}
 	}
 	a := s.answerFor(ctx, err)
 	writeJSON(c.Writer, a.status, a)
+}
+
+// send streams a table as a file of a name.
+func (s *Server) send(c *gin.Context, form, name string, t *table.Table) {
+	ctx := c.Request.Context()
+	c.Header("Content-Type", forms[form].kind)
+	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name + "." + form}))
+	if err := forms[form].write(ctx, c.Writer, t); err != nil && ctx.Err() == nil {
+		s.log.ErrorContext(ctx, "a download broke off", "error", err)
+	}
 }
 
 type keyInput struct {

@@ -18,6 +18,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"copperlark/app"
+	"copperlark/core/table"
 )
 
 //go:embed pages/*.html
@@ -114,6 +115,22 @@ func (s *Server) sharedRow(c *gin.Context) {
 		return
 	}
 	writeJSON(c.Writer, http.StatusOK, values)
+}
+
+// sharedTable sends the rows behind a shared chart as CSV.
+func (s *Server) sharedTable(c *gin.Context) {
+	ctx := c.Request.Context()
+	share, err := s.app.Shared(ctx, c.Param("key"))
+	var t *table.Table
+	if err == nil {
+		t, err = s.app.SharedTable(ctx, share)
+	}
+	if err != nil {
+		a := s.answerFor(ctx, err)
+		writeJSON(c.Writer, a.status, a)
+		return
+	}
+	s.send(c, "csv", share.Title, t)
 }
 
 // useLink turns a one-time link into a session. It answers with a redirect, so

@@ -59,6 +59,7 @@ func (s *Server) routes() {
 	s.router.GET("/s/:key", s.sharedPage)
 	s.router.GET("/s/:key/figure", s.sharedFigure)
 	s.router.GET("/s/:key/rows/:row", s.sharedRow)
+	s.router.GET("/s/:key/table.csv", s.sharedTable)
 	// A sign-in link carries its own proof.
 	s.router.GET("/sign-in/:link", s.useLink)
 	// The application itself holds no data.

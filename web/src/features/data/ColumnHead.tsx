@@ -6,16 +6,9 @@ import { ColumnPicture } from '../../ui/ColumnPicture'
 import { KindSign } from '../../ui/KindSign'
 import { columnText, valueText } from './completion'
 
-const PLAIN_NUMBER = /^-?\d+(\.\d+)?$/
-
-function written(text: string): string {
-  if (!PLAIN_NUMBER.test(text)) return text
-  return formatNumber(Number(text), Math.min((text.split('.')[1] ?? '').length, 8))
-}
-
 function rangeOf(c: ColumnProfile): string {
   if (c.kind === 'text') return `${formatNumber(c.distinct, 0)} different`
-  if (c.kind === 'number') return c.low ? `${written(c.low)} – ${written(c.high!)}` : 'no values'
+  if (c.kind === 'number') return c.low ? `${formatNumber(Number(c.low), c.decimals ?? 0)} – ${formatNumber(Number(c.high), c.decimals ?? 0)}` : 'no values'
   if (c.kind === 'date') return c.low ? `${c.low} – ${c.high}` : 'no values'
   if (c.kind === 'yes / no') {
     const bars = c.bars ?? []

@@ -137,7 +137,7 @@ function Row({ column, said, focused, keep }: { column: ColumnProfile; said: Mea
               {open ? 'Close' : named ? `${named} named` : 'Name them'}
             </button>
           ) : (
-            <span className="text-muted">{column.kind === 'number' ? 'read it as a category to name them' : ''}</span>
+            <span className="text-muted">{column.kind === 'number' && column.groups ? 'read it as a category first' : ''}</span>
           )}
         </td>
       </tr>

@@ -106,14 +106,9 @@ function nothing(look: Look): string {
   return 'No row is left: a clause took them all away.'
 }
 
-/** As many decimals as its column needs; what needs more than six has its own. */
-function numberText(value: string, decimals: number): string {
-  return formatNumber(Number(value), decimals < 6 ? decimals : Math.min((value.split('.')[1] ?? '').length, 8))
-}
-
 function Cell({ column, value, find }: { column: ColumnProfile; value: string | undefined; find: string }) {
   const right = column.kind === 'number'
-  const text = value !== undefined && value !== '' && right && !column.groups ? numberText(value, column.decimals ?? 0) : value
+  const text = value !== undefined && value !== '' && right && !column.groups ? formatNumber(Number(value), column.decimals ?? 0) : value
   const holds = find !== '' && value?.toLowerCase().includes(find.toLowerCase())
   return (
     <div role="cell" title={value} className={`truncate border-r border-line px-2.5 leading-[29px] tabular-nums last:border-0 ${right ? 'text-right' : ''} ${holds ? 'bg-copper-wash' : ''}`}>

@@ -38,7 +38,7 @@ export function complete(before: string, columns: ColumnProfile[], language: Lan
   }
   if (!word && !/[\s(,=<>+*/-]$/.test(head)) return { from, suggestions: [] }
   if (/^(?:off )?make\b/i.test(head) || /\b(?:called|meaning)\s*$/i.test(head) || /^(?:off )?(?:join|add rows of|work out)\s*$/i.test(head)) return { from, suggestions: [] }
-  const near = (text: string) => text.toLowerCase().includes(wanted)
+  const near = (text: string) => text.toLowerCase().startsWith(wanted) || text.toLowerCase().split(/[^\p{L}\d]+/u).some((part) => part.startsWith(wanted))
   const found: Suggestion[] = columns
     .filter((c) => near(c.name) || near(c.label))
     .sort((a, b) => Number(b.name.toLowerCase().startsWith(wanted)) - Number(a.name.toLowerCase().startsWith(wanted)))

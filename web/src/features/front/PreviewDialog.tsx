@@ -18,7 +18,8 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
   const queries = useQueryClient()
   const [preview, setPreview] = useState(first)
   const [all] = useState(() => first.columns?.map((c) => c.name) ?? [])
-  const [name, setName] = useState(() => nameOf(first.name))
+  const [said, setSaid] = useState<string | null>(null)
+  const name = said ?? nameOf((preview.report.sheets ?? []).length > 1 ? preview.report.sheet! : preview.name)
   const [dropped, setDropped] = useState<Set<string>>(new Set())
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [busy, setBusy] = useState(false)
@@ -153,7 +154,7 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
         >
           <label className="mr-auto flex min-w-64 flex-col gap-1">
             Name of the dataset
-            <input className="field" value={name} maxLength={300} onChange={(e) => setName(e.target.value)} />
+            <input className="field" value={name} maxLength={300} onChange={(e) => setSaid(e.target.value)} />
           </label>
           <button type="button" className="button-plain" onClick={close}>
             Discard
