@@ -51,7 +51,7 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
   return (
     <div className={`flex h-full flex-col text-[13px] ${found ? '-m-2 rounded-md bg-copper-wash p-2' : ''}`} title={column.meaning}>
       <DropdownMenu.Root modal={false}>
-        <DropdownMenu.Trigger className="truncate text-left text-sm font-semibold hover:text-copper" title={column.name} aria-label={`${column.label}: what can be done with it`}>
+        <DropdownMenu.Trigger className="h-6 shrink-0 truncate text-left text-sm font-semibold hover:text-copper" title={column.name} aria-label={`${column.label}: what can be done with it`}>
           {column.label}
           {sorted && <span aria-label={`sorted, ${sorted}`}> {sorted === 'ascending' ? '↑' : '↓'}</span>}
         </DropdownMenu.Trigger>
@@ -77,7 +77,7 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
         </Menu>
       </DropdownMenu.Root>
       <DropdownMenu.Root modal={false}>
-        <DropdownMenu.Trigger className="flex items-center gap-1.5 truncate text-left text-copper hover:underline" aria-label={`${column.label} is read as ${column.kind}`}>
+        <DropdownMenu.Trigger className="flex h-6 shrink-0 items-center gap-1.5 truncate text-left text-copper hover:underline" aria-label={`${column.label} is read as ${column.kind}`}>
           <KindSign kind={column.kind} className="size-3.5" />
           {column.kind}
           {column.unit && ` · ${column.unit}`}

@@ -69,7 +69,7 @@ export function Rows({ version, typed, look, columns, head, stand, clauses, coun
             </div>
           )}
           {columns.map((c) => (
-            <div key={c.name} role="columnheader" data-column={c.name} className="h-[142px] overflow-hidden border-r border-line px-2.5 py-2 last:border-0">
+            <div key={c.name} role="columnheader" data-column={c.name} className="h-[148px] overflow-hidden border-r border-line px-2.5 py-2 last:border-0">
               {head(c)}
             </div>
           ))}
