@@ -106,6 +106,7 @@ type ColumnProfile struct {
 	Kind     table.Kind     `json:"kind" enum:"number,category,ordered,yes / no,date,text"`
 	Grain    string         `json:"grain,omitempty"`
 	Missing  int            `json:"missing"`
+	Gaps     []float64      `json:"gaps,omitempty" doc:"where values are missing: the share that is, in equal stretches from the first row to the last"`
 	Distinct int            `json:"distinct" doc:"different values; of numbers and dates counted up to 1,000"`
 	Low      string         `json:"low,omitempty"`
 	High     string         `json:"high,omitempty"`
@@ -114,11 +115,17 @@ type ColumnProfile struct {
 	Bars     []describe.Bar `json:"bars"`
 }
 
-const mostDistinct = 1000
+const (
+	mostDistinct     = 1000
+	missingStretches = 28
+)
 
 // ProfileOf describes a column for its head.
 func ProfileOf(c *table.Column) ColumnProfile {
 	p := ColumnProfile{Name: c.Name, Label: c.ReadableName(), Unit: c.Unit, Meaning: c.Meaning, Kind: c.Kind, Grain: string(c.Grain), Missing: c.MissingCount()}
+	if p.Missing > 0 {
+		p.Gaps = describe.Gaps(c, missingStretches)
+	}
 	if c.Kind.Coded() {
 		p.Distinct = len(c.Levels)
 		p.Groups = c.Kind != table.Text && p.Distinct <= chart.MaxColours

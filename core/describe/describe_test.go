@@ -3,8 +3,10 @@ package describe
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
+	"copperlark/core/table"
 	"copperlark/internal/oracle"
 )
 
@@ -211,4 +213,16 @@ func FuzzDescribe(f *testing.F) {
 			}
 		}
 	})
+}
+
+func TestGapsSayWhereValuesAreMissing(t *testing.T) {
+	values := []float64{math.NaN(), math.NaN(), 1, 2, 3, math.NaN(), 4, 5}
+	for stretches, want := range map[int][]float64{4: {1, 0, 0.5, 0}, 1: {0.375}, 99: {1, 1, 0, 0, 0, 1, 0, 0}} {
+		if got := Gaps(table.NewNumbers("x", values), stretches); !slices.Equal(got, want) {
+			t.Errorf("in %d stretches: %v, want %v", stretches, got, want)
+		}
+	}
+	if got := Gaps(table.NewNumbers("x", nil), 4); len(got) != 0 {
+		t.Errorf("without rows: %v", got)
+	}
 }

@@ -47,6 +47,24 @@ func Picture(c *table.Column, most int) []Bar {
 	return bars
 }
 
+// Gaps says where values of a column are missing: the share that is, in each of so
+// many equal stretches of the rows (fewer where there are fewer rows), from the first
+// to the last. A column without rows has none.
+func Gaps(c *table.Column, stretches int) []float64 {
+	n := c.Len()
+	stretches = min(stretches, n)
+	shares := make([]float64, stretches)
+	for s := range shares {
+		from, to := s*n/stretches, (s+1)*n/stretches
+		for i := from; i < to; i++ {
+			if c.Missing(i) {
+				shares[s] += 1 / float64(to-from)
+			}
+		}
+	}
+	return shares
+}
+
 func levelBars(c *table.Column, most int) []Bar {
 	bars := make([]Bar, len(c.Levels))
 	for i, level := range c.Levels {

@@ -541,7 +541,7 @@ export interface components {
             bars: components["schemas"]["Bar"][] | null;
             /**
              * Format: int64
-             * @description of a column of numbers: how many its values are written with, at most 6
+             * @description of a column of numbers: how many its values are shown with
              */
             decimals?: number;
             /**
@@ -549,6 +549,8 @@ export interface components {
              * @description different values; of numbers and dates counted up to 1,000
              */
             distinct: number;
+            /** @description where values are missing: the share that is, in equal stretches from the first row to the last */
+            gaps?: number[] | null;
             grain?: string;
             /** @description whether the column can tell groups apart by colour */
             groups: boolean;

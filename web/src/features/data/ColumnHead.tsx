@@ -94,8 +94,10 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
       <span className="mt-1 block h-9">
         <ColumnPicture column={column} width={110} height={34} named press={(i) => add(keepBar(column, i))} />
       </span>
-      <span className="mt-auto block h-1 overflow-hidden rounded-full bg-line" title={column.missing ? `${formatNumber(column.missing, 0)} missing (${(100 * share).toFixed(1)} %)` : 'none missing'}>
-        <span className="block h-full bg-copper" style={{ width: `${share > 0 ? Math.max(2, 100 * share) : 0}%` }} />
+      <span className="mt-auto flex h-1 overflow-hidden rounded-full bg-line" title={column.missing ? `${formatNumber(column.missing, 0)} missing (${(100 * share).toFixed(1)} %); the bar shows where, from the first row to the last` : 'none missing'}>
+        {(column.gaps ?? []).map((gap, i) => (
+          <span key={i} className="h-full flex-1 bg-copper" style={{ opacity: gap === 0 ? 0 : 0.25 + 0.75 * Math.min(1, gap) }} />
+        ))}
       </span>
       <span className="mt-0.5 text-xs text-muted">{column.missing ? `${formatNumber(column.missing, 0)} missing` : 'none missing'}</span>
     </div>
