@@ -96,7 +96,7 @@ func (c *Column) MissingCount() int {
 }
 
 // ReadableName is the label, or the name made readable: hive_type becomes
-// "hive type", queenAge becomes "queen age".
+// "Hive type", queenAge becomes "Queen age"; x, kg and pH stay.
 func (c *Column) ReadableName() string {
 	if c.Label != "" {
 		return c.Label
@@ -126,7 +126,7 @@ func Readable(name string) string {
 		switch {
 		case r == '_' || r == '.' || unicode.IsSpace(r):
 			r = ' '
-		case unicode.IsUpper(r) && unicode.IsLower(previous):
+		case unicode.IsUpper(r) && unicode.IsLower(previous) && words.Len() > 1:
 			words.WriteRune(' ')
 			r = unicode.ToLower(r)
 		}
@@ -140,7 +140,19 @@ func Readable(name string) string {
 	if readable == "" {
 		return name
 	}
-	return readable
+	return capitalised(readable)
+}
+
+// capitalised gives a name a large first letter, unless its first word may be a
+// symbol or a unit: x, kg, pH stay.
+func capitalised(name string) string {
+	first, _, _ := strings.Cut(name, " ")
+	runes := []rune(first)
+	if len(runes) < 3 || first != strings.ToLower(first) {
+		return name
+	}
+	runes[0] = unicode.ToUpper(runes[0])
+	return string(runes) + name[len(first):]
 }
 
 // Value gives row i as text the way a file would hold it: "" for missing,

@@ -24,7 +24,7 @@ func TestTablesAreWhole(t *testing.T) {
 }
 
 func TestReadable(t *testing.T) {
-	for name, want := range map[string]string{"hive_type": "hive type", "queenAge": "queen age", "  a__b.c ": "a b c", "pH": "p h", "GDP": "GDP", "___": "___", "Größe": "Größe", "x": "x"} {
+	for name, want := range map[string]string{"hive_type": "Hive type", "queenAge": "Queen age", "  a__b.c ": "a b c", "pH": "pH", "GDP": "GDP", "kg": "kg", "élan": "Élan", "___": "___", "Größe": "Größe", "x": "x"} {
 		if got := Readable(name); got != want {
 			t.Errorf("%q is read as %q, want %q", name, got, want)
 		}
