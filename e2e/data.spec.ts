@@ -144,6 +144,12 @@ test('a workbook shows its sheets, a dataset is joined, and a table is made from
   await expect(page.getByText('4 rows · 3 columns')).toBeVisible()
   await page.getByRole('button', { name: 'Back to the sentence' }).click()
   await expect(sentence(page).getByText('2 of 4 rows matched; 0 of 2 rows of prices not used')).toBeVisible()
+  // Longer than any element can be high: the last row is still the last.
+  await page.getByRole('button', { name: 'Type it' }).click()
+  await typed.fill('make 1200000 rows\n')
+  await expect(page.getByText('1,200,000 rows · 1 columns')).toBeVisible()
+  await page.getByRole('button', { name: 'last rows' }).click()
+  await expect(page.getByRole('cell', { name: '1,200,000', exact: true })).toBeInViewport()
 })
 
 test('a chart of an older version says so and moves over', async ({ page }) => {

@@ -6,10 +6,15 @@ import { ColumnPicture } from '../../ui/ColumnPicture'
 import { KindSign } from '../../ui/KindSign'
 import { columnText, valueText } from './completion'
 
+/** Days alone, unless all is within one. */
+function datesOf(low: string, high: string): string {
+  return low.slice(0, 10) === high.slice(0, 10) ? `${low} – ${high.slice(11) || high}` : `${low.slice(0, 10)} – ${high.slice(0, 10)}`
+}
+
 function rangeOf(c: ColumnProfile): string {
   if (c.kind === 'text') return `${formatNumber(c.distinct, 0)} different`
   if (c.kind === 'number') return c.low ? `${formatNumber(Number(c.low), c.decimals ?? 0)} – ${formatNumber(Number(c.high), c.decimals ?? 0)}` : 'no values'
-  if (c.kind === 'date') return c.low ? `${c.low} – ${c.high}` : 'no values'
+  if (c.kind === 'date') return c.low ? datesOf(c.low, c.high!) : 'no values'
   if (c.kind === 'yes / no') {
     const bars = c.bars ?? []
     const all = bars.reduce((sum, b) => sum + b.count, 0)

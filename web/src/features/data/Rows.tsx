@@ -7,6 +7,8 @@ import { Trouble } from '../../ui/Words'
 
 const PAGE = 200
 const ROW_HEIGHT = 30
+/** Browsers draw no element higher than some 33 million pixels: longer tables are walked over faster. */
+const MOST_PLACES = 1_000_000
 
 /** Which rows are looked at, and in which order. */
 export interface Look {
@@ -45,15 +47,19 @@ export function Rows({ version, typed, look, columns, head, stand, clauses, coun
   })
   const [start] = useQueries({ queries: [page(0)] })
   const count = start.data?.rows ?? 0
-  const rows = useVirtualizer({ count, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 })
+  const places = Math.min(count, MOST_PLACES)
+  const rows = useVirtualizer({ count: places, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 })
   const items = rows.getVirtualItems()
-  const first = Math.floor((items[0]?.index ?? 0) / PAGE)
-  const last = Math.floor((items.at(-1)?.index ?? 0) / PAGE)
+  const way = rows.getTotalSize() - (scroller.current?.clientHeight ?? 0)
+  const shift = way > 0 ? Math.round((count - places) * Math.min(1, (rows.scrollOffset ?? 0) / way)) : 0
+  const first = Math.floor(((items[0]?.index ?? 0) + shift) / PAGE)
+  const last = Math.floor(((items.at(-1)?.index ?? 0) + shift) / PAGE)
   const pages = useQueries({ queries: Array.from({ length: last - first + 1 }, (_, i) => page(first + i)) })
+  const firstStart = items[0]?.start ?? 0
   const numbered = look.which !== 'all' || look.sort !== '' || request.find !== ''
   const fault = start.error
   useEffect(() => counted(count), [count, counted])
-  useEffect(() => void rows.scrollToIndex(stand.at === 'first' ? 0 : count - 1), [stand, count === 0]) // eslint-disable-line
+  useEffect(() => void rows.scrollToIndex(stand.at === 'first' ? 0 : places - 1), [stand, count === 0]) // eslint-disable-line
   if (fault) return <Trouble message={fault.message} />
   const widths = columns.map((c) => (c.kind === 'text' && c.distinct > 60 ? 150 : 132))
   const gutter = numbered ? (look.which === 'left out' ? 220 : 84) : 0
@@ -75,24 +81,28 @@ export function Rows({ version, typed, look, columns, head, stand, clauses, coun
           ))}
         </div>
         <div className="relative" style={{ height: rows.getTotalSize() }}>
-          {items.map((item) => {
-            const view = pages[Math.floor(item.index / PAGE) - first]?.data
-            const i = item.index % PAGE
-            const values = view?.values?.[i]
-            return (
-              <div key={item.key} role="row" aria-rowindex={item.index + 2} className="absolute top-0 left-0 grid w-full border-b border-line" style={{ ...grid, height: ROW_HEIGHT, transform: `translateY(${item.start}px)` }}>
-                {numbered && (
-                  <div role="rowheader" className="sticky left-0 truncate border-r border-line bg-paper px-2.5 text-[13px] leading-[29px] text-muted tabular-nums" title={look.which === 'left out' ? clauses[view?.clauses?.[i] ?? -1] : undefined}>
-                    {view?.numbers?.[i] !== undefined && formatNumber(view.numbers[i], 0)}
-                    {look.which === 'left out' && ` · ${clauses[view?.clauses?.[i] ?? -1] ?? ''}`}
-                  </div>
-                )}
-                {columns.map((c, j) => (
-                  <Cell key={c.name} column={c} value={values?.[j]} find={request.find} />
-                ))}
-              </div>
-            )
-          })}
+          {/* A layer of its own: far down, places within the whole are too large for a painter's numbers. */}
+          <div className="absolute top-0 left-0 w-full will-change-transform" style={{ transform: `translateY(${firstStart}px)` }}>
+            {items.map((item) => {
+              const index = Math.min(item.index + shift, count - 1)
+              const view = pages[Math.floor(index / PAGE) - first]?.data
+              const i = index % PAGE
+              const values = view?.values?.[i]
+              return (
+                <div key={item.key} role="row" aria-rowindex={index + 2} className="absolute left-0 grid w-full border-b border-line" style={{ ...grid, height: ROW_HEIGHT, top: item.start - firstStart }}>
+                  {numbered && (
+                    <div role="rowheader" className="sticky left-0 truncate border-r border-line bg-paper px-2.5 text-[13px] leading-[29px] text-muted tabular-nums" title={look.which === 'left out' ? clauses[view?.clauses?.[i] ?? -1] : undefined}>
+                      {view?.numbers?.[i] !== undefined && formatNumber(view.numbers[i], 0)}
+                      {look.which === 'left out' && ` · ${clauses[view?.clauses?.[i] ?? -1] ?? ''}`}
+                    </div>
+                  )}
+                  {columns.map((c, j) => (
+                    <Cell key={c.name} column={c} value={values?.[j]} find={request.find} />
+                  ))}
+                </div>
+              )
+            })}
+          </div>
         </div>
         {start.data && count === 0 && <p className="px-4 py-5 text-muted">{nothing(look)}</p>}
       </div>
