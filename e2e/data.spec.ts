@@ -147,7 +147,7 @@ test('a workbook shows its sheets, a dataset is joined, and a table is made from
   // Longer than any element can be high: the last row is still the last.
   await page.getByRole('button', { name: 'Type it' }).click()
   await typed.fill('make 1200000 rows\n')
-  await expect(page.getByText('1,200,000 rows · 1 columns')).toBeVisible()
+  await expect(page.getByText('1,200,000 rows · 1 column')).toBeVisible()
   await page.getByRole('button', { name: 'last rows' }).click()
   await expect(page.getByRole('cell', { name: '1,200,000', exact: true })).toBeInViewport()
 })
@@ -183,7 +183,7 @@ test('several files at once, JSON and a pasted block become datasets one after t
   const dialog = page.getByRole('dialog')
   await expect(dialog.getByText('2 rows, 2 columns · JSON')).toBeVisible()
   await dialog.getByRole('button', { name: 'Keep' }).click()
-  await expect(dialog.getByText('1 rows, 2 columns')).toBeVisible()
+  await expect(dialog.getByText('1 row, 2 columns')).toBeVisible()
   await dialog.getByRole('button', { name: 'Discard' }).click()
   await expect(dialog).toBeHidden()
   await expect(page.getByRole('link', { name: 'First one', exact: true })).toBeVisible()

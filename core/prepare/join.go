@@ -85,11 +85,19 @@ func (c *clause) join() (*table.Table, Effect) {
 		}
 	}
 	c.rows = leftRows
-	words := fmt.Sprintf("%s of %s rows matched; %s of %s rows of %s not used", count(matched), count(c.table.Rows()), count(unused), count(other.Rows()), name)
+	words := fmt.Sprintf("%s of %s matched; %s of %s of %s not used", count(matched), counted(c.table.Rows(), "row"), count(unused), counted(other.Rows(), "row"), name)
 	return c.joined(other, name, right, leftRows, rightRows), Effect{Words: words}
 }
 
 func count(n int) string { return scale.Number(float64(n), 0) }
+
+// counted writes a number of things: 1 row, −2 rows.
+func counted(n int, one string) string {
+	if n == 1 || n == -1 {
+		return count(n) + " " + one
+	}
+	return count(n) + " " + one + "s"
+}
 
 // bound refuses to make more rows than the limit.
 func (c *clause) bound(rows int, at formula.Token, advice string) {
@@ -195,7 +203,7 @@ func (c *clause) addRows() (*table.Table, Effect) {
 		columns = append(columns, source)
 	}
 	c.fresh = true
-	effect := Effect{Words: "+" + count(rows-c.table.Rows()) + " rows"}
+	effect := Effect{Words: "+" + counted(rows-c.table.Rows(), "row")}
 	if len(lone) > 0 {
 		effect.Words += "; not in all: " + clipped(lone)
 	}

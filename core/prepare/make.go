@@ -53,7 +53,7 @@ func (c *clause) makeRows() (*table.Table, Effect) {
 		columns = append(columns, c.spaced(rows, each))
 	}
 	c.fresh = true
-	return c.build(columns), Effect{Words: count(rows) + " rows"}
+	return c.build(columns), Effect{Words: counted(rows, "row")}
 }
 
 // whole reads a whole number from 1 on.

@@ -10,14 +10,13 @@ import (
 	"strings"
 
 	"copperlark/core/formula"
-	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
 // take names the dataset; it stands first and changes nothing.
 func (c *clause) take() (*table.Table, Effect) {
 	c.position = len(c.tokens)
-	return c.table, Effect{Words: fmt.Sprintf("%s rows, %d columns", scale.Number(float64(c.table.Rows()), 0), len(c.table.Columns()))}
+	return c.table, Effect{Words: counted(c.table.Rows(), "row") + ", " + counted(len(c.table.Columns()), "column")}
 }
 
 func (c *clause) chosen(keep func(row int) bool) (*table.Table, int) {
@@ -68,7 +67,7 @@ func pruned(column *table.Column) *table.Column {
 }
 
 func gone(rows int) Effect {
-	return Effect{Words: scale.Number(float64(-rows), 0) + " rows"}
+	return Effect{Words: counted(-rows, "row")}
 }
 
 // leaveOut takes away rows with a missing value in the columns, or in any.

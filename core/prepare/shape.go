@@ -39,7 +39,7 @@ func (c *clause) forEach() (*table.Table, Effect) {
 		}
 	}
 	c.fresh = true
-	return c.build(columns), Effect{Words: fmt.Sprintf("%d rows, one a group", len(combinations))}
+	return c.build(columns), Effect{Words: counted(len(combinations), "row") + ", one a group"}
 }
 
 // keys reads the columns of "for each", up to the colon.

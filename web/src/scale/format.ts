@@ -40,3 +40,6 @@ export function formatValue(v: number, digits: number): string {
   const text = formatNumber(v, Math.min(Math.max(decimals, 0), 8))
   return text.includes('.') && !text.includes('×') ? text.replace(/0+$/, '').replace(/\.$/, '') : text
 }
+
+/** "1 row", "1,180 rows". */
+export const counted = (n: number, one: string): string => `${formatNumber(n, 0)} ${one}${n === 1 ? '' : 's'}`

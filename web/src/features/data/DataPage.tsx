@@ -3,7 +3,7 @@ import { DropdownMenu, Tabs } from 'radix-ui'
 import { useDeferredValue, useEffect, useState } from 'react'
 import { useParams } from 'react-router'
 import { api, type ColumnProfile, type DatasetWithColumns, type Me, type Version } from '../../api/client'
-import { formatNumber } from '../../scale/format'
+import { counted, formatNumber } from '../../scale/format'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
 import { ColumnHead } from './ColumnHead'
@@ -77,7 +77,7 @@ function OpenData({ me, data, versions }: { me: Me; data: DatasetWithColumns; ve
               onChange={(e) => setLook({ ...look, find: e.target.value })}
             />
             <p className="min-w-0 flex-1 truncate text-[13px] tabular-nums" aria-live="polite">
-              {formatNumber(rows, 0)} rows · {columns.length} columns{versions.length > 1 && !preparation.changed && ` · version ${preparation.newest.number}`}
+              {counted(rows, 'row')} · {counted(columns.length, 'column')}{versions.length > 1 && !preparation.changed && ` · version ${preparation.newest.number}`}
               {find.trim() && tab === 'rows' && ` · ${formatNumber(seen, 0)} found`}
             </p>
             {tab === 'rows' && <Looks preparation={preparation} look={look} setLook={setLook} stand={(at) => setStand({ at, time: stand.time + 1 })} />}

@@ -1,7 +1,7 @@
 import { Popover } from 'radix-ui'
 import { useState, type FormEvent, type ReactNode } from 'react'
 import type { ColumnProfile } from '../../api/client'
-import { formatNumber } from '../../scale/format'
+import { counted } from '../../scale/format'
 import { ClauseField } from './ClauseField'
 import { spoken, type Clause } from './clauses'
 import type { Preparation } from './usePreparation'
@@ -45,7 +45,7 @@ export function PreparationSentence({ preparation, begun, setBegun }: { preparat
         <>
           Take <span className="font-semibold">{dataset.file_name || dataset.name}</span>{' '}
           <Badge>
-            {formatNumber(base.rows, 0)} rows, {(original?.columns ?? []).length} columns
+            {counted(base.rows, 'row')}, {counted((original?.columns ?? []).length, 'column')}
           </Badge>
           .{' '}
         </>

@@ -1,5 +1,6 @@
 /** What could be typed next in a clause: columns, functions, values and beginnings of clauses. */
 import type { ColumnProfile, Language } from '../../api/client'
+import { counted } from '../../scale/format'
 
 export interface Suggestion {
   text: string // to be put in the place of the word
@@ -63,5 +64,5 @@ function values(before: string, line: string, columns: ColumnProfile[]): Complet
     .filter(({ at }) => at >= 0)
     .sort((a, b) => b.at - a.at)[0]
   const levels = named?.c.bars?.filter((b) => b.name?.toLowerCase().startsWith(wanted)) ?? []
-  return { from, suggestions: levels.map((b) => ({ text: valueText(b.name!), name: b.name!, help: `${b.count} rows` })) }
+  return { from, suggestions: levels.map((b) => ({ text: valueText(b.name!), name: b.name!, help: counted(b.count, 'row') })) }
 }

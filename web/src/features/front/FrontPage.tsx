@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState, type DragEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, Refusal, upload, type Chart, type Dataset, type Me, type Preview } from '../../api/client'
-import { formatNumber } from '../../scale/format'
+import { counted } from '../../scale/format'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting } from '../../ui/Words'
 import { ChartPicture } from '../chart/ChartPicture'
@@ -175,8 +175,8 @@ function DatasetList({ datasets }: { datasets: Dataset[] }) {
               </Link>
               {dataset.about && <p className="text-[13px] text-muted">{dataset.about}</p>}
             </td>
-            <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{formatNumber(dataset.rows, 0)} rows</td>
-            <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{dataset.columns} columns</td>
+            <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{counted(dataset.rows, 'row')}</td>
+            <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{counted(dataset.columns, 'column')}</td>
             <td className="px-4 py-2.5 text-right whitespace-nowrap">
               <Link className="link" to={`/dataset/${dataset.id}/chart`}>
                 Chart

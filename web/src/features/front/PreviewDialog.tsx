@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, Refusal, type Dataset, type Preview } from '../../api/client'
-import { formatNumber } from '../../scale/format'
+import { counted, formatNumber } from '../../scale/format'
 import { Dialog } from '../../ui/Dialog'
 import { KindSign } from '../../ui/KindSign'
 import { Trouble } from '../../ui/Words'
@@ -65,7 +65,7 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
     <Dialog title={preview.name} onClose={close}>
       <div className="flex flex-col gap-4">
         <p className="text-muted">
-          {formatNumber(preview.rows, 0)} rows, {columns.length} columns · {delimited ? report.encoding : report.format}
+          {counted(preview.rows, 'row')}, {counted(columns.length, 'column')} · {delimited ? report.encoding : report.format}
           {all.length !== columns.length && ` (${all.length} at first)`}
         </p>
         {(delimited || sheets.length > 0) && (
