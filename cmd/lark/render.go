@@ -17,6 +17,7 @@ import (
 	"copperlark/core/figure"
 	"copperlark/core/reader"
 	"copperlark/core/text"
+	"copperlark/files"
 	"copperlark/server"
 )
 
@@ -41,12 +42,11 @@ func render(ctx context.Context, data, chart, out string, width, height float64)
 	if extension := filepath.Ext(out); out != "-" && extension != ".json" {
 		return fmt.Errorf("%s: %q is not a form that can be written; .json is", out, extension)
 	}
-	file, err := os.Open(data)
+	raw, err := os.ReadFile(data)
 	if err != nil {
 		return err
 	}
-	defer func() { _ = file.Close() }()
-	t, report, err := reader.Read(ctx, file, reader.Options{})
+	t, report, err := files.Read(ctx, filepath.Base(data), raw, reader.Options{})
 	if err != nil {
 		return fmt.Errorf("%s: %w", data, err)
 	}
