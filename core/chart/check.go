@@ -153,15 +153,32 @@ func UnknownColumn(name string, names []string) (message, advice string) {
 	return message, "choose one of the table's columns"
 }
 
-// Nearest gives the candidate with the smallest edit distance to the word
+// Nearest gives the candidate that begins with the word, or else the one with the
+// smallest edit distance to it
 // (insert, delete, replace, swap of neighbours; case does not count), or ""
 // when none is near.
 func Nearest(word string, candidates []string) string {
+	if begun := beginningWith(word, candidates); begun != "" {
+		return begun
+	}
 	best, bestDistance := "", max(2, len([]rune(word))/2)+1
 	for _, candidate := range candidates {
 		distance := editDistance([]rune(strings.ToLower(word)), []rune(strings.ToLower(candidate)))
 		if distance < bestDistance {
 			best, bestDistance = candidate, distance
+		}
+	}
+	return best
+}
+
+// beginningWith is the shortest candidate that begins with a word of two letters or
+// more: what somebody has begun to type.
+func beginningWith(word string, candidates []string) string {
+	best := ""
+	for _, candidate := range candidates {
+		begins := len([]rune(word)) >= 2 && strings.HasPrefix(strings.ToLower(candidate), strings.ToLower(word))
+		if begins && (best == "" || len(candidate) < len(best)) {
+			best = candidate
 		}
 	}
 	return best

@@ -63,7 +63,7 @@ function OpenData({ me, data, versions }: { me: Me; data: DatasetWithColumns; ve
           <div className="flex items-center gap-3">
             <Tabs.List aria-label="What to see of the data" className="flex shrink-0 overflow-hidden rounded-lg border border-line bg-strip">
               {[['rows', 'Rows'], ['summary', 'Summary'], ['meanings', 'Meanings']].map(([value, name]) => (
-                <Tabs.Trigger key={value} value={value} className="px-3.5 py-1.5 hover:text-copper data-[state=active]:bg-bar data-[state=active]:font-semibold data-[state=active]:text-bar-ink">
+                <Tabs.Trigger key={value} value={value} className="px-3.5 py-1.5 hover:text-copper focus-visible:-outline-offset-2 data-[state=active]:bg-bar data-[state=active]:font-semibold data-[state=active]:text-bar-ink">
                   {name}
                 </Tabs.Trigger>
               ))}
