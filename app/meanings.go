@@ -106,14 +106,20 @@ func (a *App) Spelled(ctx context.Context, spaceID, versionID int64) (*table.Tab
 	return meanings.spelled(t), dataset, nil
 }
 
-// Meanings gives the dictionary of a dataset: every column of its newest version,
-// with what was said of it.
-func (a *App) Meanings(ctx context.Context, spaceID, datasetID int64) ([]Meaning, error) {
+// newest gives the table of a dataset's newest version.
+func (a *App) newest(ctx context.Context, spaceID, datasetID int64) (*table.Table, error) {
 	dataset, err := a.store.Dataset(ctx, spaceID, datasetID)
 	if err != nil {
 		return nil, err
 	}
 	t, _, err := a.Table(ctx, spaceID, dataset.VersionID)
+	return t, err
+}
+
+// Meanings gives the dictionary of a dataset: every column of its newest version,
+// with what was said of it.
+func (a *App) Meanings(ctx context.Context, spaceID, datasetID int64) ([]Meaning, error) {
+	t, err := a.newest(ctx, spaceID, datasetID)
 	if err != nil {
 		return nil, err
 	}
@@ -132,11 +138,7 @@ func (a *App) Meanings(ctx context.Context, spaceID, datasetID int64) ([]Meaning
 
 // SetMeaning says what a column means; an empty meaning takes back what was said.
 func (a *App) SetMeaning(ctx context.Context, spaceID, datasetID int64, meaning Meaning) error {
-	dataset, err := a.store.Dataset(ctx, spaceID, datasetID)
-	if err != nil {
-		return err
-	}
-	t, _, err := a.Table(ctx, spaceID, dataset.VersionID)
+	t, err := a.newest(ctx, spaceID, datasetID)
 	if err != nil {
 		return err
 	}
@@ -167,11 +169,7 @@ type ImportedMeanings struct {
 // ImportMeanings reads a table of two columns or more: the name of a column and what
 // it means; a title row may name more of them (unit, label).
 func (a *App) ImportMeanings(ctx context.Context, spaceID, datasetID int64, content io.Reader) (*ImportedMeanings, error) {
-	dataset, err := a.store.Dataset(ctx, spaceID, datasetID)
-	if err != nil {
-		return nil, err
-	}
-	t, _, err := a.Table(ctx, spaceID, dataset.VersionID)
+	t, err := a.newest(ctx, spaceID, datasetID)
 	if err != nil {
 		return nil, err
 	}

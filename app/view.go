@@ -1,7 +1,6 @@
 package app
 
 import (
-	"cmp"
 	"context"
 	"math/rand/v2"
 	"runtime"
@@ -149,7 +148,8 @@ func viewRows(ctx context.Context, t *table.Table, state *prepare.State, request
 		rows = found(ctx, t, rows, request.Find)
 	}
 	if c := t.Column(request.Sort); c != nil {
-		sortRows(c, rows, request.Descending)
+		compare := c.Ordering(request.Descending)
+		slices.SortStableFunc(rows, func(i, j int32) int { return compare(int(i), int(j)) })
 	}
 	return rows, ctx.Err()
 }
@@ -205,38 +205,4 @@ func found(ctx context.Context, t *table.Table, rows []int32, text string) []int
 	}
 	wait.Wait()
 	return slices.Concat(parts...)
-}
-
-// sortRows sorts rows by a column, missing values last.
-func sortRows(c *table.Column, rows []int32, descending bool) {
-	sign := 1
-	if descending {
-		sign = -1
-	}
-	rank := func(row int32) float64 { return c.Numbers[row] }
-	if c.Kind.Coded() {
-		place := make([]float64, len(c.Levels)) // texts stand in order of appearance
-		order := make([]int, len(c.Levels))
-		for i := range order {
-			order[i] = i
-		}
-		if c.Kind == table.Text || c.Kind == table.Category {
-			slices.SortStableFunc(order, func(i, j int) int { return strings.Compare(c.Levels[i], c.Levels[j]) })
-		}
-		for i, level := range order {
-			place[level] = float64(i)
-		}
-		rank = func(row int32) float64 { return place[c.Codes[row]] }
-	}
-	slices.SortStableFunc(rows, func(i, j int32) int {
-		switch a, b := c.Missing(int(i)), c.Missing(int(j)); {
-		case a && b:
-			return 0
-		case a:
-			return 1
-		case b:
-			return -1
-		}
-		return sign * cmp.Compare(rank(i), rank(j))
-	})
 }

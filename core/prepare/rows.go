@@ -127,19 +127,14 @@ func rowKey(columns []*table.Column, row int) string {
 
 // sortBy sorts by columns, missing values last.
 func (c *clause) sortBy() (*table.Table, Effect) {
-	type key struct {
-		column *table.Column
-		sign   int
-	}
-	var keys []key
+	var keys []func(i, j int) int
 	for {
-		k := key{c.column(), 1}
-		if c.words("descending") {
-			k.sign = -1
-		} else {
+		column := c.column()
+		descending := c.words("descending")
+		if !descending {
 			c.words("ascending")
 		}
-		keys = append(keys, k)
+		keys = append(keys, column.Ordering(descending))
 		if !c.words(",") {
 			break
 		}
@@ -148,34 +143,16 @@ func (c *clause) sortBy() (*table.Table, Effect) {
 	for i := range rows {
 		rows[i] = i
 	}
-	sort.SliceStable(rows, func(i, j int) bool {
-		for _, k := range keys {
-			if order := compareRows(k.column, rows[i], rows[j], k.sign); order != 0 {
-				return order < 0
+	slices.SortStableFunc(rows, func(i, j int) int {
+		for _, compare := range keys {
+			if order := compare(i, j); order != 0 {
+				return order
 			}
 		}
-		return false
+		return 0
 	})
 	c.rows = rows
 	return c.table.Select(rows), Effect{Words: "sorted"}
-}
-
-func compareRows(c *table.Column, i, j, sign int) int {
-	switch a, b := c.Missing(i), c.Missing(j); {
-	case a && b:
-		return 0
-	case a:
-		return 1
-	case b:
-		return -1
-	}
-	switch {
-	case c.Kind == table.Text:
-		return sign * cmp.Compare(c.Levels[c.Codes[i]], c.Levels[c.Codes[j]])
-	case c.Kind.Coded():
-		return sign * cmp.Compare(c.Codes[i], c.Codes[j])
-	}
-	return sign * cmp.Compare(c.Numbers[i], c.Numbers[j])
 }
 
 // keepTop keeps the rows of the groups with the largest aggregates; the others are

@@ -1,8 +1,11 @@
 package table
 
 import (
+	"cmp"
 	"math"
+	"slices"
 	"sort"
+	"strings"
 )
 
 // NewNumbers makes a column of numbers; NaN is missing. The slice is kept.
@@ -185,4 +188,39 @@ func (c *Column) Pick(rows []int) *Column {
 		}
 	}
 	return &picked
+}
+
+// Ordering compares rows by a column, for sorting: numbers and dates by size, groups in
+// the order of their levels, texts by the alphabet; missing values last either way.
+func (c *Column) Ordering(descending bool) func(i, j int) int {
+	sign := 1
+	if descending {
+		sign = -1
+	}
+	value := func(row int) float64 { return c.Numbers[row] }
+	if c.Kind.Coded() {
+		place := make([]float64, len(c.Levels))
+		order := make([]int, len(c.Levels))
+		for i := range order {
+			order[i] = i
+		}
+		if c.Kind == Text {
+			slices.SortStableFunc(order, func(i, j int) int { return strings.Compare(c.Levels[i], c.Levels[j]) })
+		}
+		for i, level := range order {
+			place[level] = float64(i)
+		}
+		value = func(row int) float64 { return place[c.Codes[row]] }
+	}
+	return func(i, j int) int {
+		switch a, b := c.Missing(i), c.Missing(j); {
+		case a && b:
+			return 0
+		case a:
+			return 1
+		case b:
+			return -1
+		}
+		return sign * cmp.Compare(value(i), value(j))
+	}
 }
