@@ -15,7 +15,7 @@ const language: Language = {
   functions: [{ name: 'ln', help: 'natural logarithm', example: 'ln(mites + 1)' }, { name: 'least', help: 'the smallest', example: 'least(a, b)' }],
   clauses: [{ name: 'keep', example: 'keep a > 1' }, { name: 'keep top', example: 'keep top 12 item by count()' }, { name: 'work out', example: 'work out x = 1' }],
 }
-const names = (text: string) => complete(text, columns, language).suggestions.map((s) => s.name)
+const names = (text: string) => complete(text, { columns, datasets: ['Hive seasons', 'Prices 2031'], language }).suggestions.map((s) => s.name)
 
 test('what could be typed next follows from what stands there', () => {
   expect(names('ke')).toEqual(['keep', 'keep top'])
@@ -26,6 +26,9 @@ test('what could be typed next follows from what stands there', () => {
   expect(names('leave out missing y')).toEqual(['honey_kg']) // no functions where there is no expression
   expect(names('work out ')).toEqual([]) // a new name
   expect(names('make 3 rows')).toEqual([])
+  expect(names('join pr')).toEqual(['prices_2031'])
+  expect(names('add rows of hive_seasons, ')).toEqual(['hive_seasons', 'prices_2031'])
+  expect(names('join prices_2031 by f')).toEqual(['fed'])
   expect(names("keep \"hive type\" = '")).toEqual(['long', "keeper's own"])
   expect(names("keep fed and \"hive type\" in ('long', 'k")).toEqual(["keeper's own"])
   expect(names('sort by honey_kg')).toEqual(['honey_kg'])
@@ -34,7 +37,7 @@ test('what could be typed next follows from what stands there', () => {
 
 test('a suggestion takes the place of the word that is typed', () => {
   const put = (text: string, i = 0) => {
-    const { from, suggestions } = complete(text, columns, language)
+    const { from, suggestions } = complete(text, { columns, datasets: ['Hive seasons', 'Prices 2031'], language })
     return text.slice(0, from) + suggestions[i].text
   }
   expect(put('a\nkeep hon')).toBe('a\nkeep honey_kg')
@@ -42,6 +45,7 @@ test('a suggestion takes the place of the word that is typed', () => {
   expect(put('keep hive')).toBe('keep "hive type"')
   expect(put("keep \"hive type\" = 'ke")).toBe("keep \"hive type\" = 'keeper''s own'")
   expect(put('work out x = l')).toBe('work out x = ln(')
+  expect(put('join h')).toBe('join hive_seasons by ')
 })
 
 test('clauses are spoken with the words of people', () => {

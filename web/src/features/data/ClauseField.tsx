@@ -4,7 +4,7 @@ import { api, type ColumnProfile, type Prepared } from '../../api/client'
 import { KindSign } from '../../ui/KindSign'
 import { Trouble } from '../../ui/Words'
 import { printClauses, type Clause } from './clauses'
-import { complete, type Suggestion } from './completion'
+import { complete, type Nameable, type Suggestion } from './completion'
 
 interface Props {
   label: string
@@ -20,7 +20,7 @@ interface Props {
 
 /** One clause being typed or pressed together, with what could come next and what it would do. */
 export function ClauseField({ label, text, setText, say, version, before, columns, placeholder }: Props) {
-  const language = useQuery({ queryKey: ['language'], queryFn: api.language, staleTime: Infinity })
+  const nameable = useNameable(columns)
   const area = useRef<HTMLTextAreaElement>(null)
   const [caret, setCaret] = useState(text.length)
   const [here, setHere] = useState(-1)
@@ -28,7 +28,7 @@ export function ClauseField({ label, text, setText, say, version, before, column
   const id = useId()
   // What is there already is gone on with.
   useEffect(() => area.current?.setSelectionRange(text.length, text.length), []) // eslint-disable-line
-  const { from, suggestions } = complete(text.slice(0, caret), columns, language.data)
+  const { from, suggestions } = complete(text.slice(0, caret), nameable)
   const list = closed ? [] : suggestions
   const put = (s: Suggestion) => {
     const next = text.slice(0, from) + s.text + text.slice(caret)
@@ -77,6 +77,13 @@ export function ClauseField({ label, text, setText, say, version, before, column
       <SuggestionList id={id} list={list} here={here} put={put} />
     </div>
   )
+}
+
+/** What clauses can name beside the columns. */
+export function useNameable(columns: ColumnProfile[]): Nameable {
+  const language = useQuery({ queryKey: ['language'], queryFn: api.language, staleTime: Infinity })
+  const datasets = useQuery({ queryKey: ['datasets'], queryFn: api.datasets })
+  return { columns, datasets: (datasets.data ?? []).map((d) => d.name), language: language.data }
 }
 
 export function SuggestionList({ id, list, here, put }: { id: string; list: Suggestion[]; here: number; put: (s: Suggestion) => void }) {

@@ -1,7 +1,5 @@
-import { useQuery } from '@tanstack/react-query'
 import { useId, useRef, useState, type KeyboardEvent } from 'react'
-import { api } from '../../api/client'
-import { SuggestionList } from './ClauseField'
+import { SuggestionList, useNameable } from './ClauseField'
 import { parseClauses, printClauses } from './clauses'
 import { complete, type Suggestion } from './completion'
 import type { Preparation } from './usePreparation'
@@ -10,14 +8,14 @@ import type { Preparation } from './usePreparation'
 export function TypePreparation({ preparation, done }: { preparation: Preparation; done: () => void }) {
   const [text, setText] = useState(() => printClauses(preparation.clauses))
   const [caret, setCaret] = useState(text.length)
-  const language = useQuery({ queryKey: ['language'], queryFn: api.language, staleTime: Infinity })
   const area = useRef<HTMLTextAreaElement>(null)
   const id = useId()
   const mistake = preparation.mistake
   const line = mistake ? printed(text, mistake.clause) : 0
   const known = preparation.result?.columns ?? []
   const columns = [...known, ...(preparation.original?.columns ?? []).filter((c) => !known.some((other) => other.name === c.name))]
-  const { from, suggestions } = complete(text.slice(0, caret), columns, language.data, 8)
+  const nameable = useNameable(columns)
+  const { from, suggestions } = complete(text.slice(0, caret), nameable, 8)
   const list = caret > from ? suggestions : [] // not before a word is begun
   const write = (next: string) => {
     setText(next)

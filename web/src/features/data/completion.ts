@@ -23,8 +23,23 @@ const WORD = /"?[\p{L}_][\p{L}\p{M}\d_ ]*$|"$/u
 const PLAIN = /[\p{L}_][\p{L}\p{M}\d_]*$/u
 const EXPRESSION = /^(?:off )?(?:keep (?!top)|work out .*=|for each .*:|order .* by|keep top .* by)/i
 
+/** What a clause can name. */
+export interface Nameable {
+  columns: ColumnProfile[]
+  datasets: string[]
+  language?: Language
+}
+
+/** A dataset's name as one word of a clause: "Hive seasons" is hive_seasons. */
+export const oneWord = (name: string) =>
+  name
+    .toLowerCase()
+    .split(/[^\p{L}\p{N}]+/u)
+    .filter(Boolean)
+    .join('_')
+
 /** Completes the clause whose text up to the caret is given. An empty word offers columns where one is due. */
-export function complete(before: string, columns: ColumnProfile[], language: Language | undefined, most = 40): Completion {
+export function complete(before: string, { columns, datasets, language }: Nameable, most = 40): Completion {
   const line = before.slice(before.lastIndexOf('\n') + 1)
   const quotes = (line.match(/'/g) ?? []).length
   if (quotes % 2 === 1) return values(before, line, columns)
@@ -38,7 +53,12 @@ export function complete(before: string, columns: ColumnProfile[], language: Lan
     return { from, suggestions: beginnings.map((c) => ({ text: `${c.name} `, name: c.name, help: c.example })) }
   }
   if (!word && !/[\s(,=<>+*/-]$/.test(head)) return { from, suggestions: [] }
-  if (/^(?:off )?make\b/i.test(head) || /\b(?:called|meaning)\s*$/i.test(head) || /^(?:off )?(?:join|add rows of|work out)\s*$/i.test(head)) return { from, suggestions: [] }
+  const other = /^(?:off )?(?:(join)|add rows of(?: .*,)?)\s*$/i.exec(head)
+  if (other) {
+    const found = datasets.filter((name) => oneWord(name).includes(wanted))
+    return { from, suggestions: found.map((name) => ({ text: oneWord(name) + (other[1] ? ' by ' : ''), name: oneWord(name), help: name })) }
+  }
+  if (/^(?:off )?make\b/i.test(head) || /\b(?:called|meaning)\s*$/i.test(head) || /^(?:off )?work out\s*$/i.test(head)) return { from, suggestions: [] }
   const near = (text: string) => text.toLowerCase().startsWith(wanted) || text.toLowerCase().split(/[^\p{L}\d]+/u).some((part) => part.startsWith(wanted))
   const found: Suggestion[] = columns
     .filter((c) => near(c.name) || near(c.label))
