@@ -87,11 +87,18 @@ func Compare(ctx context.Context, x, y []float64, group []int32, groups int) (*G
 	if errs[0] != nil {
 		return nil, errs[0]
 	}
-	g := &Grouped{N: len(x), Pooled: pooled[0], Counts: make([]int, groups), XMeans: make([]float64, groups), YMeans: make([]float64, groups)}
-	g.Lines, g.LineError = model.FitLines(ctx, x, y, group, groups)
+	lines, errs := model.FitLines(ctx, x, y, group, groups)
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
+	return CompareLines(x, y, group, pooled[0], lines, errs), nil
+}
+
+// CompareLines is Compare where the line of all rows and those of the groups are
+// known; errs says why a group has none.
+func CompareLines(x, y []float64, group []int32, pooled *model.Line, lines []*model.Line, errs []error) *Grouped {
+	groups := len(lines)
+	g := &Grouped{N: len(x), Pooled: pooled, Lines: lines, LineError: errs, Counts: make([]int, groups), XMeans: make([]float64, groups), YMeans: make([]float64, groups)}
 	for i, code := range group {
 		g.Counts[code]++
 		g.XMeans[code] += x[i]
@@ -106,7 +113,7 @@ func Compare(ctx context.Context, x, y []float64, group []int32, groups int) (*G
 	}
 	g.within(y, group)
 	g.between()
-	return g, nil
+	return g
 }
 
 // within adds up the centred sums of the groups. A group without a spread of x

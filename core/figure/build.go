@@ -9,6 +9,7 @@ import (
 	"copperlark/core/colour"
 	"copperlark/core/confound"
 	"copperlark/core/describe"
+	"copperlark/core/parallel"
 	"copperlark/core/scale"
 	"copperlark/core/table"
 	"copperlark/core/text"
@@ -65,6 +66,10 @@ type builder struct {
 	rows     *selection
 	figure   *Figure
 	grouping *table.Column // the column that colours as groups, nil for none
+
+	line      *FittedLine // of all rows, once it was needed
+	lineError error
+	divided   map[string]*groupLines // by column
 }
 
 func (b *builder) whyEmpty() string {
@@ -118,9 +123,11 @@ func (b *builder) sizes() *chart.Problem {
 	d := &b.figure.Dots
 	radius := func(v float64) float64 { return max(d.Largest*math.Sqrt(v/largest), smallestRadius) }
 	steps := make([]uint8, len(values))
-	for i, v := range values {
-		steps[i] = uint8(math.Round(255 * radius(v) / d.Largest))
-	}
+	_ = parallel.Ranges(b.ctx, len(values), func(_, from, to int) {
+		for i, v := range values[from:to] {
+			steps[from+i] = uint8(255*radius(v)/d.Largest + 0.5)
+		}
+	})
 	d.Radius = NewArray(steps)
 	key := &Sizes{Column: c.Name, Name: c.ReadableName(), Unit: c.Unit}
 	for _, share := range []float64{0.2, 0.5, 1} {
@@ -342,9 +349,11 @@ func shares(a *Axis, drawn []float64) Array {
 		return NewArray(positions)
 	}
 	positions := make([]uint16, len(drawn))
-	for i, v := range drawn {
-		positions[i] = uint16(math.Round(positionSteps * (v - from) / width))
-	}
+	_ = parallel.Ranges(context.Background(), len(drawn), func(_, low, high int) {
+		for i, v := range drawn[low:high] {
+			positions[low+i] = uint16(positionSteps*(v-from)/width + 0.5) // none is below 0
+		}
+	})
 	return NewArray(positions)
 }
 
@@ -360,25 +369,30 @@ func (b *builder) relation() {
 		}
 		return
 	}
-	line, err := fitModel(b.ctx, chart.Fit{Kind: chart.FitLine}, b.rows.x, b.rows.y)
+	line, err := b.overall()
 	if err != nil {
 		r.Problem = b.plainReason(err)
 		return
 	}
 	r.Line = line
-	grouping := b.grouping
+	name := ""
+	if b.grouping != nil {
+		name = b.grouping.Name
+	}
 	for _, fit := range b.document.Fits {
-		if c := b.table.Column(fit.Each); c != nil {
-			grouping = c.AsGroups(chart.MaxFitGroups)
+		if b.table.Column(fit.Each) != nil {
+			name = fit.Each
 		}
 	}
-	if grouping == nil {
+	if name == "" {
 		return
 	}
-	compared, err := confound.Compare(b.ctx, b.rows.x, b.rows.y, b.rows.codes(grouping), len(grouping.Levels))
-	if err == nil {
-		r.Grouping, r.Levels, r.Compared = grouping.ReadableName(), grouping.Levels, compared
+	groups := b.inGroups(name).fitted(b)
+	if b.ctx.Err() != nil {
+		return
 	}
+	r.Grouping, r.Levels = groups.column.ReadableName(), groups.column.Levels
+	r.Compared = confound.CompareLines(b.rows.x, b.rows.y, groups.codes, line.Line, groups.lines, groups.errs)
 }
 
 func (b *builder) groupMeans() *GroupMeans {

@@ -118,7 +118,11 @@ func (b *builder) fits() {
 			if fit.Each != "" {
 				out.Name = "all " + Plural(b.table.Column(fit.Each).Prose())
 			}
-			b.addFit(out, fit, b.rows.x, b.rows.y)
+			if plainLine(fit) {
+				b.addFitted(out, fit, b.overall)
+			} else {
+				b.addFitted(out, fit, func() (*FittedLine, error) { return fitModel(b.ctx, fit, b.rows.x, b.rows.y) })
+			}
 		}
 	}
 }
@@ -137,23 +141,86 @@ func Plural(word string) string {
 
 func isVowel(c byte) bool { return c == 'a' || c == 'e' || c == 'i' || c == 'o' || c == 'u' }
 
-func (b *builder) groupFits(index int, fit chart.Fit) {
-	groups := b.table.Column(fit.Each).AsGroups(chart.MaxFitGroups)
-	codes := b.rows.codes(groups)
-	x, y := make([][]float64, len(groups.Levels)), make([][]float64, len(groups.Levels))
-	for i, code := range codes {
-		x[code] = append(x[code], b.rows.x[i])
-		y[code] = append(y[code], b.rows.y[i])
+// plainLine reports whether a fit is the least-squares line of all its rows, which
+// the reading needs too: it is made once.
+func plainLine(fit chart.Fit) bool { return fit.Kind == chart.FitLine && !fit.LeavingOutliers }
+
+// overall is the line of all rows.
+func (b *builder) overall() (*FittedLine, error) {
+	if b.line == nil && b.lineError == nil {
+		lines, errs := model.FitLines(b.ctx, b.rows.x, b.rows.y, nil, 1)
+		if b.lineError = errs[0]; b.lineError == nil {
+			b.line = straight(lines[0])
+		}
 	}
-	for g, level := range groups.Levels {
-		if len(x[g]) == 0 {
+	return b.line, b.lineError
+}
+
+// groupLines are the rows' groups by a column, with the line of each group.
+type groupLines struct {
+	column *table.Column // read as groups
+	codes  []int32
+	counts []int
+	lines  []*model.Line
+	errs   []error
+}
+
+// inGroups divides the rows by a column.
+func (b *builder) inGroups(name string) *groupLines {
+	if known := b.divided[name]; known != nil {
+		return known
+	}
+	g := &groupLines{column: b.table.Column(name).AsGroups(chart.MaxFitGroups)}
+	g.codes, g.counts = b.rows.codes(g.column), make([]int, len(g.column.Levels))
+	for _, code := range g.codes {
+		g.counts[code]++
+	}
+	if b.divided == nil {
+		b.divided = map[string]*groupLines{}
+	}
+	b.divided[name] = g
+	return g
+}
+
+// fitted gives the groups with their lines.
+func (g *groupLines) fitted(b *builder) *groupLines {
+	if g.lines == nil {
+		g.lines, g.errs = model.FitLines(b.ctx, b.rows.x, b.rows.y, g.codes, len(g.counts))
+	}
+	return g
+}
+
+func (b *builder) groupFits(index int, fit chart.Fit) {
+	groups := b.inGroups(fit.Each)
+	x, y := make([][]float64, len(groups.counts)), make([][]float64, len(groups.counts))
+	if plainLine(fit) {
+		groups.fitted(b)
+	} else {
+		for g, n := range groups.counts {
+			x[g], y[g] = make([]float64, 0, n), make([]float64, 0, n)
+		}
+		for i, code := range groups.codes {
+			x[code] = append(x[code], b.rows.x[i])
+			y[code] = append(y[code], b.rows.y[i])
+		}
+	}
+	for g, level := range groups.column.Levels {
+		if groups.counts[g] == 0 {
 			continue // the key says that none of its rows is drawn
 		}
 		out := Fit{Kind: fit.Kind, Name: level, Group: g, Index: index, Light: InkLight, Dark: InkDark}
 		if b.document.Colour == "" || b.document.Colour == fit.Each {
 			out.Light, out.Dark = colour.Hedgerow.Light[g%len(colour.Hedgerow.Light)], colour.Hedgerow.Dark[g%len(colour.Hedgerow.Dark)]
 		} // else the colours mean something else, and the names at the line ends must do
-		b.addFit(out, fit, x[g], y[g])
+		b.addFitted(out, fit, func() (*FittedLine, error) {
+			if !plainLine(fit) {
+				return fitModel(b.ctx, fit, x[g], y[g])
+			}
+			if groups.errs[g] != nil {
+				return nil, groups.errs[g]
+			}
+			return straight(groups.lines[g]), nil
+		})
 	}
 }
 
@@ -166,8 +233,8 @@ var errTooFewForFit = fmt.Errorf("a fit needs at least %d rows", smallestFit)
 // curvePoints is how many points a curve or a band is drawn through.
 const curvePoints = 97
 
-func (b *builder) addFit(out Fit, fit chart.Fit, x, y []float64) {
-	fitted, err := fitModel(b.ctx, fit, x, y)
+func (b *builder) addFitted(out Fit, fit chart.Fit, made func() (*FittedLine, error)) {
+	fitted, err := made()
 	if err == nil && fitted.N < smallestFit {
 		err = errTooFewForFit
 	}

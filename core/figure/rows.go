@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 
 	"copperlark/core/chart"
 	"copperlark/core/parallel"
@@ -15,6 +16,7 @@ type selection struct {
 	rows    []uint32
 	x, y    []float64
 	leftOut []uint8 // one bit a row
+	all     bool    // every row of the table is drawn
 	counts  Rows
 }
 
@@ -61,9 +63,11 @@ func selectRows(d *chart.Document, t *table.Table) *selection {
 	s := &selection{leftOut: make([]uint8, (n+7)/8)}
 	missing := make([]int, len(columns))
 	for j, c := range columns {
-		if c.Kind.Coded() {
+		switch {
+		case !hasMissing(c):
+		case c.Kind.Coded():
 			missing[j] = s.leave(len(c.Codes), func(i int) bool { return c.Codes[i] < 0 })
-		} else {
+		default:
 			missing[j] = s.leave(len(c.Numbers), func(i int) bool { return c.Numbers[i] != c.Numbers[i] })
 		}
 	}
@@ -78,19 +82,28 @@ func selectRows(d *chart.Document, t *table.Table) *selection {
 	for _, count := range missing {
 		drawn -= count
 	}
-	s.rows, s.x, s.y = make([]uint32, 0, drawn), make([]float64, 0, drawn), make([]float64, 0, drawn)
-	for i := range n {
-		if s.leftOut[i>>3]>>(i&7)&1 == 0 {
+	s.rows = make([]uint32, 0, drawn)
+	if drawn == n { // the columns themselves, which nobody writes to
+		s.all = true
+		for i := range n {
 			s.rows = append(s.rows, uint32(i))
-			s.x = append(s.x, x[i])
-			s.y = append(s.y, y[i])
+		}
+		s.x, s.y = x, y
+	} else {
+		s.x, s.y = make([]float64, 0, drawn), make([]float64, 0, drawn)
+		for i := range n {
+			if s.leftOut[i>>3]>>(i&7)&1 == 0 {
+				s.rows = append(s.rows, uint32(i))
+				s.x = append(s.x, x[i])
+				s.y = append(s.y, y[i])
+			}
 		}
 	}
 	if d.LogX {
-		logarithms(s.x)
+		s.x = logarithms(s.x)
 	}
 	if d.LogY {
-		logarithms(s.y)
+		s.y = logarithms(s.y)
 	}
 	s.counts = Rows{Total: n, Drawn: len(s.rows), LeftOut: []Reason{}}
 	for j, count := range missing {
@@ -113,12 +126,27 @@ func (s *selection) leave(n int, when func(i int) bool) int {
 	return count
 }
 
-func logarithms(values []float64) {
+// hasMissing looks for a missing value, up to the first one.
+func hasMissing(c *table.Column) bool {
+	if c.Kind.Coded() {
+		return len(c.Codes) > 0 && slices.Min(c.Codes) < 0
+	}
+	for _, v := range c.Numbers {
+		if v != v {
+			return true
+		}
+	}
+	return false
+}
+
+func logarithms(values []float64) []float64 {
+	out := make([]float64, len(values))
 	_ = parallel.Ranges(context.Background(), len(values), func(_, from, to int) {
 		for i := from; i < to; i++ {
-			values[i] = math.Log10(values[i])
+			out[i] = math.Log10(values[i])
 		}
 	})
+	return out
 }
 
 func (s *selection) reason(count int, words string, c *table.Column) {
@@ -127,8 +155,11 @@ func (s *selection) reason(count int, words string, c *table.Column) {
 	}
 }
 
-// codes gives the group of each selected row.
+// codes gives the group of each selected row. They are not to be written to.
 func (s *selection) codes(c *table.Column) []int32 {
+	if s.all {
+		return c.Codes
+	}
 	codes := make([]int32, len(s.rows))
 	for i, row := range s.rows {
 		codes[i] = c.Codes[row]
@@ -136,9 +167,13 @@ func (s *selection) codes(c *table.Column) []int32 {
 	return codes
 }
 
-// numbers gives the values of a column of numbers for each selected row.
+// numbers gives the values of a column of numbers for each selected row. They are not
+// to be written to.
 func (s *selection) numbers(c *table.Column) []float64 {
 	all := axisValues(c)
+	if s.all {
+		return all
+	}
 	values := make([]float64, len(s.rows))
 	for i, row := range s.rows {
 		values[i] = all[row]
