@@ -150,8 +150,7 @@ func meanPass(into []sums, x, y []float64, group []int32) {
 			w := y[i]
 			s.x += v
 			s.y += w
-			s.xMin, s.xMax = min(s.xMin, v), max(s.xMax, v)
-			s.yAbsMax = max(s.yAbsMax, math.Abs(w))
+			s.reach(v, w)
 		}
 		s.n += float64(len(x))
 		into[0] = s
@@ -165,8 +164,21 @@ func meanPass(into []sums, x, y []float64, group []int32) {
 		s.n++
 		s.x += x[i]
 		s.y += y[i]
-		s.xMin, s.xMax = min(s.xMin, x[i]), max(s.xMax, x[i])
-		s.yAbsMax = max(s.yAbsMax, math.Abs(y[i]))
+		s.reach(x[i], y[i])
+	}
+}
+
+// reach keeps how far x and y go. Branches that are hardly ever taken are quicker
+// than min and max, which must also know NaN.
+func (s *sums) reach(x, y float64) {
+	if x < s.xMin {
+		s.xMin = x
+	}
+	if x > s.xMax {
+		s.xMax = x
+	}
+	if y = math.Abs(y); y > s.yAbsMax {
+		s.yAbsMax = y
 	}
 }
 
