@@ -13,10 +13,13 @@ type scanner struct {
 	nextLine  int
 	fields    [][]byte
 	scratch   []byte
+	stops     *[256]bool // the bytes that end a field
 }
 
 func newScanner(text []byte, separator byte) *scanner {
-	return &scanner{text: text, separator: separator, nextLine: 1}
+	s := &scanner{text: text, separator: separator, nextLine: 1, stops: &[256]bool{'\n': true, '\r': true}}
+	s.stops[separator] = true
+	return s
 }
 
 // next reads a record; false at the end of the text. Lines without anything
@@ -53,7 +56,7 @@ func (s *scanner) record() error {
 			i = after
 			s.fields = append(s.fields, field)
 		} else {
-			for i < len(text) && text[i] != separator && text[i] != '\n' && text[i] != '\r' {
+			for i < len(text) && !s.stops[text[i]] {
 				i++
 			}
 			s.fields = append(s.fields, text[start:i])

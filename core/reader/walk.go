@@ -59,6 +59,8 @@ type piece struct {
 	signs    map[string]int
 	isCode   bool
 	form     dateForm
+	last     string // the last date that was another than the one before
+	lastRow  int
 	dates    [dateForms]bool // every value so far can be read so
 	withTime bool
 }
@@ -402,10 +404,14 @@ func (p *piece) takeDate(field []byte, line int) {
 		p.numbers = append(p.numbers, math.NaN())
 		return
 	}
+	p.values++
+	if string(field) == p.last { // rows are often in the order of their dates
+		p.numbers = append(p.numbers, p.numbers[p.lastRow])
+		return
+	}
 	if len(p.firstBad) == 0 {
 		p.firstBad = append(p.firstBad, misfit{line, clip(string(field))})
 	}
-	p.values++
 	seconds, withTime, ok := date(field, p.form)
 	p.failed, p.withTime = !ok, p.withTime || withTime
 	for form := range dateForms { // could it be read otherwise too?
@@ -413,6 +419,7 @@ func (p *piece) takeDate(field []byte, line int) {
 			_, _, p.dates[form] = date(field, form)
 		}
 	}
+	p.last, p.lastRow = string(field), len(p.numbers)
 	p.numbers = append(p.numbers, seconds)
 }
 

@@ -34,6 +34,14 @@ func NewCategory(name string, values []string) *Column {
 type Coder struct {
 	codes  map[string]int32
 	levels []string
+	recent [512]shortText
+}
+
+// shortText is a text of at most 7 bytes that was seen lately: the bytes and their
+// number in one word, and its code.
+type shortText struct {
+	word uint64
+	code int32
 }
 
 // NewCoder makes an empty coder.
@@ -41,7 +49,21 @@ func NewCoder() *Coder { return &Coder{codes: map[string]int32{}} }
 
 // Code gives the code of a text, making a new one when it was not seen before.
 func (c *Coder) Code(text []byte) int32 {
+	var recent *shortText
+	word := uint64(len(text))
+	if len(text) < 8 {
+		for _, b := range text {
+			word = word<<8 | uint64(b)
+		}
+		recent = &c.recent[word*0x9E3779B97F4A7C15>>55] // Fibonacci hashing: Knuth, vol. 3, 6.4
+		if recent.word == word && word != 0 {
+			return recent.code
+		}
+	}
 	if code, ok := c.codes[string(text)]; ok { // no allocation: the compiler knows this form
+		if recent != nil {
+			*recent = shortText{word, code}
+		}
 		return code
 	}
 	level := string(text)
