@@ -259,6 +259,34 @@ func equal(a, b *table.Column) bool {
 	return reflect.DeepEqual(a.Levels, b.Levels)
 }
 
+// Every byte of a file is damaged in turn: the reader answers with a table or with
+// words, and takes no more memory than the limit lets it.
+func TestDamagedFilesAreAnsweredInWords(t *testing.T) {
+	for _, name := range []string{"apache-arrow-js.arrow", "apache-arrow-js.arrows", "hyparquet-writer.parquet"} {
+		whole := sample(t, name)
+		refused := 0
+		for at := range whole {
+			for _, damage := range []byte{0x00, 0xff, whole[at] ^ 0x10} {
+				raw := slices.Clone(whole)
+				raw[at] = damage
+				got, _, err := Read(context.Background(), "", raw, reader.Options{MaxBytes: 1 << 16, MaxColumns: 100})
+				var known *reader.Error
+				if err != nil && (!errors.As(err, &known) || known.Advice == "") {
+					t.Fatalf("%s with byte %d made %x: %v", name, at, damage, err)
+				}
+				if err != nil {
+					refused++
+				} else if got.Rows() > 1<<16 {
+					t.Fatalf("%s with byte %d made %x has %d rows", name, at, damage, got.Rows())
+				}
+			}
+		}
+		if refused < len(whole)/4 {
+			t.Errorf("%s: of %d damaged files only %d were refused", name, 3*len(whole), refused)
+		}
+	}
+}
+
 // FuzzRead holds for every format: no panic, no table beyond the limits, and an
 // error that says what to do.
 func FuzzRead(f *testing.F) {

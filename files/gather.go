@@ -130,6 +130,9 @@ func (g *gather) add(batch arrow.RecordBatch) error {
 			inner := values
 			missing = func(row int) bool { return above(row) || inner.IsNull(row) }
 		}
+		if int64(values.Len()) != batch.NumRows() {
+			return damaged("file", fmt.Sprintf("column %s has %d of %d rows", c.column.Name, values.Len(), batch.NumRows()))
+		}
 		if err := c.add(values, missing); err != nil {
 			return err
 		}

@@ -1,8 +1,12 @@
 package table
 
 import (
+	"fmt"
 	"math"
+	"math/rand/v2"
 	"reflect"
+	"slices"
+	"strings"
 	"testing"
 )
 
@@ -100,5 +104,61 @@ func TestSelectCopies(t *testing.T) {
 	picked.Column("a").Numbers[0] = 99
 	if a.Numbers[2] != 3 {
 		t.Error("a selection shares its values with the table")
+	}
+}
+
+func TestPickedRowsAndMissingOnes(t *testing.T) {
+	for _, c := range []*Column{NewNumbers("x", []float64{1, nan, 3}), NewCategory("c", []string{"b", "", "a"})} {
+		picked := c.Pick([]int{2, -1, 0, 1, 2})
+		want := []int{2, -1, 0, -1, 2}
+		for i, row := range want {
+			if picked.Missing(i) != (row < 0) || row >= 0 && picked.Value(i) != c.Value(row) {
+				t.Errorf("%s: row %d is %q, missing %v", c.Name, i, picked.Value(i), picked.Missing(i))
+			}
+		}
+	}
+}
+
+func TestOrderingOfRows(t *testing.T) {
+	for name, test := range map[string]struct {
+		column   *Column
+		up, down string
+	}{
+		"numbers":                         {NewNumbers("x", []float64{2, nan, -1, 2}), "2 0 3 1", "0 3 2 1"},
+		"groups stand in their own order": {&Column{Kind: Ordered, Codes: []int32{1, 0, -1, 2}, Levels: []string{"small", "large", "huge"}}, "1 0 3 2", "3 0 1 2"},
+		"texts stand by the alphabet":     {&Column{Kind: Text, Codes: []int32{0, 1, -1, 2}, Levels: []string{"m", "z", "a"}}, "3 0 1 2", "1 0 3 2"},
+		"yes comes after no":              {&Column{Kind: YesNo, Codes: []int32{1, 0, -1, 1}, Levels: []string{"no", "yes"}}, "1 0 3 2", "0 3 1 2"},
+	} {
+		for _, descending := range []bool{false, true} {
+			rows := []int{0, 1, 2, 3}
+			slices.SortStableFunc(rows, test.column.Ordering(descending))
+			want := test.up
+			if descending {
+				want = test.down
+			}
+			if got := strings.Trim(fmt.Sprint(rows), "[]"); got != want {
+				t.Errorf("%s, descending %v: %s, want %s", name, descending, got, want)
+			}
+		}
+	}
+}
+
+// Texts of all lengths keep their codes, those that share a hash or their bytes too.
+func TestCoderAgainstAMap(t *testing.T) {
+	source := rand.New(rand.NewPCG(3, 3))
+	coder, known := NewCoder(), map[string]int32{}
+	for range 20_000 {
+		text := make([]byte, source.IntN(11))
+		for i := range text {
+			text[i] = "ab\x00\xff"[source.IntN(4)]
+		}
+		code, seen := known[string(text)]
+		if !seen {
+			code = int32(len(known))
+			known[string(text)] = code
+		}
+		if got := coder.Code(text); got != code || coder.Levels()[got] != string(text) {
+			t.Fatalf("%q has code %d, want %d", text, got, code)
+		}
 	}
 }
