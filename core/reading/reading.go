@@ -201,27 +201,20 @@ func shortUnit(unit string) string {
 	return short
 }
 
-func verb(slope float64) string {
-	if slope < 0 {
-		return "falls"
-	}
-	return "rises"
-}
-
 func (r *reader) overall() {
 	line := r.relation.Line
 	interval := line.Interval(level)
 	if !(interval.Low > 0) && !(interval.High < 0) && line.Line.RSS > 0 {
-		r.say("plain", plain("Overall, %s shows ", r.y()), strong("no clear rise or fall"), plain(" with %s: %s %s, with a 95 %% interval from %s to %s.",
+		r.say("plain", plain("Overall, %s %s ", r.y(), r.agree("shows", "show")), strong("no clear rise or fall"), plain(" with %s: %s %s, with a 95 %% interval from %s to %s.",
 			r.x(), r.amount(line.Slope, true), r.per, r.amount(interval.Low, true), r.amount(interval.High, true)))
 		return
 	}
 	by := Span{}
 	if line.Slope == 0 {
-		r.say("plain", plain("Overall, %s does not change with %s.", r.y(), r.x()))
+		r.say("plain", plain("Overall, %s %s not change with %s.", r.y(), r.agree("does", "do"), r.x()))
 		return
 	}
-	by = strong("%s by %s", verb(line.Slope), r.amount(line.Slope, false))
+	by = strong("%s by %s", r.moves(line.Slope), r.amount(line.Slope, false))
 	r.say("plain", plain("Overall, %s ", r.y()), by, plain(" %s.", r.per))
 }
 
@@ -252,13 +245,13 @@ func (r *reader) within() {
 	case counted == 0:
 		return
 	case up == counted || down == counted:
-		spans = []Span{plain("Inside %s it ", allOf(counted, grouping)), strong("%s", verb(within.Slope)), plain(", by %s.", r.rangeOf(low, high))}
+		spans = []Span{plain("Inside %s %s ", allOf(counted, grouping), r.agree("it", "they")), strong("%s", r.moves(within.Slope)), plain(", by %s.", r.rangeOf(low, high))}
 		if counted == 1 {
 			spans[2] = plain(", by %s.", r.amount(within.Slope, false))
 		}
 	default:
-		spans = []Span{plain("Inside the groups of %s the direction differs: it rises in %d and falls in %d. Taken together it ", grouping, up, down),
-			strong("%s by %s", verb(within.Slope), r.amount(within.Slope, false)), plain(" within a group.")}
+		spans = []Span{plain("Inside the groups of %s the direction differs: %s %s in %d and %s in %d. Taken together %s ", grouping, r.agree("it", "they"), r.moves(1), up, r.moves(-1), down, r.agree("it", "they")),
+			strong("%s by %s", r.moves(within.Slope), r.amount(within.Slope, false)), plain(" within a group.")}
 	}
 	if !compared.SignReverses() {
 		r.say("plain", spans...)

@@ -107,3 +107,14 @@ func TestTheTableOfFits(t *testing.T) {
 		t.Errorf("the group of one: %+v", r.Fits)
 	}
 }
+
+func TestVerbsAgreeWithNames(t *testing.T) {
+	for name, want := range map[string]bool{
+		"departures": true, "brood frames": true, "mites per 100 bees": true, "sales (thousands)": true, "degree days": true, "species": true,
+		"honey yield": false, "mite count": false, "length of stays": false, "glass": false, "status": false, "analysis": false, "gas": false, "physics": false, "GPS": false, "yes": false, "": false, "per": false,
+	} {
+		if got := isPlural(name); got != want {
+			t.Errorf("%q is several: %v", name, got)
+		}
+	}
+}
