@@ -15,6 +15,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/describe"
+	"copperlark/core/parallel"
 	"copperlark/core/reader"
 	"copperlark/core/table"
 	"copperlark/files"
@@ -364,15 +365,10 @@ func (a *App) Profiles(ctx context.Context, spaceID, versionID int64) ([]ColumnP
 // profiles describes the columns of a table.
 func profiles(t *table.Table) []ColumnProfile {
 	list := make([]ColumnProfile, len(t.Columns()))
-	var wait sync.WaitGroup
-	for i, c := range t.Columns() {
-		wait.Add(1)
-		go func() {
-			defer wait.Done()
-			list[i] = ProfileOf(c)
-		}()
-	}
-	wait.Wait()
+	_ = parallel.Each(context.Background(), len(list), func(i int) error {
+		list[i] = ProfileOf(t.Columns()[i])
+		return nil
+	})
 	return list
 }
 

@@ -6,11 +6,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
-	"runtime"
-	"sync"
 
 	"github.com/klauspost/compress/zstd"
 
+	"copperlark/core/parallel"
 	"copperlark/core/table"
 )
 
@@ -88,7 +87,7 @@ func pack(c *table.Column) (packedColumn, error) {
 
 func unpackColumns(ctx context.Context, packed []packedColumn, rows int) (*table.Table, error) {
 	columns := make([]*table.Column, len(packed))
-	err := each(ctx, len(packed), func(i int) error {
+	err := parallel.Each(ctx, len(packed), func(i int) error {
 		p := packed[i]
 		if p.encoding != shuffledZstd {
 			return fmt.Errorf("column %q is stored as %q, which this program does not know", p.name, p.encoding)
@@ -120,33 +119,6 @@ func unpackColumns(ctx context.Context, packed []packedColumn, rows int) (*table
 		return nil, err
 	}
 	return table.New(columns...)
-}
-
-// each runs work for 0 … n-1 on all cores and gives the first error.
-func each(ctx context.Context, n int, work func(i int) error) error {
-	var wait sync.WaitGroup
-	errs := make([]error, n)
-	places := make(chan struct{}, runtime.GOMAXPROCS(0))
-	for i := range n {
-		places <- struct{}{}
-		if ctx.Err() != nil {
-			<-places
-			break
-		}
-		wait.Add(1)
-		go func() {
-			defer wait.Done()
-			errs[i] = work(i)
-			<-places
-		}()
-	}
-	wait.Wait()
-	for _, err := range errs {
-		if err != nil {
-			return err
-		}
-	}
-	return ctx.Err()
 }
 
 func shuffleNumbers(values []float64) []byte {

@@ -4,13 +4,13 @@ import (
 	"context"
 	"fmt"
 	"math"
-	"runtime"
 	"slices"
 	"sort"
 	"sync"
 
 	"copperlark/core/describe"
 	"copperlark/core/model"
+	"copperlark/core/parallel"
 	"copperlark/core/table"
 )
 
@@ -69,29 +69,17 @@ const (
 // interval of Within - Overall, by a bootstrap over rows, leaves zero out.
 func Rank(ctx context.Context, x, y []float64, rows []uint32, candidates []*table.Column, done func(Finding)) ([]Finding, error) {
 	findings := make([]Finding, len(candidates))
-	places := make(chan struct{}, runtime.GOMAXPROCS(0))
-	var wait sync.WaitGroup
 	var telling sync.Mutex
-	for i, c := range candidates {
-		places <- struct{}{}
-		if ctx.Err() != nil {
-			<-places
-			break
+	err := parallel.Each(ctx, len(candidates), func(i int) error {
+		findings[i] = try(ctx, x, y, rows, candidates[i])
+		if done != nil {
+			telling.Lock()
+			defer telling.Unlock()
+			done(findings[i])
 		}
-		wait.Add(1)
-		go func() {
-			defer wait.Done()
-			findings[i] = try(ctx, x, y, rows, c)
-			<-places
-			if done != nil {
-				telling.Lock()
-				defer telling.Unlock()
-				done(findings[i])
-			}
-		}()
-	}
-	wait.Wait()
-	if err := ctx.Err(); err != nil {
+		return nil
+	})
+	if err != nil {
 		return nil, err
 	}
 	judge(findings)

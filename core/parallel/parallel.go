@@ -41,3 +41,31 @@ func Ranges(ctx context.Context, n int, work func(worker, from, to int)) error {
 	wait.Wait()
 	return ctx.Err()
 }
+
+// Each calls work for 0 … n-1, as many at a time as there are cores, and gives the
+// error of the smallest index that has one, or the context's. Work that was begun is
+// always waited for; after the context is done no more is begun.
+func Each(ctx context.Context, n int, work func(i int) error) error {
+	errs := make([]error, n)
+	places := make(chan struct{}, runtime.GOMAXPROCS(0))
+	var wait sync.WaitGroup
+	for i := range n {
+		places <- struct{}{}
+		if ctx.Err() != nil {
+			break
+		}
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			errs[i] = work(i)
+			<-places
+		}()
+	}
+	wait.Wait()
+	for _, err := range errs {
+		if err != nil {
+			return err
+		}
+	}
+	return ctx.Err()
+}
