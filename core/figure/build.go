@@ -195,7 +195,7 @@ func (b *builder) axis(c *table.Column, log bool, said chart.Axis, drawn []float
 	}
 	name := said.Title
 	if name == "" {
-		name = capital(c.ReadableName())
+		name = c.ReadableName()
 	}
 	title := name
 	switch {
@@ -207,15 +207,6 @@ func (b *builder) axis(c *table.Column, log bool, said chart.Axis, drawn []float
 		title += " (log scale)"
 	}
 	return Axis{Scale: s, Column: c.Name, Name: name, Unit: unit, Title: title}
-}
-
-func capital(words string) string {
-	for i, r := range words {
-		if i == 0 && r >= 'a' && r <= 'z' {
-			return string(r-'a'+'A') + words[1:]
-		}
-	}
-	return words
 }
 
 func (b *builder) countOutside() {

@@ -237,7 +237,7 @@ func TestAxesAreNamedWithTheirUnits(t *testing.T) {
 		"plot honeyYield against forage_ha":                             {"Forage ha (ha)", "Honey yield"},
 		"plot honeyYield against forage_ha\nlog x\nlog y":               {"Forage ha (ha, log scale)", "Honey yield (log scale)"},
 		"plot honeyYield against forage_ha\nx titled 'Land' in 'acres'": {"Land (acres)", "Honey yield"},
-		"plot honeyYield against g":                                     {"G", "Honey yield"},
+		"plot honeyYield against g":                                     {"g", "Honey yield"},
 	} {
 		f, problems := draw(t, data, typed)
 		if problems != nil || f.X.Title != want[0] || f.Y.Title != want[1] {
