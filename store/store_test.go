@@ -137,3 +137,56 @@ func TestTheTrailBranches(t *testing.T) {
 		t.Errorf("moving to a step that is not there: %v", err)
 	}
 }
+
+// TestMeaningsAndDescriptionsBelongToTheirDataset holds that they are written over,
+// forgotten when empty, gone with the dataset, and out of reach of other spaces.
+func TestMeaningsAndDescriptionsBelongToTheirDataset(t *testing.T) {
+	ctx := context.Background()
+	s, p := open(t)
+	d := keep(t, s, p, table.NewNumbers("kg", []float64{1}), table.NewNumbers("ha", []float64{2}))
+	other := keep(t, s, p, table.NewNumbers("kg", []float64{1}))
+	said := app.Meaning{Column: "kg", Label: "Hönig <b>", Unit: "kg'", Meaning: "it's \"weighed\"", Codes: map[string]string{"0": "none", "": "odd"}}
+	if err := s.SetMeanings(ctx, d.ID, []app.Meaning{said, {Column: "ha", Unit: "ha"}}); err != nil {
+		t.Fatal(err)
+	}
+	back, err := s.Meanings(ctx, d.ID)
+	if err != nil || len(back) != 2 || !reflect.DeepEqual(back["kg"], said) {
+		t.Errorf("%v: %+v", err, back)
+	}
+	if theirs, err := s.Meanings(ctx, other.ID); err != nil || len(theirs) != 0 {
+		t.Errorf("another dataset has %+v, %v", theirs, err)
+	}
+	if err := s.SetMeanings(ctx, d.ID, []app.Meaning{{Column: "kg", Unit: "t"}, {Column: "ha"}}); err != nil {
+		t.Fatal(err)
+	}
+	if back, _ = s.Meanings(ctx, d.ID); len(back) != 1 || back["kg"].Unit != "t" || back["kg"].Label != "" {
+		t.Errorf("written over it is %+v", back)
+	}
+	name, origin := "New name", "https://thornwick.example/"
+	if err := s.DescribeDataset(ctx, p.SpaceID, d.ID, &name, nil, &origin); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.DescribeDataset(ctx, p.SpaceID+1, d.ID, &name, nil, nil); err != app.ErrNotFound {
+		t.Errorf("another space describes it: %v", err)
+	}
+	described, err := s.Dataset(ctx, p.SpaceID, d.ID)
+	if err != nil || described.Name != name || described.Origin != origin || described.About != "" {
+		t.Errorf("%v: %+v", err, described)
+	}
+	if err := s.DropDataset(ctx, p.SpaceID, d.ID); err != nil {
+		t.Fatal(err)
+	}
+	if gone, err := s.Meanings(ctx, d.ID); err != nil || len(gone) != 0 {
+		t.Errorf("after the dataset went: %+v, %v", gone, err)
+	}
+}
+
+// A table without rows and columns is where a made table begins.
+func TestAnEmptyTableIsKept(t *testing.T) {
+	s, p := open(t)
+	d := keep(t, s, p)
+	back, dataset, err := s.Version(context.Background(), p.SpaceID, d.VersionID)
+	if err != nil || back.Rows() != 0 || len(back.Columns()) != 0 || dataset.Columns != 0 {
+		t.Errorf("%v: %+v", err, dataset)
+	}
+}

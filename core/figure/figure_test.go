@@ -127,6 +127,7 @@ func TestMarksStandClearOfTheEdge(t *testing.T) {
 	}
 }
 
+// What cannot be honoured is in core/chart; here, that nothing is drawn then.
 func TestRefusalsGiveReasons(t *testing.T) {
 	many := make([]string, 24)
 	for i := range many {
@@ -135,14 +136,8 @@ func TestRefusalsGiveReasons(t *testing.T) {
 	numbers := make([]float64, 24)
 	data, _ := table.New(table.NewNumbers("x", numbers), table.NewNumbers("y", numbers), table.NewCategory("g", many))
 	for typed, want := range map[string]string{
-		"plot y against x\nshape by g":           "shape tells at most 8 groups apart",
-		"plot y against x\ncolour by g":          "colour tells at most 10 groups apart",
-		"plot y against x\nsize by g":            "size needs numbers",
-		"plot y against g\nlog x":                "a log scale needs numbers",
-		"plot y against g\nfit line":             "a fit needs numbers along both axes",
-		"plot y against x\nlog x":                "none of the 24 rows can be drawn",
-		"plot y against x\nx from 3 to 3":        "both ends of the axis are the same",
-		"plot y against x\nlog x\nx from 0 to 9": "a log scale has no place for zero",
+		"plot y against x\nshape by g": "shape tells at most 8 groups apart",
+		"plot y against x\nlog x":      "none of the 24 rows can be drawn",
 	} {
 		f, problems := draw(t, data, typed)
 		if f != nil || len(problems) == 0 || !strings.Contains(problems[0].Message, want) || problems[0].Advice == "" {
