@@ -12,6 +12,7 @@ import (
 	"os"
 	"runtime"
 	"runtime/debug"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -32,18 +33,31 @@ const rows = 1_000_000
 // median runs the work until a second has passed, at least three times, and gives
 // the median time.
 func median(work func()) time.Duration {
-	var times []time.Duration
-	for begin := time.Now(); len(times) < 3 || (time.Since(begin) < time.Second && len(times) < 200); {
+	took, _ := medians(work, nil)
+	return took
+}
+
+// medians runs the work and its baseline in turns, so that a machine that is busy for
+// a while is busy for both, and gives the median time of each.
+func medians(work, baseline func()) (took, base time.Duration) {
+	var times, baseTimes []time.Duration
+	timed := func(run func()) time.Duration {
 		start := time.Now()
-		work()
-		times = append(times, time.Since(start))
+		run()
+		return time.Since(start)
 	}
-	for i := range times {
-		for j := i; j > 0 && times[j] < times[j-1]; j-- {
-			times[j], times[j-1] = times[j-1], times[j]
+	for begin := time.Now(); len(times) < 3 || (time.Since(begin) < time.Second && len(times) < 200); {
+		times = append(times, timed(work))
+		if baseline != nil {
+			baseTimes = append(baseTimes, timed(baseline))
 		}
 	}
-	return times[len(times)/2]
+	slices.Sort(times)
+	if baseline != nil {
+		slices.Sort(baseTimes)
+		base = baseTimes[len(baseTimes)/2]
+	}
+	return times[len(times)/2], base
 }
 
 type report struct{ lines []string }
@@ -80,14 +94,12 @@ func main() {
 		y[i] = 2*x[i] - 3*float64(group[i]) + math.Sin(x[i]) + z[i]
 	}
 	benchReading(r)
-	plain := median(func() { plainPass(x, y) })
-	r.row("baseline: one plain pass that sums x, y, xx, xy", "", plain, 0)
-	benchModels(r, x, y, group, plain)
+	benchModels(r, x, y, group)
 	benchDensities(r, x, y)
 	benchCorrelations(r, x, y, source)
 	benchConfounding(r, x, y, all, source)
 	benchFigures(r, x, y, z, group)
-	fmt.Printf("# Benchmarks\n\nThe last run of `make bench`: %s, %d cores, %s. Ratios are to the baseline named in the row's target; machines\ndiffer and are shared, so that a run differs by a third from the next.\n\n| work, 1,000,000 rows unless said | median | ratio | target |\n| --- | ---: | ---: | --- |\n%s\n",
+	fmt.Printf("# Benchmarks\n\nThe last run of `make bench`: %s, %d cores, %s. Ratios are to the baseline named in the row's target,\nrun in turns with it; machines differ and are shared, so that times differ by a third from one run to the next.\n\n| work, 1,000,000 rows unless said | median | ratio | target |\n| --- | ---: | ---: | --- |\n%s\n",
 		time.Now().UTC().Format("2 January 2006"), runtime.NumCPU(), runtime.Version(), strings.Join(r.lines, "\n"))
 }
 
@@ -111,20 +123,26 @@ func check(err error) {
 	}
 }
 
-func benchModels(r *report, x, y []float64, group []int32, plain time.Duration) {
-	r.row("line with band, R squared, n", "at most 6 passes", median(func() {
+func benchModels(r *report, x, y []float64, group []int32) {
+	plain := func() { plainPass(x, y) }
+	paired := func(what, target string, work func()) {
+		took, base := medians(work, plain)
+		r.row(what, target, took, base)
+	}
+	r.row("baseline: one plain pass that sums x, y, xx, xy", "", median(plain), 0)
+	paired("line with band, R squared, n", "at most 6 passes", func() {
 		lines, _ := model.FitLines(ctx, x, y, nil, 1)
 		lines[0].Band(0.95)
-	}), plain)
-	r.row("the same for each of 5 groups and overall", "at most 10 passes", median(func() {
+	})
+	paired("the same for each of 5 groups and overall", "at most 10 passes", func() {
 		model.FitLines(ctx, x, y, nil, 1)
 		model.FitLines(ctx, x, y, group, 5)
-	}), plain)
-	r.row("polynomial of degree 3 with band", "at most 20 passes", median(func() {
+	})
+	paired("polynomial of degree 3 with band", "at most 20 passes", func() {
 		p, err := model.FitPolynomial(ctx, x, y, 3)
 		check(err)
 		p.Band(0.95)
-	}), plain)
+	})
 	at := func(band func(float64) model.Interval) {
 		for i := range 200 {
 			band(-2 + 8*float64(i)/199)
