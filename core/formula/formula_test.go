@@ -157,3 +157,36 @@ func FuzzFormula(f *testing.F) {
 		_, _ = parsed.Rows(context.Background(), data, 1)
 	})
 }
+
+// A text that is doubled again and again ends, with faults counted and no memory gone.
+func TestTextsDoNotGrowWithoutEnd(t *testing.T) {
+	data, err := table.New(table.NewCategory("t", []string{"lark", "", "a"}))
+	if err != nil {
+		t.Fatal(err)
+	}
+	faults := 0
+	for range 30 {
+		for _, text := range []string{"t || t", "replace(t, 'a', t || t)"} {
+			f, err := Parse(text)
+			if err != nil {
+				t.Fatal(err)
+			}
+			column, lost, err := f.Column(context.Background(), data, "t", 1)
+			if err != nil {
+				t.Fatal(err)
+			}
+			faults += lost
+			for _, level := range column.Levels {
+				if len(level) > mostTextBytes {
+					t.Fatalf("a text of %d bytes", len(level))
+				}
+			}
+			if data, err = table.New(column); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	if faults != 2 || data.Column("t").MissingCount() != 3 {
+		t.Errorf("%d faults, %d missing", faults, data.Column("t").MissingCount())
+	}
+}

@@ -91,7 +91,8 @@ func init() {
 			if a.text(i) == "" {
 				return v.text(i), true
 			}
-			return strings.ReplaceAll(v.text(i), a.text(i), b.text(i)), true
+			bytes := len(v.text(i)) + strings.Count(v.text(i), a.text(i))*(len(b.text(i))-len(a.text(i)))
+			return e.within(bytes, func() string { return strings.ReplaceAll(v.text(i), a.text(i), b.text(i)) })
 		})
 	}})
 	add("coalesce", "the first that is not missing", "coalesce(honey_kg, 0)", 1, -1, Function{whole: coalesce})

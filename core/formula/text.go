@@ -9,6 +9,13 @@ import (
 	"copperlark/core/table"
 )
 
+// What expressions may make of texts, so that doubling one again and again ends: a
+// longer text has no value, and more of them together are refused.
+const (
+	mostTextBytes = 100_000
+	allTextBytes  = 512 << 20
+)
+
 // texts makes a text vector by a function of the row; false is missing.
 func (e *evaluation) texts(constant bool, of func(i int) (string, bool)) *vector {
 	rows := e.rows
@@ -17,10 +24,22 @@ func (e *evaluation) texts(constant bool, of func(i int) (string, bool)) *vector
 	}
 	coder := table.NewCoder()
 	out := &vector{kind: Text, constant: constant, codes: make([]int32, rows)}
+	bytes := 0
 	for i := range out.codes {
 		out.codes[i] = table.MissingCode
-		if text, ok := of(i); ok {
-			out.codes[i] = coder.Code([]byte(text))
+		text, ok := of(i)
+		if !ok {
+			continue
+		}
+		known := len(coder.Levels())
+		if out.codes[i] = coder.Code([]byte(text)); len(coder.Levels()) > known {
+			bytes += len(text)
+		}
+		if bytes > allTextBytes {
+			panic(&Error{0, 1, "the texts of this expression take more than 512 MB", "make them shorter, or keep fewer rows first"})
+		}
+		if i%4096 == 0 && e.ctx.Err() != nil {
+			break
 		}
 	}
 	out.levels = coder.Levels()
@@ -62,12 +81,21 @@ func (e *evaluation) measureLevel(v *vector, k Kind, of func(string) float64) *v
 	return out
 }
 
+// within makes a text of so many bytes, or counts a fault where that is too long.
+func (e *evaluation) within(bytes int, of func() string) (string, bool) {
+	if bytes > mostTextBytes {
+		e.faults++
+		return "", false
+	}
+	return of(), true
+}
+
 func (e *evaluation) concatenate(v, w *vector) *vector {
 	return e.texts(v.constant && w.constant, func(i int) (string, bool) {
 		if v.missing(i) || w.missing(i) {
 			return "", false
 		}
-		return v.text(i) + w.text(i), true
+		return e.within(len(v.text(i))+len(w.text(i)), func() string { return v.text(i) + w.text(i) })
 	})
 }
 
