@@ -61,6 +61,7 @@ func (c *clause) join() (*table.Table, Effect) {
 		}
 	}
 	var leftRows, rightRows []int
+	width := len(c.table.Columns()) + len(other.Columns())
 	used := make([]bool, other.Rows())
 	matched := 0
 	for row := range c.table.Rows() {
@@ -76,7 +77,7 @@ func (c *clause) join() (*table.Table, Effect) {
 		} else if !matchedOnly {
 			leftRows, rightRows = append(leftRows, row), append(rightRows, -1)
 		}
-		c.bound(len(leftRows), at, "join by more columns, or drop duplicates of the key first")
+		c.bound(len(leftRows), width, at, "join by more columns, or drop duplicates of the key first")
 	}
 	unused := 0
 	for _, was := range used {
@@ -99,14 +100,20 @@ func counted(n int, one string) string {
 	return count(n) + " " + one + "s"
 }
 
-// bound refuses to make more rows than the limit.
-func (c *clause) bound(rows int, at formula.Token, advice string) {
+// maxTableCells bounds the tables that clauses make, rows times columns.
+const maxTableCells = 200_000_000
+
+// bound refuses to make more rows than the limit, or a table of too many cells.
+func (c *clause) bound(rows, columns int, at formula.Token, advice string) {
 	limit := c.environment.MaxRows
 	if limit == 0 {
 		limit = DefaultMaxRows
 	}
 	if rows > limit {
 		c.fail(at, fmt.Sprintf("this makes more than %s rows, the limit for a clause", count(limit)), advice)
+	}
+	if rows > maxTableCells/max(columns, 1) {
+		c.fail(at, fmt.Sprintf("this makes a table of more than %s values, the limit for a clause", count(maxTableCells)), advice)
 	}
 }
 
@@ -178,7 +185,7 @@ func (c *clause) addRows() (*table.Table, Effect) {
 	for {
 		t, name := c.dataset()
 		tables, names, rows = append(tables, t), append(names, name), rows+t.Rows()
-		c.bound(rows, at, "keep fewer rows in each first")
+		c.bound(rows, len(c.table.Columns())+len(t.Columns()), at, "keep fewer rows in each first")
 		if !c.words(",") {
 			break
 		}

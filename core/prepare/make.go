@@ -31,11 +31,11 @@ func (c *clause) makeRows() (*table.Table, Effect) {
 	if c.words("in", "each", "of") {
 		groups = c.groups()
 		if rows > DefaultMaxRows { // before it is multiplied
-			c.bound(rows, at, "make fewer")
+			c.bound(rows, 3, at, "make fewer")
 		}
 		rows *= len(groups)
 	}
-	c.bound(rows, at, "make fewer")
+	c.bound(rows, 3, at, "make fewer")
 	numbers := make([]float64, rows)
 	for i := range numbers {
 		numbers[i] = float64(i + 1)

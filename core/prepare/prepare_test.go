@@ -213,6 +213,35 @@ func TestRowsLeftOutAreKnown(t *testing.T) {
 	}
 }
 
+// What a clause would make beyond the limits is refused before it is made.
+func TestClausesKeepToTheirLimits(t *testing.T) {
+	small := others
+	small.MaxRows = 12
+	for typed, want := range map[string]string{
+		"stack h1 to h2 into hive, weight":                             "more than 12 rows",
+		"add rows of 'later ones', 'later ones', 'later ones'":         "more than 12 rows",
+		"join stands by apiary = stand\njoin stands by apiary = stand": "more than 12 rows",
+	} {
+		_, err := Run(context.Background(), load(t), Parse(typed), small)
+		var mistake *Mistake
+		if !errors.As(err, &mistake) || !strings.Contains(mistake.Message, want) || mistake.Advice == "" {
+			t.Errorf("%s: %v", typed, err)
+		}
+	}
+	levels := make([]string, 20_000)
+	for i := range levels {
+		levels[i] = fmt.Sprint(i)
+	}
+	wide, err := table.New(table.NewCategory("key", levels), table.NewCategory("over", levels), table.NewNumbers("v", make([]float64, len(levels))))
+	if err != nil {
+		t.Fatal(err)
+	}
+	var mistake *Mistake
+	if _, err := Run(context.Background(), wide, Parse("lay out v by over for each key"), others); !errors.As(err, &mistake) || !strings.Contains(mistake.Message, "more than 200,000,000 values") {
+		t.Errorf("400,000,000 cells: %v", err)
+	}
+}
+
 func TestTypedAndListedAreTheSame(t *testing.T) {
 	const typed = "take seasons\noff keep kg > 3\nsort by kg\n"
 	if got := Print(Parse(typed)); got != typed {

@@ -65,6 +65,7 @@ func (c *clause) stack() (*table.Table, Effect) {
 		}
 	}
 	n, k := c.table.Rows(), len(columns)
+	c.bound(n*k, len(c.table.Columns())-k+2, formula.Token{To: len(c.runes)}, "keep fewer rows first, or stack fewer columns")
 	rows := make([]int, 0, n*k)
 	names := &table.Column{Name: name, Kind: table.Ordered, Codes: make([]int32, 0, n*k)}
 	values := &table.Column{Name: value, Kind: columns[0].Kind, Grain: columns[0].Grain, Unit: columns[0].Unit, Numbers: make([]float64, 0, n*k)}
@@ -107,9 +108,6 @@ func (c *clause) stacked() []*table.Column {
 	from, to := slices.Index(all, first), slices.Index(all, last)
 	return all[min(from, to) : max(from, to)+1]
 }
-
-// maxCells bounds what laying out may make.
-const maxCells = 50_000_000
 
 // layOut is the reverse of stack: one column for each group of a column, one row for
 // each combination of the others. Where a cell would hold several values they must
@@ -201,9 +199,7 @@ func (c *clause) cells(keys []*table.Column, over *table.Column) (cells []int32,
 			at = len(rows)
 			index[key] = at
 			rows = append(rows, row)
-			if len(rows)*len(over.Levels) > maxCells {
-				c.fail(formula.Token{To: len(c.runes)}, fmt.Sprintf("the laid out table would have more than %d cells", maxCells), "name fewer columns after for each, or keep fewer groups")
-			}
+			c.bound(len(rows), len(over.Levels)+len(keys), formula.Token{To: len(c.runes)}, "name fewer columns after for each, or keep fewer groups")
 		}
 		cells[row] = table.MissingCode
 		if code := over.Codes[row]; code >= 0 {
