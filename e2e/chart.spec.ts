@@ -89,6 +89,7 @@ test('a file that cannot be read says why and leaves nothing', async ({ page }) 
 
 for (const scheme of ['light', 'dark'] as const) {
   test(`main views pass the accessibility check in ${scheme}`, async ({ page }) => {
+    test.slow() // the checker walks over every cell
     await page.emulateMedia({ colorScheme: scheme })
     const check = async (where: string) => {
       const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze()

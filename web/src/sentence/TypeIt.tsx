@@ -1,16 +1,22 @@
-import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
-import type { Mistake } from '../api/client'
+import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react'
+import type { ColumnProfile, Mistake } from '../api/client'
 import type { Bench } from '../state/bench'
 import { useBench } from '../features/chart/useBench'
+import { SuggestionList, type Suggestion } from '../ui/SuggestionList'
+import { completeChart } from './completion'
 
 /**
  * The sentence, typed. What is typed is tried on the chart as soon as it is
  * right; a mistake is underlined and explained, and the chart stays as it was.
  */
-export function TypeIt({ bench, onDone }: { bench: Bench; onDone: () => void }) {
+export function TypeIt({ bench, columns, onDone }: { bench: Bench; columns: ColumnProfile[]; onDone: () => void }) {
   const state = useBench(bench)
   const [text, setText] = useState(() => state.drawing?.typed ?? `plot ${state.document.y || '…'} against ${state.document.x || '…'}\n`)
+  const [caret, setCaret] = useState(text.length)
   const area = useRef<HTMLTextAreaElement>(null)
+  const id = useId()
+  const { from, suggestions } = completeChart(text.slice(0, caret), columns)
+  const list = caret > from ? suggestions : [] // not before a word is begun
   const waiting = useRef(0)
   const mistakes = state.refusal?.mistakes ?? []
   useEffect(() => {
@@ -21,6 +27,13 @@ export function TypeIt({ bench, onDone }: { bench: Bench; onDone: () => void }) 
     setText(next)
     clearTimeout(waiting.current)
     waiting.current = window.setTimeout(() => void bench.previewTyped(next), 180)
+  }
+  const put = (s: Suggestion) => {
+    const at = from + s.text.length
+    type(text.slice(0, from) + s.text + text.slice(caret))
+    setCaret(at)
+    area.current?.focus()
+    requestAnimationFrame(() => area.current?.setSelectionRange(at, at))
   }
   const leave = () => {
     clearTimeout(waiting.current)
@@ -34,6 +47,7 @@ export function TypeIt({ bench, onDone }: { bench: Bench; onDone: () => void }) 
   }
   const press = (e: KeyboardEvent) => {
     if (e.key === 'Escape') leave()
+    else if (e.key === 'Tab' && !e.shiftKey && list.length > 0 && list[0].text !== text.slice(from, caret)) put(list[0])
     else if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) void keep()
     else return
     e.preventDefault()
@@ -53,7 +67,12 @@ export function TypeIt({ bench, onDone }: { bench: Bench; onDone: () => void }) 
           spellCheck={false}
           rows={rows}
           value={text}
-          onChange={(e) => type(e.target.value)}
+          aria-controls={id}
+          onChange={(e) => {
+            type(e.target.value)
+            setCaret(e.target.selectionStart)
+          }}
+          onSelect={(e) => setCaret(e.currentTarget.selectionStart)}
           onKeyDown={press}
           className="relative block w-full resize-none outline-none! bg-transparent px-3 py-2 [overflow-wrap:anywhere]"
         />
@@ -72,8 +91,9 @@ export function TypeIt({ bench, onDone }: { bench: Bench; onDone: () => void }) 
               {state.refusal.advice && `; ${state.refusal.advice}`}
             </p>
           )}
-          {!state.refusal && <p className="text-muted">One clause a line. The chart follows as you type.</p>}
+          {!state.refusal && <p className="text-muted">One clause a line. The chart follows as you type; Tab takes the first proposal.</p>}
         </div>
+        <SuggestionList id={id} list={list} here={-1} put={put} />
         <div className="flex justify-end gap-2">
           <button type="button" className="button-plain" onClick={leave}>
             Leave as it was

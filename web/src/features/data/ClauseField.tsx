@@ -1,10 +1,10 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react'
 import { api, type ColumnProfile, type Prepared } from '../../api/client'
-import { KindSign } from '../../ui/KindSign'
+import { SuggestionList, type Suggestion } from '../../ui/SuggestionList'
 import { Trouble } from '../../ui/Words'
 import { printClauses, type Clause } from './clauses'
-import { complete, type Nameable, type Suggestion } from './completion'
+import { complete, type Nameable } from './completion'
 
 interface Props {
   label: string
@@ -84,30 +84,6 @@ export function useNameable(columns: ColumnProfile[]): Nameable {
   const language = useQuery({ queryKey: ['language'], queryFn: api.language, staleTime: Infinity })
   const datasets = useQuery({ queryKey: ['datasets'], queryFn: api.datasets })
   return { columns, datasets: (datasets.data ?? []).map((d) => d.name), language: language.data }
-}
-
-export function SuggestionList({ id, list, here, put }: { id: string; list: Suggestion[]; here: number; put: (s: Suggestion) => void }) {
-  const ul = useRef<HTMLUListElement>(null)
-  useEffect(() => void ul.current?.children[here]?.scrollIntoView({ block: 'nearest' }), [here])
-  return (
-    <ul ref={ul} id={id} role="listbox" aria-label="What could come next" className={`max-h-52 overflow-auto ${list.length === 0 ? 'hidden' : ''}`}>
-      {list.map((s, i) => (
-        <li
-          key={`${s.name} ${i}`}
-          id={`${id}-${i}`}
-          role="option"
-          aria-selected={i === here}
-          onPointerDown={(e) => e.preventDefault()}
-          onClick={() => put(s)}
-          className={`flex cursor-pointer items-center gap-2 rounded-md px-2 py-1 text-[13px] ${i === here ? 'bg-copper-wash' : 'hover:bg-wash'}`}
-        >
-          {s.kind && <KindSign kind={s.kind} className="size-3.5" />}
-          <span className="font-mono whitespace-nowrap">{s.name}</span>
-          <span className="truncate text-muted">{s.help}</span>
-        </li>
-      ))}
-    </ul>
-  )
 }
 
 /** What the clause would do: the first values that it works out, the rows that it takes, or what is wrong. */

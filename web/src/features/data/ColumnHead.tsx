@@ -4,7 +4,7 @@ import type { ColumnProfile } from '../../api/client'
 import { formatNumber } from '../../scale/format'
 import { ColumnPicture } from '../../ui/ColumnPicture'
 import { KindSign } from '../../ui/KindSign'
-import { columnText, valueText } from './completion'
+import { columnText, valueText } from '../../sentence/quoting'
 
 /** Days alone, unless all is within one. */
 function datesOf(low: string, high: string): string {

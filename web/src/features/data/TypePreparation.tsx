@@ -1,7 +1,8 @@
 import { useId, useRef, useState, type KeyboardEvent } from 'react'
-import { SuggestionList, useNameable } from './ClauseField'
+import { SuggestionList, type Suggestion } from '../../ui/SuggestionList'
+import { useNameable } from './ClauseField'
 import { parseClauses, printClauses } from './clauses'
-import { complete, type Suggestion } from './completion'
+import { complete } from './completion'
 import type { Preparation } from './usePreparation'
 
 /** The preparation, typed, one clause a line. The rows follow; a mistake is explained and the rest still holds. */

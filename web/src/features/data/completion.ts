@@ -1,23 +1,8 @@
 /** What could be typed next in a clause: columns, functions, values and beginnings of clauses. */
 import type { ColumnProfile, Language } from '../../api/client'
 import { counted } from '../../scale/format'
-
-export interface Suggestion {
-  text: string // to be put in the place of the word
-  name: string
-  help: string
-  kind?: string // of a column
-}
-
-export interface Completion {
-  from: number // where the word begins that is being typed
-  suggestions: Suggestion[]
-}
-
-/** Plain words stand as they are, other names in double quotes. */
-export const columnText = (name: string) => (/^[\p{L}_][\p{L}\p{M}\d_]*$/u.test(name) ? name : `"${name.replaceAll('"', '""')}"`)
-
-export const valueText = (value: string) => `'${value.replaceAll("'", "''")}'`
+import { columnText, valueText } from '../../sentence/quoting'
+import type { Completion, Suggestion } from '../../ui/SuggestionList'
 
 const WORD = /"?[\p{L}_][\p{L}\p{M}\d_ ]*$|"$/u
 const PLAIN = /[\p{L}_][\p{L}\p{M}\d_]*$/u
