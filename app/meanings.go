@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -31,57 +32,48 @@ const mostNamedValues = 200
 type Meanings map[string]Meaning
 
 // on gives a table with labels, units and meanings of the dictionary; values stay.
-func (m Meanings) on(t *table.Table) *table.Table {
+func (m Meanings) on(t *table.Table) *table.Table { return m.dressed(t, Meaning.on) }
+
+// spelled is on, and codes are written as what they stand for: for charts, keys and
+// cards.
+func (m Meanings) spelled(t *table.Table) *table.Table { return m.dressed(t, Meaning.spelled) }
+
+func (m Meanings) dressed(t *table.Table, dress func(Meaning, *table.Column) *table.Column) *table.Table {
 	if len(m) == 0 {
 		return t
 	}
 	columns := slices.Clone(t.Columns())
 	for i, c := range columns {
-		said, known := m[c.Name]
-		if !known {
-			continue
+		if said, known := m[c.Name]; known {
+			columns[i] = dress(said, c)
 		}
-		column := *c
-		for _, part := range []struct {
-			to   *string
-			said string
-		}{{&column.Label, said.Label}, {&column.Unit, said.Unit}, {&column.Meaning, said.Meaning}} {
-			if part.said != "" {
-				*part.to = part.said
-			}
-		}
-		columns[i] = &column
 	}
-	dressed, err := table.New(columns...)
+	out, err := table.New(columns...)
 	if err != nil { // the names are those of a table
 		return t
 	}
-	return dressed
+	return out
 }
 
-// spelled is on, and codes are written as what they stand for: for charts, keys and
-// cards. A code whose name another value has already stays.
-func (m Meanings) spelled(t *table.Table) *table.Table {
-	dressed := m.on(t)
-	for i, c := range dressed.Columns() {
-		codes := m[c.Name].Codes
-		if len(codes) == 0 || !c.Kind.Coded() {
-			continue
-		}
-		column := *c
-		column.Levels = slices.Clone(c.Levels)
-		for j, level := range c.Levels {
-			if name := codes[level]; name != "" && !slices.Contains(column.Levels, name) {
-				column.Levels[j] = name
-			}
-		}
-		columns := slices.Clone(dressed.Columns())
-		columns[i] = &column
-		if spelled, err := table.New(columns...); err == nil {
-			dressed = spelled
+func (m Meaning) on(c *table.Column) *table.Column {
+	column := *c
+	column.Label, column.Unit, column.Meaning = cmp.Or(m.Label, c.Label), cmp.Or(m.Unit, c.Unit), cmp.Or(m.Meaning, c.Meaning)
+	return &column
+}
+
+// spelled leaves a code as it is where another value has its name already.
+func (m Meaning) spelled(c *table.Column) *table.Column {
+	column := m.on(c)
+	if len(m.Codes) == 0 || !c.Kind.Coded() {
+		return column
+	}
+	column.Levels = slices.Clone(c.Levels)
+	for i, level := range c.Levels {
+		if name := m.Codes[level]; name != "" && !slices.Contains(column.Levels, name) {
+			column.Levels[i] = name
 		}
 	}
-	return dressed
+	return column
 }
 
 func (a *App) meaningsOf(ctx context.Context, spaceID, versionID int64) (Meanings, error) {

@@ -3,11 +3,11 @@ package app
 import (
 	"context"
 	"math/rand/v2"
-	"runtime"
 	"slices"
 	"strings"
 	"sync"
 
+	"copperlark/core/parallel"
 	"copperlark/core/prepare"
 	"copperlark/core/scale"
 	"copperlark/core/table"
@@ -88,10 +88,9 @@ func (a *App) View(ctx context.Context, spaceID, versionID int64, request ViewRe
 		}
 	}
 	var rows []int32
-	plain := request.Which == "" || request.Which == "all"
+	whole := (request.Which == "" || request.Which == "all") && request.Sort == "" && request.Find == ""
 	total := t.Rows()
-	if !plain || request.Sort != "" || request.Find != "" {
-		plain = false
+	if !whole {
 		rows, err = a.views.rows(t, state.Table, request, func() ([]int32, error) { return viewRows(ctx, t, state, request) })
 		if err != nil {
 			return nil, err
@@ -99,21 +98,22 @@ func (a *App) View(ctx context.Context, spaceID, versionID int64, request ViewRe
 		total = len(rows)
 	}
 	out := &View{Rows: total, Numbers: []int{}, Values: [][]string{}, Clauses: []int{}, Columns: t.Names()}
-	took := map[int32]int{}
-	if request.Which == "left out" {
-		for _, gone := range state.LeftOut {
-			took[gone.Row] = gone.Clause
-		}
-	}
+	places := map[int32]int{} // of the rows of this stretch
 	for i := request.From; i < min(request.From+request.Count, total); i++ {
 		row := i
-		if !plain {
+		if !whole {
 			row = int(rows[i])
 		}
+		places[int32(row)] = len(out.Numbers)
 		out.Numbers = append(out.Numbers, row+1)
 		out.Values = append(out.Values, RowValues(t, row, 1)[0])
-		if request.Which == "left out" {
-			out.Clauses = append(out.Clauses, took[int32(row)])
+	}
+	if request.Which == "left out" {
+		out.Clauses = make([]int, len(out.Numbers))
+		for _, gone := range state.LeftOut {
+			if place, here := places[gone.Row]; here {
+				out.Clauses[place] = gone.Clause
+			}
 		}
 	}
 	return out, nil
@@ -187,22 +187,13 @@ func found(ctx context.Context, t *table.Table, rows []int32, text string) []int
 		}
 		return false
 	}
-	parts := make([][]int32, runtime.GOMAXPROCS(0))
-	var wait sync.WaitGroup
-	for part := range parts {
-		wait.Add(1)
-		go func() {
-			defer wait.Done()
-			for i, row := range rows[part*len(rows)/len(parts) : (part+1)*len(rows)/len(parts)] {
-				if i%4096 == 0 && ctx.Err() != nil {
-					return
-				}
-				if holds(int(row)) {
-					parts[part] = append(parts[part], row)
-				}
+	parts := make([][]int32, parallel.Workers(len(rows)))
+	_ = parallel.Ranges(ctx, len(rows), func(worker, from, to int) { // the caller looks at the context
+		for _, row := range rows[from:to] {
+			if holds(int(row)) {
+				parts[worker] = append(parts[worker], row)
 			}
-		}()
-	}
-	wait.Wait()
+		}
+	})
 	return slices.Concat(parts...)
 }

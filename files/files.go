@@ -58,12 +58,7 @@ func formatOf(raw []byte) format {
 // called: where its ending promises another format than it holds, the file is
 // refused. Errors from the content are of type *reader.Error.
 func Read(ctx context.Context, name string, raw []byte, options reader.Options) (t *table.Table, report *reader.Report, err error) {
-	if options.MaxBytes <= 0 {
-		options.MaxBytes = reader.DefaultMaxBytes
-	}
-	if options.MaxColumns <= 0 {
-		options.MaxColumns = reader.DefaultMaxColumns
-	}
+	options = options.WithDefaults()
 	if raw, err = reader.Unzipped(ctx, raw, options.MaxBytes); err != nil {
 		return nil, nil, err
 	}

@@ -71,17 +71,10 @@ func (g *gather) field(field arrow.Field, name string, path []int) {
 	}
 	c := &gathered{path: path, column: &table.Column{Name: name, Unit: metadata(unitKey), Meaning: metadata(meaningKey), Label: metadata(labelKey)}}
 	if !c.prepare(field.Type) {
-		g.note(name, "the column holds %s and was left out", field.Type)
+		g.report.Note(0, name, "the column holds %s and was left out", field.Type)
 		return
 	}
 	g.columns = append(g.columns, c)
-}
-
-func (g *gather) note(column, format string, arguments ...any) {
-	g.report.NoteCount++
-	if len(g.report.Notes) < 50 {
-		g.report.Notes = append(g.report.Notes, reader.Note{Column: column, Message: fmt.Sprintf(format, arguments...)})
-	}
 }
 
 // prepare chooses the kind of column for a type; false: there is none.
@@ -281,7 +274,7 @@ func (g *gather) table(keep []string) (*table.Table, error) {
 	columns := make([]*table.Column, len(g.columns))
 	for i, c := range g.columns {
 		if c.beyond > 0 {
-			g.note(c.column.Name, "%d whole numbers are as large as 9,007,199,254,740,992 or larger; the last digits may be rounded", c.beyond)
+			g.report.Note(0, c.column.Name, "%d whole numbers are as large as 9,007,199,254,740,992 or larger; the last digits may be rounded", c.beyond)
 		}
 		switch {
 		case c.coder != nil:

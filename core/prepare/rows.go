@@ -76,9 +76,7 @@ func (c *clause) leaveOut() (*table.Table, Effect) {
 	if !c.ended() {
 		columns = c.columns()
 	}
-	t, away := c.chosen(func(row int) bool {
-		return !slices.ContainsFunc(columns, func(column *table.Column) bool { return column.Missing(row) })
-	})
+	t, away := c.chosen(func(row int) bool { return !anyMissing(columns, row) })
 	return t, gone(away)
 }
 

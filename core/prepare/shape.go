@@ -44,10 +44,7 @@ func (c *clause) forEach() (*table.Table, Effect) {
 
 // keys reads the columns of "for each", up to the colon.
 func (c *clause) keys() []*table.Column {
-	list := []*table.Column{c.column()}
-	for c.words(",") {
-		list = append(list, c.column())
-	}
+	list := c.columns()
 	c.need(":")
 	return list
 }
@@ -95,17 +92,12 @@ func (c *clause) stack() (*table.Table, Effect) {
 
 // stacked reads "hive_1 to hive_6", or a list.
 func (c *clause) stacked() []*table.Column {
-	first := c.column()
-	if !c.words("to") {
-		list := []*table.Column{first}
-		for c.words(",") {
-			list = append(list, c.column())
-		}
+	list := c.columns()
+	if len(list) > 1 || !c.words("to") {
 		return list
 	}
-	last := c.column()
 	all := c.table.Columns()
-	from, to := slices.Index(all, first), slices.Index(all, last)
+	from, to := slices.Index(all, list[0]), slices.Index(all, c.column())
 	return all[min(from, to) : max(from, to)+1]
 }
 

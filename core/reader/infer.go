@@ -139,17 +139,17 @@ func (b *building) finishDates(c *table.Column, p *piece) {
 		c.Grain = table.Second
 	}
 	if p.dates[dayFirst] && p.dates[monthFirst] {
-		b.report.note(0, c.Name, "dates such as %s can be read two ways; the day was taken to come first", p.firstBad[0].text)
+		b.report.Note(0, c.Name, "dates such as %s can be read two ways; the day was taken to come first", p.firstBad[0].text)
 	}
 }
 
 func (b *building) finishNumbers(c *table.Column, p *piece) {
 	c.Kind = table.Number
 	for _, bad := range p.firstBad {
-		b.report.note(bad.line, c.Name, "%q is not a number and was read as missing", bad.text)
+		b.report.Note(bad.line, c.Name, "%q is not a number and was read as missing", bad.text)
 	}
 	if hidden := p.misfits - len(p.firstBad); hidden > 0 {
-		b.report.note(0, c.Name, "%d more values are not numbers and were read as missing", hidden)
+		b.report.Note(0, c.Name, "%d more values are not numbers and were read as missing", hidden)
 	}
 	for sign, count := range p.signs {
 		if 2*count > p.values {

@@ -3,7 +3,6 @@ package reader
 import (
 	"bytes"
 	"context"
-	"errors"
 	"fmt"
 	"strconv"
 	"strings"
@@ -36,7 +35,6 @@ type lasHeader struct {
 	null    string
 	curves  []lasLine
 	well    []lasLine
-	parts   []string // of the section ~O
 }
 
 type lasLine struct{ mnemonic, unit, value, description string }
@@ -76,18 +74,9 @@ func readLAS(ctx context.Context, text []byte, encoding string, options Options)
 	}
 	inner := options
 	inner.Separator, inner.Decimal, inner.TitleRow, inner.Keep, inner.measured = '\t', '.', 1, nil, true
-	t, report, err := ReadBytes(ctx, data, inner)
-	var refused *Error
-	if errors.As(err, &refused) {
-		moved := *refused
-		moved.Line = lines(moved.Line)
-		return nil, nil, &moved
-	}
+	t, report, err := readPlaced(ctx, data, lines, inner)
 	if err != nil {
 		return nil, nil, err
-	}
-	for i := range report.Notes {
-		report.Notes[i].Line = lines(report.Notes[i].Line)
 	}
 	columns := make([]*table.Column, len(t.Columns()))
 	for i, c := range t.Columns() {
@@ -189,8 +178,8 @@ func (h *lasHeader) take(section byte, text string, line int) error {
 }
 
 // lasRows writes the numbers as delimited text with a title row, missing where the
-// null value stands. place gives the line of the file for a line of that text.
-func lasRows(ctx context.Context, h *lasHeader, body []byte, line int) (text []byte, place func(int) int, err error) {
+// null value stands. lines says which line of the file each line of that text is.
+func lasRows(ctx context.Context, h *lasHeader, body []byte, line int) (text []byte, lines []int, err error) {
 	null, err := strconv.ParseFloat(h.null, 64)
 	if err != nil {
 		return nil, nil, &Error{Problem: fmt.Sprintf("the null value %q is not a number", h.null), Advice: "correct NULL in the section ~W"}
@@ -202,7 +191,7 @@ func lasRows(ctx context.Context, h *lasHeader, body []byte, line int) (text []b
 		}
 		out.WriteString(strings.ReplaceAll(curve.mnemonic, "\t", " "))
 	}
-	lines := []int{line}
+	lines = []int{line}
 	column := len(h.curves) // behind the last value of a row
 	for count := 0; len(body) > 0; count++ {
 		if count%4096 == 0 && ctx.Err() != nil {
@@ -232,10 +221,5 @@ func lasRows(ctx context.Context, h *lasHeader, body []byte, line int) (text []b
 		}
 	}
 	out.WriteByte('\n')
-	return out.Bytes(), func(at int) int {
-		if at > 0 && at <= len(lines) {
-			return lines[at-1]
-		}
-		return at
-	}, nil
+	return out.Bytes(), lines, nil
 }

@@ -19,6 +19,7 @@ package reader
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"strings"
@@ -63,7 +64,8 @@ type Options struct {
 	stretch  int  // bytes from which a text is cut into parts; 0: parallelBytes
 }
 
-func (o Options) withDefaults() Options {
+// WithDefaults fills in the limits that are not set.
+func (o Options) WithDefaults() Options {
 	if o.MaxBytes <= 0 {
 		o.MaxBytes = DefaultMaxBytes
 	}
@@ -114,17 +116,51 @@ type Report struct {
 
 const maxNotes = 50
 
-func (r *Report) note(line int, column, format string, arguments ...any) {
+// Note tells of something that was read otherwise than it stands in the file; the
+// first maxNotes are kept, and all are counted.
+func (r *Report) Note(line int, column, format string, arguments ...any) {
 	r.NoteCount++
 	if len(r.Notes) < maxNotes {
 		r.Notes = append(r.Notes, Note{line, column, fmt.Sprintf(format, arguments...)})
 	}
 }
 
+// join adds the notes of a part of the file.
+func (r *Report) join(part *Report) {
+	r.NoteCount += part.NoteCount
+	r.Notes = append(r.Notes, part.Notes...)
+	r.Notes = r.Notes[:min(len(r.Notes), maxNotes)]
+}
+
+// readPlaced reads a delimited text that was made of a file of another format; lines
+// says which line of the file each of its lines is, for errors and notes.
+func readPlaced(ctx context.Context, text []byte, lines []int, options Options) (*table.Table, *Report, error) {
+	place := func(line int) int {
+		if line > 0 && line <= len(lines) {
+			return lines[line-1]
+		}
+		return line
+	}
+	t, report, err := ReadBytes(ctx, text, options)
+	var refused *Error
+	if errors.As(err, &refused) {
+		moved := *refused
+		moved.Line = place(moved.Line)
+		return nil, nil, &moved
+	}
+	if err != nil {
+		return nil, nil, err
+	}
+	for i := range report.Notes {
+		report.Notes[i].Line = place(report.Notes[i].Line)
+	}
+	return t, report, nil
+}
+
 // Read reads a whole delimited text. The context stops it between records.
 // Errors from the content are of type *Error.
 func Read(ctx context.Context, r io.Reader, options Options) (*table.Table, *Report, error) {
-	options = options.withDefaults()
+	options = options.WithDefaults()
 	raw, err := readLimited(ctx, r, options.MaxBytes)
 	if err != nil {
 		return nil, nil, err
@@ -134,7 +170,7 @@ func Read(ctx context.Context, r io.Reader, options Options) (*table.Table, *Rep
 
 // ReadBytes is Read for a text at hand. It is not changed, and not held on to.
 func ReadBytes(ctx context.Context, raw []byte, options Options) (*table.Table, *Report, error) {
-	options = options.withDefaults()
+	options = options.WithDefaults()
 	text, encoding, err := decode(ctx, raw, options.MaxBytes)
 	if err != nil {
 		return nil, nil, err
@@ -208,7 +244,7 @@ func distinctNames(raw []string, report *Report, titleRow int) []string {
 		if name == "" {
 			name = fmt.Sprintf("column_%d", i+1)
 			if titleRow > 0 {
-				report.note(titleRow, name, "the column had no name and is called %s", name)
+				report.Note(titleRow, name, "the column had no name and is called %s", name)
 			}
 		}
 		for n := 2; used[strings.ToLower(name)]; n++ {
@@ -218,7 +254,7 @@ func distinctNames(raw []string, report *Report, titleRow int) []string {
 			}
 		}
 		if original != "" && name != original {
-			report.note(titleRow, name, "a second column named %q is called %s", original, name)
+			report.Note(titleRow, name, "a second column named %q is called %s", original, name)
 		}
 		used[strings.ToLower(name)] = true
 		names[i] = name

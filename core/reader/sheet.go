@@ -6,7 +6,6 @@ import (
 	"encoding/csv"
 	"encoding/xml"
 	"errors"
-	"fmt"
 	"io"
 	"math"
 	"strconv"
@@ -21,10 +20,9 @@ type sheetCells struct {
 	rows   []sheetRow
 	cells  []cell
 	texts  []byte
-	left   int // the first column that holds anything
-	right  int // the one behind the last
-	faults []Note
-	faulty int
+	left   int    // the first column that holds anything
+	right  int    // the one behind the last
+	faults Report // cells that hold an error
 }
 
 type sheetRow struct {
@@ -200,7 +198,7 @@ func (r *sheetReading) value(kind string, style, column int, value []byte) {
 		text = map[string]string{"1": "true", "true": "true", "0": "false", "false": "false"}[string(value)]
 	case "e":
 		if text != "#N/A" {
-			r.out.fault(Note{Line: r.row, Message: fmt.Sprintf("cell %s%d holds the error %s and was read as missing", columnLetters(column), r.row, text)})
+			r.out.faults.Note(r.row, "", "cell %s%d holds the error %s and was read as missing", columnLetters(column), r.row, text)
 		}
 		text = ""
 	case "str", "d":
@@ -213,13 +211,6 @@ func (r *sheetReading) value(kind string, style, column int, value []byte) {
 		}
 	}
 	r.out.texts = append(r.out.texts, text...)
-}
-
-func (c *sheetCells) fault(n Note) {
-	c.faulty++
-	if len(c.faults) < maxNotes {
-		c.faults = append(c.faults, n)
-	}
 }
 
 // plainText undoes the escapes of characters that XML cannot hold (_x000D_).
@@ -297,29 +288,12 @@ func (c *sheetCells) table(ctx context.Context, options Options) (*table.Table, 
 	if title < 0 {
 		inner.TitleRow = -1
 	}
-	t, report, err := ReadBytes(ctx, text, inner)
-	place := func(line int) int {
-		if line > 0 && line <= len(lines) {
-			return lines[line-1]
-		}
-		return line
-	}
-	var refused *Error
-	if errors.As(err, &refused) {
-		moved := *refused
-		moved.Line = place(moved.Line)
-		return nil, nil, &moved
-	}
+	t, report, err := readPlaced(ctx, text, lines, inner)
 	if err != nil {
 		return nil, nil, err
 	}
-	for i := range report.Notes {
-		report.Notes[i].Line = place(report.Notes[i].Line)
-	}
 	report.TitleRow = title
-	report.Notes = append(report.Notes, c.faults...)
-	report.NoteCount += c.faulty
-	report.Notes = report.Notes[:min(len(report.Notes), maxNotes)]
+	report.join(&c.faults)
 	return t, report, nil
 }
 

@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"runtime"
-	"slices"
 	"sync"
 
 	"copperlark/core/table"
@@ -308,11 +307,11 @@ func trim(field []byte) []byte {
 
 func (s *stretch) noteWidth(scan *scanner, want int) {
 	if got := len(scan.fields); got < want {
-		s.notes.note(scan.line, "", "the row has %d of %d values; the rest is missing", got, want)
+		s.notes.Note(scan.line, "", "the row has %d of %d values; the rest is missing", got, want)
 	} else if got > want {
 		for _, extra := range scan.fields[want:] {
 			if len(bytes.TrimSpace(extra)) > 0 {
-				s.notes.note(scan.line, "", "the row has %d values for %d columns; from %q on it was left out", got, want, clip(string(extra)))
+				s.notes.Note(scan.line, "", "the row has %d values for %d columns; from %q on it was left out", got, want, clip(string(extra)))
 				return
 			}
 		}
@@ -321,8 +320,6 @@ func (s *stretch) noteWidth(scan *scanner, want int) {
 
 func (b *building) widthNotes(stretches []*stretch) {
 	for _, s := range stretches {
-		b.report.NoteCount += s.notes.NoteCount
-		b.report.Notes = slices.Concat(b.report.Notes, s.notes.Notes)
+		b.report.join(&s.notes)
 	}
-	b.report.Notes = b.report.Notes[:min(len(b.report.Notes), maxNotes)]
 }

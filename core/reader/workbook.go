@@ -48,7 +48,7 @@ const (
 // first one that is shown and holds something. Its title row is the first that is
 // nearly as wide as the table.
 func ReadWorkbook(ctx context.Context, raw []byte, options Options) (*table.Table, *Report, error) {
-	options = options.withDefaults()
+	options = options.WithDefaults()
 	book, err := openWorkbook(raw, options.MaxBytes)
 	if err != nil {
 		return nil, nil, err
