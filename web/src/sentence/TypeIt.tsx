@@ -2,7 +2,7 @@ import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react'
 import type { ColumnProfile, Mistake } from '../api/client'
 import type { Bench } from '../state/bench'
 import { useBench } from '../features/chart/useBench'
-import { SuggestionList, type Suggestion } from '../ui/SuggestionList'
+import { SuggestionList, useCaret } from '../ui/SuggestionList'
 import { completeChart } from './completion'
 
 /**
@@ -12,29 +12,21 @@ import { completeChart } from './completion'
 export function TypeIt({ bench, columns, onDone }: { bench: Bench; columns: ColumnProfile[]; onDone: () => void }) {
   const state = useBench(bench)
   const [text, setText] = useState(() => state.drawing?.typed ?? `plot ${state.document.y || '…'} against ${state.document.x || '…'}\n`)
-  const [caret, setCaret] = useState(text.length)
-  const area = useRef<HTMLTextAreaElement>(null)
-  const id = useId()
-  const { from, suggestions } = completeChart(text.slice(0, caret), columns)
-  const list = caret > from ? suggestions : [] // not before a word is begun
   const waiting = useRef(0)
   const mistakes = state.refusal?.mistakes ?? []
-  useEffect(() => {
-    area.current?.focus()
-    return () => clearTimeout(waiting.current)
-  }, [])
   const type = (next: string) => {
     setText(next)
     clearTimeout(waiting.current)
     waiting.current = window.setTimeout(() => void bench.previewTyped(next), 180)
   }
-  const put = (s: Suggestion) => {
-    const at = from + s.text.length
-    type(text.slice(0, from) + s.text + text.slice(caret))
-    setCaret(at)
+  const { area, caret, setCaret, put } = useCaret(text, type)
+  const id = useId()
+  const { from, suggestions } = completeChart(text.slice(0, caret), columns)
+  const list = caret > from ? suggestions : [] // not before a word is begun
+  useEffect(() => {
     area.current?.focus()
-    requestAnimationFrame(() => area.current?.setSelectionRange(at, at))
-  }
+    return () => clearTimeout(waiting.current)
+  }, [])
   const leave = () => {
     clearTimeout(waiting.current)
     void bench.preview(null)
@@ -47,7 +39,7 @@ export function TypeIt({ bench, columns, onDone }: { bench: Bench; columns: Colu
   }
   const press = (e: KeyboardEvent) => {
     if (e.key === 'Escape') leave()
-    else if (e.key === 'Tab' && !e.shiftKey && list.length > 0 && list[0].text !== text.slice(from, caret)) put(list[0])
+    else if (e.key === 'Tab' && !e.shiftKey && list.length > 0 && list[0].text !== text.slice(from, caret)) put(from, list[0])
     else if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) void keep()
     else return
     e.preventDefault()
@@ -93,7 +85,7 @@ export function TypeIt({ bench, columns, onDone }: { bench: Bench; columns: Colu
           )}
           {!state.refusal && <p className="text-muted">One clause a line. The chart follows as you type; Tab takes the first proposal.</p>}
         </div>
-        <SuggestionList id={id} list={list} here={-1} put={put} />
+        <SuggestionList id={id} list={list} here={-1} put={(s) => put(from, s)} />
         <div className="flex justify-end gap-2">
           <button type="button" className="button-plain" onClick={leave}>
             Leave as it was

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { KindSign } from './KindSign'
 
 /** Something that could be typed next. */
@@ -13,6 +13,20 @@ export interface Suggestion {
 export interface Completion {
   from: number
   suggestions: Suggestion[]
+}
+
+/** Where the caret of a typed text stands, and the way to put a suggestion there. */
+export function useCaret(text: string, write: (text: string) => void) {
+  const area = useRef<HTMLTextAreaElement>(null)
+  const [caret, setCaret] = useState(text.length)
+  const put = (from: number, s: Suggestion) => {
+    const at = from + s.text.length
+    write(text.slice(0, from) + s.text + text.slice(caret))
+    setCaret(at)
+    area.current?.focus()
+    requestAnimationFrame(() => area.current?.setSelectionRange(at, at))
+  }
+  return { area, caret, setCaret, put }
 }
 
 /** What could be typed next, to be pressed or taken with the keys of the field. */

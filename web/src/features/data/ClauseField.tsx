@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react'
+import { useEffect, useId, useState, type KeyboardEvent } from 'react'
 import { api, type ColumnProfile, type Prepared } from '../../api/client'
-import { SuggestionList, type Suggestion } from '../../ui/SuggestionList'
+import { SuggestionList, useCaret, type Suggestion } from '../../ui/SuggestionList'
 import { Trouble } from '../../ui/Words'
 import { printClauses, type Clause } from './clauses'
 import { complete, type Nameable } from './completion'
@@ -21,8 +21,7 @@ interface Props {
 /** One clause being typed or pressed together, with what could come next and what it would do. */
 export function ClauseField({ label, text, setText, say, version, before, columns, placeholder }: Props) {
   const nameable = useNameable(columns)
-  const area = useRef<HTMLTextAreaElement>(null)
-  const [caret, setCaret] = useState(text.length)
+  const { area, caret, setCaret, put: putThere } = useCaret(text, setText)
   const [here, setHere] = useState(-1)
   const [closed, setClosed] = useState(false)
   const id = useId()
@@ -31,13 +30,8 @@ export function ClauseField({ label, text, setText, say, version, before, column
   const { from, suggestions } = complete(text.slice(0, caret), nameable)
   const list = closed ? [] : suggestions
   const put = (s: Suggestion) => {
-    const next = text.slice(0, from) + s.text + text.slice(caret)
-    setText(next)
     setHere(-1)
-    const at = from + s.text.length
-    setCaret(at)
-    area.current?.focus()
-    requestAnimationFrame(() => area.current?.setSelectionRange(at, at))
+    putThere(from, s)
   }
   const press = (e: KeyboardEvent) => {
     if (e.key === 'ArrowDown' && list.length > 0) setHere((here + 1) % list.length)

@@ -1,10 +1,9 @@
 import { Popover } from 'radix-ui'
 import { useState, type FormEvent, type ReactNode } from 'react'
-import type { ColumnProfile } from '../../api/client'
 import { counted } from '../../scale/format'
 import { ClauseField } from './ClauseField'
 import { spoken, type Clause } from './clauses'
-import type { Preparation } from './usePreparation'
+import { nameableColumns, type Preparation } from './usePreparation'
 
 /** What can be said next, with an example to change. */
 const KINDS: [words: string, begin: string, help: string][] = [
@@ -37,7 +36,7 @@ const prose = (label: string) => (/^\p{Lu}\p{Lu}/u.test(label) ? label : label.c
 export function PreparationSentence({ preparation, begun, setBegun }: { preparation: Preparation; begun: string | null; setBegun: (text: string | null) => void }) {
   const { clauses, change, result, dataset, base, original } = preparation
   const [open, setOpen] = useState<number | null>(null)
-  const labels = new Map(nameable(preparation).map((c) => [c.name.toLowerCase(), c.label]))
+  const labels = new Map(nameableColumns(preparation).map((c) => [c.name.toLowerCase(), c.label]))
   const said = (name: string) => prose(labels.get(name.toLowerCase()) ?? name)
   return (
     <p className="min-w-0 flex-1 font-serif text-[21px] leading-[36px]">
@@ -125,12 +124,6 @@ interface ClauseFormProps {
   close: () => void
 }
 
-/** The columns that a clause can name: those there are now, and those there were at first. */
-function nameable({ result, original }: Preparation): ColumnProfile[] {
-  const now = result?.columns ?? []
-  return [...now, ...(original?.columns ?? []).filter((c) => !now.some((other) => other.name === c.name))]
-}
-
 function ClauseForm({ clause, preparation, before, keep, remove, move, close }: ClauseFormProps) {
   const [text, setText] = useState(clause.text)
   const say = (e?: FormEvent) => {
@@ -141,7 +134,7 @@ function ClauseForm({ clause, preparation, before, keep, remove, move, close }: 
   return (
     <form onSubmit={say} className="flex w-[480px] flex-col gap-3 rounded-xl border border-line bg-strip p-4 shadow-2xl">
       <h3 className="font-serif text-base font-semibold">Clause</h3>
-      <ClauseField label="Clause" text={text} setText={setText} say={say} version={preparation.base.id} before={before} columns={nameable(preparation)} />
+      <ClauseField label="Clause" text={text} setText={setText} say={say} version={preparation.base.id} before={before} columns={nameableColumns(preparation)} />
       <div className="flex flex-wrap gap-2 text-[13px]">
         <button
           type="button"

@@ -1,37 +1,27 @@
-import { useId, useRef, useState, type KeyboardEvent } from 'react'
-import { SuggestionList, type Suggestion } from '../../ui/SuggestionList'
+import { useId, useState, type KeyboardEvent } from 'react'
+import { SuggestionList, useCaret } from '../../ui/SuggestionList'
 import { useNameable } from './ClauseField'
 import { parseClauses, printClauses } from './clauses'
 import { complete } from './completion'
-import type { Preparation } from './usePreparation'
+import { nameableColumns, type Preparation } from './usePreparation'
 
 /** The preparation, typed, one clause a line. The rows follow; a mistake is explained and the rest still holds. */
 export function TypePreparation({ preparation, done }: { preparation: Preparation; done: () => void }) {
   const [text, setText] = useState(() => printClauses(preparation.clauses))
-  const [caret, setCaret] = useState(text.length)
-  const area = useRef<HTMLTextAreaElement>(null)
-  const id = useId()
-  const mistake = preparation.mistake
-  const line = mistake ? printed(text, mistake.clause) : 0
-  const known = preparation.result?.columns ?? []
-  const columns = [...known, ...(preparation.original?.columns ?? []).filter((c) => !known.some((other) => other.name === c.name))]
-  const nameable = useNameable(columns)
-  const { from, suggestions } = complete(text.slice(0, caret), nameable, 8)
-  const list = caret > from ? suggestions : [] // not before a word is begun
   const write = (next: string) => {
     setText(next)
     preparation.change(parseClauses(next), true)
   }
-  const put = (s: Suggestion) => {
-    const at = from + s.text.length
-    write(text.slice(0, from) + s.text + text.slice(caret))
-    setCaret(at)
-    area.current?.focus()
-    requestAnimationFrame(() => area.current?.setSelectionRange(at, at))
-  }
+  const { area, caret, setCaret, put } = useCaret(text, write)
+  const id = useId()
+  const mistake = preparation.mistake
+  const line = mistake ? printed(text, mistake.clause) : 0
+  const nameable = useNameable(nameableColumns(preparation))
+  const { from, suggestions } = complete(text.slice(0, caret), nameable, 8)
+  const list = caret > from ? suggestions : [] // not before a word is begun
   const press = (e: KeyboardEvent) => {
     if (e.key === 'Escape') done()
-    else if (e.key === 'Tab' && !e.shiftKey && list.length > 0) put(list[0])
+    else if (e.key === 'Tab' && !e.shiftKey && list.length > 0) put(from, list[0])
     else return
     e.preventDefault()
   }
@@ -65,7 +55,7 @@ export function TypePreparation({ preparation, done }: { preparation: Preparatio
             <p className="text-muted">One clause a line. The rows follow as you type; Tab takes the first proposal.</p>
           )}
         </div>
-        <SuggestionList id={id} list={list} here={-1} put={put} />
+        <SuggestionList id={id} list={list} here={-1} put={(s) => put(from, s)} />
         <button type="button" className="button-plain mt-auto self-end" onClick={done}>
           Back to the sentence
         </button>
