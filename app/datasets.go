@@ -196,7 +196,7 @@ func (a *App) ReadFile(ctx context.Context, spaceID int64, name string, content 
 	if err != nil {
 		return nil, err
 	}
-	return preview(key, file), nil
+	return preview(ctx, key, file)
 }
 
 func readAll(ctx context.Context, content io.Reader, length, limit int64) ([]byte, error) {
@@ -258,10 +258,11 @@ func (a *App) readWaiting(ctx context.Context, file *waitingFile, options reader
 
 const previewRows = 12
 
-func preview(key string, file *waitingFile) *Preview {
+func preview(ctx context.Context, key string, file *waitingFile) (*Preview, error) {
 	p := &Preview{Key: key, Name: file.name, Rows: file.table.Rows(), Report: file.report, First: RowValues(file.table, 0, previewRows)}
-	p.Columns = profiles(file.table)
-	return p
+	var err error
+	p.Columns, err = profiles(ctx, file.table)
+	return p, err
 }
 
 // RowValues gives rows as text, from a row on; empty text is missing.
@@ -288,7 +289,7 @@ func (a *App) ReadAgain(ctx context.Context, spaceID int64, key string, options 
 		return nil, err
 	}
 	a.waiting.replace(key, &again)
-	return preview(key, &again), nil
+	return preview(ctx, key, &again)
 }
 
 // Keep stores a waiting file as a dataset.
@@ -359,17 +360,17 @@ func (a *App) Profiles(ctx context.Context, spaceID, versionID int64) ([]ColumnP
 	if err != nil {
 		return nil, err
 	}
-	return profiles(meanings.on(t)), nil
+	return profiles(ctx, meanings.on(t))
 }
 
 // profiles describes the columns of a table.
-func profiles(t *table.Table) []ColumnProfile {
+func profiles(ctx context.Context, t *table.Table) ([]ColumnProfile, error) {
 	list := make([]ColumnProfile, len(t.Columns()))
-	_ = parallel.Each(context.Background(), len(list), func(i int) error {
+	err := parallel.Each(ctx, len(list), func(i int) error {
 		list[i] = ProfileOf(t.Columns()[i])
 		return nil
 	})
-	return list
+	return list, err
 }
 
 // DropDataset deletes a dataset with its charts; shared fixed copies stay.

@@ -46,7 +46,10 @@ func (a *App) Explain(ctx context.Context, spaceID, versionID int64, document *c
 		return nil, err
 	}
 	out := &Explanations{Findings: []Explanation{}}
-	x, y, rows, err := figure.Relate(document, t)
+	x, y, rows, err := figure.Relate(ctx, document, t)
+	if ctx.Err() != nil {
+		return nil, ctx.Err()
+	}
 	if err != nil {
 		out.Problem = err.Error()
 		return out, nil

@@ -206,8 +206,8 @@ func (a *App) Prepare(ctx context.Context, spaceID, versionID int64, typed strin
 	if out.Effects == nil {
 		out.Effects = []prepare.Effect{}
 	}
-	out.Columns = profiles(meanings.on(state.Table))
-	return out, nil
+	out.Columns, err = profiles(ctx, meanings.on(state.Table))
+	return out, err
 }
 
 // KeepPreparation keeps a prepared table as the dataset's next version.

@@ -149,7 +149,9 @@ func viewRows(ctx context.Context, t *table.Table, state *prepare.State, request
 	}
 	if c := t.Column(request.Sort); c != nil {
 		compare := c.Ordering(request.Descending)
-		slices.SortStableFunc(rows, func(i, j int32) int { return compare(int(i), int(j)) })
+		if err := parallel.SortStable(ctx, rows, func(i, j int32) int { return compare(int(i), int(j)) }); err != nil {
+			return nil, err
+		}
 	}
 	return rows, ctx.Err()
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/binary"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 
@@ -41,36 +42,38 @@ func packColumns(ctx context.Context, t *table.Table, take func(position int, c 
 	for i := range outcomes {
 		outcomes[i] = make(chan outcome, 1)
 	}
-	places := make(chan struct{}, 2)
-	ended := make(chan struct{})
-	defer close(ended)
-	go func() {
-		for i, c := range t.Columns() {
-			select {
-			case places <- struct{}{}:
-			case <-ended:
-				return
-			}
-			go func() {
-				packed, err := pack(c)
+	begun := 0
+	var packing parallel.Group
+	ahead := func() { // begins the next column, if there is one
+		if i := begun; i < len(outcomes) {
+			begun++
+			packing.Go(func() error {
+				defer close(outcomes[i]) // also where packing panics, which Wait tells
+				packed, err := pack(t.Columns()[i])
 				outcomes[i] <- outcome{packed, err}
-			}()
+				return nil
+			})
 		}
-	}()
-	for i := range outcomes {
-		if err := ctx.Err(); err != nil {
-			return err
-		}
-		o := <-outcomes[i]
-		if o.err != nil {
-			return o.err
-		}
-		if err := take(i, o.packed); err != nil {
-			return err
-		}
-		<-places
 	}
-	return nil
+	ahead()
+	ahead()
+	taken := func() error {
+		for i := range outcomes {
+			if err := ctx.Err(); err != nil {
+				return err
+			}
+			o := <-outcomes[i]
+			if o.err != nil {
+				return o.err
+			}
+			if err := take(i, o.packed); err != nil {
+				return err
+			}
+			ahead()
+		}
+		return nil
+	}
+	return errors.Join(taken(), packing.Wait())
 }
 
 func pack(c *table.Column) (packedColumn, error) {

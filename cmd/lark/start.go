@@ -21,6 +21,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"copperlark/app"
+	"copperlark/core/parallel"
 	"copperlark/internal/postgres"
 	"copperlark/server"
 	"copperlark/store"
@@ -106,7 +107,7 @@ func listen(address string, port int) (net.Listener, error) {
 func serve(ctx context.Context, listener net.Listener, handler http.Handler, log *slog.Logger) error {
 	httpServer := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
 	failed := make(chan error, 1)
-	go func() { failed <- httpServer.Serve(listener) }()
+	parallel.Beside(func() { failed <- httpServer.Serve(listener) }, func(f *parallel.Fault) { failed <- f })
 	select {
 	case err := <-failed:
 		return err

@@ -27,6 +27,9 @@ const (
 	MaxFitGroups  = 60
 )
 
+// MaxFits is how many fits a chart has. A fit for each group counts once.
+const MaxFits = 8
+
 // Check finds what keeps a document from being drawn with a table; nil means
 // that every clause can be honoured.
 func Check(d *Document, t *table.Table) []Problem {
@@ -42,6 +45,10 @@ func Check(d *Document, t *table.Table) []Problem {
 	}
 	if d.Opacity < 0 || d.Opacity > 1 || math.IsNaN(d.Opacity) {
 		check.add("opacity", "", "opacity goes from 0 to 1", "say a number such as 0.5")
+	}
+	if len(d.Fits) > MaxFits {
+		check.add("fit", "", fmt.Sprintf("a chart holds at most %d fits; this one has %d", MaxFits, len(d.Fits)), "take some out, or keep them as another chart")
+		return check.problems
 	}
 	for _, fit := range d.Fits {
 		check.fit(fit)
@@ -158,11 +165,17 @@ func UnknownColumn(name string, names []string) (message, advice string) {
 // (insert, delete, replace, swap of neighbours; case does not count), or ""
 // when none is near.
 func Nearest(word string, candidates []string) string {
+	if len(word) > longestGuessed {
+		return ""
+	}
 	if begun := beginningWith(word, candidates); begun != "" {
 		return begun
 	}
 	best, bestDistance := "", max(2, len([]rune(word))/2)+1
 	for _, candidate := range candidates {
+		if len(candidate) > longestGuessed {
+			continue
+		}
 		distance := editDistance([]rune(strings.ToLower(word)), []rune(strings.ToLower(candidate)))
 		if distance < bestDistance {
 			best, bestDistance = candidate, distance
@@ -170,6 +183,9 @@ func Nearest(word string, candidates []string) string {
 	}
 	return best
 }
+
+// longestGuessed is the longest word in bytes that is compared letter by letter.
+const longestGuessed = 300
 
 // beginningWith is the shortest candidate that begins with a word of two letters or
 // more: what somebody has begun to type.

@@ -1,6 +1,7 @@
 package confound
 
 import (
+	"context"
 	"math/rand/v2"
 	"slices"
 
@@ -42,7 +43,7 @@ func (m moments) sxy() float64 { return m.xy - m.x*m.y/m.n }
 
 // bootstrapGroups gives the 95 % percentile interval of within minus overall
 // slope.
-func bootstrapGroups(x, y []float64, group []int32, groups int, estimate float64) model.Interval {
+func bootstrapGroups(ctx context.Context, x, y []float64, group []int32, groups int, estimate float64) model.Interval {
 	mx, my := meanOf(x), meanOf(y)
 	blocks := blockCount(len(x))
 	type part struct {
@@ -62,7 +63,7 @@ func bootstrapGroups(x, y []float64, group []int32, groups int, estimate float64
 		}
 	}
 	sums := make([]moments, groups)
-	return percentile(blocks, estimate, func(draw []int) (float64, bool) {
+	return percentile(ctx, blocks, estimate, func(draw []int) (float64, bool) {
 		clear(sums)
 		var all moments
 		for _, block := range draw {
@@ -86,7 +87,7 @@ func bootstrapGroups(x, y []float64, group []int32, groups int, estimate float64
 }
 
 // bootstrapNumber is bootstrapGroups for a number held fixed.
-func bootstrapNumber(x, y, z []float64, estimate float64) model.Interval {
+func bootstrapNumber(ctx context.Context, x, y, z []float64, estimate float64) model.Interval {
 	mx, my, mz := meanOf(x), meanOf(y), meanOf(z)
 	blocks := blockCount(len(x))
 	sums := make([][9]float64, blocks) // n, x, y, z, xx, xy, xz, zz, yz
@@ -97,7 +98,7 @@ func bootstrapNumber(x, y, z []float64, estimate float64) model.Interval {
 			s[j] += v
 		}
 	}
-	return percentile(blocks, estimate, func(draw []int) (float64, bool) {
+	return percentile(ctx, blocks, estimate, func(draw []int) (float64, bool) {
 		var t [9]float64
 		for _, block := range draw {
 			for j, v := range sums[block] {
@@ -125,11 +126,14 @@ func meanOf(values []float64) float64 {
 
 // percentile draws blocks with replacement and takes the middle 95 % of what they
 // give. With too few usable draws it is the estimate itself with zero inside.
-func percentile(blocks int, estimate float64, of func(draw []int) (float64, bool)) model.Interval {
+func percentile(ctx context.Context, blocks int, estimate float64, of func(draw []int) (float64, bool)) model.Interval {
 	source := rand.New(rand.NewPCG(bootstrapSeed, 0))
 	draw := make([]int, blocks)
 	var values []float64
 	for range bootstrapDraws {
+		if ctx.Err() != nil {
+			break // the caller of Rank is told
+		}
 		for i := range draw {
 			draw[i] = source.IntN(blocks)
 		}

@@ -81,7 +81,7 @@ func answerNumber(in input) any {
 			x, y, z = append(x, in.X[i]), append(y, in.Y[i]), append(z, in.Z[i])
 		}
 	}
-	a, err := Adjust(x, y, z)
+	a, err := Adjust(context.Background(), x, y, z)
 	if err != nil {
 		return oracle.Refused(err)
 	}
@@ -116,7 +116,7 @@ func TestTheIdentityOfAReversal(t *testing.T) {
 			t.Errorf("pooled is %v, the identity gives %v", c.Pooled.Slope, want)
 		}
 		tx, ty := TakeOutGroups(x, y, group, 4)
-		line, _ := model.FitLine(tx, ty)
+		line, _ := model.FitLine(context.Background(), tx, ty)
 		if math.Abs(line.Slope-c.Within.Slope) > 1e-12 {
 			t.Errorf("with the groups taken out the slope is %v, within it is %v", line.Slope, c.Within.Slope)
 		}
@@ -124,12 +124,12 @@ func TestTheIdentityOfAReversal(t *testing.T) {
 		for i, g := range group {
 			z[i] = float64(g) + 0.01*float64(i%7)
 		}
-		a, err := Adjust(x, y, z)
+		a, err := Adjust(context.Background(), x, y, z)
 		if err != nil {
 			t.Fatal(err)
 		}
-		tx, ty, _ = TakeOutNumber(x, y, z)
-		if line, _ = model.FitLine(tx, ty); math.Abs(line.Slope-a.Slope.Slope) > 1e-12 {
+		tx, ty, _ = TakeOutNumber(context.Background(), x, y, z)
+		if line, _ = model.FitLine(context.Background(), tx, ty); math.Abs(line.Slope-a.Slope.Slope) > 1e-12 {
 			t.Errorf("with the number taken out the slope is %v, adjusted it is %v", line.Slope, a.Slope.Slope)
 		}
 	}
@@ -266,8 +266,8 @@ func FuzzCompare(f *testing.F) {
 			group[i], rows[i] = int32(groups>>i&1), uint32(i)
 		}
 		_, _ = Compare(t.Context(), x, y, group, 2)
-		_, _ = Adjust(x, y, z)
-		_, _, _ = TakeOutNumber(x, y, z)
+		_, _ = Adjust(context.Background(), x, y, z)
+		_, _, _ = TakeOutNumber(context.Background(), x, y, z)
 		column := &table.Column{Name: "g", Kind: table.Category, Codes: group, Levels: []string{"a", "b"}}
 		if _, err := Rank(t.Context(), x, y, rows, []*table.Column{column, table.NewNumbers("z", z)}, nil); err != nil {
 			t.Fatal(err)

@@ -1,6 +1,7 @@
 package confound
 
 import (
+	"context"
 	"math"
 
 	"copperlark/core/distribution"
@@ -19,12 +20,12 @@ type Adjusted struct {
 }
 
 // Adjust works on complete triples in drawn space.
-func Adjust(x, y, z []float64) (*Adjusted, error) {
-	pooled, err := model.FitLine(x, y)
+func Adjust(ctx context.Context, x, y, z []float64) (*Adjusted, error) {
+	pooled, err := model.FitLine(ctx, x, y)
 	if err != nil {
 		return nil, err
 	}
-	xOnZ, err := model.FitLine(z, x)
+	xOnZ, err := model.FitLine(ctx, z, x)
 	if err == model.ErrXNoSpread {
 		return nil, ErrZNoSpread
 	}
@@ -34,7 +35,7 @@ func Adjust(x, y, z []float64) (*Adjusted, error) {
 	if 1-math.Abs(xOnZ.Sxy)/(math.Sqrt(xOnZ.Sxx)*math.Sqrt(xOnZ.Syy)) < 1e-14 {
 		return nil, ErrCollinear
 	}
-	yOnZ, err := model.FitLine(z, y)
+	yOnZ, err := model.FitLine(ctx, z, y)
 	if err != nil {
 		return nil, err
 	}
@@ -102,9 +103,9 @@ func TakeOutGroups(x, y []float64, group []int32, groups int) (tx, ty []float64)
 
 // TakeOutNumber leaves of x and of y what z does not account for in a straight
 // line, about their means.
-func TakeOutNumber(x, y, z []float64) (tx, ty []float64, err error) {
+func TakeOutNumber(ctx context.Context, x, y, z []float64) (tx, ty []float64, err error) {
 	left := func(of []float64) ([]float64, error) {
-		line, err := model.FitLine(z, of)
+		line, err := model.FitLine(ctx, z, of)
 		if err != nil {
 			return nil, err
 		}

@@ -100,7 +100,7 @@ func try(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Fi
 		if c.Kind == table.Number && c.SuggestsGroups() {
 			groups = c.AsGroups(mostGroups)
 		} else {
-			return f.tryNumber(x, y, rows, c)
+			return f.tryNumber(ctx, x, y, rows, c)
 		}
 	}
 	if groups == nil || len(groups.Levels) > mostGroups {
@@ -149,11 +149,11 @@ func (f Finding) tryGroups(ctx context.Context, x, y []float64, rows []uint32, c
 	if compared.EqualSlopes != nil {
 		f.pEqual = compared.EqualSlopes.P
 	}
-	f.difference = bootstrapGroups(gx, gy, codes, k, f.Within-f.Overall)
+	f.difference = bootstrapGroups(ctx, gx, gy, codes, k, f.Within-f.Overall)
 	return f
 }
 
-func (f Finding) tryNumber(x, y []float64, rows []uint32, c *table.Column) Finding {
+func (f Finding) tryNumber(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
 	nx, ny, nz := make([]float64, 0, len(x)), make([]float64, 0, len(x)), make([]float64, 0, len(x))
 	for i, row := range rows {
 		if z := c.Numbers[row]; !math.IsNaN(z) {
@@ -164,7 +164,7 @@ func (f Finding) tryNumber(x, y []float64, rows []uint32, c *table.Column) Findi
 		f.Missing = fmt.Sprintf("rows: fewer than %d have a value", 2*smallestGroup)
 		return f
 	}
-	adjusted, err := Adjust(nx, ny, nz)
+	adjusted, err := Adjust(ctx, nx, ny, nz)
 	if err != nil {
 		f.Missing = err.Error()
 		return f
@@ -174,7 +174,7 @@ func (f Finding) tryNumber(x, y []float64, rows []uint32, c *table.Column) Findi
 	if correlation, err := describe.PearsonOf(nx, nz); err == nil {
 		f.BetweenX = correlation.R * correlation.R
 	}
-	f.difference = bootstrapNumber(nx, ny, nz, f.Within-f.Overall)
+	f.difference = bootstrapNumber(ctx, nx, ny, nz, f.Within-f.Overall)
 	return f
 }
 

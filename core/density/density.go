@@ -11,6 +11,8 @@ import (
 	"sync"
 
 	"copperlark/core/describe"
+	"copperlark/core/magnitude"
+	"copperlark/core/parallel"
 )
 
 // Error is the reason why nothing can be said of a spread.
@@ -52,6 +54,9 @@ func Bin(values []float64, rule Rule) (*Histogram, error) {
 	n := len(sorted)
 	if n == 0 {
 		return nil, ErrNoValues
+	}
+	if err := magnitude.InRange(sorted); err != nil {
+		return nil, err
 	}
 	slices.Sort(sorted)
 	low, high := sorted[0], sorted[n-1]
@@ -103,12 +108,18 @@ type Density struct {
 }
 
 // Estimate makes a density of the values.
-func Estimate(values []float64, rule Bandwidth) (*Density, error) {
+func Estimate(ctx context.Context, values []float64, rule Bandwidth) (*Density, error) {
 	kept := values
 	if slices.ContainsFunc(values, math.IsNaN) {
 		kept = describe.Present(values)
 	}
-	s := describe.Spread(kept)
+	if err := magnitude.InRange(kept); err != nil {
+		return nil, err
+	}
+	s := describe.Spread(ctx, kept)
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	if s.N < 2 || s.Min == s.Max {
 		return nil, ErrNoSpread
 	}
@@ -196,12 +207,12 @@ func (d *Density) Grid(ctx context.Context, low, high float64, count int) ([]flo
 // its edge: the quantile 1 - mass of the density at the values themselves
 // (Hyndman 1996, "Computing and graphing highest density regions", The American
 // Statistician 50).
-func (d *Density) Level(mass float64) float64 {
+func (d *Density) Level(ctx context.Context, mass float64) (float64, error) {
 	d.sort()
 	heights := make([]float64, d.N)
-	for i, v := range d.values {
-		heights[i] = d.At(v)
+	if err := parallel.Rows(ctx, d.N, func(i int) { heights[i] = d.At(d.values[i]) }); err != nil {
+		return 0, err
 	}
 	slices.Sort(heights)
-	return describe.Quantile(heights, 1-mass)
+	return describe.Quantile(heights, 1-mass), nil
 }

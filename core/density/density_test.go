@@ -34,17 +34,17 @@ func levels(heights []float64) []any {
 func answerDensity(t *testing.T, c oracle.Case) any {
 	in := oracle.Decode[input](t, c)
 	if in.Kind == "kde1" {
-		d, err := Estimate(in.X, Bandwidth(in.Bandwidth))
+		d, err := Estimate(t.Context(), in.X, Bandwidth(in.Bandwidth))
 		if err != nil {
 			return oracle.Refused(err)
 		}
 		heights := make([]float64, len(masses))
 		for i, mass := range masses {
-			heights[i] = d.Level(mass)
+			heights[i], _ = d.Level(t.Context(), mass)
 		}
 		return map[string]any{"n": d.N, "h": d.H, "levels": levels(heights), "density": oracle.List(in.At, func(u any) any { return d.At(u.(float64)) })}
 	}
-	d, err := EstimateTwoWay(in.X, in.Y)
+	d, err := EstimateTwoWay(t.Context(), in.X, in.Y)
 	if err != nil {
 		return oracle.Refused(err)
 	}
@@ -86,7 +86,7 @@ func TestGridsAgreeWithEveryPoint(t *testing.T) {
 		x[i] = source.NormFloat64()
 		y[i] = x[i]*x[i] + source.NormFloat64()
 	}
-	d, _ := Estimate(x, Silverman)
+	d, _ := Estimate(t.Context(), x, Silverman)
 	highest := d.At(0)
 	line, _ := d.Grid(t.Context(), -4, 4, 81)
 	for i, got := range line {
@@ -94,7 +94,7 @@ func TestGridsAgreeWithEveryPoint(t *testing.T) {
 			t.Errorf("at %.1f the grid has %v, every value says %v", -4+0.1*float64(i), got, want)
 		}
 	}
-	two, _ := EstimateTwoWay(x, y)
+	two, _ := EstimateTwoWay(t.Context(), x, y)
 	const side = 129
 	grid, _ := two.Grid(t.Context(), -5, 5, side, -6, 20, side)
 	highest = 0

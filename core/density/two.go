@@ -8,6 +8,7 @@ import (
 	"sync"
 
 	"copperlark/core/describe"
+	"copperlark/core/magnitude"
 	"copperlark/core/model"
 	"copperlark/core/parallel"
 )
@@ -24,9 +25,15 @@ type TwoWay struct {
 }
 
 // EstimateTwoWay makes a density of complete pairs.
-func EstimateTwoWay(x, y []float64) (*TwoWay, error) {
+func EstimateTwoWay(ctx context.Context, x, y []float64) (*TwoWay, error) {
 	cx, cy, _ := model.Complete(x, y)
-	sx, sy := describe.Moments(cx), describe.Moments(cy)
+	if err := magnitude.InRange(cx, cy); err != nil {
+		return nil, err
+	}
+	sx, sy := describe.Moments(ctx, cx), describe.Moments(ctx, cy)
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	if sx.N < 2 || !(sx.Min < sx.Max) || !(sy.Min < sy.Max) {
 		return nil, ErrNoSpread
 	}
@@ -182,6 +189,9 @@ func (l Lattice) Count(ctx context.Context, x, y []float64) ([]Cell, error) {
 	if lowX > highX {
 		return []Cell{}, ctx.Err()
 	}
+	if !(max(math.Abs(lowX-l.OriginX), math.Abs(highX-l.OriginX)) < mostCells*l.StepX) || !(max(math.Abs(lowY-l.OriginY), math.Abs(highY-l.OriginY)) < mostCells*l.StepY) {
+		return nil, magnitude.ErrOutOfRange
+	}
 	fromI, fromJ := int(math.Floor((lowX-l.OriginX)/l.StepX))-1, int(math.Floor((lowY-l.OriginY)/l.StepY))-1
 	columns, rows := int((highX-l.OriginX)/l.StepX)+2-fromI, int((highY-l.OriginY)/l.StepY)+2-fromJ
 	var cells []Cell
@@ -236,6 +246,9 @@ func added[T int | float64](ctx context.Context, n, size int, count func(into []
 	}
 	return total, err
 }
+
+// mostCells is how many cells from its origin a lattice reaches.
+const mostCells = 1 << 30
 
 // denseCells is the largest lattice that is counted in one array.
 const denseCells = 1 << 22

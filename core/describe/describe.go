@@ -12,6 +12,7 @@ import (
 	"slices"
 
 	"copperlark/core/distribution"
+	"copperlark/core/magnitude"
 	"copperlark/core/model"
 	"copperlark/core/parallel"
 )
@@ -53,6 +54,7 @@ func Summarise(values []float64) Summary {
 	s.Min, s.Max = sorted[0], sorted[s.N-1]
 	s.Q1, s.Median, s.Q3 = Quantile(sorted, 0.25), Quantile(sorted, 0.5), Quantile(sorted, 0.75)
 	s.IQR = s.Q3 - s.Q1
+	sorted, unit := magnitude.Scaled(sorted)
 	s.Mean = mean(sorted)
 	m2, m3 := 0.0, 0.0
 	for i, v := range sorted {
@@ -70,6 +72,7 @@ func Summarise(values []float64) Summary {
 		n := float64(s.N)
 		s.Skew = m3 / n / math.Pow(m2/n, 1.5)
 	}
+	s.Mean, s.SD = s.Mean*unit, s.SD*unit
 	return s
 }
 
@@ -112,12 +115,13 @@ func Quantile(sorted []float64, p float64) float64 {
 	if k >= n-1 {
 		return sorted[n-1]
 	}
-	return sorted[k] + (h-float64(k))*(sorted[k+1]-sorted[k])
+	return magnitude.Between(sorted[k], sorted[k+1], h-float64(k))
 }
 
 // Spread describes values without sorting them all: quartiles are exact, found by
-// counting values into bins and sorting the bins that hold them. Distinct is 0.
-func Spread(values []float64) Summary {
+// counting values into bins and sorting the bins that hold them. Distinct is 0. After
+// the context is done the numbers mean nothing: the caller looks.
+func Spread(ctx context.Context, values []float64) Summary {
 	kept := values
 	if slices.ContainsFunc(values, math.IsNaN) {
 		kept = Present(values)
@@ -125,7 +129,7 @@ func Spread(values []float64) Summary {
 	if len(kept) <= sortedSpread {
 		return Summarise(kept)
 	}
-	s := Moments(kept)
+	s := Moments(ctx, kept)
 	s.Missing = len(values) - len(kept)
 	quartiles := Quantiles(kept, 0.25, 0.5, 0.75)
 	s.Q1, s.Median, s.Q3 = quartiles[0], quartiles[1], quartiles[2]
@@ -134,13 +138,15 @@ func Spread(values []float64) Summary {
 }
 
 // Moments gives n, mean, standard deviation, minimum and maximum of values without
-// NaN, on all cores; the rest of the summary is NaN.
-func Moments(values []float64) Summary {
+// NaN, on all cores; the rest of the summary is NaN. After the context is done the
+// numbers mean nothing: the caller looks.
+func Moments(ctx context.Context, values []float64) Summary {
 	nan := math.NaN()
 	s := Summary{N: len(values), Mean: nan, SD: nan, Min: nan, Max: nan, Q1: nan, Median: nan, Q3: nan, IQR: nan, Skew: nan}
 	if s.N == 0 {
 		return s
 	}
+	values, unit := magnitude.Scaled(values)
 	type part struct{ sum, low, high float64 }
 	parts := make([]part, parallel.Workers(s.N))
 	origin := values[0]
@@ -148,7 +154,7 @@ func Moments(values []float64) Summary {
 		parts[i].low, parts[i].high = origin, origin
 	}
 	add := func(work func(p *part, values []float64)) (total float64) {
-		_ = parallel.Ranges(context.Background(), s.N, func(worker, from, to int) {
+		_ = parallel.Ranges(ctx, s.N, func(worker, from, to int) {
 			p := parts[worker]
 			work(&p, values[from:to])
 			parts[worker] = p
@@ -182,6 +188,7 @@ func Moments(values []float64) Summary {
 	for _, p := range parts {
 		s.Min, s.Max = min(s.Min, p.low), max(s.Max, p.high)
 	}
+	s.Mean, s.SD, s.Min, s.Max = s.Mean*unit, s.SD*unit, s.Min*unit, s.Max*unit
 	return s
 }
 
@@ -192,6 +199,12 @@ const sortedSpread = 20_000
 // sorting them all.
 func Quantiles(values []float64, shares ...float64) []float64 {
 	out := make([]float64, len(shares))
+	if len(values) == 0 {
+		for i := range out {
+			out[i] = math.NaN()
+		}
+		return out
+	}
 	low, high := slices.Min(values), slices.Max(values)
 	const bins = 1 << 14
 	scale := bins / (high - low)
@@ -244,7 +257,7 @@ func Quantiles(values []float64, shares ...float64) []float64 {
 		k := int(math.Floor(h))
 		out[i] = at(k)
 		if k+1 < len(values) {
-			out[i] += (h - float64(k)) * (at(k+1) - out[i])
+			out[i] = magnitude.Between(out[i], at(k+1), h-float64(k))
 		}
 	}
 	return out
@@ -363,6 +376,8 @@ func PearsonOf(x, y []float64) (Pearson, error) {
 }
 
 func rOf(x, y []float64) float64 {
+	x, _ = magnitude.Scaled(x)
+	y, _ = magnitude.Scaled(y)
 	mx, my := mean(x), mean(y)
 	sxx, syy, sxy := 0.0, 0.0, 0.0
 	for i := range x {

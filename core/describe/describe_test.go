@@ -146,7 +146,7 @@ func TestSpreadAgreesWithSorting(t *testing.T) {
 				}
 			}
 		}
-		got, want := Spread(values), Summarise(values)
+		got, want := Spread(t.Context(), values), Summarise(values)
 		for what, pair := range map[string][2]float64{"mean": {got.Mean, want.Mean}, "sd": {got.SD, want.SD}, "q1": {got.Q1, want.Q1}, "median": {got.Median, want.Median},
 			"q3": {got.Q3, want.Q3}, "min": {got.Min, want.Min}, "max": {got.Max, want.Max}} {
 			if math.Abs(pair[0]-pair[1]) > 1e-12*math.Abs(pair[1]) {

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"copperlark/core/magnitude"
 	"copperlark/core/parallel"
 )
 
@@ -13,6 +14,10 @@ import (
 // values share one walk over the rows.
 func PearsonMatrix(ctx context.Context, columns [][]float64) ([][]float64, error) {
 	k := len(columns)
+	columns = slices.Clone(columns)
+	for i := range columns {
+		columns[i], _ = magnitude.Scaled(columns[i])
+	}
 	matrix := make([][]float64, k)
 	var whole []int
 	for i := range matrix {

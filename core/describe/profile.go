@@ -4,6 +4,7 @@ import (
 	"math"
 	"sort"
 
+	"copperlark/core/magnitude"
 	"copperlark/core/table"
 )
 
@@ -24,7 +25,7 @@ func Picture(c *table.Column, most int) []Bar {
 	}
 	low, high := math.Inf(1), math.Inf(-1)
 	for _, v := range c.Numbers {
-		if !math.IsNaN(v) {
+		if !math.IsNaN(v) && !math.IsInf(v, 0) {
 			low, high = min(low, v), max(high, v)
 		}
 	}
@@ -35,13 +36,13 @@ func Picture(c *table.Column, most int) []Bar {
 		return []Bar{{From: low, To: high, Count: c.Len() - c.MissingCount()}}
 	}
 	bars := make([]Bar, most)
-	width := (high - low) / float64(most)
+	edge := func(i int) float64 { return magnitude.Between(low, high, float64(i)/float64(most)) }
 	for i := range bars {
-		bars[i].From, bars[i].To = low+float64(i)*width, low+float64(i+1)*width
+		bars[i].From, bars[i].To = edge(i), edge(i+1)
 	}
 	for _, v := range c.Numbers {
-		if !math.IsNaN(v) {
-			bars[min(int((v-low)/width), most-1)].Count++
+		if v >= low && v <= high { // neither NaN nor infinite
+			bars[min(int(float64(most)*magnitude.Share(v, low, high)), most-1)].Count++
 		}
 	}
 	return bars

@@ -3,6 +3,8 @@ package describe
 import (
 	"math"
 	"slices"
+
+	"copperlark/core/magnitude"
 )
 
 // Ranks gives each value its rank from 1; tied values get the mean of the ranks
@@ -127,6 +129,7 @@ func exchanges(values, scratch []float64) float64 {
 // Σ n_g(ȳ_g - ȳ)²/Syy. Rows with a negative code or a missing y are left out. NaN
 // when y has no spread or there are fewer than two rows.
 func EtaSquared(codes []int32, groups int, y []float64) float64 {
+	y, _ = magnitude.Scaled(y)
 	counts, sums := make([]float64, groups), make([]float64, groups)
 	n, total := 0.0, 0.0
 	for i, code := range codes {

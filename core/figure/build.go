@@ -9,6 +9,7 @@ import (
 	"copperlark/core/colour"
 	"copperlark/core/confound"
 	"copperlark/core/describe"
+	"copperlark/core/magnitude"
 	"copperlark/core/parallel"
 	"copperlark/core/scale"
 	"copperlark/core/table"
@@ -36,7 +37,7 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 	if o.Width == 0 {
 		o.Width, o.Height = DefaultWidth, DefaultHeight
 	}
-	b := &builder{ctx: ctx, document: d, table: t, options: o, x: t.Column(d.X), y: t.Column(d.Y), rows: selectRows(d, t)}
+	b := &builder{ctx: ctx, document: d, table: t, options: o, x: t.Column(d.X), y: t.Column(d.Y), rows: selectRows(ctx, d, t)}
 	b.figure = &Figure{Version: Version, Width: min(max(o.Width, minSize), maxSize), Height: min(max(o.Height, minSize), maxSize),
 		Title: d.Title, Note: d.Note, Fits: []Fit{}, Rows: b.rows.counts}
 	if len(b.rows.rows) == 0 {
@@ -146,9 +147,12 @@ func (b *builder) sizes() *chart.Problem {
 // v.
 func roundDown(v float64) float64 {
 	power := math.Pow(10, math.Floor(math.Log10(v)))
+	if power == 0 || math.IsInf(power, 0) { // at the ends of what can be written
+		return v
+	}
 	for _, multiple := range []float64{5, 2} {
-		if multiple*power <= v*(1+1e-12) {
-			return multiple * power
+		if value := multiple * power; value <= v*(1+1e-12) && value <= math.MaxFloat64 {
+			return value
 		}
 	}
 	return power
@@ -256,7 +260,7 @@ func (b *builder) colours() {
 	steps := make([]uint8, len(values))
 	for i, v := range values {
 		if high > low {
-			steps[i] = uint8(math.Round((colour.GradientSteps - 1) * (v - low) / (high - low)))
+			steps[i] = uint8(math.Round((colour.GradientSteps - 1) * magnitude.Share(v, low, high)))
 		}
 	}
 	b.figure.Dots.Colour = NewArray(steps)
@@ -313,7 +317,7 @@ const floatDots = 20_000
 
 func (b *builder) positions() {
 	d := &b.figure.Dots
-	d.X, d.Y = shares(&b.figure.X, b.rows.x), shares(&b.figure.Y, b.rows.y)
+	d.X, d.Y = b.shares(&b.figure.X, b.rows.x), b.shares(&b.figure.Y, b.rows.y)
 	if len(b.rows.rows) <= MaxCardDots {
 		d.Row = NewArray(b.rows.rows)
 	} else if len(b.rows.rows) < b.rows.counts.Total {
@@ -322,12 +326,12 @@ func (b *builder) positions() {
 }
 
 // shares turns values in drawn space into positions along an axis.
-func shares(a *Axis, drawn []float64) Array {
+func (b *builder) shares(a *Axis, drawn []float64) Array {
 	from, to := a.Drawn(a.From), a.Drawn(a.To)
 	width := to - from
 	inside := a.From != a.To
 	for _, v := range drawn {
-		if p := (v - from) / width; p < 0 || p > 1 {
+		if p := magnitude.Share(v, from, to); !(p >= 0 && p <= 1) {
 			inside = false
 			break
 		}
@@ -335,14 +339,19 @@ func shares(a *Axis, drawn []float64) Array {
 	if len(drawn) <= floatDots || !inside {
 		positions := make([]float32, len(drawn))
 		for i, v := range drawn {
-			positions[i] = float32((v - from) / width)
+			positions[i] = float32(magnitude.Share(v, from, to))
 		}
 		return NewArray(positions)
 	}
 	positions := make([]uint16, len(drawn))
-	_ = parallel.Ranges(context.Background(), len(drawn), func(_, low, high int) {
+	far := math.IsInf(width, 0)
+	_ = parallel.Ranges(b.ctx, len(drawn), func(_, low, high int) {
 		for i, v := range drawn[low:high] {
-			positions[low+i] = uint16(positionSteps*(v-from)/width + 0.5) // none is below 0
+			share := (v - from) / width
+			if far {
+				share = magnitude.Share(v, from, to)
+			}
+			positions[low+i] = uint16(positionSteps*share + 0.5) // none is below 0
 		}
 	})
 	return NewArray(positions)

@@ -8,6 +8,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/colour"
+	"copperlark/core/magnitude"
 	"copperlark/core/model"
 	"copperlark/core/scale"
 	"copperlark/core/smooth"
@@ -37,7 +38,7 @@ func fitModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, 
 	switch fit.Kind {
 	case chart.FitLine:
 		if fit.LeavingOutliers {
-			all, without, left, err := model.FitLineWithoutOutliers(x, y)
+			all, without, left, err := model.FitLineWithoutOutliers(ctx, x, y)
 			if err != nil {
 				return nil, err
 			}
@@ -110,6 +111,9 @@ const AllRows = "all rows"
 
 func (b *builder) fits() {
 	for index, fit := range b.document.Fits {
+		if b.ctx.Err() != nil {
+			return
+		}
 		if fit.Each != "" {
 			b.groupFits(index, fit)
 		}
@@ -208,6 +212,9 @@ func (b *builder) groupFits(index int, fit chart.Fit) {
 		if groups.counts[g] == 0 {
 			continue // the key says that none of its rows is drawn
 		}
+		if b.ctx.Err() != nil {
+			return
+		}
 		out := Fit{Kind: fit.Kind, Name: level, Group: g, Index: index, Light: InkLight, Dark: InkDark}
 		if b.document.Colour == "" || b.document.Colour == fit.Each {
 			out.Light, out.Dark = colour.Hedgerow.Light[g%len(colour.Hedgerow.Light)], colour.Hedgerow.Dark[g%len(colour.Hedgerow.Dark)]
@@ -262,6 +269,9 @@ func (b *builder) addFitted(out Fit, fit chart.Fit, made func() (*FittedLine, er
 	xs, ys := make([]float64, points), make([]float64, points)
 	var low, high []float64
 	for i := range points {
+		if b.ctx.Err() != nil { // a point of a local regression is a fit of its own
+			return
+		}
 		u := fitted.XMin + (fitted.XMax-fitted.XMin)*float64(i)/float64(points-1)
 		xs[i], ys[i] = u, fitted.At(u)
 		if band != nil {
@@ -283,7 +293,7 @@ func linePositions(a *Axis, drawn []float64) Array {
 	from, to := a.Drawn(a.From), a.Drawn(a.To)
 	positions := make([]float32, len(drawn))
 	for i, v := range drawn {
-		positions[i] = float32((v - from) / (to - from))
+		positions[i] = float32(magnitude.Share(v, from, to))
 	}
 	return NewArray(positions)
 }

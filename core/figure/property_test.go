@@ -185,7 +185,7 @@ func checkFits(t *testing.T, d *chart.Document, f *Figure, data *table.Table, ro
 				}
 			}
 		}
-		alone, err := model.FitLine(u, v)
+		alone, err := model.FitLine(context.Background(), u, v)
 		if err != nil || len(u) < smallestFit {
 			if fit.Problem == "" {
 				t.Errorf("%+v: %s is drawn through %d rows: %v", d, fit.Name, len(u), err)

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"copperlark/core/chart"
+	"copperlark/core/magnitude"
 	"copperlark/core/parallel"
 	"copperlark/core/table"
 )
@@ -22,7 +23,7 @@ type selection struct {
 
 // Relate gives x and y of the rows that a chart draws, in drawn space, with the
 // table rows that they belong to. Axes of groups have no slope and are refused.
-func Relate(d *chart.Document, t *table.Table) (x, y []float64, rows []uint32, err error) {
+func Relate(ctx context.Context, d *chart.Document, t *table.Table) (x, y []float64, rows []uint32, err error) {
 	for _, name := range []string{d.X, d.Y} {
 		if c := t.Column(name); c.Kind.Coded() && c.Kind != table.YesNo {
 			return nil, nil, nil, fmt.Errorf("%s holds groups, which have no slope", c.Prose())
@@ -30,8 +31,8 @@ func Relate(d *chart.Document, t *table.Table) (x, y []float64, rows []uint32, e
 	}
 	// Rows are those of x and y alone: a column that only colours must not decide
 	// which rows the others are tried on.
-	s := selectRows(&chart.Document{X: d.X, Y: d.Y, LogX: d.LogX, LogY: d.LogY}, t)
-	return s.x, s.y, s.rows, nil
+	s := selectRows(ctx, &chart.Document{X: d.X, Y: d.Y, LogX: d.LogX, LogY: d.LogY}, t)
+	return s.x, s.y, s.rows, ctx.Err()
 }
 
 // axisValues gives a column as numbers along an axis: itself, 0 and 1 for yes /
@@ -53,7 +54,7 @@ func axisValues(c *table.Column) []float64 {
 // selectRows leaves out rows with a missing value in any column that the chart
 // uses, and rows at or below zero on a log axis. A row counts under the first
 // reason that applies.
-func selectRows(d *chart.Document, t *table.Table) *selection {
+func selectRows(ctx context.Context, d *chart.Document, t *table.Table) *selection {
 	x, y := axisValues(t.Column(d.X)), axisValues(t.Column(d.Y))
 	var columns []*table.Column
 	for _, name := range d.Columns() {
@@ -68,7 +69,7 @@ func selectRows(d *chart.Document, t *table.Table) *selection {
 		case c.Kind.Coded():
 			missing[j] = s.leave(len(c.Codes), func(i int) bool { return c.Codes[i] < 0 })
 		default:
-			missing[j] = s.leave(len(c.Numbers), func(i int) bool { return c.Numbers[i] != c.Numbers[i] })
+			missing[j] = s.leave(len(c.Numbers), func(i int) bool { return !drawable(c, c.Numbers[i]) })
 		}
 	}
 	zeroX, zeroY := 0, 0
@@ -100,10 +101,10 @@ func selectRows(d *chart.Document, t *table.Table) *selection {
 		}
 	}
 	if d.LogX {
-		s.x = logarithms(s.x)
+		s.x = logarithms(ctx, s.x)
 	}
 	if d.LogY {
-		s.y = logarithms(s.y)
+		s.y = logarithms(ctx, s.y)
 	}
 	s.counts = Rows{Total: n, Drawn: len(s.rows), LeftOut: []Reason{}}
 	for j, count := range missing {
@@ -132,18 +133,27 @@ func hasMissing(c *table.Column) bool {
 		return len(c.Codes) > 0 && slices.Min(c.Codes) < 0
 	}
 	for _, v := range c.Numbers {
-		if v != v {
+		if !drawable(c, v) {
 			return true
 		}
 	}
 	return false
 }
 
-func logarithms(values []float64) []float64 {
+// drawable reports whether a value has a place on an axis: a finite number, or a date
+// that can be written.
+func drawable(c *table.Column, v float64) bool {
+	if c.Kind == table.Date {
+		return v >= table.EarliestDate && v <= table.LatestDate
+	}
+	return v-v == 0 // neither missing nor infinite
+}
+
+func logarithms(ctx context.Context, values []float64) []float64 {
 	out := make([]float64, len(values))
-	_ = parallel.Ranges(context.Background(), len(values), func(_, from, to int) {
+	_ = parallel.Ranges(ctx, len(values), func(_, from, to int) {
 		for i := from; i < to; i++ {
-			out[i] = math.Log10(values[i])
+			out[i] = magnitude.Log10(values[i])
 		}
 	})
 	return out

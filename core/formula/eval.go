@@ -180,12 +180,21 @@ func (e *evaluation) fault() float64 {
 	return math.NaN()
 }
 
+// holds reports whether a value is one of the kind: finite, and of a date in a year
+// that can be written.
+func (k Kind) holds(value float64) bool {
+	if k == Date {
+		return value >= table.EarliestDate && value < table.LatestDate+1
+	}
+	return !math.IsNaN(value) && !math.IsInf(value, 0)
+}
+
 func (e *evaluation) each1(v *vector, k Kind, of func(float64) float64) *vector {
 	out := e.numbers(k, v)
 	for i := range out.numbers {
 		a := v.numbers[i]
 		r := of(a)
-		if (math.IsNaN(r) || math.IsInf(r, 0)) && !math.IsNaN(a) {
+		if !k.holds(r) && !math.IsNaN(a) {
 			r = e.fault()
 		}
 		out.numbers[i] = r
@@ -199,7 +208,7 @@ func (e *evaluation) each2(v, w *vector, k Kind, of func(a, b float64) float64) 
 	for i := range out.numbers {
 		a, b := v.numbers[i*s], w.numbers[i*t]
 		r := of(a, b)
-		if math.IsNaN(r) || math.IsInf(r, 0) {
+		if !k.holds(r) {
 			if math.IsNaN(a) || math.IsNaN(b) {
 				r = math.NaN()
 			} else {

@@ -156,7 +156,9 @@ func (e *evaluation) call(n *node) *vector {
 func (e *evaluation) made(of func(i int) float64) *vector {
 	out := &vector{kind: Number, numbers: make([]float64, e.rows)}
 	for i := range out.numbers {
-		out.numbers[i] = of(i)
+		if out.numbers[i] = of(i); !Number.holds(out.numbers[i]) {
+			out.numbers[i] = e.fault()
+		}
 	}
 	return out
 }

@@ -126,10 +126,13 @@ func (v *vector) column(name string, rows int) *table.Column {
 		return &table.Column{Name: name, Kind: table.YesNo, Codes: codes, Levels: []string{"no", "yes"}}
 	case Date:
 		grain := table.Day
-		for _, value := range values {
-			if !math.IsNaN(value) && math.Mod(value, 86400) != 0 {
+		for i, value := range values {
+			if !Date.holds(value) {
+				values[i] = math.NaN()
+				continue
+			}
+			if math.Mod(value, 86400) != 0 {
 				grain = table.Second
-				break
 			}
 		}
 		return &table.Column{Name: name, Kind: table.Date, Grain: grain, Numbers: values}

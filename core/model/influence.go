@@ -1,6 +1,9 @@
 package model
 
-import "math"
+import (
+	"context"
+	"math"
+)
 
 // Influence tells how far each row carries a line.
 //
@@ -58,8 +61,8 @@ func (in *Influence) Outliers() []int {
 
 // FitLineWithoutOutliers fits a line, leaves out the outliers that it shows, and
 // fits again. It gives both lines and the rows left out.
-func FitLineWithoutOutliers(x, y []float64) (all, without *Line, left []int, err error) {
-	all, err = FitLine(x, y)
+func FitLineWithoutOutliers(ctx context.Context, x, y []float64) (all, without *Line, left []int, err error) {
+	all, err = FitLine(ctx, x, y)
 	if err != nil {
 		return nil, nil, nil, err
 	}
@@ -73,6 +76,6 @@ func FitLineWithoutOutliers(x, y []float64) (all, without *Line, left []int, err
 		}
 		keptX, keptY = append(keptX, x[i]), append(keptY, y[i])
 	}
-	without, err = FitLine(keptX, keptY)
+	without, err = FitLine(ctx, keptX, keptY)
 	return all, without, left, err
 }

@@ -14,6 +14,7 @@ import (
 	"math"
 
 	"copperlark/core/distribution"
+	"copperlark/core/magnitude"
 	"copperlark/core/parallel"
 )
 
@@ -54,8 +55,8 @@ type Line struct {
 }
 
 // FitLine fits a line to complete pairs. x and y are equally long.
-func FitLine(x, y []float64) (*Line, error) {
-	lines, errs := FitLines(context.Background(), x, y, nil, 1)
+func FitLine(ctx context.Context, x, y []float64) (*Line, error) {
+	lines, errs := FitLines(ctx, x, y, nil, 1)
 	return lines[0], errs[0]
 }
 
@@ -234,7 +235,13 @@ func (s *sums) line() (*Line, error) {
 	if s.n < 2 {
 		return nil, ErrTooFewRows
 	}
-	if s.xMin == s.xMax || s.xx == 0 || math.IsNaN(s.xx) {
+	if s.xMin == s.xMax {
+		return nil, ErrXNoSpread
+	}
+	if !magnitude.Within(max(math.Abs(s.xMin), math.Abs(s.xMax))) || !magnitude.Within(s.yAbsMax) {
+		return nil, magnitude.ErrOutOfRange
+	}
+	if s.xx == 0 || math.IsNaN(s.xx) {
 		return nil, ErrXNoSpread
 	}
 	l := &Line{N: int(s.n), DF: int(s.n) - 2, Slope: s.slope, XMean: s.x, YMean: s.y, XMin: s.xMin, XMax: s.xMax,
@@ -272,6 +279,9 @@ const epsilon = 2.220446049250313e-16
 func FitLineThroughOrigin(x, y []float64) (*Line, error) {
 	if len(x) < 2 {
 		return nil, ErrTooFewRows
+	}
+	if err := magnitude.InRange(x, y); err != nil {
+		return nil, err
 	}
 	l := &Line{N: len(x), DF: len(x) - 1, throughOrigin: true, XMin: math.Inf(1), XMax: math.Inf(-1)}
 	for i, v := range x {
@@ -408,10 +418,10 @@ func Logged(x, y []float64, logX, logY bool) (u, v []float64, nonPositive int) {
 		}
 		a, b := x[i], y[i]
 		if logX {
-			a = math.Log10(a)
+			a = magnitude.Log10(a)
 		}
 		if logY {
-			b = math.Log10(b)
+			b = magnitude.Log10(b)
 		}
 		u, v = append(u, a), append(v, b)
 	}

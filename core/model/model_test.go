@@ -85,7 +85,7 @@ func slowLine(x, y []float64) [3]float64 {
 // TestCoefficientsMoveAsTheyMust shifts, scales, shuffles and doubles the rows.
 func TestCoefficientsMoveAsTheyMust(t *testing.T) {
 	x, y := cloud(150, 2)
-	base, _ := FitLine(x, y)
+	base, _ := FitLine(context.Background(), x, y)
 	curve, _ := FitPolynomial(context.Background(), x, y, 2)
 	robust, _ := FitRobustLine(t.Context(), x, y, 1)
 	changed := func(sx, dx, sy, dy float64) (a, b []float64) {
@@ -97,7 +97,7 @@ func TestCoefficientsMoveAsTheyMust(t *testing.T) {
 	}
 	for _, c := range [][4]float64{{1, 1e6, 1, 0}, {2, 0, 1, 0}, {1, 0, -3, 100}, {-0.01, 5, 1e5, -7}} {
 		a, b := changed(c[0], c[1], c[2], c[3])
-		l, _ := FitLine(a, b)
+		l, _ := FitLine(context.Background(), a, b)
 		near(t, "slope", l.Slope, base.Slope*c[2]/c[0], 1e-8)
 		near(t, "standard error", l.SESlope, base.SESlope*math.Abs(c[2]/c[0]), 1e-8)
 		near(t, "R squared", l.R2, base.R2, 1e-9)
@@ -112,16 +112,16 @@ func TestCoefficientsMoveAsTheyMust(t *testing.T) {
 	for i, j := range shuffled {
 		a[i], b[i] = x[j], y[j]
 	}
-	l, _ := FitLine(a, b)
+	l, _ := FitLine(context.Background(), a, b)
 	near(t, "shuffled slope", l.Slope, base.Slope, 1e-12)
 	near(t, "shuffled error", l.SEIntercept, base.SEIntercept, 1e-12)
-	twice, _ := FitLine(slices.Concat(x, x), slices.Concat(y, y))
+	twice, _ := FitLine(context.Background(), slices.Concat(x, x), slices.Concat(y, y))
 	near(t, "doubled slope", twice.Slope, base.Slope, 1e-12)
 }
 
 func TestBandsHoldTheLineAndWiden(t *testing.T) {
 	x, y := cloud(60, 3)
-	l, _ := FitLine(x, y)
+	l, _ := FitLine(context.Background(), x, y)
 	p, _ := FitPolynomial(context.Background(), x, y, 3)
 	for name, band := range map[string]func(float64) (c, s func(float64) Interval){"line": l.Band, "curve": p.Band} {
 		c80, _ := band(0.8)
@@ -145,7 +145,7 @@ func TestOutliersAreLeftOut(t *testing.T) {
 	for i := range 3 {
 		x[i], y[i] = 9.5+0.1*float64(i), 40
 	}
-	all, without, left, err := FitLineWithoutOutliers(x, y)
+	all, without, left, err := FitLineWithoutOutliers(context.Background(), x, y)
 	if err != nil || !slices.Contains(left, 0) || !slices.Contains(left, 2) {
 		t.Fatalf("%v, left out %v", err, left)
 	}
@@ -222,7 +222,7 @@ func FuzzFits(f *testing.F) {
 		for i := range x {
 			usable = usable && math.Abs(x[i]) < 1e100 && math.Abs(y[i]) < 1e100 && (x[i] == 0 || math.Abs(x[i]) > 1e-100)
 		}
-		l, err := FitLine(x, y)
+		l, err := FitLine(context.Background(), x, y)
 		if err == nil {
 			InfluenceOn(l, x, y).Outliers()
 			l.PSlope()

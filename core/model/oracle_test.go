@@ -43,7 +43,7 @@ func same(v float64) float64 { return v }
 func answerLine(t *testing.T, c oracle.Case) any {
 	in := oracle.Decode[fitInput](t, c)
 	x, y, _ := Complete(in.X, in.Y)
-	fit := FitLine
+	fit := func(x, y []float64) (*Line, error) { return FitLine(t.Context(), x, y) }
 	if in.Intercept != nil && !*in.Intercept {
 		fit = FitLineThroughOrigin
 	}
@@ -94,7 +94,7 @@ func answerLogged(t *testing.T, c oracle.Case) any {
 	x, y, missing := Complete(in.X, in.Y)
 	logX, logY := in.Log == "x" || in.Log == "xy", in.Log == "y" || in.Log == "xy"
 	u, v, nonPositive := Logged(x, y, logX, logY)
-	l, err := FitLine(u, v)
+	l, err := FitLine(t.Context(), u, v)
 	if err != nil {
 		return oracle.Refused(err)
 	}
@@ -134,7 +134,7 @@ func answerTheilSen(t *testing.T, c oracle.Case) any {
 func answerInfluence(t *testing.T, c oracle.Case) any {
 	in := oracle.Decode[fitInput](t, c)
 	x, y, _ := Complete(in.X, in.Y)
-	l, err := FitLine(x, y)
+	l, err := FitLine(t.Context(), x, y)
 	if err != nil {
 		return oracle.Refused(err)
 	}

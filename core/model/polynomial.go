@@ -2,12 +2,14 @@ package model
 
 import (
 	"context"
+	"errors"
 	"math"
 	"math/big"
 	"slices"
 
 	"gonum.org/v1/gonum/mat"
 
+	"copperlark/core/magnitude"
 	"copperlark/core/parallel"
 )
 
@@ -34,6 +36,9 @@ type Polynomial struct {
 func FitPolynomial(ctx context.Context, x, y []float64, degree int) (*Polynomial, error) {
 	if !distinctAtLeast(x, degree+1) {
 		return nil, ErrTooFewDistinct
+	}
+	if err := magnitude.InRange(x, y); err != nil {
+		return nil, err
 	}
 	p := &Polynomial{N: len(x), DF: len(x) - degree - 1, Degree: degree, XMin: slices.Min(x), XMax: slices.Max(x)}
 	p.centre = p.XMin + (p.XMax-p.XMin)/2
@@ -344,6 +349,9 @@ func FitMultiple(rows [][]float64, y []float64) (*Multiple, error) {
 	k := len(rows[0])
 	if n < k+1 {
 		return nil, ErrTooFewRows
+	}
+	if err := errors.Join(magnitude.InRange(rows...), magnitude.InRange(y)); err != nil {
+		return nil, magnitude.ErrOutOfRange
 	}
 	means, lengths := make([]float64, k), make([]float64, k)
 	yMean := 0.0

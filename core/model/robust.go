@@ -7,6 +7,8 @@ import (
 	"slices"
 
 	"copperlark/core/distribution"
+	"copperlark/core/magnitude"
+	"copperlark/core/parallel"
 )
 
 // RobustLine is the Theil-Sen line: the median of the slopes of all pairs of
@@ -36,6 +38,9 @@ func FitRobustLine(ctx context.Context, x, y []float64, seed uint64) (*RobustLin
 	if n < 2 {
 		return nil, ErrTooFewRows
 	}
+	if err := magnitude.InRange(x, y); err != nil {
+		return nil, err
+	}
 	l := &RobustLine{N: n, XMin: slices.Min(x), XMax: slices.Max(x)}
 	if l.XMin == l.XMax {
 		return nil, ErrXNoSpread
@@ -44,6 +49,9 @@ func FitRobustLine(ctx context.Context, x, y []float64, seed uint64) (*RobustLin
 	if n <= exactRobustRows {
 		slopes = make([]float64, 0, n*(n-1)/2)
 		for j := range x {
+			if err := ctx.Err(); err != nil {
+				return nil, err
+			}
 			for i := range j {
 				if dx := x[j] - x[i]; dx != 0 {
 					slopes = append(slopes, (y[j]-y[i])/dx)
@@ -54,30 +62,34 @@ func FitRobustLine(ctx context.Context, x, y []float64, seed uint64) (*RobustLin
 		l.Sampled = true
 		source := rand.New(rand.NewPCG(seed, 0))
 		slopes = make([]float64, 0, sampledSlopes)
-		for range sampledSlopes {
+		if err := parallel.Rows(ctx, sampledSlopes, func(int) {
 			i, j := source.IntN(n), source.IntN(n)
 			if dx := x[j] - x[i]; dx != 0 {
 				slopes = append(slopes, (y[j]-y[i])/dx)
 			}
+		}); err != nil {
+			return nil, err
 		}
 		if len(slopes) == 0 {
 			return nil, ErrXNoSpread
 		}
 	}
-	if err := ctx.Err(); err != nil {
+	if err := parallel.Sort(ctx, slopes); err != nil {
 		return nil, err
 	}
-	slices.Sort(slopes)
 	l.Slopes = len(slopes)
 	l.Slope = sortedMedian(slopes)
 	rest := make([]float64, n)
 	for i := range x {
 		rest[i] = y[i] - l.Slope*x[i]
 	}
-	slices.Sort(rest)
+	if err := parallel.Sort(ctx, rest); err != nil {
+		return nil, err
+	}
 	l.Intercept = sortedMedian(rest)
-	l.Interval = senInterval(slopes, x, y, l.Sampled)
-	return l, nil
+	var err error
+	l.Interval, err = senInterval(ctx, slopes, x, y, l.Sampled)
+	return l, err
 }
 
 func sortedMedian(v []float64) float64 {
@@ -91,9 +103,17 @@ func sortedMedian(v []float64) float64 {
 // senInterval takes the order statistics of the slopes at (N ∓ C)/2 with
 // C = z √Var(S), the variance of Kendall's S with ties. For a sample of pairs
 // the ranks are scaled to the sample.
-func senInterval(slopes, x, y []float64, sampled bool) Interval {
+func senInterval(ctx context.Context, slopes, x, y []float64, sampled bool) (Interval, error) {
+	tiesX, err := tieTerm(ctx, x)
+	if err != nil {
+		return Interval{}, err
+	}
+	tiesY, err := tieTerm(ctx, y)
+	if err != nil {
+		return Interval{}, err
+	}
 	n := float64(len(x))
-	variance := (n*(n-1)*(2*n+5) - tieTerm(x) - tieTerm(y)) / 18
+	variance := (n*(n-1)*(2*n+5) - tiesX - tiesY) / 18
 	c := distribution.NormalQuantile(0.025) * math.Sqrt(max(variance, 0))
 	count := float64(len(slopes))
 	if sampled {
@@ -101,13 +121,15 @@ func senInterval(slopes, x, y []float64, sampled bool) Interval {
 	}
 	low := int(math.Round((count - c) / 2))
 	high := int(math.Round((count + c) / 2))
-	return Interval{slopes[max(low, 1)-1], slopes[min(high+1, len(slopes))-1]}
+	return Interval{slopes[min(max(low, 1), len(slopes))-1], slopes[max(min(high+1, len(slopes)), 1)-1]}, nil
 }
 
 // tieTerm is Σ t(t-1)(2t+5) over groups of t equal values.
-func tieTerm(values []float64) float64 {
+func tieTerm(ctx context.Context, values []float64) (float64, error) {
 	sorted := slices.Clone(values)
-	slices.Sort(sorted)
+	if err := parallel.Sort(ctx, sorted); err != nil {
+		return 0, err
+	}
 	sum, run := 0.0, 1.0
 	for i := 1; i <= len(sorted); i++ {
 		if i < len(sorted) && sorted[i] == sorted[i-1] {
@@ -117,7 +139,7 @@ func tieTerm(values []float64) float64 {
 		sum += run * (run - 1) * (2*run + 5)
 		run = 1
 	}
-	return sum
+	return sum, nil
 }
 
 // At is the height of the line at x.

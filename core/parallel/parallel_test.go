@@ -1,10 +1,15 @@
 package parallel
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
+	"math"
+	"math/rand/v2"
 	"runtime"
+	"slices"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
@@ -31,6 +36,69 @@ func TestRangesCoverEveryRowOnceInOrder(t *testing.T) {
 		if err != nil {
 			t.Error(err)
 		}
+	}
+}
+
+// TestAPanicGoesOnWhereTheWorkIsWaitedFor holds that no worker ends the program: whoever
+// asked for the work gets the panic, with where it happened, also through two levels.
+func TestAPanicGoesOnWhereTheWorkIsWaitedFor(t *testing.T) {
+	fails := func(i int) {
+		if i == 3 {
+			panic("worker three")
+		}
+	}
+	for name, work := range map[string]func(){
+		"Ranges": func() { _ = Ranges(t.Context(), 9*chunk, func(_, from, _ int) { fails(from / chunk) }) },
+		"Each":   func() { _ = Each(t.Context(), 9, func(i int) error { fails(i); return nil }) },
+		"Group": func() {
+			var outer Group
+			outer.Go(func() error {
+				return Each(t.Context(), 9, func(i int) error { fails(i); return nil })
+			})
+			_ = outer.Wait()
+		},
+		"Beside": func() {
+			told := make(chan *Fault)
+			Beside(func() { fails(3) }, func(f *Fault) { told <- f })
+			panic(<-told)
+		},
+	} {
+		fault := caught(work)
+		if fault == nil || fault.Value != "worker three" || !strings.Contains(fault.Error(), "parallel_test.go") {
+			t.Errorf("%s: %v", name, fault)
+		}
+	}
+}
+
+func TestSortAgreesWithTheLibrary(t *testing.T) {
+	source := rand.New(rand.NewPCG(1, 1))
+	for _, n := range []int{0, 1, sortedPiece, sortedPiece + 1, 5*sortedPiece + 7} {
+		values := make([]float64, n)
+		for i := range values {
+			values[i] = float64(source.IntN(1000))
+			if i%100 == 5 {
+				values[i] = math.NaN()
+			}
+		}
+		want, rows := slices.Clone(values), make([]int, n)
+		slices.Sort(want)
+		for i := range rows {
+			rows[i] = i
+		}
+		byValue := func(a, b int) int { return cmp.Compare(values[a], values[b]) }
+		wantRows := slices.Clone(rows)
+		slices.SortStableFunc(wantRows, byValue)
+		if err := SortStable(t.Context(), rows, byValue); err != nil || !slices.Equal(rows, wantRows) {
+			t.Errorf("%d rows: not in the library's order (%v)", n, err)
+		}
+		if err := Sort(t.Context(), values); err != nil || slices.CompareFunc(values, want, func(a, b float64) int { return cmp.Compare(a, b) }) != 0 {
+			t.Errorf("%d values: not in the library's order (%v)", n, err)
+		}
+	}
+	stopped, stop := context.WithCancel(t.Context())
+	stop()
+	if err := Sort(stopped, make([]float64, 3*sortedPiece)); err == nil {
+		t.Error("a stopped sort gives no error")
 	}
 }
 

@@ -69,7 +69,7 @@ func TestAReversalCanBeBuilt(t *testing.T) {
 		t.Fatal(err)
 	}
 	x, y, group := state.Table.Column("x").Numbers, state.Table.Column("y").Numbers, state.Table.Column("group").Codes
-	all, err := model.FitLine(x, y)
+	all, err := model.FitLine(context.Background(), x, y)
 	if err != nil || all.Slope < 0.8 {
 		t.Errorf("over all: %+v, %v", all, err)
 	}
@@ -80,7 +80,7 @@ func TestAReversalCanBeBuilt(t *testing.T) {
 				gx, gy = append(gx, x[i]), append(gy, y[i])
 			}
 		}
-		within, err := model.FitLine(gx, gy)
+		within, err := model.FitLine(context.Background(), gx, gy)
 		if err != nil || math.Abs(within.Slope+1.5) > 0.2 {
 			t.Errorf("group %d: %+v, %v", g, within, err)
 		}

@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"copperlark/core/formula"
+	"copperlark/core/parallel"
 	"copperlark/core/table"
 )
 
@@ -141,7 +142,7 @@ func (c *clause) sortBy() (*table.Table, Effect) {
 	for i := range rows {
 		rows[i] = i
 	}
-	slices.SortStableFunc(rows, func(i, j int) int {
+	_ = parallel.SortStable(c.ctx, rows, func(i, j int) int { // apply looks at the context
 		for _, compare := range keys {
 			if order := compare(i, j); order != 0 {
 				return order

@@ -6,8 +6,8 @@ import (
 	"errors"
 	"fmt"
 	"runtime"
-	"sync"
 
+	"copperlark/core/parallel"
 	"copperlark/core/table"
 )
 
@@ -175,7 +175,6 @@ func (b *building) cut() []*stretch {
 }
 
 func (b *building) walkAll(ctx context.Context, stretches []*stretch, tried []piece, walk int) error {
-	errs := make([]error, len(stretches))
 	total := 0
 	for _, s := range stretches {
 		s.bound = max(bytes.Count(s.text, newline), bytes.Count(s.text, []byte{'\r'}))
@@ -191,19 +190,19 @@ func (b *building) walkAll(ctx context.Context, stretches []*stretch, tried []pi
 			divide(stretches, j, t, total)
 		}
 	}
-	var wait sync.WaitGroup
+	errs := make([]error, len(stretches))
+	var walks parallel.Group
 	for i, s := range stretches {
 		progress := func(int) {}
 		if b.progress != nil && i == 0 && walk == 0 {
 			progress = func(position int) { b.progress(int64(position)*int64(len(stretches)), int64(len(b.text))) }
 		}
-		wait.Add(1)
-		go func() {
-			defer wait.Done()
+		walks.Go(func() error {
 			errs[i] = b.walkStretch(ctx, s, walk == 0, progress)
-		}()
+			return nil
+		})
 	}
-	wait.Wait()
+	_ = walks.Wait() // the errors are in their places
 	return errors.Join(errs...)
 }
 

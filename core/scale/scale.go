@@ -6,7 +6,11 @@
 // in TypeScript for a moving mouse; contract/ticks.json holds both to them.
 package scale
 
-import "math"
+import (
+	"math"
+
+	"copperlark/core/magnitude"
+)
 
 // Kind says how values become positions.
 type Kind string
@@ -30,15 +34,15 @@ type Scale struct {
 // Drawn is a value in the space that is drawn: its log10 on a log scale.
 func (s *Scale) Drawn(v float64) float64 {
 	if s.Kind == Log {
-		return math.Log10(v)
+		return magnitude.Log10(v)
 	}
 	return v
 }
 
-// Undrawn is the inverse of Drawn.
+// Undrawn is the inverse of Drawn, within what can be written.
 func (s *Scale) Undrawn(u float64) float64 {
 	if s.Kind == Log {
-		return math.Pow(10, u)
+		return min(max(math.Pow(10, u), math.SmallestNonzeroFloat64), math.MaxFloat64)
 	}
 	return u
 }
@@ -50,7 +54,7 @@ func (s *Scale) Position(v float64) float64 {
 	if s.Kind == Log && v <= 0 {
 		return math.NaN()
 	}
-	return (s.Drawn(v) - from) / (to - from)
+	return magnitude.Share(s.Drawn(v), from, to)
 }
 
 // Padded widens a domain of observed values for marks that reach out by
@@ -70,10 +74,11 @@ func Padded(kind Kind, low, high, share float64) Scale {
 		if kind == Date {
 			room = 43200
 		}
-		a, b = a-room, b+room
+		a, b = max(a-room, -math.MaxFloat64), min(b+room, math.MaxFloat64)
 	}
-	room := (b - a) * share / (1 - 2*share)
-	s.From, s.To = s.Undrawn(a-room), s.Undrawn(b+room)
+	share /= 1 - 2*share
+	from, to := s.Undrawn(magnitude.Between(a, b, -share)), s.Undrawn(magnitude.Between(a, b, 1+share))
+	s.From, s.To = max(from, -math.MaxFloat64), min(to, math.MaxFloat64)
 	return s
 }
 
@@ -99,15 +104,17 @@ func (s *Scale) Ticks(count int) []Tick {
 	return linearTicks(low, high, count)
 }
 
-// Step gives the step of 1, 2 or 5 times a power of ten that divides a span
-// into about count parts.
-func Step(span float64, count int) float64 {
-	if span <= 0 || math.IsInf(span, 0) || math.IsNaN(span) {
+// Step gives the step of 1, 2 or 5 times a power of ten that divides the way from low
+// to high into about count parts.
+func Step(low, high float64, count int) float64 {
+	rough := high/float64(count) - low/float64(count)
+	if !(rough > 0) || math.IsInf(rough, 0) {
 		return 1
 	}
-	rough := span / float64(count)
-	power := math.Floor(math.Log10(rough))
-	unit := math.Pow(10, power)
+	unit := math.Pow(10, math.Floor(math.Log10(rough)))
+	if unit == 0 { // below what has a power of ten
+		return rough
+	}
 	switch ratio := rough / unit; {
 	case ratio < math.Sqrt2: // halfway to 2 in ratio
 		return unit
@@ -120,16 +127,28 @@ func Step(span float64, count int) float64 {
 }
 
 func linearTicks(low, high float64, count int) []Tick {
-	step := Step(high-low, count)
+	step := Step(low, high, count)
 	first, last := math.Ceil(low/step-1e-9), math.Floor(high/step+1e-9)
-	if last-first > 1000 {
-		return nil
+	if !(low < high) || !(last-first <= 1000) || max(math.Abs(first), math.Abs(last)) > 1<<52 { // no room for a step between neighbours
+		return endTicks(low, high)
 	}
 	var ticks []Tick
 	decimals := stepDecimals(step)
 	for i := first; i <= last; i++ {
 		value := round(i*step, decimals)
 		ticks = append(ticks, Tick{value, Number(value, decimals)})
+	}
+	return ticks
+}
+
+// endTicks are the ends of a domain in which no steps can be told apart.
+func endTicks(low, high float64) []Tick {
+	if math.IsInf(low, 0) || math.IsInf(high, 0) || math.IsNaN(low) || math.IsNaN(high) {
+		return nil
+	}
+	ticks := []Tick{{low, Value(low, 6)}}
+	if label := Value(high, 6); label != ticks[0].Label {
+		ticks = append(ticks, Tick{high, label})
 	}
 	return ticks
 }
@@ -155,7 +174,7 @@ func stepDecimals(step float64) int {
 // room, powers of ten (or every k-th) over many decades, and the ticks of a
 // linear scale within one decade or less.
 func logTicks(low, high float64, count int) []Tick {
-	decades := math.Log10(high) - math.Log10(low)
+	decades := magnitude.Log10(high) - magnitude.Log10(low)
 	if decades < 0.7 {
 		ticks := linearTicks(low, high, count)
 		var above []Tick
@@ -184,7 +203,7 @@ func logTicks(low, high float64, count int) []Tick {
 			if power < 0 {
 				value = multiple / math.Pow(10, -power) // 3/10 is 0.3, 3*0.1 is not
 			}
-			if value >= low*(1-1e-9) && value <= high*(1+1e-9) {
+			if value >= low*(1-1e-9) && value <= high*(1+1e-9) && value <= math.MaxFloat64 {
 				ticks = append(ticks, Tick{value, Number(value, max(0, -int(power)))})
 			}
 		}

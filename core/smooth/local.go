@@ -13,6 +13,7 @@ import (
 	"gonum.org/v1/gonum/mat"
 
 	"copperlark/core/distribution"
+	"copperlark/core/magnitude"
 	"copperlark/core/model"
 )
 
@@ -51,6 +52,9 @@ func FitLocal(ctx context.Context, x, y []float64, span float64, degree int) (*L
 	n := len(x)
 	if n < 2 {
 		return nil, model.ErrTooFewRows
+	}
+	if err := magnitude.InRange(x, y); err != nil {
+		return nil, err
 	}
 	l := &Local{N: n, Degree: degree, Span: span, S: math.NaN(), DF: math.NaN(), points: gather(x, y)}
 	l.XMin, l.XMax = l.points.x[0], l.points.x[len(l.points.x)-1]

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"copperlark/core/distribution"
+	"copperlark/core/magnitude"
 	"copperlark/core/model"
 )
 
@@ -41,6 +42,9 @@ type Spline struct {
 func FitSpline(ctx context.Context, x, y []float64, lambda float64) (*Spline, error) {
 	if len(x) == 0 {
 		return nil, model.ErrTooFewDistinct
+	}
+	if err := magnitude.InRange(x, y); err != nil {
+		return nil, err
 	}
 	p := gather(x, y)
 	if len(p.x) < 3 {
@@ -85,6 +89,9 @@ func (s *Spline) chooseLambda(ctx context.Context) error {
 	a, b := high-golden*(high-low), low+golden*(high-low)
 	fa, fb := at(a), at(b)
 	for range 60 {
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
 		if fa < fb {
 			high, b, fb = b, a, fa
 			a = high - golden*(high-low)

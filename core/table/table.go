@@ -181,8 +181,18 @@ func FormatNumber(v float64) string {
 	return strconv.FormatFloat(v, 'g', -1, 64)
 }
 
-// FormatDate writes seconds since the epoch as ISO 8601 at the given grain.
+// The dates that there are: from the first second of the year 1 to the last of 9999.
+const (
+	EarliestDate = -62135596800.0
+	LatestDate   = 253402300799.0
+)
+
+// FormatDate writes seconds since the epoch as ISO 8601 at the given grain; "" for what
+// is no date.
 func FormatDate(seconds float64, grain Grain) string {
+	if !(seconds >= EarliestDate && seconds < LatestDate+1) {
+		return ""
+	}
 	whole := math.Floor(seconds)
 	moment := time.Unix(int64(whole), int64((seconds-whole)*1e9)).UTC()
 	if grain == Day {

@@ -162,7 +162,7 @@ func benchModels(r *report, x, y []float64, group []int32) {
 
 func benchDensities(r *report, x, y []float64) {
 	r.row("density on 200 points", "30 ms", median(func() {
-		d, err := density.Estimate(x, density.Silverman)
+		d, err := density.Estimate(ctx, x, density.Silverman)
 		check(err)
 		_, err = d.Grid(ctx, -5, 10, 200)
 		check(err)
@@ -172,7 +172,7 @@ func benchDensities(r *report, x, y []float64) {
 		check(err)
 	}), 0)
 	r.row("two-way density with levels", "80 ms", median(func() {
-		d, err := density.EstimateTwoWay(x, y)
+		d, err := density.EstimateTwoWay(ctx, x, y)
 		check(err)
 		_, err = d.Levels(ctx, []float64{0.5, 0.8, 0.95})
 		check(err)

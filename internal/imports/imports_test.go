@@ -2,6 +2,7 @@
 package imports
 
 import (
+	"go/ast"
 	"go/parser"
 	"go/token"
 	"io/fs"
@@ -76,4 +77,44 @@ func permitted(name string, allowed, forbidden []string) bool {
 		}
 	}
 	return false
+}
+
+// TestOnlyParallelSaysGo holds that every goroutine is started by the helper that keeps
+// its panic from ending the program, and that no context begins below a request.
+func TestOnlyParallelSaysGo(t *testing.T) {
+	files := token.NewFileSet()
+	seen := 0
+	for _, folder := range []string{"core", "files", "app", "store", "server", "cmd", "internal", "demo"} {
+		err := filepath.WalkDir(filepath.Join("..", "..", folder), func(path string, _ fs.DirEntry, err error) error {
+			if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") || strings.Contains(path, "internal/bench") {
+				return err
+			}
+			seen++
+			file, err := parser.ParseFile(files, path, nil, 0)
+			if err != nil {
+				return err
+			}
+			ast.Inspect(file, func(n ast.Node) bool {
+				switch n := n.(type) {
+				case *ast.GoStmt:
+					if !strings.Contains(path, "core/parallel/") {
+						t.Errorf("%s starts a goroutine: use core/parallel", files.Position(n.Pos()))
+					}
+				case *ast.SelectorExpr:
+					name, _ := n.X.(*ast.Ident)
+					if name != nil && name.Name == "context" && (n.Sel.Name == "Background" || n.Sel.Name == "TODO") && folder != "cmd" && folder != "internal" {
+						t.Errorf("%s begins a context: take the caller's", files.Position(n.Pos()))
+					}
+				}
+				return true
+			})
+			return nil
+		})
+		if err != nil {
+			t.Error(err)
+		}
+	}
+	if seen < 100 {
+		t.Errorf("only %d files", seen)
+	}
 }

@@ -9,12 +9,18 @@ const MONTH = 30.44 * DAY
 /** [whole months, seconds] */
 const STEPS: [number, number][] = [
   ...[1, 5, 15, 30, MINUTE, 5 * MINUTE, 15 * MINUTE, 30 * MINUTE, HOUR, 3 * HOUR, 6 * HOUR, 12 * HOUR, DAY, 2 * DAY, 7 * DAY, 14 * DAY].map((s): [number, number] => [0, s]),
-  ...[1, 3, 6, 12, 24, 60, 120, 300, 600, 1200].map((m): [number, number] => [m, m * MONTH]),
+  ...[1, 3, 6, 12, 24, 60, 120, 300, 600, 1200, 2400, 6000, 12000, 24000].map((m): [number, number] => [m, m * MONTH]),
 ]
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 
+/** The first second of the year 1, the last of 9999. */
+const EARLIEST = -62135596800
+const LATEST = 253402300799
+
 export function dateTicks(low: number, high: number, count: number): Tick[] {
+  low = Math.max(low, EARLIEST)
+  high = Math.min(high, LATEST)
   const rough = (high - low) / count
   if (rough < 0.5) return linearTicks(low, high, count)
   const chosen = STEPS.findIndex(([, seconds], i) => seconds >= rough * 0.999 || (i + 1 < STEPS.length && Math.sqrt(seconds * STEPS[i + 1][1]) > rough))
@@ -64,7 +70,7 @@ function dateLabel(moment: Date, previous: Date | null, months: number, seconds:
   const month = MONTHS[moment.getUTCMonth()]
   const day = `${moment.getUTCDate()} ${month}`
   const clock = `${two(moment.getUTCHours())}:${two(moment.getUTCMinutes())}`
-  if (months >= 12) return String(year)
+  if (months >= 12) return String(year).padStart(4, '0')
   if (months > 0) return newYear ? `${month} ${year}` : month
   if (seconds >= DAY) return newYear ? `${day} ${year}` : day
   if (newDay) return `${day} ${clock}`

@@ -3,7 +3,7 @@
  * holds both to the same ticks.
  */
 import { dateTicks } from './date'
-import { formatNumber } from './format'
+import { formatNumber, formatValue } from './format'
 
 export type ScaleKind = 'linear' | 'log' | 'date' | 'groups'
 
@@ -22,19 +22,29 @@ export interface Tick {
 /** A value in the space that is drawn: its log10 on a log scale. */
 export const drawn = (s: Scale, v: number) => (s.kind === 'log' ? Math.log10(v) : v)
 
-/** The inverse of drawn. */
-export const undrawn = (s: Scale, u: number) => (s.kind === 'log' ? 10 ** u : u)
+/** The inverse of drawn, within what can be written. */
+export const undrawn = (s: Scale, u: number) => (s.kind === 'log' ? Math.min(Math.max(10 ** u, Number.MIN_VALUE), Number.MAX_VALUE) : u)
+
+/** How far v lies on the way from low to high, also where the distance is beyond a number. The twin of core/magnitude. */
+function share(v: number, low: number, high: number): number {
+  if (Number.isFinite(high - low) && Number.isFinite(v - low)) return (v - low) / (high - low)
+  return (v / 4 - low / 4) / (high / 4 - low / 4)
+}
+
+/** The point at a share of the way from low to high. */
+function between(low: number, high: number, share: number): number {
+  return Number.isFinite(high - low) ? low + share * (high - low) : low * (1 - share) + high * share
+}
 
 /** Where a value stands: 0 at from, 1 at to. */
 export function position(s: Scale, v: number): number {
-  const from = drawn(s, s.from)
-  return (drawn(s, v) - from) / (drawn(s, s.to) - from)
+  return share(drawn(s, v), drawn(s, s.from), drawn(s, s.to))
 }
 
 /** The value at a position. */
 export function valueAt(s: Scale, p: number): number {
   const from = drawn(s, s.from)
-  return undrawn(s, from + p * (drawn(s, s.to) - from))
+  return undrawn(s, between(from, drawn(s, s.to), p))
 }
 
 /** The same scale over a part of its positions. */
@@ -53,11 +63,12 @@ export function ticks(s: Scale, count: number): Tick[] {
   return linearTicks(low, high, count)
 }
 
-/** The step of 1, 2 or 5 times a power of ten that divides a span into about count parts. */
-export function step(span: number, count: number): number {
-  if (!(span > 0) || !Number.isFinite(span)) return 1
-  const rough = span / count
+/** The step of 1, 2 or 5 times a power of ten that divides the way from low to high into about count parts. */
+export function step(low: number, high: number, count: number): number {
+  const rough = high / count - low / count
+  if (!(rough > 0) || !Number.isFinite(rough)) return 1
   const unit = 10 ** Math.floor(Math.log10(rough))
+  if (unit === 0) return rough
   const ratio = rough / unit
   if (ratio < Math.SQRT2) return unit
   if (ratio < Math.sqrt(10)) return 2 * unit
@@ -66,10 +77,10 @@ export function step(span: number, count: number): number {
 }
 
 export function linearTicks(low: number, high: number, count: number): Tick[] {
-  const by = step(high - low, count)
+  const by = step(low, high, count)
   const first = Math.ceil(low / by - 1e-9)
   const last = Math.floor(high / by + 1e-9)
-  if (last - first > 1000) return []
+  if (!(low < high) || !(last - first <= 1000) || Math.max(Math.abs(first), Math.abs(last)) > 2 ** 52) return endTicks(low, high)
   const decimals = stepDecimals(by)
   const found: Tick[] = []
   for (let i = first; i <= last; i++) {
@@ -77,6 +88,13 @@ export function linearTicks(low: number, high: number, count: number): Tick[] {
     found.push({ value, label: formatNumber(value, decimals) })
   }
   return found
+}
+
+/** The ends of a domain in which no steps can be told apart. */
+function endTicks(low: number, high: number): Tick[] {
+  if (!Number.isFinite(low) || !Number.isFinite(high)) return []
+  const ends = [low, high].map((value) => ({ value, label: formatValue(value, 6) }))
+  return ends[0].label === ends[1].label ? ends.slice(0, 1) : ends
 }
 
 function round(v: number, decimals: number): number {
@@ -102,7 +120,7 @@ function logTicks(low: number, high: number, count: number): Tick[] {
   for (let power = Math.ceil(first / stride) * stride; power <= last; power += stride) {
     for (const multiple of multiples) {
       const value = power < 0 ? multiple / 10 ** -power : multiple * 10 ** power
-      if (value >= low * (1 - 1e-9) && value <= high * (1 + 1e-9)) found.push({ value, label: formatNumber(value, Math.max(0, -power)) })
+      if (value >= low * (1 - 1e-9) && value <= high * (1 + 1e-9) && value <= Number.MAX_VALUE) found.push({ value, label: formatNumber(value, Math.max(0, -power)) })
     }
   }
   return found

@@ -1,0 +1,472 @@
+// Package extremes holds every exported function of core that takes columns to values at
+// the ends of what a float64 can hold: none panics, and each ends soon after its context.
+package extremes
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"io/fs"
+	"math"
+	"math/rand/v2"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"copperlark/core/chart"
+	"copperlark/core/confound"
+	"copperlark/core/density"
+	"copperlark/core/describe"
+	"copperlark/core/figure"
+	"copperlark/core/formula"
+	"copperlark/core/magnitude"
+	"copperlark/core/model"
+	"copperlark/core/parallel"
+	"copperlark/core/prepare"
+	"copperlark/core/reader"
+	"copperlark/core/reading"
+	"copperlark/core/sentence"
+	"copperlark/core/smooth"
+	"copperlark/core/table"
+	"copperlark/core/text"
+)
+
+// columns are what every function is given: three columns of numbers, one of groups, and
+// the table of them.
+type columns struct {
+	x, y, z []float64
+	group   []int32
+	table   *table.Table
+}
+
+const groups = 3
+
+func columnsOf(x, y, z []float64) columns {
+	c := columns{x: x, y: y, z: z, group: make([]int32, len(x))}
+	for i := range c.group {
+		c.group[i] = int32(i % groups)
+	}
+	c.table, _ = table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), table.NewNumbers("z", z),
+		&table.Column{Name: "g", Kind: table.Category, Codes: c.group, Levels: []string{"a", "b", "c"}},
+		&table.Column{Name: "when", Kind: table.Date, Grain: table.Second, Numbers: x},
+		&table.Column{Name: "said", Kind: table.Text, Codes: c.group, Levels: []string{"a", "b", "c"}})
+	return c
+}
+
+// finite leaves out rows with NaN, for functions that take complete pairs.
+func (c columns) finite() columns {
+	var x, y, z []float64
+	for i := range c.x {
+		if !math.IsNaN(c.x[i]) && !math.IsNaN(c.y[i]) && !math.IsNaN(c.z[i]) {
+			x, y, z = append(x, c.x[i]), append(y, c.y[i]), append(z, c.z[i])
+		}
+	}
+	return columnsOf(x, y, z)
+}
+
+// built draws a document and writes all that is made of it.
+func built(ctx context.Context, c columns, d *chart.Document) error {
+	f, problems, err := figure.Build(ctx, d, c.table, figure.Options{Metrics: text.Hanken()})
+	if err != nil || problems != nil {
+		return err
+	}
+	var out strings.Builder
+	if err := f.Encode(&out, map[string]any{"reading": reading.Of(f), "spoken": sentence.Spoken(d, c.table), "change": sentence.Change(nil, d, c.table)}); err != nil {
+		panic(fmt.Sprintf("%+v cannot be written: %v", d, err))
+	}
+	if len(c.x) > 1000 { // as JSON only ever in small
+		return nil
+	}
+	if _, err := json.Marshal(f); err != nil {
+		panic(fmt.Sprintf("%+v cannot be written as JSON: %v", d, err))
+	}
+	return nil
+}
+
+// functions names every function once; a new one must be added here.
+var functions = map[string]func(ctx context.Context, c columns) error{
+	"model.FitLine": func(ctx context.Context, c columns) error {
+		l, err := model.FitLine(ctx, c.x, c.y)
+		if err == nil {
+			l.Band(0.95)
+			l.PSlope()
+		}
+		return err
+	},
+	"model.FitLines": func(ctx context.Context, c columns) error {
+		_, errs := model.FitLines(ctx, c.x, c.y, c.group, groups)
+		return errs[0]
+	},
+	"model.FitLineThroughOrigin": func(_ context.Context, c columns) error {
+		_, err := model.FitLineThroughOrigin(c.x, c.y)
+		return err
+	},
+	"model.FitLineWithoutOutliers": func(ctx context.Context, c columns) error {
+		_, _, _, err := model.FitLineWithoutOutliers(ctx, c.x, c.y)
+		return err
+	},
+	"model.InfluenceOn": func(ctx context.Context, c columns) error {
+		if l, err := model.FitLine(ctx, c.x, c.y); err == nil {
+			model.InfluenceOn(l, c.x, c.y).Outliers()
+		}
+		return nil
+	},
+	"model.FitPolynomial": func(ctx context.Context, c columns) error {
+		p, err := model.FitPolynomial(ctx, c.x, c.y, 3)
+		if err == nil {
+			p.Band(0.95)
+		}
+		return err
+	},
+	"model.FitMultiple": func(_ context.Context, c columns) error {
+		rows := make([][]float64, len(c.x))
+		for i := range rows {
+			rows[i] = []float64{c.x[i], c.z[i]}
+		}
+		_, err := model.FitMultiple(rows, c.y)
+		return err
+	},
+	"model.FitRobustLine": func(ctx context.Context, c columns) error {
+		_, err := model.FitRobustLine(ctx, c.x, c.y, 1)
+		return err
+	},
+	"model.Complete": func(_ context.Context, c columns) error { model.Complete(c.x, c.y); return nil },
+	"model.Logged":   func(_ context.Context, c columns) error { model.Logged(c.x, c.y, true, true); return nil },
+	"smooth.FitSpline": func(ctx context.Context, c columns) error {
+		s, err := smooth.FitSpline(ctx, c.x, c.y, 0)
+		if err == nil {
+			s.Band(0.95)(s.At(s.XMin))
+		}
+		return err
+	},
+	"smooth.FitLocal": func(ctx context.Context, c columns) error {
+		l, err := smooth.FitLocal(ctx, c.x, c.y, 0.5, 1)
+		if err == nil {
+			l.Band(0.95)(l.XMin)
+		}
+		return err
+	},
+	"density.Bin": func(_ context.Context, c columns) error {
+		_, err := density.Bin(c.x, density.FreedmanDiaconis)
+		return err
+	},
+	"density.Estimate": func(ctx context.Context, c columns) error {
+		d, err := density.Estimate(ctx, c.x, density.Silverman)
+		if err != nil {
+			return err
+		}
+		if _, err := d.Grid(ctx, -1, 1, 20); err != nil {
+			return err
+		}
+		if len(c.x) < 1000 {
+			_, err = d.Level(ctx, 0.5)
+		}
+		return err
+	},
+	"density.EstimateTwoWay": func(ctx context.Context, c columns) error {
+		d, err := density.EstimateTwoWay(ctx, c.x, c.y)
+		if err == nil {
+			_, err = d.Levels(ctx, []float64{0.5})
+		}
+		return err
+	},
+	"density.Count": func(ctx context.Context, c columns) error {
+		_, err := density.Lattice{StepX: 0.5, StepY: 0.5}.Count(ctx, c.x, c.y)
+		return err
+	},
+	"describe.Summarise":      func(_ context.Context, c columns) error { describe.Summarise(c.x); return nil },
+	"describe.Present":        func(_ context.Context, c columns) error { describe.Present(c.x); return nil },
+	"describe.Quantile":       func(_ context.Context, c columns) error { describe.Quantile(c.x, 0.3); return nil },
+	"describe.Spread":         func(ctx context.Context, c columns) error { describe.Spread(ctx, c.x); return nil },
+	"describe.Moments":        func(ctx context.Context, c columns) error { describe.Moments(ctx, c.x); return nil },
+	"describe.Quantiles":      func(_ context.Context, c columns) error { describe.Quantiles(c.x, 0.25, 0.5); return nil },
+	"describe.TukeyBox":       func(_ context.Context, c columns) error { _, err := describe.TukeyBox(c.x); return err },
+	"describe.IntervalOfMean": func(_ context.Context, c columns) error { _, err := describe.IntervalOfMean(c.x, 0.95); return err },
+	"describe.Correlate":      func(_ context.Context, c columns) error { _, err := describe.Correlate(c.x, c.y); return err },
+	"describe.PearsonOf":      func(_ context.Context, c columns) error { _, err := describe.PearsonOf(c.x, c.y); return err },
+	"describe.PearsonMatrix": func(ctx context.Context, c columns) error {
+		_, err := describe.PearsonMatrix(ctx, [][]float64{c.x, c.y, c.z})
+		return err
+	},
+	"describe.Ranks":      func(_ context.Context, c columns) error { describe.Ranks(c.x); return nil },
+	"describe.EtaSquared": func(_ context.Context, c columns) error { describe.EtaSquared(c.group, groups, c.x); return nil },
+	"describe.CramersV": func(_ context.Context, c columns) error {
+		describe.CramersV(c.group, groups, c.group, groups)
+		return nil
+	},
+	"describe.Picture": func(_ context.Context, c columns) error { return written(describe.Picture(c.table.Column("x"), 16)) },
+	"describe.Gaps":    func(_ context.Context, c columns) error { return written(describe.Gaps(c.table.Column("x"), 28)) },
+	"describe.GoesWith": func(_ context.Context, c columns) error {
+		describe.GoesWith(c.table.Column("x"), c.table.Column("y"))
+		return nil
+	},
+	"confound.Adjust": func(ctx context.Context, c columns) error { _, err := confound.Adjust(ctx, c.x, c.y, c.z); return err },
+	"confound.TakeOutGroups": func(_ context.Context, c columns) error {
+		confound.TakeOutGroups(c.x, c.y, c.group, groups)
+		return nil
+	},
+	"confound.TakeOutNumber": func(ctx context.Context, c columns) error {
+		_, _, err := confound.TakeOutNumber(ctx, c.x, c.y, c.z)
+		return err
+	},
+	"confound.Standardise": func(_ context.Context, c columns) error {
+		confound.Standardise(c.group, groups, c.y, c.group, groups)
+		return nil
+	},
+	"confound.Compare": func(ctx context.Context, c columns) error {
+		_, err := confound.Compare(ctx, c.x, c.y, c.group, groups)
+		return err
+	},
+	"confound.CompareLines": func(ctx context.Context, c columns) error {
+		all, errs := model.FitLines(ctx, c.x, c.y, nil, 1)
+		lines, problems := model.FitLines(ctx, c.x, c.y, c.group, groups)
+		if errs[0] == nil {
+			confound.CompareLines(c.x, c.y, c.group, all[0], lines, problems)
+		}
+		return nil
+	},
+	"confound.Rank": func(ctx context.Context, c columns) error {
+		rows := make([]uint32, len(c.x))
+		for i := range rows {
+			rows[i] = uint32(i)
+		}
+		_, err := confound.Rank(ctx, c.x, c.y, rows, []*table.Column{c.table.Column("z"), c.table.Column("g")}, nil)
+		return err
+	},
+	"figure.Relate": func(ctx context.Context, c columns) error {
+		_, _, _, err := figure.Relate(ctx, &chart.Document{Version: 1, X: "x", Y: "y", LogX: true}, c.table)
+		return err
+	},
+	"figure.Build": func(ctx context.Context, c columns) error {
+		for _, d := range documents() {
+			if err := built(ctx, c, d); err != nil {
+				return err
+			}
+		}
+		return nil
+	},
+	"figure.NewArray":      func(_ context.Context, c columns) error { return written(figure.NewArray(c.x[:min(len(c.x), 1000)])) },
+	"figure.HeadingColumn": func(_ context.Context, c columns) error { figure.HeadingColumn(c.table); return nil },
+	"chart.Check":          func(_ context.Context, c columns) error { chart.Check(documents()[0], c.table); return nil },
+	"sentence.Spoken":      func(_ context.Context, c columns) error { sentence.Spoken(documents()[1], c.table); return nil },
+	"sentence.Change":      func(_ context.Context, c columns) error { sentence.Change(nil, documents()[1], c.table); return nil },
+	"formula.Column": func(ctx context.Context, c columns) error {
+		for _, expression := range []string{"x * 1e308 + y / z", "power(x, 3) - ln(y)", "when + x", "date_trunc('month', when)", "extract(year from when)", "cast(x as text) || 'a'",
+			"add_months(when, 5)", "add_business_days(when, 5)", "round(x, 3)", "running_sum(x)", "mod(x, y)", "case when x > y then x end", "cast(x as date)"} {
+			f, err := formula.Parse(expression)
+			if err != nil {
+				continue
+			}
+			column, _, err := f.Column(ctx, c.table, "new", 1)
+			if err != nil {
+				continue
+			}
+			for i := range column.Len() {
+				column.Value(i)
+				if !column.Kind.Coded() && math.IsInf(column.Numbers[i], 0) && !slices.ContainsFunc(c.x, func(v float64) bool { return math.IsInf(v, 0) }) {
+					panic(expression + " gives an infinite value")
+				}
+			}
+		}
+		return ctx.Err()
+	},
+	"formula.Rows": func(ctx context.Context, c columns) error {
+		f, err := formula.Parse("x > y * 1e308")
+		if err == nil {
+			_, err = f.Rows(ctx, c.table, 1)
+		}
+		return err
+	},
+	"prepare.Begin": func(_ context.Context, c columns) error { prepare.Begin(c.table); return nil },
+	"prepare.Run": func(ctx context.Context, c columns) error {
+		for _, example := range append(prepare.Examples(), [2]string{"", "sort by x, y descending"}, [2]string{"", "for each g: m = mean(x), s = sum(x), d = stddev(x), q = quantile(x, 0.4)"},
+			[2]string{"", "keep top 2 g by sum(x), rest as 'o'"}, [2]string{"", "stack x to z into n, v"}, [2]string{"", "read x as category"}, [2]string{"", "read when as number"}) {
+			_, _ = prepare.Run(ctx, c.table, []prepare.Clause{{Text: example[1]}}, prepare.Environment{MaxRows: 10_000_000})
+		}
+		return ctx.Err()
+	},
+	"reader.Kept": func(_ context.Context, c columns) error {
+		_, err := reader.Kept(c.table.Columns(), []string{"x"})
+		return err
+	},
+	"reader.SettleNumbers": func(_ context.Context, c columns) error {
+		reader.SettleNumbers(table.NewNumbers("x", slices.Clone(c.x)))
+		return nil
+	},
+	"reader.SettleTexts": func(_ context.Context, c columns) error {
+		reader.SettleTexts(&table.Column{Name: "g", Kind: table.Text, Codes: slices.Clone(c.group), Levels: []string{"a", "b", "c"}})
+		return nil
+	},
+	"table.New":         func(_ context.Context, c columns) error { _, err := table.New(c.table.Columns()...); return err },
+	"table.NewNumbers":  func(_ context.Context, c columns) error { table.NewNumbers("x", c.x); return nil },
+	"magnitude.InRange": func(_ context.Context, c columns) error { return magnitude.InRange(c.x) },
+	"magnitude.Most":    func(_ context.Context, c columns) error { magnitude.Most(c.x); return nil },
+	"magnitude.Scaled":  func(_ context.Context, c columns) error { magnitude.Scaled(c.x); return nil },
+	"parallel.Sort":     func(ctx context.Context, c columns) error { return parallel.Sort(ctx, slices.Clone(c.x)) },
+	"parallel.SortStable": func(ctx context.Context, c columns) error {
+		return parallel.SortStable(ctx, slices.Clone(c.group), func(a, b int32) int { return int(a - b) })
+	},
+}
+
+func written(value any) error {
+	if _, err := json.Marshal(value); err != nil {
+		panic(err)
+	}
+	return nil
+}
+
+func documents() []*chart.Document {
+	band := &chart.Band{Kind: chart.Confidence, Level: 95}
+	list := []*chart.Document{{X: "x", Y: "y"}, {X: "x", Y: "y", LogX: true, LogY: true, Size: "z", Colour: "z", Shape: "g"}, {X: "when", Y: "x", Colour: "when"}, {X: "g", Y: "y", Colour: "g"},
+		{X: "x", Y: "y", XAxis: chart.Axis{Limits: &chart.Limits{From: -math.MaxFloat64, To: math.MaxFloat64}}}}
+	for _, kind := range []chart.FitKind{chart.FitLine, chart.FitCurve, chart.FitLocal, chart.FitSpline, chart.FitRobust} {
+		fit := chart.Fit{Kind: kind, Each: "g", Overall: true, Band: band}
+		if kind == chart.FitCurve {
+			fit.Degree = 3
+		}
+		list = append(list, &chart.Document{X: "x", Y: "y", Fits: []chart.Fit{fit}}, &chart.Document{X: "x", Y: "z", LogX: true, Fits: []chart.Fit{fit}})
+	}
+	for _, d := range list {
+		d.Version = chart.Version
+	}
+	return list
+}
+
+// taken are the parameter types that make a function one of these.
+var taken = []string{"[]float64", "[][]float64", "...[]float64", "*table.Column", "[]*table.Column", "*table.Table", "...*Column", "[]T"}
+
+// TestEveryFunctionThatTakesColumnsIsHere reads core and compares it with the list.
+func TestEveryFunctionThatTakesColumnsIsHere(t *testing.T) {
+	found := 0
+	files := token.NewFileSet()
+	err := filepath.WalkDir(filepath.Join("..", "..", "core"), func(path string, entry fs.DirEntry, err error) error {
+		if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
+			return err
+		}
+		file, err := parser.ParseFile(files, path, nil, 0)
+		if err != nil {
+			return err
+		}
+		for _, declaration := range file.Decls {
+			f, ok := declaration.(*ast.FuncDecl)
+			if !ok || !f.Name.IsExported() || f.Recv != nil && f.Name.Name != "Count" {
+				continue
+			}
+			for _, field := range f.Type.Params.List {
+				if slices.Contains(taken, typeText(field.Type)) {
+					found++
+					if name := file.Name.Name + "." + f.Name.Name; functions[name] == nil {
+						t.Errorf("%s takes columns and is not held to extreme values", name)
+					}
+					break
+				}
+			}
+		}
+		return nil
+	})
+	if err != nil || found < 40 {
+		t.Errorf("%d functions found: %v", found, err)
+	}
+}
+
+func typeText(e ast.Expr) string {
+	switch e := e.(type) {
+	case *ast.Ident:
+		return e.Name
+	case *ast.SelectorExpr:
+		return typeText(e.X) + "." + e.Sel.Name
+	case *ast.StarExpr:
+		return "*" + typeText(e.X)
+	case *ast.ArrayType:
+		return "[]" + typeText(e.Elt)
+	case *ast.Ellipsis:
+		return "..." + typeText(e.Elt)
+	}
+	return ""
+}
+
+var extremes = []float64{math.MaxFloat64, -math.MaxFloat64, 1e308, -1e308, math.SmallestNonzeroFloat64, -math.SmallestNonzeroFloat64, 2e-308, math.Inf(1), math.Inf(-1),
+	math.NaN(), math.Copysign(0, -1), 0, 1, -1, 2, 1e-9, 1e12, 1e150, 1e-150, 1e15, 3}
+
+// TestExtremeValuesPanicNowhere gives each function columns drawn from the extremes.
+func TestExtremeValuesPanicNowhere(t *testing.T) {
+	source := rand.New(rand.NewPCG(8, 1))
+	cases := map[string]columns{"none": columnsOf(nil, nil, nil), "all missing": columnsOf([]float64{math.NaN(), math.NaN()}, []float64{1, 2}, []float64{1, 2}),
+		"file of two": columnsOf([]float64{1e308, -1e308}, []float64{1, 2}, []float64{-1e308, 1e308})}
+	for _, v := range extremes {
+		cases[fmt.Sprintf("one row of %g", v)] = columnsOf([]float64{v}, []float64{v}, []float64{v})
+		same := slices.Repeat([]float64{v}, 12)
+		cases[fmt.Sprintf("rows of %g", v)] = columnsOf(same, same, same)
+	}
+	for round := range 60 {
+		n := 2 + source.IntN(40)
+		draw := func() []float64 {
+			few := extremes
+			if round%2 == 0 { // two values often meet
+				few = []float64{extremes[source.IntN(len(extremes))], extremes[source.IntN(len(extremes))], float64(round)}
+			}
+			values := make([]float64, n)
+			for i := range values {
+				values[i] = few[source.IntN(len(few))]
+			}
+			return values
+		}
+		cases[fmt.Sprintf("draw %d", round)] = columnsOf(draw(), draw(), draw())
+	}
+	for name, c := range cases {
+		for function, call := range functions {
+			given := c
+			if strings.HasPrefix(function, "model.Fit") || strings.HasPrefix(function, "smooth.") || strings.HasPrefix(function, "confound.") || function == "model.InfluenceOn" {
+				given = c.finite()
+			}
+			func() {
+				defer func() {
+					if fault := recover(); fault != nil {
+						t.Errorf("%s of %s: %v\nx %v\ny %v\nz %v", function, name, fault, given.x, given.y, given.z)
+					}
+				}()
+				_ = call(t.Context(), given)
+			}()
+		}
+	}
+}
+
+// TestWorkEndsWithItsContext begins each function on many rows and takes its context
+// away. What is shorter than the patience anyway passes.
+func TestWorkEndsWithItsContext(t *testing.T) {
+	const rows = 1_000_000
+	patience := time.Second // a stopped request ends within a tenth of that; machines are shared
+	source := rand.New(rand.NewPCG(9, 1))
+	x, y, z := make([]float64, rows), make([]float64, rows), make([]float64, rows)
+	for i := range x {
+		x[i], z[i] = source.NormFloat64(), source.NormFloat64()
+		y[i] = x[i] + source.NormFloat64()
+	}
+	c := columnsOf(x, y, z)
+	for function, call := range functions {
+		if function == "describe.Correlate" { // bounded by its callers to samples
+			continue
+		}
+		ctx, stop := context.WithCancel(t.Context())
+		ended := make(chan struct{})
+		go func() { _ = call(ctx, c); close(ended) }()
+		select {
+		case <-ended:
+		case <-time.After(100 * time.Millisecond):
+			stop()
+			begun := time.Now()
+			<-ended
+			if took := time.Since(begun); took > patience {
+				t.Errorf("%s goes on for %v after its context", function, took)
+			} else if took > 100*time.Millisecond {
+				t.Logf("%s: %v", function, took)
+			}
+		}
+		stop()
+	}
+}
