@@ -1,7 +1,10 @@
 package app
 
 import (
+	"context"
+	"fmt"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -18,16 +21,65 @@ func TestPasswords(t *testing.T) {
 	}
 }
 
+// TestGuessingIsSlowedDown holds that tries are counted before they are looked at, that
+// guesses wait longer and longer, and that somebody else's guesses keep the owner waiting
+// only a little.
 func TestGuessingIsSlowedDown(t *testing.T) {
-	tries, now := &signInTries{failed: map[string][]time.Time{}}, time.Date(2029, 1, 1, 0, 0, 0, 0, time.UTC)
-	for range 5 {
-		if !tries.allowed("a", now) {
-			t.Fatal("refused too early")
+	now := time.Date(2029, 1, 1, 0, 0, 0, 0, time.UTC)
+	s := newSignIns(1, func() time.Time { return now })
+	var waits []time.Duration
+	refused := 0
+	for range 12 { // one guesser, all at once
+		wait, _, err := s.count("anwen", "6.6.6.6")
+		if err != nil {
+			refused++
+			continue
 		}
-		tries.note("a", now)
+		waits = append(waits, wait)
 	}
-	if tries.allowed("a", now.Add(30*time.Second)) || !tries.allowed("b", now) || !tries.allowed("a", now.Add(61*time.Second)) {
-		t.Error("guessing is judged wrongly")
+	if len(waits) < 7 || waits[4] != 0 || waits[5] < time.Second || waits[6] < 3*time.Second || refused == 0 {
+		t.Errorf("the guesser waits %v, and is refused %d times", waits, refused)
+	}
+	if wait, _, err := s.count("anwen", "1.2.3.4"); err != nil || wait > longestAccount {
+		t.Errorf("the owner waits %v (%v)", wait, err)
+	}
+	s.right("anwen", "1.2.3.4")
+	if wait, _, err := s.count("anwen", "1.2.3.4"); err != nil || wait != 0 {
+		t.Errorf("after the right password: %v, %v", wait, err)
+	}
+	now = now.Add(forgetTries)
+	if wait, _, err := s.count("anwen", "6.6.6.6"); err != nil || wait != 0 {
+		t.Errorf("after a while: %v, %v", wait, err)
+	}
+}
+
+// TestPasswordsAreCheckedAFewAtOnce holds the places, and that whoever goes away frees theirs.
+func TestPasswordsAreCheckedAFewAtOnce(t *testing.T) {
+	s := newSignIns(2, time.Now)
+	s.pause = func(context.Context, time.Duration) error { return nil }
+	var mutex sync.Mutex
+	var all sync.WaitGroup
+	checking, most := 0, 0
+	for i := range 40 {
+		all.Go(func() {
+			if _, _, err := s.count(fmt.Sprint(i), fmt.Sprint(i)); err != nil {
+				t.Error(err)
+			}
+			_ = s.turn(t.Context(), 0, func() {
+				mutex.Lock()
+				checking++
+				most = max(most, checking)
+				mutex.Unlock()
+				time.Sleep(time.Millisecond)
+				mutex.Lock()
+				checking--
+				mutex.Unlock()
+			})
+		})
+	}
+	all.Wait()
+	if most > 2 || s.queued != 0 {
+		t.Errorf("%d were checked at once; %d are queued after all", most, s.queued)
 	}
 }
 
@@ -79,31 +131,5 @@ func TestTheFirstLook(t *testing.T) {
 		if d := firstLook(data); d.X != test.x || d.Y != test.y {
 			t.Errorf("of %v the first look is %s against %s", data.Names(), d.Y, d.X)
 		}
-	}
-}
-
-// TestTheCacheForgetsWhatWasUsedLeast fills it beyond its limit.
-func TestTheCacheForgetsWhatWasUsedLeast(t *testing.T) {
-	make100 := func() *table.Table {
-		data, _ := table.New(table.NewNumbers("x", make([]float64, 100)))
-		return data
-	}
-	c := &tableCache{limit: 2000, entries: map[int64]*cachedTable{}}
-	for id := range int64(3) {
-		c.put(id+1, &cachedTable{table: make100(), spaceID: 1, dataset: Dataset{ID: id + 1}})
-		c.get(1, 1)
-	}
-	if _, ok := c.get(1, 1); !ok {
-		t.Error("what was used last is gone")
-	}
-	if _, ok := c.get(1, 2); ok || c.size > c.limit {
-		t.Errorf("what was used least is still there; %d bytes", c.size)
-	}
-	if _, ok := c.get(2, 1); ok {
-		t.Error("another space sees a cached table")
-	}
-	c.drop(1)
-	if _, ok := c.get(1, 1); ok {
-		t.Error("a dropped dataset is still there")
 	}
 }

@@ -3,6 +3,7 @@ package app
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"strings"
 
 	"copperlark/core/chart"
@@ -33,12 +34,24 @@ func (p *Picture) Encode() ([]byte, error) {
 
 // Draw states a chart as a document or, when typed is not empty, as a typed
 // sentence, and draws it. before is what words are told against; it may be nil.
-func (a *App) Draw(ctx context.Context, spaceID, versionID int64, document *chart.Document, typed string, before *chart.Document, width, height float64) (*Picture, error) {
-	t, _, err := a.Spelled(ctx, spaceID, versionID)
-	if err != nil {
-		return nil, err
+func (a *App) Draw(ctx context.Context, spaceID, versionID int64, document *chart.Document, typed string, before *chart.Document, width, height float64) (picture *Picture, err error) {
+	err = a.on(ctx, spaceID, versionID, "a figure", weightOf(document, typed), func(ctx context.Context, t *table.Table, d Dataset) error {
+		if t, err = a.spelled(ctx, t, d); err == nil {
+			picture, err = DrawTable(ctx, t, document, typed, before, figure.Options{Width: width, Height: height, Metrics: a.metrics})
+		}
+		return err
+	})
+	return picture, err
+}
+
+// weightOf is what drawing a document weighs a row. Of a typed sentence the fits are
+// counted by their word.
+func weightOf(document *chart.Document, typed string) int64 {
+	fits := strings.Count(typed, "fit ")
+	if document != nil && typed == "" {
+		fits = len(document.Fits)
 	}
-	return DrawTable(ctx, t, document, typed, before, figure.Options{Width: width, Height: height, Metrics: a.metrics})
+	return weighFigure + weighFit*int64(min(fits, chart.MaxFits))
 }
 
 // DrawTable is Draw for a table at hand.
@@ -68,18 +81,24 @@ func DrawTable(ctx context.Context, t *table.Table, document *chart.Document, ty
 // FirstLook is the sentence that a chart of a dataset begins with: the two
 // columns of numbers that go together most, the one with the wider spread along
 // x. A table with fewer than two columns of numbers gives what it has.
-func (a *App) FirstLook(ctx context.Context, spaceID, versionID int64) (*chart.Document, error) {
-	t, _, err := a.Spelled(ctx, spaceID, versionID)
+func (a *App) FirstLook(ctx context.Context, spaceID, versionID int64) (document *chart.Document, err error) {
+	err = a.on(ctx, spaceID, versionID, "a first look", weighFigure, func(ctx context.Context, t *table.Table, d Dataset) error {
+		if t, err = a.spelled(ctx, t, d); err == nil {
+			document = firstLook(t)
+		}
+		return err
+	})
+	return document, err
+}
+
+// dressed gives a table as charts show it, when a document fits it.
+func (a *App) dressed(ctx context.Context, t *table.Table, d Dataset, document *chart.Document) (*table.Table, error) {
+	t, err := a.spelled(ctx, t, d)
 	if err != nil {
 		return nil, err
 	}
-	return firstLook(t), nil
-}
-
-func (a *App) checked(ctx context.Context, spaceID, versionID int64, document *chart.Document) (*table.Table, error) {
-	t, _, err := a.Spelled(ctx, spaceID, versionID)
-	if err != nil {
-		return nil, err
+	if document == nil {
+		return nil, &Invalid{Message: "the chart says nothing to plot", Advice: "say which column to plot against which"}
 	}
 	document.Version = chart.Version
 	if problems := chart.Check(document, t); problems != nil {
@@ -88,8 +107,20 @@ func (a *App) checked(ctx context.Context, spaceID, versionID int64, document *c
 	return t, nil
 }
 
+// checked is dressed for a version of a space.
+func (a *App) checked(ctx context.Context, spaceID, versionID int64, document *chart.Document) (t *table.Table, err error) {
+	err = a.on(ctx, spaceID, versionID, "a chart", 0, func(ctx context.Context, of *table.Table, d Dataset) error {
+		t, err = a.dressed(ctx, of, d, document)
+		return err
+	})
+	return t, err
+}
+
 // AddChart keeps a new chart with its first step.
 func (a *App) AddChart(ctx context.Context, person Person, versionID int64, name string, document *chart.Document) (Chart, error) {
+	if err := a.roomFor(ctx, person.SpaceID, 0, 0); err != nil {
+		return Chart{}, err
+	}
 	t, err := a.checked(ctx, person.SpaceID, versionID, document)
 	if err != nil {
 		return Chart{}, err
@@ -110,29 +141,18 @@ func defaultName(d *chart.Document, t *table.Table) string {
 // AddStep keeps a change of a chart: a step after the given one. Whoever goes on
 // from an earlier step branches the trail.
 func (a *App) AddStep(ctx context.Context, person Person, chartID, parentID int64, document *chart.Document) (Step, error) {
-	kept, err := a.store.Chart(ctx, person.SpaceID, chartID)
+	if err := a.roomFor(ctx, person.SpaceID, 0, 0); err != nil {
+		return Step{}, err
+	}
+	before, versionID, err := a.store.Step(ctx, person.SpaceID, chartID, parentID)
 	if err != nil {
 		return Step{}, err
 	}
-	t, err := a.checked(ctx, person.SpaceID, kept.VersionID, document)
+	t, err := a.checked(ctx, person.SpaceID, versionID, document)
 	if err != nil {
 		return Step{}, err
 	}
-	var before *chart.Document
-	for _, step := range kept.Steps {
-		if step.ID == parentID {
-			before = step.Document
-		}
-	}
-	if before == nil {
-		return Step{}, ErrNotFound
-	}
-	return a.store.AddStep(ctx, person.SpaceID, chartID, parentID, person.ID, document, sentence.Change(before, document, t))
-}
-
-// MoveTo makes a chart stand at one of its steps.
-func (a *App) MoveTo(ctx context.Context, spaceID, chartID, stepID int64) error {
-	return a.store.MoveHead(ctx, spaceID, chartID, stepID)
+	return a.store.AddStep(ctx, person.SpaceID, chartID, parentID, person.ID, document, sentence.Change(before, document, t), MaxStepsADay)
 }
 
 // Charts lists a space's charts, the last changed first.
@@ -145,15 +165,61 @@ func (a *App) Chart(ctx context.Context, spaceID, id int64) (Chart, error) {
 	return a.store.Chart(ctx, spaceID, id)
 }
 
-// RenameChart gives a chart another name.
-func (a *App) RenameChart(ctx context.Context, spaceID, id int64, name string) error {
-	if name = strings.TrimSpace(name); name == "" || len(name) > 300 {
+// ChangeChart gives a chart another name, makes it stand at another of its steps, or
+// makes it use another version of its dataset: all that is said, or nothing. Clauses
+// that do not fit the version are named.
+func (a *App) ChangeChart(ctx context.Context, spaceID, id int64, change ChartChange) error {
+	if name := strings.TrimSpace(change.Name); change.Name != "" && (name == "" || len(name) > 300) {
 		return &Invalid{Message: "a chart's name has from 1 to 300 characters", Advice: "type a short name"}
 	}
-	return a.store.RenameChart(ctx, spaceID, id, name)
+	change.Name = strings.TrimSpace(change.Name)
+	if change.VersionID != 0 {
+		if err := a.fitsVersion(ctx, spaceID, id, change); err != nil {
+			return err
+		}
+	}
+	if change == (ChartChange{}) {
+		_, err := a.store.Chart(ctx, spaceID, id)
+		return err
+	}
+	return a.store.ChangeChart(ctx, spaceID, id, change)
+}
+
+func (a *App) fitsVersion(ctx context.Context, spaceID, id int64, change ChartChange) error {
+	kept, err := a.store.Chart(ctx, spaceID, id)
+	if err != nil {
+		return err
+	}
+	document := kept.Document
+	if change.StepID != 0 {
+		if document, _, err = a.store.Step(ctx, spaceID, id, change.StepID); err != nil {
+			return err
+		}
+	}
+	t, _, err := a.Table(ctx, spaceID, change.VersionID)
+	if err != nil {
+		return err
+	}
+	problems := chart.Check(document, t)
+	if problems == nil {
+		return nil
+	}
+	var misfits []string
+	for _, p := range problems {
+		misfits = append(misfits, fmt.Sprintf("%s (%s)", p.Clause, p.Message))
+	}
+	return &Invalid{Message: "these clauses of the chart do not fit the newer version: " + strings.Join(misfits, "; "), Advice: "say them otherwise, or keep a version that has what they need", Problems: problems}
 }
 
 // DropChart deletes a chart with its trail; shared fixed copies stay.
-func (a *App) DropChart(ctx context.Context, spaceID, id int64) error {
-	return a.store.DropChart(ctx, spaceID, id)
+func (a *App) DropChart(ctx context.Context, person Person, id int64) error {
+	kept, err := a.store.Chart(ctx, person.SpaceID, id)
+	if err != nil {
+		return err
+	}
+	if err := a.store.DropChart(ctx, person.SpaceID, id); err != nil {
+		return err
+	}
+	a.did(ctx, person, didDelete, "the chart "+kept.Name)
+	return nil
 }

@@ -1,92 +1,18 @@
 package app
 
 import (
-	"bytes"
 	"context"
-	"errors"
-	"fmt"
-	"io"
 	"math"
 	"path/filepath"
 	"sort"
 	"strings"
-	"sync"
-	"time"
 
 	"copperlark/core/chart"
 	"copperlark/core/describe"
 	"copperlark/core/parallel"
 	"copperlark/core/reader"
 	"copperlark/core/table"
-	"copperlark/files"
 )
-
-// waitingFiles holds files that were read and not yet kept. They live in memory
-// alone, so that nothing is left behind when nobody keeps them.
-type waitingFiles struct {
-	mutex sync.Mutex
-	files map[string]*waitingFile
-}
-
-type waitingFile struct {
-	spaceID int64
-	name    string
-	raw     []byte
-	table   *table.Table
-	report  *reader.Report
-	since   time.Time
-}
-
-const (
-	waitingTime  = 30 * time.Minute
-	waitingBytes = 3 << 30
-)
-
-func newWaitingFiles() *waitingFiles { return &waitingFiles{files: map[string]*waitingFile{}} }
-
-func (w *waitingFiles) add(file *waitingFile, now time.Time) (string, error) {
-	w.mutex.Lock()
-	defer w.mutex.Unlock()
-	size := len(file.raw)
-	for key, other := range w.files {
-		if now.Sub(other.since) > waitingTime {
-			delete(w.files, key)
-			continue
-		}
-		size += len(other.raw)
-	}
-	if size > waitingBytes {
-		return "", ErrTooBusy
-	}
-	file.since = now
-	key, _ := newToken()
-	w.files[key] = file
-	return key, nil
-}
-
-func (w *waitingFiles) get(spaceID int64, key string) (*waitingFile, error) {
-	w.mutex.Lock()
-	defer w.mutex.Unlock()
-	file, ok := w.files[key]
-	if !ok || file.spaceID != spaceID {
-		return nil, ErrNotFound
-	}
-	return file, nil
-}
-
-func (w *waitingFiles) replace(key string, file *waitingFile) {
-	w.mutex.Lock()
-	defer w.mutex.Unlock()
-	if _, ok := w.files[key]; ok {
-		w.files[key] = file
-	}
-}
-
-func (w *waitingFiles) drop(key string) {
-	w.mutex.Lock()
-	defer w.mutex.Unlock()
-	delete(w.files, key)
-}
 
 // Preview is what a file looks like before it is kept.
 type Preview struct {
@@ -181,87 +107,12 @@ func decimals(values []float64, largest float64) int {
 
 const mostDecimals = 6
 
-// ReadFile reads a file for a preview; it waits to be kept. length is how many bytes
-// are announced, or below 0.
-func (a *App) ReadFile(ctx context.Context, spaceID int64, name string, content io.Reader, length int64) (*Preview, error) {
-	raw, err := readAll(ctx, content, length, a.limits.FileBytes)
-	if err != nil {
-		return nil, err
-	}
-	file := &waitingFile{spaceID: spaceID, name: cleanFileName(name), raw: raw}
-	if err := a.readWaiting(ctx, file, reader.Options{}); err != nil {
-		return nil, err
-	}
-	key, err := a.waiting.add(file, a.now())
-	if err != nil {
-		return nil, err
-	}
-	return preview(ctx, key, file)
-}
-
-func readAll(ctx context.Context, content io.Reader, length, limit int64) ([]byte, error) {
-	var whole bytes.Buffer
-	if length > 0 { // no growing by doubling, and no belief in what is announced beyond 64 MB
-		whole.Grow(int(min(length, limit, 64<<20)) + bytes.MinRead)
-	}
-	for {
-		if err := ctx.Err(); err != nil {
-			return nil, err
-		}
-		n, err := io.CopyN(&whole, content, 1<<20)
-		if int64(whole.Len()) > limit {
-			return nil, &Invalid{Message: fmt.Sprintf("the file is larger than %d MB, the limit for one file", limit>>20), Advice: "split the file, or ask whoever runs this server to raise LARK_MAX_FILE_MB"}
-		}
-		if errors.Is(err, io.EOF) {
-			return whole.Bytes(), nil
-		}
-		if err != nil {
-			return nil, fmt.Errorf("reading the upload after %d bytes: %w", whole.Len(), err)
-		}
-		if n == 0 {
-			return whole.Bytes(), nil
-		}
-	}
-}
-
-// cleanFileName keeps the last part of a path, printable and of bounded length.
-func cleanFileName(name string) string {
-	name = filepath.Base(strings.ReplaceAll(name, `\`, "/"))
-	name = strings.Map(func(r rune) rune {
-		if r < ' ' || r == 0x7f {
-			return -1
-		}
-		return r
-	}, name)
-	if runes := []rune(name); len(runes) > 200 {
-		name = string(runes[:200])
-	}
-	if name == "" || name == "." || name == "/" {
-		return "table"
-	}
-	return name
-}
-
-func (a *App) readWaiting(ctx context.Context, file *waitingFile, options reader.Options) error {
-	options.MaxBytes, options.MaxColumns = a.limits.FileBytes, a.limits.Columns
-	t, report, err := files.Read(ctx, file.name, file.raw, options)
-	var refused *reader.Error
-	if errors.As(err, &refused) {
-		return &Invalid{Message: refused.Error(), Advice: refused.Advice}
-	}
-	if err != nil {
-		return err
-	}
-	file.table, file.report = t, report
-	return nil
-}
-
 const previewRows = 12
 
-func preview(ctx context.Context, key string, file *waitingFile) (*Preview, error) {
-	p := &Preview{Key: key, Name: file.name, Rows: file.table.Rows(), Report: file.report, First: RowValues(file.table, 0, previewRows)}
+func preview(ctx context.Context, key string, file WaitingFile, read waitingTable) (*Preview, error) {
+	p := &Preview{Key: key, Name: file.Name, Rows: read.table.Rows(), Report: read.report, First: RowValues(read.table, 0, previewRows)}
 	var err error
-	p.Columns, err = profiles(ctx, file.table)
+	p.Columns, err = profiles(ctx, read.table)
 	return p, err
 }
 
@@ -278,38 +129,6 @@ func RowValues(t *table.Table, from, count int) [][]string {
 	return rows
 }
 
-// ReadAgain reads a waiting file with other options.
-func (a *App) ReadAgain(ctx context.Context, spaceID int64, key string, options reader.Options) (*Preview, error) {
-	file, err := a.waiting.get(spaceID, key)
-	if err != nil {
-		return nil, err
-	}
-	again := *file
-	if err := a.readWaiting(ctx, &again, options); err != nil {
-		return nil, err
-	}
-	a.waiting.replace(key, &again)
-	return preview(ctx, key, &again)
-}
-
-// Keep stores a waiting file as a dataset.
-func (a *App) Keep(ctx context.Context, person Person, key, name string) (Dataset, error) {
-	file, err := a.waiting.get(person.SpaceID, key)
-	if err != nil {
-		return Dataset{}, err
-	}
-	if name = strings.TrimSpace(name); name == "" {
-		name = NameOfFile(file.name)
-	}
-	dataset, err := a.store.AddDataset(ctx, NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, Name: name, About: file.report.About, FileName: file.name, Table: file.table, Report: file.report})
-	if err != nil {
-		return Dataset{}, err
-	}
-	a.waiting.drop(key)
-	a.tables.put(dataset.VersionID, &cachedTable{table: file.table, dataset: dataset, spaceID: person.SpaceID})
-	return dataset, nil
-}
-
 // NameOfFile is a file's name as people say it.
 func NameOfFile(file string) string {
 	name := strings.TrimSuffix(file, ".gz")
@@ -321,19 +140,16 @@ func NameOfFile(file string) string {
 	return strings.ToUpper(string(readable[:1])) + string(readable[1:])
 }
 
-// Discard forgets a waiting file.
-func (a *App) Discard(spaceID int64, key string) error {
-	if _, err := a.waiting.get(spaceID, key); err != nil {
-		return err
-	}
-	a.waiting.drop(key)
-	return nil
-}
-
-// AddTable stores a table that was made by the program itself.
+// AddTable stores a table as a new dataset.
 func (a *App) AddTable(ctx context.Context, dataset NewDataset) (Dataset, error) {
+	if err := a.roomFor(ctx, dataset.SpaceID, tableBytes(dataset.Table)/packedShare, int64(dataset.Table.Rows())); err != nil {
+		return Dataset{}, err
+	}
 	return a.store.AddDataset(ctx, dataset)
 }
+
+// packedShare is about how much smaller a table is once it is packed.
+const packedShare = 3
 
 // Datasets lists a space's datasets.
 func (a *App) Datasets(ctx context.Context, spaceID int64) ([]Dataset, error) {
@@ -351,16 +167,15 @@ func (a *App) Dataset(ctx context.Context, spaceID, id int64) (Dataset, []Column
 }
 
 // Profiles describes the columns of a version.
-func (a *App) Profiles(ctx context.Context, spaceID, versionID int64) ([]ColumnProfile, error) {
-	t, _, err := a.Table(ctx, spaceID, versionID)
-	if err != nil {
-		return nil, err
-	}
-	meanings, err := a.meaningsOf(ctx, spaceID, versionID)
-	if err != nil {
-		return nil, err
-	}
-	return profiles(ctx, meanings.on(t))
+func (a *App) Profiles(ctx context.Context, spaceID, versionID int64) (list []ColumnProfile, err error) {
+	err = a.on(ctx, spaceID, versionID, "the columns", weighSummary, func(ctx context.Context, t *table.Table, d Dataset) error {
+		meanings, err := a.store.Meanings(ctx, d.ID)
+		if err == nil {
+			list, err = profiles(ctx, meanings.on(t))
+		}
+		return err
+	})
+	return list, err
 }
 
 // profiles describes the columns of a table.
@@ -374,11 +189,15 @@ func profiles(ctx context.Context, t *table.Table) ([]ColumnProfile, error) {
 }
 
 // DropDataset deletes a dataset with its charts; shared fixed copies stay.
-func (a *App) DropDataset(ctx context.Context, spaceID, id int64) error {
-	if err := a.store.DropDataset(ctx, spaceID, id); err != nil {
+func (a *App) DropDataset(ctx context.Context, person Person, id int64) error {
+	dataset, err := a.store.Dataset(ctx, person.SpaceID, id)
+	if err != nil {
 		return err
 	}
-	a.tables.drop(id)
+	if err := a.store.DropDataset(ctx, person.SpaceID, id); err != nil {
+		return err
+	}
+	a.did(ctx, person, didDelete, "the dataset "+dataset.Name)
 	return nil
 }
 
@@ -389,11 +208,15 @@ type Companion struct {
 }
 
 // GoesWith measures every column against one.
-func (a *App) GoesWith(ctx context.Context, spaceID, versionID int64, column string) ([]Companion, error) {
-	t, _, err := a.Table(ctx, spaceID, versionID)
-	if err != nil {
-		return nil, err
-	}
+func (a *App) GoesWith(ctx context.Context, spaceID, versionID int64, column string) (companions []Companion, err error) {
+	err = a.on(ctx, spaceID, versionID, "what goes with a column", weighSummary, func(ctx context.Context, t *table.Table, _ Dataset) error {
+		companions, err = goesWith(ctx, t, column)
+		return err
+	})
+	return companions, err
+}
+
+func goesWith(ctx context.Context, t *table.Table, column string) ([]Companion, error) {
 	of := t.Column(column)
 	if of == nil {
 		return nil, ErrNotFound

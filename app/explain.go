@@ -11,6 +11,7 @@ import (
 	"copperlark/core/confound"
 	"copperlark/core/describe"
 	"copperlark/core/figure"
+	"copperlark/core/prepare"
 	"copperlark/core/scale"
 	"copperlark/core/table"
 )
@@ -35,16 +36,19 @@ type Explanations struct {
 	Problem  string        `json:"problem,omitempty" doc:"why nothing could be tried"`
 }
 
-// mostCandidates bounds the work of one check.
-const mostCandidates = 60
-
 // Explain tries every other column as a hidden explanation of the relation that a
 // chart shows.
-func (a *App) Explain(ctx context.Context, spaceID, versionID int64, document *chart.Document) (*Explanations, error) {
-	t, err := a.checked(ctx, spaceID, versionID, document)
-	if err != nil {
-		return nil, err
-	}
+func (a *App) Explain(ctx context.Context, spaceID, versionID int64, document *chart.Document) (out *Explanations, err error) {
+	err = a.on(ctx, spaceID, versionID, "what else could explain it", weighExplain, func(ctx context.Context, t *table.Table, d Dataset) error {
+		if t, err = a.dressed(ctx, t, d, document); err == nil {
+			out, err = explain(ctx, t, document)
+		}
+		return err
+	})
+	return out, err
+}
+
+func explain(ctx context.Context, t *table.Table, document *chart.Document) (*Explanations, error) {
 	out := &Explanations{Findings: []Explanation{}}
 	x, y, rows, err := figure.Relate(ctx, document, t)
 	if ctx.Err() != nil {
@@ -130,16 +134,18 @@ type Correlation struct {
 }
 
 // Summaries describes every column of a version after a preparation.
-func (a *App) Summaries(ctx context.Context, spaceID, versionID int64, typed string) ([]ColumnSummary, error) {
-	state, _, err := a.tried(ctx, spaceID, versionID, typed)
-	if err != nil {
-		return nil, err
-	}
-	meanings, err := a.meaningsOf(ctx, spaceID, versionID)
-	if err != nil {
-		return nil, err
-	}
-	t := meanings.spelled(state.Table)
+func (a *App) Summaries(ctx context.Context, spaceID, versionID int64, typed string) (list []ColumnSummary, err error) {
+	err = a.tried(ctx, spaceID, versionID, "a summary", weighSummary, typed, func(ctx context.Context, state *prepare.State, _ *prepare.Mistake, _ *table.Table, d Dataset) error {
+		meanings, err := a.store.Meanings(ctx, d.ID)
+		if err == nil {
+			list, err = summaries(ctx, meanings.spelled(state.Table))
+		}
+		return err
+	})
+	return list, err
+}
+
+func summaries(ctx context.Context, t *table.Table) ([]ColumnSummary, error) {
 	list := make([]ColumnSummary, 0, len(t.Columns()))
 	for _, c := range t.Columns() {
 		if err := ctx.Err(); err != nil {

@@ -76,26 +76,13 @@ func (m Meaning) spelled(c *table.Column) *table.Column {
 	return column
 }
 
-func (a *App) meaningsOf(ctx context.Context, spaceID, versionID int64) (Meanings, error) {
-	_, dataset, err := a.Table(ctx, spaceID, versionID)
+// spelled gives a table as charts show it: with the words of its dataset's dictionary.
+func (a *App) spelled(ctx context.Context, t *table.Table, d Dataset) (*table.Table, error) {
+	meanings, err := a.store.Meanings(ctx, d.ID)
 	if err != nil {
 		return nil, err
 	}
-	return a.store.Meanings(ctx, dataset.ID)
-}
-
-// Spelled gives the table of a version as charts show it: with the words of the
-// dataset's dictionary.
-func (a *App) Spelled(ctx context.Context, spaceID, versionID int64) (*table.Table, Dataset, error) {
-	t, dataset, err := a.Table(ctx, spaceID, versionID)
-	if err != nil {
-		return nil, dataset, err
-	}
-	meanings, err := a.store.Meanings(ctx, dataset.ID)
-	if err != nil {
-		return nil, dataset, err
-	}
-	return meanings.spelled(t), dataset, nil
+	return meanings.spelled(t), nil
 }
 
 // newest gives the table of a dataset's newest version.
@@ -265,11 +252,7 @@ func (a *App) Describe(ctx context.Context, spaceID, id int64, name, about, orig
 			*said = strings.TrimSpace(*said)
 		}
 	}
-	if err := a.store.DescribeDataset(ctx, spaceID, id, name, about, origin); err != nil {
-		return err
-	}
-	a.tables.drop(id)
-	return nil
+	return a.store.DescribeDataset(ctx, spaceID, id, name, about, origin)
 }
 
 // Make begins a dataset with a table that is made from nothing, by a preparation that
@@ -282,7 +265,7 @@ func (a *App) Make(ctx context.Context, person Person, name, typed string) (Data
 	if err != nil {
 		return Dataset{}, err
 	}
-	dataset, err := a.store.AddDataset(ctx, NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, Name: name, FileName: "", Table: nothing, Report: &reader.Report{Format: "made", Notes: []reader.Note{}}})
+	dataset, err := a.AddTable(ctx, NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, Name: name, FileName: "", Table: nothing, Report: &reader.Report{Format: "made", Notes: []reader.Note{}}})
 	if err != nil {
 		return Dataset{}, err
 	}

@@ -9,7 +9,6 @@ import (
 	"errors"
 	"fmt"
 	"strings"
-	"sync"
 	"time"
 
 	"golang.org/x/crypto/argon2"
@@ -69,81 +68,6 @@ func passwordMatches(password, stored string) bool {
 	return subtle.ConstantTimeCompare(got, key) == 1
 }
 
-// signInTries slows down guessing: five wrong passwords a minute for an address.
-type signInTries struct {
-	mutex  sync.Mutex
-	failed map[string][]time.Time
-}
-
-func (s *signInTries) allowed(email string, now time.Time) bool {
-	s.mutex.Lock()
-	defer s.mutex.Unlock()
-	var recent []time.Time
-	for _, at := range s.failed[email] {
-		if now.Sub(at) < time.Minute {
-			recent = append(recent, at)
-		}
-	}
-	if len(recent) == 0 {
-		delete(s.failed, email)
-	} else {
-		s.failed[email] = recent
-	}
-	return len(recent) < 5
-}
-
-func (s *signInTries) note(email string, now time.Time) {
-	s.mutex.Lock()
-	defer s.mutex.Unlock()
-	s.failed[email] = append(s.failed[email], now)
-}
-
-// dummyHash is checked for an unknown address, so that it takes as long as a
-// known one.
-var dummyHash = sync.OnceValue(func() string { return HashPassword("nobody") })
-
-// SignIn gives a session token for an address and a password.
-func (a *App) SignIn(ctx context.Context, email, password string) (token string, err error) {
-	email = strings.ToLower(strings.TrimSpace(email))
-	if !a.tries.allowed(email, a.now()) {
-		return "", ErrTooManyTries
-	}
-	person, stored, err := a.store.PersonByEmail(ctx, email)
-	if errors.Is(err, ErrNotFound) {
-		stored = dummyHash()
-	} else if err != nil {
-		return "", err
-	}
-	if !passwordMatches(password, stored) || person.ID == 0 {
-		a.tries.note(email, a.now())
-		return "", ErrWrongSignIn
-	}
-	return a.newSession(ctx, person.ID)
-}
-
-func (a *App) newSession(ctx context.Context, personID int64) (string, error) {
-	token, hash := newToken()
-	return token, a.store.AddSession(ctx, hash, personID, a.now().Add(SessionTime))
-}
-
-// SignInLink makes a link token that signs a person in once.
-func (a *App) SignInLink(ctx context.Context, personID int64) (string, error) {
-	token, hash := newToken()
-	return token, a.store.AddSignInLink(ctx, hash, personID, a.now().Add(LinkTime))
-}
-
-// UseSignInLink turns a link token into a session token, once.
-func (a *App) UseSignInLink(ctx context.Context, link string) (token string, err error) {
-	personID, err := a.store.UseSignInLink(ctx, tokenHash(link))
-	if errors.Is(err, ErrNotFound) {
-		return "", ErrLinkUsed
-	}
-	if err != nil {
-		return "", err
-	}
-	return a.newSession(ctx, personID)
-}
-
 // Who gives the person behind a session token.
 func (a *App) Who(ctx context.Context, token string) (Person, error) {
 	if token == "" {
@@ -171,5 +95,9 @@ func (a *App) AddPerson(ctx context.Context, email, name, password, spaceName st
 		}
 		hash = HashPassword(password)
 	}
-	return a.store.AddPerson(ctx, strings.ToLower(strings.TrimSpace(email)), name, hash, spaceName)
+	person, err := a.store.AddPerson(ctx, strings.ToLower(strings.TrimSpace(email)), name, hash, spaceName)
+	if err == nil {
+		a.did(ctx, person, didPerson, person.Email)
+	}
+	return person, err
 }

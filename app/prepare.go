@@ -7,7 +7,6 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"sync"
 	"unicode"
 
 	"copperlark/core/chart"
@@ -31,20 +30,16 @@ type Prepared struct {
 // the same table.
 const preparationSeed = 2027
 
-// preparedCache holds the last states by version and clauses, so that keeping what
-// was just tried, adding a clause to it, or looking at it otherwise computes nothing
-// again.
-type preparedCache struct {
-	mutex   sync.Mutex
-	entries []preparedEntry
-}
-
-type preparedEntry struct {
+// preparedKey is what a state is held by, so that keeping what was just tried, adding a
+// clause to it, or looking at it otherwise computes nothing again.
+type preparedKey struct {
 	version int64
 	typed   string // of the clauses so far
-	uses    []usedDataset
-	state   *prepare.State
-	size    int64
+}
+
+type preparedState struct {
+	uses  []usedDataset
+	state *prepare.State
 }
 
 // usedDataset is another dataset that a clause names, and the version that it was
@@ -55,36 +50,20 @@ type usedDataset struct {
 	spaceID, version int64
 }
 
-const (
-	preparedEntries = 24
-	preparedBytes   = 1 << 30
-)
-
-func (p *preparedCache) get(version int64, typed string) (preparedEntry, bool) {
-	p.mutex.Lock()
-	defer p.mutex.Unlock()
-	for _, e := range p.entries {
-		if e.version == version && e.typed == typed {
-			return e, true
+// weight is what a state takes beside the table before it: columns that a clause left
+// alone are that table's.
+func (p preparedState) weight(before *table.Table) int64 {
+	shared := map[*table.Column]bool{}
+	for _, c := range before.Columns() {
+		shared[c] = true
+	}
+	total := int64(12 * len(p.state.LeftOut))
+	for _, c := range p.state.Table.Columns() {
+		if !shared[c] {
+			total += columnBytes(c)
 		}
 	}
-	return preparedEntry{}, false
-}
-
-func (p *preparedCache) put(e preparedEntry) {
-	e.size = tableBytes(e.state.Table)
-	p.mutex.Lock()
-	defer p.mutex.Unlock()
-	p.entries = slices.DeleteFunc(p.entries, func(old preparedEntry) bool { return old.version == e.version && old.typed == e.typed })
-	p.entries = append(p.entries, e)
-	size := int64(0)
-	for _, kept := range p.entries {
-		size += kept.size
-	}
-	for len(p.entries) > 1 && (len(p.entries) > preparedEntries || size > preparedBytes) {
-		size -= p.entries[0].size
-		p.entries = p.entries[1:]
-	}
+	return total
 }
 
 // oneWord is a dataset's name as one word of a clause: "Hive seasons" is hive_seasons.
@@ -132,7 +111,7 @@ func (a *App) versionNamed(ctx context.Context, spaceID int64, name string, numb
 }
 
 // stillGood reports whether the names in a state's clauses mean what they meant.
-func (a *App) stillGood(ctx context.Context, e preparedEntry) bool {
+func (a *App) stillGood(ctx context.Context, e preparedState) bool {
 	for _, used := range e.uses {
 		if now, err := a.versionNamed(ctx, used.spaceID, used.name, used.number); err != nil || now != used.version {
 			return false
@@ -143,16 +122,13 @@ func (a *App) stillGood(ctx context.Context, e preparedEntry) bool {
 
 // prepared applies clauses from the longest beginning that was computed before. On
 // a mistake the state is that before it.
-func (a *App) prepared(ctx context.Context, spaceID, versionID int64, clauses []prepare.Clause) (*prepare.State, error) {
-	t, dataset, err := a.Table(ctx, spaceID, versionID)
-	if err != nil {
-		return nil, err
-	}
+func (a *App) prepared(ctx context.Context, t *table.Table, dataset Dataset, spaceID int64, clauses []prepare.Clause) (*prepare.State, error) {
+	versionID := dataset.VersionID
 	state := prepare.Begin(t)
 	var uses []usedDataset
 	for n := len(clauses); n > 0; n-- {
-		if e, ok := a.preparations.get(versionID, prepare.Print(clauses[:n])); ok && a.stillGood(ctx, e) {
-			state, uses = e.state, e.uses
+		if held, is := a.held.Get(preparedKey{versionID, prepare.Print(clauses[:n])}); is && a.stillGood(ctx, held.(preparedState)) {
+			state, uses = held.(preparedState).state, held.(preparedState).uses
 			break
 		}
 	}
@@ -170,89 +146,76 @@ func (a *App) prepared(ctx context.Context, spaceID, versionID int64, clauses []
 		if err != nil {
 			return state, err
 		}
+		made := preparedState{uses, next}
+		a.held.Put(preparedKey{versionID, prepare.Print(clauses[:i+1])}, made, made.weight(state.Table))
 		state = next
-		a.preparations.put(preparedEntry{version: versionID, typed: prepare.Print(clauses[:i+1]), uses: uses, state: state})
 	}
 	return state, nil
 }
 
-// tried is prepared for looking at: a mistake is no error, and what stands before it
-// is shown.
-func (a *App) tried(ctx context.Context, spaceID, versionID int64, typed string) (*prepare.State, *prepare.Mistake, error) {
-	state, err := a.prepared(ctx, spaceID, versionID, prepare.Parse(typed))
-	var mistake *prepare.Mistake
-	if errors.As(err, &mistake) {
-		return state, mistake, nil
+// tried does work on what a typed preparation makes, for looking at: a mistake is no
+// error, and what stands before it is shown.
+func (a *App) tried(ctx context.Context, spaceID, versionID int64, what string, each int64, typed string,
+	do func(ctx context.Context, state *prepare.State, mistake *prepare.Mistake, t *table.Table, d Dataset) error) error {
+	if strings.TrimSpace(typed) != "" {
+		each = max(each, weighPrepare)
 	}
-	return state, nil, err
+	return a.on(ctx, spaceID, versionID, what, each, func(ctx context.Context, t *table.Table, d Dataset) error {
+		state, err := a.prepared(ctx, t, d, spaceID, prepare.Parse(typed))
+		var mistake *prepare.Mistake
+		if err != nil && !errors.As(err, &mistake) {
+			return err
+		}
+		return do(ctx, state, mistake, t, d)
+	})
 }
 
 // Prepare tries a typed preparation on a version, without keeping it. A mistake is
 // part of the answer, with what the clauses before it make.
-func (a *App) Prepare(ctx context.Context, spaceID, versionID int64, typed string) (*Prepared, error) {
-	clauses := prepare.Parse(typed)
-	state, mistake, err := a.tried(ctx, spaceID, versionID, typed)
-	if err != nil {
-		return nil, err
-	}
-	meanings, err := a.meaningsOf(ctx, spaceID, versionID)
-	if err != nil {
-		return nil, err
-	}
-	out := &Prepared{Typed: prepare.Print(clauses), Clauses: clauses, Effects: state.Effects, Mistake: mistake, Rows: state.Table.Rows(), LeftOut: len(state.LeftOut), First: RowValues(state.Table, 0, 20)}
-	if out.Clauses == nil {
-		out.Clauses = []prepare.Clause{}
-	}
-	if out.Effects == nil {
-		out.Effects = []prepare.Effect{}
-	}
-	out.Columns, err = profiles(ctx, meanings.on(state.Table))
+func (a *App) Prepare(ctx context.Context, spaceID, versionID int64, typed string) (out *Prepared, err error) {
+	err = a.tried(ctx, spaceID, versionID, "a preparation", weighPrepare, typed, func(ctx context.Context, state *prepare.State, mistake *prepare.Mistake, _ *table.Table, d Dataset) error {
+		clauses := prepare.Parse(typed)
+		meanings, err := a.store.Meanings(ctx, d.ID)
+		if err != nil {
+			return err
+		}
+		out = &Prepared{Typed: prepare.Print(clauses), Clauses: clauses, Effects: state.Effects, Mistake: mistake, Rows: state.Table.Rows(), LeftOut: len(state.LeftOut), First: RowValues(state.Table, 0, 20)}
+		if out.Clauses == nil {
+			out.Clauses = []prepare.Clause{}
+		}
+		if out.Effects == nil {
+			out.Effects = []prepare.Effect{}
+		}
+		out.Columns, err = profiles(ctx, meanings.on(state.Table))
+		return err
+	})
 	return out, err
 }
 
 // KeepPreparation keeps a prepared table as the dataset's next version.
-func (a *App) KeepPreparation(ctx context.Context, spaceID, versionID int64, typed string) (Version, error) {
+func (a *App) KeepPreparation(ctx context.Context, spaceID, versionID int64, typed string) (kept Version, err error) {
 	clauses := prepare.Parse(typed)
 	if len(clauses) == 0 {
 		return Version{}, &Invalid{Message: "the preparation says nothing", Advice: "add a clause, such as keep frames > 6"}
 	}
-	state, err := a.prepared(ctx, spaceID, versionID, clauses)
-	var mistake *prepare.Mistake
-	if errors.As(err, &mistake) {
-		return Version{}, &Invalid{Message: mistake.Message, Advice: mistake.Advice}
-	}
-	if err != nil {
-		return Version{}, err
-	}
-	t := state.Table
-	if t.Rows() == 0 || t.Rows() > math.MaxInt32 {
-		return Version{}, &Invalid{Message: fmt.Sprintf("the prepared table has %d rows", t.Rows()), Advice: "change the clause that took them away"}
-	}
-	return a.store.AddVersion(ctx, spaceID, versionID, t, clauses)
+	err = a.tried(ctx, spaceID, versionID, "a preparation", weighPrepare, typed, func(ctx context.Context, state *prepare.State, mistake *prepare.Mistake, _ *table.Table, _ Dataset) error {
+		if mistake != nil {
+			return &Invalid{Message: mistake.Message, Advice: mistake.Advice}
+		}
+		t := state.Table
+		if t.Rows() == 0 || t.Rows() > math.MaxInt32 {
+			return &Invalid{Message: fmt.Sprintf("the prepared table has %d rows", t.Rows()), Advice: "change the clause that took them away"}
+		}
+		if err := a.roomFor(ctx, spaceID, tableBytes(t)/packedShare, int64(t.Rows())); err != nil {
+			return err
+		}
+		kept, err = a.store.AddVersion(ctx, spaceID, versionID, t, clauses)
+		return err
+	})
+	return kept, err
 }
 
 // Versions lists a dataset's versions, the newest first.
 func (a *App) Versions(ctx context.Context, spaceID, datasetID int64) ([]Version, error) {
 	return a.store.Versions(ctx, spaceID, datasetID)
-}
-
-// MoveChart makes a chart use another version of its dataset. Clauses that do not
-// fit it are named, and then nothing is changed.
-func (a *App) MoveChart(ctx context.Context, spaceID, chartID, versionID int64) error {
-	kept, err := a.store.Chart(ctx, spaceID, chartID)
-	if err != nil {
-		return err
-	}
-	t, _, err := a.Table(ctx, spaceID, versionID)
-	if err != nil {
-		return err
-	}
-	if problems := chart.Check(kept.Document, t); problems != nil {
-		var misfits []string
-		for _, p := range problems {
-			misfits = append(misfits, fmt.Sprintf("%s (%s)", p.Clause, p.Message))
-		}
-		return &Invalid{Message: "these clauses of the chart do not fit the newer version: " + strings.Join(misfits, "; "), Advice: "say them otherwise, or keep a version that has what they need", Problems: problems}
-	}
-	return a.store.MoveChart(ctx, spaceID, chartID, versionID)
 }

@@ -43,7 +43,7 @@ func program(t *testing.T) (*app.App, app.Person) {
 // bring keeps a table that stands in a text.
 func bring(t *testing.T, a *app.App, person app.Person, name, text string) app.Dataset {
 	t.Helper()
-	preview, err := a.ReadFile(ctx, person.SpaceID, name+".csv", strings.NewReader(text), int64(len(text)))
+	preview, err := a.ReadFile(ctx, person, name+".csv", strings.NewReader(text))
 	if err != nil {
 		t.Fatal(err)
 	}

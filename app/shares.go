@@ -24,6 +24,7 @@ type NewShare struct {
 	Document  *chart.Document
 	Title     string
 	Body      string
+	Columns   []string // that readers get, of those on the card; nil: those that the sentence names
 }
 
 // Share makes a fixed copy of a chart under an unguessable address.
@@ -35,29 +36,70 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 	case len(title) > 500 || len(body) > 10_000:
 		return Share{}, &Invalid{Message: "the title or the text is too long", Advice: "keep the title under 500 characters and the text under 10,000"}
 	}
+	if wanted.Document == nil {
+		return Share{}, &Invalid{Message: "the chart says nothing to plot", Advice: "say which column to plot against which"}
+	}
+	if err := a.roomFor(ctx, person.SpaceID, 0, 0); err != nil {
+		return Share{}, err
+	}
 	document := wanted.Document.Clone()
 	document.Title = "" // the page has it as its heading
-	picture, err := a.Draw(ctx, person.SpaceID, wanted.VersionID, document, "", nil, shareWidth, shareHeight)
-	if err != nil {
-		return Share{}, err
+	var share Share
+	err := a.on(ctx, person.SpaceID, wanted.VersionID, "a shared chart", 2*weightOf(document, ""), func(ctx context.Context, t *table.Table, d Dataset) error {
+		t, err := a.spelled(ctx, t, d)
+		if err != nil {
+			return err
+		}
+		encoded, published, picture, err := a.fixedCopy(ctx, t, document, "", wanted.Columns)
+		if err != nil {
+			return err
+		}
+		raw := make([]byte, 16)
+		_, _ = rand.Read(raw)
+		share, err = a.store.AddShare(ctx, Share{Key: base64.RawURLEncoding.EncodeToString(raw), ChartID: wanted.ChartID, Title: title, Body: body,
+			Source: sourceLine(picture.Figure, d, published.Rows()), Typed: picture.Typed, SpaceID: person.SpaceID, SpaceName: person.SpaceName,
+			PersonID: person.ID, VersionID: wanted.VersionID, Figure: encoded, CreatedAt: a.now()}, published)
+		return err
+	})
+	if err == nil {
+		a.did(ctx, person, didShare, title)
 	}
-	_, dataset, err := a.Table(ctx, person.SpaceID, wanted.VersionID)
+	return share, err
+}
+
+// fixedCopy draws a chart and gives it encoded, with the table that it publishes: the
+// rows that are shown, and the columns.
+func (a *App) fixedCopy(ctx context.Context, t *table.Table, document *chart.Document, typed string, columns []string) ([]byte, *table.Table, *Picture, error) {
+	picture, err := DrawTable(ctx, t, document, typed, nil, figure.Options{Width: shareWidth, Height: shareHeight, Metrics: a.metrics})
 	if err != nil {
-		return Share{}, err
+		return nil, nil, nil, err
+	}
+	card := picture.Figure.Card
+	if columns == nil { // the heading, which nobody asked for by name, stays at home
+		named := func(c figure.CardColumn) bool {
+			return slices.ContainsFunc(picture.Document.Columns(), func(name string) bool { return strings.EqualFold(name, c.Column) })
+		}
+		for _, c := range card.Columns {
+			if c.Column != card.Heading || named(c) {
+				columns = append(columns, c.Column)
+			}
+		}
+	}
+	for _, name := range columns {
+		if !slices.ContainsFunc(card.Columns, func(c figure.CardColumn) bool { return c.Column == name }) {
+			return nil, nil, nil, &Invalid{Message: fmt.Sprintf("the chart does not show %s", name), Advice: "share columns that the sentence names, or the one that heads the card"}
+		}
+	}
+	published, err := picture.Figure.Publish(t, columns)
+	if err != nil {
+		return nil, nil, nil, err
 	}
 	encoded, err := picture.Encode()
-	if err != nil {
-		return Share{}, err
-	}
-	raw := make([]byte, 16)
-	_, _ = rand.Read(raw)
-	return a.store.AddShare(ctx, Share{Key: base64.RawURLEncoding.EncodeToString(raw), ChartID: wanted.ChartID, Title: title, Body: body,
-		Source: sourceLine(picture.Figure, dataset), Typed: picture.Typed, SpaceID: person.SpaceID, SpaceName: person.SpaceName,
-		PersonID: person.ID, VersionID: wanted.VersionID, Figure: encoded, CreatedAt: a.now()})
+	return encoded, published, picture, err
 }
 
 // sourceLine says what rows a shared chart shows and where they come from.
-func sourceLine(f *figure.Figure, dataset Dataset) string {
+func sourceLine(f *figure.Figure, dataset Dataset, published int) string {
 	line := fmt.Sprintf("%s, %s of %s rows", dataset.Name, scale.Number(float64(f.Rows.Drawn), 0), scale.Number(float64(f.Rows.Total), 0))
 	if f.Rows.Drawn == f.Rows.Total {
 		line = fmt.Sprintf("%s, all %s rows", dataset.Name, scale.Number(float64(f.Rows.Total), 0))
@@ -68,6 +110,9 @@ func sourceLine(f *figure.Figure, dataset Dataset) string {
 	}
 	if len(reasons) > 0 {
 		line += "; left out: " + strings.Join(reasons, ", ")
+	}
+	if beyond := f.Rows.Drawn - published; beyond > 0 {
+		line += fmt.Sprintf("; beyond the limits of the axes, and not shared: %s", scale.Number(float64(beyond), 0))
 	}
 	if dataset.Origin != "" {
 		line += "; from " + dataset.Origin
@@ -82,12 +127,19 @@ func (a *App) Shares(ctx context.Context, spaceID int64) ([]Share, error) {
 
 // Withdraw takes a shared chart back; its address answers with a page that says
 // so from then on.
-func (a *App) Withdraw(ctx context.Context, spaceID, id int64) error {
-	return a.store.WithdrawShare(ctx, spaceID, id)
+func (a *App) Withdraw(ctx context.Context, person Person, id int64) error {
+	if err := a.store.WithdrawShare(ctx, person.SpaceID, id); err != nil {
+		return err
+	}
+	a.did(ctx, person, didWithdraw, fmt.Sprintf("the shared chart %d", id))
+	return nil
 }
 
 // Shared opens a shared chart by its key; anybody who has the key may.
 func (a *App) Shared(ctx context.Context, key string) (Share, error) {
+	if len(key) > longestKey {
+		return Share{}, ErrNotFound
+	}
 	share, err := a.store.ShareByKey(ctx, key)
 	if err != nil {
 		return Share{}, err
@@ -98,59 +150,91 @@ func (a *App) Shared(ctx context.Context, key string) (Share, error) {
 	return share, nil
 }
 
+const longestKey = 100
+
+type (
+	sharedFigureKey struct{ share int64 }
+	sharedTableKey  struct{ share int64 }
+)
+
+// SharedFigure gives the encoded figure of a shared chart, which never changes.
+func (a *App) SharedFigure(ctx context.Context, share Share) ([]byte, error) {
+	if encoded, held := a.held.Get(sharedFigureKey{share.ID}); held {
+		return encoded.([]byte), nil
+	}
+	encoded, err := a.store.SharedFigure(ctx, share.ID)
+	if err == nil {
+		a.held.Put(sharedFigureKey{share.ID}, encoded, int64(len(encoded)))
+	}
+	return encoded, err
+}
+
 // RowCard gives the exact values of one row for its card: the columns named, or
 // all when none is.
-func (a *App) RowCard(ctx context.Context, spaceID, versionID int64, row int, columns []string) (map[string]string, error) {
-	t, _, err := a.Spelled(ctx, spaceID, versionID)
-	if err != nil {
-		return nil, err
-	}
-	return rowCard(t, row, columns)
-}
-
-// SharedRow is RowCard for a shared chart: only the columns that it shows.
-func (a *App) SharedRow(ctx context.Context, share Share, row int) (map[string]string, error) {
-	t, columns, err := a.sharedColumns(ctx, share)
-	if err != nil {
-		return nil, err
-	}
-	return rowCard(t, row, columns)
-}
-
-// SharedTable gives the rows behind a shared chart, for whoever reads it: only the
-// columns that it shows.
-func (a *App) SharedTable(ctx context.Context, share Share) (*table.Table, error) {
-	t, names, err := a.sharedColumns(ctx, share)
-	if err != nil {
-		return nil, err
-	}
-	var columns []*table.Column
-	for _, name := range names {
-		if c := t.Column(name); c != nil && !slices.Contains(columns, c) {
-			columns = append(columns, c)
+func (a *App) RowCard(ctx context.Context, spaceID, versionID int64, row int, columns []string) (card map[string]string, err error) {
+	err = a.on(ctx, spaceID, versionID, "a row", 0, func(ctx context.Context, t *table.Table, d Dataset) error {
+		if t, err = a.spelled(ctx, t, d); err == nil {
+			card, err = rowCard(t, row, columns)
 		}
-	}
-	return table.New(columns...)
+		return err
+	})
+	return card, err
 }
 
-// sharedColumns names the columns that the cards of a shared chart show.
-func (a *App) sharedColumns(ctx context.Context, share Share) (*table.Table, []string, error) {
+// SharedRow gives the values of a row that a shared chart publishes.
+func (a *App) SharedRow(ctx context.Context, share Share, row int) (map[string]string, error) {
+	t, err := a.SharedTable(ctx, share)
+	if err != nil {
+		return nil, err
+	}
+	return rowCard(t, row, nil)
+}
+
+// SharedTable gives the table that a shared chart publishes, as it was when it was shared.
+func (a *App) SharedTable(ctx context.Context, share Share) (*table.Table, error) {
+	if t, held := a.held.Get(sharedTableKey{share.ID}); held {
+		return t.(*table.Table), nil
+	}
+	if share.Rows < 0 {
+		return a.publishLate(ctx, share)
+	}
+	ctx, leave, err := a.begin(ctx, "the rows of a shared chart", weighLoad*int64(share.Rows))
+	if err != nil {
+		return nil, err
+	}
+	defer leave()
+	t, err := a.store.PublishedTable(ctx, share.ID, share.Rows)
+	if err == nil {
+		a.held.Put(sharedTableKey{share.ID}, t, tableBytes(t))
+	}
+	return t, err
+}
+
+// publishLate keeps the table of a share that was made before tables were kept with it,
+// while its version is still there: from then on it stays as it is. Its figure stays too,
+// and names the rows of its version, so they are published whole.
+func (a *App) publishLate(ctx context.Context, share Share) (published *table.Table, err error) {
 	if share.VersionID == 0 {
-		return nil, nil, ErrNotFound
+		return nil, ErrNotFound
 	}
-	t, _, err := a.Spelled(ctx, share.SpaceID, share.VersionID)
-	if err != nil {
-		return nil, nil, err
-	}
-	picture, err := DrawTable(ctx, t, nil, share.Typed, nil, figure.Options{Metrics: a.metrics})
-	if err != nil {
-		return nil, nil, err
-	}
-	var columns []string
-	for _, c := range picture.Figure.Card.Columns {
-		columns = append(columns, c.Column)
-	}
-	return t, columns, nil
+	err = a.on(ctx, share.SpaceID, share.VersionID, "the rows of a shared chart", 2*weighFigure, func(ctx context.Context, t *table.Table, d Dataset) error {
+		if t, err = a.spelled(ctx, t, d); err != nil {
+			return err
+		}
+		picture, err := DrawTable(ctx, t, nil, share.Typed, nil, figure.Options{Metrics: a.metrics})
+		if err != nil {
+			return err
+		}
+		var columns []*table.Column
+		for _, c := range picture.Figure.Card.Columns {
+			columns = append(columns, t.Column(c.Column))
+		}
+		if published, err = table.New(columns...); err != nil {
+			return err
+		}
+		return a.store.Publish(ctx, share.ID, published)
+	})
+	return published, err
 }
 
 func rowCard(t *table.Table, row int, columns []string) (map[string]string, error) {

@@ -5,7 +5,6 @@ import (
 	"math/rand/v2"
 	"slices"
 	"strings"
-	"sync"
 
 	"copperlark/core/parallel"
 	"copperlark/core/prepare"
@@ -37,62 +36,50 @@ type View struct {
 // randomRows is how many rows a random look takes.
 const randomRows = 100
 
-// viewCache holds the order of rows of the last views.
-type viewCache struct {
-	mutex   sync.Mutex
-	entries []viewEntry
+// viewKey is what the order of the rows of a view is held by; tables never change.
+type viewKey struct {
+	shown, prepared *table.Table
+	request         ViewRequest // without From, Count and what was typed
 }
 
-type viewEntry struct {
-	shown, prepared *table.Table // tables never change
-	request         ViewRequest  // without From, Count and what was typed
-	rows            []int32
-}
-
-const viewEntries = 8
-
-func (v *viewCache) rows(shown, prepared *table.Table, request ViewRequest, compute func() ([]int32, error)) ([]int32, error) {
-	request.From, request.Count, request.Typed = 0, 0, ""
-	v.mutex.Lock()
-	for _, e := range v.entries {
-		if e.shown == shown && e.prepared == prepared && e.request == request {
-			v.mutex.Unlock()
-			return e.rows, nil
-		}
+// viewed gives the order of a view: held, or computed.
+func (a *App) viewed(ctx context.Context, shown *table.Table, state *prepare.State, request ViewRequest) ([]int32, error) {
+	key := viewKey{shown, state.Table, request}
+	key.request.From, key.request.Count, key.request.Typed = 0, 0, ""
+	if rows, held := a.held.Get(key); held {
+		return rows.([]int32), nil
 	}
-	v.mutex.Unlock()
-	rows, err := compute()
-	if err != nil {
-		return nil, err
+	rows, err := viewRows(ctx, shown, state, request)
+	if err == nil {
+		a.held.Put(key, rows, int64(4*len(rows)))
 	}
-	v.mutex.Lock()
-	defer v.mutex.Unlock()
-	v.entries = append(v.entries, viewEntry{shown, prepared, request, rows})
-	if len(v.entries) > viewEntries {
-		v.entries = v.entries[1:]
-	}
-	return rows, nil
+	return rows, err
 }
 
 // View looks at rows of a version after a preparation. Where the preparation has a
 // mistake, the rows are those before it.
-func (a *App) View(ctx context.Context, spaceID, versionID int64, request ViewRequest) (*View, error) {
-	state, _, err := a.tried(ctx, spaceID, versionID, request.Typed)
-	if err != nil {
-		return nil, err
-	}
-	t := state.Table
-	if request.Which == "left out" {
-		if t, _, err = a.Table(ctx, spaceID, versionID); err != nil {
-			return nil, err
-		}
-	}
-	var rows []int32
+func (a *App) View(ctx context.Context, spaceID, versionID int64, request ViewRequest) (out *View, err error) {
 	whole := (request.Which == "" || request.Which == "all") && request.Sort == "" && request.Find == ""
+	each := int64(weighView)
+	if whole {
+		each = 0
+	}
+	err = a.tried(ctx, spaceID, versionID, "a look at the rows", each, request.Typed, func(ctx context.Context, state *prepare.State, _ *prepare.Mistake, t *table.Table, _ Dataset) error {
+		if request.Which != "left out" {
+			t = state.Table
+		}
+		out, err = a.view(ctx, t, state, request, whole)
+		return err
+	})
+	return out, err
+}
+
+func (a *App) view(ctx context.Context, t *table.Table, state *prepare.State, request ViewRequest, whole bool) (*View, error) {
+	var rows []int32
 	total := t.Rows()
 	if !whole {
-		rows, err = a.views.rows(t, state.Table, request, func() ([]int32, error) { return viewRows(ctx, t, state, request) })
-		if err != nil {
+		var err error
+		if rows, err = a.viewed(ctx, t, state, request); err != nil {
 			return nil, err
 		}
 		total = len(rows)

@@ -15,7 +15,7 @@ export default async function setup() {
   })
   const link = line.match(/http:\S+/)![0]
   const { origin, hostname } = new URL(link)
-  const answer = await fetch(link, { redirect: 'manual' })
+  const answer = await fetch(link, { method: 'POST', redirect: 'manual' })
   const [name, value] = answer.headers.getSetCookie()[0].split(';')[0].split('=')
   process.env.LARK_ADDRESS = origin
   process.env.LARK_SESSION = JSON.stringify({ cookies: [{ name, value, domain: hostname, path: '/', expires: -1, httpOnly: true, secure: false, sameSite: 'Lax' }], origins: [] })

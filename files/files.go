@@ -54,6 +54,9 @@ func formatOf(raw []byte) format {
 	return text
 }
 
+// IsText reports whether a file is read as text, by readers that copy what they keep.
+func IsText(raw []byte) bool { return formatOf(raw).name == text.name }
+
 // Read reads a table from a file's content; gzip is opened. name is what the file is
 // called: where its ending promises another format than it holds, the file is
 // refused. Errors from the content are of type *reader.Error.

@@ -4,14 +4,20 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"io"
+	"math"
 	"net/http"
+	"os"
 	"runtime/debug"
+	"strconv"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"copperlark/app"
 	"copperlark/core/chart"
 	"copperlark/core/sentence"
+	"copperlark/internal/admission"
 )
 
 // answer is the body of every error.
@@ -22,32 +28,68 @@ type answer struct {
 	Mistakes []*sentence.Error `json:"mistakes,omitempty" doc:"places in a typed sentence"`
 
 	status int
+	after  time.Duration // when to try again
 }
 
 func (a answer) Error() string  { return a.Message }
 func (a answer) GetStatus() int { return a.status }
+
+// GetHeaders is where huma finds when to try again.
+func (a answer) GetHeaders() http.Header {
+	headers := http.Header{}
+	if a.after > 0 {
+		headers.Set("Retry-After", strconv.Itoa(int(math.Ceil(a.after.Seconds()))))
+	}
+	return headers
+}
 
 // statuses is the one map from error to status.
 var statuses = []struct {
 	err    error
 	status int
 	advice string
+	after  time.Duration
 }{
-	{app.ErrNotSignedIn, http.StatusUnauthorized, "sign in, or ask for a sign-in link"},
-	{app.ErrWrongSignIn, http.StatusUnauthorized, "check both and try again"},
-	{app.ErrLinkUsed, http.StatusUnauthorized, "start the program again for a new link, or sign in with a password"},
-	{app.ErrTooManyTries, http.StatusTooManyRequests, "wait a minute"},
-	{app.ErrNotFound, http.StatusNotFound, "check the address, or go back to the front page"},
-	{app.ErrWithdrawn, http.StatusGone, "ask whoever shared it"},
-	{app.ErrTooBusy, http.StatusServiceUnavailable, ""},
-	{context.Canceled, 499, ""}, // the caller went away
-	{context.DeadlineExceeded, http.StatusServiceUnavailable, "try again with fewer rows"},
+	{err: app.ErrNotSignedIn, status: http.StatusUnauthorized, advice: "sign in, or ask for a sign-in link"},
+	{err: app.ErrNotAllowed, status: http.StatusForbidden, advice: "ask an owner of the space"},
+	{err: app.ErrWrongSignIn, status: http.StatusUnauthorized, advice: "check both and try again"},
+	{err: app.ErrLinkUsed, status: http.StatusUnauthorized, advice: "start the program again for a new link, or sign in with a password"},
+	{err: app.ErrNotFound, status: http.StatusNotFound, advice: "check the address, or go back to the front page"},
+	{err: app.ErrWithdrawn, status: http.StatusGone, advice: "ask whoever shared it"},
+	{err: app.ErrTooManySteps, status: http.StatusTooManyRequests, advice: "go on tomorrow; nothing that was kept is lost", after: time.Hour},
+	{err: app.ErrNotText, status: http.StatusBadRequest, advice: "take out the characters that cannot be read"},
+	{err: errBadText, status: http.StatusBadRequest, advice: "take out the characters that cannot be read"},
+	{err: app.ErrNoRoom, status: http.StatusInsufficientStorage, advice: "nothing was kept and nothing is lost; whoever runs this server makes room, and then it goes on", after: time.Minute},
+	{err: app.ErrUnavailable, status: http.StatusServiceUnavailable, advice: "it comes back by itself; try again in a few seconds, nothing that was kept is lost", after: 5 * time.Second},
+	{err: app.ErrTookTooLong, status: http.StatusServiceUnavailable, advice: "try again, or with fewer rows", after: 10 * time.Second},
+	{err: os.ErrDeadlineExceeded, status: http.StatusRequestTimeout, advice: "the request arrived too slowly; send it again over a better connection"},
+	{err: app.ErrBroken, status: http.StatusBadRequest, advice: "send it again"},
+	{err: io.ErrUnexpectedEOF, status: http.StatusBadRequest, advice: "send it again"},
+	{err: context.Canceled, status: 499}, // the caller went away
+	{err: context.DeadlineExceeded, status: http.StatusServiceUnavailable, advice: "try again with fewer rows", after: 10 * time.Second},
 }
 
+var (
+	errBadText  = errors.New("the request holds a zero byte or text that is not valid UTF-8")
+	errTooLarge = &http.MaxBytesError{Limit: mostJSON}
+)
+
 func (s *Server) answerFor(ctx context.Context, err error) answer {
+	var given answer
+	if errors.As(err, &given) {
+		return given
+	}
 	var invalid *app.Invalid
 	if errors.As(err, &invalid) {
-		return answer{invalid.Message, invalid.Advice, invalid.Problems, invalid.Mistakes, http.StatusUnprocessableEntity}
+		return answer{Message: invalid.Message, Advice: invalid.Advice, Problems: invalid.Problems, Mistakes: invalid.Mistakes, status: http.StatusUnprocessableEntity}
+	}
+	var full *app.Full
+	if errors.As(err, &full) {
+		return answer{Message: full.Message, Advice: full.Advice, status: http.StatusInsufficientStorage}
+	}
+	var busy *admission.Busy
+	if errors.As(err, &busy) {
+		return answer{Message: busy.Why, Advice: "wait a moment and try again", status: http.StatusTooManyRequests, after: busy.After}
 	}
 	var tooLarge *http.MaxBytesError
 	if errors.As(err, &tooLarge) {
@@ -55,7 +97,10 @@ func (s *Server) answerFor(ctx context.Context, err error) answer {
 	}
 	for _, known := range statuses {
 		if errors.Is(err, known.err) {
-			return answer{Message: known.err.Error(), Advice: known.advice, status: known.status}
+			if known.status >= 500 {
+				s.log.WarnContext(ctx, "a request could not be answered", "error", err)
+			}
+			return answer{Message: known.err.Error(), Advice: known.advice, status: known.status, after: known.after}
 		}
 	}
 	s.log.ErrorContext(ctx, "a request failed", "error", err)
@@ -75,10 +120,23 @@ func init() {
 	}
 }
 
+// refuse writes an error as JSON.
+func (s *Server) refuse(w http.ResponseWriter, ctx context.Context, err error) {
+	a := s.answerFor(ctx, err)
+	for name, values := range a.GetHeaders() {
+		w.Header()[name] = values
+	}
+	writeJSON(w, a.status, a)
+}
+
 func writeJSON(w http.ResponseWriter, status int, body any) {
+	text, err := json.Marshal(body)
+	if err != nil {
+		status, text = http.StatusInternalServerError, []byte(`{"message":"the answer cannot be written"}`)
+	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(status)
-	_ = json.NewEncoder(w).Encode(body)
+	_, _ = w.Write(append(text, '\n'))
 }
 
 func stack() string { return string(debug.Stack()) }

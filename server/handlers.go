@@ -6,9 +6,9 @@ import (
 	"io"
 	"mime"
 	"net/http"
-	"reflect"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -21,11 +21,9 @@ import (
 	"copperlark/files"
 )
 
-var previewType = reflect.TypeFor[app.Preview]()
-
 // operationID names an operation by its method and path: get-datasets-id.
 func operationID(method, path string) string {
-	path = strings.TrimPrefix(path, "/api/")
+	path = strings.Trim(strings.TrimPrefix(path, "/api"), "/")
 	return strings.ToLower(method) + "-" + strings.NewReplacer("/", "-", "{", "", "}", "").Replace(path)
 }
 
@@ -75,6 +73,30 @@ func (s *Server) me(_ context.Context, who app.Person, _ *empty) (*body[Me], err
 	return of(Me{who.Name, who.Email, who.SpaceName, who.Role}), nil
 }
 
+// Job is heavy work that runs or waits.
+type Job struct {
+	What    string  `json:"what"`
+	Running bool    `json:"running" doc:"false: it waits until there is room"`
+	Seconds float64 `json:"seconds" doc:"since it was asked for"`
+}
+
+func (s *Server) work(ctx context.Context, _ app.Person, _ *empty) (*body[[]Job], error) {
+	list := []Job{}
+	for _, job := range s.app.Work(ctx) {
+		list = append(list, Job{job.What, job.Running, time.Since(job.Since).Seconds()})
+	}
+	return of(list), nil
+}
+
+type auditInput struct {
+	Before int64 `query:"before" doc:"entries before this one; 0: the newest"`
+}
+
+func (s *Server) audit(ctx context.Context, who app.Person, in *auditInput) (*body[[]app.AuditEntry], error) {
+	list, err := s.app.Audit(ctx, who, in.Before)
+	return of(list), err
+}
+
 // upload reads a file from the request's body as it arrives; a caller that goes
 // away stops the reading.
 func (s *Server) upload(c *gin.Context) {
@@ -82,13 +104,12 @@ func (s *Server) upload(c *gin.Context) {
 	who, err := person(ctx)
 	if err == nil {
 		var preview *app.Preview
-		if preview, err = s.app.ReadFile(ctx, who.SpaceID, c.Query("name"), c.Request.Body, c.Request.ContentLength); err == nil {
+		if preview, err = s.app.ReadFile(ctx, who, c.Query("name"), c.Request.Body); err == nil {
 			writeJSON(c.Writer, http.StatusOK, preview)
 			return
 		}
 	}
-	a := s.answerFor(ctx, err)
-	writeJSON(c.Writer, a.status, a)
+	s.refuse(c.Writer, ctx, err)
 }
 
 // forms are the formats in which a table leaves, by their endings.
@@ -119,8 +140,7 @@ func (s *Server) export(c *gin.Context) {
 			return
 		}
 	}
-	a := s.answerFor(ctx, err)
-	writeJSON(c.Writer, a.status, a)
+	s.refuse(c.Writer, ctx, err)
 }
 
 // send streams a table as a file of a name.
@@ -172,8 +192,8 @@ func (s *Server) keep(ctx context.Context, who app.Person, in *keepInput) (*body
 	return of(dataset), err
 }
 
-func (s *Server) discard(_ context.Context, who app.Person, in *keyInput) (*empty, error) {
-	return &empty{}, s.app.Discard(who.SpaceID, in.Key)
+func (s *Server) discard(ctx context.Context, who app.Person, in *keyInput) (*empty, error) {
+	return &empty{}, s.app.Discard(ctx, who.SpaceID, in.Key)
 }
 
 func (s *Server) datasets(ctx context.Context, who app.Person, _ *empty) (*body[[]app.Dataset], error) {
@@ -293,7 +313,7 @@ func (s *Server) language(context.Context, app.Person, *empty) (*body[Language],
 }
 
 func (s *Server) dropDataset(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
-	return &empty{}, s.app.DropDataset(ctx, who.SpaceID, in.ID)
+	return &empty{}, s.app.DropDataset(ctx, who, in.ID)
 }
 
 type viewInput struct {
@@ -413,24 +433,11 @@ type changeChartInput struct {
 }
 
 func (s *Server) changeChart(ctx context.Context, who app.Person, in *changeChartInput) (*empty, error) {
-	if in.Body.StepID != 0 {
-		if err := s.app.MoveTo(ctx, who.SpaceID, in.ID, in.Body.StepID); err != nil {
-			return nil, err
-		}
-	}
-	if in.Body.VersionID != 0 {
-		if err := s.app.MoveChart(ctx, who.SpaceID, in.ID, in.Body.VersionID); err != nil {
-			return nil, err
-		}
-	}
-	if in.Body.Name != "" {
-		return &empty{}, s.app.RenameChart(ctx, who.SpaceID, in.ID, in.Body.Name)
-	}
-	return &empty{}, nil
+	return &empty{}, s.app.ChangeChart(ctx, who.SpaceID, in.ID, app.ChartChange{Name: in.Body.Name, StepID: in.Body.StepID, VersionID: in.Body.VersionID})
 }
 
 func (s *Server) dropChart(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
-	return &empty{}, s.app.DropChart(ctx, who.SpaceID, in.ID)
+	return &empty{}, s.app.DropChart(ctx, who, in.ID)
 }
 
 type addStepInput struct {
@@ -458,14 +465,19 @@ type shareInput struct {
 		Document  *chart.Document `json:"document"`
 		Title     string          `json:"title" maxLength:"500"`
 		Text      string          `json:"text,omitempty" maxLength:"10000"`
+		Columns   *[]string       `json:"columns,omitempty" doc:"the columns whose values readers get, of those on the card; missing: those that the sentence names"`
 	}
 }
 
 func (s *Server) share(ctx context.Context, who app.Person, in *shareInput) (*body[app.Share], error) {
-	share, err := s.app.Share(ctx, who, app.NewShare{ChartID: in.Body.ChartID, VersionID: in.Body.VersionID, Document: in.Body.Document, Title: in.Body.Title, Body: in.Body.Text})
+	wanted := app.NewShare{ChartID: in.Body.ChartID, VersionID: in.Body.VersionID, Document: in.Body.Document, Title: in.Body.Title, Body: in.Body.Text}
+	if in.Body.Columns != nil {
+		wanted.Columns = append([]string{}, *in.Body.Columns...)
+	}
+	share, err := s.app.Share(ctx, who, wanted)
 	return of(share), err
 }
 
 func (s *Server) withdraw(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
-	return &empty{}, s.app.Withdraw(ctx, who.SpaceID, in.ID)
+	return &empty{}, s.app.Withdraw(ctx, who, in.ID)
 }

@@ -18,7 +18,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"copperlark/app"
-	"copperlark/core/table"
 )
 
 //go:embed pages/*.html
@@ -60,21 +59,49 @@ func (s *Server) writePage(c *gin.Context, status int, name string, data any) {
 // words is a page that only says something.
 type words struct{ Version, Title, Text string }
 
+// titles are what pages that say no are headed with; others are headed by their message.
+var titles = map[int]string{
+	http.StatusNotFound:            "There is nothing here",
+	http.StatusServiceUnavailable:  "The database does not answer just now",
+	http.StatusTooManyRequests:     "Too much at once",
+	http.StatusBadRequest:          "This address cannot be read",
+	http.StatusMisdirectedRequest:  "This server is not called that",
+	http.StatusInternalServerError: "Something went wrong on our side",
+}
+
+// writeWords answers with a page that says an error to people.
+func (s *Server) writeWords(c *gin.Context, a answer, title string) {
+	for name, values := range a.GetHeaders() {
+		c.Writer.Header()[name] = values
+	}
+	if title == "" {
+		title = titles[a.status]
+	}
+	text := capitalised(a.Message) + "."
+	if title == "" {
+		title, text = capitalised(a.Message), ""
+	}
+	if a.Advice != "" {
+		text += " " + capitalised(a.Advice) + "."
+	}
+	s.writePage(c, a.status, "words.html", words{s.pages.version, title, text})
+}
+
 func (s *Server) sharedPage(c *gin.Context) {
 	share, err := s.app.Shared(c.Request.Context(), c.Param("key"))
-	if err != nil {
-		a := s.answerFor(c.Request.Context(), err)
-		page := words{s.pages.version, "There is no chart here", "The address may be cut short, or the chart was never shared. Check the link, or ask whoever sent it."}
-		if errors.Is(err, app.ErrWithdrawn) {
-			page.Title, page.Text = "This chart was withdrawn", "Whoever shared it has taken it back. Ask them for a new link if you still need it."
-		}
-		s.writePage(c, a.status, "words.html", page)
-		return
+	switch {
+	case errors.Is(err, app.ErrWithdrawn):
+		s.writePage(c, http.StatusGone, "words.html", words{s.pages.version, "This chart was withdrawn", "Whoever shared it has taken it back. Ask them for a new link if you still need it."})
+	case errors.Is(err, app.ErrNotFound):
+		s.writePage(c, http.StatusNotFound, "words.html", words{s.pages.version, "There is no chart here", "The address may be cut short, or the chart was never shared. Check the link, or ask whoever sent it."})
+	case err != nil:
+		s.writeWords(c, s.answerFor(c.Request.Context(), err), "")
+	default:
+		s.writePage(c, http.StatusOK, "shared.html", map[string]any{
+			"Version": s.pages.version, "Key": share.Key, "Title": share.Title, "Paragraphs": paragraphs(share.Body), "Source": share.Source,
+			"Space": share.SpaceName, "Date": share.CreatedAt.UTC().Format("2 January 2006"), "Typed": share.Typed,
+		})
 	}
-	s.writePage(c, http.StatusOK, "shared.html", map[string]any{
-		"Version": s.pages.version, "Key": share.Key, "Title": share.Title, "Paragraphs": paragraphs(share.Body), "Source": share.Source,
-		"Space": share.SpaceName, "Date": share.CreatedAt.UTC().Format("2 January 2006"), "Typed": share.Typed,
-	})
 }
 
 func paragraphs(text string) []string {
@@ -87,50 +114,56 @@ func paragraphs(text string) []string {
 	return list
 }
 
-func (s *Server) sharedFigure(c *gin.Context) {
-	share, err := s.app.Shared(c.Request.Context(), c.Param("key"))
-	if err != nil {
-		a := s.answerFor(c.Request.Context(), err)
-		writeJSON(c.Writer, a.status, a)
-		return
-	}
-	c.Data(http.StatusOK, figureType, share.Figure)
-}
-
-func (s *Server) sharedRow(c *gin.Context) {
-	ctx := c.Request.Context()
-	row, err := strconv.Atoi(c.Param("row"))
-	var values map[string]string
-	if err != nil {
-		err = app.ErrNotFound
-	} else {
-		var share app.Share
-		if share, err = s.app.Shared(ctx, c.Param("key")); err == nil {
-			values, err = s.app.SharedRow(ctx, share, row)
+// ofShared is a route that gives something of a shared chart.
+func (s *Server) ofShared(give func(c *gin.Context, share app.Share) error) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		share, err := s.app.Shared(c.Request.Context(), c.Param("key"))
+		if err == nil {
+			err = give(c, share)
+		}
+		if err != nil {
+			s.refuse(c.Writer, c.Request.Context(), err)
 		}
 	}
-	if err != nil {
-		a := s.answerFor(ctx, err)
-		writeJSON(c.Writer, a.status, a)
-		return
+}
+
+func (s *Server) sharedFigure(c *gin.Context, share app.Share) error {
+	encoded, err := s.app.SharedFigure(c.Request.Context(), share)
+	if err == nil {
+		c.Data(http.StatusOK, figureType, encoded)
 	}
-	writeJSON(c.Writer, http.StatusOK, values)
+	return err
+}
+
+func (s *Server) sharedRow(c *gin.Context, share app.Share) error {
+	row, err := strconv.Atoi(c.Param("row"))
+	if err != nil {
+		return app.ErrNotFound
+	}
+	values, err := s.app.SharedRow(c.Request.Context(), share, row)
+	if err == nil {
+		writeJSON(c.Writer, http.StatusOK, values)
+	}
+	return err
 }
 
 // sharedTable sends the rows behind a shared chart as CSV.
-func (s *Server) sharedTable(c *gin.Context) {
-	ctx := c.Request.Context()
-	share, err := s.app.Shared(ctx, c.Param("key"))
-	var t *table.Table
+func (s *Server) sharedTable(c *gin.Context, share app.Share) error {
+	t, err := s.app.SharedTable(c.Request.Context(), share)
 	if err == nil {
-		t, err = s.app.SharedTable(ctx, share)
+		s.send(c, "csv", share.Title, t)
 	}
-	if err != nil {
-		a := s.answerFor(ctx, err)
-		writeJSON(c.Writer, a.status, a)
+	return err
+}
+
+// linkPage asks whoever opens a sign-in link to press a button: programs that only look
+// at what links lead to must not use it up.
+func (s *Server) linkPage(c *gin.Context) {
+	if _, err := person(c.Request.Context()); err == nil {
+		c.Redirect(http.StatusSeeOther, "/")
 		return
 	}
-	s.send(c, "csv", share.Title, t)
+	s.writePage(c, http.StatusOK, "link.html", map[string]any{"Version": s.pages.version})
 }
 
 // useLink turns a one-time link into a session. It answers with a redirect, so
@@ -139,13 +172,15 @@ func (s *Server) useLink(c *gin.Context) {
 	token, err := s.app.UseSignInLink(c.Request.Context(), c.Param("link"))
 	if err != nil {
 		a := s.answerFor(c.Request.Context(), err)
+		title := ""
 		if a.status == http.StatusUnauthorized {
 			if _, signed := person(c.Request.Context()); signed == nil {
 				c.Redirect(http.StatusSeeOther, "/") // a second press of the link that signed this browser in
 				return
 			}
+			title = "This link does not sign you in"
 		}
-		s.writePage(c, a.status, "words.html", words{s.pages.version, "This link does not sign you in", capitalised(a.Message) + ". " + capitalised(a.Advice) + "."})
+		s.writeWords(c, a, title)
 		return
 	}
 	s.setSession(c, token, int(app.SessionTime.Seconds()))
@@ -177,13 +212,12 @@ func (s *Server) asset(c *gin.Context) {
 	c.Data(http.StatusOK, kind, file)
 }
 
-// application serves the front end for every address that it routes itself.
+// views are the addresses that the front end routes itself; web/src/app/App.tsx has the
+// same list.
+var views = []string{"/", "/audit", "/dataset/:dataset/data", "/dataset/:dataset/chart", "/dataset/:dataset/chart/:chart", "/dataset/:dataset/shared"}
+
+// application serves the front end.
 func (s *Server) application(c *gin.Context) {
-	if strings.HasPrefix(c.Request.URL.Path, "/api/") || c.Request.Method != http.MethodGet {
-		a := s.answerFor(c.Request.Context(), app.ErrNotFound)
-		writeJSON(c.Writer, a.status, a)
-		return
-	}
 	page, err := fs.ReadFile(s.assets, "index.html")
 	if err != nil {
 		s.writePage(c, http.StatusServiceUnavailable, "words.html", words{s.pages.version, "The front end is not built", fmt.Sprintf("Run make start, or npm run build in web. (%v)", err)})
@@ -191,3 +225,6 @@ func (s *Server) application(c *gin.Context) {
 	}
 	c.Data(http.StatusOK, "text/html; charset=utf-8", page)
 }
+
+// nothing is for addresses that lead nowhere.
+func (s *Server) nothing(c *gin.Context) { s.stop(c, app.ErrNotFound) }

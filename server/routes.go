@@ -3,6 +3,9 @@ package server
 import (
 	"context"
 	"net/http"
+	"reflect"
+	"regexp"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/gin-gonic/gin"
@@ -53,24 +56,36 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPost, "/api/shares", "Share a fixed copy of a chart", s.share)
 	signedIn(s, http.MethodDelete, "/api/shares/{id}", "Withdraw a shared chart", s.withdraw)
 
-	s.router.GET("/api/versions/:version/table/:form", s.export)                  // checks the session itself; a stream
-	s.raw(http.MethodPost, "/api/uploads", "Read a file for a preview", s.upload) // checks the session itself
+	s.raw(route{http.MethodGet, "/api/versions/{version}/table/{form}", "Download the rows of a version: csv, jsonl or parquet", true, tableTypes(), nil}, s.export)
+	s.raw(route{http.MethodPost, "/api/uploads", "Read a file for a preview", true, jsonOf[app.Preview](s, "Preview"), []*huma.Param{{Name: "name", In: "query", Description: "the file's name", Schema: &huma.Schema{Type: "string"}}}}, s.upload)
+	signedIn(s, http.MethodGet, "/api/work", "What the heavy work of whoever asks does: what runs, and what waits", s.work)
+	signedIn(s, http.MethodGet, "/api/audit", "Who did what in the space, for its owners", s.audit)
+
 	// Shared pages are for whoever has their unguessable address.
-	s.router.GET("/s/:key", s.sharedPage)
-	s.router.GET("/s/:key/figure", s.sharedFigure)
-	s.router.GET("/s/:key/rows/:row", s.sharedRow)
-	s.router.GET("/s/:key/table.csv", s.sharedTable)
-	// A sign-in link carries its own proof.
-	s.router.GET("/sign-in/:link", s.useLink)
+	s.raw(route{http.MethodGet, "/s/{key}", "The page of a shared chart", false, page, nil}, s.asReader(1, s.sharedPage))
+	s.raw(route{http.MethodGet, "/s/{key}/figure", "The encoded figure of a shared chart", false, types(figureType), nil}, s.asReader(1, s.ofShared(s.sharedFigure)))
+	s.raw(route{http.MethodGet, "/s/{key}/rows/{row}", "The values of a row that a shared chart publishes", false, jsonOf[map[string]string](s, "Row"), nil}, s.asReader(1, s.ofShared(s.sharedRow)))
+	s.raw(route{http.MethodGet, "/s/{key}/table.csv", "The rows that a shared chart publishes", false, types("text/csv"), nil}, s.asReader(wholeTableCost, s.ofShared(s.sharedTable)))
+	// A sign-in link carries its own proof, and works once.
+	s.raw(route{http.MethodGet, "/sign-in/{link}", "Ask whoever opens a sign-in link to press a button", false, page, nil}, s.linkPage)
+	s.raw(route{http.MethodPost, "/sign-in/{link}", "Sign in with a link", false, page, nil}, s.useLink)
+	// For whoever runs the server: alive, ready, and, with a token, measured.
+	s.raw(route{http.MethodGet, "/health", "Whether the program is alive", false, jsonOf[state](s, "State"), nil}, s.health)
+	s.raw(route{http.MethodGet, "/ready", "Whether the database answers", false, jsonOf[state](s, "State"), nil}, s.ready)
+	s.raw(route{http.MethodGet, "/metrics", "What is counted, for Prometheus; with a token", false, types("text/plain"), nil}, s.metrics)
 	// The application itself holds no data.
 	s.router.GET("/assets/*file", s.asset)
-	s.router.NoRoute(s.application)
+	for _, view := range views {
+		s.router.GET(view, s.application)
+	}
+	s.router.NoRoute(s.nothing)
 }
 
 // handler is one use of the program over HTTP.
 type handler[I, O any] func(ctx context.Context, who app.Person, in *I) (*O, error)
 
 func signedIn[I, O any](s *Server, method, path, summary string, handle handler[I, O]) {
+	s.private[method+" "+ginPath(path)] = true
 	operation := huma.Operation{Method: method, Path: path, Summary: summary, OperationID: operationID(method, path),
 		Security: []map[string][]string{{"session": {}}}}
 	huma.Register(s.api, operation, func(ctx context.Context, in *I) (*O, error) {
@@ -97,14 +112,57 @@ func answered[I, O any](s *Server, ctx context.Context, who app.Person, in *I, h
 	return out, nil
 }
 
-// raw registers a route whose body is a stream, with its place in the
-// description.
-func (s *Server) raw(method, path, summary string, handle gin.HandlerFunc) {
-	s.router.Handle(method, path, handle)
-	s.api.OpenAPI().AddOperation(&huma.Operation{Method: method, Path: path, Summary: summary, OperationID: operationID(method, path),
-		Security:    []map[string][]string{{"session": {}}},
-		Parameters:  []*huma.Param{{Name: "name", In: "query", Description: "the file's name", Schema: &huma.Schema{Type: "string"}}},
-		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/octet-stream": {}}},
-		Responses: map[string]*huma.Response{"200": {Description: "the preview", Content: map[string]*huma.MediaType{"application/json": {
-			Schema: s.api.OpenAPI().Components.Schemas.Schema(previewType, true, "Preview")}}}}})
+// route describes a route that huma does not answer itself: a page, or a stream.
+type route struct {
+	method, path, summary string
+	signedIn              bool
+	answers               map[string]*huma.MediaType
+	parameters            []*huma.Param
+}
+
+// raw registers such a route, with its place in the description.
+func (s *Server) raw(r route, handle gin.HandlerFunc) {
+	s.router.Handle(r.method, ginPath(r.path), handle)
+	operation := &huma.Operation{Method: r.method, Path: r.path, Summary: r.summary, OperationID: operationID(r.method, r.path), Parameters: r.parameters,
+		Responses: map[string]*huma.Response{"200": {Description: "what was asked for", Content: r.answers},
+			"default": {Description: "why not", Content: jsonOf[answer](s, "Answer")}}}
+	if r.signedIn {
+		s.private[r.method+" "+ginPath(r.path)] = true
+		operation.Security = []map[string][]string{{"session": {}}}
+	}
+	for _, name := range inPath.FindAllStringSubmatch(r.path, -1) {
+		operation.Parameters = append(operation.Parameters, &huma.Param{Name: name[1], In: "path", Required: true, Schema: &huma.Schema{Type: "string"}})
+	}
+	if r.path == "/api/uploads" {
+		operation.RequestBody = &huma.RequestBody{Required: true, Content: types("application/octet-stream")}
+	}
+	s.api.OpenAPI().AddOperation(operation)
+}
+
+var inPath = regexp.MustCompile(`\{([a-z]+)\}`)
+
+// ginPath writes a path's parameters as gin does.
+func ginPath(path string) string { return inPath.ReplaceAllString(path, ":$1") }
+
+func types(names ...string) map[string]*huma.MediaType {
+	content := map[string]*huma.MediaType{}
+	for _, name := range names {
+		content[name] = &huma.MediaType{Schema: &huma.Schema{Type: "string"}}
+	}
+	return content
+}
+
+var page = types("text/html")
+
+func tableTypes() map[string]*huma.MediaType {
+	var names []string
+	for _, form := range forms {
+		kind, _, _ := strings.Cut(form.kind, ";")
+		names = append(names, kind)
+	}
+	return types(names...)
+}
+
+func jsonOf[T any](s *Server, name string) map[string]*huma.MediaType {
+	return map[string]*huma.MediaType{"application/json": {Schema: s.api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[T](), true, name)}}
 }

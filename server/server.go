@@ -7,7 +7,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
-	"strings"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
@@ -17,40 +17,78 @@ import (
 	"copperlark/app"
 )
 
-// Server answers requests.
-type Server struct {
-	app    *app.App
-	log    *slog.Logger
-	assets fs.FS
-	router *gin.Engine
-	api    huma.API
-	pages  *pages
-	secure bool
+// Config is what whoever runs the server says of it.
+type Config struct {
+	TLS          bool     // behind a proxy that speaks TLS: cookies and browsers are held to it
+	Hosts        []string // the names that it is reached by; none: any
+	Proxies      []string // addresses of proxies whose X-Forwarded-For is believed
+	ReaderRate   float64  // requests a second of one address for shared pages; 0: DefaultReaderRate
+	MetricsToken string   // who shows it may read /metrics; "": nobody, there
+	Requests     *slog.Logger
+	LeastRate    int64 // bytes a second that a caller must send and take; 0: DefaultLeastRate
+	Grace        time.Duration
 }
 
-// New makes the server over the program and the built front end. secure marks
-// cookies for TLS only.
-func New(a *app.App, assets fs.FS, secure bool, log *slog.Logger) (*Server, error) {
+// The defaults of a Config.
+const (
+	DefaultReaderRate = 400.0
+	DefaultLeastRate  = 4 << 10
+	DefaultGrace      = 10 * time.Second
+)
+
+// Server answers requests.
+type Server struct {
+	app      *app.App
+	log      *slog.Logger
+	config   Config
+	assets   fs.FS
+	router   *gin.Engine
+	api      huma.API
+	pages    *pages
+	readers  *readers
+	measures *measures
+	private  map[string]bool // method and path of routes that need a session
+}
+
+// New makes the server over the program and the built front end.
+func New(a *app.App, assets fs.FS, config Config, log *slog.Logger) (*Server, error) {
 	gin.SetMode(gin.ReleaseMode)
 	router := gin.New()
-	router.UseRawPath = false
-	s := &Server{app: a, log: log, assets: assets, router: router, secure: secure}
+	router.UseRawPath = true // a slash in a column's name is written %2F and stays in its place
+	router.UnescapePathValues = true
+	router.MaxMultipartMemory = 0
+	if err := router.SetTrustedProxies(config.Proxies); err != nil {
+		return nil, err
+	}
+	setDefault(&config.ReaderRate, DefaultReaderRate)
+	setDefault(&config.LeastRate, DefaultLeastRate)
+	setDefault(&config.Grace, DefaultGrace)
+	s := &Server{app: a, log: log, config: config, assets: assets, router: router, readers: newReaders(config.ReaderRate), private: map[string]bool{}}
+	s.measures = newMeasures(a)
 	var err error
 	if s.pages, err = newPages(assets); err != nil {
 		return nil, err
 	}
-	router.Use(s.recovered, securityHeaders, s.whoIsIt)
-	config := huma.DefaultConfig("Copper Lark", "1")
-	config.Info.Description = "Datasets, charts and shared charts of a team space. Figures travel as typed arrays behind a JSON head; see docs/formats.md."
-	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
-	config.OpenAPIPath = "/api/openapi"
-	s.api = humagin.New(router, config)
+	router.Use(s.noted, s.recovered, s.securityHeaders, s.rightHost, s.readable, s.whoIsIt, s.mustBeSignedIn, s.wholeJSON)
+	api := huma.DefaultConfig("Copper Lark", "1")
+	api.Info.Description = "Datasets, charts and shared charts of a team space. Figures travel as typed arrays behind a JSON head; see docs/formats.md."
+	api.DocsPath, api.SchemasPath, api.CreateHooks = "", "", nil
+	api.OpenAPIPath = "/api/openapi"
+	api.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: sessionCookie, Description: "given by signing in"}}
+	s.api = humagin.New(router, api)
 	s.routes()
 	return s, nil
 }
 
-// Handler is the whole server: cross-site requests that would change something
-// are refused, and answers are compressed.
+func setDefault[T comparable](setting *T, value T) {
+	var zero T
+	if *setting == zero {
+		*setting = value
+	}
+}
+
+// Handler is the whole server: requests and answers keep to a pace, cross-site requests
+// that would change something are refused, and answers are compressed.
 func (s *Server) Handler() (http.Handler, error) {
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
@@ -60,7 +98,7 @@ func (s *Server) Handler() (http.Handler, error) {
 	if err != nil {
 		return nil, err
 	}
-	return compress(guard.Handler(s.router)), nil
+	return s.paced(compress(guard.Handler(s.router))), nil
 }
 
 // OpenAPI is the description of the interface, as indented JSON.
@@ -71,31 +109,28 @@ type contextKey int
 const (
 	personKey contextKey = iota
 	tokenKey
+	whoErrorKey
 )
 
+// sessionCookie is the name of the cookie; behind TLS it is bound to this host alone.
 const sessionCookie = "lark_session"
 
-// whoIsIt finds out who sends a request; routes decide whether they may.
-func (s *Server) whoIsIt(c *gin.Context) {
-	token, err := c.Cookie(sessionCookie)
-	if err != nil || token == "" {
-		c.Next()
-		return
+func (s *Server) cookieName() string {
+	if s.config.TLS {
+		return "__Host-" + sessionCookie
 	}
-	person, err := s.app.Who(c.Request.Context(), token)
-	if err == nil {
-		ctx := context.WithValue(c.Request.Context(), personKey, person)
-		c.Request = c.Request.WithContext(context.WithValue(ctx, tokenKey, token))
-	}
-	c.Next()
+	return sessionCookie
 }
 
 func person(ctx context.Context) (app.Person, error) {
 	p, ok := ctx.Value(personKey).(app.Person)
-	if !ok {
-		return p, app.ErrNotSignedIn
+	if ok {
+		return p, nil
 	}
-	return p, nil
+	if err, failed := ctx.Value(whoErrorKey).(error); failed {
+		return p, err
+	}
+	return p, app.ErrNotSignedIn
 }
 
 func (s *Server) setSession(c *gin.Context, token string, age int) {
@@ -103,41 +138,5 @@ func (s *Server) setSession(c *gin.Context, token string, age int) {
 }
 
 func (s *Server) cookie(token string, age int) *http.Cookie {
-	return &http.Cookie{Name: sessionCookie, Value: token, Path: "/", MaxAge: age, HttpOnly: true, Secure: s.secure, SameSite: http.SameSiteLaxMode}
-}
-
-const contentPolicy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' blob: data:; font-src 'self'; connect-src 'self'; " +
-	"base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
-
-func securityHeaders(c *gin.Context) {
-	h := c.Writer.Header()
-	h.Set("Content-Security-Policy", contentPolicy)
-	h.Set("X-Content-Type-Options", "nosniff")
-	h.Set("Referrer-Policy", "no-referrer")
-	h.Set("Cross-Origin-Opener-Policy", "same-origin")
-	h.Set("Cross-Origin-Resource-Policy", "same-origin")
-	h.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
-	if strings.HasPrefix(c.Request.URL.Path, "/assets/") {
-		h.Set("Cache-Control", "public, max-age=31536000, immutable")
-	} else {
-		h.Set("Cache-Control", "no-store")
-	}
-	c.Next()
-}
-
-// recovered keeps a panic inside its request.
-func (s *Server) recovered(c *gin.Context) {
-	defer func() {
-		if fault := recover(); fault != nil {
-			if fault == http.ErrAbortHandler {
-				panic(fault)
-			}
-			s.log.Error("a request failed by panic", "path", c.Request.URL.Path, "fault", fault, "stack", stack())
-			if !c.Writer.Written() {
-				writeJSON(c.Writer, http.StatusInternalServerError, answer{Message: "something went wrong on our side", Advice: "try again; nothing that was kept is lost"})
-			}
-			c.Abort()
-		}
-	}()
-	c.Next()
+	return &http.Cookie{Name: s.cookieName(), Value: token, Path: "/", MaxAge: age, HttpOnly: true, Secure: s.config.TLS, SameSite: http.SameSiteLaxMode}
 }

@@ -43,7 +43,7 @@ func (s *Store) AddChart(ctx context.Context, spaceID, versionID, personID int64
 		return app.Chart{}, err
 	}
 	var id int64
-	err = pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+	err = s.pool.in(ctx, func(tx pgx.Tx) error {
 		if err := tx.QueryRow(ctx, `insert into charts (space_id, version_id, name, created_by)
 			select d.space_id, v.id, $3, nullif($4::bigint, 0) from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1 and v.id = $2 returning id`,
 			spaceID, versionID, name, personID).Scan(&id); err != nil {
@@ -83,40 +83,52 @@ func (s *Store) Chart(ctx context.Context, spaceID, id int64) (app.Chart, error)
 	return c, err
 }
 
-// AddStep keeps a step after another one of the same chart, and moves the chart
-// there.
-func (s *Store) AddStep(ctx context.Context, spaceID, chartID, parentID, personID int64, document *chart.Document, words string) (app.Step, error) {
+// Step gives the document of one step, and the version that its chart uses.
+func (s *Store) Step(ctx context.Context, spaceID, chartID, stepID int64) (document *chart.Document, versionID int64, err error) {
+	var stored []byte
+	if err := s.pool.QueryRow(ctx, `select t.document, c.version_id from charts c join steps t on t.chart_id = c.id where c.space_id = $1 and c.id = $2 and t.id = $3`,
+		spaceID, chartID, stepID).Scan(&stored, &versionID); err != nil {
+		return nil, 0, found(err)
+	}
+	document, err = chart.Read(stored)
+	return document, versionID, err
+}
+
+// AddStep keeps a step after another one of the same chart, and moves the chart there.
+// Whoever kept as many as most within a day is refused.
+func (s *Store) AddStep(ctx context.Context, spaceID, chartID, parentID, personID int64, document *chart.Document, words string, most int) (app.Step, error) {
 	stored, err := json.Marshal(document)
 	if err != nil {
 		return app.Step{}, err
 	}
 	step := app.Step{Document: document}
-	err = pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+	err = s.pool.in(ctx, func(tx pgx.Tx) error {
 		var there bool
 		if err := tx.QueryRow(ctx, `select true from charts c join steps t on t.chart_id = c.id where c.space_id = $1 and c.id = $2 and t.id = $3 for update of c`,
 			spaceID, chartID, parentID).Scan(&there); err != nil {
 			return found(err)
+		}
+		var today int
+		if err := tx.QueryRow(ctx, `select count(*) from steps where created_by = $1 and created_at > now() - interval '1 day'`, personID).Scan(&today); err != nil {
+			return err
+		}
+		if today >= most {
+			return app.ErrTooManySteps
 		}
 		return addStep(ctx, tx, chartID, parentID, personID, stored, words, &step)
 	})
 	return step, err
 }
 
-// MoveHead makes a chart stand at one of its steps.
-func (s *Store) MoveHead(ctx context.Context, spaceID, chartID, stepID int64) error {
-	return affected(s.pool.Exec(ctx, `update charts c set head_step_id = t.id, changed_at = now() from steps t
-		where c.space_id = $1 and c.id = $2 and t.chart_id = c.id and t.id = $3`, spaceID, chartID, stepID))
-}
-
-// MoveChart makes a chart use another version of its dataset.
-func (s *Store) MoveChart(ctx context.Context, spaceID, chartID, versionID int64) error {
-	return affected(s.pool.Exec(ctx, `update charts c set version_id = n.id, changed_at = now() from dataset_versions n, dataset_versions o
-		where c.space_id = $1 and c.id = $2 and n.id = $3 and o.id = c.version_id and n.dataset_id = o.dataset_id`, spaceID, chartID, versionID))
-}
-
-// RenameChart gives a chart another name.
-func (s *Store) RenameChart(ctx context.Context, spaceID, chartID int64, name string) error {
-	return affected(s.pool.Exec(ctx, `update charts set name = $3, changed_at = now() where space_id = $1 and id = $2`, spaceID, chartID, name))
+// ChangeChart changes what a change says of a chart, all of it or nothing: its name, the
+// step of its own where it stands, another version of its dataset.
+func (s *Store) ChangeChart(ctx context.Context, spaceID, chartID int64, change app.ChartChange) error {
+	return affected(s.pool.Exec(ctx, `update charts c set changed_at = now(), name = coalesce(nullif($3, ''), c.name),
+			head_step_id = coalesce(nullif($4::bigint, 0), c.head_step_id), version_id = coalesce(nullif($5::bigint, 0), c.version_id)
+		where c.space_id = $1 and c.id = $2
+			and ($4 = 0 or exists (select from steps t where t.chart_id = c.id and t.id = $4))
+			and ($5 = 0 or exists (select from dataset_versions n join dataset_versions o on o.dataset_id = n.dataset_id where n.id = $5 and o.id = c.version_id))`,
+		spaceID, chartID, change.Name, change.StepID, change.VersionID))
 }
 
 // DropChart deletes a chart with its trail.

@@ -18,7 +18,7 @@ func (s *Store) AddDataset(ctx context.Context, n app.NewDataset) (app.Dataset, 
 		return app.Dataset{}, err
 	}
 	d := app.Dataset{Name: n.Name, About: n.About, Version: 1, Rows: n.Table.Rows(), Columns: len(n.Table.Columns()), FileName: n.FileName}
-	err = pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+	err = s.pool.in(ctx, func(tx pgx.Tx) error {
 		if err := tx.QueryRow(ctx, `insert into datasets (space_id, name, about, created_by) values ($1, $2, $3, nullif($4::bigint, 0)) returning id, created_at`,
 			n.SpaceID, n.Name, n.About, n.PersonID).Scan(&d.ID, &d.CreatedAt); err != nil {
 			return err
@@ -46,13 +46,13 @@ func scanDataset(row pgx.Row) (app.Dataset, error) {
 func collect[T any](ctx context.Context, s *Store, scan func(pgx.Row) (T, error), query string, arguments ...any) ([]T, error) {
 	rows, err := s.pool.Query(ctx, query, arguments...)
 	if err != nil {
-		return nil, err
+		return nil, translated(err)
 	}
 	list, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (T, error) { return scan(row) })
 	if list == nil {
 		list = []T{}
 	}
-	return list, err
+	return list, translated(err)
 }
 
 // Datasets lists a space's datasets, the newest first.
@@ -87,7 +87,7 @@ func (s *Store) Meanings(ctx context.Context, datasetID int64) (app.Meanings, er
 
 // SetMeanings writes the meanings of some columns; an empty one is forgotten.
 func (s *Store) SetMeanings(ctx context.Context, datasetID int64, meanings []app.Meaning) error {
-	return pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+	return s.pool.in(ctx, func(tx pgx.Tx) error {
 		for _, m := range meanings {
 			if m.Codes == nil {
 				m.Codes = map[string]string{}
@@ -136,7 +136,7 @@ func (s *Store) AddVersion(ctx context.Context, spaceID, fromVersionID int64, t 
 		return app.Version{}, err
 	}
 	var id int64
-	err = pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+	err = s.pool.in(ctx, func(tx pgx.Tx) error {
 		var datasetID int64
 		var fileName string
 		var report []byte
@@ -158,36 +158,59 @@ func (s *Store) AddVersion(ctx context.Context, spaceID, fromVersionID int64, t 
 }
 
 func addColumns(ctx context.Context, tx pgx.Tx, versionID int64, t *table.Table) error {
-	return packColumns(ctx, t, func(position int, c packedColumn) error {
-		_, err := tx.Exec(ctx, `insert into dataset_columns (version_id, position, name, label, unit, meaning, kind, grain, encoding, levels, data)
-			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
-			versionID, position, c.name, c.label, c.unit, c.meaning, c.kind, c.grain, c.encoding, c.levels, c.data)
+	size := int64(0)
+	if err := packColumns(ctx, t, func(position int, c packedColumn) error {
+		size += int64(len(c.data) + len(c.levels))
+		return c.insert(ctx, tx, `insert into dataset_columns (version_id, position, `+packedNames, versionID, position)
+	}); err != nil {
 		return err
-	})
+	}
+	_, err := tx.Exec(ctx, `update dataset_versions set byte_size = $2 where id = $1`, versionID, size)
+	return err
 }
 
-// Version reads the table of a version.
-func (s *Store) Version(ctx context.Context, spaceID, versionID int64) (*table.Table, app.Dataset, error) {
+// packedNames are the columns of a packed column, after the two that say whose it is.
+const packedNames = `name, label, unit, meaning, kind, grain, encoding, levels, data) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`
+
+func (c *packedColumn) insert(ctx context.Context, tx pgx.Tx, into string, of int64, position int) error {
+	_, err := tx.Exec(ctx, into, of, position, c.name, c.label, c.unit, c.meaning, c.kind, c.grain, c.encoding, c.levels, c.data)
+	return err
+}
+
+// Version tells of a version that belongs to a space.
+func (s *Store) Version(ctx context.Context, spaceID, versionID int64) (app.Dataset, error) {
 	var d app.Dataset
-	err := s.pool.QueryRow(ctx, `select d.id, d.name, d.about, d.origin, d.created_at, v.id, v.number, v.row_count, v.file_name
+	err := s.pool.QueryRow(ctx, `select d.id, d.name, d.about, d.origin, d.created_at, v.id, v.number, v.row_count, v.file_name,
+			(select count(*) from dataset_columns c where c.version_id = v.id)
 		from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1 and v.id = $2`, spaceID, versionID).
-		Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName)
-	if err != nil {
-		return nil, d, found(err)
-	}
-	rows, err := s.pool.Query(ctx, `select name, label, unit, meaning, kind, grain, encoding, levels, data from dataset_columns where version_id = $1 order by position`, versionID)
-	if err != nil {
-		return nil, d, err
-	}
-	packed, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (packedColumn, error) {
+		Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName, &d.Columns)
+	return d, found(err)
+}
+
+// Table reads the table of a version, which never changes.
+func (s *Store) Table(ctx context.Context, versionID int64, rows int) (*table.Table, error) {
+	return s.unpacked(ctx, `select name, label, unit, meaning, kind, grain, encoding, levels, data from dataset_columns where version_id = $1 order by position`, versionID, rows)
+}
+
+func (s *Store) unpacked(ctx context.Context, query string, of int64, rows int) (*table.Table, error) {
+	packed, err := collect(ctx, s, func(row pgx.Row) (packedColumn, error) {
 		var c packedColumn
 		err := row.Scan(&c.name, &c.label, &c.unit, &c.meaning, &c.kind, &c.grain, &c.encoding, &c.levels, &c.data)
 		return c, err
-	})
+	}, query, of)
 	if err != nil {
-		return nil, d, err
+		return nil, err
 	}
-	t, err := unpackColumns(ctx, packed, d.Rows)
-	d.Columns = len(packed)
-	return t, d, err
+	return unpackColumns(ctx, packed, rows)
+}
+
+// SpaceUse tells how much a space keeps: packed bytes, and rows of all versions, with
+// those of waiting files and shares.
+func (s *Store) SpaceUse(ctx context.Context, spaceID int64) (bytes, rows int64, err error) {
+	err = s.pool.QueryRow(ctx, `select
+		coalesce((select sum(v.byte_size) from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1), 0)
+		+ coalesce((select sum(byte_size) from waiting_files where space_id = $1), 0)
+		+ coalesce((select sum(length(figure)) from shares where space_id = $1), 0),
+		coalesce((select sum(v.row_count) from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1), 0)`, spaceID).Scan(&bytes, &rows)
+	return bytes, rows, err
 }

@@ -10,6 +10,8 @@ import (
 	"embed"
 	"errors"
 	"fmt"
+	"io/fs"
+	"strconv"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -17,6 +19,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
 
 	"copperlark/app"
 )
@@ -25,38 +28,94 @@ import (
 var migrations embed.FS
 
 // Store is the storage of the program.
-type Store struct{ pool *pgxpool.Pool }
+type Store struct{ pool pool }
+
+// The time that the database gives to one statement, to waiting for a lock, and to a
+// transaction that says nothing.
+const (
+	statementTime = 2 * time.Minute
+	lockTime      = 20 * time.Second
+	idleTime      = 2 * time.Minute
+	mostIdle      = 30 * time.Minute
+)
 
 // Open connects and brings the schema up to date.
 func Open(ctx context.Context, url string) (*Store, error) {
-	pool, err := pgxpool.New(ctx, url)
+	connections, err := connect(ctx, url)
+	if err != nil {
+		return nil, err
+	}
+	if err := migrate(ctx, connections); err != nil {
+		connections.Close()
+		return nil, fmt.Errorf("bringing the database up to date: %w", err)
+	}
+	return &Store{pool{connections}}, nil
+}
+
+func connect(ctx context.Context, url string) (*pgxpool.Pool, error) {
+	config, err := pgxpool.ParseConfig(url)
 	if err != nil {
 		return nil, fmt.Errorf("the database address cannot be read: %w", err)
 	}
-	if err := pool.Ping(ctx); err != nil {
-		pool.Close()
+	milliseconds := func(d time.Duration) string { return strconv.FormatInt(d.Milliseconds(), 10) }
+	parameters := config.ConnConfig.RuntimeParams
+	parameters["application_name"] = "lark"
+	parameters["statement_timeout"] = milliseconds(statementTime)
+	parameters["lock_timeout"] = milliseconds(lockTime)
+	parameters["idle_in_transaction_session_timeout"] = milliseconds(idleTime)
+	config.ConnConfig.ConnectTimeout = 5 * time.Second
+	config.MaxConnIdleTime = mostIdle
+	config.MaxConns = max(config.MaxConns, leastConnections)
+	connections, err := pgxpool.NewWithConfig(ctx, config)
+	if err != nil {
+		return nil, fmt.Errorf("the database address cannot be read: %w", err)
+	}
+	if err := connections.Ping(ctx); err != nil {
+		connections.Close()
 		return nil, fmt.Errorf("the database does not answer: %w", err)
 	}
-	if err := migrate(ctx, pool); err != nil {
-		pool.Close()
-		return nil, fmt.Errorf("bringing the database up to date: %w", err)
-	}
-	return &Store{pool}, nil
+	return connections, nil
 }
 
-func migrate(ctx context.Context, pool *pgxpool.Pool) error {
-	goose.SetBaseFS(migrations)
-	goose.SetLogger(goose.NopLogger())
-	if err := goose.SetDialect("postgres"); err != nil {
+// leastConnections is how many requests can talk with the database at once: one person's
+// uploads must not keep another's small questions waiting.
+const leastConnections = 16
+
+// migrate brings the schema up to date; of several programs that start at once, one does.
+// A schema that a newer program made is refused.
+func migrate(ctx context.Context, connections *pgxpool.Pool) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
 		return err
 	}
-	db := stdlib.OpenDBFromPool(pool)
+	locker, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return err
+	}
+	db := stdlib.OpenDBFromPool(connections)
 	defer func() { _ = db.Close() }()
-	return goose.UpContext(ctx, db, "migrations")
+	provider, err := goose.NewProvider(goose.DialectPostgres, db, files, goose.WithSessionLocker(locker))
+	if err != nil {
+		return err
+	}
+	current, newest, err := provider.GetVersions(ctx)
+	if err != nil {
+		return err
+	}
+	if current > newest {
+		return fmt.Errorf("it was written by a newer program (its schema is %d, this program knows %d): start the newer one, or restore a backup made with this one", current, newest)
+	}
+	if _, err = provider.Up(ctx); err != nil {
+		return err
+	}
+	return nil
 }
 
+// Ready reports whether the database answers.
+func (s *Store) Ready(ctx context.Context) error { return s.pool.Ping(ctx) }
+
 // Close gives the connections back.
-func (s *Store) Close() { s.pool.Close() }
+func (s *Store) Close() { s.pool.Pool.Close() }
 
 // found turns "no rows" into the error that the app knows.
 func found(err error) error {
@@ -72,73 +131,4 @@ func affected(tag pgconn.CommandTag, err error) error {
 		return app.ErrNotFound
 	}
 	return err
-}
-
-const personColumns = `p.id, p.name, p.email, s.id, s.name, m.role`
-
-const personJoin = ` join members m on m.person_id = p.id join spaces s on s.id = m.space_id`
-
-func scanPerson(row pgx.Row, extra ...any) (app.Person, error) {
-	var p app.Person
-	err := row.Scan(append([]any{&p.ID, &p.Name, &p.Email, &p.SpaceID, &p.SpaceName, &p.Role}, extra...)...)
-	return p, found(err)
-}
-
-// PersonByEmail finds a person by address, in any case, with the stored hash.
-func (s *Store) PersonByEmail(ctx context.Context, email string) (app.Person, string, error) {
-	var hash string
-	p, err := scanPerson(s.pool.QueryRow(ctx, `select `+personColumns+`, p.password_hash from people p`+personJoin+`
-		where lower(p.email) = lower($1) order by s.id limit 1`, email), &hash)
-	return p, hash, err
-}
-
-// PersonBySession finds whose session a token is.
-func (s *Store) PersonBySession(ctx context.Context, tokenHash []byte) (app.Person, error) {
-	return scanPerson(s.pool.QueryRow(ctx, `select `+personColumns+` from sessions t join people p on p.id = t.person_id`+personJoin+`
-		where t.token_hash = $1 and t.expires_at > now() order by s.id limit 1`, tokenHash))
-}
-
-// AddSession keeps a session.
-func (s *Store) AddSession(ctx context.Context, tokenHash []byte, personID int64, until time.Time) error {
-	_, err := s.pool.Exec(ctx, `insert into sessions (token_hash, person_id, expires_at) values ($1, $2, $3)`, tokenHash, personID, until)
-	return err
-}
-
-// DropSession ends a session, if there is one.
-func (s *Store) DropSession(ctx context.Context, tokenHash []byte) error {
-	_, err := s.pool.Exec(ctx, `delete from sessions where token_hash = $1 or expires_at < now()`, tokenHash)
-	return err
-}
-
-// AddSignInLink keeps a link, and forgets those that are too old.
-func (s *Store) AddSignInLink(ctx context.Context, tokenHash []byte, personID int64, until time.Time) error {
-	if _, err := s.pool.Exec(ctx, `delete from sign_in_links where expires_at < now()`); err != nil {
-		return err
-	}
-	_, err := s.pool.Exec(ctx, `insert into sign_in_links (token_hash, person_id, expires_at) values ($1, $2, $3)`, tokenHash, personID, until)
-	return err
-}
-
-// UseSignInLink marks a link as used and says whose it is; of two calls at the
-// same time one gets it.
-func (s *Store) UseSignInLink(ctx context.Context, tokenHash []byte) (personID int64, err error) {
-	err = s.pool.QueryRow(ctx, `update sign_in_links set used_at = now() where token_hash = $1 and used_at is null and expires_at > now()
-		returning person_id`, tokenHash).Scan(&personID)
-	return personID, found(err)
-}
-
-// AddPerson makes a person and a space that they own.
-func (s *Store) AddPerson(ctx context.Context, email, name, passwordHash, spaceName string) (app.Person, error) {
-	p := app.Person{Name: name, Email: email, SpaceName: spaceName, Role: "owner"}
-	err := pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
-		if err := tx.QueryRow(ctx, `insert into spaces (name) values ($1) returning id`, spaceName).Scan(&p.SpaceID); err != nil {
-			return err
-		}
-		if err := tx.QueryRow(ctx, `insert into people (email, name, password_hash) values ($1, $2, $3) returning id`, email, name, passwordHash).Scan(&p.ID); err != nil {
-			return err
-		}
-		_, err := tx.Exec(ctx, `insert into members (space_id, person_id, role) values ($1, $2, 'owner')`, p.SpaceID, p.ID)
-		return err
-	})
-	return p, err
 }

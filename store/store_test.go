@@ -65,16 +65,20 @@ func TestATableComesBackAsItWas(t *testing.T) {
 		{Name: "d", Kind: table.Date, Grain: table.Second, Numbers: long},
 	}
 	d := keep(t, s, p, columns...)
-	back, dataset, err := s.Version(context.Background(), p.SpaceID, d.VersionID)
+	dataset, err := s.Version(context.Background(), p.SpaceID, d.VersionID)
 	if err != nil || dataset.Rows != len(long) {
 		t.Fatalf("%v, %d rows", err, dataset.Rows)
+	}
+	back, err := s.Table(context.Background(), d.VersionID, dataset.Rows)
+	if err != nil {
+		t.Fatal(err)
 	}
 	for i, c := range back.Columns() {
 		if !reflect.DeepEqual(c, columns[i]) {
 			t.Errorf("column %s came back otherwise", c.Name)
 		}
 	}
-	if _, _, err := s.Version(context.Background(), p.SpaceID+1, d.VersionID); err != app.ErrNotFound {
+	if _, err := s.Version(context.Background(), p.SpaceID+1, d.VersionID); err != app.ErrNotFound {
 		t.Errorf("another space sees the table: %v", err)
 	}
 }
@@ -119,7 +123,7 @@ func TestTheTrailBranches(t *testing.T) {
 	for _, words := range []string{"one", "two"} {
 		document := first.Clone()
 		document.Title = words
-		if _, err := s.AddStep(ctx, p.SpaceID, c.ID, root, p.ID, document, words); err != nil {
+		if _, err := s.AddStep(ctx, p.SpaceID, c.ID, root, p.ID, document, words, 3); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -127,14 +131,20 @@ func TestTheTrailBranches(t *testing.T) {
 	if err != nil || len(c.Steps) != 3 || c.Steps[1].ParentID != root || c.Steps[2].ParentID != root || c.Document.Title != "two" {
 		t.Fatalf("%v %+v", err, c)
 	}
-	if err := s.MoveHead(ctx, p.SpaceID, c.ID, c.Steps[1].ID); err != nil {
+	if _, err := s.AddStep(ctx, p.SpaceID, c.ID, root, p.ID, first, "one too many", 3); err != app.ErrTooManySteps { // the first step counts
+		t.Errorf("a fourth step within a day: %v", err)
+	}
+	if err := s.ChangeChart(ctx, p.SpaceID, c.ID, app.ChartChange{StepID: c.Steps[1].ID}); err != nil {
 		t.Fatal(err)
 	}
 	if c, _ = s.Chart(ctx, p.SpaceID, c.ID); c.Document.Title != "one" {
 		t.Errorf("the chart stands at %q", c.Document.Title)
 	}
-	if err := s.MoveHead(ctx, p.SpaceID, c.ID, 999999); err != app.ErrNotFound {
+	if err := s.ChangeChart(ctx, p.SpaceID, c.ID, app.ChartChange{Name: "Renamed", StepID: 999999}); err != app.ErrNotFound {
 		t.Errorf("moving to a step that is not there: %v", err)
+	}
+	if c, _ = s.Chart(ctx, p.SpaceID, c.ID); c.Name != "C" {
+		t.Errorf("a change that could not be made whole named the chart %q", c.Name)
 	}
 }
 
@@ -185,7 +195,11 @@ func TestMeaningsAndDescriptionsBelongToTheirDataset(t *testing.T) {
 func TestAnEmptyTableIsKept(t *testing.T) {
 	s, p := open(t)
 	d := keep(t, s, p)
-	back, dataset, err := s.Version(context.Background(), p.SpaceID, d.VersionID)
+	dataset, err := s.Version(context.Background(), p.SpaceID, d.VersionID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	back, err := s.Table(context.Background(), d.VersionID, 0)
 	if err != nil || back.Rows() != 0 || len(back.Columns()) != 0 || dataset.Columns != 0 {
 		t.Errorf("%v: %+v", err, dataset)
 	}

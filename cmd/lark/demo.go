@@ -30,6 +30,7 @@ func loadDemo(ctx context.Context, kept *store.Store, a *app.App) (app.Person, e
 	if !errors.Is(err, app.ErrNotFound) {
 		return owner, err
 	}
+	say("loading the demo data")
 	if owner, err = a.AddPerson(ctx, demoEmail, "Anwen Tarrow", "", "Thornwick apiaries"); err != nil {
 		return owner, err
 	}
@@ -105,7 +106,11 @@ func writeFile(name string, write func(io.Writer) error) error {
 }
 
 func addLarge(ctx context.Context, data string, rows int) error {
-	kept, a, closeAll, err := open(ctx, os.Getenv("LARK_DATABASE_URL"), data, false, slog.Default())
+	s, err := settingsFor(data)
+	if err != nil {
+		return err
+	}
+	kept, a, closeAll, err := open(ctx, s, false, slog.Default())
 	if err != nil {
 		return err
 	}
@@ -126,6 +131,12 @@ func addLarge(ctx context.Context, data string, rows int) error {
 	return nil
 }
 
+// settingsFor are the settings of a command that works beside the running program.
+func settingsFor(data string) (*settings, error) {
+	s := &settings{data: data}
+	return s, s.read(os.LookupEnv)
+}
+
 func personCommand() *cobra.Command {
 	var email, name, space, password, data string
 	command := &cobra.Command{
@@ -137,7 +148,11 @@ func personCommand() *cobra.Command {
 			if password == "" {
 				return errors.New("set LARK_PASSWORD to the new person's password")
 			}
-			_, a, closeAll, err := open(c.Context(), os.Getenv("LARK_DATABASE_URL"), data, false, slog.Default())
+			s, err := settingsFor(data)
+			if err != nil {
+				return err
+			}
+			_, a, closeAll, err := open(c.Context(), s, false, slog.Default())
 			if err != nil {
 				return err
 			}

@@ -43,7 +43,7 @@ func begin(t *testing.T, binary, data string) *program {
 	link := strings.TrimSpace(line[strings.Index(line, "http"):])
 	jar, _ := cookiejar.New(nil)
 	p := &program{command, link[:strings.Index(link, "/sign-in")], &http.Client{Jar: jar}}
-	answer, err := p.client.Get(link)
+	answer, err := p.client.Post(link, "", nil)
 	if err != nil {
 		t.Fatal(err)
 	}

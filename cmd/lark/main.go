@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"os/signal"
+	"runtime/debug"
 	"syscall"
 
 	"github.com/spf13/cobra"
@@ -17,8 +18,18 @@ func main() {
 	defer stop()
 	root := &cobra.Command{Use: "lark", Short: "Explore relations between variables, and share what you found", SilenceUsage: true, SilenceErrors: true}
 	root.AddCommand(startCommand(), demoCommand(), personCommand(), renderCommand(), openapiCommand())
-	if err := root.ExecuteContext(ctx); err != nil {
+	if err := run(ctx, root); err != nil {
 		fmt.Fprintln(os.Stderr, "lark:", err)
 		os.Exit(1)
 	}
+}
+
+// run keeps a panic from being the last word.
+func run(ctx context.Context, root *cobra.Command) (err error) {
+	defer func() {
+		if fault := recover(); fault != nil {
+			err = fmt.Errorf("a fault of the program itself: %v\n%s", fault, debug.Stack())
+		}
+	}()
+	return root.ExecuteContext(ctx)
 }

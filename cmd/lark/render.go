@@ -87,7 +87,7 @@ func openapiCommand() *cobra.Command {
 		Short: "Print the OpenAPI description of the server",
 		Args:  cobra.NoArgs,
 		RunE: func(*cobra.Command, []string) error {
-			s, err := server.New(nil, fstest.MapFS{}, false, slog.Default())
+			s, err := server.New(nil, fstest.MapFS{}, server.Config{}, slog.Default())
 			if err != nil {
 				return err
 			}

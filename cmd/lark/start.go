@@ -28,33 +28,39 @@ import (
 	"copperlark/web"
 )
 
-// settings come from the environment; flags say the rest.
-type settings struct {
-	data        string
-	address     string
-	port        int
-	noDemo      bool
-	databaseURL string
-}
-
 func startCommand() *cobra.Command {
-	s := settings{databaseURL: os.Getenv("LARK_DATABASE_URL")}
+	var s settings
 	command := &cobra.Command{
 		Use:   "start",
 		Short: "Start the server, with a PostgreSQL of its own unless LARK_DATABASE_URL names one",
 		Args:  cobra.NoArgs,
-		RunE:  func(c *cobra.Command, _ []string) error { return start(c.Context(), s) },
+		RunE: func(c *cobra.Command, _ []string) error {
+			if err := s.read(os.LookupEnv); err != nil {
+				return err
+			}
+			s.portGiven = c.Flags().Changed("port")
+			return start(c.Context(), s)
+		},
 	}
 	command.Flags().StringVar(&s.data, "data", "data", "folder of the program's own PostgreSQL")
 	command.Flags().StringVar(&s.address, "address", "127.0.0.1", "address to listen on")
-	command.Flags().IntVar(&s.port, "port", 8321, "port to listen on; the next free one when it is taken")
+	command.Flags().IntVar(&s.port, "port", 8321, "port to listen on; without it the next free one when 8321 is taken")
 	command.Flags().BoolVar(&s.noDemo, "no-demo", false, "do not load the demo data")
 	return command
 }
 
+// say tells whoever starts the program what it does; the address alone goes to standard
+// output.
+func say(words string, arguments ...any) { fmt.Fprintf(os.Stderr, "lark: "+words+"\n", arguments...) }
+
 func start(ctx context.Context, s settings) error {
-	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
-	kept, a, closeAll, err := open(ctx, s.databaseURL, s.data, true, log)
+	log := slog.New(slog.NewJSONHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
+	listener, err := s.listen() // before any work, so that a taken port is told at once
+	if err != nil {
+		return err
+	}
+	defer func() { _ = listener.Close() }()
+	kept, a, closeAll, err := open(ctx, &s, true, log)
 	if err != nil {
 		return err
 	}
@@ -65,7 +71,7 @@ func start(ctx context.Context, s settings) error {
 		if err != nil {
 			return fmt.Errorf("loading the demo data: %w", err)
 		}
-		if link, err = a.SignInLink(ctx, owner.ID); err != nil {
+		if link, err = a.SignInLink(ctx, owner); err != nil {
 			return err
 		}
 	}
@@ -73,8 +79,13 @@ func start(ctx context.Context, s settings) error {
 	if err != nil {
 		return err
 	}
-	secure := os.Getenv("LARK_SECURE_COOKIES") == "1"
-	routes, err := server.New(a, assets, secure, log)
+	if s.log {
+		s.server.Requests = slog.New(slog.NewJSONHandler(os.Stderr, nil))
+	}
+	if len(s.server.Hosts) == 0 && isLoopback(s.address) {
+		s.server.Hosts = []string{"localhost", "127.0.0.1", "::1", s.address}
+	}
+	routes, err := server.New(a, assets, s.server, log)
 	if err != nil {
 		return err
 	}
@@ -82,30 +93,62 @@ func start(ctx context.Context, s settings) error {
 	if err != nil {
 		return err
 	}
-	listener, err := listen(s.address, s.port)
-	if err != nil {
-		return err
+	failed := func(f *parallel.Fault) { log.Error("work beside the requests failed", "fault", f) }
+	if s.metricsAddress != "" {
+		measured, err := net.Listen("tcp", s.metricsAddress)
+		if err != nil {
+			return fmt.Errorf("LARK_METRICS_ADDRESS: %w", err)
+		}
+		defer func() { _ = measured.Close() }()
+		mux := http.NewServeMux()
+		mux.Handle("/metrics", routes.Metrics())
+		parallel.Beside(func() { _ = (&http.Server{Handler: mux, ReadHeaderTimeout: 10 * time.Second}).Serve(measured) }, failed)
 	}
+	parallel.Beside(func() { tidyUp(ctx, a, log) }, failed)
 	path := "/"
 	if link != "" {
 		path = "/sign-in/" + link
 	}
 	fmt.Printf("Copper Lark is at http://%s%s\n", listener.Addr(), path)
-	return serve(ctx, listener, handler, log)
+	return serve(ctx, listener, handler, s.stop, log)
 }
 
-// listen takes the port, or one of the twenty after it.
-func listen(address string, port int) (net.Listener, error) {
-	for try := port; ; try++ {
-		listener, err := net.Listen("tcp", net.JoinHostPort(address, strconv.Itoa(try)))
-		if err == nil || port == 0 || try == port+20 || !errors.Is(err, syscall.EADDRINUSE) {
-			return listener, err
+// tidyUp forgets what waited too long, by the clock.
+func tidyUp(ctx context.Context, a *app.App, log *slog.Logger) {
+	for ctx.Err() == nil {
+		if err := a.Tidy(ctx); err != nil && ctx.Err() == nil {
+			log.Warn("tidying up", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+		case <-time.After(time.Minute):
 		}
 	}
 }
 
-func serve(ctx context.Context, listener net.Listener, handler http.Handler, log *slog.Logger) error {
-	httpServer := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
+func isLoopback(address string) bool {
+	ip := net.ParseIP(address)
+	return address == "localhost" || ip != nil && ip.IsLoopback()
+}
+
+// listen takes the port that was asked for. The usual one gives way to one of the twenty
+// after it when it is taken.
+func (s *settings) listen() (net.Listener, error) {
+	for try := s.port; ; try++ {
+		listener, err := net.Listen("tcp", net.JoinHostPort(s.address, strconv.Itoa(try)))
+		if err == nil || !errors.Is(err, syscall.EADDRINUSE) {
+			return listener, err
+		}
+		if s.portGiven || try == s.port+20 {
+			return nil, fmt.Errorf("port %d is taken: %w; choose another with --port", try, err)
+		}
+	}
+}
+
+// serve answers until the context is done; then it takes no more requests, and those that
+// run have a time to finish.
+func serve(ctx context.Context, listener net.Listener, handler http.Handler, stop time.Duration, log *slog.Logger) error {
+	httpServer := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
 	failed := make(chan error, 1)
 	parallel.Beside(func() { failed <- httpServer.Serve(listener) }, func(f *parallel.Fault) { failed <- f })
 	select {
@@ -113,9 +156,10 @@ func serve(ctx context.Context, listener net.Listener, handler http.Handler, log
 		return err
 	case <-ctx.Done():
 	}
-	ending, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	ending, cancel := context.WithTimeout(context.WithoutCancel(ctx), stop)
 	defer cancel()
 	if err := httpServer.Shutdown(ending); err != nil {
+		say("some requests did not finish within %v", stop)
 		return httpServer.Close()
 	}
 	return nil
@@ -123,19 +167,17 @@ func serve(ctx context.Context, listener net.Listener, handler http.Handler, log
 
 // open gives the storage and the program over the database that is named, or
 // over the program's own: started when own is set, else the one that runs.
-func open(ctx context.Context, databaseURL, data string, own bool, log *slog.Logger) (*store.Store, *app.App, func(), error) {
+func open(ctx context.Context, s *settings, own bool, log *slog.Logger) (*store.Store, *app.App, func(), error) {
 	stop := func() {}
+	databaseURL := s.databaseURL
 	if databaseURL == "" {
-		cluster, release, err := ownCluster(data, own)
+		cluster, release, err := ownCluster(s.data, own, log)
 		if err != nil {
 			return nil, nil, nil, err
 		}
 		stop = release
-		if err := cluster.CreateDatabase("lark"); err != nil && own {
-			release()
-			return nil, nil, nil, err
-		}
 		databaseURL = cluster.URL("lark")
+		s.limits.Room = freeRoom(s.data)
 	}
 	kept, err := store.Open(ctx, databaseURL)
 	if err != nil {
@@ -145,19 +187,15 @@ func open(ctx context.Context, databaseURL, data string, own bool, log *slog.Log
 	if os.Getenv("GOGC") == "" {
 		debug.SetGCPercent(30) // large tables come and go: less garbage beside them is worth a little time
 	}
-	limits := app.Limits{}
-	if megabytes, err := strconv.Atoi(os.Getenv("LARK_MAX_FILE_MB")); err == nil && megabytes > 0 {
-		limits.FileBytes = int64(megabytes) << 20
+	if os.Getenv("GOMEMLIMIT") == "" && s.limits.MemoryBytes > 0 {
+		debug.SetMemoryLimit(s.limits.MemoryBytes)
 	}
-	if columns, err := strconv.Atoi(os.Getenv("LARK_MAX_COLUMNS")); err == nil && columns > 0 {
-		limits.Columns = columns
-	}
-	return kept, app.New(kept, limits, time.Now, log), func() { kept.Close(); stop() }, nil
+	return kept, app.New(kept, s.limits, time.Now, log), func() { kept.Close(); stop() }, nil
 }
 
 // ownCluster starts the cluster of the data folder, or attaches to the running
 // one. A lock keeps two programs from starting the same cluster.
-func ownCluster(data string, own bool) (*postgres.Cluster, func(), error) {
+func ownCluster(data string, own bool, log *slog.Logger) (*postgres.Cluster, func(), error) {
 	if err := os.MkdirAll(data, 0o755); err != nil {
 		return nil, nil, err
 	}
@@ -181,11 +219,22 @@ func ownCluster(data string, own bool) (*postgres.Cluster, func(), error) {
 		}
 		return nil, nil, errors.New("the running program's database does not answer")
 	}
+	if _, err := os.Stat(folder); errors.Is(err, os.ErrNotExist) {
+		say("making a database in %s (some seconds)", folder)
+	} else {
+		say("starting the database in %s", folder)
+	}
 	cluster, err := postgres.Start(folder, secret)
+	if err == nil {
+		if err = cluster.Prepare("lark"); err != nil {
+			err = errors.Join(err, cluster.Stop())
+		}
+	}
 	if err != nil {
 		_ = lock.Close()
 		return nil, nil, err
 	}
+	cluster.Watch(log)
 	return cluster, func() {
 		if err := cluster.Stop(); err != nil {
 			fmt.Fprintln(os.Stderr, "lark: stopping the database:", err)
@@ -206,5 +255,18 @@ func clusterSecret(file string) (string, error) {
 	raw := make([]byte, 24)
 	_, _ = rand.Read(raw)
 	secret := hex.EncodeToString(raw)
-	return secret, os.WriteFile(file, []byte(secret+"\n"), 0o600)
+	return secret, writeWhole(file, []byte(secret+"\n"))
+}
+
+// writeWhole writes a file that is there whole or not at all, whenever the program ends.
+func writeWhole(name string, content []byte) error {
+	file, err := os.OpenFile(name+".new", os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
+	if err != nil {
+		return err
+	}
+	_, err = file.Write(content)
+	if err = errors.Join(err, file.Sync(), file.Close()); err != nil {
+		return err
+	}
+	return os.Rename(name+".new", name)
 }

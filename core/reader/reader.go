@@ -55,10 +55,10 @@ type Options struct {
 	Sheet     string   // of a workbook; empty: the first that is shown and holds something
 	Keep      []string // the columns to keep, by name; empty: all
 
-	MaxBytes   int64 // of the unpacked file; 0: DefaultMaxBytes
-	MaxColumns int   // 0: DefaultMaxColumns
+	MaxBytes   int64 `json:"-"` // of the unpacked file; 0: DefaultMaxBytes
+	MaxColumns int   `json:"-"` // 0: DefaultMaxColumns
 
-	Progress func(done, total int64) // called from time to time; may be nil
+	Progress func(done, total int64) `json:"-"` // called from time to time; may be nil
 
 	measured bool // numbers stay numbers: 0 and 1 are no yes / no, years no groups
 	stretch  int  // bytes from which a text is cut into parts; 0: parallelBytes

@@ -246,3 +246,32 @@ func (c *Column) Ordering(descending bool) func(i, j int) int {
 		return sign * cmp.Compare(value(i), value(j))
 	}
 }
+
+// UsedLevels gives the column without the levels that no row has; a column of numbers as
+// it is.
+func (c *Column) UsedLevels() *Column {
+	if !c.Kind.Coded() {
+		return c
+	}
+	used := make([]bool, len(c.Levels))
+	for _, code := range c.Codes {
+		if code >= 0 {
+			used[code] = true
+		}
+	}
+	out, place := *c, make([]int32, len(c.Levels))
+	out.Levels, out.Codes = []string{}, make([]int32, len(c.Codes))
+	for level, is := range used {
+		if is {
+			place[level] = int32(len(out.Levels))
+			out.Levels = append(out.Levels, c.Levels[level])
+		}
+	}
+	for i, code := range c.Codes {
+		out.Codes[i] = MissingCode
+		if code >= 0 {
+			out.Codes[i] = place[code]
+		}
+	}
+	return &out
+}

@@ -106,7 +106,7 @@ func benchImport(r *report, raw []byte) {
 	r.row("baseline: PostgreSQL's COPY of the file into a typed table", "", copied, 0)
 	program := app.New(kept, app.Limits{}, time.Now, slog.New(slog.NewTextHandler(io.Discard, nil)))
 	bring := func() app.Dataset {
-		preview, err := program.ReadFile(ctx, person.SpaceID, "readings.csv", bytes.NewReader(raw), int64(len(raw)))
+		preview, err := program.ReadFile(ctx, person, "readings.csv", bytes.NewReader(raw))
 		check(err)
 		dataset, err := program.Keep(ctx, person, preview.Key, "")
 		check(err)
@@ -114,7 +114,7 @@ func benchImport(r *report, raw []byte) {
 	}
 	r.row("the file uploaded, read, described and durable in PostgreSQL", "at most 0.5", median(func() {
 		dataset := bring()
-		check(program.DropDataset(context.Background(), person.SpaceID, dataset.ID))
+		check(program.DropDataset(context.Background(), person, dataset.ID))
 	}), copied)
 	var dataset app.Dataset
 	peak := peakMemory(func() { dataset = bring() })

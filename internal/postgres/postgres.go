@@ -1,12 +1,20 @@
-// Package postgres runs a PostgreSQL of the program's own: it makes a cluster
-// in a folder, starts it on a free loopback port and stops it again. PostgreSQL
-// refuses to run as root; there it runs as the user postgres.
+// Package postgres runs a PostgreSQL of the program's own: it makes a cluster in a folder,
+// starts it on a free loopback port, brings it back when it dies, and stops it again.
+// PostgreSQL refuses to run as root; there it runs as the user postgres.
+//
+// The cluster belongs to the role lark, which may do everything; the program itself works
+// as the role program, which owns its database and nothing else (see Prepare).
 package postgres
 
 import (
 	"bytes"
+	"context"
+	"crypto/hmac"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
+	"log/slog"
 	"net"
 	"net/url"
 	"os"
@@ -18,6 +26,8 @@ import (
 	"strings"
 	"syscall"
 	"time"
+
+	"copperlark/core/parallel"
 )
 
 // Cluster is a running PostgreSQL.
@@ -26,11 +36,31 @@ type Cluster struct {
 	port             int
 	credential       *syscall.Credential
 	secret           string
+	settings         []string
+	throwaway        bool // nothing of it needs to last
+
+	stopping context.CancelFunc // of the watch
+	watching parallel.Group
 }
+
+// owner is the role that the cluster belongs to; role is the one that the program has.
+const (
+	owner = "lark"
+	role  = "program"
+)
 
 // Start makes the cluster in folder when there is none and starts it. Extra
 // settings are given as name=value.
 func Start(folder, secret string, settings ...string) (*Cluster, error) {
+	c, err := at(folder, secret)
+	if err != nil {
+		return nil, err
+	}
+	c.settings = settings
+	return c, c.begin()
+}
+
+func at(folder, secret string) (*Cluster, error) {
 	programs, err := findPrograms()
 	if err != nil {
 		return nil, err
@@ -39,30 +69,94 @@ func Start(folder, secret string, settings ...string) (*Cluster, error) {
 	if err != nil {
 		return nil, err
 	}
-	c := &Cluster{folder: folder, programs: programs, secret: secret}
-	if err := c.prepareFolder(); err != nil {
-		return nil, err
+	return &Cluster{folder: folder, programs: programs, secret: secret}, nil
+}
+
+func (c *Cluster) begin() error {
+	if err := c.prepareFolder(filepath.Dir(c.folder), false); err != nil {
+		return err
 	}
-	if _, err := os.Stat(filepath.Join(folder, "PG_VERSION")); errors.Is(err, os.ErrNotExist) {
+	if _, err := os.Stat(filepath.Join(c.folder, "PG_VERSION")); errors.Is(err, os.ErrNotExist) {
 		if err := c.initialise(); err != nil {
-			return nil, err
+			return err
 		}
-	} else {
-		// A server that was killed left its files; one that still runs is stopped first.
-		_ = c.run("pg_ctl", "stop", "-D", folder, "-m", "fast", "-w", "-t", "20")
+	} else if c.postmaster() != 0 { // one that outlived its program
+		_ = c.run("pg_ctl", "stop", "-D", c.folder, "-m", "fast", "-w", "-t", "20")
 	}
+	var err error
 	if c.port, err = freePort(); err != nil {
-		return nil, err
+		return err
+	}
+	return c.launch()
+}
+
+// launch starts the server on the port that the cluster has.
+func (c *Cluster) launch() error {
+	if c.postmaster() == 0 { // what it says is long gone, and its number may be a stranger's by now
+		if err := os.Remove(filepath.Join(c.folder, "postmaster.pid")); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return err
+		}
 	}
 	options := fmt.Sprintf("-c listen_addresses=127.0.0.1 -c port=%d -c unix_socket_directories=''", c.port)
-	for _, setting := range settings {
+	for _, setting := range c.settings {
 		options += " -c " + setting
 	}
-	if err := c.run("pg_ctl", "start", "-D", folder, "-w", "-t", "60", "-l", filepath.Join(folder, "server.log"), "-o", options); err != nil {
-		log, _ := os.ReadFile(filepath.Join(folder, "server.log"))
-		return nil, fmt.Errorf("PostgreSQL does not start: %w\n%s", err, lastLines(log, 12))
+	if err := c.run("pg_ctl", "start", "-D", c.folder, "-w", "-t", "60", "-l", filepath.Join(c.folder, "server.log"), "-o", options); err != nil {
+		log, _ := os.ReadFile(filepath.Join(c.folder, "server.log"))
+		return fmt.Errorf("PostgreSQL does not start: %w\n%s", err, lastLines(log, 12))
 	}
-	return c, nil
+	return nil
+}
+
+// postmaster gives the number of the process that serves the folder, or 0: the number in
+// postmaster.pid, when it is a process that stands in the folder, as PostgreSQL does, and
+// no stranger that was given the number since.
+func (c *Cluster) postmaster() int {
+	file, err := os.ReadFile(filepath.Join(c.folder, "postmaster.pid"))
+	if err != nil {
+		return 0
+	}
+	line, _, _ := strings.Cut(string(file), "\n")
+	pid, err := strconv.Atoi(strings.TrimSpace(line))
+	if err != nil || pid <= 1 {
+		return 0
+	}
+	stands, err := os.Readlink(fmt.Sprintf("/proc/%d/cwd", pid)) // none of one that ended and was not waited for
+	if real, realErr := filepath.EvalSymlinks(c.folder); err != nil || realErr != nil || stands != real {
+		return 0
+	}
+	return pid
+}
+
+// The pace of the watch.
+const (
+	lookEvery  = 250 * time.Millisecond
+	againAfter = 500 * time.Millisecond
+)
+
+// Watch brings the server back, on its port, whenever it dies.
+func (c *Cluster) Watch(log *slog.Logger) {
+	ctx, stop := context.WithCancel(context.Background())
+	c.stopping = stop
+	c.watching.Go(func() error {
+		for wait := lookEvery; ; {
+			select {
+			case <-ctx.Done():
+				return nil
+			case <-time.After(wait):
+			}
+			if wait = lookEvery; c.postmaster() != 0 {
+				continue
+			}
+			log.Error("the database died; it is started again")
+			if err := c.launch(); err != nil { // its last children may still be ending
+				log.Warn("the database does not start yet", "error", err)
+				wait = againAfter
+			} else {
+				log.Warn("the database is back")
+			}
+		}
+	})
 }
 
 // Attach gives the cluster that another process runs in the folder, or nil.
@@ -85,27 +179,67 @@ func Attach(folder, secret string) *Cluster {
 		return nil
 	}
 	_ = connection.Close()
-	return &Cluster{folder: folder, port: port, secret: secret}
+	programs, _ := findPrograms()
+	return &Cluster{folder: folder, port: port, secret: secret, programs: programs}
 }
 
-// URL is the address of the named database for pgx.
-func (c *Cluster) URL(database string) string {
-	u := url.URL{Scheme: "postgres", User: url.UserPassword("lark", c.secret), Host: net.JoinHostPort("127.0.0.1", strconv.Itoa(c.port)), Path: database,
+// URL is the address of the named database, as the program's role.
+func (c *Cluster) URL(database string) string { return c.url(role, c.programSecret(), database) }
+
+func (c *Cluster) url(as, secret, database string) string {
+	u := url.URL{Scheme: "postgres", User: url.UserPassword(as, secret), Host: net.JoinHostPort("127.0.0.1", strconv.Itoa(c.port)), Path: database,
 		RawQuery: "sslmode=disable"}
 	return u.String()
 }
 
-// CreateDatabase makes a database of the given name unless it is there.
+// programSecret is the password of the program's role; it follows from the cluster's.
+func (c *Cluster) programSecret() string {
+	sum := hmac.New(sha256.New, []byte(c.secret))
+	_, _ = sum.Write([]byte(role))
+	return hex.EncodeToString(sum.Sum(nil)[:24])
+}
+
+// Prepare makes the program's role and its database, unless they are there. What an
+// earlier program made as the owner of the cluster is given to the role.
+func (c *Cluster) Prepare(database string) error {
+	if err := c.sql("postgres", fmt.Sprintf(`do $$ begin
+		if not exists (select from pg_roles where rolname = '%[1]s') then create role %[1]s login nosuperuser nocreatedb nocreaterole; end if; end $$;
+		alter role %[1]s password '%[2]s' connection limit 90`, role, c.programSecret())); err != nil {
+		return err
+	}
+	if err := c.CreateDatabase(database); err != nil {
+		return err
+	}
+	return c.sql(database, fmt.Sprintf(`alter schema public owner to %[1]s;
+		do $$ declare one record; begin
+			for one in select c.oid::regclass as name, case c.relkind when 'S' then 'sequence' else 'table' end as kind from pg_class c
+				where c.relnamespace = 'public'::regnamespace and c.relkind in ('r', 'S') and c.relowner <> '%[1]s'::regrole
+				and not exists (select from pg_depend d where d.objid = c.oid and d.deptype = 'i') loop
+				execute format('alter %%s %%s owner to %[1]s', one.kind, one.name);
+			end loop; end $$`, role))
+}
+
+// CreateDatabase makes a database of the program's role unless it is there.
 func (c *Cluster) CreateDatabase(name string) error {
-	err := c.run("createdb", "-h", "127.0.0.1", "-p", strconv.Itoa(c.port), "-U", "lark", name)
+	err := c.run("createdb", "-h", "127.0.0.1", "-p", strconv.Itoa(c.port), "-U", owner, "-O", role, name)
 	if err != nil && strings.Contains(err.Error(), "already exists") {
-		return nil
+		return c.sql("postgres", fmt.Sprintf(`alter database "%s" owner to %s`, name, role))
 	}
 	return err
 }
 
+func (c *Cluster) sql(database, statements string) error {
+	command := c.command(filepath.Join(c.programs, "psql"), "-h", "127.0.0.1", "-p", strconv.Itoa(c.port), "-U", owner, "-d", database, "-q", "-X", "-v", "ON_ERROR_STOP=1", "-1", "-f", "-")
+	command.Stdin = strings.NewReader(statements) // not as an argument, which others can read
+	return c.done("psql", command)
+}
+
 // Stop stops the server and waits for it.
 func (c *Cluster) Stop() error {
+	if c.stopping != nil {
+		c.stopping()
+		_ = c.watching.Wait() // it gives no error
+	}
 	return c.run("pg_ctl", "stop", "-D", c.folder, "-m", "fast", "-w", "-t", "30")
 }
 
@@ -126,9 +260,10 @@ func versionOf(path string) int {
 	return version
 }
 
-// prepareFolder makes the folder, and gives it to the user postgres when root.
-func (c *Cluster) prepareFolder() error {
-	if err := os.MkdirAll(c.folder, 0o700); err != nil {
+// prepareFolder sees that the user postgres can reach a folder when root; make makes it
+// that user's.
+func (c *Cluster) prepareFolder(folder string, make bool) error {
+	if err := os.MkdirAll(folder, 0o755); err != nil {
 		return err
 	}
 	if os.Geteuid() != 0 {
@@ -141,33 +276,63 @@ func (c *Cluster) prepareFolder() error {
 	uid, _ := strconv.Atoi(account.Uid)
 	gid, _ := strconv.Atoi(account.Gid)
 	c.credential = &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}
-	if err := os.Chown(c.folder, uid, gid); err != nil {
-		return err
+	if make {
+		if err := os.Chown(folder, uid, gid); err != nil {
+			return err
+		}
 	}
-	if err := c.command("/bin/sh", "-c", "cd "+quoted(c.folder)).Run(); err != nil {
-		return fmt.Errorf("the user postgres cannot reach %s: put the project into a folder that every user may enter", c.folder)
+	if err := c.command("/bin/sh", "-c", "cd "+quoted(folder)).Run(); err != nil {
+		return fmt.Errorf("the user postgres cannot reach %s: put the project into a folder that every user may enter", folder)
 	}
 	return nil
 }
 
 func quoted(path string) string { return "'" + strings.ReplaceAll(path, "'", `'\''`) + "'" }
 
+// initialise makes the cluster beside its folder and moves it there when all of it is on
+// disk: killed at any moment, the next start begins anew or finds it whole.
 func (c *Cluster) initialise() error {
-	secretFile, err := os.CreateTemp("", "lark-secret-*")
-	if err != nil {
+	made := c.folder + ".new"
+	secretFile := c.folder + ".secret"
+	clean := func() error { return errors.Join(os.RemoveAll(made), os.RemoveAll(secretFile)) }
+	if err := clean(); err != nil {
 		return err
 	}
-	defer func() { _ = os.Remove(secretFile.Name()) }()
-	if _, err := secretFile.WriteString(c.secret + "\n"); err != nil {
+	defer func() { _ = clean() }()
+	if err := os.Remove(c.folder); err != nil && !errors.Is(err, os.ErrNotExist) {
+		return fmt.Errorf("%s holds something and no database: move it away, or choose another data folder", c.folder)
+	}
+	if err := c.prepareFolder(made, true); err != nil {
+		return err
+	}
+	if err := os.WriteFile(secretFile, []byte(c.secret+"\n"), 0o600); err != nil {
 		return err
 	}
 	if c.credential != nil {
-		_ = secretFile.Chown(int(c.credential.Uid), int(c.credential.Gid))
+		if err := os.Chown(secretFile, int(c.credential.Uid), int(c.credential.Gid)); err != nil {
+			return err
+		}
 	}
-	if err := secretFile.Close(); err != nil {
+	arguments := []string{"-D", made, "-U", owner, "-A", "scram-sha-256", "--pwfile", secretFile, "-E", "UTF8", "--locale", "C.UTF-8", "--data-checksums"}
+	if c.throwaway {
+		arguments = append(arguments, "-N")
+	}
+	if err := c.run("initdb", arguments...); err != nil {
 		return err
 	}
-	return c.run("initdb", "-D", c.folder, "-U", "lark", "-A", "scram-sha-256", "--pwfile", secretFile.Name(), "-E", "UTF8", "--locale", "C.UTF-8", "-N")
+	if err := os.Rename(made, c.folder); err != nil {
+		return err
+	}
+	return synced(filepath.Dir(c.folder))
+}
+
+// synced waits until a folder's entries are on disk.
+func synced(folder string) error {
+	file, err := os.Open(folder)
+	if err != nil {
+		return err
+	}
+	return errors.Join(file.Sync(), file.Close())
 }
 
 func (c *Cluster) command(name string, arguments ...string) *exec.Cmd {
@@ -180,8 +345,11 @@ func (c *Cluster) command(name string, arguments ...string) *exec.Cmd {
 }
 
 func (c *Cluster) run(name string, arguments ...string) error {
+	return c.done(name, c.command(filepath.Join(c.programs, name), arguments...))
+}
+
+func (c *Cluster) done(name string, command *exec.Cmd) error {
 	var output bytes.Buffer
-	command := c.command(filepath.Join(c.programs, name), arguments...)
 	command.Stdout, command.Stderr = &output, &output
 	// pg_ctl leaves a server behind that keeps the pipes: do not wait for them.
 	command.WaitDelay = time.Second

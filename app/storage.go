@@ -1,0 +1,177 @@
+package app
+
+import (
+	"context"
+	"io"
+	"time"
+
+	"copperlark/core/chart"
+	"copperlark/core/prepare"
+	"copperlark/core/reader"
+	"copperlark/core/table"
+)
+
+// Person is somebody with a place in a space.
+type Person struct {
+	ID        int64
+	Name      string
+	Email     string
+	SpaceID   int64
+	SpaceName string
+	Role      string
+}
+
+// Dataset is a table with its versions; the version is the newest.
+type Dataset struct {
+	ID        int64     `json:"id"`
+	Name      string    `json:"name"`
+	About     string    `json:"about"`
+	Origin    string    `json:"origin" doc:"where it comes from: a web address, or words"`
+	CreatedAt time.Time `json:"created_at"`
+	VersionID int64     `json:"version_id"`
+	Version   int       `json:"version"`
+	Rows      int       `json:"rows"`
+	Columns   int       `json:"columns"`
+	FileName  string    `json:"file_name"`
+}
+
+// NewDataset is what is stored when a table is kept.
+type NewDataset struct {
+	SpaceID, PersonID     int64
+	Name, About, FileName string
+	Table                 *table.Table
+	Report                *reader.Report
+}
+
+// Version is one version of a dataset. A prepared one names the version it was made
+// from and the clauses that made it.
+type Version struct {
+	ID           int64            `json:"id"`
+	Number       int              `json:"number"`
+	Rows         int              `json:"rows"`
+	PreparedFrom int64            `json:"prepared_from,omitempty"`
+	Preparation  []prepare.Clause `json:"preparation,omitempty"`
+	CreatedAt    time.Time        `json:"created_at"`
+}
+
+// Step is one state of a chart's trail.
+type Step struct {
+	ID        int64           `json:"id"`
+	ParentID  int64           `json:"parent_id,omitempty"`
+	Words     string          `json:"words"`
+	Document  *chart.Document `json:"document"`
+	CreatedAt time.Time       `json:"created_at"`
+}
+
+// Chart is a chart with its trail; Head is the step it stands at.
+type Chart struct {
+	ID          int64           `json:"id"`
+	Name        string          `json:"name"`
+	VersionID   int64           `json:"version_id"`
+	DatasetID   int64           `json:"dataset_id"`
+	DatasetName string          `json:"dataset_name"`
+	ChangedAt   time.Time       `json:"changed_at"`
+	HeadStepID  int64           `json:"head_step_id"`
+	Document    *chart.Document `json:"document" doc:"of the step it stands at"`
+	Steps       []Step          `json:"steps,omitempty"`
+}
+
+// Share is a fixed copy of a chart under an address of its own.
+type Share struct {
+	ID          int64      `json:"id"`
+	Key         string     `json:"key"`
+	ChartID     int64      `json:"chart_id,omitempty"`
+	Title       string     `json:"title"`
+	Body        string     `json:"body"`
+	Source      string     `json:"source"`
+	Typed       string     `json:"typed"`
+	CreatedAt   time.Time  `json:"created_at"`
+	WithdrawnAt *time.Time `json:"withdrawn_at,omitempty"`
+	SpaceName   string     `json:"-"`
+	SpaceID     int64      `json:"-"`
+	VersionID   int64      `json:"-"`
+	PersonID    int64      `json:"-"`
+	Rows        int        `json:"-"` // of the table that it publishes; -1: shared before tables were kept
+	Figure      []byte     `json:"-"` // encoded; only when it is added
+}
+
+// ChartChange says what changes of a chart; what is empty stays.
+type ChartChange struct {
+	Name              string
+	StepID, VersionID int64
+}
+
+// WaitingFile is a file that was read and not yet kept.
+type WaitingFile struct {
+	KeyHash           []byte
+	SpaceID, PersonID int64
+	Name              string
+	Bytes             int64 // unpacked
+	Options           reader.Options
+}
+
+// AuditEntry is something that somebody did.
+type AuditEntry struct {
+	ID       int64     `json:"id"`
+	Who      string    `json:"who" doc:"the name, or the address that was given"`
+	Did      string    `json:"did"`
+	What     string    `json:"what"`
+	Address  string    `json:"address" doc:"where the request came from"`
+	At       time.Time `json:"at"`
+	SpaceID  int64     `json:"-"`
+	PersonID int64     `json:"-"`
+}
+
+// Storage is what the program keeps, all of it acknowledged only once durable.
+// Every call that takes a space finds only what belongs to it, and gives
+// ErrNotFound for the rest.
+type Storage interface {
+	PersonByEmail(ctx context.Context, email string) (person Person, passwordHash string, err error)
+	PersonBySession(ctx context.Context, tokenHash []byte) (Person, error)
+	AddSession(ctx context.Context, tokenHash []byte, personID int64, until time.Time) error
+	DropSession(ctx context.Context, tokenHash []byte) error
+	AddSignInLink(ctx context.Context, tokenHash []byte, personID int64, until time.Time) error
+	UseSignInLink(ctx context.Context, tokenHash []byte) (personID int64, err error)
+	AddPerson(ctx context.Context, email, name, passwordHash, spaceName string) (Person, error)
+
+	AddDataset(ctx context.Context, dataset NewDataset) (Dataset, error)
+	Datasets(ctx context.Context, spaceID int64) ([]Dataset, error)
+	Dataset(ctx context.Context, spaceID, id int64) (Dataset, error)
+	DropDataset(ctx context.Context, spaceID, id int64) error
+	Version(ctx context.Context, spaceID, versionID int64) (Dataset, error)
+	Table(ctx context.Context, versionID int64, rows int) (*table.Table, error)
+	SpaceUse(ctx context.Context, spaceID int64) (bytes, rows int64, err error)
+	Versions(ctx context.Context, spaceID, datasetID int64) ([]Version, error)
+	AddVersion(ctx context.Context, spaceID, fromVersionID int64, t *table.Table, clauses []prepare.Clause) (Version, error)
+	DescribeDataset(ctx context.Context, spaceID, id int64, name, about, origin *string) error
+	Meanings(ctx context.Context, datasetID int64) (Meanings, error)
+	SetMeanings(ctx context.Context, datasetID int64, meanings []Meaning) error // an empty one is forgotten
+
+	AddChart(ctx context.Context, spaceID, versionID, personID int64, name string, document *chart.Document, words string) (Chart, error)
+	Charts(ctx context.Context, spaceID int64) ([]Chart, error)
+	Chart(ctx context.Context, spaceID, id int64) (Chart, error)
+	Step(ctx context.Context, spaceID, chartID, stepID int64) (document *chart.Document, versionID int64, err error)
+	AddStep(ctx context.Context, spaceID, chartID, parentID, personID int64, document *chart.Document, words string, most int) (Step, error)
+	ChangeChart(ctx context.Context, spaceID, chartID int64, change ChartChange) error
+	DropChart(ctx context.Context, spaceID, id int64) error
+
+	AddShare(ctx context.Context, share Share, published *table.Table) (Share, error)
+	Publish(ctx context.Context, shareID int64, published *table.Table) error
+	PublishedTable(ctx context.Context, shareID int64, rows int) (*table.Table, error)
+	SharedFigure(ctx context.Context, shareID int64) ([]byte, error)
+	Shares(ctx context.Context, spaceID int64) ([]Share, error)
+	WithdrawShare(ctx context.Context, spaceID, id int64) error
+	ShareByKey(ctx context.Context, key string) (Share, error)
+
+	AddWaiting(ctx context.Context, file WaitingFile, content io.Reader) error
+	Waiting(ctx context.Context, spaceID int64, keyHash []byte) (WaitingFile, error)
+	WaitingContent(ctx context.Context, keyHash []byte, into io.Writer) error
+	ReadWaitingWith(ctx context.Context, file WaitingFile) error
+	DropWaiting(ctx context.Context, spaceID int64, keyHash []byte) error
+	WaitingUse(ctx context.Context, personID int64) (bytes int64, err error)
+	DropOld(ctx context.Context, waitingTime time.Duration) error
+
+	AddAudit(ctx context.Context, entry AuditEntry) error
+	Audit(ctx context.Context, spaceID, before int64, most int) ([]AuditEntry, error)
+	Ready(ctx context.Context) error
+}

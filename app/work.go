@@ -1,0 +1,124 @@
+package app
+
+import (
+	"context"
+	"fmt"
+
+	"copperlark/core/scale"
+	"copperlark/core/table"
+	"copperlark/internal/admission"
+)
+
+// Caller is who asks for something, for weighing their work and for the audit.
+type Caller struct {
+	Person  Person // the zero Person for a reader of a shared page
+	Address string
+}
+
+func (c Caller) key() string {
+	if c.Person.ID != 0 {
+		return fmt.Sprintf("person %d", c.Person.ID)
+	}
+	return "address " + c.Address
+}
+
+type contextKey int
+
+const (
+	callerKey contextKey = iota
+	admittedKey
+)
+
+// WithCaller says in a context who asks.
+func WithCaller(ctx context.Context, caller Caller) context.Context {
+	return context.WithValue(ctx, callerKey, caller)
+}
+
+func callerOf(ctx context.Context) Caller {
+	caller, _ := ctx.Value(callerKey).(Caller)
+	return caller
+}
+
+// begin waits until work may begin that weighs so much; the context that it gives is for
+// the work, whose parts are not weighed again. leave ends it.
+func (a *App) begin(ctx context.Context, what string, weight int64) (within context.Context, leave func(), err error) {
+	if weight < lightWork || ctx.Value(admittedKey) != nil {
+		return ctx, func() {}, nil
+	}
+	leave, err = a.gate.Enter(ctx, callerOf(ctx).key(), what, weight)
+	return context.WithValue(ctx, admittedKey, true), leave, err
+}
+
+// on does work on the table of a version that belongs to the space. what names the work
+// ("a figure"), and each is its weight a row.
+func (a *App) on(ctx context.Context, spaceID, versionID int64, what string, each int64, do func(ctx context.Context, t *table.Table, d Dataset) error) error {
+	dataset, err := a.store.Version(ctx, spaceID, versionID)
+	if err != nil {
+		return err
+	}
+	if !a.isHeld(versionID) {
+		each = max(each, weighLoad)
+	}
+	ctx, leave, err := a.begin(ctx, fmt.Sprintf("%s of %s rows", what, scale.Number(float64(dataset.Rows), 0)), each*int64(dataset.Rows))
+	if err != nil {
+		return err
+	}
+	defer leave()
+	t, err := a.load(ctx, dataset)
+	if err != nil {
+		return err
+	}
+	return do(ctx, t, dataset)
+}
+
+type tableKey struct{ version int64 }
+
+func (a *App) isHeld(versionID int64) bool {
+	_, held := a.held.Get(tableKey{versionID})
+	return held
+}
+
+// load gives the table of a version, which never changes: held, or read.
+func (a *App) load(ctx context.Context, dataset Dataset) (*table.Table, error) {
+	if t, held := a.held.Get(tableKey{dataset.VersionID}); held {
+		return t.(*table.Table), nil
+	}
+	t, err := a.store.Table(ctx, dataset.VersionID, dataset.Rows)
+	if err == nil {
+		a.held.Put(tableKey{dataset.VersionID}, t, tableBytes(t))
+	}
+	return t, err
+}
+
+// Table gives the table of a version that belongs to the space. Storage is asked each
+// time whether it still does, and what it is called: of several servers on one database
+// none shows what another has deleted or renamed.
+func (a *App) Table(ctx context.Context, spaceID, versionID int64) (t *table.Table, dataset Dataset, err error) {
+	err = a.on(ctx, spaceID, versionID, "the rows", 0, func(_ context.Context, of *table.Table, d Dataset) error {
+		t, dataset = of, d
+		return nil
+	})
+	return t, dataset, err
+}
+
+// tableBytes is about how much memory a table takes.
+func tableBytes(t *table.Table) int64 {
+	total := int64(0)
+	for _, c := range t.Columns() {
+		total += columnBytes(c)
+	}
+	return total
+}
+
+func columnBytes(c *table.Column) int64 {
+	total := int64(8*len(c.Numbers) + 4*len(c.Codes))
+	for _, level := range c.Levels {
+		total += int64(len(level)) + 16
+	}
+	return total
+}
+
+// Work lists what the caller's heavy work does: what runs, and what waits for it.
+func (a *App) Work(ctx context.Context) []admission.Job {
+	return a.gate.Standing(callerOf(ctx).key())
+}

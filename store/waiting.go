@@ -1,0 +1,111 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"io"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"copperlark/app"
+)
+
+// waitingPart is how many bytes of a file stand in one row.
+const waitingPart = 4 << 20
+
+// AddWaiting keeps a file that waits, a part after the other as they are read.
+func (s *Store) AddWaiting(ctx context.Context, file app.WaitingFile, content io.Reader) error {
+	options, err := json.Marshal(file.Options)
+	if err != nil {
+		return err
+	}
+	return s.pool.in(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `insert into waiting_files (key_hash, space_id, person_id, name, byte_size, options) values ($1, $2, $3, $4, $5, $6)`,
+			file.KeyHash, file.SpaceID, file.PersonID, file.Name, file.Bytes, options); err != nil {
+			return err
+		}
+		part := make([]byte, waitingPart)
+		var packed []byte
+		for position := 0; ; position++ {
+			n, err := io.ReadFull(content, part)
+			if n > 0 {
+				packed = compressor.EncodeAll(part[:n], packed[:0])
+				if _, err := tx.Exec(ctx, `insert into waiting_parts (key_hash, position, data) values ($1, $2, $3)`, file.KeyHash, position, packed); err != nil {
+					return err
+				}
+			}
+			if err == io.EOF || err == io.ErrUnexpectedEOF {
+				return nil
+			}
+			if err != nil {
+				return err
+			}
+		}
+	})
+}
+
+// Waiting finds a file that waits, of a space.
+func (s *Store) Waiting(ctx context.Context, spaceID int64, keyHash []byte) (app.WaitingFile, error) {
+	file := app.WaitingFile{KeyHash: keyHash, SpaceID: spaceID}
+	var options []byte
+	if err := s.pool.QueryRow(ctx, `select person_id, name, byte_size, options from waiting_files where space_id = $1 and key_hash = $2`, spaceID, keyHash).
+		Scan(&file.PersonID, &file.Name, &file.Bytes, &options); err != nil {
+		return file, found(err)
+	}
+	return file, json.Unmarshal(options, &file.Options)
+}
+
+// WaitingContent writes what a waiting file holds.
+func (s *Store) WaitingContent(ctx context.Context, keyHash []byte, into io.Writer) error {
+	rows, err := s.pool.Query(ctx, `select data from waiting_parts where key_hash = $1 order by position`, keyHash)
+	if err != nil {
+		return translated(err)
+	}
+	defer rows.Close()
+	var part []byte
+	for rows.Next() {
+		var packed []byte
+		if err := rows.Scan(&packed); err != nil {
+			return translated(err)
+		}
+		if part, err = decompressor.DecodeAll(packed, part[:0]); err != nil {
+			return err
+		}
+		if _, err := into.Write(part); err != nil {
+			return err
+		}
+	}
+	return translated(rows.Err())
+}
+
+// ReadWaitingWith says how a waiting file is read from now on.
+func (s *Store) ReadWaitingWith(ctx context.Context, file app.WaitingFile) error {
+	options, err := json.Marshal(file.Options)
+	if err != nil {
+		return err
+	}
+	return affected(s.pool.Exec(ctx, `update waiting_files set options = $3 where space_id = $1 and key_hash = $2`, file.SpaceID, file.KeyHash, options))
+}
+
+// DropWaiting forgets a waiting file.
+func (s *Store) DropWaiting(ctx context.Context, spaceID int64, keyHash []byte) error {
+	return affected(s.pool.Exec(ctx, `delete from waiting_files where space_id = $1 and key_hash = $2`, spaceID, keyHash))
+}
+
+// DropOld forgets waiting files, sessions and sign-in links whose time is over.
+func (s *Store) DropOld(ctx context.Context, waitingTime time.Duration) error {
+	for _, statement := range []string{`delete from waiting_files where created_at < now() - $1::interval`,
+		`delete from sessions where expires_at < now() - $1::interval`, `delete from sign_in_links where expires_at < now() - $1::interval`} {
+		if _, err := s.pool.Exec(ctx, statement, waitingTime); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// WaitingUse tells how many bytes the waiting files of a person unpack to.
+func (s *Store) WaitingUse(ctx context.Context, personID int64) (bytes int64, err error) {
+	err = s.pool.QueryRow(ctx, `select coalesce(sum(byte_size), 0) from waiting_files where person_id = $1`, personID).Scan(&bytes)
+	return bytes, err
+}
