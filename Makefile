@@ -1,11 +1,15 @@
 # make start · make test · make bench: a fresh Debian 12 with Go and Node needs nothing else.
 .PHONY: start test bench build web types fuzz clean
 
+# Left out of what is compiled: a wire format of gin and a JSON package of arrow that
+# nothing here uses. All commands share it, so that nothing is compiled twice.
+export GOFLAGS := -tags=nomsgpack,arrow_json_stdlib
+
 start: build
 	@./bin/lark start
 
 build: web
-	@go build -o bin/lark ./cmd/lark
+	@scripts/compile.sh
 
 # The front end is built again only when its sources changed.
 web: web/dist/index.html
@@ -14,10 +18,12 @@ WEB_SOURCES := $(shell find web/src web/index.html web/*.ts web/package-lock.jso
 
 web/node_modules/.installed: web/package-lock.json
 	@scripts/needs.sh postgresql
+	@echo "1 of 3: fetching the front end's packages from npm (about half a minute) …"
 	@cd web && npm install --no-save --no-audit --no-fund --loglevel=error
 	@touch $@
 
 web/dist/index.html: web/node_modules/.installed $(WEB_SOURCES)
+	@echo "2 of 3: building the front end (some seconds) …"
 	@cd web && npm run --silent build
 	@touch $@
 
@@ -26,6 +32,7 @@ test: web
 	@scripts/test.sh
 
 bench: build
+	@scripts/needs.sh postgresql chromium
 	@scripts/bench.sh
 
 # Writes docs/openapi.json from the routes and the front end's types from that.

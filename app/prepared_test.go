@@ -16,18 +16,18 @@ import (
 
 	"copperlark/app"
 	"copperlark/core/table"
-	"copperlark/internal/postgres"
+	"copperlark/internal/databases"
 	"copperlark/store"
 )
 
-func TestMain(m *testing.M) { postgres.Main(m) }
+func TestMain(m *testing.M) { databases.Main(m) }
 
 var ctx = context.Background()
 
 // program is the program over a database of its own, with somebody in it.
 func program(t *testing.T) (*app.App, app.Person) {
 	t.Helper()
-	kept, err := store.Open(ctx, postgres.Throwaway(t))
+	kept, err := store.Open(ctx, databases.Throwaway(t))
 	if err != nil {
 		t.Fatal(err)
 	}

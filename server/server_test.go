@@ -16,11 +16,11 @@ import (
 	"time"
 
 	"copperlark/app"
-	"copperlark/internal/postgres"
+	"copperlark/internal/databases"
 	"copperlark/store"
 )
 
-func TestMain(m *testing.M) { postgres.Main(m) }
+func TestMain(m *testing.M) { databases.Main(m) }
 
 // visitor is somebody with or without a session.
 type visitor struct {
@@ -33,7 +33,7 @@ type visitor struct {
 func world(t *testing.T) (anwen, bram, nobody *visitor) {
 	t.Helper()
 	ctx := context.Background()
-	kept, err := store.Open(ctx, postgres.Throwaway(t))
+	kept, err := store.Open(ctx, databases.Throwaway(t))
 	if err != nil {
 		t.Fatal(err)
 	}

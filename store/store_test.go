@@ -13,15 +13,15 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/reader"
 	"copperlark/core/table"
-	"copperlark/internal/postgres"
+	"copperlark/internal/databases"
 	"copperlark/store"
 )
 
-func TestMain(m *testing.M) { postgres.Main(m) }
+func TestMain(m *testing.M) { databases.Main(m) }
 
 func open(t *testing.T) (*store.Store, app.Person) {
 	t.Helper()
-	s, err := store.Open(context.Background(), postgres.Throwaway(t))
+	s, err := store.Open(context.Background(), databases.Throwaway(t))
 	if err != nil {
 		t.Fatal(err)
 	}

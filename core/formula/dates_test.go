@@ -12,7 +12,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"copperlark/core/table"
-	"copperlark/internal/postgres"
+	"copperlark/internal/databases"
 )
 
 func day(t *testing.T, text string) float64 {
@@ -40,7 +40,7 @@ func TestDatesAreRead(t *testing.T) {
 // TestMonthsAndTruncationsAgainstPostgreSQL asks the database for the same dates.
 func TestMonthsAndTruncationsAgainstPostgreSQL(t *testing.T) {
 	ctx := context.Background()
-	connection, err := pgx.Connect(ctx, postgres.Throwaway(t))
+	connection, err := pgx.Connect(ctx, databases.Throwaway(t))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -12,10 +12,10 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"copperlark/core/table"
-	"copperlark/internal/postgres"
+	"copperlark/internal/databases"
 )
 
-func TestMain(m *testing.M) { postgres.Main(m) }
+func TestMain(m *testing.M) { databases.Main(m) }
 
 // sample is a table with missing values of every kind, and the statement that
 // makes the same one in PostgreSQL.
@@ -191,7 +191,7 @@ func (g generator) condition(depth int) pair {
 // rows in both.
 func TestAgainstPostgreSQL(t *testing.T) {
 	ctx := context.Background()
-	connection, err := pgx.Connect(ctx, postgres.Throwaway(t))
+	connection, err := pgx.Connect(ctx, databases.Throwaway(t))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -180,7 +180,8 @@ func Attach(folder, secret string) *Cluster {
 	}
 	_ = connection.Close()
 	programs, _ := findPrograms()
-	return &Cluster{folder: folder, port: port, secret: secret, programs: programs}
+	as, _ := credential()
+	return &Cluster{folder: folder, port: port, secret: secret, programs: programs, credential: as}
 }
 
 // URL is the address of the named database, as the program's role.
@@ -266,18 +267,12 @@ func (c *Cluster) prepareFolder(folder string, make bool) error {
 	if err := os.MkdirAll(folder, 0o755); err != nil {
 		return err
 	}
-	if os.Geteuid() != 0 {
-		return nil
+	var err error
+	if c.credential, err = credential(); err != nil || c.credential == nil {
+		return err
 	}
-	account, err := user.Lookup("postgres")
-	if err != nil {
-		return fmt.Errorf("PostgreSQL does not run as root and there is no user postgres: %w", err)
-	}
-	uid, _ := strconv.Atoi(account.Uid)
-	gid, _ := strconv.Atoi(account.Gid)
-	c.credential = &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}
 	if make {
-		if err := os.Chown(folder, uid, gid); err != nil {
+		if err := os.Chown(folder, int(c.credential.Uid), int(c.credential.Gid)); err != nil {
 			return err
 		}
 	}
@@ -285,6 +280,21 @@ func (c *Cluster) prepareFolder(folder string, make bool) error {
 		return fmt.Errorf("the user postgres cannot reach %s: put the project into a folder that every user may enter", folder)
 	}
 	return nil
+}
+
+// credential is the user that PostgreSQL runs as: nil for whoever runs the program, but
+// postgres for root.
+func credential() (*syscall.Credential, error) {
+	if os.Geteuid() != 0 {
+		return nil, nil
+	}
+	account, err := user.Lookup("postgres")
+	if err != nil {
+		return nil, fmt.Errorf("PostgreSQL does not run as root and there is no user postgres: %w", err)
+	}
+	uid, _ := strconv.Atoi(account.Uid)
+	gid, _ := strconv.Atoi(account.Gid)
+	return &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}, nil
 }
 
 func quoted(path string) string { return "'" + strings.ReplaceAll(path, "'", `'\''`) + "'" }

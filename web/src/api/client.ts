@@ -1,5 +1,6 @@
 /** Talks to the server. Every error carries what is wrong and what to do about it. */
 import type { components } from './schema.gen'
+import { noted } from '../state/pending'
 import { decodePicture, type Picture } from './figure'
 
 type Schemas = components['schemas']
@@ -24,6 +25,8 @@ export type ImportedMeanings = Schemas['ImportedMeanings']
 export type Language = Schemas['Language']
 export type LanguageWord = Schemas['LanguageWord']
 export type Companion = Schemas['Companion']
+export type Job = Schemas['Job']
+export type AuditEntry = Schemas['AuditEntry']
 export type Mistake = Schemas['Error']
 export type Problem = Schemas['Problem']
 export type Drawing = Picture<Document>
@@ -50,20 +53,26 @@ export async function refusalOf(answer: Response): Promise<Refusal> {
   }
 }
 
-const send = (method: string, path: string, body?: unknown, signal?: AbortSignal) =>
-  asked(fetch(path, { method, signal, body: body === undefined ? undefined : JSON.stringify(body), headers: body === undefined ? {} : { 'Content-Type': 'application/json' } }), signal)
+const STOPPED = 'stopped'
 
-/** The answer to a request, or a refusal in words. */
-async function asked(request: Promise<Response>, signal?: AbortSignal): Promise<Response> {
-  let answer: Response
+const send = (method: string, path: string, body?: unknown, signal?: AbortSignal) =>
+  asked(path, { method, body: body === undefined ? undefined : JSON.stringify(body), headers: body === undefined ? {} : { 'Content-Type': 'application/json' } }, signal)
+
+/** The answer to a request, or a refusal in words. A request that takes long can be stopped by whoever waits. */
+async function asked(path: string, request: RequestInit, signal?: AbortSignal): Promise<Response> {
+  const stopping = new AbortController()
+  const done = noted(() => stopping.abort(STOPPED))
   try {
-    answer = await request
+    const answer = await fetch(path, { ...request, signal: signal ? AbortSignal.any([signal, stopping.signal]) : stopping.signal })
+    if (!answer.ok) throw await refusalOf(answer)
+    return answer
   } catch (fault) {
-    if (signal?.aborted) throw fault
+    if (fault instanceof Refusal || signal?.aborted) throw fault
+    if (stopping.signal.aborted) throw new Refusal(0, 'it was stopped', 'ask again when you want it')
     throw new Refusal(0, 'the server cannot be reached', 'check that it runs, and try again; what you typed is still here')
+  } finally {
+    done()
   }
-  if (!answer.ok) throw await refusalOf(answer)
-  return answer
 }
 
 const json = async <T>(answer: Promise<Response>): Promise<T> => (await answer).json()
@@ -102,7 +111,7 @@ export const api = {
   describe: (id: number, said: Schemas['DescribeInputBody']) => send('PATCH', `/api/datasets/${id}`, said),
   meanings: (id: number) => get<Meaning[]>(`/api/datasets/${id}/meanings`),
   setMeaning: (id: number, meaning: Meaning) => send('PUT', `/api/datasets/${id}/meanings`, meaning),
-  importMeanings: (id: number, file: File) => json<ImportedMeanings>(asked(fetch(`/api/datasets/${id}/meanings/file`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } }))),
+  importMeanings: (id: number, file: File) => json<ImportedMeanings>(asked(`/api/datasets/${id}/meanings/file`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } })),
   explanations: (version: number, document: Document) => post<Explanations>(`/api/versions/${version}/explanations`, { document }),
   firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
   draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>
@@ -117,6 +126,9 @@ export const api = {
   shares: () => get<Share[]>('/api/shares'),
   share: (body: Schemas['ShareInputBody']) => post<Share>('/api/shares', body),
   withdraw: (id: number) => send('DELETE', `/api/shares/${id}`),
+  audit: (before: number) => get<AuditEntry[]>(`/api/audit?before=${before}`),
+  /** What the heavy work of this person does; not noted as a request that somebody waits for. */
+  work: async (): Promise<Job[]> => (await fetch('/api/work')).json(),
 }
 
 /** Sends a file for a preview, telling how much has gone; abort() stops it. */
@@ -132,6 +144,7 @@ export function upload(file: File, progress: (share: number) => void): { done: P
       if (request.status === 200) keep(JSON.parse(request.responseText))
       else refuse(await refusalOf(new Response(request.responseText, { status: request.status })))
     }
+    request.onloadend = noted(() => request.abort())
     request.send(file)
   })
   return { done, abort: () => request.abort() }

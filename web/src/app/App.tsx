@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Route, Routes } from 'react-router'
 import { api, Refusal } from '../api/client'
+import { AuditPage } from '../features/audit/AuditPage'
 import { ChartPage } from '../features/chart/ChartPage'
 import { DataPage } from '../features/data/DataPage'
 import { FrontPage } from '../features/front/FrontPage'
@@ -8,13 +9,20 @@ import { SharedPage } from '../features/shared/SharedPage'
 import { SignIn } from '../features/signin/SignIn'
 import { Waiting, Words } from '../ui/Words'
 
+const LOOK_AGAIN = 3000
+const signedOut = (fault: unknown) => fault instanceof Refusal && fault.status === 401
+const sentence = (text: string) => text.charAt(0).toUpperCase() + text.slice(1) + '.'
+
 export function App() {
-  const me = useQuery({ queryKey: ['me'], queryFn: api.me })
+  const me = useQuery({ queryKey: ['me'], queryFn: api.me, refetchInterval: (query) => (query.state.status === 'error' && !signedOut(query.state.error) ? LOOK_AGAIN : false) })
   if (me.isPending) return <Waiting what="Opening Copper Lark" />
-  if (me.error) return me.error instanceof Refusal && me.error.status === 401 ? <SignIn /> : <Words title="Copper Lark cannot be reached" text={me.error.message} />
+  if (me.error && signedOut(me.error)) return <SignIn />
+  if (me.error && !me.data) return <Words title="Copper Lark does not answer just now" text={`${sentence(me.error.message)} This page looks again by itself; you stay signed in, and nothing that was kept is lost.`} />
+  if (!me.data) return <Waiting what="Opening Copper Lark" />
   return (
     <Routes>
       <Route path="/" element={<FrontPage me={me.data} />} />
+      <Route path="/audit" element={<AuditPage me={me.data} />} />
       <Route path="/dataset/:dataset/data" element={<DataPage me={me.data} />} />
       <Route path="/dataset/:dataset/chart" element={<ChartPage me={me.data} />} />
       <Route path="/dataset/:dataset/chart/:chart" element={<ChartPage me={me.data} />} />

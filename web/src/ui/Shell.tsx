@@ -4,6 +4,7 @@ import type { ReactNode } from 'react'
 import { Link, NavLink } from 'react-router'
 import { api, type Dataset, type Me } from '../api/client'
 import lark from '../app/lark.svg'
+import { WorkStrip } from './WorkStrip'
 
 const initials = (name: string) =>
   name
@@ -52,6 +53,7 @@ export function Shell({ me, dataset, action, children }: { me: Me; dataset?: Dat
         </div>
       </header>
       {children}
+      <WorkStrip />
     </div>
   )
 }
@@ -70,6 +72,13 @@ function PersonMenu({ me }: { me: Me }) {
             <br />
             {me.email}
           </p>
+          {me.role === 'owner' && (
+            <DropdownMenu.Item asChild>
+              <Link to="/audit" className="block cursor-pointer rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper">
+                What was done here
+              </Link>
+            </DropdownMenu.Item>
+          )}
           <DropdownMenu.Item
             className="cursor-pointer rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper"
             onSelect={async () => {

@@ -2,9 +2,13 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { Link } from 'react-router'
 import { api, Refusal, type Dataset, type Share } from '../../api/client'
+import type { Figure } from '../../api/figure'
+import { counted, formatNumber } from '../../scale/format'
 import type { Bench } from '../../state/bench'
 import { Dialog } from '../../ui/Dialog'
 import { Trouble } from '../../ui/Words'
+
+type CardColumn = Figure['card']['columns'][number]
 
 export const addressOf = (share: Share) => `${location.origin}/s/${share.key}`
 
@@ -18,13 +22,16 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [copied, setCopied] = useState(false)
   const [busy, setBusy] = useState(false)
+  const { card, rows } = drawing!.figure
+  const named = (column: string) => column !== card.heading || Object.values(document).includes(column)
+  const [columns, setColumns] = useState(() => card.columns.filter((c) => named(c.column)).map((c) => c.column))
   const submit = async (e: FormEvent) => {
     e.preventDefault()
     setBusy(true)
     setTrouble(null)
     try {
       await bench.settled()
-      setShare(await api.share({ chart_id: bench.get().chart?.id, version_id: bench.version, document, title, text }))
+      setShare(await api.share({ chart_id: bench.get().chart?.id, version_id: bench.version, document, title, text, columns }))
       await queries.invalidateQueries({ queryKey: ['shares'] })
     } catch (fault) {
       setTrouble(fault as Refusal)
@@ -67,7 +74,7 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
           Text under the title
           <textarea className="field font-serif" rows={5} value={text} maxLength={10000} onChange={(e) => setText(e.target.value)} />
         </label>
-        <p className="text-muted">Readers see the chart, the values of its {drawing!.figure.rows.drawn.toLocaleString('en')} marks, and the sentence that made it. They see nothing else of the dataset.</p>
+        <Published columns={card.columns} heading={card.heading} chosen={columns} choose={setColumns} rows={rows} />
         {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
         <div className="flex justify-end gap-2">
           <button type="button" className="button-plain" onClick={onClose}>
@@ -79,6 +86,31 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
         </div>
       </form>
     </Dialog>
+  )
+}
+
+/** Says what leaves the house: so many rows, and these columns, each of which can stay at home. */
+function Published({ columns, heading, chosen, choose, rows }: { columns: CardColumn[]; heading?: string; chosen: string[]; choose: (columns: string[]) => void; rows: Figure['rows'] }) {
+  return (
+    <fieldset className="rounded-lg border border-line px-4 py-3">
+      <legend className="px-1 font-semibold">What goes out</legend>
+      <p className="mb-2">
+        {counted(rows.drawn - rows.outside, 'row')}, each with its values of
+        {rows.total > rows.drawn - rows.outside && <span className="text-muted"> (the other {formatNumber(rows.total - rows.drawn + rows.outside, 0)} stay here)</span>}
+      </p>
+      <ul className="flex flex-wrap gap-x-5 gap-y-1">
+        {columns.map((c) => (
+          <li key={c.column}>
+            <label className="flex items-center gap-2">
+              <input type="checkbox" className="accent-copper" checked={chosen.includes(c.column)} onChange={(e) => choose(e.target.checked ? [...chosen, c.column] : chosen.filter((name) => name !== c.column))} />
+              {c.name}
+              {c.column === heading && <span className="text-[13px] text-muted">heads the card</span>}
+            </label>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-2 text-[13px] text-muted">What is not ticked is on no card and in no download; where a mark stands, and its colour and size, can still be seen. Nothing else of the dataset goes out.</p>
+    </fieldset>
   )
 }
 
