@@ -1,0 +1,70 @@
+package main
+
+import (
+	"bufio"
+	"bytes"
+	"encoding/json"
+	"io"
+	"net/http"
+	"net/http/cookiejar"
+	"os"
+	"os/exec"
+	"strings"
+	"syscall"
+	"testing"
+)
+
+// program is a started lark with a signed-in client.
+type program struct {
+	command *exec.Cmd
+	address string
+	client  *http.Client
+}
+
+func begin(t *testing.T, binary, data string) *program {
+	t.Helper()
+	command := exec.Command(binary, "start", "--data", data, "--port", "0")
+	command.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
+	command.Env = append(os.Environ(), "LARK_LOG=warnings")
+	output, err := command.StdoutPipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := command.Start(); err != nil {
+		t.Fatal(err)
+	}
+	line, err := bufio.NewReader(output).ReadString('\n')
+	if err != nil {
+		t.Fatalf("the program says nothing: %v", err)
+	}
+	link := strings.TrimSpace(line[strings.Index(line, "http"):])
+	jar, _ := cookiejar.New(nil)
+	p := &program{command, link[:strings.Index(link, "/sign-in")], &http.Client{Jar: jar}}
+	answer, err := p.client.Post(link, "", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	_ = answer.Body.Close()
+	return p
+}
+
+func (p *program) send(t *testing.T, method, path string, body, into any) {
+	t.Helper()
+	text, _ := json.Marshal(body)
+	request, _ := http.NewRequest(method, p.address+path, bytes.NewReader(text))
+	request.Header.Set("Content-Type", "application/json")
+	answer, err := p.client.Do(request)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = answer.Body.Close() }()
+	content, _ := io.ReadAll(answer.Body)
+	if answer.StatusCode >= 300 {
+		t.Fatalf("%s %s: %d %s", method, path, answer.StatusCode, content)
+	}
+	if into != nil {
+		if err := json.Unmarshal(content, into); err != nil {
+			t.Fatal(err)
+		}
+	}
+}
