@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"compress/gzip"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -53,7 +54,13 @@ type waitingTable struct {
 	report *reader.Report
 }
 
-type waitingKey struct{ key string }
+type waitingKey struct{ key, options string }
+
+// held is what the table of a waiting file is held by: the same file can be read otherwise.
+func (f *WaitingFile) held(key string) waitingKey {
+	options, _ := json.Marshal(f.Options) // numbers and texts alone
+	return waitingKey{key, string(options)}
+}
 
 // ReadFile reads a file for a preview; it waits to be kept. The file goes to disk as it
 // arrives, unpacked, and from there to storage, where any server finds it.
@@ -97,7 +104,7 @@ func (a *App) ReadFile(ctx context.Context, person Person, name string, content 
 		}
 		return nil, err
 	}
-	a.held.Put(waitingKey{key}, read, tableBytes(read.table))
+	a.held.Put(file.held(key), read, tableBytes(read.table))
 	return preview(ctx, key, file, read)
 }
 
@@ -223,14 +230,13 @@ func (a *App) readSpool(ctx context.Context, file WaitingFile, spool *os.File, s
 }
 
 // waiting gives a waiting file with its table: held, or read again.
-func (a *App) waiting(ctx context.Context, spaceID int64, key string, again func(*WaitingFile) bool) (file WaitingFile, read waitingTable, err error) {
+func (a *App) waiting(ctx context.Context, spaceID int64, key string, again func(*WaitingFile)) (file WaitingFile, read waitingTable, err error) {
 	if file, err = a.store.Waiting(ctx, spaceID, tokenHash(key)); err != nil {
 		return file, read, err
 	}
-	if !again(&file) {
-		if held, is := a.held.Get(waitingKey{key}); is {
-			return file, held.(waitingTable), nil
-		}
+	again(&file)
+	if held, is := a.held.Get(file.held(key)); is {
+		return file, held.(waitingTable), nil
 	}
 	spool, err := a.newSpool()
 	if err != nil {
@@ -241,14 +247,14 @@ func (a *App) waiting(ctx context.Context, spaceID int64, key string, again func
 		return file, read, fullDisk(err)
 	}
 	if read, err = a.readSpool(ctx, file, spool, file.Bytes); err == nil {
-		a.held.Put(waitingKey{key}, read, tableBytes(read.table))
+		a.held.Put(file.held(key), read, tableBytes(read.table))
 	}
 	return file, read, err
 }
 
 // ReadAgain reads a waiting file with other options.
 func (a *App) ReadAgain(ctx context.Context, spaceID int64, key string, options reader.Options) (*Preview, error) {
-	file, read, err := a.waiting(ctx, spaceID, key, func(f *WaitingFile) bool { f.Options = options; return true })
+	file, read, err := a.waiting(ctx, spaceID, key, func(f *WaitingFile) { f.Options = options })
 	if err != nil {
 		return nil, err
 	}
@@ -260,7 +266,7 @@ func (a *App) ReadAgain(ctx context.Context, spaceID int64, key string, options 
 
 // Keep stores a waiting file as a dataset.
 func (a *App) Keep(ctx context.Context, person Person, key, name string) (Dataset, error) {
-	file, read, err := a.waiting(ctx, person.SpaceID, key, func(*WaitingFile) bool { return false })
+	file, read, err := a.waiting(ctx, person.SpaceID, key, func(*WaitingFile) {})
 	if err != nil {
 		return Dataset{}, err
 	}
@@ -284,7 +290,7 @@ func (a *App) Discard(ctx context.Context, spaceID int64, key string) error {
 }
 
 func (a *App) forget(ctx context.Context, spaceID int64, key string) error {
-	a.held.Drop(func(held any) bool { return held == waitingKey{key} })
+	a.held.Drop(func(held any) bool { one, is := held.(waitingKey); return is && one.key == key })
 	if err := a.store.DropWaiting(ctx, spaceID, tokenHash(key)); err != nil && !errors.Is(err, ErrNotFound) {
 		return err
 	}

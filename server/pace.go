@@ -11,14 +11,21 @@ import (
 func (s *Server) paced(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		control := http.NewResponseController(w)
-		if r.Body != nil && r.Body != http.NoBody {
-			r.Body = &pacedBody{ReadCloser: r.Body, control: control, begun: time.Now(), server: s}
+		_ = control.SetWriteDeadline(time.Time{}) // that of the request before
+		body := &pacedBody{ReadCloser: r.Body, control: control, begun: time.Now(), server: s, whole: r.Body == nil || r.Body == http.NoBody}
+		if !body.whole {
+			r.Body = body
 		}
 		next.ServeHTTP(&pacedWriter{ResponseWriter: w, control: control, server: s}, r)
-		_ = control.SetReadDeadline(time.Time{}) // for the next request of the connection
-		_ = control.SetWriteDeadline(time.Time{})
+		if !body.whole { // what is left of it is hardly waited for
+			_ = control.SetReadDeadline(time.Now().Add(leftTime))
+		}
+		_ = control.SetWriteDeadline(s.deadline(time.Now().Add(leftTime), writtenAtOnce)) // what is still in buffers
 	})
 }
+
+// leftTime is how long the rest of a body is waited for that nobody wants any more.
+const leftTime = time.Second
 
 func (s *Server) deadline(since time.Time, bytes int64) time.Time {
 	return since.Add(s.config.Grace + time.Duration(float64(bytes)/float64(s.config.LeastRate)*float64(time.Second)))
@@ -30,12 +37,17 @@ type pacedBody struct {
 	server  *Server
 	begun   time.Time
 	bytes   int64
+	whole   bool // all of it was read, or there is none
 }
 
 func (b *pacedBody) Read(into []byte) (int, error) {
 	_ = b.control.SetReadDeadline(b.server.deadline(b.begun, b.bytes)) // not every writer has one: tests
 	n, err := b.ReadCloser.Read(into)
 	b.bytes += int64(n)
+	if err == io.EOF { // while the answer is made, nothing is expected
+		b.whole = true
+		_ = b.control.SetReadDeadline(time.Time{})
+	}
 	return n, err
 }
 

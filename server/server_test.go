@@ -2,7 +2,6 @@ package server
 
 import (
 	"bytes"
-	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -27,20 +26,51 @@ type visitor struct {
 	t       *testing.T
 	handler http.Handler
 	cookie  string
+	kept    *store.Store
+	app     *app.App
+}
+
+func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(io.Discard, nil)) }
+
+// limitsOf are limits of heavy work, with the usual ones where there is a zero.
+func limitsOf(work int64, patience time.Duration, queue int) app.Limits {
+	return app.Limits{FileBytes: 1 << 20, Work: work, Patience: patience, Queue: queue}
 }
 
 // world is a server with two people in two spaces, and somebody signed out.
 func world(t *testing.T) (anwen, bram, nobody *visitor) {
 	t.Helper()
-	ctx := context.Background()
-	kept, err := store.Open(ctx, databases.Throwaway(t))
+	return worldWith(t, limitsOf(0, 0, 0), Config{})
+}
+
+func worldWith(t *testing.T, limits app.Limits, config Config) (anwen, bram, nobody *visitor) {
+	t.Helper()
+	kept, err := store.Open(t.Context(), databases.Throwaway(t))
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(kept.Close)
-	quiet := slog.New(slog.NewTextHandler(io.Discard, nil))
-	a := app.New(kept, app.Limits{FileBytes: 1 << 20}, time.Now, quiet)
-	s, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/reader.js": {Data: []byte("1")}}, Config{}, quiet)
+	stranger := serverOver(t, kept, limits, config)
+	signIn := func(email string) *visitor {
+		if _, err := stranger.app.AddPerson(t.Context(), email, "Somebody", "correct horse", email+"'s space"); err != nil {
+			t.Fatal(err)
+		}
+		v := *stranger
+		answer := v.send("POST", "/api/sign-in", map[string]string{"email": strings.ToUpper(email), "password": "correct horse"})
+		if answer.Code != http.StatusNoContent {
+			t.Fatalf("signing in: %d %s", answer.Code, answer.Body)
+		}
+		v.cookie = answer.Result().Cookies()[0].Value
+		return &v
+	}
+	return signIn("anwen@thornwick.example"), signIn("bram@thornwick.example"), stranger
+}
+
+// serverOver is a server over a storage, as somebody signed out sees it.
+func serverOver(t *testing.T, kept *store.Store, limits app.Limits, config Config) *visitor {
+	t.Helper()
+	a := app.New(kept, limits, time.Now, quiet())
+	s, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/reader.js": {Data: []byte("1")}}, config, quiet())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -48,19 +78,31 @@ func world(t *testing.T) (anwen, bram, nobody *visitor) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	signIn := func(email string) *visitor {
-		if _, err := a.AddPerson(ctx, email, "Somebody", "correct horse", email+"'s space"); err != nil {
-			t.Fatal(err)
-		}
-		v := &visitor{t: t, handler: handler}
-		answer := v.send("POST", "/api/sign-in", map[string]string{"email": strings.ToUpper(email), "password": "correct horse"})
-		if answer.Code != http.StatusNoContent {
-			t.Fatalf("signing in: %d %s", answer.Code, answer.Body)
-		}
-		v.cookie = answer.Result().Cookies()[0].Value
-		return v
+	return &visitor{t: t, handler: handler, kept: kept, app: a}
+}
+
+// onAnotherServer is the same person at another server over the same database.
+func (v *visitor) onAnotherServer() *visitor {
+	other := serverOver(v.t, v.kept, limitsOf(0, 0, 0), Config{})
+	other.cookie = v.cookie
+	return other
+}
+
+// loseDatabase takes the storage away from under the server.
+func (v *visitor) loseDatabase() { v.kept.Close() }
+
+// link makes a sign-in link for somebody and gives its address.
+func (v *visitor) link() string {
+	v.t.Helper()
+	person, err := v.app.AddPerson(v.t.Context(), "cerys@thornwick.example", "Cerys", "", "Cerys")
+	if err != nil {
+		v.t.Fatal(err)
 	}
-	return signIn("anwen@thornwick.example"), signIn("bram@thornwick.example"), &visitor{t: t, handler: handler}
+	token, err := v.app.SignInLink(v.t.Context(), person)
+	if err != nil {
+		v.t.Fatal(err)
+	}
+	return "/sign-in/" + token
 }
 
 func (v *visitor) send(method, path string, body any) *httptest.ResponseRecorder {

@@ -10,6 +10,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/jackc/puddle/v2"
 
 	"copperlark/app"
 )
@@ -77,7 +78,7 @@ func translated(err error) error {
 	var connecting *pgconn.ConnectError
 	var network net.Error
 	if errors.As(err, &connecting) || errors.As(err, &network) || errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, net.ErrClosed) ||
-		pgconn.SafeToRetry(err) || strings.Contains(err.Error(), "conn closed") {
+		pgconn.SafeToRetry(err) || strings.Contains(err.Error(), "conn closed") || errors.Is(err, puddle.ErrClosedPool) {
 		return errors.Join(app.ErrUnavailable, err)
 	}
 	return err

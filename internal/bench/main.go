@@ -80,8 +80,8 @@ var ctx = context.Background()
 func main() {
 	r := &report{}
 	debug.SetGCPercent(30)                           // as the program runs
-	if len(os.Args) > 1 && os.Args[1] == "reading" { // go run ./internal/bench reading
-		benchReading(r)
+	if len(os.Args) > 1 { // go run ./internal/bench reading, or load
+		map[string]func(*report){"reading": benchReading, "load": benchLoad}[os.Args[1]](r)
 		return
 	}
 	source := rand.New(rand.NewPCG(1, 1))
@@ -99,6 +99,7 @@ func main() {
 	benchCorrelations(r, x, y, source)
 	benchConfounding(r, x, y, all, source)
 	benchFigures(r, x, y, z, group)
+	benchLoad(r)
 	fmt.Printf("# Benchmarks\n\nThe last run of `make bench`: %s, %d cores, %s. Ratios are to the baseline named in the row's target,\nrun in turns with it; machines differ and are shared, so that times differ by a third from one run to the next.\n\n| work, 1,000,000 rows unless said | median | ratio | target |\n| --- | ---: | ---: | --- |\n%s\n",
 		time.Now().UTC().Format("2 January 2006"), runtime.NumCPU(), runtime.Version(), strings.Join(r.lines, "\n"))
 }

@@ -83,10 +83,11 @@ func benchImport(r *report, raw []byte) {
 	folder, err := os.MkdirTemp("", "lark-bench-*")
 	check(err)
 	defer func() { _ = os.RemoveAll(folder) }()
-	cluster, err := postgres.Start(folder, "bench")
+	check(os.Chmod(folder, 0o755)) // the user postgres must get in
+	cluster, err := postgres.Start(folder+"/postgres", "bench")
 	check(err)
 	defer func() { _ = cluster.Stop() }()
-	check(cluster.CreateDatabase("bench"))
+	check(cluster.Prepare("bench"))
 	connection, err := pgx.Connect(ctx, cluster.URL("bench"))
 	check(err)
 	_, err = connection.Exec(ctx, `create table readings (day date, district text, hive_type text, hive text, weight_kg float8, departures int, arrivals int, temperature float8, humidity float8, rain_mm float8)`)
