@@ -132,3 +132,14 @@ func affected(tag pgconn.CommandTag, err error) error {
 	}
 	return err
 }
+
+// Empty reports whether a database holds no table yet.
+func Empty(ctx context.Context, url string) (empty bool, err error) {
+	connections, err := connect(ctx, url)
+	if err != nil {
+		return false, err
+	}
+	defer connections.Close()
+	err = connections.QueryRow(ctx, `select not exists (select from pg_tables where schemaname = 'public')`).Scan(&empty)
+	return empty, err
+}

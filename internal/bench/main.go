@@ -79,8 +79,8 @@ var ctx = context.Background()
 
 func main() {
 	r := &report{}
-	debug.SetGCPercent(30)                           // as the program runs
-	if len(os.Args) > 1 { // go run ./internal/bench reading, or load
+	debug.SetGCPercent(30) // as the program runs
+	if len(os.Args) > 1 {  // go run ./internal/bench reading, or load
 		map[string]func(*report){"reading": benchReading, "load": benchLoad}[os.Args[1]](r)
 		return
 	}

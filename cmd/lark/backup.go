@@ -1,0 +1,112 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"os"
+	"path/filepath"
+
+	"github.com/spf13/cobra"
+
+	"copperlark/internal/postgres"
+	"copperlark/store"
+)
+
+func backupCommand() *cobra.Command {
+	var data string
+	command := &cobra.Command{
+		Use:   "backup FILE",
+		Short: "Write everything that is kept into a file, as it is at one moment; the program may run meanwhile",
+		Args:  cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, arguments []string) error {
+			return withDatabase(data, false, func(address string) error { return backup(c.Context(), address, arguments[0]) })
+		},
+	}
+	command.Flags().StringVar(&data, "data", "data", "folder of the program's own PostgreSQL")
+	return command
+}
+
+func restoreCommand() *cobra.Command {
+	var data string
+	command := &cobra.Command{
+		Use:   "restore FILE",
+		Short: "Fill an empty database from a backup; the program must not run",
+		Args:  cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, arguments []string) error {
+			return withDatabase(data, true, func(address string) error { return restore(c.Context(), address, arguments[0]) })
+		},
+	}
+	command.Flags().StringVar(&data, "data", "data", "folder of the program's own PostgreSQL; made when there is none")
+	return command
+}
+
+// withDatabase does work with the address of the database that the settings name, or of
+// the program's own.
+func withDatabase(data string, own bool, work func(address string) error) error {
+	s, err := settingsFor(data)
+	if err != nil {
+		return err
+	}
+	if s.databaseURL != "" {
+		return work(s.databaseURL)
+	}
+	cluster, release, err := ownCluster(data, own, slog.Default())
+	if err != nil {
+		return err
+	}
+	defer release()
+	return work(cluster.URL("lark"))
+}
+
+// backup writes a dump of one moment, in PostgreSQL's own archive format. The file is
+// there whole or not at all.
+func backup(ctx context.Context, address, file string) error {
+	unfinished := file + ".unfinished"
+	out, err := os.OpenFile(unfinished, os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = os.Remove(unfinished) }()
+	err = postgres.Dump(ctx, address, out)
+	if err = errors.Join(err, out.Sync(), out.Close()); err != nil {
+		return err
+	}
+	size, err := os.Stat(unfinished)
+	if err != nil {
+		return err
+	}
+	if err := os.Rename(unfinished, file); err != nil {
+		return err
+	}
+	say("%s holds everything, in %d MB; keep it like the data: it can be read without a password", filepath.Base(file), size.Size()>>20+1)
+	return nil
+}
+
+// restore fills an empty database, all of it or nothing, and brings it up to date.
+func restore(ctx context.Context, address, file string) error {
+	in, err := os.Open(file)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = in.Close() }()
+	empty, err := store.Empty(ctx, address)
+	if err != nil {
+		return err
+	}
+	if !empty {
+		return errors.New("the database holds something already: restore into another data folder with --data, or into an empty database")
+	}
+	if err := postgres.Restore(ctx, address, io.Reader(in)); err != nil {
+		return fmt.Errorf("%s cannot be restored: %w", file, err)
+	}
+	kept, err := store.Open(ctx, address)
+	if err != nil {
+		return err
+	}
+	kept.Close()
+	say("restored")
+	return nil
+}
