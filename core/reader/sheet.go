@@ -43,21 +43,22 @@ const (
 
 // cells reads a sheet as it streams by.
 func (b *workbook) cells(ctx context.Context, s sheet, options Options) (*sheetCells, error) {
-	content, err := b.part(s.part)
+	content, size, err := b.part(s.part)
 	if err != nil {
 		return nil, err
 	}
 	if content == nil {
 		return nil, damaged(s.part, errors.New("the sheet is not there"))
 	}
-	r := &sheetReading{book: b, decoder: xml.NewDecoder(bytes.NewReader(content)), out: &sheetCells{left: maxSheetColumns}, limit: int(min(options.MaxBytes, math.MaxInt32*64))}
+	defer func() { _ = content.Close() }()
+	r := &sheetReading{book: b, decoder: xml.NewDecoder(content), out: &sheetCells{left: maxSheetColumns}, limit: int(min(options.MaxBytes, math.MaxInt32*64))}
 	for count := 0; ; count++ {
 		if count%4096 == 0 {
 			if err := ctx.Err(); err != nil {
 				return nil, err
 			}
 			if options.Progress != nil {
-				options.Progress(r.decoder.InputOffset(), int64(len(content))*2)
+				options.Progress(r.decoder.InputOffset(), size*2)
 			}
 		}
 		token, err := r.decoder.RawToken()

@@ -120,41 +120,50 @@ func notAWorkbook(parts map[string]*zip.File) error {
 	return &Error{Problem: "this is an archive of files, not a table", Advice: "unpack it and bring the table itself"}
 }
 
-// part unpacks one part; nil when there is none. All parts together stay within the
-// limit, whatever the archive says of their sizes.
-func (b *workbook) part(name string) ([]byte, error) {
+// part opens one part, which is unpacked as it is read; nil when there is none. All parts
+// together stay within the limit, whatever the archive says of their sizes.
+func (b *workbook) part(name string) (io.ReadCloser, int64, error) {
 	f := b.parts[strings.ToLower(strings.TrimPrefix(name, "/"))]
 	if f == nil {
-		return nil, nil
+		return nil, 0, nil
 	}
 	stream, err := f.Open()
 	if err != nil {
-		return nil, damaged(name, err)
+		return nil, 0, damaged(name, err)
 	}
-	defer func() { _ = stream.Close() }()
-	var content bytes.Buffer
-	n, err := io.CopyN(&content, stream, b.left+1)
-	if n > b.left {
-		return nil, TooLarge(b.limit)
+	return &partReader{stream, b}, int64(f.UncompressedSize64), nil
+}
+
+// partReader counts what is unpacked against the limit of the workbook.
+type partReader struct {
+	io.ReadCloser
+	book *workbook
+}
+
+func (p *partReader) Read(into []byte) (int, error) {
+	n, err := p.ReadCloser.Read(into)
+	if p.book.left -= int64(n); p.book.left < 0 {
+		return 0, TooLarge(p.book.limit)
 	}
-	if err != nil && !errors.Is(err, io.EOF) {
-		return nil, damaged(name, err)
-	}
-	b.left -= n
-	return content.Bytes(), nil
+	return n, err
 }
 
 func damaged(part string, err error) error {
+	var refused *Error
+	if errors.As(err, &refused) {
+		return refused
+	}
 	return &Error{Problem: fmt.Sprintf("the workbook is damaged in %s: %v", part, err), Advice: "save it again and bring the new file"}
 }
 
 // eachElement calls visit with every start element of a part.
 func (b *workbook) eachElement(name string, visit func(d *xml.Decoder, e xml.StartElement) error) error {
-	content, err := b.part(name)
+	content, _, err := b.part(name)
 	if err != nil || content == nil {
 		return err
 	}
-	d := xml.NewDecoder(bytes.NewReader(content))
+	defer func() { _ = content.Close() }()
+	d := xml.NewDecoder(content)
 	for {
 		token, err := d.RawToken()
 		if errors.Is(err, io.EOF) {
