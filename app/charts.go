@@ -220,6 +220,6 @@ func (a *App) DropChart(ctx context.Context, person Person, id int64) error {
 	if err := a.store.DropChart(ctx, person.SpaceID, id); err != nil {
 		return err
 	}
-	a.did(ctx, person, didDelete, "the chart "+kept.Name)
+	a.did(ctx, person, didDelete, "the chart “"+kept.Name+"”")
 	return nil
 }

@@ -197,7 +197,7 @@ func (a *App) DropDataset(ctx context.Context, person Person, id int64) error {
 	if err := a.store.DropDataset(ctx, person.SpaceID, id); err != nil {
 		return err
 	}
-	a.did(ctx, person, didDelete, "the dataset "+dataset.Name)
+	a.did(ctx, person, didDelete, "the dataset “"+dataset.Name+"”")
 	return nil
 }
 

@@ -62,7 +62,7 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 		return err
 	})
 	if err == nil {
-		a.did(ctx, person, didShare, title)
+		a.did(ctx, person, didShare, "the chart “"+title+"”")
 	}
 	return share, err
 }

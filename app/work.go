@@ -59,7 +59,7 @@ func (a *App) on(ctx context.Context, spaceID, versionID int64, what string, eac
 	if !a.isHeld(versionID) {
 		each = max(each, weighLoad)
 	}
-	ctx, leave, err := a.begin(ctx, fmt.Sprintf("%s of %s rows", what, scale.Number(float64(dataset.Rows), 0)), each*int64(dataset.Rows))
+	ctx, leave, err := a.begin(ctx, fmt.Sprintf("%s (%s rows)", what, scale.Number(float64(dataset.Rows), 0)), each*int64(dataset.Rows))
 	if err != nil {
 		return err
 	}

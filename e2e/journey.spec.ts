@@ -74,6 +74,10 @@ test('a file becomes a sentence, a chart, a shared page, and is taken back', asy
 
   await page.getByRole('button', { name: 'Share…' }).click()
   await page.getByLabel('Title', { exact: true }).fill('Less forage, more honey <i>here</i>')
+  const out = page.getByRole('group', { name: 'What goes out' })
+  await expect(out).toContainText('8 rows go out; the other 3 of the dataset stay here.')
+  await expect(out.getByRole('checkbox')).toHaveCount(4)
+  await out.getByLabel('Stand').check() // the column that heads the card goes out when somebody wants it
   await page.getByRole('button', { name: 'Share', exact: true }).click()
   const link = await page.getByLabel('Link to the shared chart').inputValue()
 

@@ -8,7 +8,7 @@ import { fileURLToPath } from 'node:url'
 export default async function setup() {
   const folder = mkdtempSync(join(tmpdir(), 'lark-e2e-'))
   chmodSync(folder, 0o755) // the user postgres must get in
-  const program = spawn(fileURLToPath(new URL('../bin/lark', import.meta.url)), ['start', '--data', join(folder, 'data'), '--port', '0'], { stdio: ['ignore', 'pipe', 'inherit'] })
+  const program = spawn(fileURLToPath(new URL('../bin/lark', import.meta.url)), ['start', '--data', join(folder, 'data'), '--port', '0'], { stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, LARK_LOG: 'warnings' } })
   const line = await new Promise<string>((said, failed) => {
     program.stdout.once('data', (text) => said(String(text)))
     program.once('exit', (code) => failed(new Error(`the program ended with ${code}`)))

@@ -198,7 +198,7 @@ func TestAGreedyPersonIsToldToWait(t *testing.T) {
 			t.Error("somebody else is kept waiting")
 		}
 		for _, job := range want[[]object](anwen, 200, "GET", "/api/work", nil) {
-			sawWaiting = sawWaiting || job["running"] == false && strings.Contains(fmt.Sprint(job["what"]), "a figure of 30,000 rows")
+			sawWaiting = sawWaiting || job["running"] == false && strings.Contains(fmt.Sprint(job["what"]), "a figure (30,000 rows)")
 		}
 		time.Sleep(2 * time.Millisecond)
 	}
@@ -454,7 +454,7 @@ func TestTheAuditTellsOwners(t *testing.T) {
 			t.Errorf("from %v", entry)
 		}
 	}
-	wanted := []string{"was refused to sign in with a wrong password", "deleted the dataset Odd", fmt.Sprintf("withdrew the shared chart %d", number(share, "id")), "shared <b>Shown</b>", "signed in with a password", "added the person anwen@thornwick.example"}
+	wanted := []string{"was refused to sign in with a wrong password", "deleted the dataset “Odd”", fmt.Sprintf("withdrew the shared chart %d", number(share, "id")), "shared the chart “<b>Shown</b>”", "signed in with a password", "added the person anwen@thornwick.example"}
 	if !slices.Equal(did, wanted) {
 		t.Errorf("the audit says %q", did)
 	}

@@ -40,6 +40,16 @@ test('a change is drawn and kept as a step after the one before', async () => {
   expect(bench.get().document.colour).toBe('c')
 })
 
+test('a change that follows before the one before is drawn begins with it', async () => {
+  const { bench, kept } = server()
+  const first = bench.change({ ...bench.get().document, size: 's' })
+  const second = bench.change({ ...bench.get().document, colour: 'c' })
+  expect(await Promise.all([first, second])).toEqual([false, true])
+  await bench.settled()
+  expect(bench.get().document).toMatchObject({ size: 's', colour: 'c' })
+  expect(kept.at(-1)!.document).toMatchObject({ size: 's', colour: 'c' })
+})
+
 test('a trial is never kept and leaves all as it was', async () => {
   const { bench, kept } = server()
   await bench.preview({ ...document, colour: 'c' })

@@ -42,6 +42,11 @@ export class Refusal extends Error {
   ) {
     super(message)
   }
+
+  /** Whether the same request may be answered another time: it was stopped, or the server was busy or away. */
+  get passing(): boolean {
+    return this.status === 0 || this.status === 429 || this.status >= 500
+  }
 }
 
 export async function refusalOf(answer: Response): Promise<Refusal> {

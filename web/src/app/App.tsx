@@ -8,6 +8,7 @@ import { FrontPage } from '../features/front/FrontPage'
 import { SharedPage } from '../features/shared/SharedPage'
 import { SignIn } from '../features/signin/SignIn'
 import { Waiting, Words } from '../ui/Words'
+import { WorkStrip } from '../ui/WorkStrip'
 
 const LOOK_AGAIN = 3000
 const signedOut = (fault: unknown) => fault instanceof Refusal && fault.status === 401
@@ -20,14 +21,17 @@ export function App() {
   if (me.error && !me.data) return <Words title="Copper Lark does not answer just now" text={`${sentence(me.error.message)} This page looks again by itself; you stay signed in, and nothing that was kept is lost.`} />
   if (!me.data) return <Waiting what="Opening Copper Lark" />
   return (
-    <Routes>
-      <Route path="/" element={<FrontPage me={me.data} />} />
-      <Route path="/audit" element={<AuditPage me={me.data} />} />
-      <Route path="/dataset/:dataset/data" element={<DataPage me={me.data} />} />
-      <Route path="/dataset/:dataset/chart" element={<ChartPage me={me.data} />} />
-      <Route path="/dataset/:dataset/chart/:chart" element={<ChartPage me={me.data} />} />
-      <Route path="/dataset/:dataset/shared" element={<SharedPage me={me.data} />} />
-      <Route path="*" element={<Words title="There is nothing at this address" text="Go back to the front page." />} />
-    </Routes>
+    <>
+      <WorkStrip />
+      <Routes>
+        <Route path="/" element={<FrontPage me={me.data} />} />
+        <Route path="/audit" element={<AuditPage me={me.data} />} />
+        <Route path="/dataset/:dataset/data" element={<DataPage me={me.data} />} />
+        <Route path="/dataset/:dataset/chart" element={<ChartPage me={me.data} />} />
+        <Route path="/dataset/:dataset/chart/:chart" element={<ChartPage me={me.data} />} />
+        <Route path="/dataset/:dataset/shared" element={<SharedPage me={me.data} />} />
+        <Route path="*" element={<Words title="There is nothing at this address" text="Go back to the front page." />} />
+      </Routes>
+    </>
   )
 }

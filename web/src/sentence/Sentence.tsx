@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui'
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState, type RefObject } from 'react'
 import type { ColumnProfile } from '../api/client'
 import type { Part } from '../api/figure'
 import type { Bench } from '../state/bench'
@@ -23,6 +23,8 @@ interface Props {
 export function Sentence({ bench, columns, open, setOpen, onNew }: Props) {
   const state = useBench(bench)
   const [typing, setTyping] = useState(false)
+  const openNow = useRef(open)
+  openNow.current = open
   const spoken = state.preview?.spoken ?? state.drawing?.spoken ?? unsaid(state.document, columns)
   const close = () => {
     setOpen(null)
@@ -45,7 +47,7 @@ export function Sentence({ bench, columns, open, setOpen, onNew }: Props) {
           <TypeIt bench={bench} columns={columns} onDone={() => setTyping(false)} />
         ) : (
           <p className="min-w-0 flex-1 font-serif text-[21px] leading-[34px]">
-            {spoken.map((part, i) => (part.slot ? <Word key={part.slot} part={part} bench={bench} columns={columns} open={open === part.slot} setOpen={setOpen} close={close} /> : <span key={i}>{part.text}</span>))}{' '}
+            {spoken.map((part, i) => (part.slot ? <Word key={part.slot} part={part} bench={bench} columns={columns} open={open === part.slot} openNow={openNow} setOpen={setOpen} close={close} /> : <span key={i}>{part.text}</span>))}{' '}
             <AddMenu bench={bench} columns={columns} open={open === 'add'} setOpen={(yes) => (yes ? setOpen('add') : close())} opens={setOpen} />
             <Elsewhere bench={bench} columns={columns} spoken={spoken} slot={open} close={close} />
           </p>
@@ -64,6 +66,11 @@ export function Sentence({ bench, columns, open, setOpen, onNew }: Props) {
       {!typing && !open && state.refusal && (
         <div className="mt-1.5">
           <Trouble message={state.refusal.message} advice={state.refusal.advice}>
+            {state.refusal.passing && (
+              <button type="button" className="link ml-2" onClick={() => void bench.again()}>
+                Ask again
+              </button>
+            )}
             <button type="button" className="link ml-2" onClick={() => bench.clearRefusal()}>
               Close
             </button>
@@ -88,11 +95,12 @@ interface WordProps {
   bench: Bench
   columns: ColumnProfile[]
   open: boolean
+  openNow: RefObject<string | null>
   setOpen: (slot: string | null) => void
   close: () => void
 }
 
-function Word({ part, bench, columns, open, setOpen, close }: WordProps) {
+function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps) {
   const look = part.role === 'way' ? 'text-verdigris border-verdigris border-dotted' : 'text-copper border-copper font-semibold'
   return (
     <Popover.Root open={open} onOpenChange={(yes) => (yes ? setOpen(part.slot!) : close())}>
@@ -100,7 +108,7 @@ function Word({ part, bench, columns, open, setOpen, close }: WordProps) {
         {part.text}
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none" onOpenAutoFocus={(e) => e.preventDefault()}>
+        <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none" onOpenAutoFocus={(e) => e.preventDefault()} onCloseAutoFocus={(e) => openNow.current && e.preventDefault() /* another word is open already, and keeps the focus */}>
           <SlotContent slot={part.slot!} bench={bench} columns={columns} close={close} />
         </Popover.Content>
       </Popover.Portal>

@@ -25,6 +25,7 @@ export interface BenchState {
 
 type Event =
   | { kind: 'asked' }
+  | { kind: 'said'; document: Document }
   | { kind: 'drawn'; drawing: Drawing }
   | { kind: 'previewed'; drawing: Drawing | null }
   | { kind: 'resized'; drawing: Drawing }
@@ -39,6 +40,8 @@ export function reduce(state: BenchState, event: Event): BenchState {
   switch (event.kind) {
     case 'asked':
       return { ...state, drawingNow: true }
+    case 'said':
+      return { ...state, document: event.document }
     case 'drawn':
       return { ...state, drawing: event.drawing, document: event.drawing.document, preview: null, drawingNow: false, refusal: null }
     case 'previewed':
@@ -113,14 +116,14 @@ export class Bench {
   }
 
   /** Draws, dropping whatever was being drawn; null when refused or overtaken. */
-  private async draw(request: { document?: Document; typed?: string }, preview = false): Promise<Drawing | null> {
+  private async draw(request: { document?: Document; typed?: string }, preview = false, before = this.state.document): Promise<Drawing | null> {
     if (this.size.width === 0) return null
     if (request.document && (!request.document.x || !request.document.y)) return null
     this.asking?.abort()
     const asking = (this.asking = new AbortController())
     this.send({ kind: 'asked' })
     try {
-      const drawing = await this.ask.draw(this.version, { ...request, before: this.state.document, ...this.size }, asking.signal)
+      const drawing = await this.ask.draw(this.version, { ...request, before, ...this.size }, asking.signal)
       if (asking.signal.aborted) return null
       this.send(preview ? { kind: 'previewed', drawing } : { kind: 'drawn', drawing })
       return drawing
@@ -147,8 +150,13 @@ export class Bench {
       this.send({ kind: 'cleared' })
       return true
     }
-    const drawing = await this.draw(request)
-    if (!drawing) return false
+    // What is said holds at once, so that a change that follows before it is drawn begins with it.
+    if (request.document) this.send({ kind: 'said', document: request.document })
+    const drawing = await this.draw(request, false, before)
+    if (!drawing) {
+      if (request.document && this.state.document === request.document) this.send({ kind: 'said', document: before })
+      return false
+    }
     if (JSON.stringify(drawing.document) !== JSON.stringify(before) || !this.state.chart) this.keep(drawing.document, before)
     return true
   }
@@ -213,6 +221,11 @@ export class Bench {
   /** The newest step that follows the one that the chart stands at. */
   next(): Step | undefined {
     return this.state.steps.findLast((s) => s.parent_id === this.state.at)
+  }
+
+  /** Draws what is said once more, after it was stopped or the server was busy. */
+  async again(): Promise<void> {
+    await this.draw({ document: this.state.document })
   }
 
   clearRefusal(): void {

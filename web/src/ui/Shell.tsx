@@ -4,7 +4,6 @@ import type { ReactNode } from 'react'
 import { Link, NavLink } from 'react-router'
 import { api, type Dataset, type Me } from '../api/client'
 import lark from '../app/lark.svg'
-import { WorkStrip } from './WorkStrip'
 
 const initials = (name: string) =>
   name
@@ -53,7 +52,6 @@ export function Shell({ me, dataset, action, children }: { me: Me; dataset?: Dat
         </div>
       </header>
       {children}
-      <WorkStrip />
     </div>
   )
 }

@@ -5,13 +5,16 @@ import { Trouble, Waiting } from '../../ui/Words'
 
 const moment = (at: string) => new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit', second: '2-digit' })
 
+/** How many entries the server gives at once. */
+const PAGE = 100
+
 /** Who did what in the space, for its owners. */
 export function AuditPage({ me }: { me: Me }) {
   const entries = useInfiniteQuery({
     queryKey: ['audit'],
     queryFn: ({ pageParam }) => api.audit(pageParam),
     initialPageParam: 0,
-    getNextPageParam: (page) => (page.length === 0 ? undefined : page.at(-1)!.id),
+    getNextPageParam: (page) => (page.length < PAGE ? undefined : page.at(-1)!.id),
     staleTime: 0,
   })
   const list = entries.data?.pages.flat() ?? []

@@ -1,6 +1,6 @@
 import { Popover } from 'radix-ui'
 import { useEffect, useLayoutEffect, useRef, useState } from 'react'
-import { api } from '../../api/client'
+import { api, type Refusal } from '../../api/client'
 import type { Figure } from '../../api/figure'
 import { ChartView } from '../../interact/chartview'
 import { buildKeys } from '../../reader/keys'
@@ -49,7 +49,7 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
         <div className="absolute inset-0">
           <div ref={host} className="h-full" data-testid="chart" />
         </div>
-        {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(document.x, document.y, state.refusal !== null)}</p>}
+        {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(document.x, document.y, state.refusal)}</p>}
         {state.drawingNow && <span role="status" aria-label="Drawing" className="absolute top-0 left-0 h-0.5 w-full animate-pulse bg-copper" />}
       </div>
       <div className="flex min-h-7 items-end gap-x-5 px-1">
@@ -60,11 +60,12 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
   )
 }
 
-function waitingFor(x: string, y: string, refused: boolean): string {
+function waitingFor(x: string, y: string, refusal: Refusal | null): string {
   if (!x && !y) return 'Say what to plot: press the words after Plot and against.'
   if (!y) return 'Say what to plot along the vertical axis: press the word after Plot.'
   if (!x) return 'Say what to plot it against: press the word after against.'
-  return refused ? 'The chart cannot be drawn as it is said; the reason stands above.' : 'Drawing…'
+  if (!refusal) return 'Drawing…'
+  return refusal.passing ? 'The chart is not drawn; the reason stands above.' : 'The chart cannot be drawn as it is said; the reason stands above.'
 }
 
 function Keys({ figure, isolated, isolate }: { figure: Figure; isolated: number | null; isolate: (group: number | null) => void }) {

@@ -95,8 +95,8 @@ function Published({ columns, heading, chosen, choose, rows }: { columns: CardCo
     <fieldset className="rounded-lg border border-line px-4 py-3">
       <legend className="px-1 font-semibold">What goes out</legend>
       <p className="mb-2">
-        {counted(rows.drawn - rows.outside, 'row')}, each with its values of
-        {rows.total > rows.drawn - rows.outside && <span className="text-muted"> (the other {formatNumber(rows.total - rows.drawn + rows.outside, 0)} stay here)</span>}
+        {counted(rows.drawn - rows.outside, 'row')} {rows.drawn - rows.outside === 1 ? 'goes' : 'go'} out
+        {rows.total > rows.drawn - rows.outside && `; the other ${formatNumber(rows.total - rows.drawn + rows.outside, 0)} of the dataset ${rows.total - rows.drawn + rows.outside === 1 ? 'stays' : 'stay'} here`}. Of each row, readers get:
       </p>
       <ul className="flex flex-wrap gap-x-5 gap-y-1">
         {columns.map((c) => (
