@@ -4,6 +4,7 @@ import (
 	"context"
 	"math"
 	"path/filepath"
+	"slices"
 	"sort"
 	"strings"
 
@@ -168,15 +169,38 @@ func (a *App) Dataset(ctx context.Context, spaceID, id int64) (Dataset, []Column
 
 // Profiles describes the columns of a version.
 func (a *App) Profiles(ctx context.Context, spaceID, versionID int64) (list []ColumnProfile, err error) {
-	err = a.on(ctx, spaceID, versionID, "the columns", weighSummary, func(ctx context.Context, t *table.Table, d Dataset) error {
+	known, held := a.held.Get(profilesKey{versionID})
+	each := int64(weighSummary)
+	if held {
+		each = 0
+	}
+	err = a.on(ctx, spaceID, versionID, "the columns", each, func(ctx context.Context, t *table.Table, d Dataset) error {
 		meanings, err := a.store.Meanings(ctx, d.ID)
-		if err == nil {
-			list, err = profiles(ctx, meanings.on(t))
+		if err != nil {
+			return err
 		}
-		return err
+		if !held {
+			bare, err := profiles(ctx, t)
+			if err != nil {
+				return err
+			}
+			known = bare
+			a.held.Put(profilesKey{versionID}, bare, int64(len(bare))*profileBytes)
+		}
+		list = slices.Clone(known.([]ColumnProfile))
+		for i, c := range meanings.on(t).Columns() { // what people say may have changed
+			list[i].Label, list[i].Unit, list[i].Meaning = c.ReadableName(), c.Unit, c.Meaning
+		}
+		return nil
 	})
 	return list, err
 }
+
+// profilesKey is what the profiles of a version's columns are held by, as the file has
+// them; profileBytes is about what one takes.
+type profilesKey struct{ version int64 }
+
+const profileBytes = 2000
 
 // profiles describes the columns of a table.
 func profiles(ctx context.Context, t *table.Table) ([]ColumnProfile, error) {

@@ -44,6 +44,7 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPost, "/api/versions/{version}/summary", "Every column in numbers", s.summary)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/explanations", "What else could explain the relation on screen", s.explanations)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/figure", "Draw a chart without keeping it", s.figure)
+	s.answersBytes("/api/versions/{version}/figure")
 
 	signedIn(s, http.MethodGet, "/api/charts", "List charts", s.charts)
 	signedIn(s, http.MethodPost, "/api/charts", "Keep a new chart", s.addChart)
@@ -118,6 +119,11 @@ type route struct {
 	signedIn              bool
 	answers               map[string]*huma.MediaType
 	parameters            []*huma.Param
+}
+
+// answersBytes says of a route that it answers with an encoded figure.
+func (s *Server) answersBytes(path string) {
+	s.api.OpenAPI().Paths[path].Post.Responses["200"].Content = types(figureType)
 }
 
 // raw registers such a route, with its place in the description.

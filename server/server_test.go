@@ -9,10 +9,13 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 	"testing/fstest"
 	"time"
+
+	"github.com/danielgtaylor/huma/v2"
 
 	"copperlark/app"
 	"copperlark/internal/databases"
@@ -28,6 +31,7 @@ type visitor struct {
 	cookie  string
 	kept    *store.Store
 	app     *app.App
+	server  *Server
 }
 
 func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(io.Discard, nil)) }
@@ -78,7 +82,7 @@ func serverOver(t *testing.T, kept *store.Store, limits app.Limits, config Confi
 	if err != nil {
 		t.Fatal(err)
 	}
-	return &visitor{t: t, handler: handler, kept: kept, app: a}
+	return &visitor{t: t, handler: handler, kept: kept, app: a, server: s}
 }
 
 // onAnotherServer is the same person at another server over the same database.
@@ -128,7 +132,48 @@ func (v *visitor) send(method, path string, body any) *httptest.ResponseRecorder
 	}
 	w := httptest.NewRecorder()
 	v.handler.ServeHTTP(w, r)
+	v.asDescribed(method, path, w)
 	return w
+}
+
+// asDescribed holds every answer to its type and schema in the description.
+func (v *visitor) asDescribed(method, path string, answer *httptest.ResponseRecorder) {
+	v.t.Helper()
+	described := v.server.api.OpenAPI()
+	path, _, _ = strings.Cut(path, "?")
+	for pattern, item := range described.Paths {
+		operation := map[string]*huma.Operation{"GET": item.Get, "POST": item.Post, "PUT": item.Put, "PATCH": item.Patch, "DELETE": item.Delete}[method]
+		if operation == nil || !regexp.MustCompile("^"+pathParameter.ReplaceAllString(pattern, "[^/]+")+"$").MatchString(path) {
+			continue
+		}
+		response := operation.Responses[strconv.Itoa(answer.Code)]
+		if response == nil {
+			response = operation.Responses["default"]
+		}
+		kind, _, _ := strings.Cut(answer.Header().Get("Content-Type"), ";")
+		if response == nil || answer.Code == http.StatusNoContent || answer.Code == http.StatusSeeOther || kind == "text/html" {
+			return
+		}
+		content := response.Content[kind]
+		if content == nil {
+			v.t.Errorf("%s %s answers %d as %q, which its description does not say", method, path, answer.Code, kind)
+			return
+		}
+		if kind != "application/json" {
+			return
+		}
+		var value any
+		if err := json.Unmarshal(answer.Body.Bytes(), &value); err != nil {
+			v.t.Errorf("%s %s: %v", method, path, err)
+			return
+		}
+		var result huma.ValidateResult
+		huma.Validate(described.Components.Schemas, content.Schema, huma.NewPathBuffer(nil, 0), huma.ModeReadFromServer, value, &result)
+		for _, err := range result.Errors {
+			v.t.Errorf("%s %s answers %d otherwise than its description says: %v in %.200s", method, path, answer.Code, err, answer.Body)
+		}
+		return
+	}
 }
 
 // want sends and decodes, failing on another status.

@@ -59,7 +59,7 @@ func TestEveryRowIsDrawnOrCounted(t *testing.T) {
 	}
 }
 
-// TestLimitsChangeTheViewAlone holds N52: a fit does not know of limits.
+// TestLimitsChangeTheViewAlone holds that a fit does not know of limits.
 func TestLimitsChangeTheViewAlone(t *testing.T) {
 	free, _ := draw(t, small(t), "plot y against x\nfit line with band 95%")
 	limited, _ := draw(t, small(t), "plot y against x\nfit line with band 95%\nx from 0 to 20\ny from 3 to 0")
@@ -75,7 +75,7 @@ func TestLimitsChangeTheViewAlone(t *testing.T) {
 	}
 }
 
-// TestFitsSpanTheirRowsAlone holds N102, and that positions and values agree.
+// TestFitsSpanTheirRowsAlone holds it of each group, and that positions and values agree.
 func TestFitsSpanTheirRowsAlone(t *testing.T) {
 	f, _ := draw(t, small(t), "plot y against x\nlog x\ncolour by g\nfit line for each g and overall with band 95%")
 	if len(f.Fits) != 3 {
@@ -215,7 +215,7 @@ func TestColoursByKind(t *testing.T) {
 	if f.Colour.Gradient != nil || len(f.Colour.Groups) != 3 || f.Colour.Groups[1].Count != 13 {
 		t.Errorf("few whole numbers: %+v", f.Colour)
 	}
-	if f, _ = draw(t, data, "plot many against x\ncolour by yes"); len(f.Colour.Groups) != 2 || f.Colour.Groups[1].Name != "yes" { // N35
+	if f, _ = draw(t, data, "plot many against x\ncolour by yes"); len(f.Colour.Groups) != 2 || f.Colour.Groups[1].Name != "yes" {
 		t.Errorf("yes / no: %+v", f.Colour)
 	}
 	f, _ = draw(t, data, "plot x against x\ncolour by many")
