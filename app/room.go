@@ -16,7 +16,7 @@ func (a *App) roomFor(ctx context.Context, spaceID, bytes, rows int64) error {
 	}
 	if free-bytes < a.limits.LeastRoom {
 		return &Full{fmt.Sprintf("the disk of the server is full: %s are left, and %s stay free for the database", inBytes(free), inBytes(a.limits.LeastRoom)),
-			"nothing was kept and nothing is lost; whoever runs this server makes room, or datasets are deleted, and then it goes on"}
+			"nothing was kept and nothing is lost; whoever runs this server makes room on its disk, and then it goes on by itself"}
 	}
 	if a.limits.SpaceBytes == 0 && a.limits.SpaceRows == 0 || bytes == 0 && rows == 0 {
 		return nil
