@@ -9,9 +9,9 @@ import (
 	"strings"
 	"unicode"
 
-	"copperlark/core/chart"
 	"copperlark/core/prepare"
 	"copperlark/core/table"
+	"copperlark/core/words"
 )
 
 // Prepared is what a preparation makes of a version.
@@ -87,7 +87,7 @@ func (a *App) versionNamed(ctx context.Context, spaceID int64, name string, numb
 	}
 	if len(found) == 0 {
 		message := fmt.Sprintf("no dataset is called %s", name)
-		if near := chart.Nearest(name, names); near != "" {
+		if near := words.Nearest(name, names); near != "" {
 			message += "; there is " + near
 		}
 		return 0, &Invalid{Message: message}

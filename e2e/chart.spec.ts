@@ -42,6 +42,20 @@ test('a typed mistake is underlined and explained, and the chart stays', async (
   await expect(sentence(page)).toContainText('Plot honey yield against forage area')
 })
 
+test('what could be typed next is proposed, and Tab takes it', async ({ page }) => {
+  await openDemo(page)
+  await page.keyboard.press('/')
+  const typed = page.getByLabel('The sentence, typed')
+  await typed.fill('plot honey_kg against forage_ha\ncolour by di')
+  const proposals = page.getByRole('listbox', { name: 'What could come next' })
+  await expect(proposals.getByRole('option')).toHaveText(['districtDistrict'])
+  await typed.press('Tab')
+  await expect(typed).toHaveValue('plot honey_kg against forage_ha\ncolour by district')
+  await typed.pressSequentially('\nfit line wi')
+  await expect(proposals.getByRole('option').first()).toContainText('with band 95%')
+  await typed.press('Escape')
+})
+
 test('a clause that cannot be honoured is refused with its reason', async ({ page }) => {
   await openDemo(page)
   await page.keyboard.press('/')

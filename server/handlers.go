@@ -400,6 +400,18 @@ func (s *Server) figure(ctx context.Context, who app.Person, in *figureInput) (*
 	return &figureOutput{figureType, encoded}, err
 }
 
+type completeInput struct {
+	Version int64 `path:"version"`
+	Body    struct {
+		Before string `json:"before" maxLength:"100000" doc:"what stands before the caret"`
+	}
+}
+
+func (s *Server) complete(ctx context.Context, who app.Person, in *completeInput) (*body[*app.Completion], error) {
+	completion, err := s.app.Complete(ctx, who.SpaceID, in.Version, in.Body.Before)
+	return of(completion), err
+}
+
 func (s *Server) charts(ctx context.Context, who app.Person, _ *empty) (*body[[]app.Chart], error) {
 	list, err := s.app.Charts(ctx, who.SpaceID)
 	return of(list), err

@@ -6,8 +6,8 @@ import (
 	"math"
 	"strings"
 
-	"copperlark/core/chart"
 	"copperlark/core/table"
+	"copperlark/core/words"
 )
 
 // evaluation computes one expression over one table.
@@ -83,7 +83,7 @@ func (e *evaluation) eval(n *node) *vector {
 	case "column":
 		c := e.table.Column(n.text)
 		if c == nil {
-			message, advice := chart.UnknownColumn(n.text, e.table.Names())
+			message, advice := words.UnknownColumn(n.text, e.table.Names())
 			refuse(n, message, advice)
 		}
 		return fromColumn(c)

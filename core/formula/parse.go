@@ -5,7 +5,7 @@ import (
 	"strconv"
 	"strings"
 
-	"copperlark/core/chart"
+	"copperlark/core/words"
 )
 
 // node is a part of an expression, with the place where it stands.
@@ -414,7 +414,7 @@ func (p *parser) call(t token) *node {
 	f, known := functions[n.text]
 	if !known {
 		advice := "see the list of functions"
-		if near := chart.Nearest(n.text, functionNames()); near != "" {
+		if near := words.Nearest(n.text, functionNames()); near != "" {
 			advice = fmt.Sprintf("did you mean %s?", near)
 		}
 		return p.fail(t, fmt.Sprintf("no function is called %s", t.text), advice)

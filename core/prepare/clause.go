@@ -6,9 +6,9 @@ import (
 	"fmt"
 	"strings"
 
-	"copperlark/core/chart"
 	"copperlark/core/formula"
 	"copperlark/core/table"
+	"copperlark/core/words"
 )
 
 // clause is one clause being read and applied.
@@ -56,7 +56,7 @@ func apply(ctx context.Context, t *table.Table, text string, position int, envir
 	}
 	first := c.here()
 	advice := "a clause begins with " + strings.Join(known, ", ")
-	if near := chart.Nearest(first.Text, known); near != "" {
+	if near := words.Nearest(first.Text, known); near != "" {
 		advice = fmt.Sprintf("did you mean %s?", near)
 	}
 	c.fail(first, fmt.Sprintf("no clause begins with %s", first.Text), advice)
@@ -131,7 +131,7 @@ func (c *clause) column() *table.Column {
 	name, t := c.name()
 	found := c.table.Column(name)
 	if found == nil {
-		message, advice := chart.UnknownColumn(name, c.table.Names())
+		message, advice := words.UnknownColumn(name, c.table.Names())
 		c.fail(t, message, advice)
 	}
 	return found

@@ -192,8 +192,8 @@ func Change(before, after *chart.Document, t *table.Table) string {
 	if was, is := printFits(before), printFits(after); was != is {
 		said = append(said, fitChange(before, after, s))
 	}
-	add(printAxis(before.XAxis) != printAxis(after.XAxis), "x axis")
-	add(printAxis(before.YAxis) != printAxis(after.YAxis), "y axis")
+	add(grammar.PrintClause("x", before) != grammar.PrintClause("x", after), "x axis")
+	add(grammar.PrintClause("y", before) != grammar.PrintClause("y", after), "y axis")
 	add(before.Title != after.Title, "title")
 	add(before.Note != after.Note, "note")
 	switch len(said) {

@@ -25,6 +25,7 @@ export type ImportedMeanings = Schemas['ImportedMeanings']
 export type Language = Schemas['Language']
 export type LanguageWord = Schemas['LanguageWord']
 export type Companion = Schemas['Companion']
+export type Completion = Schemas['Completion']
 export type Job = Schemas['Job']
 export type AuditEntry = Schemas['AuditEntry']
 export type Mistake = Schemas['Error']
@@ -121,6 +122,11 @@ export const api = {
   firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
   draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>
     decodePicture<Document>(await (await send('POST', `/api/versions/${version}/figure`, request, signal)).arrayBuffer()),
+  /** What could be typed next; quick, and asked at every key, so that nobody waits for it. */
+  complete: async (version: number, before: string, signal: AbortSignal): Promise<Completion> => {
+    const answer = await fetch(`/api/versions/${version}/completions`, { method: 'POST', signal, body: JSON.stringify({ before }), headers: { 'Content-Type': 'application/json' } })
+    return answer.ok ? answer.json() : { replace: 0, suggestions: [] }
+  },
   charts: () => get<Chart[]>('/api/charts'),
   chart: (id: number) => get<Chart>(`/api/charts/${id}`),
   addChart: (versionId: number, document: Document, name = '') => post<Chart>('/api/charts', { version_id: versionId, document, name }),

@@ -319,6 +319,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{version}/completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What could be typed next in the sentence of a chart */
+        post: operations["post-versions-version-completions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions/{version}/explanations": {
         parameters: {
             query?: never;
@@ -801,6 +818,18 @@ export interface components {
              */
             share: number;
         };
+        CompleteInputBody: {
+            /** @description what stands before the caret */
+            before: string;
+        };
+        Completion: {
+            /**
+             * Format: int64
+             * @description how many UTF-16 units before the caret a proposal takes the place of
+             */
+            replace: number;
+            suggestions: components["schemas"]["Suggestion"][] | null;
+        };
         Correlation: {
             label: string;
             r: string;
@@ -1139,6 +1168,15 @@ export interface components {
             /** Format: int64 */
             parent_id?: number;
             words: string;
+        };
+        Suggestion: {
+            help: string;
+            /** @description of a column */
+            kind?: string;
+            /** @description as it is shown */
+            name: string;
+            /** @description to be put in the place of the word at the caret */
+            text: string;
         };
         Version: {
             /** Format: date-time */
@@ -2038,6 +2076,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Dataset"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompleteInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Completion"];
                 };
             };
             /** @description Error */

@@ -44,7 +44,7 @@ export function Sentence({ bench, columns, open, setOpen, onNew }: Props) {
     <section aria-label="Sentence" className="shrink-0 border-b border-line bg-strip px-5.5 py-2.5">
       <div className="flex items-start gap-6">
         {typing ? (
-          <TypeIt bench={bench} columns={columns} onDone={() => setTyping(false)} />
+          <TypeIt bench={bench} onDone={() => setTyping(false)} />
         ) : (
           <p className="min-w-0 flex-1 font-serif text-[21px] leading-[34px]">
             {spoken.map((part, i) => (part.slot ? <Word key={part.slot} part={part} bench={bench} columns={columns} open={open === part.slot} openNow={openNow} setOpen={setOpen} close={close} /> : <span key={i}>{part.text}</span>))}{' '}

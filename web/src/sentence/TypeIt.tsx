@@ -1,15 +1,15 @@
 import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react'
-import type { ColumnProfile, Mistake } from '../api/client'
+import { useQuery } from '@tanstack/react-query'
+import { api, type Mistake } from '../api/client'
 import type { Bench } from '../state/bench'
 import { useBench } from '../features/chart/useBench'
 import { SuggestionList, useCaret } from '../ui/SuggestionList'
-import { completeChart } from './completion'
 
 /**
  * The sentence, typed. What is typed is tried on the chart as soon as it is
  * right; a mistake is underlined and explained, and the chart stays as it was.
  */
-export function TypeIt({ bench, columns, onDone }: { bench: Bench; columns: ColumnProfile[]; onDone: () => void }) {
+export function TypeIt({ bench, onDone }: { bench: Bench; onDone: () => void }) {
   const state = useBench(bench)
   const [text, setText] = useState(() => state.drawing?.typed ?? `plot ${state.document.y || '…'} against ${state.document.x || '…'}\n`)
   const waiting = useRef(0)
@@ -21,8 +21,10 @@ export function TypeIt({ bench, columns, onDone }: { bench: Bench; columns: Colu
   }
   const { area, caret, setCaret, put } = useCaret(text, type)
   const id = useId()
-  const { from, suggestions } = completeChart(text.slice(0, caret), columns)
-  const list = caret > from ? suggestions : [] // not before a word is begun
+  const before = text.slice(0, caret)
+  const completion = useQuery({ queryKey: ['completions', bench.version, before], queryFn: ({ signal }) => api.complete(bench.version, before, signal), staleTime: 60_000, gcTime: 60_000, retry: false })
+  const from = caret - (completion.data?.replace ?? 0)
+  const list = caret > from ? (completion.data?.suggestions ?? []) : [] // not before a word is begun
   useEffect(() => {
     area.current?.focus()
     return () => clearTimeout(waiting.current)

@@ -1,4 +1,4 @@
-package sentence
+package clause
 
 import (
 	"fmt"

@@ -1,0 +1,49 @@
+package app
+
+import (
+	"strings"
+	"testing"
+
+	"copperlark/core/table"
+)
+
+// TestProposalsTakeThePlaceOfTheWordThatIsTyped holds what is proposed to somebody who types.
+func TestProposalsTakeThePlaceOfTheWordThatIsTyped(t *testing.T) {
+	honey := table.NewNumbers("honey_kg", []float64{1})
+	honey.Label, honey.Unit = "Honey yield", "kg"
+	data, err := table.New(honey, table.NewNumbers("forage ha", []float64{1}), table.NewCategory("district", []string{"Tarn"}), table.NewNumbers("log", []float64{1}))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for before, want := range map[string]string{
+		"plot a against b\nlo":               "log x |log y ",
+		"plot ":                              `honey_kg|"forage ha"|district|"log"`,
+		"plot honey_kg ag":                   "against ",
+		"plot honey_kg against yi":           "honey_kg", // by what people call it
+		"plot honey_kg against ha":           `"forage ha"`,
+		"plot \"fo":                          `"forage ha"`,
+		"colour by d":                        "district",
+		"fit r":                              "robust line ",
+		"fit line with":                      "with band 95% ",
+		"fit line for each di":               "district",
+		"title 'plot ":                       "",
+		"opacity 0.":                         "",
+		"plot honey_kg against district\nco": "colour by ",
+		"plot honey_kg against district\ncolour by w": "",
+	} {
+		completion := complete(data, before)
+		var texts []string
+		for _, s := range completion.Suggestions {
+			texts = append(texts, s.Text)
+		}
+		if got := strings.Join(texts, "|"); got != want {
+			t.Errorf("after %q: %s, want %s", before, got, want)
+		}
+	}
+	if got := complete(data, "plot \"fo"); got.Replace != 3 || complete(data, "plot 漢").Replace != 1 {
+		t.Errorf("takes the place of %d units", got.Replace)
+	}
+	if s := complete(data, "plot ho").Suggestions[0]; s.Help != "Honey yield · kg" || s.Kind != "number" {
+		t.Errorf("a column is proposed as %+v", s)
+	}
+}

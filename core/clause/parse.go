@@ -1,0 +1,240 @@
+package clause
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"copperlark/core/words"
+)
+
+// Parse reads a text. Column names are looked up in columns, exactly or without regard to
+// case; nil columns accept any name. Every mistake that can be told apart is reported; the
+// D is nil when there is one.
+func (g *Grammar[D]) Parse(typed string, columns []string) (*D, []*Error) {
+	lines, err := lex(typed)
+	if err != nil {
+		return nil, []*Error{err}
+	}
+	p := &parser{columns: columns, said: map[string]token{}}
+	into := new(D)
+	for _, line := range lines {
+		p.tokens, p.position, p.failed = line, 0, false
+		g.clause(p, into)
+	}
+	if _, said := p.said[g.First]; g.First != "" && !said && len(p.errors) == 0 {
+		p.errors = append(p.errors, &Error{Line: 1, Column: 1, Length: 1, Message: g.Missing, Advice: g.MissingAdvice})
+	}
+	if len(p.errors) > 0 {
+		return nil, p.errors
+	}
+	return into, nil
+}
+
+type parser struct {
+	columns  []string
+	said     map[string]token // clauses
+	tokens   []token
+	position int
+	errors   []*Error
+	failed   bool   // in the clause being read: what follows a mistake is guesswork
+	example  string // of the clause being read
+
+	completing bool
+	expected   []Expectation
+}
+
+func (p *parser) fail(t token, message, advice string) {
+	if p.failed {
+		return
+	}
+	p.failed = true
+	if advice == "" {
+		advice = "say it like this: " + p.example
+	}
+	p.errors = append(p.errors, &Error{Line: t.line, Column: t.column, Length: t.length, Message: message, Advice: advice})
+}
+
+// here is the next token, or one past the last word of the clause.
+func (p *parser) here() token {
+	if p.position < len(p.tokens) {
+		return p.tokens[p.position]
+	}
+	end := token{kind: endToken, line: 1, column: 1, length: 1}
+	if len(p.tokens) > 0 {
+		last := p.tokens[len(p.tokens)-1]
+		end.line, end.column = last.line, last.column+last.length
+	}
+	return end
+}
+
+// ahead reports whether words stand here, without taking them.
+func (p *parser) ahead(words string) bool {
+	fields := strings.Fields(words)
+	for i, word := range fields {
+		at := p.position + i
+		if at >= len(p.tokens) {
+			p.expectAt(at, Expectation{Kind: ExpectWord, Suggestion: Suggestion{Text: strings.Join(fields[i:], " ")}})
+			return false
+		}
+		if t := p.tokens[at]; t.kind != wordToken || !strings.EqualFold(t.text, word) {
+			return false
+		}
+	}
+	return true
+}
+
+func (p *parser) take(words string) bool {
+	if !p.ahead(words) {
+		return false
+	}
+	p.position += len(strings.Fields(words))
+	return true
+}
+
+func (p *parser) need(word string) {
+	if !p.failed && !p.take(word) {
+		p.fail(p.here(), "expected the word "+word, "")
+	}
+}
+
+// clause reads one line.
+func (g *Grammar[D]) clause(p *parser, into *D) {
+	first := p.here()
+	c := g.begun(p)
+	if c == nil {
+		return
+	}
+	if c.New == nil {
+		if before, twice := p.said[c.Name]; twice {
+			p.fail(first, c.Name+" is said twice", fmt.Sprintf("it stands in line %d already", before.line))
+		}
+	}
+	p.said[c.Name] = first
+	p.example = c.Example
+	about := any(into)
+	if c.New != nil {
+		about = c.New(into)
+	}
+	after := p.position
+	for _, piece := range c.Pieces {
+		if !p.failed {
+			piece.parse(p, about)
+		}
+	}
+	if alternatives := c.alternatives(); p.position == after && alternatives != "" { // all of it may be left out, and was
+		p.fail(p.here(), "expected "+alternatives, "")
+	}
+	if rest := p.here(); rest.kind != endToken {
+		p.fail(rest, shown(rest)+" is not expected here", "begin a new line for the next clause")
+	}
+}
+
+// alternatives are the words that the pieces of a clause begin with.
+func (c *Clause[D]) alternatives() string {
+	var list []string
+	for _, piece := range c.Pieces {
+		if opening := piece.opening(); opening != "" {
+			list = append(list, opening)
+		}
+	}
+	return words.Or(list)
+}
+
+// begun finds the clause that the line begins, and takes its words.
+func (g *Grammar[D]) begun(p *parser) *Clause[D] {
+	first := p.here()
+	var nearly []string // clauses of which the first word stands there
+	for i := range g.Clauses {
+		c := &g.Clauses[i]
+		for _, name := range append([]string{c.Name}, c.Also...) {
+			if p.take(name) {
+				return c
+			}
+			if begin, rest, more := strings.Cut(name, " "); more && first.kind == wordToken && strings.EqualFold(begin, first.text) {
+				nearly = append(nearly, rest)
+			}
+		}
+	}
+	if nearly != nil {
+		p.position++
+		p.example = strings.ToLower(first.text) + " " + nearly[0]
+		p.fail(p.here(), "expected "+words.Or(nearly), "")
+		return nil
+	}
+	var names []string
+	for _, c := range g.Clauses {
+		if name := c.words()[0]; !slices.Contains(names, name) {
+			names = append(names, name)
+		}
+	}
+	advice := "a clause begins with " + words.Or(names)
+	if near := words.Nearest(first.text, names); near != "" && len(first.text) > 2 {
+		advice = fmt.Sprintf("did you mean %s?", near)
+	}
+	p.fail(first, "no clause begins with "+shown(first), advice)
+	return nil
+}
+
+func shown(t token) string {
+	switch t.kind {
+	case nameToken:
+		return `"` + t.text + `"`
+	case textToken:
+		return "'" + t.text + "'"
+	case endToken:
+		return "the end of the line"
+	}
+	return t.text
+}
+
+func (p *parser) column() string {
+	t := p.here()
+	p.expect(Expectation{Kind: ExpectColumn})
+	if t.kind != wordToken && t.kind != nameToken {
+		p.fail(t, "expected a column", "")
+		return ""
+	}
+	p.position++
+	if t.text == "" {
+		p.fail(t, "a column's name is not empty", "")
+	}
+	if p.columns == nil {
+		return t.text
+	}
+	folded := ""
+	for _, name := range p.columns {
+		if name == t.text {
+			return name
+		}
+		if folded == "" && strings.EqualFold(name, t.text) {
+			folded = name
+		}
+	}
+	if folded == "" {
+		message, advice := words.UnknownColumn(t.text, p.columns)
+		p.fail(t, message, advice)
+	}
+	return folded
+}
+
+func (p *parser) number() float64 {
+	t := p.here()
+	if t.kind != numberToken {
+		p.fail(t, "expected a number", "")
+		return math.NaN()
+	}
+	p.position++
+	return t.number
+}
+
+func (p *parser) text() string {
+	t := p.here()
+	if t.kind != textToken {
+		p.fail(t, "expected a text in single quotes", "")
+		return ""
+	}
+	p.position++
+	return t.text
+}

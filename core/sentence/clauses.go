@@ -1,0 +1,127 @@
+// Package sentence turns a chart document into its typed and spoken forms, and
+// a typed sentence into a document.
+//
+// The typed form has one clause a line:
+//
+//	plot honey_kg against forage_ha
+//	log x
+//	colour by district
+//	fit line for each district and overall with band 95%
+//	x from 1 to 2500 titled 'Forage area' in 'ha'
+//	title 'More forage, more honey'
+//
+// Its clauses are the list below, read by package clause. Parse and Print are inverses:
+// Parse(Print(d)) is d for every document, and Print(Parse(t)) is the same however often
+// it is done.
+package sentence
+
+import (
+	"copperlark/core/chart"
+	"copperlark/core/clause"
+)
+
+type document = chart.Document
+
+// grammar lists every clause of a chart, in the order in which they are written.
+var grammar = clause.New(clause.Grammar[document]{
+	First: "plot", Missing: "the sentence says nothing to plot", MissingAdvice: "begin with: plot … against …",
+	Clauses: []clause.Clause[document]{
+		{Name: "plot", Help: "the columns along y and x", Example: "plot honey_kg against forage_ha",
+			Pieces: []clause.Piece{clause.Column(func(d *document) *string { return &d.Y }), clause.Say("against"), clause.Column(func(d *document) *string { return &d.X })},
+			Said:   func(*document) bool { return true }},
+		logScale("x", func(d *document) *bool { return &d.LogX }),
+		logScale("y", func(d *document) *bool { return &d.LogY }),
+		mapped("colour", []string{"color"}, "groups or numbers by colour", "colour by district", func(d *document) *string { return &d.Colour }),
+		mapped("size", nil, "numbers by the area of marks", "size by frames", func(d *document) *string { return &d.Size }),
+		mapped("shape", nil, "groups by the shape of marks", "shape by hive_type", func(d *document) *string { return &d.Shape }),
+		{Name: "opacity", Help: "how much marks cover, from 0 to 1", Example: "opacity 0.5",
+			Pieces: []clause.Piece{clause.Number(func(d *document) *float64 { return &d.Opacity },
+				clause.Range{From: 0, To: 1, Above: true, Message: "opacity goes from 0 to 1", Advice: "say a number such as 0.5"})},
+			Said: func(d *document) bool { return d.Opacity != 0 }},
+		{Name: "fit", Help: "a line or curve, for groups or all rows", Example: "fit line for each district and overall with band 95%",
+			Pieces: []clause.Piece{fitKinds, fitRows, fitBand, fitOutliers},
+			Items: func(d *document) (items []any) {
+				for i := range d.Fits {
+					items = append(items, &d.Fits[i])
+				}
+				return items
+			},
+			New: func(d *document) any {
+				d.Fits = append(d.Fits, chart.Fit{})
+				return &d.Fits[len(d.Fits)-1]
+			}},
+		axis("x", "limits, title and unit of x", "x from 1 to 2500 titled 'Forage area' in 'ha'", func(d *document) *chart.Axis { return &d.XAxis }),
+		axis("y", "limits, title and unit of y", "y from 0 to 40 titled 'Honey yield' in 'kg'", func(d *document) *chart.Axis { return &d.YAxis }),
+		words("title", "words over the chart", "title 'More forage, more honey'", func(d *document) *string { return &d.Title }),
+		words("note", "words under the chart", "note 'Hives weighed at the autumn check'", func(d *document) *string { return &d.Note }),
+	},
+})
+
+func logScale(name string, at func(*document) *bool) clause.Clause[document] {
+	return clause.Clause[document]{Name: "log " + name, Help: "a log scale along " + name, Example: "log " + name,
+		Pieces: []clause.Piece{clause.Yes(at)}, Said: func(d *document) bool { return *at(d) }}
+}
+
+func mapped(name string, also []string, help, example string, at func(*document) *string) clause.Clause[document] {
+	return clause.Clause[document]{Name: name, Also: also, Help: help, Example: example,
+		Pieces: []clause.Piece{clause.Say("by"), clause.Column(at)}, Said: func(d *document) bool { return *at(d) != "" }}
+}
+
+func words(name, help, example string, at func(*document) *string) clause.Clause[document] {
+	return clause.Clause[document]{Name: name, Help: help, Example: example,
+		Pieces: []clause.Piece{clause.Text(at)}, Said: func(d *document) bool { return *at(d) != "" }}
+}
+
+func axis(name, help, example string, at func(*document) *chart.Axis) clause.Clause[document] {
+	return clause.Clause[document]{Name: name, Help: help, Example: example, Said: func(d *document) bool { return *at(d) != (chart.Axis{}) },
+		Pieces: []clause.Piece{
+			clause.Maybe(func(d *document) bool { return at(d).Limits != nil }, func(d *document) { at(d).Limits = &chart.Limits{} }, clause.Suggestion{Text: "from ", Help: "where the axis begins and ends"},
+				clause.Say("from"), clause.Number(func(d *document) *float64 { return &at(d).Limits.From }, clause.Range{}),
+				clause.Say("to"), clause.Number(func(d *document) *float64 { return &at(d).Limits.To }, clause.Range{})),
+			clause.Maybe(func(d *document) bool { return at(d).Title != "" }, nil, clause.Suggestion{Text: "titled ", Help: "what stands along the axis, in single quotes"},
+				clause.Say("titled"), clause.Text(func(d *document) *string { return &at(d).Title })),
+			clause.Maybe(func(d *document) bool { return at(d).Unit != "" }, nil, clause.Suggestion{Text: "in ", Help: "its unit, in single quotes"},
+				clause.Say("in"), clause.Text(func(d *document) *string { return &at(d).Unit })),
+		}}
+}
+
+// ofKind is a way of fitting that is said by words.
+func ofKind(kind chart.FitKind, help string, more ...clause.Piece) clause.Option[chart.Fit] {
+	return clause.Option[chart.Fit]{Help: help, Pieces: append([]clause.Piece{clause.Say(string(kind))}, more...),
+		Set: func(f *chart.Fit) { f.Kind = kind }, Is: func(f *chart.Fit) bool { return f.Kind == kind }}
+}
+
+var fitKinds = clause.OneOf("line, curve, local, spline or robust line",
+	ofKind(chart.FitLine, "a straight line"),
+	clause.Option[chart.Fit]{Help: "a polynomial, of degree 2 to 5",
+		Pieces: []clause.Piece{clause.Say("curve"), clause.Maybe(func(*chart.Fit) bool { return true }, nil, clause.Suggestion{Text: "degree 2", Help: "of degree 2 to 5"},
+			clause.Say("degree"), clause.Count(func(f *chart.Fit) *int { return &f.Degree }, clause.Range{From: 2, To: 5, Message: "a curve has a degree from 2 to 5", Advice: "say fit curve degree 2"}))},
+		Set: func(f *chart.Fit) { f.Kind, f.Degree = chart.FitCurve, 2 }, Is: func(f *chart.Fit) bool { return f.Kind == chart.FitCurve }},
+	ofKind(chart.FitLocal, "local regression", clause.Maybe(func(f *chart.Fit) bool { return f.Span != 0 }, nil, clause.Suggestion{Text: "span 0.6", Help: "the share of rows in each neighbourhood"},
+		clause.Say("span"), clause.Number(func(f *chart.Fit) *float64 { return &f.Span }, clause.Range{From: 0.2, To: 1, Message: "a span is a share of the rows from 0.2 to 1", Advice: "say span 0.75"}))),
+	ofKind(chart.FitSpline, "a smoothing spline"),
+	ofKind(chart.FitRobust, "a line that outliers do not move"))
+
+// fitRows is whose fit it is: nothing said means all rows.
+var fitRows = clause.OneOf("for each or overall",
+	clause.Option[chart.Fit]{Help: "a fit for each group", Is: func(f *chart.Fit) bool { return f.Each != "" },
+		Pieces: []clause.Piece{clause.Say("for each"), clause.Column(func(f *chart.Fit) *string { return &f.Each }),
+			clause.Maybe(func(f *chart.Fit) bool { return f.Overall }, func(f *chart.Fit) { f.Overall = true }, clause.Suggestion{Help: "and one of all rows"}, clause.Say("and overall"))}},
+	clause.Option[chart.Fit]{Help: "a fit of all rows", Set: func(f *chart.Fit) { f.Overall = true },
+		Pieces: []clause.Piece{clause.Say("overall"), clause.Maybe(func(*chart.Fit) bool { return false }, nil, clause.Suggestion{Help: "and one for each group"},
+			clause.Say("and for each"), clause.Column(func(f *chart.Fit) *string { return &f.Each }))}},
+	clause.Option[chart.Fit]{Set: func(f *chart.Fit) { f.Overall = true }, Is: func(f *chart.Fit) bool { return f.Each == "" }})
+
+var fitBand = clause.Maybe(func(f *chart.Fit) bool { return f.Band != nil }, func(f *chart.Fit) { f.Band = &chart.Band{Kind: chart.Confidence} },
+	clause.Suggestion{Text: "with band 95%", Help: "the band of the mean"},
+	clause.Say("with"),
+	clause.OneOf("band, confidence band or prediction band",
+		clause.Option[chart.Fit]{Help: "of single cases", Pieces: []clause.Piece{clause.Say("prediction")}, Set: func(f *chart.Fit) { f.Band.Kind = chart.Prediction }, Is: func(f *chart.Fit) bool { return f.Band.Kind == chart.Prediction }},
+		clause.Option[chart.Fit]{Help: "of the mean", Pieces: []clause.Piece{clause.Say("confidence")}},
+		clause.Option[chart.Fit]{Is: func(f *chart.Fit) bool { return true }}),
+	clause.Say("band"),
+	clause.Number(func(f *chart.Fit) *float64 { return &f.Band.Level }, clause.Range{From: 50, To: 99.9, Message: "a band has a level from 50 % to 99.9 %", Advice: "say with band 95%"}),
+	clause.Mark("%"))
+
+var fitOutliers = clause.Maybe(func(f *chart.Fit) bool { return f.LeavingOutliers }, func(f *chart.Fit) { f.LeavingOutliers = true },
+	clause.Suggestion{Help: "fitted again without them"}, clause.Say("leaving out outliers"))

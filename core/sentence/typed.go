@@ -1,0 +1,34 @@
+package sentence
+
+import (
+	"copperlark/core/chart"
+	"copperlark/core/clause"
+)
+
+// Error is a mistake in a typed sentence.
+type Error = clause.Error
+
+// Parse reads a typed sentence. Column names are looked up in columns, exactly
+// or without regard to case; nil columns accept any name. Every mistake that can
+// be told apart is reported; the document is nil when there is one.
+func Parse(typed string, columns []string) (*chart.Document, []*Error) {
+	d, mistakes := grammar.Parse(typed, columns)
+	if d != nil {
+		d.Version = chart.Version
+	}
+	return d, mistakes
+}
+
+// Print writes the typed form of a document, one clause a line.
+func Print(d *chart.Document) string { return grammar.Print(d) }
+
+func printFit(fit chart.Fit) string { return grammar.PrintClause("fit", &fit) }
+
+// Expected gives what could be typed next after the beginning of a sentence (see
+// clause.Grammar).
+func Expected(before string) (list []clause.Expectation, replace int, word string) {
+	return grammar.Expected(before)
+}
+
+// ColumnText writes a column's name as a typed sentence reads it.
+func ColumnText(name string) string { return grammar.ColumnText(name) }
