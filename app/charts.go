@@ -125,17 +125,23 @@ func (a *App) AddChart(ctx context.Context, person Person, versionID int64, name
 	if err != nil {
 		return Chart{}, err
 	}
-	if name = strings.TrimSpace(name); name == "" {
-		name = defaultName(document, t)
+	named := strings.TrimSpace(name) != ""
+	if name = strings.TrimSpace(name); !named {
+		name = nameOf(document, t)
 	}
-	return a.store.AddChart(ctx, person.SpaceID, versionID, person.ID, name, document, sentence.Change(nil, document, t))
+	return a.store.AddChart(ctx, person.SpaceID, versionID, person.ID, name, named, document, sentence.Change(nil, document, t))
 }
 
-func defaultName(d *chart.Document, t *table.Table) string {
+// nameOf is what a chart is called by its sentence, until a person says another name.
+func nameOf(d *chart.Document, t *table.Table) string {
 	if d.Title != "" {
-		return d.Title
+		return short(d.Title, 200)
 	}
-	return t.Column(d.Y).ReadableName() + " against " + t.Column(d.X).Prose()
+	name := t.Column(d.Y).ReadableName() + " against " + t.Column(d.X).Prose()
+	if c := t.Column(d.Colour); c != nil {
+		name += ", by " + c.Prose()
+	}
+	return short(name, 200)
 }
 
 // AddStep keeps a change of a chart: a step after the given one. Whoever goes on
@@ -152,7 +158,7 @@ func (a *App) AddStep(ctx context.Context, person Person, chartID, parentID int6
 	if err != nil {
 		return Step{}, err
 	}
-	return a.store.AddStep(ctx, person.SpaceID, chartID, parentID, person.ID, document, sentence.Change(before, document, t), MaxStepsADay)
+	return a.store.AddStep(ctx, person.SpaceID, chartID, parentID, person.ID, document, sentence.Change(before, document, t), nameOf(document, t), MaxStepsADay)
 }
 
 // Charts lists a space's charts, the last changed first.
@@ -176,6 +182,15 @@ func (a *App) ChangeChart(ctx context.Context, spaceID, id int64, change ChartCh
 	if change.VersionID != 0 {
 		if err := a.fitsVersion(ctx, spaceID, id, change); err != nil {
 			return err
+		}
+	}
+	if change.StepID != 0 {
+		document, versionID, err := a.store.Step(ctx, spaceID, id, change.StepID)
+		if err != nil {
+			return err
+		}
+		if t, err := a.checked(ctx, spaceID, versionID, document); err == nil {
+			change.Follows = nameOf(document, t)
 		}
 	}
 	if change == (ChartChange{}) {

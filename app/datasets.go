@@ -29,6 +29,7 @@ type Preview struct {
 type ColumnProfile struct {
 	Name     string         `json:"name"`
 	Label    string         `json:"label" doc:"as people say it"`
+	Prose    string         `json:"prose" doc:"the label as it stands inside a sentence"`
 	Unit     string         `json:"unit,omitempty"`
 	Meaning  string         `json:"meaning,omitempty"`
 	Kind     table.Kind     `json:"kind" enum:"number,category,ordered,yes / no,date,text"`
@@ -50,7 +51,7 @@ const (
 
 // ProfileOf describes a column for its head.
 func ProfileOf(c *table.Column) ColumnProfile {
-	p := ColumnProfile{Name: c.Name, Label: c.ReadableName(), Unit: c.Unit, Meaning: c.Meaning, Kind: c.Kind, Grain: string(c.Grain), Missing: c.MissingCount()}
+	p := ColumnProfile{Name: c.Name, Label: c.ReadableName(), Prose: c.Prose(), Unit: c.Unit, Meaning: c.Meaning, Kind: c.Kind, Grain: string(c.Grain), Missing: c.MissingCount()}
 	if p.Missing > 0 {
 		p.Gaps = describe.Gaps(c, missingStretches)
 	}
@@ -189,7 +190,7 @@ func (a *App) Profiles(ctx context.Context, spaceID, versionID int64) (list []Co
 		}
 		list = slices.Clone(known.([]ColumnProfile))
 		for i, c := range meanings.on(t).Columns() { // what people say may have changed
-			list[i].Label, list[i].Unit, list[i].Meaning = c.ReadableName(), c.Unit, c.Meaning
+			list[i].Label, list[i].Prose, list[i].Unit, list[i].Meaning = c.ReadableName(), c.Prose(), c.Unit, c.Meaning
 		}
 		return nil
 	})

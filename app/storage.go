@@ -67,6 +67,7 @@ type Step struct {
 type Chart struct {
 	ID          int64           `json:"id"`
 	Name        string          `json:"name"`
+	Named       bool            `json:"named" doc:"whether a person said the name; else it follows the sentence"`
 	VersionID   int64           `json:"version_id"`
 	DatasetID   int64           `json:"dataset_id"`
 	DatasetName string          `json:"dataset_name"`
@@ -98,6 +99,7 @@ type Share struct {
 // ChartChange says what changes of a chart; what is empty stays.
 type ChartChange struct {
 	Name              string
+	Follows           string // the name that the sentence gives, for a chart that nobody named
 	StepID, VersionID int64
 }
 
@@ -147,11 +149,11 @@ type Storage interface {
 	Meanings(ctx context.Context, datasetID int64) (Meanings, error)
 	SetMeanings(ctx context.Context, datasetID int64, meanings []Meaning) error // an empty one is forgotten
 
-	AddChart(ctx context.Context, spaceID, versionID, personID int64, name string, document *chart.Document, words string) (Chart, error)
+	AddChart(ctx context.Context, spaceID, versionID, personID int64, name string, named bool, document *chart.Document, words string) (Chart, error)
 	Charts(ctx context.Context, spaceID int64) ([]Chart, error)
 	Chart(ctx context.Context, spaceID, id int64) (Chart, error)
 	Step(ctx context.Context, spaceID, chartID, stepID int64) (document *chart.Document, versionID int64, err error)
-	AddStep(ctx context.Context, spaceID, chartID, parentID, personID int64, document *chart.Document, words string, most int) (Step, error)
+	AddStep(ctx context.Context, spaceID, chartID, parentID, personID int64, document *chart.Document, words, name string, most int) (Step, error)
 	ChangeChart(ctx context.Context, spaceID, chartID int64, change ChartChange) error
 	DropChart(ctx context.Context, spaceID, id int64) error
 
@@ -165,7 +167,7 @@ type Storage interface {
 
 	AddWaiting(ctx context.Context, file WaitingFile, content io.Reader) error
 	Waiting(ctx context.Context, spaceID int64, keyHash []byte) (WaitingFile, error)
-	WaitingContent(ctx context.Context, keyHash []byte, into io.Writer) error
+	WaitingContent(ctx context.Context, file WaitingFile, into io.Writer) error // ErrNotFound: a crash of the database forgot it
 	ReadWaitingWith(ctx context.Context, file WaitingFile) error
 	DropWaiting(ctx context.Context, spaceID int64, keyHash []byte) error
 	WaitingUse(ctx context.Context, personID int64) (bytes int64, err error)

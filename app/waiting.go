@@ -243,7 +243,7 @@ func (a *App) waiting(ctx context.Context, spaceID int64, key string, again func
 		return file, read, err
 	}
 	defer func() { _ = spool.Close() }()
-	if err := a.store.WaitingContent(ctx, file.KeyHash, spool); err != nil {
+	if err := a.store.WaitingContent(ctx, file, spool); err != nil {
 		return file, read, fullDisk(err)
 	}
 	if read, err = a.readSpool(ctx, file, spool, file.Bytes); err == nil {

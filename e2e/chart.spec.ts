@@ -42,13 +42,44 @@ test('a typed mistake is underlined and explained, and the chart stays', async (
   await expect(sentence(page)).toContainText('Plot honey yield against forage area')
 })
 
+test('a chart is named by its sentence, renamed where its name stands, duplicated and found', async ({ page }) => {
+  await page.goto('/')
+  await page.getByRole('row', { name: /Market lots/ }).getByRole('link', { name: 'Chart' }).click()
+  await page.getByRole('button', { name: 'New chart' }).click()
+  await expect(page.getByText('The first change you make begins the trail')).toBeVisible()
+  await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+  await page.keyboard.press('/')
+  await page.getByLabel('The sentence, typed').fill('plot unit_price against quantity\nlog x\n')
+  await page.getByLabel('The sentence, typed').press('Control+Enter')
+  const place = page.getByRole('navigation', { name: 'Place' })
+  await expect(place.getByRole('button')).toHaveText(/ against /)
+  await place.getByRole('button').click()
+  await place.getByLabel('Name of the chart', { exact: true }).fill('Heavier lots <i>cost</i> more')
+  await page.keyboard.press('Enter')
+  await expect(place.getByRole('button')).toHaveText('Heavier lots <i>cost</i> more')
+  await place.getByRole('link').click()
+  await page.getByRole('link', { name: /Heavier lots/ }).hover()
+  await page.getByRole('button', { name: 'Duplicate Heavier lots <i>cost</i> more' }).click()
+  await expect(page.getByRole('link', { name: /Copy of Heavier lots/ })).toBeVisible()
+})
+
+test('pressing an axis opens its words, and they stay', async ({ page }) => {
+  await openDemo(page)
+  const box = (await chart(page).boundingBox())!
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height - 14)
+  await expect(page.getByRole('combobox')).toBeVisible()
+  await page.waitForTimeout(300) // long enough for anything to close it
+  await expect(page.getByRole('combobox')).toBeVisible()
+  await page.keyboard.press('Escape')
+})
+
 test('what could be typed next is proposed, and Tab takes it', async ({ page }) => {
   await openDemo(page)
   await page.keyboard.press('/')
   const typed = page.getByLabel('The sentence, typed')
   await typed.fill('plot honey_kg against forage_ha\ncolour by di')
   const proposals = page.getByRole('listbox', { name: 'What could come next' })
-  await expect(proposals.getByRole('option')).toHaveText(['districtDistrict'])
+  await expect(proposals.getByRole('option')).toHaveText([/district/])
   await typed.press('Tab')
   await expect(typed).toHaveValue('plot honey_kg against forage_ha\ncolour by district')
   await typed.pressSequentially('\nfit line wi')

@@ -462,3 +462,28 @@ func TestCrossSiteRequestsAreRefused(t *testing.T) {
 	}
 	want[object](anwen, 200, "GET", "/api/me", nil)
 }
+
+// TestANameFollowsTheSentenceUntilSomebodySaysOne holds what a chart is called.
+func TestANameFollowsTheSentenceUntilSomebodySaysOne(t *testing.T) {
+	anwen, _, _ := world(t)
+	version := number(anwen.bring(), "version_id")
+	document := object{"version": 1, "y": "kg", "x": "district"}
+	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": document})
+	path := fmt.Sprintf("/api/charts/%d", number(chart, "id"))
+	called := func(name string, named bool) {
+		t.Helper()
+		if now := want[object](anwen, 200, "GET", path, nil); now["name"] != name || now["named"] != named {
+			t.Errorf("it is called %v (%v), not %s", now["name"], now["named"], name)
+		}
+	}
+	called("kg against district", false)
+	document["colour"] = "district"
+	want[object](anwen, 200, "POST", path+"/steps", object{"parent_id": chart["head_step_id"], "document": document})
+	called("kg against district, by district", false)
+	want[object](anwen, 204, "PATCH", path, object{"step_id": chart["head_step_id"]})
+	called("kg against district", false)
+	want[object](anwen, 422, "PATCH", path, object{"name": "   "})
+	want[object](anwen, 204, "PATCH", path, object{"name": " Honey <b>by</b> place "})
+	want[object](anwen, 200, "POST", path+"/steps", object{"parent_id": chart["head_step_id"], "document": document})
+	called("Honey <b>by</b> place", true)
+}

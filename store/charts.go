@@ -10,13 +10,13 @@ import (
 	"copperlark/core/chart"
 )
 
-const chartQuery = `select c.id, c.name, c.version_id, d.id, d.name, c.changed_at, coalesce(c.head_step_id, 0), coalesce(t.document, '{}')
+const chartQuery = `select c.id, c.name, c.named, c.version_id, d.id, d.name, c.changed_at, coalesce(c.head_step_id, 0), coalesce(t.document, '{}')
 	from charts c join dataset_versions v on v.id = c.version_id join datasets d on d.id = v.dataset_id left join steps t on t.id = c.head_step_id `
 
 func scanChart(row pgx.Row) (app.Chart, error) {
 	var c app.Chart
 	var stored []byte
-	if err := row.Scan(&c.ID, &c.Name, &c.VersionID, &c.DatasetID, &c.DatasetName, &c.ChangedAt, &c.HeadStepID, &stored); err != nil {
+	if err := row.Scan(&c.ID, &c.Name, &c.Named, &c.VersionID, &c.DatasetID, &c.DatasetName, &c.ChangedAt, &c.HeadStepID, &stored); err != nil {
 		return c, found(err)
 	}
 	var err error
@@ -37,19 +37,19 @@ func scanStep(row pgx.Row) (app.Step, error) {
 
 // AddChart keeps a chart with its first step. The version must belong to the
 // space.
-func (s *Store) AddChart(ctx context.Context, spaceID, versionID, personID int64, name string, document *chart.Document, words string) (app.Chart, error) {
+func (s *Store) AddChart(ctx context.Context, spaceID, versionID, personID int64, name string, named bool, document *chart.Document, words string) (app.Chart, error) {
 	stored, err := json.Marshal(document)
 	if err != nil {
 		return app.Chart{}, err
 	}
 	var id int64
 	err = s.pool.in(ctx, func(tx pgx.Tx) error {
-		if err := tx.QueryRow(ctx, `insert into charts (space_id, version_id, name, created_by)
-			select d.space_id, v.id, $3, nullif($4::bigint, 0) from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1 and v.id = $2 returning id`,
-			spaceID, versionID, name, personID).Scan(&id); err != nil {
+		if err := tx.QueryRow(ctx, `insert into charts (space_id, version_id, name, created_by, named)
+			select d.space_id, v.id, $3, nullif($4::bigint, 0), $5 from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1 and v.id = $2 returning id`,
+			spaceID, versionID, name, personID, named).Scan(&id); err != nil {
 			return found(err)
 		}
-		return addStep(ctx, tx, id, 0, personID, stored, words, new(app.Step))
+		return addStep(ctx, tx, id, 0, personID, stored, words, name, new(app.Step))
 	})
 	if err != nil {
 		return app.Chart{}, err
@@ -57,14 +57,14 @@ func (s *Store) AddChart(ctx context.Context, spaceID, versionID, personID int64
 	return s.Chart(ctx, spaceID, id)
 }
 
-func addStep(ctx context.Context, tx pgx.Tx, chartID, parentID, personID int64, stored []byte, words string, into *app.Step) error {
+func addStep(ctx context.Context, tx pgx.Tx, chartID, parentID, personID int64, stored []byte, words, name string, into *app.Step) error {
 	into.ParentID, into.Words = parentID, words
 	if err := tx.QueryRow(ctx, `insert into steps (chart_id, parent_id, document, words, created_by)
 		values ($1, nullif($2::bigint, 0), $3, $4, nullif($5::bigint, 0)) returning id, created_at`,
 		chartID, parentID, stored, words, personID).Scan(&into.ID, &into.CreatedAt); err != nil {
 		return err
 	}
-	_, err := tx.Exec(ctx, `update charts set head_step_id = $2, changed_at = now() where id = $1`, chartID, into.ID)
+	_, err := tx.Exec(ctx, `update charts set head_step_id = $2, changed_at = now(), name = case when named then name else $3 end where id = $1`, chartID, into.ID, name)
 	return err
 }
 
@@ -94,9 +94,10 @@ func (s *Store) Step(ctx context.Context, spaceID, chartID, stepID int64) (docum
 	return document, versionID, err
 }
 
-// AddStep keeps a step after another one of the same chart, and moves the chart there.
+// AddStep keeps a step after another one of the same chart, and moves the chart there. A
+// chart that nobody named is called name from then on.
 // Whoever kept as many as most within a day is refused.
-func (s *Store) AddStep(ctx context.Context, spaceID, chartID, parentID, personID int64, document *chart.Document, words string, most int) (app.Step, error) {
+func (s *Store) AddStep(ctx context.Context, spaceID, chartID, parentID, personID int64, document *chart.Document, words, name string, most int) (app.Step, error) {
 	stored, err := json.Marshal(document)
 	if err != nil {
 		return app.Step{}, err
@@ -115,7 +116,7 @@ func (s *Store) AddStep(ctx context.Context, spaceID, chartID, parentID, personI
 		if today >= most {
 			return app.ErrTooManySteps
 		}
-		return addStep(ctx, tx, chartID, parentID, personID, stored, words, &step)
+		return addStep(ctx, tx, chartID, parentID, personID, stored, words, name, &step)
 	})
 	return step, err
 }
@@ -123,12 +124,13 @@ func (s *Store) AddStep(ctx context.Context, spaceID, chartID, parentID, personI
 // ChangeChart changes what a change says of a chart, all of it or nothing: its name, the
 // step of its own where it stands, another version of its dataset.
 func (s *Store) ChangeChart(ctx context.Context, spaceID, chartID int64, change app.ChartChange) error {
-	return affected(s.pool.Exec(ctx, `update charts c set changed_at = now(), name = coalesce(nullif($3, ''), c.name),
+	return affected(s.pool.Exec(ctx, `update charts c set changed_at = now(), named = c.named or $3 <> '',
+			name = case when $3 <> '' then $3 when not c.named and $6 <> '' then $6 else c.name end,
 			head_step_id = coalesce(nullif($4::bigint, 0), c.head_step_id), version_id = coalesce(nullif($5::bigint, 0), c.version_id)
 		where c.space_id = $1 and c.id = $2
 			and ($4 = 0 or exists (select from steps t where t.chart_id = c.id and t.id = $4))
 			and ($5 = 0 or exists (select from dataset_versions n join dataset_versions o on o.dataset_id = n.dataset_id where n.id = $5 and o.id = c.version_id))`,
-		spaceID, chartID, change.Name, change.StepID, change.VersionID))
+		spaceID, chartID, change.Name, change.StepID, change.VersionID, change.Follows))
 }
 
 // DropChart deletes a chart with its trail.

@@ -75,7 +75,7 @@ func TestALongTrailGoesAtOnce(t *testing.T) {
 		t.Fatal(err)
 	}
 	d := keep(t, s, p, table.NewNumbers("a", []float64{1}), table.NewNumbers("b", []float64{1}))
-	c, err := s.AddChart(t.Context(), p.SpaceID, d.VersionID, p.ID, "C", &chart.Document{Version: 1, Y: "a", X: "b"}, "first look")
+	c, err := s.AddChart(t.Context(), p.SpaceID, d.VersionID, p.ID, "C", true, &chart.Document{Version: 1, Y: "a", X: "b"}, "first look")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -88,7 +88,7 @@ func TestALongTrailGoesAtOnce(t *testing.T) {
 		select $1, $2, (select document from steps where id = $2), 'again', $3 from generate_series(1, 22000)`, c.ID, c.HeadStepID, p.ID); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.AddStep(t.Context(), p.SpaceID, c.ID, c.HeadStepID, p.ID, c.Document, "one more", app.MaxStepsADay); !errors.Is(err, app.ErrTooManySteps) {
+	if _, err := s.AddStep(t.Context(), p.SpaceID, c.ID, c.HeadStepID, p.ID, c.Document, "one more", "N", app.MaxStepsADay); !errors.Is(err, app.ErrTooManySteps) {
 		t.Errorf("after 22,000 steps of a day: %v", err)
 	}
 	begun := time.Now()

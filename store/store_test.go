@@ -115,7 +115,7 @@ func TestTheTrailBranches(t *testing.T) {
 	ctx := context.Background()
 	d := keep(t, s, p, table.NewNumbers("a", []float64{1}), table.NewNumbers("b", []float64{1}))
 	first := &chart.Document{Version: 1, Y: "a", X: "b"}
-	c, err := s.AddChart(ctx, p.SpaceID, d.VersionID, p.ID, "C", first, "first look")
+	c, err := s.AddChart(ctx, p.SpaceID, d.VersionID, p.ID, "C", true, first, "first look")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -123,7 +123,7 @@ func TestTheTrailBranches(t *testing.T) {
 	for _, words := range []string{"one", "two"} {
 		document := first.Clone()
 		document.Title = words
-		if _, err := s.AddStep(ctx, p.SpaceID, c.ID, root, p.ID, document, words, 3); err != nil {
+		if _, err := s.AddStep(ctx, p.SpaceID, c.ID, root, p.ID, document, words, "N", 3); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -131,7 +131,7 @@ func TestTheTrailBranches(t *testing.T) {
 	if err != nil || len(c.Steps) != 3 || c.Steps[1].ParentID != root || c.Steps[2].ParentID != root || c.Document.Title != "two" {
 		t.Fatalf("%v %+v", err, c)
 	}
-	if _, err := s.AddStep(ctx, p.SpaceID, c.ID, root, p.ID, first, "one too many", 3); err != app.ErrTooManySteps { // the first step counts
+	if _, err := s.AddStep(ctx, p.SpaceID, c.ID, root, p.ID, first, "one too many", "N", 3); err != app.ErrTooManySteps { // the first step counts
 		t.Errorf("a fourth step within a day: %v", err)
 	}
 	if err := s.ChangeChart(ctx, p.SpaceID, c.ID, app.ChartChange{StepID: c.Steps[1].ID}); err != nil {

@@ -21,6 +21,9 @@ func (s *Store) AddWaiting(ctx context.Context, file app.WaitingFile, content io
 		return err
 	}
 	return s.pool.in(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `set local synchronous_commit = off`); err != nil { // see waiting_parts
+			return err
+		}
 		if _, err := tx.Exec(ctx, `insert into waiting_files (key_hash, space_id, person_id, name, byte_size, options) values ($1, $2, $3, $4, $5, $6)`,
 			file.KeyHash, file.SpaceID, file.PersonID, file.Name, file.Bytes, options); err != nil {
 			return err
@@ -56,9 +59,11 @@ func (s *Store) Waiting(ctx context.Context, spaceID int64, keyHash []byte) (app
 	return file, json.Unmarshal(options, &file.Options)
 }
 
-// WaitingContent writes what a waiting file holds.
-func (s *Store) WaitingContent(ctx context.Context, keyHash []byte, into io.Writer) error {
-	rows, err := s.pool.Query(ctx, `select data from waiting_parts where key_hash = $1 order by position`, keyHash)
+// WaitingContent writes what a waiting file holds. After a crash of the database that may
+// be gone: app.ErrNotFound.
+func (s *Store) WaitingContent(ctx context.Context, file app.WaitingFile, into io.Writer) error {
+	left := file.Bytes
+	rows, err := s.pool.Query(ctx, `select data from waiting_parts where key_hash = $1 order by position`, file.KeyHash)
 	if err != nil {
 		return translated(err)
 	}
@@ -75,8 +80,15 @@ func (s *Store) WaitingContent(ctx context.Context, keyHash []byte, into io.Writ
 		if _, err := into.Write(part); err != nil {
 			return err
 		}
+		left -= int64(len(part))
 	}
-	return translated(rows.Err())
+	if err := rows.Err(); err != nil {
+		return translated(err)
+	}
+	if left != 0 {
+		return app.ErrNotFound
+	}
+	return nil
 }
 
 // ReadWaitingWith says how a waiting file is read from now on.

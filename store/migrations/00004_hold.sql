@@ -54,7 +54,8 @@ create table waiting_files (
 create index waiting_files_person on waiting_files (person_id);
 create index waiting_files_space on waiting_files (space_id);
 create index waiting_files_age on waiting_files (created_at);
-create table waiting_parts (
+-- Not logged: a crash of the database forgets what nobody kept, and the file is sent again.
+create unlogged table waiting_parts (
     key_hash bytea not null references waiting_files on delete cascade,
     position integer not null,
     data     bytea not null, -- a stretch of the file, zstd

@@ -87,10 +87,10 @@ test('another size draws again and takes no refusal and no change away', async (
 })
 
 const columns = [
-  { name: 'kg', label: 'Honey yield', kind: 'number', unit: 'kg', missing: 0, distinct: 50, low: '1', high: '40', groups: false, bars: [] },
-  { name: 'ha', label: 'Forage area', kind: 'number', missing: 0, distinct: 50, low: '-2', high: '900', groups: false, bars: [] },
-  { name: 'type', label: 'Hive type', kind: 'category', missing: 0, distinct: 3, groups: true, bars: [] },
-  { name: 'stand', label: 'Stand', kind: 'text', missing: 0, distinct: 300, groups: false, bars: [] },
+  { name: 'kg', label: 'Honey yield', prose: 'honey yield', kind: 'number', unit: 'kg', missing: 0, distinct: 50, low: '1', high: '40', groups: false, bars: [] },
+  { name: 'ha', label: 'Forage area', prose: 'forage area', kind: 'number', missing: 0, distinct: 50, low: '-2', high: '900', groups: false, bars: [] },
+  { name: 'type', label: 'Hive type', prose: 'hive type', kind: 'category', missing: 0, distinct: 3, groups: true, bars: [] },
+  { name: 'stand', label: 'Stand', prose: 'stand', kind: 'text', missing: 0, distinct: 300, groups: false, bars: [] },
 ] as Parameters<typeof menuFor>[2]
 
 test('each choice of a word is a whole document', () => {

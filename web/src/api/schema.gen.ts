@@ -746,6 +746,8 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
+            /** @description whether a person said the name; else it follows the sentence */
+            named: boolean;
             steps?: components["schemas"]["Step"][] | null;
             /** Format: int64 */
             version_id: number;
@@ -781,6 +783,8 @@ export interface components {
             /** Format: int64 */
             missing: number;
             name: string;
+            /** @description the label as it stands inside a sentence */
+            prose: string;
             unit?: string;
         };
         ColumnSummary: {

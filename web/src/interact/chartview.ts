@@ -31,6 +31,7 @@ export class ChartView {
   private readonly spoken = document.createElement('div')
   private figure: Figure | null = null
   private rowOf: (dot: number) => number = (dot) => dot
+  private pressed: 'x' | 'y' | null = null
   private view: View = WHOLE
   private theme: Theme = LIGHT
   private labels: LineLabel[] = []
@@ -243,11 +244,8 @@ export class ChartView {
       this.isolate(this.isolated === label.fit.group ? null : label.fit.group)
       return
     }
-    const axis = this.axisAt(x, y)
-    if (axis) {
-      this.options.onPressAxis!(axis)
-      return
-    }
+    this.pressed = this.axisAt(x, y)
+    if (this.pressed) return
     this.over.setPointerCapture(e.pointerId)
     this.drag = { kind: e.shiftKey ? 'pan' : 'zoom', x, y, view: this.view, moved: false }
   }
@@ -275,8 +273,11 @@ export class ChartView {
   }
 
   private pointerUp(e: PointerEvent): void {
-    const drag = this.drag
+    const { drag, pressed } = this
     this.endDrag()
+    // Only when the press is over, focus and all, its words open: else they would lose it and close at once.
+    if (pressed && this.axisAt(...this.place(e)) === pressed) this.options.onPressAxis!(pressed)
+    this.pressed = null
     if (!drag?.moved || drag.kind === 'pan') return
     const [x, y] = this.place(e)
     if (Math.abs(x - drag.x) < 8 || Math.abs(y - drag.y) < 8) return

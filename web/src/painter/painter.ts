@@ -81,7 +81,9 @@ function paintAxes(c: CanvasRenderingContext2D, figure: Figure, f: Frame, theme:
 }
 
 function paintTicksX(c: CanvasRenderingContext2D, figure: Figure, f: Frame, scale: ReturnType<typeof seenX>, bottom: number): void {
-  const labels = ticks(scale, figure.x.tick_count).map((tick) => ({ label: tick.label, x: Math.round(toX(f, position(figure.x, tick.value))) + 0.5 }))
+  const labels = ticks(scale, figure.x.tick_count)
+    .map((tick) => ({ label: tick.label, x: Math.round(toX(f, position(figure.x, tick.value))) + 0.5 }))
+    .sort((a, b) => a.x - b.x) // from left to right, whichever way the axis runs
   for (const { x } of labels) line(c, x, f.top, x, bottom)
   const room = labels.length > 1 ? Math.abs(labels[1].x - labels[0].x) - 6 : f.width
   const widest = Math.max(0, ...labels.map((l) => c.measureText(l.label).width))

@@ -83,10 +83,7 @@ export function Sentence({ bench, columns, open, setOpen, onNew }: Props) {
 
 /** A sentence that waits for its columns. */
 function unsaid(d: { x: string; y: string }, columns: ColumnProfile[]): Part[] {
-  const name = (column: string) => {
-    const label = columns.find((c) => c.name === column)?.label
-    return label ? label.charAt(0).toLowerCase() + label.slice(1) : column || '…'
-  }
+  const name = (column: string) => columns.find((c) => c.name === column)?.prose ?? (column || '…')
   return [{ text: 'Plot ' }, { text: name(d.y), slot: 'y', role: 'column' }, { text: ' against ' }, { text: name(d.x), slot: 'x', role: 'column' }, { text: '.' }]
 }
 

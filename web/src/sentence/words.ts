@@ -38,8 +38,6 @@ export const withoutFit = (d: Document, index: number): Document => ({ ...d, fit
 
 export const isNumeric = (c: ColumnProfile) => c.kind === 'number' || c.kind === 'date'
 
-const lower = (text: string) => text.charAt(0).toLowerCase() + text.slice(1)
-
 /** What a column's second line says: its groups, unit or range. */
 export function columnDetail(c: ColumnProfile): string {
   if (c.kind === 'number') return c.unit || (c.low ? `${c.low} to ${c.high}` : '')
@@ -49,6 +47,8 @@ export function columnDetail(c: ColumnProfile): string {
 }
 
 type Mapped = 'x' | 'y' | 'colour' | 'size' | 'shape'
+
+const empty = (c: ColumnProfile) => c.distinct === 0 && c.missing > 0
 
 const BARRED: Record<Mapped, (c: ColumnProfile) => string | undefined> = {
   x: (c) => (!isNumeric(c) && c.distinct > 60 ? 'too many groups for an axis' : undefined),
@@ -75,7 +75,7 @@ function columnMenu(slot: Mapped, d: Document, columns: ColumnProfile[]): WordMe
     if (slot === 'x' && column.kind !== 'number') document = { ...document, log_x: undefined }
     if (slot === 'y' && column.kind !== 'number') document = { ...document, log_y: undefined }
     if ((slot === 'x' || slot === 'y') && !isNumeric(column) && column.kind !== 'yes / no') document = { ...document, fits: undefined }
-    return { key: column.name, label: lower(column.label), detail: columnDetail(column), column, also: column.name + ' ' + (column.meaning ?? ''), document, current: d[slot] === column.name, barred: BARRED[slot](column) }
+    return { key: column.name, label: column.prose, detail: columnDetail(column), column, also: column.name + ' ' + (column.meaning ?? ''), document, current: d[slot] === column.name, barred: empty(column) ? 'all of it is missing' : BARRED[slot](column) }
   })
   const order = (c: Choice) => (c.barred ? 2 : slot === 'colour' || slot === 'shape' ? (c.column!.groups ? 0 : 1) : isNumeric(c.column!) ? 0 : 1)
   choices.sort((a, b) => order(a) - order(b))
@@ -126,8 +126,8 @@ function fitKindMenu(index: number, d: Document): WordMenu {
 function fitForMenu(index: number, d: Document, columns: ColumnProfile[]): WordMenu {
   const fit = fits(d)[index]
   const choices: Choice[] = [{ key: 'overall', label: 'all rows', detail: 'one fit', document: withFit(d, index, { each: undefined, overall: true }), current: !fit.each }]
-  for (const column of columns.filter((c) => c.groups)) {
-    const name = lower(column.label)
+  for (const column of columns.filter((c) => c.groups && !empty(c))) {
+    const name = column.prose
     for (const overall of [true, false]) {
       choices.push({
         key: `${column.name} ${overall}`,
@@ -221,8 +221,8 @@ export function additions(d: Document, columns: ColumnProfile[]): Addition[] {
   const fittable = x && y && [x, y].every((c) => isNumeric(c) || c.kind === 'yes / no')
   if (!d.colour) list.push({ key: 'colour', label: 'colour by …', detail: 'groups or numbers by colour', opens: 'colour', also: 'color group hue' })
   if (fittable && !d.fits?.length) list.push({ key: 'fit', label: 'fit a straight line', detail: 'with its 95 % confidence band', also: 'regression trend slope', document: { ...d, fits: [{ kind: 'line', overall: true, band: { kind: 'confidence', level: 95 } }] } })
-  if (!d.log_x && x?.kind === 'number' && Number(x.high) > 0) list.push({ key: 'log x', label: 'log x', detail: `${lower(x.label)} on a log scale`, also: 'logarithmic', document: { ...d, log_x: true } })
-  if (!d.log_y && y?.kind === 'number' && Number(y.high) > 0) list.push({ key: 'log y', label: 'log y', detail: `${lower(y.label)} on a log scale`, also: 'logarithmic', document: { ...d, log_y: true } })
+  if (!d.log_x && x?.kind === 'number' && Number(x.high) > 0) list.push({ key: 'log x', label: 'log x', detail: `${x.prose} on a log scale`, also: 'logarithmic', document: { ...d, log_x: true } })
+  if (!d.log_y && y?.kind === 'number' && Number(y.high) > 0) list.push({ key: 'log y', label: 'log y', detail: `${y.prose} on a log scale`, also: 'logarithmic', document: { ...d, log_y: true } })
   if (!d.size) list.push({ key: 'size', label: 'size by …', detail: 'numbers by the area of marks', opens: 'size', also: 'bubble area' })
   if (!d.shape) list.push({ key: 'shape', label: 'shape by …', detail: 'groups by the shape of marks', opens: 'shape', also: 'marker symbol' })
   fits(d).forEach((fit, i) => {

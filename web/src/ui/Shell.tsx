@@ -14,11 +14,11 @@ const initials = (name: string) =>
     .toUpperCase()
 
 /** The bar over every view, and the view below it. */
-export function Shell({ me, dataset, action, children }: { me: Me; dataset?: Dataset; action?: ReactNode; children: ReactNode }) {
+export function Shell({ me, dataset, here, action, children }: { me: Me; dataset?: Dataset; here?: ReactNode; action?: ReactNode; children: ReactNode }) {
   return (
     <div className="flex h-full flex-col">
       <header className="flex h-[46px] shrink-0 items-center gap-4 bg-bar px-5 text-bar-ink">
-        <Link to="/" className="flex items-center gap-4 font-serif text-[17px] font-semibold">
+        <Link to="/" className="flex shrink-0 items-center gap-4 font-serif text-[17px] font-semibold">
           <img src={lark} alt="" width={27} height={27} />
           Copper Lark
         </Link>
@@ -29,12 +29,18 @@ export function Shell({ me, dataset, action, children }: { me: Me; dataset?: Dat
           {dataset && (
             <>
               <span aria-hidden>/</span>
-              <span className="truncate">{dataset.name}</span>
+              <span className="shrink-0 max-w-56 truncate">{dataset.name}</span>
+            </>
+          )}
+          {here && (
+            <>
+              <span aria-hidden>/</span>
+              {here}
             </>
           )}
         </nav>
         {dataset && (
-          <nav aria-label="Views" className="ml-6 flex gap-1">
+          <nav aria-label="Views" className="ml-6 flex shrink-0 gap-1">
             {[['data', 'Data'], ['chart', 'Chart'], ['shared', 'Shared']].map(([view, name]) => (
               <NavLink
                 key={view}
@@ -46,7 +52,7 @@ export function Shell({ me, dataset, action, children }: { me: Me; dataset?: Dat
             ))}
           </nav>
         )}
-        <div className="ml-auto flex items-center gap-4">
+        <div className="ml-auto flex shrink-0 items-center gap-4">
           <PersonMenu me={me} />
           {action}
         </div>

@@ -7,6 +7,7 @@ import { Bench } from '../../state/bench'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
 import { ShareDialog } from '../shared/ShareDialog'
+import { ChartName } from './ChartName'
 import { Paper } from './Paper'
 import { ReadingPanel } from './ReadingPanel'
 import { Trail } from './Trail'
@@ -55,6 +56,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
     <Shell
       me={me}
       dataset={dataset as Dataset}
+      here={state.chart && <ChartName chart={state.chart} at={state.at} />}
       action={
         <button type="button" className="button-bright" disabled={!state.drawing} onClick={() => setSharing(true)}>
           Share…

@@ -128,31 +128,60 @@ export function FrontPage({ me }: { me: Me }) {
   )
 }
 
+/** How many charts there are before a search is of use. */
+const FEW = 6
+
 function ChartList({ charts }: { charts: Chart[] }) {
   const queries = useQueryClient()
+  const [search, setSearch] = useState('')
+  const [trouble, setTrouble] = useState<Refusal | null>(null)
   if (charts.length === 0) return <p className="text-muted">No charts yet. Open a dataset below, and its first look is a chart.</p>
-  const drop = async (chart: Chart) => {
-    if (!confirm(`Delete the chart “${chart.name}” with its trail? Shared copies stay.`)) return
-    await api.dropChart(chart.id)
-    await queries.invalidateQueries({ queryKey: ['charts'] })
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean)
+  const found = charts.filter((chart) => words.every((w) => `${chart.name} ${chart.dataset_name}`.toLowerCase().includes(w)))
+  const then = async (work: Promise<unknown>) => {
+    setTrouble(null)
+    try {
+      await work
+      await queries.invalidateQueries({ queryKey: ['charts'] })
+    } catch (fault) {
+      setTrouble(fault as Refusal)
+    }
   }
+  const drop = (chart: Chart) => confirm(`Delete the chart “${chart.name}” with its trail? Shared copies stay.`) && void then(api.dropChart(chart.id))
+  const duplicate = (chart: Chart) => then(api.addChart(chart.version_id, chart.document, `Copy of ${chart.name}`.slice(0, 300)))
   return (
-    <ul className="grid grid-cols-[repeat(auto-fill,minmax(230px,1fr))] gap-4">
-      {charts.map((chart) => (
-        <li key={chart.id} className="group relative overflow-hidden rounded-xl border border-line bg-paper hover:border-copper">
-          <Link to={`/dataset/${chart.dataset_id}/chart/${chart.id}`} className="block">
-            <ChartPicture version={chart.version_id} document={chart.document} width={256} height={140} />
-            <span className="block border-t border-line bg-strip px-3 py-2">
-              <span className="block truncate font-semibold">{chart.name}</span>
-              <span className="block truncate text-[13px] text-muted">{chart.dataset_name}</span>
+    <>
+      {charts.length > FEW && (
+        <div className="mb-4 flex items-baseline gap-3">
+          <input className="field max-w-80" type="search" aria-label="Find a chart" placeholder="Find a chart" value={search} onChange={(e) => setSearch(e.target.value)} />
+          <span className="text-[13px] text-muted" role="status">
+            {search && counted(found.length, 'chart')}
+          </span>
+        </div>
+      )}
+      {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(230px,1fr))] gap-4">
+        {found.map((chart) => (
+          <li key={chart.id} className="group relative overflow-hidden rounded-xl border border-line bg-paper hover:border-copper">
+            <Link to={`/dataset/${chart.dataset_id}/chart/${chart.id}`} className="block">
+              <ChartPicture version={chart.version_id} document={chart.document} width={256} height={140} />
+              <span className="block border-t border-line bg-strip px-3 py-2">
+                <span className="block truncate font-semibold">{chart.name}</span>
+                <span className="block truncate text-[13px] text-muted">{chart.dataset_name}</span>
+              </span>
+            </Link>
+            <span className="absolute top-2 right-2 hidden gap-1 group-focus-within:flex group-hover:flex">
+              <button type="button" aria-label={`Duplicate ${chart.name}`} className="rounded-md border border-line bg-strip px-2 py-0.5 text-xs hover:text-copper" onClick={() => void duplicate(chart)}>
+                Duplicate
+              </button>
+              <button type="button" aria-label={`Delete ${chart.name}`} className="rounded-md border border-line bg-strip px-2 py-0.5 text-xs hover:text-copper" onClick={() => drop(chart)}>
+                Delete
+              </button>
             </span>
-          </Link>
-          <button type="button" aria-label={`Delete ${chart.name}`} className="absolute top-2 right-2 hidden rounded-md border border-line bg-strip px-2 py-0.5 text-xs group-focus-within:block group-hover:block hover:text-copper" onClick={() => drop(chart)}>
-            Delete
-          </button>
-        </li>
-      ))}
-    </ul>
+          </li>
+        ))}
+      </ul>
+    </>
   )
 }
 

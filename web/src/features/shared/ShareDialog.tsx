@@ -16,7 +16,8 @@ export const addressOf = (share: Share) => `${location.origin}/s/${share.key}`
 export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset: Dataset; onClose: () => void }) {
   const queries = useQueryClient()
   const { document, drawing, chart } = bench.get()
-  const [title, setTitle] = useState(document.title || chart?.name || sentenceCase(`${drawing!.figure.y.name} against ${drawing!.figure.x.name.toLowerCase()}`))
+  const said = (slot: string) => drawing!.spoken.find((part) => part.slot === slot)?.text ?? ''
+  const [title, setTitle] = useState(document.title || chart?.name || sentenceCase(`${said('y')} against ${said('x')}`))
   const [text, setText] = useState(document.note || drawing!.reading.paragraphs.slice(0, 2).map((p) => p.spans.map((s) => s.text).join('')).join(' '))
   const [share, setShare] = useState<Share | null>(null)
   const [trouble, setTrouble] = useState<Refusal | null>(null)
