@@ -13,6 +13,23 @@ test('a column that could explain it splits the chart in one press', async ({ pa
   await expect(page.getByRole('complementary', { name: 'Reading' })).toContainText('Inside')
 })
 
+test('the note of a chart stands under it, here and where it is shared', async ({ page, browser }) => {
+  await page.goto('/')
+  await page.getByRole('link', { name: /More forage, more honey/ }).click()
+  await page.keyboard.press('/')
+  await page.getByLabel('The sentence, typed').fill("plot honey_kg against forage_ha\nnote 'Weighed at the <b>autumn</b> check'")
+  await page.getByLabel('The sentence, typed').press('Control+Enter')
+  const note = page.getByText('Weighed at the <b>autumn</b> check', { exact: true })
+  await expect(note).toBeVisible()
+  await page.getByRole('button', { name: 'Share…' }).click()
+  await page.getByRole('button', { name: 'Share', exact: true }).click()
+  const link = await page.getByLabel('Link to the shared chart').inputValue()
+  const shared = await (await browser.newContext()).newPage()
+  await shared.goto(link)
+  await expect(shared.locator('.note')).toHaveText('Weighed at the <b>autumn</b> check')
+  await shared.context().close()
+})
+
 test('limits, titles and units of an axis are said in a form, and wrong ones are refused there', async ({ page }) => {
   await page.goto('/')
   await page.getByRole('link', { name: /Dearer sells less/ }).click()

@@ -37,6 +37,12 @@ function start(host: HTMLElement, key: string, picture: Picture): void {
   const redraw = () => keys.replaceChildren(...buildKeys(figure, chart.isolatedGroup, (group) => chart.isolate(group)))
   chart.show(figure, reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
   redraw()
+  if (figure.note) {
+    const note = document.createElement('p')
+    note.className = 'text note'
+    note.textContent = figure.note
+    keys.after(note)
+  }
   if (figure.colour?.groups) {
     const hint = document.createElement('span')
     hint.textContent = `Press a name in the key to show it alone`

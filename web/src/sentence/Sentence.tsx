@@ -97,6 +97,16 @@ interface WordProps {
   close: () => void
 }
 
+/** Whether a slot opens a list of choices, which are tried on the chart and must not cover it. */
+const besides = (slot: string) => !slot.startsWith('limits-') && slot !== 'title'
+
+/** The end of the strip, over the side column: where such lists open. */
+const SIDE = {
+  current: {
+    getBoundingClientRect: () => new DOMRect(document.documentElement.clientWidth - 12, document.querySelector('section[aria-label=Sentence]')!.getBoundingClientRect().bottom, 0, 0),
+  },
+}
+
 function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps) {
   const look = part.role === 'way' ? 'text-verdigris border-verdigris border-dotted' : 'text-copper border-copper font-semibold'
   return (
@@ -104,8 +114,9 @@ function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps
       <Popover.Trigger className={`border-b-2 leading-[26px] ${look} ${open ? 'bg-copper-wash' : 'hover:bg-copper-wash'}`} data-slot={part.slot}>
         {part.text}
       </Popover.Trigger>
+      {besides(part.slot!) && <Popover.Anchor virtualRef={SIDE} />}
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none" onOpenAutoFocus={(e) => e.preventDefault()} onCloseAutoFocus={(e) => openNow.current && e.preventDefault() /* another word is open already, and keeps the focus */}>
+        <Popover.Content align={besides(part.slot!) ? 'end' : 'start'} sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none" onOpenAutoFocus={(e) => e.preventDefault()} onCloseAutoFocus={(e) => openNow.current && e.preventDefault() /* another word is open already, and keeps the focus */}>
           <SlotContent slot={part.slot!} bench={bench} columns={columns} close={close} />
         </Popover.Content>
       </Popover.Portal>
@@ -127,9 +138,9 @@ function Elsewhere({ bench, columns, spoken, slot, close }: { bench: Bench; colu
   const away = slot !== null && slot !== 'add' && !spoken.some((p) => p.slot === slot)
   return (
     <Popover.Root open={away} onOpenChange={(yes) => !yes && close()}>
-      <Popover.Anchor className="inline-block w-0" />
+      {slot && besides(slot) ? <Popover.Anchor virtualRef={SIDE} /> : <Popover.Anchor className="inline-block w-0" />}
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none" onOpenAutoFocus={(e) => e.preventDefault()}>
+        <Popover.Content align={slot && besides(slot) ? 'end' : 'start'} sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none" onOpenAutoFocus={(e) => e.preventDefault()}>
           {away && <SlotContent slot={slot} bench={bench} columns={columns} close={close} />}
         </Popover.Content>
       </Popover.Portal>

@@ -23,7 +23,8 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
       onIsolate: setIsolated,
       onPressAxis: (axis) => openRef.current(axis),
       rowValues: (row) => {
-        const columns = bench.get().drawing?.figure.card.columns.map((c) => c.column) ?? []
+        const { preview, drawing } = bench.get() // a choice that is tried has a card of its own
+        const columns = (preview ?? drawing)?.figure.card.columns.map((c) => c.column) ?? []
         return api.row(bench.version, row, columns)
       },
     })
@@ -52,6 +53,7 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
         {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(document.x, document.y, state.refusal)}</p>}
         {state.drawingNow && <span role="status" aria-label="Drawing" className="absolute top-0 left-0 h-0.5 w-full animate-pulse bg-copper" />}
       </div>
+      {drawing?.figure.note && <p className="px-1 font-serif text-[15px] whitespace-pre-line wrap-anywhere">{drawing.figure.note}</p>}
       <div className="flex min-h-7 items-end gap-x-5 px-1">
         {drawing && <Keys figure={drawing.figure} isolated={isolated} isolate={(group) => chart.current?.isolate(group)} />}
         {drawing && <RowCount figure={drawing.figure} />}
