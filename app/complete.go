@@ -49,7 +49,7 @@ func complete(t *table.Table, before string) *Completion {
 	}
 	for _, e := range expected {
 		if e.Kind == clause.ExpectWord {
-			if strings.HasPrefix(strings.ToLower(e.Text), word) {
+			if lower := strings.ToLower(strings.TrimSpace(e.Text)); strings.HasPrefix(lower, word) && lower != word {
 				add(Suggestion{Text: strings.TrimRight(e.Text, " ") + " ", Name: strings.TrimSpace(e.Text), Help: e.Help})
 			}
 			continue
