@@ -439,6 +439,29 @@ func TestASignInLinkIsAPageWithAButton(t *testing.T) {
 	}
 }
 
+// TestNobodyCanTellAccountsApartByTime has somebody guess at an account with a password, one
+// with links only, and none: a password is hashed for each.
+func TestNobodyCanTellAccountsApartByTime(t *testing.T) {
+	_, _, nobody := world(t)
+	_ = nobody.link() // makes an account with links only
+	quickest := map[string]time.Duration{}
+	for range 3 {
+		for _, email := range []string{"anwen@thornwick.example", "cerys@thornwick.example", "nobody@thornwick.example"} {
+			begun := time.Now()
+			want[object](nobody, 401, "POST", "/api/sign-in", object{"email": email, "password": "guess"})
+			if took := time.Since(begun); quickest[email] == 0 || took < quickest[email] {
+				quickest[email] = took
+			}
+		}
+	}
+	with := quickest["anwen@thornwick.example"]
+	for email, took := range quickest {
+		if took < with/3 || took > with*3 { // without a hash it is fifty times as quick
+			t.Errorf("%s is refused in %v, an account with a password in %v", email, took, with)
+		}
+	}
+}
+
 // TestTheAuditTellsOwners holds what is kept of who did what.
 func TestTheAuditTellsOwners(t *testing.T) {
 	anwen, bram, nobody := world(t)

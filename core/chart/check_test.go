@@ -3,6 +3,7 @@ package chart
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -69,6 +70,7 @@ func TestChartsThatCannotBeHonouredSayWhyAndWhatToDo(t *testing.T) {
 		{Document{Y: "kg", X: "day", LogX: true}, "log", "day holds date values"},
 		{Document{Y: "fed", X: "ha", LogY: true}, "log", "fed holds yes / no values"},
 		{Document{Y: "kg", X: "ha", XAxis: Axis{Limits: &Limits{3, 3}}}, "limits", "both ends of the axis are the same"},
+		{Document{Y: "kg", X: "ha", Fits: slices.Repeat([]Fit{{Kind: FitLine, Overall: true}}, MaxFits+1)}, "fit", "at most 8 fits; this one has 9"},
 		{Document{Y: "kg", X: "ha", LogY: true, YAxis: Axis{Limits: &Limits{0, 3}}}, "limits", "no place for zero or less"},
 		{Document{Y: "kg", X: "ha", Colour: "colour"}, "colour", "no column colour"},
 		{Document{Y: "kg", X: "ha", Colour: "school"}, "colour", "at most 10 groups apart; school has 11"},
