@@ -2,6 +2,7 @@ package server
 
 import (
 	"fmt"
+	"net/url"
 	"os"
 	"slices"
 	"strings"
@@ -208,5 +209,17 @@ func TestWorkbooksShowTheirSheetsAndTablesLeaveAsParquet(t *testing.T) {
 	}
 	if functions := want[object](anwen, 200, "GET", "/api/language", nil)["functions"].([]any); !slices.ContainsFunc(functions, func(f any) bool { return f.(object)["name"] == "date_trunc" }) {
 		t.Error("the language does not tell its functions")
+	}
+}
+
+// TestAColumnMayBeCalledAnything asks for columns whose names are parts of addresses.
+func TestAColumnMayBeCalledAnything(t *testing.T) {
+	anwen, _, _ := world(t)
+	version := number(anwen.upload("odd.csv", "kg/ha,a?b=c,50%,..\n1,2,3,4\n2,3,5,1\n3,1,4,2\n", "Odd"), "version_id")
+	for _, name := range []string{"kg/ha", "a?b=c", "50%", ".."} {
+		companions := want[[]object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/goes-with/%s", version, strings.ReplaceAll(url.PathEscape(name), ".", "%2E")), nil)
+		if len(companions) != 3 {
+			t.Errorf("%d columns go with %s", len(companions), name)
+		}
 	}
 }

@@ -46,8 +46,7 @@ func (c *Cache) Get(key any) (value any, held bool) {
 }
 
 // Put holds a value, in place of what the key had, and lets go of others until all fits
-// the budget. A value that is heavier than a half of the budget is not held: it would
-// push out everything else.
+// the budget. A value that is heavier than all of it is not held.
 func (c *Cache) Put(key, value any, weight int64) {
 	c.mutex.Lock()
 	defer c.mutex.Unlock()
@@ -55,7 +54,7 @@ func (c *Cache) Put(key, value any, weight int64) {
 		c.remove(old)
 	}
 	weight += overhead
-	if weight > c.budget/2 && weight > overhead {
+	if weight > c.budget {
 		return
 	}
 	c.entries[key] = c.order.PushFront(&entry{key, value, weight})

@@ -16,9 +16,9 @@ func TestTheLeastUsedLeavesFirst(t *testing.T) {
 	if value, held := c.Get(number(0)); !held || value != 0 {
 		t.Errorf("what was just used is %v, %v", value, held)
 	}
-	c.Put("too heavy", 1, 6*(overhead+100))
+	c.Put("too heavy", 1, 11*(overhead+100))
 	if _, held := c.Get("too heavy"); held {
-		t.Error("one value took more than a half")
+		t.Error("one value took more than there is")
 	}
 	c.Put(number(0), 5, 400) // in place of the old
 	if value, _ := c.Get(number(0)); value != 5 || c.Used() > 10*(overhead+100) {
