@@ -1,6 +1,6 @@
 // Package clause is the machine of a typed language: what can be said is a list of
-// clauses, each a list of pieces, and reading, writing, completing and drawing at random
-// are interpreters of that list. To add a clause is to add one entry.
+// clauses, each a list of pieces, and reading, writing, speaking, completing and drawing at
+// random are interpreters of that list. To add a clause is to add one entry.
 //
 // A text has one clause a line. A column's name that is not a plain word, or that the
 // language uses itself, stands in double quotes; texts stand in single quotes; a quote
@@ -58,6 +58,11 @@ type Clause[D any] struct {
 	Said  func(*D) bool
 	Items func(*D) []any
 	New   func(*D) any
+
+	// Speak adds what a D says to the spoken form; nil where another clause speaks of it.
+	Speak func(*D, *Speech)
+	// Changed says in a few words each what became otherwise; nil: the clause's name.
+	Changed func(before, after *D, readable func(column string) string) []string
 }
 
 // words are the words of a clause's name.

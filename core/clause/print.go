@@ -9,34 +9,21 @@ import (
 func (g *Grammar[D]) Print(d *D) string {
 	w := &writer{reserved: g.reserved}
 	for i := range g.Clauses {
-		c := &g.Clauses[i]
-		if c.Items == nil {
-			if c.Said(d) {
-				c.line(w, d)
-			}
-			continue
-		}
-		for _, item := range c.Items(d) {
-			c.line(w, item)
-		}
+		g.Clauses[i].lines(w, d)
 	}
 	return w.text.String()
 }
 
-// PrintClause writes one clause alone, of a D or of an item, without the end of its line;
-// "" where it is not said.
-func (g *Grammar[D]) PrintClause(name string, of any) string {
-	for i := range g.Clauses {
-		if c := &g.Clauses[i]; c.Name == name {
-			if d, whole := of.(*D); whole && c.Said != nil && !c.Said(d) {
-				return ""
-			}
-			w := &writer{reserved: g.reserved}
-			c.line(w, of)
-			return strings.TrimSuffix(w.text.String(), "\n")
+func (c *Clause[D]) lines(w *writer, d *D) {
+	if c.Items == nil {
+		if c.Said(d) {
+			c.line(w, d)
 		}
+		return
 	}
-	return ""
+	for _, item := range c.Items(d) {
+		c.line(w, item)
+	}
 }
 
 func (c *Clause[D]) line(w *writer, about any) {

@@ -16,8 +16,11 @@
 package sentence
 
 import (
+	"fmt"
+
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/table"
 )
 
 type document = chart.Document
@@ -28,16 +31,33 @@ var grammar = clause.New(clause.Grammar[document]{
 	Clauses: []clause.Clause[document]{
 		{Name: "plot", Help: "the columns along y and x", Example: "plot honey_kg against forage_ha",
 			Pieces: []clause.Piece{clause.Column(func(d *document) *string { return &d.Y }), clause.Say("against"), clause.Column(func(d *document) *string { return &d.X })},
-			Said:   func(*document) bool { return true }},
+			Said:   func(*document) bool { return true },
+			Speak: func(d *document, s *clause.Speech) {
+				s.Sentence("Plot ")
+				s.Column(d.Y, "y")
+				speakScale(s, d.LogY, "scale-y")
+				s.Say(" against ")
+				s.Column(d.X, "x")
+				speakScale(s, d.LogX, "scale-x")
+			},
+			Changed: func(before, after *document, readable func(string) string) []string {
+				return append(columnChange("y", before.Y, after.Y, readable), columnChange("x", before.X, after.X, readable)...)
+			}},
 		logScale("x", func(d *document) *bool { return &d.LogX }),
 		logScale("y", func(d *document) *bool { return &d.LogY }),
-		mapped("colour", []string{"color"}, "groups or numbers by colour", "colour by district", func(d *document) *string { return &d.Colour }),
-		mapped("size", nil, "numbers by the area of marks", "size by frames", func(d *document) *string { return &d.Size }),
-		mapped("shape", nil, "groups by the shape of marks", "shape by hive_type", func(d *document) *string { return &d.Shape }),
+		mapped("colour", "coloured", []string{"color"}, "groups or numbers by colour", "colour by district", func(d *document) *string { return &d.Colour }),
+		mapped("size", "sized", nil, "numbers by the area of marks", "size by frames", func(d *document) *string { return &d.Size }),
+		mapped("shape", "shaped", nil, "groups by the shape of marks", "shape by hive_type", func(d *document) *string { return &d.Shape }),
 		{Name: "opacity", Help: "how much marks cover, from 0 to 1", Example: "opacity 0.5",
 			Pieces: []clause.Piece{clause.Number(func(d *document) *float64 { return &d.Opacity },
 				clause.Range{From: 0, To: 1, Above: true, Message: "opacity goes from 0 to 1", Advice: "say a number such as 0.5"})},
-			Said: func(d *document) bool { return d.Opacity != 0 }},
+			Said: func(d *document) bool { return d.Opacity != 0 },
+			Speak: func(d *document, s *clause.Speech) {
+				if d.Opacity != 0 {
+					s.Say(", ")
+					s.Way(fmt.Sprintf("%s %% opaque", table.FormatNumber(roundTo(100*d.Opacity, 1))), "opacity")
+				}
+			}},
 		{Name: "fit", Help: "a line or curve, for groups or all rows", Example: "fit line for each district and overall with band 95%",
 			Pieces: []clause.Piece{fitKinds, fitRows, fitBand, fitOutliers},
 			Items: func(d *document) (items []any) {
@@ -49,7 +69,13 @@ var grammar = clause.New(clause.Grammar[document]{
 			New: func(d *document) any {
 				d.Fits = append(d.Fits, chart.Fit{})
 				return &d.Fits[len(d.Fits)-1]
-			}},
+			},
+			Speak: func(d *document, s *clause.Speech) {
+				for i, fit := range d.Fits {
+					speakFit(s, i, fit)
+				}
+			},
+			Changed: fitChange},
 		axis("x", "limits, title and unit of x", "x from 1 to 2500 titled 'Forage area' in 'ha'", func(d *document) *chart.Axis { return &d.XAxis }),
 		axis("y", "limits, title and unit of y", "y from 0 to 40 titled 'Honey yield' in 'kg'", func(d *document) *chart.Axis { return &d.YAxis }),
 		words("title", "words over the chart", "title 'More forage, more honey'", func(d *document) *string { return &d.Title }),
@@ -59,12 +85,27 @@ var grammar = clause.New(clause.Grammar[document]{
 
 func logScale(name string, at func(*document) *bool) clause.Clause[document] {
 	return clause.Clause[document]{Name: "log " + name, Help: "a log scale along " + name, Example: "log " + name,
-		Pieces: []clause.Piece{clause.Yes(at)}, Said: func(d *document) bool { return *at(d) }}
+		Pieces: []clause.Piece{clause.Yes(at)}, Said: func(d *document) bool { return *at(d) },
+		Changed: func(_, after *document, _ func(string) string) []string {
+			if *at(after) {
+				return []string{"log " + name}
+			}
+			return []string{"linear " + name}
+		}}
 }
 
-func mapped(name string, also []string, help, example string, at func(*document) *string) clause.Clause[document] {
+func mapped(name, spoken string, also []string, help, example string, at func(*document) *string) clause.Clause[document] {
 	return clause.Clause[document]{Name: name, Also: also, Help: help, Example: example,
-		Pieces: []clause.Piece{clause.Say("by"), clause.Column(at)}, Said: func(d *document) bool { return *at(d) != "" }}
+		Pieces: []clause.Piece{clause.Say("by"), clause.Column(at)}, Said: func(d *document) bool { return *at(d) != "" },
+		Speak: func(d *document, s *clause.Speech) {
+			if *at(d) != "" {
+				s.Say(", " + spoken + " by ")
+				s.Column(*at(d), name)
+			}
+		},
+		Changed: func(before, after *document, readable func(string) string) []string {
+			return columnChange(name, *at(before), *at(after), readable)
+		}}
 }
 
 func words(name, help, example string, at func(*document) *string) clause.Clause[document] {
@@ -74,6 +115,13 @@ func words(name, help, example string, at func(*document) *string) clause.Clause
 
 func axis(name, help, example string, at func(*document) *chart.Axis) clause.Clause[document] {
 	return clause.Clause[document]{Name: name, Help: help, Example: example, Said: func(d *document) bool { return *at(d) != (chart.Axis{}) },
+		Speak: func(d *document, s *clause.Speech) {
+			if limits := at(d).Limits; limits != nil {
+				s.Sentence("Show " + name + " ")
+				s.Way(fmt.Sprintf("from %s to %s", table.FormatNumber(limits.From), table.FormatNumber(limits.To)), "limits-"+name)
+			}
+		},
+		Changed: func(_, _ *document, _ func(string) string) []string { return []string{name + " axis"} },
 		Pieces: []clause.Piece{
 			clause.Maybe(func(d *document) bool { return at(d).Limits != nil }, func(d *document) { at(d).Limits = &chart.Limits{} }, clause.Suggestion{Text: "from ", Help: "where the axis begins and ends"},
 				clause.Say("from"), clause.Number(func(d *document) *float64 { return &at(d).Limits.From }, clause.Range{}),

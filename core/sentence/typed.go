@@ -22,8 +22,6 @@ func Parse(typed string, columns []string) (*chart.Document, []*Error) {
 // Print writes the typed form of a document, one clause a line.
 func Print(d *chart.Document) string { return grammar.Print(d) }
 
-func printFit(fit chart.Fit) string { return grammar.PrintClause("fit", &fit) }
-
 // Expected gives what could be typed next after the beginning of a sentence (see
 // clause.Grammar).
 func Expected(before string) (list []clause.Expectation, replace int, word string) {
