@@ -5,6 +5,7 @@ import (
 	"strings"
 	"unicode"
 
+	"copperlark/core/chart"
 	"copperlark/core/clause"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
@@ -22,6 +23,72 @@ type Suggestion struct {
 	Name string `json:"name" doc:"as it is shown"`
 	Help string `json:"help"`
 	Kind string `json:"kind,omitempty" doc:"of a column"`
+}
+
+// Menu is what a pressed word of a chart's sentence offers.
+type Menu struct {
+	Title   string          `json:"title"`
+	Find    string          `json:"find" doc:"what its search looks for"`
+	Choices []Choice        `json:"choices"`
+	Without *chart.Document `json:"without,omitempty" doc:"the chart without the word, where it can be taken out"`
+	Measure string          `json:"measure,omitempty" doc:"the column that shares of spread are measured against"`
+}
+
+// Choice is something that could be said in the place of a word: a whole chart.
+type Choice struct {
+	Key      string          `json:"key"`
+	Label    string          `json:"label"`
+	Detail   string          `json:"detail,omitempty"`
+	Also     string          `json:"also,omitempty" doc:"words that a search finds it by, too"`
+	Column   string          `json:"column,omitempty" doc:"the column that it brings in"`
+	Document *chart.Document `json:"document"`
+	Current  bool            `json:"current"`
+	Barred   string          `json:"barred,omitempty" doc:"why it cannot be chosen"`
+}
+
+// Addition is something that can be said next: a chart that says it, or a slot to open.
+type Addition struct {
+	Key      string          `json:"key"`
+	Label    string          `json:"label"`
+	Detail   string          `json:"detail"`
+	Also     string          `json:"also,omitempty"`
+	Document *chart.Document `json:"document,omitempty"`
+	Opens    string          `json:"opens,omitempty"`
+}
+
+// Choices tells what pressing a word of a chart's sentence offers; a slot that offers no
+// choices gives ErrNotFound.
+func (a *App) Choices(ctx context.Context, spaceID, versionID int64, document *chart.Document, slot string) (out *Menu, err error) {
+	err = a.on(ctx, spaceID, versionID, "choices", 0, func(ctx context.Context, t *table.Table, d Dataset) error {
+		if t, err = a.spelled(ctx, t, d); err != nil {
+			return err
+		}
+		opened := sentence.Open(slot, document, t)
+		if opened == nil {
+			return ErrNotFound
+		}
+		out = &Menu{Title: opened.Menu.Title, Find: opened.Menu.Find, Without: opened.Without, Measure: opened.Measure, Choices: []Choice{}}
+		for _, c := range opened.Choices {
+			out.Choices = append(out.Choices, Choice{c.Key, c.Label, c.Detail, c.Also, c.Column, c.D, c.Current, c.Barred})
+		}
+		return nil
+	})
+	return out, err
+}
+
+// Additions tells what can be said next in a chart's sentence, the most useful first.
+func (a *App) Additions(ctx context.Context, spaceID, versionID int64, document *chart.Document) (list []Addition, err error) {
+	err = a.on(ctx, spaceID, versionID, "additions", 0, func(ctx context.Context, t *table.Table, d Dataset) error {
+		if t, err = a.spelled(ctx, t, d); err != nil {
+			return err
+		}
+		list = []Addition{}
+		for _, add := range sentence.Additions(document, t) {
+			list = append(list, Addition{add.Key, add.Label, add.Detail, add.Also, add.D, add.Opens})
+		}
+		return nil
+	})
+	return list, err
 }
 
 // mostSuggestions is how many proposals are made at once.

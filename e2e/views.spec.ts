@@ -16,6 +16,7 @@ test('a column that could explain it splits the chart in one press', async ({ pa
 test('the note of a chart stands under it, here and where it is shared', async ({ page, browser }) => {
   await page.goto('/')
   await page.getByRole('link', { name: /More forage, more honey/ }).click()
+  await expect(page.getByRole('button', { name: 'Type it' })).toBeVisible()
   await page.keyboard.press('/')
   await page.getByLabel('The sentence, typed').fill("plot honey_kg against forage_ha\nnote 'Weighed at the <b>autumn</b> check'")
   await page.getByLabel('The sentence, typed').press('Control+Enter')

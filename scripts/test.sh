@@ -1,7 +1,8 @@
 #!/usr/bin/env bash
 # Everything that must hold before a change lands.
 set -euo pipefail
-cd "$(dirname "$0")/.."
+root=$(cd "$(dirname "$0")/.." && pwd)
+cd "$root"
 export GOFLAGS="${GOFLAGS:--tags=nomsgpack,arrow_json_stdlib}"
 unformatted=$(gofmt -l $(git ls-files '*.go'))
 [ -z "$unformatted" ] || { echo "gofmt is due for:"; echo "$unformatted"; exit 1; }
@@ -11,7 +12,7 @@ database=$(mktemp -d)
 chmod 755 "$database"
 go build -o bin/testdb ./internal/testdb
 bin/testdb start "$database/postgres"
-trap 'bin/testdb stop "$database/postgres"; rm -rf "$database"' EXIT
+trap '"$root/bin/testdb" stop "$database/postgres"; rm -rf "$database"' EXIT
 export LARK_TEST_POSTGRES="$database/postgres"
 go test ./core/... ./files/... ./demo/... ./internal/... ./cmd/...
 go test -race ./app ./store ./server ./core/parallel ./internal/admission ./internal/cache

@@ -400,6 +400,31 @@ func (s *Server) figure(ctx context.Context, who app.Person, in *figureInput) (*
 	return &figureOutput{figureType, encoded}, err
 }
 
+type choicesInput struct {
+	Version int64 `path:"version"`
+	Body    struct {
+		Document *chart.Document `json:"document"`
+		Slot     string          `json:"slot" maxLength:"100" doc:"of a part of the spoken sentence"`
+	}
+}
+
+func (s *Server) choices(ctx context.Context, who app.Person, in *choicesInput) (*body[*app.Menu], error) {
+	menu, err := s.app.Choices(ctx, who.SpaceID, in.Version, in.Body.Document, in.Body.Slot)
+	return of(menu), err
+}
+
+type additionsInput struct {
+	Version int64 `path:"version"`
+	Body    struct {
+		Document *chart.Document `json:"document"`
+	}
+}
+
+func (s *Server) additions(ctx context.Context, who app.Person, in *additionsInput) (*body[[]app.Addition], error) {
+	list, err := s.app.Additions(ctx, who.SpaceID, in.Version, in.Body.Document)
+	return of(list), err
+}
+
 type completeInput struct {
 	Version int64 `path:"version"`
 	Body    struct {

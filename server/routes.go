@@ -45,6 +45,8 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPost, "/api/versions/{version}/explanations", "What else could explain the relation on screen", s.explanations)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/figure", "Draw a chart without keeping it", s.figure)
 	s.answersBytes("/api/versions/{version}/figure")
+	signedIn(s, http.MethodPost, "/api/versions/{version}/choices", "What pressing a word of a chart's sentence offers", s.choices)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/additions", "What can be said next in a chart's sentence", s.additions)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/completions", "What could be typed next in the sentence of a chart", s.complete)
 
 	signedIn(s, http.MethodGet, "/api/charts", "List charts", s.charts)

@@ -13,7 +13,11 @@
 //	chart, mistakes := grammar.Parse("colour by district", columns)
 package clause
 
-import "strings"
+import (
+	"strings"
+
+	"copperlark/core/table"
+)
 
 // Grammar is a language about a D.
 type Grammar[D any] struct {
@@ -63,6 +67,9 @@ type Clause[D any] struct {
 	Speak func(*D, *Speech)
 	// Changed says in a few words each what became otherwise; nil: the clause's name.
 	Changed func(before, after *D, readable func(column string) string) []string
+	// Menus are what its words open, and Add what of it can be said next.
+	Menus []Menu[D]
+	Add   func(d *D, t *table.Table) []Addition[D]
 }
 
 // words are the words of a clause's name.

@@ -42,12 +42,16 @@ var grammar = clause.New(clause.Grammar[document]{
 			},
 			Changed: func(before, after *document, readable func(string) string) []string {
 				return append(columnChange("y", before.Y, after.Y, readable), columnChange("x", before.X, after.X, readable)...)
+			},
+			Menus: []menu{
+				columnMenu("y", "Plot", func(d *document) *string { return &d.Y }, false, alongAxis(func(d *document) *chart.Axis { return &d.YAxis }, func(d *document) *bool { return &d.LogY }), false),
+				columnMenu("x", "Against", func(d *document) *string { return &d.X }, false, alongAxis(func(d *document) *chart.Axis { return &d.XAxis }, func(d *document) *bool { return &d.LogX }), false),
 			}},
-		logScale("x", func(d *document) *bool { return &d.LogX }),
-		logScale("y", func(d *document) *bool { return &d.LogY }),
-		mapped("colour", "coloured", []string{"color"}, "groups or numbers by colour", "colour by district", func(d *document) *string { return &d.Colour }),
-		mapped("size", "sized", nil, "numbers by the area of marks", "size by frames", func(d *document) *string { return &d.Size }),
-		mapped("shape", "shaped", nil, "groups by the shape of marks", "shape by hive_type", func(d *document) *string { return &d.Shape }),
+		logScale("x", func(d *document) *bool { return &d.LogX }, func(d *document) string { return d.X }),
+		logScale("y", func(d *document) *bool { return &d.LogY }, func(d *document) string { return d.Y }),
+		mapped("colour", "coloured", "Colour by", 1, "color group hue", []string{"color"}, "groups or numbers by colour", "colour by district", func(d *document) *string { return &d.Colour }),
+		mapped("size", "sized", "Size by", 4, "bubble area", nil, "numbers by the area of marks", "size by frames", func(d *document) *string { return &d.Size }),
+		mapped("shape", "shaped", "Shape by", 5, "marker symbol", nil, "groups by the shape of marks", "shape by hive_type", func(d *document) *string { return &d.Shape }),
 		{Name: "opacity", Help: "how much marks cover, from 0 to 1", Example: "opacity 0.5",
 			Pieces: []clause.Piece{clause.Number(func(d *document) *float64 { return &d.Opacity },
 				clause.Range{From: 0, To: 1, Above: true, Message: "opacity goes from 0 to 1", Advice: "say a number such as 0.5"})},
@@ -57,6 +61,13 @@ var grammar = clause.New(clause.Grammar[document]{
 					s.Say(", ")
 					s.Way(fmt.Sprintf("%s %% opaque", table.FormatNumber(roundTo(100*d.Opacity, 1))), "opacity")
 				}
+			},
+			Menus: []menu{opacityMenu},
+			Add: func(d *document, _ *table.Table) []addition {
+				if d.Opacity != 0 {
+					return nil
+				}
+				return []addition{{Key: "opacity", Rank: 12, Label: "opacity 50 %", Detail: "how much marks cover", Also: "alpha transparency", D: with(d, func(next *document) { next.Opacity = 0.5 })}}
 			}},
 		{Name: "fit", Help: "a line or curve, for groups or all rows", Example: "fit line for each district and overall with band 95%",
 			Pieces: []clause.Piece{fitKinds, fitRows, fitBand, fitOutliers},
@@ -75,7 +86,7 @@ var grammar = clause.New(clause.Grammar[document]{
 					speakFit(s, i, fit)
 				}
 			},
-			Changed: fitChange},
+			Changed: fitChange, Menus: fitMenus, Add: addFits},
 		axis("x", "limits, title and unit of x", "x from 1 to 2500 titled 'Forage area' in 'ha'", func(d *document) *chart.Axis { return &d.XAxis }),
 		axis("y", "limits, title and unit of y", "y from 0 to 40 titled 'Honey yield' in 'kg'", func(d *document) *chart.Axis { return &d.YAxis }),
 		words("title", "words over the chart", "title 'More forage, more honey'", func(d *document) *string { return &d.Title }),
@@ -83,7 +94,7 @@ var grammar = clause.New(clause.Grammar[document]{
 	},
 })
 
-func logScale(name string, at func(*document) *bool) clause.Clause[document] {
+func logScale(name string, at func(*document) *bool, along func(*document) string) clause.Clause[document] {
 	return clause.Clause[document]{Name: "log " + name, Help: "a log scale along " + name, Example: "log " + name,
 		Pieces: []clause.Piece{clause.Yes(at)}, Said: func(d *document) bool { return *at(d) },
 		Changed: func(_, after *document, _ func(string) string) []string {
@@ -91,10 +102,18 @@ func logScale(name string, at func(*document) *bool) clause.Clause[document] {
 				return []string{"log " + name}
 			}
 			return []string{"linear " + name}
+		},
+		Menus: []menu{scaleMenu(name, at)},
+		Add: func(d *document, t *table.Table) []addition {
+			c := t.Column(along(d))
+			if *at(d) || !positive(c) {
+				return nil
+			}
+			return []addition{{Key: "log " + name, Rank: 3, Label: "log " + name, Detail: c.Prose() + " on a log scale", Also: "logarithmic", D: with(d, func(next *document) { *at(next) = true })}}
 		}}
 }
 
-func mapped(name, spoken string, also []string, help, example string, at func(*document) *string) clause.Clause[document] {
+func mapped(name, spoken, title string, rank int, synonyms string, also []string, help, example string, at func(*document) *string) clause.Clause[document] {
 	return clause.Clause[document]{Name: name, Also: also, Help: help, Example: example,
 		Pieces: []clause.Piece{clause.Say("by"), clause.Column(at)}, Said: func(d *document) bool { return *at(d) != "" },
 		Speak: func(d *document, s *clause.Speech) {
@@ -105,12 +124,15 @@ func mapped(name, spoken string, also []string, help, example string, at func(*d
 		},
 		Changed: func(before, after *document, readable func(string) string) []string {
 			return columnChange(name, *at(before), *at(after), readable)
-		}}
+		},
+		Menus: []menu{columnMenu(name, title, at, name != "size", func(*document, *table.Column) {}, true)},
+		Add:   opens(func(d *document) bool { return *at(d) != "" }, addition{Key: name, Rank: rank, Label: name + " by …", Detail: help, Opens: name, Also: synonyms})}
 }
 
 func words(name, help, example string, at func(*document) *string) clause.Clause[document] {
 	return clause.Clause[document]{Name: name, Help: help, Example: example,
-		Pieces: []clause.Piece{clause.Text(at)}, Said: func(d *document) bool { return *at(d) != "" }}
+		Pieces: []clause.Piece{clause.Text(at)}, Said: func(d *document) bool { return *at(d) != "" },
+		Add: opens(func(*document) bool { return name != "title" }, addition{Key: name, Rank: 9, Label: name, Detail: help, Opens: name, Also: "note caption heading"})}
 }
 
 func axis(name, help, example string, at func(*document) *chart.Axis) clause.Clause[document] {
@@ -122,6 +144,7 @@ func axis(name, help, example string, at func(*document) *chart.Axis) clause.Cla
 			}
 		},
 		Changed: func(_, _ *document, _ func(string) string) []string { return []string{name + " axis"} },
+		Add:     opens(func(*document) bool { return false }, addition{Key: "limits-" + name, Rank: 10, Label: name + " from … to …", Detail: help, Opens: "limits-" + name, Also: "axis range minimum maximum"}),
 		Pieces: []clause.Piece{
 			clause.Maybe(func(d *document) bool { return at(d).Limits != nil }, func(d *document) { at(d).Limits = &chart.Limits{} }, clause.Suggestion{Text: "from ", Help: "where the axis begins and ends"},
 				clause.Say("from"), clause.Number(func(d *document) *float64 { return &at(d).Limits.From }, clause.Range{}),

@@ -1,6 +1,8 @@
 package sentence
 
 import (
+	"fmt"
+	"math"
 	"math/rand/v2"
 	"reflect"
 	"slices"
@@ -9,6 +11,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/table"
 )
 
 // TestEveryDocumentReadsBackAsItIsWritten draws documents from the list of clauses.
@@ -123,5 +126,141 @@ func TestAddingAClauseIsOneEntry(t *testing.T) {
 	}
 	if quoted := more.Print(&document{X: "under", Y: "b"}); !strings.Contains(quoted, `"under"`) {
 		t.Errorf("a column of the name is written %s", quoted)
+	}
+}
+
+// hives is a small table of every kind of column.
+func hives(t *testing.T) *table.Table {
+	t.Helper()
+	stands, types := make([]string, 70), make([]string, 70)
+	kg, ha, none := make([]float64, 70), make([]float64, 70), make([]float64, 70)
+	for i := range stands {
+		stands[i], types[i] = fmt.Sprint("S", i), []string{"long", "skep"}[i%2]
+		kg[i], ha[i], none[i] = float64(i)+0.5, float64(i*i)-30.5, math.NaN()
+	}
+	stand := table.NewCategory("stand", stands)
+	day := &table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: slices.Repeat([]float64{86400}, 70)}
+	data, err := table.New(table.NewNumbers("kg", kg), table.NewNumbers("ha", ha), table.NewCategory("hive_type", types), stand, day, table.NewNumbers("none", none))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return data
+}
+
+// TestEverySpokenWordOpensChoicesThatCanBeHonoured draws documents and presses every word:
+// each choice can be drawn, or says why not, and one at most is said now.
+func TestEverySpokenWordOpensChoicesThatCanBeHonoured(t *testing.T) {
+	data := hives(t)
+	source := rand.New(rand.NewPCG(9, 2))
+	elsewhere := []string{"title", "note", "limits-x", "limits-y"} // forms
+	opened := map[string]bool{}
+	for range 300 {
+		d := grammar.Draw(source)
+		names := data.Names()
+		pick := func(at *string) {
+			if *at != "" {
+				*at = names[source.IntN(len(names))]
+			}
+		}
+		for _, at := range []*string{&d.X, &d.Y, &d.Colour, &d.Size, &d.Shape} {
+			pick(at)
+		}
+		for i := range d.Fits {
+			pick(&d.Fits[i].Each)
+		}
+		d.Version, d.XAxis.Limits, d.YAxis.Limits = chart.Version, nil, nil
+		known := map[string]bool{}
+		for _, p := range chart.Check(d, data) {
+			known[p.Message] = true
+		}
+		for _, part := range Spoken(d, data) {
+			if part.Slot == "" || slices.Contains(elsewhere, part.Slot) {
+				continue
+			}
+			menu := Open(part.Slot, d, data)
+			if menu == nil || len(menu.Choices) == 0 {
+				t.Fatalf("%s of %q opens nothing", part.Slot, Print(d))
+			}
+			name, _, _ := strings.Cut(part.Slot, ":")
+			opened[name] = true
+			current := 0
+			for _, c := range menu.Choices {
+				if c.Current {
+					current++
+				}
+				if c.Barred != "" {
+					continue
+				}
+				for _, p := range chart.Check(c.D, data) {
+					if !known[p.Message] {
+						t.Errorf("%s: %s is offered in %q, and %s", part.Slot, c.Label, Print(d), p.Message)
+					}
+				}
+			}
+			if current > 1 {
+				t.Errorf("%s of %q: %d choices are said now", part.Slot, Print(d), current)
+			}
+		}
+		for _, add := range Additions(d, data) {
+			if (add.D == nil) == (add.Opens == "") || add.Label == "" || add.Detail == "" {
+				t.Errorf("%+v neither says nor opens", add)
+			}
+		}
+	}
+	for _, slot := range grammar.Slots() {
+		if !opened[slot] {
+			t.Errorf("no word opened %s", slot)
+		}
+	}
+}
+
+func TestWhatAWordOffers(t *testing.T) {
+	data := hives(t)
+	said := &chart.Document{Version: 1, Y: "kg", X: "ha", LogX: true, XAxis: chart.Axis{Title: "Old"}, Colour: "hive_type", Fits: []chart.Fit{{Kind: chart.FitLine, Overall: true}}}
+	of := func(slot, key string) clause.Choice[chart.Document] {
+		for _, c := range Open(slot, said, data).Choices {
+			if c.Key == key {
+				return c
+			}
+		}
+		t.Fatalf("%s offers no %s", slot, key)
+		return clause.Choice[chart.Document]{}
+	}
+	groups := of("x", "hive_type")
+	if d := groups.D; d.X != "hive_type" || d.LogX || d.XAxis != (chart.Axis{}) || d.Fits != nil || groups.Barred != "" {
+		t.Errorf("groups along x: %+v", groups)
+	}
+	if same := of("x", "ha").D; !reflect.DeepEqual(same, said) {
+		t.Errorf("what is said now is another document: %+v", same)
+	}
+	for _, barred := range []struct{ slot, key, why string }{{"x", "stand", "at most 60 groups"}, {"colour", "stand", "at most 10 groups"}, {"size", "hive_type", "size needs numbers"}, {"y", "none", "all of it is missing"}} {
+		if c := of(barred.slot, barred.key); !strings.Contains(c.Barred, barred.why) {
+			t.Errorf("%s in %s is barred by %q", barred.key, barred.slot, c.Barred)
+		}
+	}
+	if menu := Open("colour", said, data); menu.Without.Colour != "" || menu.Measure != "kg" || menu.Choices[0].Key != "hive_type" || menu.Choices[len(menu.Choices)-1].Barred == "" {
+		t.Errorf("colour opens %+v", menu)
+	}
+	var labels []string
+	for _, c := range Open("fit-for:0", said, data).Choices {
+		if c.Barred == "" {
+			labels = append(labels, c.Label)
+		}
+	}
+	if got := strings.Join(labels, "|"); got != "all rows|each hive type and overall|each hive type" {
+		t.Errorf("a fit is offered to %s", got)
+	}
+	if Open("fit-kind:3", said, data) != nil || Open("limits-x", said, data) != nil || Open("nothing", said, data) != nil {
+		t.Error("a slot without a menu opens one")
+	}
+	if spline := of("fit-kind:0", "robust line 0").D.Fits[0]; spline.Band != nil || spline.Kind != chart.FitRobust {
+		t.Errorf("a robust line: %+v", spline)
+	}
+	var keys []string
+	for _, add := range Additions(&chart.Document{Version: 1, Y: "kg", X: "ha", Colour: "hive_type"}, data)[:3] {
+		keys = append(keys, add.Key)
+	}
+	if got := strings.Join(keys, "|"); got != "fit|log x|log y" {
+		t.Errorf("first is offered %s", got)
 	}
 }

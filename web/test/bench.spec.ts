@@ -1,7 +1,6 @@
 import { expect, test } from '@playwright/test'
 import { Refusal, type Chart, type Document, type Drawing, type Step } from '../src/api/client'
 import { Bench, type BenchServer } from '../src/state/bench'
-import { additions, menuFor } from '../src/sentence/words'
 
 const document: Document = { version: 1, y: 'a', x: 'b' }
 
@@ -86,26 +85,3 @@ test('another size draws again and takes no refusal and no change away', async (
   expect(kept.at(-1)!.document.size).toBe('s')
 })
 
-const columns = [
-  { name: 'kg', label: 'Honey yield', prose: 'honey yield', kind: 'number', unit: 'kg', missing: 0, distinct: 50, low: '1', high: '40', groups: false, bars: [] },
-  { name: 'ha', label: 'Forage area', prose: 'forage area', kind: 'number', missing: 0, distinct: 50, low: '-2', high: '900', groups: false, bars: [] },
-  { name: 'type', label: 'Hive type', prose: 'hive type', kind: 'category', missing: 0, distinct: 3, groups: true, bars: [] },
-  { name: 'stand', label: 'Stand', prose: 'stand', kind: 'text', missing: 0, distinct: 300, groups: false, bars: [] },
-] as Parameters<typeof menuFor>[2]
-
-test('each choice of a word is a whole document', () => {
-  const said: Document = { version: 1, y: 'kg', x: 'ha', log_x: true, x_axis: { title: 'Old' }, fits: [{ kind: 'line', overall: true }] }
-  const menu = menuFor('x', said, columns)!
-  const type = menu.choices.find((c) => c.key === 'type')!
-  expect(type.document).toMatchObject({ x: 'type', log_x: undefined, x_axis: undefined, fits: undefined })
-  expect(menu.choices.find((c) => c.key === 'stand')!.barred).toContain('too many')
-  expect(menuFor('colour', { ...said, colour: 'type' }, columns)!.without!.colour).toBeUndefined()
-  expect(menuFor('fit-for:0', said, columns)!.choices.map((c) => c.label)).toEqual(['all rows', 'each hive type and overall', 'each hive type'])
-  expect(menuFor('fit-kind:3', said, columns)).toBeNull()
-})
-
-test('what can be added is what is not said yet', () => {
-  const keys = additions({ version: 1, y: 'kg', x: 'ha', colour: 'type' }, columns).map((a) => a.key)
-  expect(keys).not.toContain('colour')
-  expect(keys.slice(0, 2)).toEqual(['fit', 'log x'])
-})

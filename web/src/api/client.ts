@@ -25,6 +25,9 @@ export type ImportedMeanings = Schemas['ImportedMeanings']
 export type Language = Schemas['Language']
 export type LanguageWord = Schemas['LanguageWord']
 export type Companion = Schemas['Companion']
+export type Menu = Schemas['Menu']
+export type Choice = Schemas['Choice']
+export type Addition = Schemas['Addition']
 export type Completion = Schemas['Completion']
 export type Job = Schemas['Job']
 export type AuditEntry = Schemas['AuditEntry']
@@ -122,6 +125,8 @@ export const api = {
   firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
   draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>
     decodePicture<Document>(await (await send('POST', `/api/versions/${version}/figure`, request, signal)).arrayBuffer()),
+  choices: (version: number, document: Document, slot: string, signal?: AbortSignal) => json<Menu>(send('POST', `/api/versions/${version}/choices`, { document, slot }, signal)),
+  additions: (version: number, document: Document, signal?: AbortSignal) => json<Addition[]>(send('POST', `/api/versions/${version}/additions`, { document }, signal)),
   /** What could be typed next; quick, and asked at every key, so that nobody waits for it. */
   complete: async (version: number, before: string, signal: AbortSignal): Promise<Completion> => {
     const answer = await fetch(`/api/versions/${version}/completions`, { method: 'POST', signal, body: JSON.stringify({ before }), headers: { 'Content-Type': 'application/json' } })

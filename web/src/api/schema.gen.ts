@@ -319,6 +319,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{version}/additions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What can be said next in a chart's sentence */
+        post: operations["post-versions-version-additions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What pressing a word of a chart's sentence offers */
+        post: operations["post-versions-version-choices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions/{version}/completions": {
         parameters: {
             query?: never;
@@ -678,6 +712,17 @@ export interface components {
              */
             parent_id: number;
         };
+        Addition: {
+            also?: string;
+            detail: string;
+            document?: components["schemas"]["Document"];
+            key: string;
+            label: string;
+            opens?: string;
+        };
+        AdditionsInputBody: {
+            document: components["schemas"]["Document"];
+        };
         Answer: {
             /** @description what to do about it */
             advice?: string;
@@ -751,6 +796,24 @@ export interface components {
             steps?: components["schemas"]["Step"][] | null;
             /** Format: int64 */
             version_id: number;
+        };
+        Choice: {
+            /** @description words that a search finds it by, too */
+            also?: string;
+            /** @description why it cannot be chosen */
+            barred?: string;
+            /** @description the column that it brings in */
+            column?: string;
+            current: boolean;
+            detail?: string;
+            document: components["schemas"]["Document"];
+            key: string;
+            label: string;
+        };
+        ChoicesInputBody: {
+            document: components["schemas"]["Document"];
+            /** @description of a part of the spoken sentence */
+            slot: string;
         };
         Clause: {
             off?: boolean;
@@ -1043,6 +1106,16 @@ export interface components {
             unit?: string;
             /** @description the values that a column of groups has, at most 200; told, not set */
             values?: string[] | null;
+        };
+        Menu: {
+            choices: components["schemas"]["Choice"][] | null;
+            /** @description what its search looks for */
+            find: string;
+            /** @description the column that shares of spread are measured against */
+            measure?: string;
+            title: string;
+            /** @description the chart without the word, where it can be taken out */
+            without?: components["schemas"]["Document"];
         };
         Mistake: {
             advice: string;
@@ -2080,6 +2153,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Dataset"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-additions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdditionsInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Addition"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoicesInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Menu"];
                 };
             };
             /** @description Error */

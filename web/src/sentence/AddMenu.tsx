@@ -1,12 +1,12 @@
 import { Popover } from 'radix-ui'
-import { useRef, useState, type KeyboardEvent } from 'react'
-import type { ColumnProfile } from '../api/client'
+import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
+import { useQuery } from '@tanstack/react-query'
+import { api, type Addition, type Document } from '../api/client'
 import type { Bench } from '../state/bench'
 import { useBench } from '../features/chart/useBench'
-import { additions, type Addition } from './words'
 
 /** What can be said next, most useful first, with a search. */
-export function AddMenu({ bench, columns, open, setOpen, opens }: { bench: Bench; columns: ColumnProfile[]; open: boolean; setOpen: (open: boolean) => void; opens: (slot: string) => void }) {
+export function AddMenu({ bench, open, setOpen, opens }: { bench: Bench; open: boolean; setOpen: (open: boolean) => void; opens: (slot: string) => void }) {
   const leads = useRef(false) // to another word, which takes the focus instead of the button
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
@@ -20,7 +20,6 @@ export function AddMenu({ bench, columns, open, setOpen, opens }: { bench: Bench
         >
           <List
             bench={bench}
-            columns={columns}
             close={() => setOpen(false)}
             opens={(slot) => {
               leads.current = true
@@ -33,21 +32,29 @@ export function AddMenu({ bench, columns, open, setOpen, opens }: { bench: Bench
   )
 }
 
-function List({ bench, columns, close, opens }: { bench: Bench; columns: ColumnProfile[]; close: () => void; opens: (slot: string) => void }) {
+function List({ bench, close, opens }: { bench: Bench; close: () => void; opens: (slot: string) => void }) {
   const { document } = useBench(bench)
   const [search, setSearch] = useState('')
   const [here, setHere] = useState(0)
+  const [early, setEarly] = useState(false) // Enter was pressed before the list was there
+  const asked = useRef(document)
+  const additions = useQuery({ queryKey: ['additions', bench.version, asked.current], queryFn: ({ signal }) => api.additions(bench.version, asked.current, signal), staleTime: Infinity, gcTime: 60_000 })
   const words = search.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = additions(document, columns).filter((a) => words.every((w) => `${a.label} ${a.detail} ${a.also ?? ''}`.toLowerCase().includes(w)))
+  const found = (additions.data ?? []).filter((a) => words.every((w) => `${a.label} ${a.detail} ${a.also ?? ''}`.toLowerCase().includes(w)))
   const say = async (addition: Addition | undefined) => {
     if (!addition) return
     if (addition.opens) opens(addition.opens)
-    else if (await bench.change(addition.document!)) close()
+    else if (await bench.change(addition.document as Document)) close()
   }
+  useEffect(() => {
+    if (!early || !additions.data) return
+    setEarly(false)
+    void say(found[here])
+  }, [early, additions.data]) // eslint-disable-line
   const press = (e: KeyboardEvent) => {
     if (e.key === 'ArrowDown') setHere(Math.min(here + 1, found.length - 1))
     else if (e.key === 'ArrowUp') setHere(Math.max(here - 1, 0))
-    else if (e.key === 'Enter') void say(found[here])
+    else if (e.key === 'Enter') additions.data ? void say(found[here]) : setEarly(true)
     else return
     e.preventDefault()
   }
@@ -72,7 +79,9 @@ function List({ bench, columns, close, opens }: { bench: Bench; columns: ColumnP
             {addition.label} <span className="ml-1 text-[13px] text-muted">{addition.detail}</span>
           </li>
         ))}
-        {found.length === 0 && <li className="px-4 py-2 text-muted">Nothing here is called “{search}”.</li>}
+        {additions.isPending && <li className="px-4 py-2 text-muted">Looking for what could be said…</li>}
+        {additions.error && <li className="px-4 py-2 text-copper">{additions.error.message}</li>}
+        {additions.data && found.length === 0 && <li className="px-4 py-2 text-muted">Nothing here is called “{search}”.</li>}
       </ul>
     </div>
   )

@@ -8,7 +8,6 @@ import { Trouble } from '../ui/Words'
 import { AddMenu } from './AddMenu'
 import { LimitsForm, TitleForm } from './forms'
 import { TypeIt } from './TypeIt'
-import { menuFor } from './words'
 import { WordMenu } from './WordMenu'
 
 interface Props {
@@ -48,7 +47,7 @@ export function Sentence({ bench, columns, open, setOpen, onNew }: Props) {
         ) : (
           <p className="min-w-0 flex-1 font-serif text-[21px] leading-[34px]">
             {spoken.map((part, i) => (part.slot ? <Word key={part.slot} part={part} bench={bench} columns={columns} open={open === part.slot} openNow={openNow} setOpen={setOpen} close={close} /> : <span key={i}>{part.text}</span>))}{' '}
-            <AddMenu bench={bench} columns={columns} open={open === 'add'} setOpen={(yes) => (yes ? setOpen('add') : close())} opens={setOpen} />
+            <AddMenu bench={bench} open={open === 'add'} setOpen={(yes) => (yes ? setOpen('add') : close())} opens={setOpen} />
             <Elsewhere bench={bench} columns={columns} spoken={spoken} slot={open} close={close} />
           </p>
         )}
@@ -126,11 +125,9 @@ function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps
 
 /** What a slot opens: a list of what could be said instead, or a small form. */
 function SlotContent({ slot, bench, columns, close }: { slot: string; bench: Bench; columns: ColumnProfile[]; close: () => void }) {
-  const { document } = useBench(bench)
   if (slot === 'title') return <TitleForm bench={bench} close={close} />
   if (slot === 'limits-x' || slot === 'limits-y') return <LimitsForm bench={bench} axis={slot === 'limits-x' ? 'x' : 'y'} close={close} />
-  const menu = menuFor(slot, document, columns)
-  return menu && <WordMenu menu={menu} bench={bench} close={close} />
+  return <WordMenu slot={slot} bench={bench} columns={columns} close={close} />
 }
 
 /** Opens a slot that no word of the sentence stands for yet: what was just added, or pressed on the chart. */

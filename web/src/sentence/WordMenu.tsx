@@ -1,60 +1,70 @@
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react'
-import { api } from '../api/client'
+import { api, type Choice, type ColumnProfile, type Document } from '../api/client'
 import type { Bench } from '../state/bench'
 import { useBench } from '../features/chart/useBench'
 import { ColumnPicture } from '../ui/ColumnPicture'
 import { KindSign } from '../ui/KindSign'
 import { Trouble } from '../ui/Words'
-import type { Choice, WordMenu as Menu } from './words'
+import { columnDetail } from './detail'
 
 /**
  * A word, opened: a search over what could be said instead. Arrow keys try each
  * choice on the chart at once, Enter keeps it, Escape leaves all as it was.
  */
-export function WordMenu({ menu, bench, close }: { menu: Menu; bench: Bench; close: () => void }) {
+export function WordMenu({ slot, bench, columns, close }: { slot: string; bench: Bench; columns: ColumnProfile[]; close: () => void }) {
+  const { refusal, document } = useBench(bench)
+  const asked = useRef(document) // what the choices are about, whatever is chosen meanwhile
+  const opened = useQuery({ queryKey: ['choices', bench.version, asked.current, slot], queryFn: ({ signal }) => api.choices(bench.version, asked.current, slot, signal), staleTime: Infinity, gcTime: 60_000 })
+  const menu = opened.data
   const [search, setSearch] = useState('')
   const [here, setHere] = useState(-1)
+  const [early, setEarly] = useState(false) // Enter was pressed before the choices were there
   const list = useRef<HTMLUListElement>(null)
   const input = useRef<HTMLInputElement>(null)
   const id = useId()
-  const { refusal } = useBench(bench)
   const shares = useQuery({
-    queryKey: ['goes-with', bench.version, menu.measure],
-    queryFn: () => api.goesWith(bench.version, menu.measure!),
-    enabled: Boolean(menu.measure),
+    queryKey: ['goes-with', bench.version, menu?.measure],
+    queryFn: () => api.goesWith(bench.version, menu!.measure!),
+    enabled: Boolean(menu?.measure),
     staleTime: Infinity,
   })
   const shareOf = new Map(shares.data?.map((c) => [c.column, c.share]))
   const words = search.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = menu.choices.filter((c) => words.every((w) => `${c.label} ${c.detail ?? ''} ${c.also ?? ''}`.toLowerCase().includes(w)))
-  const withColumns = menu.choices.some((c) => c.column && c.column.kind) && Boolean(menu.measure)
+  const choices = menu?.choices ?? []
+  const found = choices.filter((c) => words.every((w) => `${c.label} ${c.detail ?? ''} ${c.also ?? ''}`.toLowerCase().includes(w)))
+  const withColumns = Boolean(menu?.measure)
   useEffect(() => void input.current?.focus(), [])
   useEffect(() => void list.current?.children[here]?.scrollIntoView({ block: 'nearest' }), [here])
+  useEffect(() => {
+    if (!early || !menu) return
+    setEarly(false)
+    void keep(found[0])
+  }, [early, menu]) // eslint-disable-line
 
   const go = (to: number) => {
     const next = found.length === 0 ? -1 : (to + found.length) % found.length
     setHere(next)
     const choice = found[next]
-    if (choice && !choice.barred) void bench.preview(choice.document)
+    if (choice && !choice.barred) void bench.preview(choice.document as Document)
   }
   const keep = async (choice: Choice | undefined) => {
     if (!choice || choice.barred) return
-    if (await bench.change(choice.document)) close()
+    if (await bench.change(choice.document as Document)) close()
   }
   const press = (e: KeyboardEvent) => {
     if (e.key === 'ArrowDown') go(here + 1)
     else if (e.key === 'ArrowUp') go(here < 0 ? found.length - 1 : here - 1)
-    else if (e.key === 'Enter') void keep(found[here < 0 ? 0 : here])
+    else if (e.key === 'Enter') menu ? void keep(found[here < 0 ? 0 : here]) : setEarly(true)
     else return
     e.preventDefault()
   }
   return (
     <div className="flex max-h-[min(560px,78vh)] w-[392px] flex-col rounded-xl border border-line bg-strip shadow-2xl" onKeyDown={press}>
       <div className="flex items-baseline justify-between px-4 pt-3.5 pb-2">
-        <h3 className="font-serif text-base font-semibold">{menu.title}</h3>
-        {menu.without && (
-          <button type="button" className="text-[13px] text-copper hover:underline" onClick={async () => (await bench.change(menu.without!)) && close()}>
+        <h3 className="font-serif text-base font-semibold">{menu?.title ?? '…'}</h3>
+        {menu?.without && (
+          <button type="button" className="text-[13px] text-copper hover:underline" onClick={async () => (await bench.change(menu.without as Document)) && close()}>
             take out of the sentence
           </button>
         )}
@@ -67,8 +77,8 @@ export function WordMenu({ menu, bench, close }: { menu: Menu; bench: Bench; clo
           aria-expanded
           aria-controls={id}
           aria-activedescendant={here >= 0 ? `${id}-${here}` : undefined}
-          aria-label={menu.placeholder}
-          placeholder={menu.placeholder}
+          aria-label={menu?.find ?? 'Find'}
+          placeholder={menu?.find ?? ''}
           value={search}
           onChange={(e) => {
             setSearch(e.target.value)
@@ -83,33 +93,23 @@ export function WordMenu({ menu, bench, close }: { menu: Menu; bench: Bench; clo
           <span>goes with it</span>
         </div>
       )}
-      <ul ref={list} id={id} role="listbox" aria-label={menu.title} className="min-h-0 flex-1 overflow-auto">
+      <ul ref={list} id={id} role="listbox" aria-label={menu?.title ?? 'Choices'} className="min-h-0 flex-1 overflow-auto">
         {found.map((choice, i) => (
           <li
             key={choice.key}
             id={`${id}-${i}`}
             role="option"
-            aria-selected={choice.current}
+            aria-selected={i === here}
             aria-disabled={Boolean(choice.barred)}
-            onClick={() => keep(choice)}
+            onClick={() => void keep(choice)}
             className={`grid cursor-pointer grid-cols-[1fr_auto] items-center gap-3 px-4 py-1.5 ${i === here ? 'bg-copper-wash' : 'hover:bg-wash'} ${choice.barred ? 'cursor-default opacity-55' : ''}`}
           >
-            <span className="flex min-w-0 items-center gap-2.5">
-              {choice.column && <KindSign kind={choice.column.kind} />}
-              <span className={`truncate ${choice.current ? 'font-semibold' : ''}`}>
-                {choice.label} <span className="ml-1 text-[13px] font-normal text-muted">{choice.barred ?? choice.detail}</span>
-              </span>
-            </span>
-            {withColumns && choice.column && (
-              <span className="grid grid-cols-[60px_76px] items-center gap-3">
-                <ColumnPicture column={choice.column} />
-                <ShareBar share={shareOf.get(choice.column.name)} />
-              </span>
-            )}
-            {choice.current && !withColumns && <span className="text-xs text-verdigris">said now</span>}
+            <ChoiceLine choice={choice} column={columns.find((c) => c.name === choice.column)} measured={withColumns} share={shareOf.get(choice.column ?? '')} />
           </li>
         ))}
-        {found.length === 0 && <li className="px-4 py-3 text-muted">Nothing here is called “{search}”.</li>}
+        {opened.isPending && <li className="px-4 py-3 text-muted">Looking for what could be said…</li>}
+        {opened.error && <li className="px-4 py-3 text-copper">{opened.error.message}</li>}
+        {menu && found.length === 0 && <li className="px-4 py-3 text-muted">Nothing here is called “{search}”.</li>}
       </ul>
       {refusal && (
         <div className="px-3 py-2 text-[13px]">
@@ -128,6 +128,34 @@ export function WordMenu({ menu, bench, close }: { menu: Menu; bench: Bench; clo
         </span>
       </p>
     </div>
+  )
+}
+
+interface LineProps {
+  choice: Choice
+  column: ColumnProfile | undefined
+  measured: boolean // whether each line shows how its column is spread and what it goes with
+  share: number | undefined
+}
+
+/** What one choice says of itself. */
+function ChoiceLine({ choice, column, measured, share }: LineProps) {
+  return (
+    <>
+      <span className="flex min-w-0 items-center gap-2.5">
+        {column && <KindSign kind={column.kind} />}
+        <span className={`truncate ${choice.current ? 'font-semibold' : ''}`}>
+          {choice.label} <span className="ml-1 text-[13px] font-normal text-muted">{choice.barred || choice.detail || (column && columnDetail(column))}</span>
+        </span>
+      </span>
+      {measured && column && (
+        <span className="grid grid-cols-[60px_76px] items-center gap-3">
+          <ColumnPicture column={column} />
+          <ShareBar share={share} />
+        </span>
+      )}
+      {choice.current && !measured && <span className="text-xs text-verdigris">said now</span>}
+    </>
   )
 }
 

@@ -1,0 +1,295 @@
+package sentence
+
+import (
+	"fmt"
+	"sort"
+
+	"copperlark/core/chart"
+	"copperlark/core/clause"
+	"copperlark/core/table"
+)
+
+type (
+	choice   = clause.Choice[document]
+	menu     = clause.Menu[document]
+	addition = clause.Addition[document]
+)
+
+// with gives a copy of a document that was changed.
+func with(d *document, change func(*document)) *document {
+	next := d.Clone()
+	change(next)
+	return next
+}
+
+func withFit(d *document, index int, change func(*chart.Fit)) *document {
+	return with(d, func(next *document) { change(&next.Fits[index]) })
+}
+
+// columnMenu offers every column for a slot, those that fit it best first; change says
+// what putting a column there means.
+func columnMenu(slot, title string, at func(*document) *string, groupsFirst bool, change func(*document, *table.Column), removable bool) menu {
+	m := menu{Slot: slot, Title: title, Find: "Find a column",
+		Measure: func(d *document) string {
+			if slot == "y" {
+				return d.X
+			}
+			return d.Y
+		},
+		Choices: func(d *document, _ int, t *table.Table) []choice {
+			var list []choice
+			for _, c := range t.Columns() {
+				one := choice{Key: c.Name, Label: c.Prose(), Column: c.Name, Also: c.Name + " " + c.Meaning, Current: *at(d) == c.Name,
+					D: with(d, func(next *document) {
+						if *at(d) != c.Name {
+							*at(next) = c.Name
+							change(next, c)
+						}
+					})}
+				if c.Len() > 0 && c.MissingCount() == c.Len() {
+					one.Barred = "all of it is missing"
+				}
+				list = append(list, one)
+			}
+			sort.SliceStable(list, func(i, j int) bool {
+				return place(t.Column(list[i].Column), groupsFirst) < place(t.Column(list[j].Column), groupsFirst)
+			})
+			return list
+		}}
+	if removable {
+		m.Without = func(d *document, _ int) *document {
+			if *at(d) == "" {
+				return nil
+			}
+			return with(d, func(next *document) { *at(next) = "" })
+		}
+	}
+	return m
+}
+
+// place is 0 for columns of the kind that a slot asks for first.
+func place(c *table.Column, groupsFirst bool) int {
+	groups := c.Kind.Groups() || c.SuggestsGroups()
+	numeric := c.Kind == table.Number || c.Kind == table.Date
+	if groupsFirst && groups || !groupsFirst && numeric {
+		return 0
+	}
+	return 1
+}
+
+// alongAxis is what putting a column along an axis means: what was said of the axis
+// belongs to its old column, and groups have neither logarithms nor fits.
+func alongAxis(axis func(*document) *chart.Axis, log func(*document) *bool) func(*document, *table.Column) {
+	return func(d *document, c *table.Column) {
+		*axis(d) = chart.Axis{}
+		if c.Kind != table.Number {
+			*log(d) = false
+		}
+		if c.Kind.Coded() && c.Kind != table.YesNo {
+			d.Fits = nil
+		}
+	}
+}
+
+func scaleMenu(axis string, at func(*document) *bool) menu {
+	set := func(d *document, log bool) *document { return with(d, func(next *document) { *at(next) = log }) }
+	return menu{Slot: "scale-" + axis, Title: "Scale of " + axis, Find: "Find a scale",
+		Choices: func(d *document, _ int, _ *table.Table) []choice {
+			return []choice{{Key: "linear", Label: "linear scale", Detail: "equal steps stand equally far apart", Also: "normal plain", D: set(d, false), Current: !*at(d)},
+				{Key: "log", Label: "log scale", Detail: "equal ratios stand equally far apart", Also: "logarithmic", D: set(d, true), Current: *at(d)}}
+		},
+		Without: func(d *document, _ int) *document {
+			if !*at(d) {
+				return nil
+			}
+			return set(d, false)
+		}}
+}
+
+var opacityMenu = menu{Slot: "opacity", Title: "Opacity", Find: "Find an opacity",
+	Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
+		for _, share := range []float64{0.1, 0.2, 0.35, 0.5, 0.75, 1} {
+			list = append(list, choice{Key: table.FormatNumber(share), Label: fmt.Sprintf("%s %% opaque", table.FormatNumber(roundTo(100*share, 1))),
+				D: with(d, func(next *document) { next.Opacity = share }), Current: d.Opacity == share})
+		}
+		return list
+	},
+	Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Opacity = 0 }) }}
+
+func withoutFit(d *document, index int) *document {
+	return with(d, func(next *document) { next.Fits = append(next.Fits[:index], next.Fits[index+1:]...) })
+}
+
+// waysOfFitting are the kinds of fits that a press chooses from.
+var waysOfFitting = []struct {
+	fit    chart.Fit
+	detail string
+}{
+	{chart.Fit{Kind: chart.FitLine}, "least squares"},
+	{chart.Fit{Kind: chart.FitCurve, Degree: 2}, "polynomial, one bend"},
+	{chart.Fit{Kind: chart.FitCurve, Degree: 3}, "polynomial, two bends"},
+	{chart.Fit{Kind: chart.FitLocal}, "follows the rows nearby"},
+	{chart.Fit{Kind: chart.FitSpline}, "as smooth as cross-validation finds best"},
+	{chart.Fit{Kind: chart.FitRobust}, "Theil-Sen: far points hardly move it"},
+}
+
+var fitMenus = []menu{
+	{Slot: "fit-kind", Title: "Fit", Find: "Find a way of fitting", Without: withoutFit,
+		Choices: func(d *document, index int, _ *table.Table) (list []choice) {
+			now := d.Fits[index]
+			for _, way := range waysOfFitting {
+				list = append(list, choice{Key: fmt.Sprint(way.fit.Kind, " ", way.fit.Degree), Label: fitWords(way.fit), Detail: way.detail, Also: "regression trend",
+					D: withFit(d, index, func(f *chart.Fit) { refit(f, way.fit) }), Current: now.Kind == way.fit.Kind && now.Degree == way.fit.Degree})
+			}
+			return list
+		}},
+	{Slot: "fit-for", Title: "Fit to", Find: "Find whose fit it is", Without: withoutFit, Choices: fitRowsChoices},
+	{Slot: "fit-band", Title: "Band", Find: "Find a band",
+		Without: func(d *document, index int) *document { return withFit(d, index, func(f *chart.Fit) { f.Band = nil }) },
+		Choices: func(d *document, index int, _ *table.Table) (list []choice) {
+			now := d.Fits[index].Band
+			for _, kind := range []struct {
+				kind   chart.BandKind
+				detail string
+			}{{chart.Confidence, "where the mean may lie"}, {chart.Prediction, "where a single new case may lie"}} {
+				for _, level := range []float64{80, 90, 95, 99} {
+					band := chart.Band{Kind: kind.kind, Level: level}
+					list = append(list, choice{Key: fmt.Sprint(kind.kind, " ", level), Label: fmt.Sprintf("%s %% %s band", table.FormatNumber(level), kind.kind), Detail: kind.detail,
+						D: withFit(d, index, func(f *chart.Fit) { f.Band = &band }), Current: now != nil && *now == band})
+				}
+			}
+			return list
+		}},
+	{Slot: "fit-outliers", Title: "Outliers", Find: "Find a way",
+		Without: func(d *document, index int) *document {
+			return withFit(d, index, func(f *chart.Fit) { f.LeavingOutliers = false })
+		},
+		Choices: func(d *document, index int, _ *table.Table) []choice {
+			out := func(leaving bool) *document {
+				return withFit(d, index, func(f *chart.Fit) { f.LeavingOutliers = leaving })
+			}
+			leaving := d.Fits[index].LeavingOutliers
+			return []choice{{Key: "out", Label: "leaving out outliers", Detail: "|studentised residual| > 3 or Cook’s D > 4/n", D: out(true), Current: leaving},
+				{Key: "in", Label: "all rows", D: out(false), Current: !leaving}}
+		}},
+}
+
+// refit makes a fit another kind; what the new kind does not have goes.
+func refit(f *chart.Fit, way chart.Fit) {
+	f.Kind, f.Degree, f.Span = way.Kind, way.Degree, 0
+	if way.Kind != chart.FitLine {
+		f.LeavingOutliers = false
+	}
+	switch way.Kind {
+	case chart.FitRobust:
+		f.Band = nil
+	case chart.FitLocal, chart.FitSpline:
+		if f.Band != nil {
+			f.Band = &chart.Band{Kind: chart.Confidence, Level: f.Band.Level}
+		}
+	}
+}
+
+func fitRowsChoices(d *document, index int, t *table.Table) []choice {
+	now := d.Fits[index]
+	list := []choice{{Key: "overall", Label: "all rows", Detail: "one fit", D: withFit(d, index, func(f *chart.Fit) { f.Each, f.Overall = "", true }), Current: now.Each == ""}}
+	for _, c := range t.Columns() {
+		if !c.Kind.Groups() && !c.SuggestsGroups() || c.MissingCount() == c.Len() {
+			continue
+		}
+		for _, overall := range []bool{true, false} {
+			label := "each " + c.Prose()
+			if overall {
+				label += " and overall"
+			}
+			list = append(list, choice{Key: fmt.Sprint(c.Name, " ", overall), Label: label, Column: c.Name, Also: c.Name,
+				D: withFit(d, index, func(f *chart.Fit) { f.Each, f.Overall = c.Name, overall }), Current: now.Each == c.Name && now.Overall == overall})
+		}
+	}
+	return list
+}
+
+// fittable reports whether both axes hold numbers.
+func fittable(d *document, t *table.Table) bool {
+	for _, name := range []string{d.X, d.Y} {
+		if c := t.Column(name); c == nil || c.Kind.Coded() && c.Kind != table.YesNo {
+			return false
+		}
+	}
+	return true
+}
+
+func positive(c *table.Column) bool {
+	if c == nil || c.Kind != table.Number {
+		return false
+	}
+	for _, v := range c.Numbers {
+		if v > 0 {
+			return true
+		}
+	}
+	return false
+}
+
+func addFits(d *document, t *table.Table) (list []addition) {
+	if fittable(d, t) && len(d.Fits) == 0 {
+		list = append(list, addition{Key: "fit", Rank: 2, Label: "fit a straight line", Detail: "with its 95 % confidence band", Also: "regression trend slope",
+			D: with(d, func(next *document) {
+				next.Fits = []chart.Fit{{Kind: chart.FitLine, Overall: true, Band: &chart.Band{Kind: chart.Confidence, Level: 95}}}
+			})})
+	}
+	for i, fit := range d.Fits {
+		if fit.Band == nil && fit.Kind != chart.FitRobust {
+			list = append(list, addition{Key: clause.At("band", i), Rank: 6, Label: "with a 95 % confidence band", Detail: "where the mean may lie",
+				D: withFit(d, i, func(f *chart.Fit) { f.Band = &chart.Band{Kind: chart.Confidence, Level: 95} })})
+		}
+		if fit.Kind == chart.FitLine && !fit.LeavingOutliers {
+			list = append(list, addition{Key: clause.At("outliers", i), Rank: 6, Label: "leaving out outliers", Detail: "fit again without far points",
+				D: withFit(d, i, func(f *chart.Fit) { f.LeavingOutliers = true })})
+		}
+	}
+	if fittable(d, t) && len(d.Fits) > 0 && len(d.Fits) < chart.MaxFits {
+		list = append(list, addition{Key: "fit more", Rank: 7, Label: "fit a smoothing spline too", Detail: "to judge whether the line is straight", Also: "curve robust smooth spline local",
+			D: with(d, func(next *document) { next.Fits = append(next.Fits, chart.Fit{Kind: chart.FitSpline, Overall: true}) })})
+	}
+	return list
+}
+
+// opens is an addition of a clause that is not said yet, which opens a slot.
+func opens(said func(*document) bool, one addition) func(*document, *table.Table) []addition {
+	return func(d *document, _ *table.Table) []addition {
+		if said(d) {
+			return nil
+		}
+		return []addition{one}
+	}
+}
+
+// Menu is what a pressed word of a chart's sentence offers.
+type Menu = clause.Opened[chart.Document]
+
+// Open gives what a slot offers; nil for a slot that opens something else.
+func Open(slot string, d *chart.Document, t *table.Table) *Menu {
+	opened := grammar.Open(slot, d, t, func(d *document) (problems []string) {
+		for _, p := range chart.Check(d, t) {
+			problems = append(problems, p.Message)
+		}
+		return problems
+	})
+	if opened != nil { // those that cannot be chosen stand last
+		sort.SliceStable(opened.Choices, func(i, j int) bool { return opened.Choices[i].Barred == "" && opened.Choices[j].Barred != "" })
+	}
+	return opened
+}
+
+// Additions lists what can be said next, the most useful first.
+func Additions(d *chart.Document, t *table.Table) []clause.Addition[chart.Document] {
+	list := grammar.Additions(d, t)
+	if t.Column(d.X) != nil && t.Column(d.Y) != nil {
+		list = append(list, addition{Key: "swap", Rank: 20, Label: "swap x and y", Detail: "turn the chart on its side", Also: "flip transpose", D: with(d, func(next *document) {
+			next.X, next.Y, next.LogX, next.LogY, next.XAxis, next.YAxis = d.Y, d.X, d.LogY, d.LogX, d.YAxis, d.XAxis
+		})})
+	}
+	sort.SliceStable(list, func(i, j int) bool { return list[i].Rank < list[j].Rank })
+	return list
+}
