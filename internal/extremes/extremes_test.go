@@ -254,7 +254,14 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	"figure.HeadingColumn": func(_ context.Context, c columns) error { figure.HeadingColumn(c.table); return nil },
 	"chart.Check":          func(_ context.Context, c columns) error { chart.Check(documents()[0], c.table); return nil },
 	"sentence.Spoken":      func(_ context.Context, c columns) error { sentence.Spoken(documents()[1], c.table); return nil },
-	"sentence.Change":      func(_ context.Context, c columns) error { sentence.Change(nil, documents()[1], c.table); return nil },
+	"sentence.Open": func(_ context.Context, c columns) error {
+		for _, slot := range []string{"x", "y", "colour", "shape", "size", "scale-x", "fit-kind:0", "fit-for:0", "fit-band:0", "fit-outliers:0", "fit-kind:99", "fit-kind:-1", "opacity"} {
+			sentence.Open(slot, documents()[1], c.table)
+		}
+		return nil
+	},
+	"sentence.Additions": func(_ context.Context, c columns) error { sentence.Additions(documents()[1], c.table); return nil },
+	"sentence.Change":    func(_ context.Context, c columns) error { sentence.Change(nil, documents()[1], c.table); return nil },
 	"formula.Column": func(ctx context.Context, c columns) error {
 		for _, expression := range []string{"x * 1e308 + y / z", "power(x, 3) - ln(y)", "when + x", "date_trunc('month', when)", "extract(year from when)", "cast(x as text) || 'a'",
 			"add_months(when, 5)", "add_business_days(when, 5)", "round(x, 3)", "running_sum(x)", "mod(x, y)", "case when x > y then x end", "cast(x as date)"} {
@@ -452,21 +459,34 @@ func TestWorkEndsWithItsContext(t *testing.T) {
 		if function == "describe.Correlate" { // bounded by its callers to samples
 			continue
 		}
-		ctx, stop := context.WithCancel(t.Context())
-		ended := make(chan struct{})
-		go func() { _ = call(ctx, c); close(ended) }()
-		select {
-		case <-ended:
-		case <-time.After(100 * time.Millisecond):
-			stop()
-			begun := time.Now()
-			<-ended
-			if took := time.Since(begun); took > patience {
-				t.Errorf("%s goes on for %v after its context", function, took)
-			} else if took > 100*time.Millisecond {
-				t.Logf("%s: %v", function, took)
+		took := time.Duration(0)
+		for range 3 { // another program may have had the processors once
+			if took = beyondContext(t.Context(), func(ctx context.Context) { _ = call(ctx, c) }); took <= patience {
+				break
 			}
 		}
-		stop()
+		if took > patience {
+			t.Errorf("%s goes on for %v after its context", function, took)
+		} else if took > 100*time.Millisecond {
+			t.Logf("%s: %v", function, took)
+		}
 	}
+}
+
+// beyondContext begins work, takes its context away after a tenth of a second and tells
+// how long the work went on; 0 if it had ended.
+func beyondContext(ctx context.Context, work func(context.Context)) time.Duration {
+	ctx, stop := context.WithCancel(ctx)
+	defer stop()
+	ended := make(chan struct{})
+	go func() { work(ctx); close(ended) }()
+	select {
+	case <-ended:
+		return 0
+	case <-time.After(100 * time.Millisecond):
+	}
+	stop()
+	begun := time.Now()
+	<-ended
+	return time.Since(begun)
 }
