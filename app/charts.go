@@ -35,10 +35,8 @@ func (p *Picture) Encode() ([]byte, error) {
 // Draw states a chart as a document or, when typed is not empty, as a typed
 // sentence, and draws it. before is what words are told against; it may be nil.
 func (a *App) Draw(ctx context.Context, spaceID, versionID int64, document *chart.Document, typed string, before *chart.Document, width, height float64) (picture *Picture, err error) {
-	err = a.on(ctx, spaceID, versionID, "a figure", weightOf(document, typed), func(ctx context.Context, t *table.Table, d Dataset) error {
-		if t, err = a.spelled(ctx, t, d); err == nil {
-			picture, err = DrawTable(ctx, t, document, typed, before, figure.Options{Width: width, Height: height, Metrics: a.metrics})
-		}
+	err = a.onSpelled(ctx, spaceID, versionID, "a figure", weightOf(document, typed), func(ctx context.Context, t *table.Table, _ Dataset) error {
+		picture, err = DrawTable(ctx, t, document, typed, before, figure.Options{Width: width, Height: height, Metrics: a.metrics})
 		return err
 	})
 	return picture, err
@@ -82,36 +80,30 @@ func DrawTable(ctx context.Context, t *table.Table, document *chart.Document, ty
 // columns of numbers that go together most, the one with the wider spread along
 // x. A table with fewer than two columns of numbers gives what it has.
 func (a *App) FirstLook(ctx context.Context, spaceID, versionID int64) (document *chart.Document, err error) {
-	err = a.on(ctx, spaceID, versionID, "a first look", weighFigure, func(ctx context.Context, t *table.Table, d Dataset) error {
-		if t, err = a.spelled(ctx, t, d); err == nil {
-			document = firstLook(t)
-		}
-		return err
+	err = a.onSpelled(ctx, spaceID, versionID, "a first look", weighFigure, func(_ context.Context, t *table.Table, _ Dataset) error {
+		document = firstLook(t)
+		return nil
 	})
 	return document, err
 }
 
-// dressed gives a table as charts show it, when a document fits it.
-func (a *App) dressed(ctx context.Context, t *table.Table, d Dataset, document *chart.Document) (*table.Table, error) {
-	t, err := a.spelled(ctx, t, d)
-	if err != nil {
-		return nil, err
-	}
+// suits refuses a document that a table, as charts show it, cannot honour.
+func suits(document *chart.Document, t *table.Table) error {
 	if document == nil {
-		return nil, &Invalid{Message: "the chart says nothing to plot", Advice: "say which column to plot against which"}
+		return &Invalid{Message: "the chart says nothing to plot", Advice: "say which column to plot against which"}
 	}
 	document.Version = chart.Version
 	if problems := chart.Check(document, t); problems != nil {
-		return nil, &Invalid{Message: problems[0].Message, Advice: problems[0].Advice, Problems: problems}
+		return &Invalid{Message: problems[0].Message, Advice: problems[0].Advice, Problems: problems}
 	}
-	return t, nil
+	return nil
 }
 
-// checked is dressed for a version of a space.
+// checked gives the table of a version, as charts show it, that a document suits.
 func (a *App) checked(ctx context.Context, spaceID, versionID int64, document *chart.Document) (t *table.Table, err error) {
-	err = a.on(ctx, spaceID, versionID, "a chart", 0, func(ctx context.Context, of *table.Table, d Dataset) error {
-		t, err = a.dressed(ctx, of, d, document)
-		return err
+	err = a.onSpelled(ctx, spaceID, versionID, "a chart", 0, func(_ context.Context, of *table.Table, _ Dataset) error {
+		t = of
+		return suits(document, t)
 	})
 	return t, err
 }

@@ -59,10 +59,7 @@ type Addition struct {
 // Choices tells what pressing a word of a chart's sentence offers; a slot that offers no
 // choices gives ErrNotFound.
 func (a *App) Choices(ctx context.Context, spaceID, versionID int64, document *chart.Document, slot string) (out *Menu, err error) {
-	err = a.on(ctx, spaceID, versionID, "choices", 0, func(ctx context.Context, t *table.Table, d Dataset) error {
-		if t, err = a.spelled(ctx, t, d); err != nil {
-			return err
-		}
+	err = a.onSpelled(ctx, spaceID, versionID, "choices", 0, func(_ context.Context, t *table.Table, _ Dataset) error {
 		opened := sentence.Open(slot, document, t)
 		if opened == nil {
 			return ErrNotFound
@@ -78,10 +75,7 @@ func (a *App) Choices(ctx context.Context, spaceID, versionID int64, document *c
 
 // Additions tells what can be said next in a chart's sentence, the most useful first.
 func (a *App) Additions(ctx context.Context, spaceID, versionID int64, document *chart.Document) (list []Addition, err error) {
-	err = a.on(ctx, spaceID, versionID, "additions", 0, func(ctx context.Context, t *table.Table, d Dataset) error {
-		if t, err = a.spelled(ctx, t, d); err != nil {
-			return err
-		}
+	err = a.onSpelled(ctx, spaceID, versionID, "additions", 0, func(_ context.Context, t *table.Table, _ Dataset) error {
 		list = []Addition{}
 		for _, add := range sentence.Additions(document, t) {
 			list = append(list, Addition{add.Key, add.Label, add.Detail, add.Also, add.D, add.Opens})
@@ -97,11 +91,9 @@ const mostSuggestions = 9
 // Complete says what could be typed next in the sentence of a chart, after what stands
 // before the caret.
 func (a *App) Complete(ctx context.Context, spaceID, versionID int64, before string) (out *Completion, err error) {
-	err = a.on(ctx, spaceID, versionID, "a completion", 0, func(ctx context.Context, t *table.Table, d Dataset) error {
-		if t, err = a.spelled(ctx, t, d); err == nil {
-			out = complete(t, before)
-		}
-		return err
+	err = a.onSpelled(ctx, spaceID, versionID, "a completion", 0, func(_ context.Context, t *table.Table, _ Dataset) error {
+		out = complete(t, before)
+		return nil
 	})
 	return out, err
 }

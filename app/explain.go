@@ -39,8 +39,8 @@ type Explanations struct {
 // Explain tries every other column as a hidden explanation of the relation that a
 // chart shows.
 func (a *App) Explain(ctx context.Context, spaceID, versionID int64, document *chart.Document) (out *Explanations, err error) {
-	err = a.on(ctx, spaceID, versionID, "what else could explain it", weighExplain, func(ctx context.Context, t *table.Table, d Dataset) error {
-		if t, err = a.dressed(ctx, t, d, document); err == nil {
+	err = a.onSpelled(ctx, spaceID, versionID, "what else could explain it", weighExplain, func(ctx context.Context, t *table.Table, _ Dataset) error {
+		if err = suits(document, t); err == nil {
 			out, err = explain(ctx, t, document)
 		}
 		return err

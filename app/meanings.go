@@ -76,15 +76,6 @@ func (m Meaning) spelled(c *table.Column) *table.Column {
 	return column
 }
 
-// spelled gives a table as charts show it: with the words of its dataset's dictionary.
-func (a *App) spelled(ctx context.Context, t *table.Table, d Dataset) (*table.Table, error) {
-	meanings, err := a.store.Meanings(ctx, d.ID)
-	if err != nil {
-		return nil, err
-	}
-	return meanings.spelled(t), nil
-}
-
 // newest gives the table of a dataset's newest version.
 func (a *App) newest(ctx context.Context, spaceID, datasetID int64) (*table.Table, error) {
 	dataset, err := a.store.Dataset(ctx, spaceID, datasetID)

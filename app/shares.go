@@ -45,11 +45,7 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 	document := wanted.Document.Clone()
 	document.Title = "" // the page has it as its heading
 	var share Share
-	err := a.on(ctx, person.SpaceID, wanted.VersionID, "a shared chart", 2*weightOf(document, ""), func(ctx context.Context, t *table.Table, d Dataset) error {
-		t, err := a.spelled(ctx, t, d)
-		if err != nil {
-			return err
-		}
+	err := a.onSpelled(ctx, person.SpaceID, wanted.VersionID, "a shared chart", 2*weightOf(document, ""), func(ctx context.Context, t *table.Table, d Dataset) error {
 		encoded, published, picture, err := a.fixedCopy(ctx, t, document, "", wanted.Columns)
 		if err != nil {
 			return err
@@ -172,10 +168,8 @@ func (a *App) SharedFigure(ctx context.Context, share Share) ([]byte, error) {
 // RowCard gives the exact values of one row for its card: the columns named, or
 // all when none is.
 func (a *App) RowCard(ctx context.Context, spaceID, versionID int64, row int, columns []string) (card map[string]string, err error) {
-	err = a.on(ctx, spaceID, versionID, "a row", 0, func(ctx context.Context, t *table.Table, d Dataset) error {
-		if t, err = a.spelled(ctx, t, d); err == nil {
-			card, err = rowCard(t, row, columns)
-		}
+	err = a.onSpelled(ctx, spaceID, versionID, "a row", 0, func(_ context.Context, t *table.Table, _ Dataset) error {
+		card, err = rowCard(t, row, columns)
 		return err
 	})
 	return card, err
@@ -217,10 +211,7 @@ func (a *App) publishLate(ctx context.Context, share Share) (published *table.Ta
 	if share.VersionID == 0 {
 		return nil, ErrNotFound
 	}
-	err = a.on(ctx, share.SpaceID, share.VersionID, "the rows of a shared chart", 2*weighFigure, func(ctx context.Context, t *table.Table, d Dataset) error {
-		if t, err = a.spelled(ctx, t, d); err != nil {
-			return err
-		}
+	err = a.onSpelled(ctx, share.SpaceID, share.VersionID, "the rows of a shared chart", 2*weighFigure, func(ctx context.Context, t *table.Table, _ Dataset) error {
 		picture, err := DrawTable(ctx, t, nil, share.Typed, nil, figure.Options{Metrics: a.metrics})
 		if err != nil {
 			return err

@@ -71,6 +71,17 @@ func (a *App) on(ctx context.Context, spaceID, versionID int64, what string, eac
 	return do(ctx, t, dataset)
 }
 
+// onSpelled is on with the table as charts show it: with the words of its dictionary.
+func (a *App) onSpelled(ctx context.Context, spaceID, versionID int64, what string, each int64, do func(ctx context.Context, t *table.Table, d Dataset) error) error {
+	return a.on(ctx, spaceID, versionID, what, each, func(ctx context.Context, t *table.Table, d Dataset) error {
+		meanings, err := a.store.Meanings(ctx, d.ID)
+		if err != nil {
+			return err
+		}
+		return do(ctx, meanings.spelled(t), d)
+	})
+}
+
 type tableKey struct{ version int64 }
 
 func (a *App) isHeld(versionID int64) bool {

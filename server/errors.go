@@ -69,10 +69,7 @@ var statuses = []struct {
 	{err: context.DeadlineExceeded, status: http.StatusServiceUnavailable, advice: "try again with fewer rows", after: 10 * time.Second},
 }
 
-var (
-	errBadText  = errors.New("the request holds a zero byte or text that is not valid UTF-8")
-	errTooLarge = &http.MaxBytesError{Limit: mostJSON}
-)
+var errBadText = errors.New("the request holds a zero byte or text that is not valid UTF-8")
 
 func (s *Server) answerFor(ctx context.Context, err error) answer {
 	var given answer

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
-	"io"
 	"net/http"
 	"os"
 	"os/exec"
@@ -18,17 +17,10 @@ func (p *program) figures(t *testing.T) map[string][]byte {
 	t.Helper()
 	seen := map[string][]byte{}
 	content := func(method, path string, body any) []byte {
-		text, _ := json.Marshal(body)
-		request, _ := http.NewRequest(method, p.address+path, bytes.NewReader(text))
-		request.Header.Set("Content-Type", "application/json")
-		answer, err := p.client.Do(request)
-		if err != nil {
-			t.Fatal(err)
-		}
-		defer func() { _ = answer.Body.Close() }()
-		all, err := io.ReadAll(answer.Body)
-		if err != nil || answer.StatusCode != http.StatusOK {
-			t.Fatalf("%s: %d %s", path, answer.StatusCode, all)
+		t.Helper()
+		status, all := p.ask(t, method, path, body)
+		if status != http.StatusOK {
+			t.Fatalf("%s: %d %s", path, status, all)
 		}
 		return all
 	}

@@ -48,7 +48,8 @@ func begin(t *testing.T, binary, data string) *program {
 	return p
 }
 
-func (p *program) send(t *testing.T, method, path string, body, into any) {
+// ask sends a request and gives the status and the content of the answer.
+func (p *program) ask(t *testing.T, method, path string, body any) (int, []byte) {
 	t.Helper()
 	text, _ := json.Marshal(body)
 	request, _ := http.NewRequest(method, p.address+path, bytes.NewReader(text))
@@ -58,9 +59,18 @@ func (p *program) send(t *testing.T, method, path string, body, into any) {
 		t.Fatal(err)
 	}
 	defer func() { _ = answer.Body.Close() }()
-	content, _ := io.ReadAll(answer.Body)
-	if answer.StatusCode >= 300 {
-		t.Fatalf("%s %s: %d %s", method, path, answer.StatusCode, content)
+	content, err := io.ReadAll(answer.Body)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return answer.StatusCode, content
+}
+
+func (p *program) send(t *testing.T, method, path string, body, into any) {
+	t.Helper()
+	status, content := p.ask(t, method, path, body)
+	if status >= 300 {
+		t.Fatalf("%s %s: %d %s", method, path, status, content)
 	}
 	if into != nil {
 		if err := json.Unmarshal(content, into); err != nil {

@@ -5,7 +5,6 @@ import { decodePicture, type Picture } from './figure'
 
 type Schemas = components['schemas']
 export type Document = Schemas['Document']
-export type FitClause = Schemas['Fit']
 export type Dataset = Schemas['Dataset']
 export type DatasetWithColumns = Schemas['DatasetWithColumns']
 export type ColumnProfile = Schemas['ColumnProfile']

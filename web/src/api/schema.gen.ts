@@ -720,9 +720,6 @@ export interface components {
             label: string;
             opens?: string;
         };
-        AdditionsInputBody: {
-            document: components["schemas"]["Document"];
-        };
         Answer: {
             /** @description what to do about it */
             advice?: string;
@@ -956,6 +953,9 @@ export interface components {
             y: string;
             y_axis?: components["schemas"]["Axis"];
         };
+        DocumentInputBody: {
+            document: components["schemas"]["Document"];
+        };
         Effect: {
             /**
              * Format: int64
@@ -1012,9 +1012,6 @@ export interface components {
             problem?: string;
             /** Format: int64 */
             tried: number;
-        };
-        ExplanationsInputBody: {
-            document: components["schemas"]["Document"];
         };
         FigureInputBody: {
             /** @description what the words of the change are told against */
@@ -2177,7 +2174,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AdditionsInputBody"];
+                "application/json": components["schemas"]["DocumentInputBody"];
             };
         };
         responses: {
@@ -2282,7 +2279,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ExplanationsInputBody"];
+                "application/json": components["schemas"]["DocumentInputBody"];
             };
         };
         responses: {
