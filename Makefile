@@ -1,5 +1,5 @@
 # make start · make test · make bench: a fresh Debian 12 with Go and Node needs nothing else.
-.PHONY: start test bench build web types fuzz clean
+.PHONY: start test bench build web types fonts fuzz clean
 
 # Left out of what is compiled: a wire format of gin and a JSON package of arrow that
 # nothing here uses. All commands share it, so that nothing is compiled twice.
@@ -35,9 +35,15 @@ bench: build
 	@scripts/needs.sh postgresql chromium
 	@scripts/bench.sh
 
+# Gathers the fonts of drawings anew from their packages.
+fonts:
+	@rm -rf /tmp/lark-fonts && mkdir -p /tmp/lark-fonts && cd /tmp/lark-fonts && npm install --silent --no-save @fontsource/hanken-grotesk @fontsource/literata @fontsource/noto-sans @fontsource/noto-sans-hebrew @fontsource/noto-sans-arabic @fontsource/noto-sans-jp
+	@cd /tmp/lark-fonts && node $(CURDIR)/core/draw/fonts/gather.mjs
+
 # Writes docs/openapi.json from the routes and the front end's types from that.
 types:
 	@go run ./cmd/lark openapi > docs/openapi.json
+	@go run ./cmd/lark openapi --chart > docs/chart.schema.json
 	@cd web && npm run --silent types
 
 clean:

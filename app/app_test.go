@@ -121,15 +121,15 @@ func TestTheFirstLook(t *testing.T) {
 		{[]*table.Column{group, rising, noise, curved, code}, "rising", "curved"},
 		{[]*table.Column{rising, day, group}, "day", "rising"},
 		{[]*table.Column{group, rising}, "group", "rising"},
-		{[]*table.Column{rising}, "", "rising"},
-		{[]*table.Column{group}, "", ""},
+		{[]*table.Column{rising}, "rising", ""},
+		{[]*table.Column{group}, "group", ""},
 	} {
 		data, err := table.New(test.columns...)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if d := firstLook(data); d.X != test.x || d.Y != test.y {
-			t.Errorf("of %v the first look is %s against %s", data.Names(), d.Y, d.X)
+		if d := firstLook(data); d.X.Column != test.x || d.Y.Column != test.y {
+			t.Errorf("of %v the first look is %s against %s", data.Names(), d.Y.Column, d.X.Column)
 		}
 	}
 }

@@ -8,6 +8,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/reading"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
@@ -47,13 +48,14 @@ func (a *App) Draw(ctx context.Context, spaceID, versionID int64, document *char
 func weightOf(document *chart.Document, typed string) int64 {
 	fits := strings.Count(typed, "fit ")
 	if document != nil && typed == "" {
-		fits = len(document.Fits)
+		fits = len(document.Fits())
 	}
 	return weighFigure + weighFit*int64(min(fits, chart.MaxFits))
 }
 
-// DrawTable is Draw for a table at hand.
-func DrawTable(ctx context.Context, t *table.Table, document *chart.Document, typed string, before *chart.Document, options figure.Options) (*Picture, error) {
+// Stated gives the document of a chart: the one that was given or, when typed is not
+// empty, what was typed; with the marks that its columns suggest.
+func Stated(t *table.Table, document *chart.Document, typed string) (*chart.Document, error) {
 	if typed != "" {
 		parsed, mistakes := sentence.Parse(typed, t.Names())
 		if mistakes != nil {
@@ -65,15 +67,37 @@ func DrawTable(ctx context.Context, t *table.Table, document *chart.Document, ty
 		return nil, &Invalid{Message: "the chart says nothing to plot", Advice: "say which column to plot against which"}
 	}
 	document.Version = chart.Version
+	return mark.Settle(document, t), nil
+}
+
+// DrawTable is Draw for a table at hand.
+func DrawTable(ctx context.Context, t *table.Table, document *chart.Document, typed string, before *chart.Document, options figure.Options) (*Picture, error) {
+	document, err := Stated(t, document, typed)
+	if err != nil {
+		return nil, err
+	}
 	f, problems, err := figure.Build(ctx, document, t, options)
 	if err != nil {
 		return nil, err
 	}
 	if problems != nil {
-		return nil, &Invalid{Message: problems[0].Message, Advice: problems[0].Advice, Problems: problems}
+		return nil, refused(problems)
 	}
 	return &Picture{Figure: f, Reading: reading.Of(f), Spoken: sentence.Spoken(document, t), Typed: sentence.Print(document), Document: document,
-		Words: sentence.Change(before, document, t)}, nil
+		Words: sentence.Change(settled(before, t), document, t)}, nil
+}
+
+// settled says of a document which marks it is drawn with; of none nothing.
+func settled(d *chart.Document, t *table.Table) *chart.Document {
+	if d == nil {
+		return nil
+	}
+	return mark.Settle(d, t)
+}
+
+// refused is a chart that cannot be honoured.
+func refused(problems []chart.Problem) error {
+	return &Invalid{Message: problems[0].Message, Advice: problems[0].Advice, Problems: problems}
 }
 
 // FirstLook is the sentence that a chart of a dataset begins with: the two
@@ -93,8 +117,8 @@ func suits(document *chart.Document, t *table.Table) error {
 		return &Invalid{Message: "the chart says nothing to plot", Advice: "say which column to plot against which"}
 	}
 	document.Version = chart.Version
-	if problems := chart.Check(document, t); problems != nil {
-		return &Invalid{Message: problems[0].Message, Advice: problems[0].Advice, Problems: problems}
+	if problems := mark.Check(document, t); problems != nil {
+		return refused(problems)
 	}
 	return nil
 }
@@ -117,6 +141,7 @@ func (a *App) AddChart(ctx context.Context, person Person, versionID int64, name
 	if err != nil {
 		return Chart{}, err
 	}
+	document = mark.Settle(document, t)
 	named := strings.TrimSpace(name) != ""
 	if name = strings.TrimSpace(name); !named {
 		name = nameOf(document, t)
@@ -129,7 +154,14 @@ func nameOf(d *chart.Document, t *table.Table) string {
 	if d.Title != "" {
 		return short(d.Title, 200)
 	}
-	name := t.Column(d.Y).ReadableName() + " against " + t.Column(d.X).Prose()
+	x, y := mark.Resolve(d, t, "x"), mark.Resolve(d, t, "y")
+	name := y.Name() + " against " + x.Prose()
+	switch {
+	case y.Of == chart.Spread:
+		name = "Spread of " + x.Prose()
+	case len(y.More) > 0:
+		name = fmt.Sprintf("%s and %d more against %s", y.Name(), len(y.More), x.Prose())
+	}
 	if c := t.Column(d.Colour); c != nil {
 		name += ", by " + c.Prose()
 	}
@@ -150,7 +182,8 @@ func (a *App) AddStep(ctx context.Context, person Person, chartID, parentID int6
 	if err != nil {
 		return Step{}, err
 	}
-	return a.store.AddStep(ctx, person.SpaceID, chartID, parentID, person.ID, document, sentence.Change(before, document, t), nameOf(document, t), MaxStepsADay)
+	document = mark.Settle(document, t)
+	return a.store.AddStep(ctx, person.SpaceID, chartID, parentID, person.ID, document, sentence.Change(settled(before, t), document, t), nameOf(document, t), MaxStepsADay)
 }
 
 // Charts lists a space's charts, the last changed first.
@@ -207,7 +240,7 @@ func (a *App) fitsVersion(ctx context.Context, spaceID, id int64, change ChartCh
 	if err != nil {
 		return err
 	}
-	problems := chart.Check(document, t)
+	problems := mark.Check(document, t)
 	if problems == nil {
 		return nil
 	}

@@ -4,9 +4,12 @@ import (
 	"context"
 	"strings"
 	"unicode"
+	"unicode/utf16"
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/formula"
+	"copperlark/core/prepare"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
 )
@@ -99,30 +102,155 @@ func (a *App) Complete(ctx context.Context, spaceID, versionID int64, before str
 }
 
 func complete(t *table.Table, before string) *Completion {
-	expected, replace, word := sentence.Expected(before)
-	out := &Completion{Replace: replace, Suggestions: []Suggestion{}}
-	add := func(s Suggestion) {
-		if len(out.Suggestions) < mostSuggestions {
-			out.Suggestions = append(out.Suggestions, s)
+	p := proposer{columns: t.Columns(), columnText: sentence.ColumnText, expected: sentence.Expected}
+	return p.complete(before)
+}
+
+// CompletePreparation says what could be typed next in a preparation, after what stands
+// before the caret. The clauses of the lines above decide what columns there are; where
+// one of them has a mistake, those before it.
+func (a *App) CompletePreparation(ctx context.Context, spaceID, versionID int64, before string) (out *Completion, err error) {
+	above, line := "", before
+	if at := strings.LastIndexByte(before, '\n'); at >= 0 {
+		above, line = before[:at+1], before[at+1:]
+	}
+	err = a.tried(ctx, spaceID, versionID, "a completion", 0, above, func(ctx context.Context, state *prepare.State, _ *prepare.Mistake, _ *table.Table, d Dataset) error {
+		meanings, err := a.store.Meanings(ctx, d.ID)
+		if err != nil {
+			return err
+		}
+		datasets, err := a.store.Datasets(ctx, spaceID)
+		if err != nil {
+			return err
+		}
+		p := proposer{columns: meanings.spelled(state.Table).Columns(), columnText: prepare.ColumnText, expected: prepare.Expected, datasets: datasets}
+		out = p.complete(line)
+		return nil
+	})
+	return out, err
+}
+
+// proposer knows what can be named, and what a language expects.
+type proposer struct {
+	columns    []*table.Column
+	columnText func(name string) string
+	expected   func(before string) (list []clause.Expectation, replace int, word string)
+	datasets   []Dataset
+}
+
+// complete proposes what begins with the word being typed. Behind a word that is whole
+// already it proposes what comes after it.
+func (p proposer) complete(before string) *Completion {
+	if level, open := insideText(before); open {
+		return p.values(before, level)
+	}
+	expected, replace, word := p.expected(before)
+	out := &Completion{Replace: replace, Suggestions: p.propose(expected, word)}
+	if len(out.Suggestions) != 1 || word == "" || !strings.EqualFold(out.Suggestions[0].Name, word) {
+		return out
+	}
+	expected, _, _ = p.expected(before + " ")
+	next := p.propose(expected, "")
+	for i, s := range next {
+		if !strings.HasPrefix(s.Text, ",") {
+			next[i].Text = " " + s.Text
 		}
 	}
+	return &Completion{Suggestions: next}
+}
+
+// propose makes what is expected into proposals that begin with a word.
+func (p proposer) propose(expected []clause.Expectation, word string) []Suggestion {
+	list := []Suggestion{}
 	for _, e := range expected {
-		if e.Kind == clause.ExpectWord {
+		switch e.Kind {
+		case clause.ExpectWord:
 			if lower := strings.ToLower(strings.TrimSpace(e.Text)); strings.HasPrefix(lower, word) && lower != word {
-				add(Suggestion{Text: strings.TrimRight(e.Text, " ") + " ", Name: strings.TrimSpace(e.Text), Help: e.Help})
+				text := strings.TrimRight(e.Text, " ")
+				if !strings.HasSuffix(text, "(") {
+					text += " "
+				}
+				list = append(list, Suggestion{Text: text, Name: strings.TrimSpace(e.Text), Help: e.Help})
 			}
-			continue
+		case clause.ExpectTable:
+			for _, d := range p.datasets {
+				if begunBy(d.Name, word) || strings.HasPrefix(oneWord(d.Name), word) {
+					list = append(list, Suggestion{Text: oneWord(d.Name), Name: oneWord(d.Name), Help: d.Name})
+				}
+			}
+		default:
+			list = append(list, p.named(word)...)
+			if e.Kind == clause.ExpectValue && word != "" {
+				list = append(list, functions(word)...)
+			}
 		}
-		for _, c := range t.Columns() {
-			if !begunBy(c.Name, word) && !begunBy(c.ReadableName(), word) {
-				continue
-			}
-			help := c.Unit
-			if readable := c.ReadableName(); readable != c.Name {
-				help = strings.Join(strings.Fields(readable+" · "+c.Unit), " ")
-				help = strings.TrimSuffix(help, " ·")
-			}
-			add(Suggestion{Text: sentence.ColumnText(c.Name), Name: c.Name, Help: help, Kind: string(c.Kind)})
+	}
+	return list[:min(len(list), mostSuggestions)]
+}
+
+// named are the columns whose name begins with a word, those by their stored name first.
+func (p proposer) named(word string) []Suggestion {
+	var first, then []Suggestion
+	for _, c := range p.columns {
+		help := c.Unit
+		if readable := c.ReadableName(); readable != c.Name {
+			help = strings.Join(strings.Fields(readable+" · "+c.Unit), " ")
+			help = strings.TrimSuffix(help, " ·")
+		}
+		s := Suggestion{Text: p.columnText(c.Name), Name: c.Name, Help: help, Kind: string(c.Kind)}
+		switch {
+		case strings.HasPrefix(strings.ToLower(c.Name), word):
+			first = append(first, s)
+		case begunBy(c.Name, word) || begunBy(c.ReadableName(), word):
+			then = append(then, s)
+		}
+	}
+	return append(first, then...)
+}
+
+func functions(word string) (list []Suggestion) {
+	for _, f := range formula.Functions() {
+		if strings.HasPrefix(f.Name, word) {
+			list = append(list, Suggestion{Text: f.Name + "(", Name: f.Name + "()", Help: f.Help + ", as in " + f.Example})
+		}
+	}
+	return list
+}
+
+// insideText reports whether the caret stands in a text in single quotes, and what of it
+// is typed.
+func insideText(before string) (typed string, open bool) {
+	line := before[strings.LastIndexByte(before, '\n')+1:]
+	var quote rune
+	from := 0
+	for i, r := range line {
+		switch {
+		case quote == 0 && (r == '"' || r == '\''):
+			quote, from = r, i+1
+		case r == quote:
+			quote = 0
+		}
+	}
+	return line[min(from, len(line)):], quote == '\''
+}
+
+// values proposes groups of the column that the line named last.
+func (p proposer) values(before, typed string) *Completion {
+	out := &Completion{Replace: len(utf16.Encode([]rune(typed))) + 1, Suggestions: []Suggestion{}}
+	line := strings.ToLower(before[strings.LastIndexByte(before, '\n')+1 : len(before)-len(typed)])
+	var last *table.Column
+	at := -1
+	for _, c := range p.columns {
+		if found := strings.LastIndex(line, strings.ToLower(c.Name)); c.Kind.Coded() && found > at {
+			last, at = c, found
+		}
+	}
+	if last == nil {
+		return out
+	}
+	for _, level := range last.Levels {
+		if len(out.Suggestions) < mostSuggestions && strings.HasPrefix(strings.ToLower(level), strings.ToLower(typed)) {
+			out.Suggestions = append(out.Suggestions, Suggestion{Text: "'" + strings.ReplaceAll(level, "'", "''") + "'", Name: level, Help: last.ReadableName()})
 		}
 	}
 	return out

@@ -17,7 +17,7 @@ func TestProposalsTakeThePlaceOfTheWordThatIsTyped(t *testing.T) {
 	}
 	for before, want := range map[string]string{
 		"plot a against b\nlo":               "log x |log y ",
-		"plot ":                              `honey_kg|"forage ha"|district|"log"`,
+		"plot ":                              `spread of |count() |mean(|median(|sum(|honey_kg|"forage ha"|district|"log"`,
 		"plot honey_kg ag":                   "against ",
 		"plot honey_kg against yi":           "honey_kg", // by what people call it
 		"plot honey_kg against ha":           `"forage ha"`,

@@ -60,7 +60,7 @@ func explain(ctx context.Context, t *table.Table, document *chart.Document) (*Ex
 	}
 	var candidates []*table.Column
 	for _, c := range t.Columns() {
-		if c.Name != document.X && c.Name != document.Y && c.Kind != table.Text && c.Kind != table.Date && len(candidates) < mostCandidates {
+		if c.Name != document.X.Column && c.Name != document.Y.Column && c.Kind != table.Text && c.Kind != table.Date && len(candidates) < mostCandidates {
 			candidates = append(candidates, c)
 		}
 	}

@@ -5,6 +5,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/describe"
+	"copperlark/core/mark"
 	"copperlark/core/table"
 )
 
@@ -23,21 +24,28 @@ func firstLook(t *table.Table) *chart.Document {
 			numbers = append(numbers, c)
 		case c.Kind == table.Date:
 			dates = append(dates, c)
-		case c.Kind != table.Text && len(c.Levels) <= chart.MaxAxisGroups:
+		case c.Kind.Groups() && len(c.Levels) <= chart.MaxAxisGroups:
 			groups = append(groups, c)
 		}
 	}
+	x, y := &document.X, &document.Y
 	switch {
 	case len(numbers) >= 2:
-		document.X, document.Y = closest(numbers)
+		x.Column, y.Column = closest(numbers)
 	case len(numbers) == 1 && len(dates) > 0:
-		document.Y, document.X = numbers[0].Name, dates[0].Name
+		y.Column, x.Column = numbers[0].Name, dates[0].Name
 	case len(numbers) == 1 && len(groups) > 0:
-		document.Y, document.X = numbers[0].Name, groups[0].Name
+		y.Column, x.Column = numbers[0].Name, groups[0].Name
 	case len(numbers) == 1:
-		document.Y = numbers[0].Name
+		y.Of, x.Column = chart.Spread, numbers[0].Name
+	case len(groups) >= 2:
+		y.Column, x.Column = groups[0].Name, groups[1].Name
+	case len(groups) == 1:
+		y.Of, x.Column = chart.Count, groups[0].Name
+	case len(dates) > 0:
+		y.Of, x.Column = chart.Spread, dates[0].Name
 	}
-	return document
+	return mark.Settle(document, t)
 }
 
 // closest gives the two columns of numbers with the largest rank correlation

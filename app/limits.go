@@ -40,6 +40,7 @@ const cacheShare = 3
 // nanoseconds of a core, each. Work lighter than lightWork is not weighed at all.
 const (
 	weighFigure  = 1
+	weighPicture = 1
 	weighFit     = 1 // and more for each fit that is no straight line
 	weighExplain = 4
 	weighPrepare = 2

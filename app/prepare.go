@@ -9,6 +9,7 @@ import (
 	"strings"
 	"unicode"
 
+	"copperlark/core/clause"
 	"copperlark/core/prepare"
 	"copperlark/core/table"
 	"copperlark/core/words"
@@ -18,6 +19,7 @@ import (
 type Prepared struct {
 	Typed   string           `json:"typed"`
 	Clauses []prepare.Clause `json:"clauses"`
+	Spoken  [][]clause.Part  `json:"spoken" doc:"each clause in words, without the end of its sentence"`
 	Effects []prepare.Effect `json:"effects" doc:"of the clauses up to the mistake, if there is one"`
 	Mistake *prepare.Mistake `json:"mistake,omitempty"`
 	Rows    int              `json:"rows"`
@@ -173,7 +175,7 @@ func (a *App) tried(ctx context.Context, spaceID, versionID int64, what string, 
 // Prepare tries a typed preparation on a version, without keeping it. A mistake is
 // part of the answer, with what the clauses before it make.
 func (a *App) Prepare(ctx context.Context, spaceID, versionID int64, typed string) (out *Prepared, err error) {
-	err = a.tried(ctx, spaceID, versionID, "a preparation", weighPrepare, typed, func(ctx context.Context, state *prepare.State, mistake *prepare.Mistake, _ *table.Table, d Dataset) error {
+	err = a.tried(ctx, spaceID, versionID, "a preparation", weighPrepare, typed, func(ctx context.Context, state *prepare.State, mistake *prepare.Mistake, t *table.Table, d Dataset) error {
 		clauses := prepare.Parse(typed)
 		meanings, err := a.store.Meanings(ctx, d.ID)
 		if err != nil {
@@ -186,10 +188,28 @@ func (a *App) Prepare(ctx context.Context, spaceID, versionID int64, typed strin
 		if out.Effects == nil {
 			out.Effects = []prepare.Effect{}
 		}
-		out.Columns, err = profiles(ctx, meanings.on(state.Table))
+		shown := meanings.on(state.Table)
+		out.Spoken = [][]clause.Part{}
+		readable := spokenNames(shown, meanings.on(t))
+		for _, c := range clauses {
+			out.Spoken = append(out.Spoken, prepare.Spoken(c, readable))
+		}
+		out.Columns, err = profiles(ctx, shown)
 		return err
 	})
 	return out, err
+}
+
+// spokenNames gives what people call a column inside a sentence, in any of some tables.
+func spokenNames(tables ...*table.Table) func(name string) string {
+	return func(name string) string {
+		for _, t := range tables {
+			if c := t.Column(name); c != nil {
+				return c.Prose()
+			}
+		}
+		return name
+	}
 }
 
 // KeepPreparation keeps a prepared table as the dataset's next version.

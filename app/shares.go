@@ -159,6 +159,9 @@ func (a *App) SharedFigure(ctx context.Context, share Share) ([]byte, error) {
 		return encoded.([]byte), nil
 	}
 	encoded, err := a.store.SharedFigure(ctx, share.ID)
+	if err == nil { // shares of earlier versions of the program keep their figures for ever
+		encoded, err = figure.Upgrade(encoded)
+	}
 	if err == nil {
 		a.held.Put(sharedFigureKey{share.ID}, encoded, int64(len(encoded)))
 	}

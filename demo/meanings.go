@@ -43,6 +43,8 @@ var Datasets = []Dataset{
 		Charts: []Chart{
 			{"More forage, more honey?", "plot honey_kg against forage_ha\nlog x\ncolour by district\nsize by frames\nshape by hive_type\nfit line for each district and overall with band 95%\n"},
 			{"Mites and honey", "plot honey_kg against mites_per_100\ncolour by keeper_school\nfit line\n"},
+			{"Every season says the same", "plot honey_kg against forage_ha\nlog x\ncolour by district\npanels by season\nfit line for each district and overall\n"},
+			{"Yield by district", "plot mean(honey_kg) against district\norder district by mean(honey_kg) descending\nline at mean(y)\n"},
 		},
 	},
 	{
@@ -53,7 +55,10 @@ var Datasets = []Dataset{
 			"hive_4": {"Hive 4", "kg", "Weight at sunset"}, "hive_5": {"Hive 5", "kg", "Weight at sunset"}, "hive_6": {"Hive 6", "kg", "Weight at sunset"},
 			"rain_mm": {"Rain", "mm", "Rain of the day at Brindle"}, "date": {"Date", "", "Day"},
 		},
-		Charts: []Chart{{"A hive through two years", "plot hive_1 against date\ncolour by rain_mm\n"}},
+		Charts: []Chart{
+			{"A hive through two years", "plot hive_1 against date\ncolour by rain_mm\n"},
+			{"Three hives on scales", "plot hive_1, hive_2, hive_3 against date\nas line\n"},
+		},
 	},
 	{
 		Name: "Market lots", File: "market_lots.csv",

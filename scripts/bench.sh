@@ -3,4 +3,5 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 go run ./internal/bench > docs/benchmarks.md.new
+node e2e/bench/press.mjs >> docs/benchmarks.md.new # in headless Chromium, against the real program
 mv docs/benchmarks.md.new docs/benchmarks.md

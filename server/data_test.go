@@ -129,7 +129,7 @@ func TestWhereADatasetComesFromIsKept(t *testing.T) {
 		t.Errorf("the dataset is %v", got)
 	}
 	// Readers of a shared chart see where it is from, and take its rows along.
-	document := object{"version": 1, "x": "district", "y": "kg"}
+	document := plotted("kg", "district", nil)
 	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": got["version_id"], "document": document, "title": "Kept"})
 	page := fmt.Sprintf("/s/%s", share["key"])
 	if body := bram.send("GET", page, nil).Body.String(); !strings.Contains(body, "; from https://thornwick.example/hives") {
@@ -221,5 +221,34 @@ func TestAColumnMayBeCalledAnything(t *testing.T) {
 		if len(companions) != 3 {
 			t.Errorf("%d columns go with %s", len(companions), name)
 		}
+	}
+}
+
+// TestAPreparationIsCompleted types clauses: columns are those that the clauses above make.
+func TestAPreparationIsCompleted(t *testing.T) {
+	anwen, _, _ := world(t)
+	version := number(anwen.upload("yield.csv", "district,kg\nTarn,1\nLow Fen,2\nTarn,3\n", "Yield of hives"), "version_id")
+	for before, expected := range map[string]string{
+		"keep district = 'T":                  "'Tarn'",
+		"work out double = kg * 2\nsort by d": "district|double",
+		"sort by di":                          "district",
+		"join yield_of_hives":                 " version | by ",
+		"keep ab":                             "abs(",
+		"join yie":                            "yield_of_hives",
+		"kee":                                 "keep top |keep ",
+		"sort by kg ":                         "descending |ascending |, ",
+	} {
+		next := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/preparation/completions", version), object{"before": before})
+		var texts []string
+		for _, s := range next["suggestions"].([]any) {
+			texts = append(texts, s.(object)["text"].(string))
+		}
+		if got := strings.Join(texts, "|"); got != expected {
+			t.Errorf("after %q: %s, want %s", before, got, expected)
+		}
+	}
+	tried := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/preparation", version), object{"typed": "keep kg >= 2\nwork out double = kg * 2"})
+	if spoken := fmt.Sprint(tried["spoken"]); !strings.Contains(spoken, "kg is at least 2") {
+		t.Errorf("spoken %s", spoken)
 	}
 }

@@ -291,10 +291,10 @@ func (s *Server) importMeanings(ctx context.Context, who app.Person, in *meaning
 // and completion.
 type Language struct {
 	Functions []LanguageWord `json:"functions"`
-	Clauses   []LanguageWord `json:"clauses"`
+	Clauses   []prepare.Kind `json:"clauses"`
 }
 
-// LanguageWord is a function or the beginning of a clause.
+// LanguageWord is a function.
 type LanguageWord struct {
 	Name    string `json:"name"`
 	Help    string `json:"help,omitempty"`
@@ -302,12 +302,9 @@ type LanguageWord struct {
 }
 
 func (s *Server) language(context.Context, app.Person, *empty) (*body[Language], error) {
-	out := Language{Functions: []LanguageWord{}, Clauses: []LanguageWord{}}
+	out := Language{Functions: []LanguageWord{}, Clauses: prepare.Kinds()}
 	for _, f := range formula.Functions() {
 		out.Functions = append(out.Functions, LanguageWord{f.Name, f.Help, f.Example})
-	}
-	for _, clause := range prepare.Examples() {
-		out.Clauses = append(out.Clauses, LanguageWord{Name: clause[0], Example: clause[1]})
 	}
 	return of(out), nil
 }

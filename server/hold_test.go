@@ -48,17 +48,41 @@ func TestExtremeNumbersAreAnsweredOrRefused(t *testing.T) {
 	}
 	document := func(names []string) object {
 		pick := func() string { return one(append(names, "")...) }
-		d := object{"version": 1, "x": one(names...), "y": one(names...), "log_x": source.IntN(3) == 0, "log_y": source.IntN(3) == 0, "colour": pick(), "size": pick(), "shape": pick()}
+		variable := func() object {
+			if source.IntN(4) == 0 {
+				return object{"column": one(names...), "of": one("count", "sum", "mean", "median")}
+			}
+			return object{"column": one(names...), "as": one("number", "groups")}
+		}
+		axis := func() object { return object{"scale": one("log", "near-linear")} }
+		d := object{"version": 2, "x": object{"column": one(names...)}, "y": object{"column": one(names...)}, "colour": pick(), "size": pick(), "shape": pick()}
 		if source.IntN(3) == 0 {
-			d["x_axis"] = object{"limits": object{"from": json.Number(one(numbers...)), "to": json.Number(one(numbers...))}}
+			d["x"], d["y"] = variable(), variable()
+		}
+		if source.IntN(3) == 0 {
+			d["scales"] = object{"x": axis(), "y": axis()}
+		}
+		if source.IntN(3) == 0 {
+			d["scales"] = object{"x": object{"limits": object{"from": json.Number(one(numbers...)), "to": json.Number(one(numbers...))}}}
+		}
+		if source.IntN(3) == 0 {
+			d["panels"], d["where"] = object{"by": []string{one(names...)}, "own": []string{"x", "y"}}, one(names...)+" > "+one(numbers...)
+		}
+		layers := []object{}
+		if source.IntN(2) == 0 {
+			layers = append(layers, object{"mark": one("dots", "line", "bars", "boxes", "histogram", "counts", "nothing")})
 		}
 		fit := object{"kind": one("line", "curve", "local", "spline", "robust line"), "overall": true, "each": pick(), "band": object{"kind": one("confidence", "prediction"), "level": 95}}
 		if fit["kind"] == "curve" {
 			fit["degree"] = 2 + source.IntN(4)
 		}
 		if source.IntN(2) == 0 {
-			d["fits"] = []object{fit}
+			layers = append(layers, object{"mark": "fit", "fit": fit})
 		}
+		if source.IntN(3) == 0 {
+			layers = append(layers, object{"mark": "reference", "reference": object{"axis": one("x", "y"), "at": json.Number(one(numbers...)), "to": json.Number(one(numbers...))}})
+		}
+		d["layers"] = layers
 		return d
 	}
 	asked, refused := 0, 0
@@ -107,7 +131,7 @@ func TestExtremeNumbersAreAnsweredOrRefused(t *testing.T) {
 		var made object
 		_ = json.Unmarshal(kept.Body.Bytes(), &made)
 		whole(name, "GET", fmt.Sprintf("/api/datasets/%d", number(dataset, "id")), nil)
-		whole(name, "POST", fmt.Sprintf("/api/versions/%d/figure", number(made, "id")), object{"document": object{"version": 1, "x": "z9", "y": names[0]}})
+		whole(name, "POST", fmt.Sprintf("/api/versions/%d/figure", number(made, "id")), object{"document": plotted(names[0], "z9", nil)})
 	}
 	if asked < 1000 || refused == 0 || refused > asked*3/4 {
 		t.Errorf("%d of %d requests were refused", refused, asked)
@@ -183,8 +207,8 @@ func TestAGreedyPersonIsToldToWait(t *testing.T) {
 		fmt.Fprintf(&rows, "%.3f,%.3f,%.3f\n", source.NormFloat64(), source.NormFloat64(), source.NormFloat64())
 	}
 	version := number(anwen.upload("rows.csv", rows.String(), "Rows"), "version_id")
-	fit := object{"kind": "robust line", "overall": true}
-	document := object{"version": 1, "x": "x", "y": "y", "fits": []object{fit, fit, fit, fit}}
+	fit := object{"mark": "fit", "fit": object{"kind": "robust line", "overall": true}}
+	document := plotted("y", "x", object{"layers": []object{fit, fit, fit, fit}})
 	var asked sync.WaitGroup
 	codes := make(chan *httptest.ResponseRecorder, 30)
 	for range 30 {
@@ -222,7 +246,7 @@ func TestAShareGivesWhatItShows(t *testing.T) {
 	anwen, _, nobody := world(t)
 	dataset := anwen.upload("hives.csv", "hive,kg,ha,district,price\nA,1,10,Tarn,5\nB,2,,Tarn,6\nC,3,30,Brindle,7\nD,4,400,Low Fen,8\nE,5,50,Tarn,9\n", "Hives")
 	version := number(dataset, "version_id")
-	document := object{"version": 1, "y": "kg", "x": "ha", "colour": "district", "x_axis": object{"limits": object{"from": 0, "to": 100}}}
+	document := plotted("kg", "ha", object{"colour": "district", "scales": object{"x": object{"limits": object{"from": 0, "to": 100}}}})
 	share := func(columns any) string {
 		body := object{"version_id": version, "document": document, "title": "Shown"}
 		if columns != nil {
@@ -263,7 +287,7 @@ func TestAShareGivesWhatItShows(t *testing.T) {
 		fmt.Fprintf(&many, "H%d,%d,%d\n", i, i, i*i)
 	}
 	version = number(anwen.upload("many.csv", many.String(), "Many"), "version_id")
-	document = object{"version": 1, "y": "kg", "x": "ha"}
+	document = plotted("kg", "ha", nil)
 	if got, _, _ := strings.Cut(rows(share(nil)), "\n"); got != "kg,ha" {
 		t.Errorf("without being chosen, the heading goes out: %s", got)
 	}
@@ -286,7 +310,7 @@ func TestAFullDiskRefusesWritesAndGoesOnReading(t *testing.T) {
 	anwen, _, nobody := worldWith(t, limits, Config{})
 	dataset := anwen.bring()
 	version := number(dataset, "version_id")
-	document := object{"version": 1, "y": "kg", "x": "district"}
+	document := plotted("kg", "district", nil)
 	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": document})
 	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": version, "document": document, "title": "t"})
 	writes := func(status int) {
@@ -326,7 +350,7 @@ func TestTwoServersTellTheTruth(t *testing.T) {
 	dataset := want[object](there, 200, "POST", fmt.Sprintf("/api/uploads/%s/keep", preview["key"]), object{"name": "Kept there"})
 	version := number(dataset, "version_id")
 	path := fmt.Sprintf("/api/versions/%d/figure", version)
-	document := object{"document": object{"version": 1, "y": "kg", "x": "district"}}
+	document := object{"document": plotted("kg", "district", nil)}
 	for _, server := range []*visitor{here, there} {
 		if server.send("POST", path, document).Code != 200 {
 			t.Fatal("a server does not draw")
@@ -358,7 +382,7 @@ func TestTwoServersTellTheTruth(t *testing.T) {
 // TestALostDatabaseSignsNobodyOut closes the storage under a server.
 func TestALostDatabaseSignsNobodyOut(t *testing.T) {
 	anwen, _, nobody := world(t)
-	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": anwen.bring()["version_id"], "document": object{"version": 1, "y": "kg", "x": "district"}, "title": "t"})
+	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": anwen.bring()["version_id"], "document": plotted("kg", "district", nil), "title": "t"})
 	anwen.loseDatabase()
 	for _, path := range []string{"/api/me", "/api/datasets", "/ready"} {
 		answer := anwen.send("GET", path, nil)
@@ -466,7 +490,7 @@ func TestNobodyCanTellAccountsApartByTime(t *testing.T) {
 func TestTheAuditTellsOwners(t *testing.T) {
 	anwen, bram, nobody := world(t)
 	dataset := anwen.bring()
-	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": dataset["version_id"], "document": object{"version": 1, "y": "kg", "x": "district"}, "title": "<b>Shown</b>"})
+	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": dataset["version_id"], "document": plotted("kg", "district", nil), "title": "<b>Shown</b>"})
 	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/shares/%d", number(share, "id")), nil)
 	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/datasets/%d", number(dataset, "id")), nil)
 	want[object](nobody, 401, "POST", "/api/sign-in", object{"email": "anwen@thornwick.example", "password": "guess"})

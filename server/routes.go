@@ -36,6 +36,7 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodDelete, "/api/datasets/{id}", "Delete a dataset with its charts", s.dropDataset)
 	signedIn(s, http.MethodGet, "/api/datasets/{id}/versions", "A dataset's versions, the newest first", s.versions)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/preparation", "Try a preparation on a version", s.prepare)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/preparation/completions", "What could be typed next in a preparation", s.completePreparation)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/prepared", "Keep a preparation as the next version", s.keepPreparation)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/view", "Rows of a version after a preparation, as text", s.view)
 	signedIn(s, http.MethodGet, "/api/versions/{version}/rows/{row}", "The exact values of one row", s.row)
@@ -44,7 +45,9 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPost, "/api/versions/{version}/summary", "Every column in numbers", s.summary)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/explanations", "What else could explain the relation on screen", s.explanations)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/figure", "Draw a chart without keeping it", s.figure)
-	s.answersBytes("/api/versions/{version}/figure")
+	s.answersBytes("/api/versions/{version}/figure", figureType)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/drawing", "Draw a chart into a file: svg, png or pdf", s.drawing)
+	s.answersBytes("/api/versions/{version}/drawing", drawingTypes()...)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/choices", "What pressing a word of a chart's sentence offers", s.choices)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/additions", "What can be said next in a chart's sentence", s.additions)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/completions", "What could be typed next in the sentence of a chart", s.complete)
@@ -55,6 +58,8 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPatch, "/api/charts/{id}", "Rename a chart, stand it at another step, or move it to another version", s.changeChart)
 	signedIn(s, http.MethodDelete, "/api/charts/{id}", "Delete a chart with its trail", s.dropChart)
 	signedIn(s, http.MethodPost, "/api/charts/{id}/steps", "Keep a step of the trail", s.addStep)
+
+	s.raw(route{http.MethodGet, "/api/charts/{id}/steps/{step}/picture.svg", "The small picture of a step", true, types("image/svg+xml"), sizeParameters()}, s.picture)
 
 	signedIn(s, http.MethodGet, "/api/shares", "List shared charts", s.shares)
 	signedIn(s, http.MethodPost, "/api/shares", "Share a fixed copy of a chart", s.share)
@@ -124,9 +129,9 @@ type route struct {
 	parameters            []*huma.Param
 }
 
-// answersBytes says of a route that it answers with an encoded figure.
-func (s *Server) answersBytes(path string) {
-	s.api.OpenAPI().Paths[path].Post.Responses["200"].Content = types(figureType)
+// answersBytes says of a route that it answers with files of some types.
+func (s *Server) answersBytes(path string, names ...string) {
+	s.api.OpenAPI().Paths[path].Post.Responses["200"].Content = types(names...)
 }
 
 // raw registers such a route, with its place in the description.

@@ -36,3 +36,8 @@ func (s *Server) complete(ctx context.Context, who app.Person, in *completeInput
 	completion, err := s.app.Complete(ctx, who.SpaceID, in.Version, in.Body.Before)
 	return of(completion), err
 }
+
+func (s *Server) completePreparation(ctx context.Context, who app.Person, in *completeInput) (*body[*app.Completion], error) {
+	completion, err := s.app.CompletePreparation(ctx, who.SpaceID, in.Version, in.Body.Before)
+	return of(completion), err
+}

@@ -246,7 +246,7 @@ func TestEveryRouteIsRefusedWithoutASession(t *testing.T) {
 		name := route.Method + " " + route.Path
 		var body any
 		if route.Method != "GET" && route.Method != "DELETE" {
-			body = object{"email": "x@y.example", "password": "wrong password", "version_id": 1, "parent_id": 1, "title": "t", "document": object{"version": 1, "x": "a", "y": "b"}}
+			body = object{"email": "x@y.example", "password": "wrong password", "version_id": 1, "parent_id": 1, "title": "t", "document": plotted("b", "a", nil)}
 			switch {
 			case strings.HasSuffix(route.Path, "sign-in"):
 				body = object{"email": "x@y.example", "password": "wrong password"}
@@ -269,7 +269,7 @@ func TestEveryRouteIsRefusedWithoutASession(t *testing.T) {
 }
 
 func bodyFor(path string) object {
-	document := object{"version": 1, "x": "a", "y": "b"}
+	document := plotted("b", "a", nil)
 	switch {
 	case strings.HasSuffix(path, "/shares"):
 		return object{"version_id": 1, "title": "t", "document": document}
@@ -298,7 +298,7 @@ func TestFromAFileToASharedChartAndBack(t *testing.T) {
 	if figure.Code != 200 || !bytes.HasPrefix(figure.Body.Bytes(), []byte("LARKFIG1")) {
 		t.Fatalf("the figure: %d %s", figure.Code, figure.Body)
 	}
-	document := object{"version": 1, "y": "kg", "x": "district"}
+	document := plotted("kg", "district", nil)
 	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": document})
 	document["size"] = "kg"
 	step := want[object](anwen, 200, "POST", fmt.Sprintf("/api/charts/%d/steps", number(chart, "id")), object{"parent_id": number(chart, "head_step_id"), "document": document})
@@ -345,7 +345,7 @@ func TestFromAFileToASharedChartAndBack(t *testing.T) {
 func TestAFixedCopyOutlivesItsDataset(t *testing.T) {
 	anwen, _, nobody := world(t)
 	dataset := anwen.bring()
-	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": dataset["version_id"], "document": object{"version": 1, "y": "kg", "x": "district"}, "title": "Kept"})
+	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": dataset["version_id"], "document": plotted("kg", "district", nil), "title": "Kept"})
 	path := fmt.Sprintf("/s/%s/figure", share["key"])
 	before := nobody.send("GET", path, nil).Body.Bytes()
 	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/datasets/%d", number(dataset, "id")), nil)
@@ -371,19 +371,19 @@ func TestBadInputGetsReasonsAndLeavesNothing(t *testing.T) {
 	if len(mistakes) != 1 || mistakes[0].(object)["advice"] != "did you mean kg?" {
 		t.Errorf("a misspelt column gives %v", typed)
 	}
-	stated := want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version, "document": object{"version": 1, "y": "kg", "x": "district", "log_x": true}})
+	stated := want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version, "document": plotted("kg", "district", object{"scales": object{"x": object{"scale": "log"}}})})
 	if problems, _ := stated["problems"].([]any); len(problems) != 1 {
 		t.Errorf("a log scale of groups gives %v", stated)
 	}
-	want[object](anwen, 422, "POST", "/api/shares", object{"version_id": version, "title": "  ", "document": object{"version": 1, "y": "kg", "x": "district"}})
-	want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version, "document": object{"version": 1, "y": "kg", "x": "district", "surprise": 1}})
+	want[object](anwen, 422, "POST", "/api/shares", object{"version_id": version, "title": "  ", "document": plotted("kg", "district", nil)})
+	want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version, "document": plotted("kg", "district", object{"surprise": 1})})
 }
 
 func TestAPreparationIsTheNextVersion(t *testing.T) {
 	anwen, bram, _ := world(t)
 	dataset := anwen.bring()
 	first := number(dataset, "version_id")
-	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": first, "document": object{"version": 1, "y": "kg", "x": "district"}})
+	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": first, "document": plotted("kg", "district", nil)})
 	tried := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/preparation", first), object{"typed": "leave out missing kg\nwork out double = kg * 2\nkeep dubble > 3"})
 	mistake, _ := tried["mistake"].(object)
 	if number(tried, "rows") != 3 || mistake == nil || mistake["advice"] != "did you mean double?" || number(mistake, "clause") != 2 {
@@ -463,11 +463,20 @@ func TestCrossSiteRequestsAreRefused(t *testing.T) {
 	want[object](anwen, 200, "GET", "/api/me", nil)
 }
 
+// plotted is a document of two columns, drawn as dots, with more that is said.
+func plotted(y, x string, more object) object {
+	d := object{"version": 2, "y": object{"column": y}, "x": object{"column": x}, "layers": []object{{"mark": "dots"}}}
+	for name, value := range more {
+		d[name] = value
+	}
+	return d
+}
+
 // TestANameFollowsTheSentenceUntilSomebodySaysOne holds what a chart is called.
 func TestANameFollowsTheSentenceUntilSomebodySaysOne(t *testing.T) {
 	anwen, _, _ := world(t)
 	version := number(anwen.bring(), "version_id")
-	document := object{"version": 1, "y": "kg", "x": "district"}
+	document := plotted("kg", "district", nil)
 	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": document})
 	path := fmt.Sprintf("/api/charts/%d", number(chart, "id"))
 	called := func(name string, named bool) {

@@ -75,7 +75,7 @@ func TestALongTrailGoesAtOnce(t *testing.T) {
 		t.Fatal(err)
 	}
 	d := keep(t, s, p, table.NewNumbers("a", []float64{1}), table.NewNumbers("b", []float64{1}))
-	c, err := s.AddChart(t.Context(), p.SpaceID, d.VersionID, p.ID, "C", true, &chart.Document{Version: 1, Y: "a", X: "b"}, "first look")
+	c, err := s.AddChart(t.Context(), p.SpaceID, d.VersionID, p.ID, "C", true, &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "a"}, X: chart.Variable{Column: "b"}}, "first look")
 	if err != nil {
 		t.Fatal(err)
 	}

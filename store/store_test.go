@@ -114,7 +114,7 @@ func TestTheTrailBranches(t *testing.T) {
 	s, p := open(t)
 	ctx := context.Background()
 	d := keep(t, s, p, table.NewNumbers("a", []float64{1}), table.NewNumbers("b", []float64{1}))
-	first := &chart.Document{Version: 1, Y: "a", X: "b"}
+	first := &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "a"}, X: chart.Variable{Column: "b"}}
 	c, err := s.AddChart(ctx, p.SpaceID, d.VersionID, p.ID, "C", true, first, "first look")
 	if err != nil {
 		t.Fatal(err)

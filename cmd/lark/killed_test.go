@@ -66,7 +66,7 @@ type kept struct {
 // load works on the program until told to stop: steps, uploads, preparations, shares.
 func (k *kept) load(p *program, chart, version int64, stop <-chan struct{}) *sync.WaitGroup {
 	var all sync.WaitGroup
-	document := map[string]any{"version": 1, "x": "forage_ha", "y": "honey_kg"}
+	document := map[string]any{"version": 2, "x": map[string]any{"column": "forage_ha"}, "y": map[string]any{"column": "honey_kg"}}
 	again := func(work func(i int)) {
 		all.Go(func() {
 			for i := 0; ; i++ {
@@ -121,7 +121,7 @@ func (k *kept) load(p *program, chart, version int64, stop <-chan struct{}) *syn
 		var share struct {
 			Key string `json:"key"`
 		}
-		if p.say("POST", "/api/shares", map[string]any{"version_id": version, "title": "kept", "document": map[string]any{"version": 1, "x": "forage_ha", "y": "honey_kg"}}, &share) {
+		if p.say("POST", "/api/shares", map[string]any{"version_id": version, "title": "kept", "document": map[string]any{"version": 2, "x": map[string]any{"column": "forage_ha"}, "y": map[string]any{"column": "honey_kg"}}}, &share) {
 			k.mutex.Lock()
 			k.keys[share.Key] = true
 			k.mutex.Unlock()
@@ -220,12 +220,12 @@ func TestKilledAtRandomLosesNothing(t *testing.T) {
 		DatasetID int64 `json:"dataset_id"`
 		VersionID int64 `json:"version_id"`
 		Document  struct {
-			X string `json:"x"`
+			X struct{ Column string } `json:"x"`
 		} `json:"document"`
 	}
 	p.send(t, "GET", "/api/charts", nil, &charts)
 	at := 0
-	for charts[at].Document.X != "forage_ha" {
+	for charts[at].Document.X.Column != "forage_ha" {
 		at++
 	}
 	chart, version, dataset := charts[at].ID, charts[at].VersionID, charts[at].DatasetID

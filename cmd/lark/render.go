@@ -9,38 +9,65 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"slices"
+	"strings"
 	"testing/fstest"
+	"time"
 
 	"github.com/spf13/cobra"
 
 	"copperlark/app"
+	"copperlark/core/draw/pen/svg"
 	"copperlark/core/figure"
 	"copperlark/core/reader"
+	"copperlark/core/render"
+	"copperlark/core/table"
 	"copperlark/core/text"
 	"copperlark/files"
 	"copperlark/server"
 )
 
 func renderCommand() *cobra.Command {
-	var out string
-	var width, height float64
+	var out, size, look, fonts string
+	var scale float64
 	command := &cobra.Command{
-		Use:   "render DATA CHART",
-		Short: "Draw a typed sentence with a file of data: lark render data.csv chart.lark -o chart.json",
+		Use:   "render TABLE SENTENCE",
+		Short: "Draw a sentence with a file of data: lark render hives.csv chart.lark -o chart.svg",
+		Long:  "Draw a typed sentence, or the file that holds it, with a file of data. The ending of the file to write says in which form: " + strings.Join(endings(), ", ") + ".",
 		Args:  cobra.ExactArgs(2),
 		RunE: func(c *cobra.Command, arguments []string) error {
-			return render(c.Context(), arguments[0], arguments[1], out, width, height)
+			options := render.Options{Scale: scale, Look: look, Fonts: svg.Fonts(fonts), Metrics: text.Hanken(), Clock: time.Now().UTC()}
+			if _, err := fmt.Sscanf(size, "%gx%g", &options.Width, &options.Height); err != nil {
+				return fmt.Errorf("--size %s: a size is written as 900x560", size)
+			}
+			if !slices.Contains([]svg.Fonts{svg.Named, svg.Embedded, svg.Outlines}, options.Fonts) {
+				return fmt.Errorf("--fonts %s: say %s, %s or %s", fonts, svg.Named, svg.Embedded, svg.Outlines)
+			}
+			return renderFile(c.Context(), arguments[0], arguments[1], out, options)
 		},
 	}
-	command.Flags().StringVarP(&out, "out", "o", "-", "file to write, by its ending: .json is the figure; - is standard output")
-	command.Flags().Float64Var(&width, "width", figure.DefaultWidth, "width of the paper in pixels")
-	command.Flags().Float64Var(&height, "height", figure.DefaultHeight, "height of the paper in pixels")
+	command.Flags().StringVarP(&out, "out", "o", "-", "file to write, its form by its ending; - is standard output, as JSON")
+	command.Flags().StringVar(&size, "size", fmt.Sprintf("%gx%g", figure.DefaultWidth, figure.DefaultHeight), "of the paper, in pixels")
+	command.Flags().Float64Var(&scale, "scale", 1, "of a PNG: pixels a pixel of the paper")
+	command.Flags().StringVar(&look, "look", "light", "light, dark or ink (for printers without colours)")
+	command.Flags().StringVar(&fonts, "fonts", string(svg.Named), "of an SVG: named, embedded or outlines")
 	return command
 }
 
-func render(ctx context.Context, data, chart, out string, width, height float64) error {
-	if extension := filepath.Ext(out); out != "-" && extension != ".json" {
-		return fmt.Errorf("%s: %q is not a form that can be written; .json is", out, extension)
+// endings are the forms that can be written.
+func endings() []string {
+	list := []string{".json"}
+	for _, f := range render.Formats {
+		list = append(list, "."+f.Name)
+	}
+	return list
+}
+
+func renderFile(ctx context.Context, data, sentence, out string, options render.Options) error {
+	extension := strings.TrimPrefix(filepath.Ext(out), ".")
+	format := render.FormatNamed(extension)
+	if out != "-" && extension != "json" && format == nil {
+		return fmt.Errorf("%s: %q is not a form that can be written; %s are", out, filepath.Ext(out), strings.Join(endings(), ", "))
 	}
 	raw, err := os.ReadFile(data)
 	if err != nil {
@@ -53,22 +80,46 @@ func render(ctx context.Context, data, chart, out string, width, height float64)
 	for _, note := range report.Notes {
 		fmt.Fprintf(os.Stderr, "%s:%d: %s %s\n", data, note.Line, note.Column, note.Message)
 	}
-	typed, err := os.ReadFile(chart)
-	if err != nil {
+	typed := sentence
+	if text, err := os.ReadFile(sentence); err == nil {
+		typed = string(text)
+	} else if !strings.Contains(sentence, "plot ") { // it looks like the name of a file
 		return err
 	}
-	picture, err := app.DrawTable(ctx, t, nil, string(typed), nil, figure.Options{Width: width, Height: height, Metrics: text.Hanken()})
+	if format == nil {
+		return renderJSON(ctx, t, typed, sentence, out, options)
+	}
+	document, err := app.Stated(t, nil, typed)
+	if err != nil {
+		return told(sentence, err)
+	}
+	return writeFile(out, func(w io.Writer) error {
+		problems, err := render.Chart(ctx, document, t, format, options, w)
+		if problems != nil {
+			err = &app.Invalid{Message: problems[0].Message, Advice: problems[0].Advice, Problems: problems}
+		}
+		return told(sentence, err)
+	})
+}
+
+// told writes what is wrong with a sentence, by its place.
+func told(sentence string, err error) error {
 	var invalid *app.Invalid
 	if errors.As(err, &invalid) {
 		for _, mistake := range invalid.Mistakes {
-			fmt.Fprintf(os.Stderr, "%s:%d:%d: %s; %s\n", chart, mistake.Line, mistake.Column, mistake.Message, mistake.Advice)
+			fmt.Fprintf(os.Stderr, "%s:%d:%d: %s; %s\n", sentence, mistake.Line, mistake.Column, mistake.Message, mistake.Advice)
 		}
 		for _, problem := range invalid.Problems {
-			fmt.Fprintf(os.Stderr, "%s: %s: %s; %s\n", chart, problem.Clause, problem.Message, problem.Advice)
+			fmt.Fprintf(os.Stderr, "%s: %s: %s; %s\n", sentence, problem.Clause, problem.Message, problem.Advice)
 		}
 	}
+	return err
+}
+
+func renderJSON(ctx context.Context, t *table.Table, typed, sentence, out string, options render.Options) error {
+	picture, err := app.DrawTable(ctx, t, nil, typed, nil, figure.Options{Width: options.Width, Height: options.Height, Metrics: options.Metrics})
 	if err != nil {
-		return err
+		return told(sentence, err)
 	}
 	written, err := json.MarshalIndent(map[string]any{"figure": picture.Figure, "reading": picture.Reading, "typed": picture.Typed}, "", " ")
 	if err != nil {
@@ -81,8 +132,39 @@ func render(ctx context.Context, data, chart, out string, width, height float64)
 	return writeFile(out, func(w io.Writer) error { _, err := w.Write(append(written, '\n')); return err })
 }
 
+// chartSchema is the JSON Schema (2020-12) of a chart document, out of the description of
+// the server.
+func chartSchema(description map[string]any) map[string]any {
+	schemas := description["components"].(map[string]any)["schemas"].(map[string]any)
+	defs := map[string]any{}
+	var gather func(value any)
+	gather = func(value any) {
+		switch v := value.(type) {
+		case map[string]any:
+			if ref, is := v["$ref"].(string); is {
+				name := ref[strings.LastIndex(ref, "/")+1:]
+				v["$ref"] = "#/$defs/" + name
+				if _, known := defs[name]; !known {
+					defs[name] = schemas[name]
+					gather(schemas[name])
+				}
+			}
+			for _, inner := range v {
+				gather(inner)
+			}
+		case []any:
+			for _, inner := range v {
+				gather(inner)
+			}
+		}
+	}
+	gather(map[string]any{"$ref": "#/components/schemas/Document"})
+	return map[string]any{"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "A chart of Copper Lark", "$ref": "#/$defs/Document", "$defs": defs}
+}
+
 func openapiCommand() *cobra.Command {
-	return &cobra.Command{
+	var schema bool
+	command := &cobra.Command{
 		Use:   "openapi",
 		Short: "Print the OpenAPI description of the server",
 		Args:  cobra.NoArgs,
@@ -99,6 +181,9 @@ func openapiCommand() *cobra.Command {
 			if err := json.Unmarshal(description, &indented); err != nil {
 				return err
 			}
+			if schema {
+				indented = chartSchema(indented)
+			}
 			written, err := json.MarshalIndent(indented, "", " ")
 			if err != nil {
 				return err
@@ -107,4 +192,6 @@ func openapiCommand() *cobra.Command {
 			return err
 		},
 	}
+	command.Flags().BoolVar(&schema, "chart", false, "print the JSON Schema of a chart document instead")
+	return command
 }

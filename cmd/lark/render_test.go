@@ -8,6 +8,8 @@ import (
 	"strings"
 	"testing"
 
+	"copperlark/core/render"
+	"copperlark/core/text"
 	"copperlark/demo"
 )
 
@@ -18,43 +20,52 @@ func TestRenderWithoutAServer(t *testing.T) {
 	if err := writeFile(data, demo.HiveSeasons); err != nil {
 		t.Fatal(err)
 	}
+	options := render.Options{Width: 640, Height: 480, Metrics: text.Hanken()}
 	say := func(typed string) error {
 		if err := os.WriteFile(chart, []byte(typed), 0o600); err != nil {
 			t.Fatal(err)
 		}
-		return render(context.Background(), data, chart, out, 640, 480)
+		return renderFile(context.Background(), data, chart, out, options)
 	}
 	if err := say("plot honey_kg against forage_ha\nlog x\nfit line\n"); err != nil {
 		t.Fatal(err)
 	}
-	text, err := os.ReadFile(out)
+	figure, err := os.ReadFile(out)
 	if err != nil {
 		t.Fatal(err)
 	}
 	var written struct {
 		Figure struct {
-			Width float64
-			Dots  struct {
+			Width  float64
+			Layers []struct {
 				Count int
 				X     []float64
 			}
-			Fits []struct{ X []float64 }
 		}
 		Typed string
 	}
-	if err := json.Unmarshal(text, &written); err != nil {
+	if err := json.Unmarshal(figure, &written); err != nil {
 		t.Fatal(err)
 	}
-	if f := written.Figure; f.Width != 640 || f.Dots.Count < 1000 || len(f.Dots.X) != f.Dots.Count || len(f.Fits) != 1 || written.Typed != "plot honey_kg against forage_ha\nlog x\nfit line\n" {
-		t.Errorf("%v wide, %d dots, %d fits", f.Width, f.Dots.Count, len(f.Fits))
+	if f := written.Figure; f.Width != 640 || len(f.Layers) != 2 || f.Layers[0].Count < 1000 || len(f.Layers[0].X) != f.Layers[0].Count || written.Typed != "plot honey_kg against forage_ha\nlog x\nfit line\n" {
+		t.Errorf("%v wide, %d layers", f.Width, len(f.Layers))
 	}
 	if err := say("plot honey against forage_ha"); err == nil || !strings.Contains(err.Error(), "no column honey") {
 		t.Errorf("a wrong column: %v", err)
 	}
-	if err := render(context.Background(), data, chart, filepath.Join(folder, "chart.docx"), 0, 0); err == nil || !strings.Contains(err.Error(), ".docx") {
+	if err := renderFile(context.Background(), data, chart, filepath.Join(folder, "chart.docx"), options); err == nil || !strings.Contains(err.Error(), ".docx") {
 		t.Errorf("a form that cannot be written: %v", err)
 	}
-	if err := render(context.Background(), filepath.Join(folder, "none.csv"), chart, out, 0, 0); err == nil {
+	if err := renderFile(context.Background(), filepath.Join(folder, "none.csv"), chart, out, options); err == nil {
 		t.Error("a file that is not there was read")
+	}
+	for ending, begins := range map[string]string{"svg": "<svg ", "png": "\x89PNG", "pdf": "%PDF-"} {
+		to := filepath.Join(folder, "chart."+ending)
+		if err := renderFile(context.Background(), data, "plot honey_kg against forage_ha\ncolour by district", to, options); err != nil {
+			t.Fatal(err)
+		}
+		if written, err := os.ReadFile(to); err != nil || !strings.HasPrefix(string(written), begins) || len(written) < 10_000 {
+			t.Errorf("%s: %v, %d bytes", ending, err, len(written))
+		}
 	}
 }

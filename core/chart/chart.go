@@ -2,47 +2,177 @@
 //
 // The document is the truth of a chart. Its typed and spoken forms are made by
 // package sentence; what is drawn is made by package figure. It is stored as
-// JSON with a version number; Read migrates older versions forward.
+// JSON with a version number; documents of older versions are brought forward
+// wherever they are read.
+//
+// A document is base mappings (which columns stand along the axes, and which
+// colour, size and shape the marks), layers that are drawn over these axes (marks
+// of the rows, fits, reference lines), scales, and panels.
 package chart
 
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 )
 
 // Version is the version of the document that this program writes.
-const Version = 1
+const Version = 2
 
 // Document is one chart. Column names are those of the table; "" is none.
 type Document struct {
-	Version int     `json:"version"`
-	Y       string  `json:"y" doc:"the column along the vertical axis"`
-	X       string  `json:"x" doc:"the column along the horizontal axis"`
-	LogY    bool    `json:"log_y,omitempty"`
-	LogX    bool    `json:"log_x,omitempty"`
-	Colour  string  `json:"colour,omitempty" doc:"the column that colours the marks"`
-	Size    string  `json:"size,omitempty" doc:"the column whose value is the area of a mark"`
-	Shape   string  `json:"shape,omitempty" doc:"the column that gives each group its own shape"`
-	Opacity float64 `json:"opacity,omitempty" minimum:"0" maximum:"1" doc:"0 leaves it to the program"`
-	Fits    []Fit   `json:"fits,omitempty"`
-	XAxis   Axis    `json:"x_axis,omitzero"`
-	YAxis   Axis    `json:"y_axis,omitzero"`
-	Title   string  `json:"title,omitempty"`
-	Note    string  `json:"note,omitempty"`
+	Version int      `json:"version"`
+	Where   string   `json:"where,omitempty" doc:"the rows that the chart is of, as an SQL condition; empty: all"`
+	Y       Variable `json:"y" doc:"what stands along the vertical axis"`
+	AlsoY   []string `json:"also_y,omitempty" doc:"more columns along the vertical axis, each drawn for itself"`
+	X       Variable `json:"x" doc:"what stands along the horizontal axis"`
+	Colour  string   `json:"colour,omitempty" doc:"the column that colours the marks"`
+	Size    string   `json:"size,omitempty" doc:"the column whose value is the area of a mark"`
+	Shape   string   `json:"shape,omitempty" doc:"the column that gives each group its own shape"`
+	Opacity float64  `json:"opacity,omitempty" minimum:"0" maximum:"1" doc:"0 leaves it to the program"`
+	Layers  []Layer  `json:"layers,omitempty" doc:"what is drawn; no mark among them: the one that the columns suggest"`
+	Order   *Order   `json:"order,omitempty" doc:"in which order groups stand along an axis"`
+	Scales  Scales   `json:"scales,omitzero"`
+	Panels  Panels   `json:"panels,omitzero"`
+	Title   string   `json:"title,omitempty"`
+	Note    string   `json:"note,omitempty"`
 }
+
+// Reading is how a column is read otherwise than it is, for one chart.
+type Reading string
+
+// The ways of reading a column.
+const (
+	AsItIs   Reading = ""
+	AsNumber Reading = "number"
+	AsGroups Reading = "groups"
+)
+
+// Aggregate is a statistic of the rows that share a place along the other axis.
+type Aggregate string
+
+// The aggregates. A spread has no column of its own: it counts the other axis.
+const (
+	NoAggregate Aggregate = ""
+	Count       Aggregate = "count"
+	Sum         Aggregate = "sum"
+	Mean        Aggregate = "mean"
+	Median      Aggregate = "median"
+	Spread      Aggregate = "spread"
+)
+
+// Aggregates lists those that can be said of a column.
+var Aggregates = []Aggregate{Mean, Median, Sum}
+
+// Variable is what stands along an axis: a column, or a statistic of one.
+type Variable struct {
+	Column string    `json:"column,omitempty"`
+	Of     Aggregate `json:"of,omitempty" enum:"count,sum,mean,median,spread" doc:"a statistic of the rows at each place along the other axis"`
+	As     Reading   `json:"as,omitempty" enum:"number,groups" doc:"how the column is read for this chart"`
+}
+
+// Empty reports whether nothing is said.
+func (v Variable) Empty() bool { return v == Variable{} }
+
+// Aggregated reports whether it is a statistic of rows, and not a value of each.
+func (v Variable) Aggregated() bool { return v.Of != NoAggregate }
+
+// Layer is one thing that is drawn over the axes.
+type Layer struct {
+	Mark      string     `json:"mark" doc:"dots, line, bars, …; fit; reference"`
+	Fit       *Fit       `json:"fit,omitempty"`
+	Reference *Reference `json:"reference,omitempty"`
+}
+
+// The layers that are no marks of rows.
+const (
+	FitLayer       = "fit"
+	ReferenceLayer = "reference"
+)
+
+func (l Layer) rank() int {
+	switch {
+	case l.Mark == FitLayer:
+		return 1
+	case l.Mark == ReferenceLayer && l.Reference != nil && l.Reference.To != nil:
+		return 3
+	case l.Mark == ReferenceLayer:
+		return 2
+	}
+	return 0
+}
+
+// Reference is a line across the chart, or a band between two values.
+type Reference struct {
+	Axis string    `json:"axis" enum:"x,y"`
+	Of   Aggregate `json:"of,omitempty" enum:"mean,median" doc:"of what is drawn along the axis; then at says nothing"`
+	At   float64   `json:"at,omitempty"`
+	To   *float64  `json:"to,omitempty" doc:"of a band: its other end"`
+	Name string    `json:"name,omitempty"`
+}
+
+// Order is how the groups of a column stand along an axis.
+type Order struct {
+	Column     string    `json:"column"`
+	Of         Aggregate `json:"of" enum:"count,sum,mean,median"`
+	By         string    `json:"by,omitempty" doc:"the column whose statistic orders; none for count"`
+	Descending bool      `json:"descending,omitempty"`
+}
+
+// Scales is what a person has said of the axes.
+type Scales struct {
+	X Axis `json:"x,omitzero"`
+	Y Axis `json:"y,omitzero"`
+}
+
+// The kinds of scale that can be said of an axis of numbers.
+const (
+	LogScale   = "log"
+	NearLinear = "near-linear"
+)
 
 // Axis is what a person has said of one axis; the zero value says nothing.
 type Axis struct {
-	Limits *Limits `json:"limits,omitempty"`
-	Title  string  `json:"title,omitempty"`
-	Unit   string  `json:"unit,omitempty"`
+	Scale  string    `json:"scale,omitempty" enum:"log,near-linear" doc:"empty: linear, or what the column asks for"`
+	Base   float64   `json:"base,omitempty" minimum:"0" doc:"of a log scale; 0 is 10"`
+	Limits *Limits   `json:"limits,omitempty"`
+	Every  float64   `json:"every,omitempty" minimum:"0" doc:"the step between ticks; 0 leaves it to the program"`
+	Ticks  []float64 `json:"ticks,omitempty" doc:"where ticks stand, instead of a step"`
+	Form   string    `json:"form,omitempty" enum:"120k,percent,plain,currency,decimals" doc:"how the numbers along it are written"`
+	Symbol string    `json:"symbol,omitempty" doc:"of a currency"`
+	Digits int       `json:"digits,omitempty" minimum:"0" maximum:"8" doc:"how many decimals, of decimals"`
+	Title  string    `json:"title,omitempty"`
+	Unit   string    `json:"unit,omitempty"`
 }
 
+// Written is how the numbers along the axis are written, as a scale reads it.
+func (a *Axis) Written() string {
+	switch a.Form {
+	case "currency":
+		return "currency " + a.Symbol
+	case "decimals":
+		return fmt.Sprint("decimals ", a.Digits)
+	}
+	return a.Form
+}
+
+// Log reports whether the axis is logarithmic.
+func (a *Axis) Log() bool { return a.Scale == LogScale }
+
 // Limits are the ends of an axis; From above To turns it round. They change the
-// view and never the rows that a fit uses.
+// view and never the rows that a fit uses. On an axis of dates they are seconds
+// since 1970-01-01T00:00:00Z.
 type Limits struct {
-	From float64 `json:"from"`
-	To   float64 `json:"to"`
+	From  float64 `json:"from"`
+	To    float64 `json:"to"`
+	Dates bool    `json:"dates,omitempty" doc:"said as dates"`
+}
+
+// Panels divide a chart into one picture for each group.
+type Panels struct {
+	By      []string `json:"by,omitempty" maxItems:"2" doc:"one column: in reading order; two: rows by the first, columns by the second"`
+	Own     []string `json:"own,omitempty" maxItems:"2" doc:"x, y: the axes that each panel has for itself"`
+	Columns int      `json:"columns,omitempty" minimum:"0" maximum:"12" doc:"0 leaves it to the program"`
 }
 
 // FitKind is a way of fitting.
@@ -93,14 +223,11 @@ func Read(stored []byte) (*Document, error) {
 	if err := json.Unmarshal(stored, document); err != nil {
 		return nil, fmt.Errorf("the stored chart cannot be read: %w", err)
 	}
-	if document.Version > Version {
-		return nil, fmt.Errorf("the chart was made by a newer version of the program (%d, this one knows %d)", document.Version, Version)
-	}
-	document.Version = Version
 	return document, nil
 }
 
-// Columns lists the columns that the chart maps, each once.
+// Columns lists the columns that the chart maps, each once, in the order in which a
+// sentence names them.
 func (d *Document) Columns() []string {
 	var names []string
 	seen := map[string]bool{"": true}
@@ -110,34 +237,138 @@ func (d *Document) Columns() []string {
 			names = append(names, name)
 		}
 	}
-	for _, name := range []string{d.Y, d.X, d.Colour, d.Size, d.Shape} {
+	add(d.Y.Column)
+	for _, name := range d.AlsoY {
 		add(name)
 	}
-	for _, fit := range d.Fits {
+	for _, name := range []string{d.X.Column, d.Colour, d.Size, d.Shape} {
+		add(name)
+	}
+	for _, fit := range d.Fits() {
 		add(fit.Each)
+	}
+	for _, name := range d.Panels.By {
+		add(name)
 	}
 	return names
 }
 
+// Whole reports whether the document says something along both axes.
+func (d *Document) Whole() bool { return !d.Y.Empty() && !d.X.Empty() }
+
+// Along gives what stands along an axis, x or y.
+func (d *Document) Along(axis string) *Variable {
+	if axis == "x" {
+		return &d.X
+	}
+	return &d.Y
+}
+
+// Scale gives what was said of an axis, x or y.
+func (d *Document) Scale(axis string) *Axis {
+	if axis == "x" {
+		return &d.Scales.X
+	}
+	return &d.Scales.Y
+}
+
+// Fits lists the fits among the layers.
+func (d *Document) Fits() (list []*Fit) {
+	for i := range d.Layers {
+		if d.Layers[i].Fit != nil {
+			list = append(list, d.Layers[i].Fit)
+		}
+	}
+	return list
+}
+
+// References lists the reference lines and bands among the layers.
+func (d *Document) References() (list []*Reference) {
+	for i := range d.Layers {
+		if d.Layers[i].Reference != nil {
+			list = append(list, d.Layers[i].Reference)
+		}
+	}
+	return list
+}
+
+// Marks names the marks of rows among the layers.
+func (d *Document) Marks() (list []string) {
+	for _, l := range d.Layers {
+		if l.rank() == 0 {
+			list = append(list, l.Mark)
+		}
+	}
+	return list
+}
+
+// SetMarks makes these the marks of rows.
+func (d *Document) SetMarks(names ...string) {
+	rest := slices.DeleteFunc(slices.Clone(d.Layers), func(l Layer) bool { return l.rank() == 0 })
+	d.Layers = nil
+	for _, name := range names {
+		d.Layers = append(d.Layers, Layer{Mark: name})
+	}
+	d.Layers = append(d.Layers, rest...)
+	if len(d.Layers) == 0 {
+		d.Layers = nil
+	}
+}
+
+// Add adds a layer where it is drawn: marks of rows first, then fits, then references.
+func (d *Document) Add(l Layer) *Layer {
+	at := len(d.Layers)
+	for at > 0 && d.Layers[at-1].rank() > l.rank() {
+		at--
+	}
+	d.Layers = slices.Insert(d.Layers, at, l)
+	return &d.Layers[at]
+}
+
+// AddFit adds a fit.
+func (d *Document) AddFit(f Fit) *Fit { return d.Add(Layer{Mark: FitLayer, Fit: &f}).Fit }
+
+// AddReference adds a reference line or band.
+func (d *Document) AddReference(r Reference) *Reference {
+	return d.Add(Layer{Mark: ReferenceLayer, Reference: &r}).Reference
+}
+
+// Drop takes layers out.
+func (d *Document) Drop(when func(Layer) bool) {
+	d.Layers = slices.DeleteFunc(slices.Clone(d.Layers), when)
+	if len(d.Layers) == 0 {
+		d.Layers = nil
+	}
+}
+
+// DropFits takes all fits out.
+func (d *Document) DropFits() { d.Drop(func(l Layer) bool { return l.Fit != nil }) }
+
 // Clone copies the document so that the copy can be changed.
 func (d *Document) Clone() *Document {
 	copied := *d
-	copied.Fits = make([]Fit, len(d.Fits))
-	for i, fit := range d.Fits {
-		if fit.Band != nil {
-			band := *fit.Band
-			fit.Band = &band
+	copied.AlsoY, copied.Layers = slices.Clone(d.AlsoY), slices.Clone(d.Layers)
+	copied.Panels.By, copied.Panels.Own = slices.Clone(d.Panels.By), slices.Clone(d.Panels.Own)
+	for i := range copied.Layers {
+		l := &copied.Layers[i]
+		if l.Fit = copyOf(l.Fit); l.Fit != nil {
+			l.Fit.Band = copyOf(l.Fit.Band)
 		}
-		copied.Fits[i] = fit
-	}
-	if d.Fits == nil {
-		copied.Fits = nil
-	}
-	for _, axis := range []*Axis{&copied.XAxis, &copied.YAxis} {
-		if axis.Limits != nil {
-			limits := *axis.Limits
-			axis.Limits = &limits
+		if l.Reference = copyOf(l.Reference); l.Reference != nil {
+			l.Reference.To = copyOf(l.Reference.To)
 		}
 	}
+	copied.Order = copyOf(d.Order)
+	for _, axis := range []*Axis{&copied.Scales.X, &copied.Scales.Y} {
+		axis.Limits, axis.Ticks = copyOf(axis.Limits), slices.Clone(axis.Ticks)
+	}
+	return &copied
+}
+
+func copyOf[T any](of *T) *T {
+	if of == nil {
+		return nil
+	}
+	copied := *of
 	return &copied
 }

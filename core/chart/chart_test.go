@@ -6,12 +6,24 @@ import (
 	"testing"
 )
 
+func column(name string) Variable { return Variable{Column: name} }
+
 func TestReadMigratesAndRefuses(t *testing.T) {
-	d, err := Read([]byte(`{"y":"a","x":"b","fits":[{"kind":"line","overall":true}]}`))
-	if err != nil || d.Version != Version || d.Fits[0].Kind != FitLine {
+	first := `{"version":1,"y":"a","x":"b","log_x":true,"colour":"g","opacity":0.5,"fits":[{"kind":"line","overall":true}],"x_axis":{"limits":{"from":1,"to":9},"unit":"ha"},"title":"T"}`
+	d, err := Read([]byte(first))
+	want := &Document{Version: Version, Y: column("a"), X: column("b"), Colour: "g", Opacity: 0.5, Title: "T", Scales: Scales{X: Axis{Scale: LogScale, Unit: "ha", Limits: &Limits{From: 1, To: 9}}},
+		Layers: []Layer{{Mark: DotsMark}, {Mark: FitLayer, Fit: &Fit{Kind: FitLine, Overall: true}}}}
+	if err != nil || !reflect.DeepEqual(d, want) {
 		t.Errorf("%v %+v", err, d)
 	}
-	for _, stored := range []string{`{"version":99}`, `[]`, `{"version":`} {
+	written, _ := json.Marshal(d)
+	if again, err := Read(written); err != nil || !reflect.DeepEqual(again, d) {
+		t.Errorf("written anew: %v %+v", err, again)
+	}
+	if d, err = Read([]byte(`{"y":"a","x":"b"}`)); err != nil || d.Y.Column != "a" { // the first ones had no version
+		t.Errorf("%v %+v", err, d)
+	}
+	for _, stored := range []string{`{"version":99}`, `[]`, `{"version":`, `{"version":1,"y":{}}`} {
 		if _, err := Read([]byte(stored)); err == nil {
 			t.Errorf("%s was read", stored)
 		}
@@ -19,21 +31,48 @@ func TestReadMigratesAndRefuses(t *testing.T) {
 }
 
 func TestACloneSharesNothing(t *testing.T) {
-	d := &Document{Version: 1, Y: "a", X: "b", Fits: []Fit{{Kind: FitLine, Band: &Band{Confidence, 95}}}, XAxis: Axis{Limits: &Limits{1, 2}}}
+	d := &Document{Version: Version, Y: column("a"), X: column("b"), AlsoY: []string{"c"}, Scales: Scales{X: Axis{Limits: &Limits{From: 1, To: 2}}}, Panels: Panels{By: []string{"p"}, Own: []string{"x"}}, Order: &Order{Column: "b"}}
+	d.AddFit(Fit{Kind: FitLine, Band: &Band{Confidence, 95}})
+	d.AddReference(Reference{Axis: "y", To: new(float64)})
+	d.SetMarks("line", "dots")
 	before, _ := json.Marshal(d)
 	copied := d.Clone()
 	if !reflect.DeepEqual(copied, d) {
 		t.Fatal("the clone differs")
 	}
-	copied.Fits[0].Band.Level, copied.Fits[0].Each, copied.XAxis.Limits.From = 50, "g", 9
+	copied.Fits()[0].Band.Level, copied.Fits()[0].Each, copied.Scales.X.Limits.From, copied.AlsoY[0], copied.Panels.By[0], copied.Panels.Own[0], copied.Order.Column = 50, "g", 9, "z", "z", "z", "z"
+	*copied.References()[0].To, copied.Layers[0].Mark = 7, "bars"
 	if after, _ := json.Marshal(d); string(after) != string(before) {
 		t.Error("changing the clone changed the document")
 	}
 }
 
 func TestColumnsAreListedOnce(t *testing.T) {
-	d := &Document{Y: "a", X: "b", Colour: "g", Size: "a", Fits: []Fit{{Each: "g"}, {Each: "h"}}}
-	if got := d.Columns(); !reflect.DeepEqual(got, []string{"a", "b", "g", "h"}) {
+	d := &Document{Y: column("a"), AlsoY: []string{"c"}, X: column("b"), Colour: "g", Size: "a", Panels: Panels{By: []string{"p", "g"}}}
+	d.AddFit(Fit{Each: "g"})
+	d.AddFit(Fit{Each: "h"})
+	if got := d.Columns(); !reflect.DeepEqual(got, []string{"a", "c", "b", "g", "h", "p"}) {
 		t.Errorf("%v", got)
+	}
+}
+
+// TestLayersStandInTheOrderOfDrawing holds it however they are added.
+func TestLayersStandInTheOrderOfDrawing(t *testing.T) {
+	d := &Document{}
+	d.AddReference(Reference{Axis: "y", To: new(float64)})
+	d.AddReference(Reference{Axis: "y"})
+	d.AddFit(Fit{Kind: FitSpline})
+	d.SetMarks("bars")
+	d.AddFit(Fit{Kind: FitLine})
+	var marks []string
+	for _, l := range d.Layers {
+		marks = append(marks, l.Mark)
+	}
+	if !reflect.DeepEqual(marks, []string{"bars", "fit", "fit", "reference", "reference"}) || d.Fits()[1].Kind != FitLine || d.References()[0].To != nil {
+		t.Errorf("%v", marks)
+	}
+	d.DropFits()
+	if d.SetMarks(); len(d.Layers) != 2 || len(d.Marks()) != 0 {
+		t.Errorf("%+v", d.Layers)
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"copperlark/core/formula"
 	"copperlark/core/table"
 	"copperlark/core/words"
 )
@@ -30,15 +31,34 @@ const (
 // MaxFits is how many fits a chart has. A fit for each group counts once.
 const MaxFits = 8
 
+// MaxPanels is how many groups a column has that panels are by; MaxPanelsInAll how many
+// panels a chart has.
+const (
+	MaxPanels      = 40
+	MaxPanelsInAll = 100
+)
+
+// MaxTicks is how many ticks of an axis are said one by one.
+const MaxTicks = 40
+
+// MaxColumns is how many columns stand along y at once, MaxReferences how many reference
+// lines and bands a chart has.
+const (
+	MaxColumns    = MaxColours
+	MaxReferences = 12
+)
+
 // Check finds what keeps a document from being drawn with a table; nil means
-// that every clause can be honoured.
+// that every clause can be honoured. What the marks need is checked by package mark.
 func Check(d *Document, t *table.Table) []Problem {
 	check := &checking{document: d, table: t}
-	if d.Y == "" || d.X == "" {
+	if d.Y.Empty() || d.X.Empty() {
 		check.add("plot", "", "the chart needs two columns", "say one after Plot and one after against")
 	}
-	check.axis("plot", d.Y, d.LogY, d.YAxis)
-	check.axis("plot", d.X, d.LogX, d.XAxis)
+	check.where()
+	check.axis("y")
+	check.axis("x")
+	check.columns()
 	check.groups()
 	if size := check.column("size", d.Size); size != nil && size.Kind.Coded() && size.Kind != table.YesNo {
 		check.add("size", d.Size, fmt.Sprintf("size needs numbers; %s holds %s values", d.Size, size.Kind), "colour or shape can show groups")
@@ -46,13 +66,16 @@ func Check(d *Document, t *table.Table) []Problem {
 	if d.Opacity < 0 || d.Opacity > 1 || math.IsNaN(d.Opacity) {
 		check.add("opacity", "", "opacity goes from 0 to 1", "say a number such as 0.5")
 	}
-	if len(d.Fits) > MaxFits {
-		check.add("fit", "", fmt.Sprintf("a chart holds at most %d fits; this one has %d", MaxFits, len(d.Fits)), "take some out, or keep them as another chart")
+	check.order()
+	check.panels()
+	if n := len(d.Fits()); n > MaxFits {
+		check.add("fit", "", fmt.Sprintf("a chart holds at most %d fits; this one has %d", MaxFits, n), "take some out, or keep them as another chart")
 		return check.problems
 	}
-	for _, fit := range d.Fits {
+	for _, fit := range d.Fits() {
 		check.fit(fit)
 	}
+	check.references()
 	return check.problems
 }
 
@@ -78,23 +101,171 @@ func (c *checking) column(clause, name string) *table.Column {
 	return column
 }
 
-func (c *checking) axis(clause, name string, log bool, axis Axis) {
-	column := c.column(clause, name)
-	if column == nil {
+func (c *checking) where() {
+	if c.document.Where == "" {
 		return
 	}
-	if column.Kind.Coded() && column.Kind != table.YesNo && len(column.Levels) > MaxAxisGroups {
-		c.add(clause, name, fmt.Sprintf("an axis holds at most %d groups; %s has %d", MaxAxisGroups, name, len(column.Levels)), "put a number or a date there, and show this column on the card")
+	f, err := formula.Parse(c.document.Where)
+	if err != nil {
+		c.add("of rows where", "", err.Error(), "write it as SQL: season >= 2029 and district <> 'Tarn'")
+		return
 	}
-	if log && column.Kind != table.Number {
-		c.add("log", name, fmt.Sprintf("a log scale needs numbers; %s holds %s values", name, column.Kind), "take the log scale out")
+	for _, name := range f.Columns() {
+		c.column("of rows where", name)
 	}
-	if limits := axis.Limits; limits != nil {
-		switch {
-		case limits.From == limits.To:
-			c.add("limits", name, "both ends of the axis are the same", "say two different numbers")
-		case log && (limits.From <= 0 || limits.To <= 0):
-			c.add("limits", name, "a log scale has no place for zero or less", "say limits above zero")
+}
+
+func (c *checking) axis(axis string) {
+	v, said := c.document.Along(axis), c.document.Scale(axis)
+	column := c.column("plot", v.Column)
+	if v.Of != NoAggregate {
+		c.aggregate(axis, v, column)
+	}
+	if column == nil && v.Column != "" {
+		return
+	}
+	read := column
+	if column != nil {
+		if read = ColumnOf(*v, c.table); read == nil {
+			if v.As == AsNumber {
+				c.add("plot", v.Column, fmt.Sprintf("no value of %s is a number", v.Column), "take “as number” out")
+			} else {
+				c.add("plot", v.Column, fmt.Sprintf("an axis holds at most %d groups; %s has more", MaxAxisGroups, v.Column), "take “as groups” out")
+			}
+			return
+		}
+	}
+	coded := read != nil && read.Kind.Coded() && read.Kind != table.YesNo && v.Of == NoAggregate
+	if coded && len(read.Levels) > MaxAxisGroups {
+		c.add("plot", v.Column, fmt.Sprintf("an axis holds at most %d groups; %s has %d", MaxAxisGroups, v.Column, len(read.Levels)), "put a number or a date there, and show this column on the card")
+	}
+	if said.Scale != "" && v.Of == NoAggregate && read != nil && read.Kind != table.Number {
+		c.add("log", v.Column, fmt.Sprintf("a log scale needs numbers; %s holds %s values", v.Column, read.Kind), "take the log scale out")
+	}
+	c.said(v.Column, said, coded)
+}
+
+// said checks limits, base and step of an axis.
+func (c *checking) said(name string, said *Axis, coded bool) {
+	if said.Base != 0 && !(said.Base > 1 && said.Base <= 1000) {
+		c.add("log", name, "the base of a log scale is above 1", "say base 2, or base 10")
+	}
+	if said.Every < 0 || math.IsInf(said.Every, 0) || math.IsNaN(said.Every) {
+		c.add("ticks", name, "the step between ticks is above zero", "say ticks every 10")
+	}
+	if len(said.Ticks) > MaxTicks {
+		c.add("ticks", name, fmt.Sprintf("an axis has at most %d ticks that are said", MaxTicks), "say a step: ticks every 10")
+	}
+	limits := said.Limits
+	switch {
+	case limits == nil:
+	case limits.From == limits.To:
+		c.add("limits", name, "both ends of the axis are the same", "say two different numbers")
+	case said.Log() && (limits.From <= 0 || limits.To <= 0):
+		c.add("limits", name, "a log scale has no place for zero or less", "say limits above zero")
+	case coded && (math.Abs(limits.From) > MaxAxisGroups*2 || math.Abs(limits.To) > MaxAxisGroups*2):
+		c.add("limits", name, "an axis of groups counts them from 0", "take the limits out")
+	}
+}
+
+func (c *checking) aggregate(axis string, v *Variable, column *table.Column) {
+	other := c.document.X
+	if axis == "x" {
+		other = c.document.Y
+	}
+	switch {
+	case other.Of != NoAggregate && axis == "y":
+		c.add("plot", "", "a statistic can stand along one axis only", "put a column along the other")
+	case v.Of == Spread && axis == "x":
+		c.add("plot", "", "a spread stands along y", "say plot spread of …")
+	case v.Of == Count || v.Of == Spread:
+	case v.Column == "":
+		c.add("plot", "", fmt.Sprintf("%s of what?", v.Of), fmt.Sprintf("say %s(honey_kg)", v.Of))
+	case column != nil && column.Kind.Coded() && column.Kind != table.YesNo && v.As != AsNumber:
+		c.add("plot", v.Column, fmt.Sprintf("a %s needs numbers; %s holds %s values", v.Of, v.Column, column.Kind), "say count(), or choose a column of numbers")
+	case column != nil && column.Kind == table.Date && v.Of == Sum:
+		c.add("plot", v.Column, "dates have no sum", "say count(), or a mean")
+	}
+}
+
+// columns checks several columns along y.
+func (c *checking) columns() {
+	d := c.document
+	if len(d.AlsoY) == 0 {
+		return
+	}
+	if len(d.AlsoY) >= MaxColumns {
+		c.add("plot", "", fmt.Sprintf("at most %d columns stand along an axis", MaxColumns), "take some out")
+	}
+	for _, name := range append([]string{d.Y.Column}, d.AlsoY...) {
+		if column := c.column("plot", name); column != nil && column.Kind != table.Number {
+			c.add("plot", name, fmt.Sprintf("several columns along one axis are numbers; %s holds %s values", name, column.Kind), "take it out")
+		}
+	}
+	for _, said := range []struct{ clause, column string }{{"colour", d.Colour}, {"size", d.Size}, {"shape", d.Shape}} {
+		if said.column != "" {
+			c.add(said.clause, said.column, "with several columns along y, colour says which is which", "take the "+said.clause+" out, or all columns but one")
+		}
+	}
+	if d.Y.Of != NoAggregate || d.X.Of != NoAggregate {
+		c.add("plot", "", "a statistic is of one column", "take the other columns out")
+	}
+}
+
+func (c *checking) order() {
+	o := c.document.Order
+	if o == nil {
+		return
+	}
+	if column := c.column("order", o.Column); column != nil && o.Column != c.document.X.Column && o.Column != c.document.Y.Column {
+		c.add("order", o.Column, fmt.Sprintf("%s stands along no axis", o.Column), "order the groups along x or y")
+	}
+	if by := c.column("order", o.By); by != nil && by.Kind.Coded() && by.Kind != table.YesNo {
+		c.add("order", o.By, fmt.Sprintf("a %s needs numbers; %s holds %s values", o.Of, o.By, by.Kind), "order by count(), or by a column of numbers")
+	}
+	if o.By == "" && o.Of != Count {
+		c.add("order", "", fmt.Sprintf("%s of what?", o.Of), "say order district by mean(honey_kg)")
+	}
+}
+
+func (c *checking) panels() {
+	p := c.document.Panels
+	all := 1
+	for i, name := range p.By {
+		column := c.column("panels", name)
+		if column == nil {
+			continue
+		}
+		if i > 0 && name == p.By[0] {
+			c.add("panels", name, "panels are by two different columns", "take one out")
+		}
+		groups := column.AsGroups(MaxPanels)
+		if groups == nil {
+			c.add("panels", name, fmt.Sprintf("panels show at most %d groups; %s has more", MaxPanels, name), "colour or the card can show it, or keep its top groups in Data")
+			continue
+		}
+		all *= len(groups.Levels)
+	}
+	if all > MaxPanelsInAll {
+		c.add("panels", "", fmt.Sprintf("a chart holds at most %d panels; these are %d", MaxPanelsInAll, all), "take one of the columns out")
+	}
+	if len(p.By) > 2 {
+		c.add("panels", "", "panels are by one column or two", "take the others out")
+	}
+}
+
+func (c *checking) references() {
+	list := c.document.References()
+	if len(list) > MaxReferences {
+		c.add("line at", "", fmt.Sprintf("a chart holds at most %d reference lines and bands", MaxReferences), "take some out")
+	}
+	for _, r := range list {
+		v := c.document.Along(r.Axis)
+		if column := ColumnOf(*v, c.table); v.Of == NoAggregate && column != nil && column.Kind.Coded() && column.Kind != table.YesNo {
+			c.add("line at", v.Column, fmt.Sprintf("a line stands at a number; %s holds %s values", v.Column, column.Kind), "put it along the other axis")
+		}
+		if r.To != nil && *r.To == r.At {
+			c.add("band", "", "both ends of the band are the same", "say two different numbers, or a line at one")
 		}
 	}
 }
@@ -111,9 +282,14 @@ func (c *checking) groups() {
 	}
 }
 
-func (c *checking) fit(fit Fit) {
-	for _, name := range []string{c.document.X, c.document.Y} {
-		if column := c.table.Column(name); column != nil && column.Kind.Coded() && column.Kind != table.YesNo {
+func (c *checking) fit(fit *Fit) {
+	for _, v := range []Variable{c.document.X, c.document.Y} {
+		name := v.Column
+		if v.Of != NoAggregate {
+			c.add("fit", name, "a fit is made of rows, not of a statistic of them", "take the fit out, or plot the column itself")
+			return
+		}
+		if column := ColumnOf(v, c.table); column != nil && column.Kind.Coded() && column.Kind != table.YesNo {
 			c.add("fit", name, fmt.Sprintf("a fit needs numbers along both axes; %s holds %s values", name, column.Kind), "take the fit out, or put a number there")
 			return
 		}

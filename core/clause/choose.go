@@ -15,6 +15,7 @@ type Menu[D any] struct {
 	Title, Find string
 	Choices     func(d *D, index int, t *table.Table) []Choice[D]
 	Without     func(d *D, index int) *D // the D without the word; nil: it cannot be taken out
+	Count       func(d *D) int           // how many its slots are; nil: as many as the clause has items
 	Measure     func(d *D) string        // the column that shares of spread are measured against; nil: none
 }
 
@@ -56,7 +57,11 @@ func (g *Grammar[D]) Open(slot string, d *D, t *table.Table, check func(*D) []st
 		c := &g.Clauses[i]
 		for m := range c.Menus {
 			menu := &c.Menus[m]
-			if menu.Slot != name || c.Items != nil && (index < 0 || index >= len(c.Items(d))) {
+			count := menu.Count
+			if count == nil && c.Items != nil {
+				count = func(d *D) int { return len(c.Items(d)) }
+			}
+			if menu.Slot != name || count != nil && (index < 0 || index >= count(d)) {
 				continue
 			}
 			out := &Opened[D]{Menu: menu, Choices: menu.Choices(d, index, t)}

@@ -72,6 +72,16 @@ type Clause[D any] struct {
 	Add   func(d *D, t *table.Table) []Addition[D]
 }
 
+// Of is the clause that a D says first; nil when it says none.
+func (g *Grammar[D]) Of(d *D) *Clause[D] {
+	for i := range g.Clauses {
+		if c := &g.Clauses[i]; c.Items != nil && len(c.Items(d)) > 0 || c.Said != nil && c.Said(d) {
+			return c
+		}
+	}
+	return nil
+}
+
 // words are the words of a clause's name.
 func (c *Clause[D]) words() []string { return strings.Fields(c.Name) }
 

@@ -14,6 +14,8 @@ type ExpectationKind int
 const (
 	ExpectWord   ExpectationKind = iota // words of the language
 	ExpectColumn                        // a column's name
+	ExpectValue                         // a column's name or a function, inside an expression
+	ExpectTable                         // the name of another dataset
 )
 
 // Expectation is something that could be typed next.
@@ -61,7 +63,7 @@ func (g *Grammar[D]) Expected(before string) (list []Expectation, replace int, w
 		return nil, 0, ""
 	}
 	replace, word = len(utf16.Encode([]rune(begun))), strings.ToLower(strings.Trim(begun, `"`))
-	p := &parser{completing: true, said: map[string]token{}}
+	p := &parser{completing: true, said: map[string]token{}, runes: []rune(head)}
 	into := new(D)
 	if trimmed := strings.TrimRight(head, " \t\r"); trimmed == "" || strings.HasSuffix(trimmed, "\n") {
 		lines = append(lines, nil)
@@ -81,14 +83,17 @@ func (g *Grammar[D]) Expected(before string) (list []Expectation, replace int, w
 		if _, said := p.said[c.Name]; said && c.New == nil {
 			continue
 		}
-		list = append(list, Expectation{ExpectWord, Suggestion{c.beginning(), c.Help}})
+		list = append(list, Expectation{ExpectWord, Suggestion{c.Beginning(), c.Help}})
 	}
 	return list, replace, word
 }
 
-// beginning is what begins a clause and surely stands there.
-func (c *Clause[D]) beginning() string {
+// Beginning is what begins a clause and surely stands there.
+func (c *Clause[D]) Beginning() string {
 	text := c.Name
+	if _, silent := c.Pieces[0].(interface{ silent() }); silent && len(c.Pieces) == 1 {
+		return text
+	}
 	if len(c.Pieces) > 0 {
 		if opening := c.Pieces[0].opening(); opening != "" {
 			text += " " + opening

@@ -11,7 +11,6 @@ type drawing struct{ source *rand.Rand }
 // Draw gives a D that the grammar can say, at random: for holding what reads and writes it
 // to each other over everything that there is.
 func (g *Grammar[D]) Draw(source *rand.Rand) *D {
-	d := &drawing{source}
 	into := new(D)
 	for i := range g.Clauses {
 		c := &g.Clauses[i]
@@ -23,16 +22,21 @@ func (g *Grammar[D]) Draw(source *rand.Rand) *D {
 			times = source.IntN(3)
 		}
 		for range times {
-			about := any(into)
-			if c.New != nil {
-				about = c.New(into)
-			}
-			for _, piece := range c.Pieces {
-				piece.draw(d, about)
-			}
+			c.DrawInto(source, into)
 		}
 	}
 	return into
+}
+
+// DrawInto lets a D say the clause at random.
+func (c *Clause[D]) DrawInto(source *rand.Rand, into *D) {
+	about := any(into)
+	if c.New != nil {
+		about = c.New(into)
+	}
+	for _, piece := range c.Pieces {
+		piece.draw(&drawing{source}, about)
+	}
 }
 
 // names are column names that are hard to write.

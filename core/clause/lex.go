@@ -15,6 +15,7 @@ type Error struct {
 	Length  int    `json:"length"`
 	Message string `json:"message"`
 	Advice  string `json:"advice,omitempty"`
+	From    int    `json:"-"` // where it begins, in characters of the whole text from 0
 }
 
 func (e *Error) Error() string {
@@ -28,7 +29,7 @@ const (
 	nameToken                    // "Honey yield"
 	textToken                    // 'a title'
 	numberToken                  // 12.5, -3
-	markToken                    // , %
+	markToken                    // , % ( =
 	endToken                     // of a line
 )
 
@@ -38,6 +39,7 @@ type token struct {
 	number       float64
 	line, column int
 	length       int
+	from, to     int // where it stands in the text, in characters
 }
 
 // lex cuts a typed sentence into clauses, one a line; a text in quotes may run
@@ -110,23 +112,39 @@ func (l *lexer) next() (token, bool, *Error) {
 		}
 		t.text, err = l.quoted(r)
 	case startsWord(r):
-		for startsWord(l.peek(0)) || unicode.IsDigit(l.peek(0)) || unicode.Is(unicode.Mn, l.peek(0)) {
+		for l.goesOn() {
 			l.advance()
 		}
 		t.kind, t.text = wordToken, string(l.runes[start:l.position])
 	case unicode.IsDigit(r) || ((r == '-' || r == '+' || r == '−' || r == '.') && (isDigit(l.peek(1)) || l.peek(1) == '.')):
 		t.kind = numberToken
 		t.text, t.number, err = l.number()
-	case r == ',' || r == '%':
+		if startsWord(l.peek(0)) { // 120k is a word that begins with digits
+			for l.goesOn() {
+				l.advance()
+			}
+			t.kind, t.text, err = wordToken, string(l.runes[start:l.position]), nil
+		}
+	case strings.ContainsRune(marks, r):
 		l.advance()
 		t.kind, t.text = markToken, string(r)
 	default:
 		l.advance()
-		err = &Error{Line: t.line, Column: t.column, Length: 1, Message: fmt.Sprintf("%q has no meaning here", string(r)),
+		err = &Error{Line: t.line, Column: t.column, From: start, Length: 1, Message: fmt.Sprintf("%q has no meaning here", string(r)),
 			Advice: "put a column name that is not a plain word in double quotes"}
 	}
 	t.length = max(1, l.position-start)
+	t.from, t.to = start, l.position
 	return t, true, err
+}
+
+// marks are signs that stand for themselves: in lists, in statistics, in expressions.
+const marks = ",%()=<>≤≥≠+-−*/|!.:;[]?^·"
+
+// goesOn reports whether a word goes on: a hyphen joins two of its parts.
+func (l *lexer) goesOn() bool {
+	r := l.peek(0)
+	return startsWord(r) || unicode.IsDigit(r) || unicode.Is(unicode.Mn, r) || r == '-' && startsWord(l.peek(1))
 }
 
 func startsWord(r rune) bool { return r == '_' || unicode.IsLetter(r) }
@@ -135,7 +153,7 @@ func isDigit(r rune) bool { return r >= '0' && r <= '9' }
 
 // quoted reads a name or text whose quote is doubled where it belongs to it.
 func (l *lexer) quoted(quote rune) (string, *Error) {
-	line, column := l.line, l.column
+	line, column, from := l.line, l.column, l.position
 	l.advance()
 	var text strings.Builder
 	for l.position < len(l.runes) {
@@ -150,7 +168,7 @@ func (l *lexer) quoted(quote rune) (string, *Error) {
 		l.advance()
 		text.WriteRune(quote)
 	}
-	return "", &Error{Line: line, Column: column, Length: 1, Message: "the quote is opened and never closed", Advice: "close it with " + string(quote)}
+	return "", &Error{Line: line, Column: column, From: from, Length: 1, Message: "the quote is opened and never closed", Advice: "close it with " + string(quote)}
 }
 
 func (l *lexer) number() (string, float64, *Error) {
@@ -172,7 +190,7 @@ func (l *lexer) number() (string, float64, *Error) {
 	text := string(l.runes[start:l.position])
 	value, err := strconv.ParseFloat(strings.Replace(text, "−", "-", 1), 64)
 	if err != nil {
-		return text, 0, &Error{Line: line, Column: column, Length: l.position - start, Message: fmt.Sprintf("%s is not a number", text), Advice: "write it as 1250 or 0.5"}
+		return text, 0, &Error{Line: line, Column: column, From: start, Length: l.position - start, Message: fmt.Sprintf("%s is not a number", text), Advice: "write it as 1250 or 0.5"}
 	}
 	return text, value, nil
 }

@@ -13,11 +13,17 @@ import (
 // case; nil columns accept any name. Every mistake that can be told apart is reported; the
 // D is nil when there is one.
 func (g *Grammar[D]) Parse(typed string, columns []string) (*D, []*Error) {
+	d, _, mistakes := g.ParsePlaced(typed, columns)
+	return d, mistakes
+}
+
+// ParsePlaced is Parse, with the places where the parts of the D were said.
+func (g *Grammar[D]) ParsePlaced(typed string, columns []string) (*D, Places, []*Error) {
 	lines, err := lex(typed)
 	if err != nil {
-		return nil, []*Error{err}
+		return nil, nil, []*Error{err}
 	}
-	p := &parser{columns: columns, said: map[string]token{}}
+	p := &parser{columns: columns, said: map[string]token{}, runes: []rune(typed), places: Places{}}
 	into := new(D)
 	for _, line := range lines {
 		p.tokens, p.position, p.failed = line, 0, false
@@ -27,17 +33,38 @@ func (g *Grammar[D]) Parse(typed string, columns []string) (*D, []*Error) {
 		p.errors = append(p.errors, &Error{Line: 1, Column: 1, Length: 1, Message: g.Missing, Advice: g.MissingAdvice})
 	}
 	if len(p.errors) > 0 {
-		return nil, p.errors
+		return nil, nil, p.errors
 	}
-	return into, nil
+	return into, p.places, nil
+}
+
+// Place is where something was said: characters of the text from 0, To not included.
+type Place struct{ From, To int }
+
+// Places are the places of what was read, by the address of the field that holds it; the
+// items of a list by an Item.
+type Places map[any]Place
+
+// Item names one item of a list by the list's address.
+type Item struct {
+	List  any
+	Index int
+}
+
+func (p *parser) placed(at any, from, to int) {
+	if p.places != nil && !p.failed {
+		p.places[at] = Place{from, to}
+	}
 }
 
 type parser struct {
 	columns  []string
 	said     map[string]token // clauses
+	runes    []rune           // the whole text
 	tokens   []token
 	position int
 	errors   []*Error
+	places   Places // nil: not asked for
 	failed   bool   // in the clause being read: what follows a mistake is guesswork
 	example  string // of the clause being read
 
@@ -53,7 +80,7 @@ func (p *parser) fail(t token, message, advice string) {
 	if advice == "" {
 		advice = "say it like this: " + p.example
 	}
-	p.errors = append(p.errors, &Error{Line: t.line, Column: t.column, Length: t.length, Message: message, Advice: advice})
+	p.errors = append(p.errors, &Error{Line: t.line, Column: t.column, Length: t.length, Message: message, Advice: advice, From: t.from})
 }
 
 // here is the next token, or one past the last word of the clause.
@@ -64,7 +91,7 @@ func (p *parser) here() token {
 	end := token{kind: endToken, line: 1, column: 1, length: 1}
 	if len(p.tokens) > 0 {
 		last := p.tokens[len(p.tokens)-1]
-		end.line, end.column = last.line, last.column+last.length
+		end.line, end.column, end.from, end.to = last.line, last.column+last.length, last.to, last.to
 	}
 	return end
 }
@@ -127,7 +154,11 @@ func (g *Grammar[D]) clause(p *parser, into *D) {
 		p.fail(p.here(), "expected "+alternatives, "")
 	}
 	if rest := p.here(); rest.kind != endToken {
-		p.fail(rest, shown(rest)+" is not expected here", "begin a new line for the next clause")
+		advice := "begin a new line for the next clause, or say it like this: " + c.Example
+		if rest.kind == markToken {
+			advice = "put a column name that is not a plain word in double quotes"
+		}
+		p.fail(rest, shown(rest)+" is not expected here", advice)
 	}
 }
 
@@ -135,6 +166,9 @@ func (g *Grammar[D]) clause(p *parser, into *D) {
 func (c *Clause[D]) alternatives() string {
 	var list []string
 	for _, piece := range c.Pieces {
+		if _, silent := piece.(interface{ silent() }); silent { // the clause's name says enough
+			return ""
+		}
 		if opening := piece.opening(); opening != "" {
 			list = append(list, opening)
 		}

@@ -50,24 +50,30 @@ func (m mark) words(func(string))     {}
 func (m mark) opening() string        { return "" }
 func (m mark) draw(*drawing, any)     {}
 
-type yes[T any] struct{ at func(*T) *bool }
+type does[T any] struct{ act func(*T) }
 
-// Yes is a piece without words: that its clause stands there is all that it says.
-func Yes[T any](at func(*T) *bool) Piece { return yes[T]{at} }
+// Does is a piece without words: that its clause stands there is all that it says.
+func Does[T any](act func(*T)) Piece { return does[T]{act} }
 
-func (y yes[T]) parse(_ *parser, into any) { *y.at(into.(*T)) = true }
-func (y yes[T]) begins(*parser) bool       { return true }
-func (y yes[T]) print(*writer, any)        {}
-func (y yes[T]) words(func(string))        {}
-func (y yes[T]) opening() string           { return "" }
-func (y yes[T]) draw(_ *drawing, into any) { *y.at(into.(*T)) = true }
+func (y does[T]) parse(_ *parser, into any) { y.act(into.(*T)) }
+func (y does[T]) silent()                   {}
+func (y does[T]) begins(*parser) bool       { return true }
+func (y does[T]) print(*writer, any)        {}
+func (y does[T]) words(func(string))        {}
+func (y does[T]) opening() string           { return "" }
+func (y does[T]) draw(_ *drawing, into any) { y.act(into.(*T)) }
 
 type column[T any] struct{ at func(*T) *string }
 
 // Column is a piece that names a column.
 func Column[T any](at func(*T) *string) Piece { return column[T]{at} }
 
-func (c column[T]) parse(p *parser, into any) { *c.at(into.(*T)) = p.column() }
+func (c column[T]) parse(p *parser, into any) {
+	t := p.here()
+	at := c.at(into.(*T))
+	*at = p.column()
+	p.placed(at, t.from, t.to)
+}
 func (c column[T]) begins(p *parser) bool {
 	p.expect(Expectation{Kind: ExpectColumn})
 	t := p.here()
@@ -83,7 +89,12 @@ type text[T any] struct{ at func(*T) *string }
 // Text is a piece of any words, in single quotes. The empty text says nothing.
 func Text[T any](at func(*T) *string) Piece { return text[T]{at} }
 
-func (x text[T]) parse(p *parser, into any) { *x.at(into.(*T)) = p.text() }
+func (x text[T]) parse(p *parser, into any) {
+	t := p.here()
+	at := x.at(into.(*T))
+	*at = p.text()
+	p.placed(at, t.from, t.to)
+}
 func (x text[T]) begins(p *parser) bool     { return p.here().kind == textToken }
 func (x text[T]) print(w *writer, from any) { w.add(quotedText(*x.at(from.(*T)))) }
 func (x text[T]) words(func(string))        {}
@@ -97,6 +108,7 @@ type Range struct {
 	Above    bool // From itself does not count
 
 	Message, Advice string // of a number outside
+	Expected        string // names what is no number at all in a mistake; empty: a number
 }
 
 func (r Range) holds(v float64) bool {
@@ -109,28 +121,33 @@ func (r Range) holds(v float64) bool {
 type number[T any] struct {
 	get   func(*T) float64
 	set   func(*T, float64)
+	where func(*T) any
 	limit Range
 }
 
 // Number is a piece that is a number within a range.
 func Number[T any](at func(*T) *float64, limit Range) Piece {
-	return number[T]{func(t *T) float64 { return *at(t) }, func(t *T, v float64) { *at(t) = v }, limit}
+	return number[T]{func(t *T) float64 { return *at(t) }, func(t *T, v float64) { *at(t) = v }, func(t *T) any { return at(t) }, limit}
 }
 
 // Count is a piece that is a whole number within a range.
 func Count[T any](at func(*T) *int, limit Range) Piece {
 	limit.Whole = true
-	return number[T]{func(t *T) float64 { return float64(*at(t)) }, func(t *T, v float64) { *at(t) = int(v) }, limit}
+	return number[T]{func(t *T) float64 { return float64(*at(t)) }, func(t *T, v float64) { *at(t) = int(v) }, func(t *T) any { return at(t) }, limit}
 }
 
 func (n number[T]) parse(p *parser, into any) {
 	at := p.here()
+	if at.kind != numberToken && n.limit.Expected != "" {
+		p.fail(at, "expected "+n.limit.Expected, n.limit.Advice)
+	}
 	v := p.number()
 	if !p.failed && !n.limit.holds(v) {
 		p.fail(at, n.limit.Message, n.limit.Advice)
 	}
 	if !p.failed {
 		n.set(into.(*T), v)
+		p.placed(n.where(into.(*T)), at.from, at.to)
 	}
 }
 func (n number[T]) begins(p *parser) bool     { return p.here().kind == numberToken }
@@ -206,6 +223,7 @@ type Option[T any] struct {
 	Set    func(*T)      // what it means, before its pieces are read; may be nil
 	Is     func(*T) bool // whether a T says it; nil for another way of typing one of the others
 	Help   string
+	Text   string // what completion proposes; empty: the words that it begins with
 }
 
 type oneOf[T any] struct {
@@ -233,7 +251,11 @@ func (o oneOf[T]) parse(p *parser, into any) {
 }
 
 func (option Option[T]) begins(p *parser) bool {
-	return p.proposing(Suggestion{Text: option.Pieces[0].opening(), Help: option.Help}, func() bool { return option.Pieces[0].begins(p) })
+	text := option.Text
+	if text == "" {
+		text = option.Pieces[0].opening()
+	}
+	return p.proposing(Suggestion{Text: text, Help: option.Help}, func() bool { return option.Pieces[0].begins(p) })
 }
 
 func (o oneOf[T]) begins(p *parser) bool {

@@ -28,6 +28,7 @@ func (c *Clause[D]) lines(w *writer, d *D) {
 
 func (c *Clause[D]) line(w *writer, about any) {
 	w.text.WriteString(c.Name)
+	w.tight = false
 	for _, piece := range c.Pieces {
 		piece.print(w, about)
 	}
@@ -37,10 +38,14 @@ func (c *Clause[D]) line(w *writer, about any) {
 type writer struct {
 	text     strings.Builder
 	reserved map[string]bool
+	tight    bool // what is written next stands right behind what was written last
 }
 
 func (w *writer) add(words string) {
-	w.text.WriteByte(' ')
+	if !w.tight {
+		w.text.WriteByte(' ')
+	}
+	w.tight = false
 	w.text.WriteString(words)
 }
 

@@ -91,6 +91,31 @@ func Contrast(a, b RGB) float64 {
 	return (high + 0.05) / (low + 0.05)
 }
 
+// readableContrast is what words need against their paper (WCAG 2.2, 1.4.3).
+const readableContrast = 4.5
+
+// Readable moves a colour's lightness away from the paper's, by small steps, until words in
+// it can be read there.
+func Readable(hex, paper string) string {
+	c, err := Parse(hex)
+	if err != nil {
+		return hex
+	}
+	on, err := Parse(paper)
+	if err != nil {
+		return hex
+	}
+	lab, step := c.Lab(), -0.01
+	if on.Lab().L < 0.5 {
+		step = 0.01
+	}
+	for Contrast(c, on) < readableContrast && lab.L > 0 && lab.L < 1 {
+		lab.L += step
+		c, _ = Parse(lab.RGB().Hex())
+	}
+	return c.Hex()
+}
+
 // Vision is a way of seeing colours.
 type Vision string
 

@@ -1,43 +1,81 @@
 package figure
 
 import (
+	"slices"
 	"unicode/utf8"
 
+	"copperlark/core/mark"
+	"copperlark/core/primitive"
 	"copperlark/core/table"
 )
 
-// card collects the exact values that hovering shows: a heading that names the
-// case, and every column that the chart maps.
+// card collects the exact values that hovering over a row shows: a heading that names the
+// case, and every column that the chart maps. Values stand in the order of the points of
+// the layers of rows, one panel after the other.
 func (b *builder) card() {
+	b.figure.Card = Card{Columns: []CardColumn{}}
+	points := b.figure.Points()
+	if len(points) == 0 && !b.showsRows() {
+		return
+	}
 	names := b.document.Columns()
 	heading := HeadingColumn(b.table)
-	card := Card{Columns: []CardColumn{}}
 	if heading != nil {
-		card.Heading = heading.Name
+		b.figure.Card.Heading = heading.Name
 		names = append([]string{heading.Name}, names...)
 	}
+	var rows []uint32
+	first := 0
+	for _, l := range points {
+		l.First = first
+		first += l.Count
+		if len(b.rows.rows) <= MaxCardDots {
+			rows = append(rows, b.parts[l.Panel].c.Rows...)
+		}
+	}
 	for i, name := range names {
-		if i > 0 && heading != nil && name == heading.Name {
+		c := b.table.Column(name)
+		if c == nil || i > 0 && heading != nil && name == heading.Name {
 			continue
 		}
-		card.Columns = append(card.Columns, b.cardColumn(b.table.Column(name)))
+		b.figure.Card.Columns = append(b.figure.Card.Columns, cardColumn(c, rows))
 	}
-	b.figure.Card = card
 }
 
-func (b *builder) cardColumn(c *table.Column) CardColumn {
+// showsRows reports whether the values of each row are seen, and keeps which rows are.
+func (b *builder) showsRows() bool {
+	if b.x.Aggregated() || b.y.Aggregated() || !slices.ContainsFunc(b.marks, func(m *mark.Mark) bool { return m.Rows }) {
+		return false
+	}
+	for i, p := range b.parts {
+		at := b.figure.Panels[i]
+		x, y := &b.figure.Scales[at.X], &b.figure.Scales[at.Y]
+		for j, row := range p.c.Rows {
+			if within(x.Share(p.c.U[j])) && within(y.Share(p.c.V[j])) {
+				b.figure.shown = append(b.figure.shown, row)
+			}
+		}
+	}
+	return true
+}
+
+func cardColumn(c *table.Column, rows []uint32) CardColumn {
 	out := CardColumn{Column: c.Name, Name: c.ReadableName(), Unit: c.Unit, Kind: string(c.Kind), Grain: string(c.Grain)}
-	if len(b.rows.rows) > MaxCardDots {
+	if len(rows) == 0 {
 		return out
 	}
 	if !c.Kind.Coded() {
-		out.Numbers = NewArray(b.rows.numbers(c))
+		values := make([]float64, len(rows))
+		for i, row := range rows {
+			values[i] = c.Numbers[row]
+		}
+		out.Numbers = primitive.NewArray(values)
 		return out
 	}
 	// Only the levels that are drawn travel.
 	newCode := map[int32]int32{}
-	codes := make([]int32, len(b.rows.rows))
-	for i, row := range b.rows.rows {
+	codes := make([]int32, len(rows))
+	for i, row := range rows {
 		code := c.Codes[row]
 		if code < 0 {
 			codes[i] = table.MissingCode
@@ -51,7 +89,7 @@ func (b *builder) cardColumn(c *table.Column) CardColumn {
 		}
 		codes[i] = short
 	}
-	out.Codes = NewArray(codes)
+	out.Codes = primitive.NewArray(codes)
 	return out
 }
 

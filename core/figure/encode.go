@@ -6,121 +6,13 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
-	"math"
+
+	"copperlark/core/primitive"
 )
 
-// Array is a list of numbers of one type. In JSON it is a list; in an encoded
-// figure it is a reference to a buffer behind the head.
-type Array struct {
-	values any // []float32, []float64, []uint16, []uint8, []uint32, []int32 or nil
-	packed *int
-}
-
-// NewArray keeps a slice of float32, float64, uint8, uint16, uint32 or int32.
-func NewArray[T float32 | float64 | uint8 | uint16 | uint32 | int32](values []T) Array {
-	if len(values) == 0 {
-		return Array{}
-	}
-	return Array{values: values}
-}
-
-// Len is the number of values.
-func (a Array) Len() int {
-	switch v := a.values.(type) {
-	case []float32:
-		return len(v)
-	case []float64:
-		return len(v)
-	case []uint8:
-		return len(v)
-	case []uint16:
-		return len(v)
-	case []uint32:
-		return len(v)
-	case []int32:
-		return len(v)
-	}
-	return 0
-}
-
-// At gives value i; positions kept as whole numbers come back as shares.
-func (a Array) At(i int) float64 {
-	switch v := a.values.(type) {
-	case []float32:
-		return float64(v[i])
-	case []float64:
-		return v[i]
-	case []uint8:
-		return float64(v[i])
-	case []uint16:
-		return float64(v[i]) / positionSteps
-	case []uint32:
-		return float64(v[i])
-	case []int32:
-		return float64(v[i])
-	}
-	panic(fmt.Sprintf("figure: value %d of an empty array", i))
-}
-
-func (a Array) typeName() string {
-	switch a.values.(type) {
-	case []float32:
-		return "f32"
-	case []float64:
-		return "f64"
-	case []uint8:
-		return "u8"
-	case []uint16:
-		return "u16"
-	case []uint32:
-		return "u32"
-	case []int32:
-		return "i32"
-	}
-	return ""
-}
-
-// MarshalJSON writes a list; NaN is written as null, and shares as shares.
-func (a Array) MarshalJSON() ([]byte, error) {
-	if a.packed != nil {
-		return fmt.Appendf(nil, `{"buffer":%d}`, *a.packed), nil
-	}
-	var list bytes.Buffer
-	list.WriteByte('[')
-	for i := range a.Len() {
-		if i > 0 {
-			list.WriteByte(',')
-		}
-		v := a.At(i)
-		if math.IsNaN(v) || math.IsInf(v, 0) {
-			list.WriteString("null")
-			continue
-		}
-		var text []byte
-		var err error
-		if _, single := a.values.([]float32); single {
-			text, err = json.Marshal(float32(v))
-		} else {
-			text, err = json.Marshal(v)
-		}
-		if err != nil {
-			return nil, err
-		}
-		list.Write(text)
-	}
-	list.WriteByte(']')
-	return list.Bytes(), nil
-}
-
-// positionSteps is what 1 is in an array of uint16 positions.
-const positionSteps = 65535
-
-func (f *Figure) arrays() []*Array {
-	d := &f.Dots
-	list := []*Array{&d.X, &d.Y, &d.Colour, &d.Shape, &d.Radius, &d.Row, &d.LeftOut}
-	for i := range f.Fits {
-		fit := &f.Fits[i]
-		list = append(list, &fit.X, &fit.Y, &fit.Low, &fit.High)
+func (f *Figure) arrays() (list []*primitive.Array) {
+	for i := range f.Layers {
+		list = append(list, f.Layers[i].Arrays()...)
 	}
 	for i := range f.Card.Columns {
 		column := &f.Card.Columns[i]
@@ -151,21 +43,21 @@ const Magic = "LARKFIG1"
 func (f *Figure) Encode(w io.Writer, extra map[string]any) error {
 	arrays := f.arrays()
 	buffers := make([]Buffer, 0, len(arrays))
-	var used []*Array
+	var used []*primitive.Array
 	offset := 0
 	for _, a := range arrays {
 		if a.Len() == 0 {
 			continue
 		}
 		index := len(buffers)
-		a.packed = &index
+		a.Pack(index)
 		used = append(used, a)
-		buffers = append(buffers, Buffer{a.typeName(), offset, a.Len()})
-		offset += (binary.Size(a.values) + 7) &^ 7
+		buffers = append(buffers, Buffer{a.Type(), offset, a.Len()})
+		offset += (binary.Size(a.Values()) + 7) &^ 7
 	}
 	defer func() {
 		for _, a := range used {
-			a.packed = nil
+			a.Unpack()
 		}
 	}()
 	fields := map[string]any{"figure": f, "buffers": buffers}
@@ -182,7 +74,7 @@ func (f *Figure) Encode(w io.Writer, extra map[string]any) error {
 	out.Write(head)
 	pad(out)
 	for _, a := range used {
-		if err := binary.Write(out, binary.LittleEndian, a.values); err != nil {
+		if err := binary.Write(out, binary.LittleEndian, a.Values()); err != nil {
 			return fmt.Errorf("encoding an array: %w", err)
 		}
 		pad(out)

@@ -2,41 +2,42 @@
 // that holds everything needed to paint, hover, describe and export a chart,
 // and nothing that needs the table again.
 //
-// Positions are shares of the axis in drawn space: 0 at the axis's From, 1 at
-// its To, so that a painter maps them with one multiplication whatever the
-// scale. Sizes of marks are radii in pixels at the figure's own size. Columns
-// of numbers travel as typed arrays behind a JSON head (see Encode).
+// A figure has scales, panels (boxes on the paper, each with a scale along x and one
+// along y), layers of primitives in the panels, keys that explain colours, shapes and
+// sizes, and texts. Positions are shares of an axis in drawn space: 0 at the axis's From,
+// 1 at its To, so that a painter maps them with one multiplication whatever the scale.
+// Arrays travel as typed buffers behind a JSON head (see Encode).
 package figure
 
 import (
-	"copperlark/core/chart"
 	"copperlark/core/confound"
+	"copperlark/core/mark"
+	"copperlark/core/primitive"
 	"copperlark/core/scale"
 )
 
 // Version is the version of the figure's format.
-const Version = 1
+const Version = 2
 
 // Figure is a chart ready to be painted.
 type Figure struct {
-	Version int     `json:"version"`
-	Width   float64 `json:"width"`
-	Height  float64 `json:"height"`
-	Plot    Box     `json:"plot" doc:"where the axes span, in pixels from the top left"`
-	Title   string  `json:"title,omitempty"`
-	Note    string  `json:"note,omitempty"`
-	X       Axis    `json:"x"`
-	Y       Axis    `json:"y"`
-	Dots    Dots    `json:"dots"`
-	Colour  *Key    `json:"colour,omitempty"`
-	Shape   *Key    `json:"shape,omitempty"`
-	Size    *Sizes  `json:"size,omitempty"`
-	Fits    []Fit   `json:"fits"`
-	Rows    Rows    `json:"rows"`
-	Card    Card    `json:"card"`
+	Version int               `json:"version"`
+	Width   float64           `json:"width"`
+	Height  float64           `json:"height"`
+	Title   string            `json:"title,omitempty"`
+	Note    string            `json:"note,omitempty"`
+	Scales  []Scale           `json:"scales"`
+	Panels  []Panel           `json:"panels"`
+	Layers  []primitive.Layer `json:"layers" doc:"from what lies below to what lies on top"`
+	Keys    []Key             `json:"keys"`
+	Texts   []Text            `json:"texts"`
+	Rows    Rows              `json:"rows"`
+	Card    Card              `json:"card"`
 
-	// Relation is what a reading speaks from; it is not sent.
-	Relation *Relation `json:"-"`
+	// Relation is what a reading speaks from; it and the fits are not sent.
+	Relation *Relation   `json:"-"`
+	shown    []uint32    // the table rows whose values are seen, where no points are rows
+	Fits     []*mark.Fit `json:"-"`
 }
 
 // Box is a rectangle in pixels.
@@ -47,46 +48,80 @@ type Box struct {
 	Height float64 `json:"height"`
 }
 
-// Axis is one axis with its scale and the ticks of the whole view.
-type Axis struct {
+// Panel is one picture of a chart.
+type Panel struct {
+	Box    Box      `json:"box" doc:"where the axes span, in pixels from the top left"`
+	X      int      `json:"x" doc:"which scale runs along the horizontal axis"`
+	Y      int      `json:"y"`
+	Titles []string `json:"titles,omitempty" doc:"the group, or the two groups, whose rows it shows"`
+	Ticks  Sides    `json:"labels" doc:"which axes carry labels"`
+	Rows   int      `json:"rows" doc:"how many rows it shows"`
+}
+
+// Sides says which axes of a panel carry labels.
+type Sides struct {
+	X bool `json:"x"`
+	Y bool `json:"y"`
+}
+
+// Scale is a scale with the ticks of the whole view, and what stands along it.
+type Scale struct {
+	Channel string `json:"channel" enum:"x,y"`
 	scale.Scale
 	Column    string       `json:"column"`
+	Read      string       `json:"column_kind,omitempty" doc:"of the column itself, whatever it is read as"`
 	Name      string       `json:"name" doc:"the readable name"`
 	Unit      string       `json:"unit,omitempty"`
 	Title     string       `json:"title" doc:"what stands along the axis"`
 	TickCount int          `json:"tick_count"`
 	Ticks     []scale.Tick `json:"ticks"`
+	Labels    []string     `json:"labels,omitempty" doc:"of groups: the levels as they are broken into lines, where they are"`
+	Lines     int          `json:"lines,omitempty" doc:"over how many lines labels are broken; 0 is one"`
+	Tilt      float64      `json:"tilt,omitempty" doc:"at what slant labels stand, in degrees"`
+	Skip      int          `json:"skip,omitempty" doc:"only every so many labels are written; 0: all"`
+	Room      float64      `json:"room" doc:"how wide a label may be, in pixels"`
+	Grain     string       `json:"grain,omitempty" doc:"of dates"`
 }
 
-// Dots are the marks, one a drawn row. Colour is the group, or the step of the
-// gradient; Radius is in 1/255 of Largest. Arrays that say nothing are empty.
-type Dots struct {
-	Count   int     `json:"count"`
-	Opacity float64 `json:"opacity"`
-	Fixed   float64 `json:"fixed_radius" doc:"the radius of every dot where size says nothing"`
-	Largest float64 `json:"largest_radius"`
-	X       Array   `json:"x"`
-	Y       Array   `json:"y"`
-	Colour  Array   `json:"colour"`
-	Shape   Array   `json:"shape"`
-	Radius  Array   `json:"radius"`
-	Row     Array   `json:"row" doc:"the table row of each dot; empty where left_out tells"`
-	LeftOut Array   `json:"left_out" doc:"one bit a table row, lowest bit first: 1 for a row that is not drawn"`
+// The roles of texts.
+const (
+	TitleText  = "title"
+	AxisText   = "axis"
+	PanelText  = "panel"
+	PanelValue = "value"
+)
+
+// Text is words on the paper at a fixed place.
+type Text struct {
+	Role   string  `json:"role" enum:"title,axis,panel,value"`
+	Axis   string  `json:"axis,omitempty" enum:"x,y" doc:"the axis that it names"`
+	Panel  int     `json:"panel" doc:"the panel that it belongs to; -1 for the whole chart"`
+	X      float64 `json:"x" doc:"where it is anchored, in pixels"`
+	Y      float64 `json:"y" doc:"its baseline"`
+	Anchor string  `json:"anchor" enum:"start,middle,end"`
+	Turn   float64 `json:"turn,omitempty" doc:"in degrees, clockwise"`
+	Size   float64 `json:"size"`
+	Bold   bool    `json:"bold,omitempty"`
+	Serif  bool    `json:"serif,omitempty"`
+	Text   string  `json:"text"`
 }
 
-// Key tells what colours or shapes stand for: groups, or a gradient from Low to
-// High.
+// Key tells what colours, shapes or sizes stand for: entries of groups, a gradient from Low to
+// High, or samples of sizes. One key may explain colour and shape together.
 type Key struct {
-	Column   string    `json:"column"`
-	Name     string    `json:"name"`
-	Unit     string    `json:"unit,omitempty"`
-	Groups   []Group   `json:"groups,omitempty"`
-	Gradient *Gradient `json:"gradient,omitempty"`
+	Channels []string     `json:"channels" doc:"colour, shape, size"`
+	Column   string       `json:"column" doc:"empty: the columns along y"`
+	Kind     string       `json:"kind,omitempty" doc:"of the column"`
+	Name     string       `json:"name"`
+	Unit     string       `json:"unit,omitempty"`
+	Entries  []Entry      `json:"entries,omitempty"`
+	Gradient *Gradient    `json:"gradient,omitempty"`
+	Samples  []SizeSample `json:"samples,omitempty"`
 }
 
-// Group is an entry of a key. Its colour or shape belongs to the group, whatever
+// Entry is a group of a key. Its colour or shape belongs to the group, whatever
 // else is drawn.
-type Group struct {
+type Entry struct {
 	Name  string `json:"name"`
 	Light string `json:"light,omitempty"`
 	Dark  string `json:"dark,omitempty"`
@@ -103,66 +138,26 @@ type Gradient struct {
 	Ticks []scale.Tick `json:"ticks"`
 }
 
-// Sizes is the key of mark sizes: the area of a mark is its value.
-type Sizes struct {
-	Column  string       `json:"column"`
-	Name    string       `json:"name"`
-	Unit    string       `json:"unit,omitempty"`
-	Samples []SizeSample `json:"samples"`
-}
-
 // SizeSample is a round value with its radius.
 type SizeSample struct {
 	Label  string  `json:"label"`
 	Radius float64 `json:"radius"`
 }
 
-// Shapes lists the shapes in the order that groups take them.
-var Shapes = []string{"circle", "square", "triangle", "diamond", "cross", "ring", "bar", "down"}
-
-// Fit is a fitted line ready to be painted, or the reason why there is none.
-type Fit struct {
-	Kind    chart.FitKind `json:"kind"`
-	Name    string        `json:"name" doc:"the group, or all rows"`
-	Group   int           `json:"group" doc:"of the column in each; -1 for all rows"`
-	Light   string        `json:"light"`
-	Dark    string        `json:"dark"`
-	Dashed  bool          `json:"dashed"`
-	Index   int           `json:"index" doc:"which fit of the sentence this is"`
-	X       Array         `json:"x"`
-	Y       Array         `json:"y"`
-	Low     Array         `json:"low"`
-	High    Array         `json:"high"`
-	Band    string        `json:"band,omitempty" doc:"95 % confidence band"`
-	Facts   []Fact        `json:"facts" doc:"for the card over the line"`
-	Problem string        `json:"problem,omitempty"`
-
-	Model *FittedLine `json:"-"` // nil where there is a problem
-}
-
-// Fact is a line of a card.
-type Fact struct {
-	Name  string `json:"name"`
-	Value string `json:"value"`
-}
-
 // Rows says how many rows are drawn and why the others are not.
 type Rows struct {
-	Total   int      `json:"total"`
-	Drawn   int      `json:"drawn"`
-	LeftOut []Reason `json:"left_out"`
-	Outside int      `json:"outside" doc:"drawn rows that lie outside the limits that were set"`
+	Total   int           `json:"total"`
+	Drawn   int           `json:"drawn"`
+	LeftOut []mark.Reason `json:"left_out"`
+	Outside int           `json:"outside" doc:"drawn rows that lie outside the limits that were set"`
 }
 
 // Reason is why some rows are left out.
-type Reason struct {
-	Reason string `json:"reason"`
-	Count  int    `json:"count"`
-}
+type Reason = mark.Reason
 
-// Card is what hovering shows: the exact values of each dot, in the order of the
-// dots, for figures of at most MaxCardDots dots. For larger ones the values are
-// asked for by row.
+// Card is what hovering shows of a row: the exact values of each point, in the order of
+// the points of the layers that are rows, for figures of at most MaxCardDots points. For
+// larger ones the values are asked for by row.
 type Card struct {
 	Heading string       `json:"heading,omitempty" doc:"the column whose value heads the card"`
 	Columns []CardColumn `json:"columns"`
@@ -173,24 +168,55 @@ const MaxCardDots = 20_000
 
 // CardColumn is one line of the card.
 type CardColumn struct {
-	Column  string   `json:"column"`
-	Name    string   `json:"name"`
-	Unit    string   `json:"unit,omitempty"`
-	Kind    string   `json:"kind"`
-	Grain   string   `json:"grain,omitempty"`
-	Levels  []string `json:"levels,omitempty"`
-	Numbers Array    `json:"numbers"`
-	Codes   Array    `json:"codes"`
+	Column  string          `json:"column"`
+	Name    string          `json:"name"`
+	Unit    string          `json:"unit,omitempty"`
+	Kind    string          `json:"kind"`
+	Grain   string          `json:"grain,omitempty"`
+	Levels  []string        `json:"levels,omitempty"`
+	Numbers primitive.Array `json:"numbers,omitzero"`
+	Codes   primitive.Array `json:"codes,omitzero"`
+}
+
+// X is the scale along x of the first panel.
+func (f *Figure) X() *Scale { return &f.Scales[f.Panels[0].X] }
+
+// Y is the scale along y of the first panel.
+func (f *Figure) Y() *Scale { return &f.Scales[f.Panels[0].Y] }
+
+// Key gives the key of a channel; nil when there is none.
+func (f *Figure) Key(channel string) *Key {
+	for i := range f.Keys {
+		for _, c := range f.Keys[i].Channels {
+			if c == channel {
+				return &f.Keys[i]
+			}
+		}
+	}
+	return nil
+}
+
+// Points lists the layers whose points are rows.
+func (f *Figure) Points() (list []*primitive.Layer) {
+	for i := range f.Layers {
+		if f.Layers[i].Rows {
+			list = append(list, &f.Layers[i])
+		}
+	}
+	return list
 }
 
 // Relation holds the models behind a figure, in drawn space.
 type Relation struct {
-	Line     *FittedLine // of all drawn rows; nil where x or y has no numbers
-	Problem  string      // why Line is nil
-	Grouping string      // the column whose groups are compared; "" for none
+	Line     *mark.FittedLine // of all drawn rows; nil where x or y has no numbers
+	Problem  string           // why Line is nil
+	Grouping string           // the column whose groups are compared; "" for none
 	Levels   []string
 	Compared *confound.Grouped
 	Means    *GroupMeans // where groups stand along x and numbers along y
+	Spread   *Spread     // of one column
+	Table    *Crossed    // of two columns of groups
+	Counted  *Counted    // statistics of groups
 }
 
 // GroupMeans compares the groups along x on the numbers along y. Means are NaN for
@@ -200,4 +226,33 @@ type GroupMeans struct {
 	Means      []float64 // in the data's units, whatever the scale
 	EtaSquared float64   // the share of the spread of y between the groups
 	N          int
+}
+
+// Spread describes one column.
+type Spread struct {
+	N                       int
+	Mean, Median, Q1, Q3    float64
+	Skew                    float64
+	Low, High               float64
+	Name, Unit              string
+	Dates                   bool
+	Lowest, Highest, Middle string // dates, written
+}
+
+// Crossed says how two columns of groups go together.
+type Crossed struct {
+	N        int
+	V        float64 // Cramér's, bias-corrected; NaN where there is none
+	Most     int
+	MostX    string
+	MostY    string
+	MostRows int
+}
+
+// Counted says which group has the most and the least of a statistic.
+type Counted struct {
+	What              string
+	Highest, Lowest   string
+	HighText, LowText string
+	Groups, N         int
 }

@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"copperlark/core/chart"
+	"copperlark/core/primitive"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
 	"copperlark/core/text"
@@ -46,10 +47,23 @@ func draw(t *testing.T, data *table.Table, typed string) (*Figure, []chart.Probl
 	return f, problems
 }
 
+// dotsOf is the layer of dots of a figure.
+func dotsOf(f *Figure) *primitive.Layer { return f.Points()[0] }
+
+// layersOf lists the layers of a mark that are of one primitive.
+func layersOf(f *Figure, mark string, kind primitive.Kind) (list []primitive.Layer) {
+	for _, l := range f.Layers {
+		if l.Mark == mark && l.Kind == kind {
+			list = append(list, l)
+		}
+	}
+	return list
+}
+
 func TestEveryRowIsDrawnOrCounted(t *testing.T) {
 	f, _ := draw(t, small(t), "plot y against x\nlog x")
-	want := []Reason{{"missing y", 1}, {"missing x", 1}, {"x at or below zero, which a log scale has no place for", 1}}
-	if f.Rows.Total != 8 || f.Rows.Drawn != 5 || f.Dots.Count != 5 || len(f.Rows.LeftOut) != 3 {
+	want := []Reason{{Reason: "missing y", Count: 1}, {Reason: "missing x", Count: 1}, {Reason: "x at or below zero, which a log scale has no place for", Count: 1}}
+	if f.Rows.Total != 8 || f.Rows.Drawn != 5 || dotsOf(f).Count != 5 || len(f.Rows.LeftOut) != 3 {
 		t.Fatalf("rows: %+v", f.Rows)
 	}
 	for i, reason := range want {
@@ -70,7 +84,7 @@ func TestLimitsChangeTheViewAlone(t *testing.T) {
 	if limited.Rows.Outside != 4 {
 		t.Errorf("%d rows lie outside, want 4", limited.Rows.Outside)
 	}
-	if limited.Y.From != 3 || limited.Y.To != 0 {
+	if limited.Y().From != 3 || limited.Y().To != 0 {
 		t.Error("an axis turned round is not kept so")
 	}
 }
@@ -81,17 +95,18 @@ func TestFitsSpanTheirRowsAlone(t *testing.T) {
 	if len(f.Fits) != 3 {
 		t.Fatalf("%d fits", len(f.Fits))
 	}
-	overall := f.Fits[2]
+	lines, bands := layersOf(f, "fit", primitive.Paths), layersOf(f, "fit", primitive.Areas)
+	overall, band := lines[len(lines)-1], bands[len(bands)-1]
 	first, last := overall.X.At(0), overall.X.At(overall.X.Len()-1)
-	if math.Abs(first-f.X.Position(1)) > 1e-6 || math.Abs(last-f.X.Position(1000)) > 1e-6 {
+	if math.Abs(first-f.X().Position(1)) > 1e-6 || math.Abs(last-f.X().Position(1000)) > 1e-6 {
 		t.Errorf("the line runs from %v to %v", first, last)
 	}
 	for i := range overall.Y.Len() {
-		if !(overall.Low.At(i) <= overall.Y.At(i) && overall.Y.At(i) <= overall.High.At(i)) {
+		if !(band.Y.At(i) <= overall.Y.At(i) && overall.Y.At(i) <= band.Y2.At(i)) {
 			t.Fatal("the band does not hold the line")
 		}
 	}
-	if overall.Dashed != true || overall.Name != "all gs" {
+	if overall.Style.Dash == nil || f.Fits[2].Name != "all gs" || overall.Keys.Colour != 0 || lines[0].Keys.Colour != 1 || lines[0].Colour.At(0) != 0 {
 		t.Errorf("the overall fit is %+v", overall)
 	}
 }
@@ -106,7 +121,7 @@ func TestAGroupWithoutAFitSaysWhy(t *testing.T) {
 
 func TestAreasAreValues(t *testing.T) {
 	f, _ := draw(t, small(t), "plot y against x\nsize by s")
-	radius := func(i int) float64 { return f.Dots.Radius.At(i) * f.Dots.Largest / 255 }
+	radius := func(i int) float64 { return dotsOf(f).Radius.At(i) * dotsOf(f).Style.Largest / 255 }
 	if got := math.Pow(radius(1)/radius(0), 2); math.Abs(got-4) > 0.1 {
 		t.Errorf("16 has %.2f times the area of 4", got)
 	}
@@ -118,10 +133,11 @@ func TestAreasAreValues(t *testing.T) {
 
 func TestMarksStandClearOfTheEdge(t *testing.T) {
 	f, _ := draw(t, small(t), "plot y against x\nlog x\nsize by s")
-	for i := range f.Dots.Count {
-		r := f.Dots.Radius.At(i) * f.Dots.Largest / 255
-		x, y := f.Dots.X.At(i)*f.Plot.Width, f.Dots.Y.At(i)*f.Plot.Height
-		if x < r || y < r || x > f.Plot.Width-r || y > f.Plot.Height-r {
+	d, box := dotsOf(f), f.Panels[0].Box
+	for i := range d.Count {
+		r := d.Radius.At(i) * d.Style.Largest / 255
+		x, y := d.X.At(i)*box.Width, d.Y.At(i)*box.Height
+		if x < r || y < r || x > box.Width-r || y > box.Height-r {
 			t.Errorf("mark %d of radius %.1f stands at %.1f, %.1f", i, r, x, y)
 		}
 	}
@@ -169,8 +185,8 @@ func TestEncodeKeepsTheContract(t *testing.T) {
 	}
 	start := (12 + length + 7) &^ 7
 	first := math.Float32frombits(binary.LittleEndian.Uint32(raw[start+head.Buffers[0].Offset:]))
-	if first != float32(f.Dots.X.At(0)) {
-		t.Errorf("the first dot stands at %v in the buffer, %v in the figure", first, f.Dots.X.At(0))
+	if first != float32(f.Layers[0].X.At(0)) {
+		t.Errorf("the first vertex stands at %v in the buffer, %v in the figure", first, f.Layers[0].X.At(0))
 	}
 }
 
@@ -187,16 +203,17 @@ func TestManyDots(t *testing.T) {
 	}
 	data, _ := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y))
 	f, _ := draw(t, data, "plot y against x")
-	if f.Dots.X.typeName() != "u16" || f.Dots.Row.Len() != 0 || f.Dots.LeftOut.Len() != n/8 {
-		t.Fatalf("positions are %s, %d rows, %d bytes of mask", f.Dots.X.typeName(), f.Dots.Row.Len(), f.Dots.LeftOut.Len())
+	d := dotsOf(f)
+	if d.X.Type() != "u16" || d.Row.Len() != 0 || d.LeftOut.Len() != n/8 {
+		t.Fatalf("positions are %s, %d rows, %d bytes of mask", d.X.Type(), d.Row.Len(), d.LeftOut.Len())
 	}
 	dot := 0
 	for i := range n {
-		if left := uint8(f.Dots.LeftOut.At(i/8))>>(i%8)&1 == 1; left != (i%7 == 3) {
+		if left := uint8(d.LeftOut.At(i/8))>>(i%8)&1 == 1; left != (i%7 == 3) {
 			t.Fatalf("row %d: left out is %v", i, left)
 		} else if !left {
-			if got := f.Dots.X.At(dot); math.Abs(got-f.X.Position(x[i])) > 1.0/65535 {
-				t.Fatalf("row %d stands at %v, want %v", i, got, f.X.Position(x[i]))
+			if got := d.X.At(dot); math.Abs(got-f.X().Position(x[i])) > 1.0/65535 {
+				t.Fatalf("row %d stands at %v, want %v", i, got, f.X().Position(x[i]))
 			}
 			dot++
 		}
@@ -212,15 +229,15 @@ func TestColoursByKind(t *testing.T) {
 	}
 	data, _ := table.New(table.NewNumbers("x", x), table.NewNumbers("few", few), table.NewNumbers("many", many), &table.Column{Name: "yes", Kind: table.YesNo, Codes: yes, Levels: []string{"no", "yes"}})
 	f, _ := draw(t, data, "plot many against x\ncolour by few")
-	if f.Colour.Gradient != nil || len(f.Colour.Groups) != 3 || f.Colour.Groups[1].Count != 13 {
-		t.Errorf("few whole numbers: %+v", f.Colour)
+	if k := f.Key("colour"); k.Gradient != nil || len(k.Entries) != 3 || k.Entries[1].Count != 13 {
+		t.Errorf("few whole numbers: %+v", k)
 	}
-	if f, _ = draw(t, data, "plot many against x\ncolour by yes"); len(f.Colour.Groups) != 2 || f.Colour.Groups[1].Name != "yes" {
-		t.Errorf("yes / no: %+v", f.Colour)
+	if f, _ = draw(t, data, "plot many against x\ncolour by yes"); len(f.Key("colour").Entries) != 2 || f.Key("colour").Entries[1].Name != "yes" {
+		t.Errorf("yes / no: %+v", f.Key("colour"))
 	}
 	f, _ = draw(t, data, "plot x against x\ncolour by many")
-	if g := f.Colour.Gradient; g == nil || g.Low != 0 || g.High != 58.5 || len(g.Light) != 255 || f.Dots.Colour.At(0) != 0 || f.Dots.Colour.At(n-1) != 254 {
-		t.Errorf("numbers: %+v", f.Colour)
+	if g := f.Key("colour").Gradient; g == nil || g.Low != 0 || g.High != 58.5 || len(g.Light) != 255 || dotsOf(f).Colour.At(0) != 0 || dotsOf(f).Colour.At(n-1) != 254 {
+		t.Errorf("numbers: %+v", f.Key("colour"))
 	}
 }
 
@@ -235,10 +252,10 @@ func TestAxesAreNamedWithTheirUnits(t *testing.T) {
 		"plot honeyYield against g":                                     {"g", "Honey yield"},
 	} {
 		f, problems := draw(t, data, typed)
-		if problems != nil || f.X.Title != want[0] || f.Y.Title != want[1] {
+		if problems != nil || f.X().Title != want[0] || f.Y().Title != want[1] {
 			t.Errorf("%q: %v", typed, problems)
-		} else if f.X.Kind == "groups" && len(f.X.Ticks) != 2 {
-			t.Errorf("%q: %d ticks", typed, len(f.X.Ticks))
+		} else if f.X().Kind == "groups" && len(f.X().Ticks) != 2 {
+			t.Errorf("%q: %d ticks", typed, len(f.X().Ticks))
 		}
 	}
 }
@@ -270,7 +287,7 @@ func TestEveryWayOfFittingIsDrawn(t *testing.T) {
 		if got := strings.Join(names, ","); got != facts {
 			t.Errorf("%s: facts %s", clause, got)
 		}
-		if hasBand := f.Fits[0].Low.Len() > 0; hasBand != strings.Contains(clause, "band") {
+		if hasBand := len(layersOf(f, "fit", primitive.Areas)) > 0; hasBand != strings.Contains(clause, "band") {
 			t.Errorf("%s: a band is drawn: %v", clause, hasBand)
 		}
 	}

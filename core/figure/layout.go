@@ -1,62 +1,214 @@
 package figure
 
 import (
+	"fmt"
 	"math"
+	"slices"
 
-	"copperlark/core/scale"
+	"copperlark/core/chart"
+	"copperlark/core/text"
 )
 
 // The measures of a chart, in pixels.
 const (
-	tickSize      = 12.5
-	axisTitleSize = 13.0
-	lineLabelSize = 13.0
-	edge          = 18.0 // free paper at the sides
-	titleHeight   = 40.0
+	tickSize      = 12.0
+	tickLine      = 15.0 // from one line of a label to the next
+	axisTitleSize = 12.5
+	axisTitleLine = 16.0
+	titleSize     = 18.0
+	titleLine     = 24.0
+	panelTitle    = 14.0
+	panelHead     = 24.0
+	lineLabelSize = 12.5
+	edge          = 16.0 // free paper at the sides
+	tickGap       = 8.0  // between an axis and its labels
+	panelGap      = 18.0
 	lineLabelGap  = 7.0
-	maxLineLabel  = 150.0
+	maxLineLabel  = 170.0
+	leastPlot     = 24.0
+	leastPanel    = 44.0
+	serifWider    = 1.14 // than the font that is measured, at most
 )
 
-// layout spans the axes: room for the widest tick label at the left, for labels
-// at line ends at the right, for the axis title below and a title above.
-func (b *builder) layout() {
-	f, m := b.figure, b.options.Metrics
-	top, bottom, right := edge, 52.0, edge
-	if f.Title != "" {
-		top += titleHeight
+// margins is the room around the panels.
+type margins struct{ left, top, right, bottom float64 }
+
+// grid gives how many rows and columns of panels there are.
+func (b *builder) grid() (rows, columns int) {
+	n := len(b.parts)
+	if n <= 1 {
+		return 1, 1
 	}
-	height := f.Height - top - bottom
-	f.Y.TickCount = max(2, int(height/54))
-	f.Y.Ticks = f.Y.Scale.Ticks(f.Y.TickCount)
-	widest := 0.0
-	for _, tick := range f.Y.Ticks {
-		widest = max(widest, m.Width(tick.Label, tickSize, false))
+	if len(b.document.Panels.By) == 2 {
+		last := b.parts[n-1].place
+		return last[0] + 1, last[1] + 1
 	}
-	left := edge + axisTitleSize + 12 + min(widest, f.Width/4) + 10
-	right = max(right, b.roomForLineLabels(f.Width-left))
-	f.Plot = Box{left, top, max(f.Width-left-right, 50), max(height, 50)}
-	perTick := 78.0
-	if f.X.Kind == scale.Log {
-		perTick = 66
+	columns = b.document.Panels.Columns
+	if columns == 0 { // about as wide as high
+		columns = int(math.Ceil(math.Sqrt(float64(n) * b.options.Width / b.options.Height * 0.75)))
 	}
-	f.X.TickCount = max(2, int(f.Plot.Width/perTick))
-	f.X.Ticks = f.X.Scale.Ticks(f.X.TickCount)
+	columns = min(max(columns, 1), n)
+	return (n + columns - 1) / columns, columns
+}
+
+// layout spans the panels: room for the labels of ticks, for labels at line ends at the
+// right, for titles of axes, panels and chart. Labels decide how much room they need, and
+// the room decides how many labels there are: it is solved in two rounds.
+func (b *builder) layout() []chart.Problem {
+	if b.options.Bare {
+		return b.layoutBare()
+	}
+	b.places()
+	m := margins{left: 60, top: edge, right: edge, bottom: 50}
+	for range 3 {
+		b.boxes(m)
+		b.ticks()
+		m = b.margins()
+	}
+	b.boxes(m)
+	b.ticks()
+	if problem := b.tooSmall(); problem != nil {
+		return []chart.Problem{*problem}
+	}
+	b.titles(m)
+	return nil
+}
+
+// tooSmall refuses panels of which nothing would be seen.
+func (b *builder) tooSmall() *chart.Problem {
+	box := b.figure.Panels[0].Box
+	if len(b.parts) == 1 || box.Width >= leastPanel && box.Height >= leastPanel*0.8 {
+		return nil
+	}
+	return &chart.Problem{Clause: "panels", Message: fmt.Sprintf("%d panels are too small to be read on a paper of %.0f by %.0f pixels", len(b.parts), b.options.Width, b.options.Height),
+		Advice: "make the paper larger, divide by a column with fewer groups, or take rows of some of them"}
+}
+
+// places puts the panels of one column in reading order.
+func (b *builder) places() {
+	_, columns := b.grid()
+	if len(b.document.Panels.By) != 2 {
+		for i, p := range b.parts {
+			p.place = [2]int{i / columns, i % columns}
+		}
+	}
+}
+
+func (b *builder) layoutBare() []chart.Problem {
+	b.places()
+	rows, columns := b.grid()
+	gap := 3.0
+	width := (b.options.Width - 8 - gap*float64(columns-1)) / float64(columns)
+	height := (b.options.Height - 8 - gap*float64(rows-1)) / float64(rows)
+	for i, p := range b.parts {
+		b.figure.Panels[i].Box = Box{4 + float64(p.place[1])*(width+gap), 4 + float64(p.place[0])*(height+gap), width, height}
+	}
+	return nil
+}
+
+// boxes divides what the margins leave among the panels.
+func (b *builder) boxes(m margins) {
+	rows, columns := b.grid()
+	f := b.figure
+	head, foot, between := 0.0, 0.0, panelGap
+	if len(b.parts) > 1 {
+		head = panelHead
+		foot = b.labelHeight() + 12 // every panel has labels below it
+		if b.ownY() {
+			between += b.labelWidth() + tickGap
+		}
+	}
+	width := (f.Width - m.left - m.right - between*float64(columns-1)) / float64(columns)
+	height := (f.Height-m.top-m.bottom-foot*float64(rows-1))/float64(rows) - head
+	width, height = max(width, leastPlot), max(height, leastPlot)
+	for i, p := range b.parts {
+		at := &f.Panels[i]
+		at.Box = Box{round(m.left + float64(p.place[1])*(width+between)), round(m.top + head + float64(p.place[0])*(height+head+foot)), round(width), round(height)}
+		at.Ticks = Sides{X: true, Y: p.place[1] == 0 || b.ownY()}
+	}
+}
+
+func round(v float64) float64 { return math.Round(v*100) / 100 }
+
+func (b *builder) ownY() bool {
+	return len(b.parts) > 1 && slices.Contains(b.document.Panels.Own, "y")
+}
+
+// each visits every scale along an axis with the first panel that it belongs to.
+func (b *builder) each(axis string, visit func(*Scale, Box)) {
+	seen := map[int]bool{}
+	for _, p := range b.figure.Panels {
+		at := p.Y
+		if axis == "x" {
+			at = p.X
+		}
+		if !seen[at] {
+			seen[at] = true
+			visit(&b.figure.Scales[at], p.Box)
+		}
+	}
+}
+
+// margins gives the room that labels and titles need around the panels.
+func (b *builder) margins() margins {
+	f := b.figure
+	m := margins{left: edge, top: edge, right: edge}
+	m.top = b.underTitle()
+	if lines := b.axisLines("y"); len(lines) > 0 {
+		m.left += axisTitleLine*float64(len(lines)) + 4
+	}
+	m.left += b.labelWidth() + tickGap
+	m.bottom = b.labelHeight() + tickGap + 10
+	if lines := b.axisLines("x"); len(lines) > 0 {
+		m.bottom += axisTitleLine*float64(len(lines)) + 2
+	}
+	left, right := b.overhang()
+	m.left = max(m.left, left)
+	m.right = max(m.right, right, b.roomForLineLabels())
+	m.left, m.right = min(m.left, f.Width*0.6), min(m.right, f.Width*0.35)
+	m.bottom = min(m.bottom, f.Height*0.6)
+	return m
+}
+
+// overhang is how far labels along x reach beyond the panels at either side, with the
+// free paper beside them.
+func (b *builder) overhang() (left, right float64) {
+	b.each("x", func(s *Scale, box Box) {
+		for i, tick := range s.Ticks {
+			if s.Skip > 0 && i%s.Skip > 0 {
+				continue
+			}
+			at, width := s.Position(tick.Value)*box.Width, text.Widest(b.options.Metrics, tick.Label, tickSize)
+			if s.Tilt > 0 {
+				left = max(left, width*math.Cos(s.Tilt*math.Pi/180)-at+6)
+				continue
+			}
+			left = max(left, width/2-at+6)
+			right = max(right, width/2-(box.Width-at)+6)
+		}
+	})
+	return left, right
 }
 
 // roomForLineLabels is how much must stay free at the right so that the label at
 // the end of each group's line stands on the paper.
-func (b *builder) roomForLineLabels(available float64) float64 {
+func (b *builder) roomForLineLabels() float64 {
+	if len(b.parts) > 1 {
+		return 0
+	}
+	s, box := b.figure.X(), b.figure.Panels[0].Box
 	needed := 0.0
-	for _, fit := range b.figure.Fits {
-		n := fit.X.Len()
-		if n == 0 || fit.Group < 0 {
-			continue
-		}
-		end := math.Max(fit.X.At(0), fit.X.At(n-1))
-		label := lineLabelGap + min(b.options.Metrics.Width(fit.Name, lineLabelSize, true), maxLineLabel) + 4
-		// With r kept free, the line ends at end*(available - r): r must hold what the label overhangs.
-		if end > 0 && end <= 1.001 {
-			needed = max(needed, (label-(1-end)*available)/end)
+	for _, l := range b.parts[0].computed {
+		for _, e := range l.Ends {
+			end := s.Share(e.U)
+			if end < 0 || end > 1.001 {
+				continue
+			}
+			label := lineLabelGap + 4.0
+			for _, line := range b.labelLines(e.Name) {
+				label = max(label, lineLabelGap+4+b.options.Metrics.Width(line, lineLabelSize, true))
+			}
+			needed = max(needed, label-(1-end)*box.Width)
 		}
 	}
 	return needed

@@ -11,7 +11,9 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/confound"
+	"copperlark/core/mark"
 	"copperlark/core/model"
+	"copperlark/core/primitive"
 	"copperlark/core/table"
 	"copperlark/core/text"
 )
@@ -51,14 +53,19 @@ func random(source *rand.Rand, rows int, gaps bool) *table.Table {
 // randomChart says something that such a table can honour.
 func randomChart(source *rand.Rand) *chart.Document {
 	pick := func(names ...string) string { return names[source.IntN(len(names))] }
-	d := &chart.Document{Version: chart.Version, X: pick("x", "day", "s", "fed"), Y: pick("y", "s", "few"), Colour: pick("", "g", "s", "few", "fed"), Size: pick("", "", "s"), Shape: pick("", "", "g", "fed")}
-	d.LogX = (d.X == "x" || d.X == "s") && source.IntN(2) == 0
-	d.LogY = d.Y == "s" && source.IntN(2) == 0
+	d := &chart.Document{Version: chart.Version, X: chart.Variable{Column: pick("x", "day", "s", "fed")}, Y: chart.Variable{Column: pick("y", "s", "few")}, Colour: pick("", "g", "s", "few", "fed"), Size: pick("", "", "s"), Shape: pick("", "", "g", "fed")}
+	d.SetMarks("dots")
+	if (d.X.Column == "x" || d.X.Column == "s") && source.IntN(2) == 0 {
+		d.Scales.X.Scale = chart.LogScale
+	}
+	if d.Y.Column == "s" && source.IntN(2) == 0 {
+		d.Scales.Y.Scale = chart.LogScale
+	}
 	if source.IntN(2) == 0 {
-		d.Fits = append(d.Fits, chart.Fit{Kind: chart.FitLine, Each: pick("", "g", "few", "fed"), Overall: true, Band: &chart.Band{Kind: chart.Confidence, Level: 95}})
+		d.AddFit(chart.Fit{Kind: chart.FitLine, Each: pick("", "g", "few", "fed"), Overall: true, Band: &chart.Band{Kind: chart.Confidence, Level: 95}})
 	}
 	if source.IntN(4) == 0 {
-		d.XAxis.Limits = &chart.Limits{From: 2, To: 1}
+		d.Scales.X.Limits = &chart.Limits{From: 2, To: 1}
 	}
 	return d
 }
@@ -99,7 +106,7 @@ func TestFiguresOfRandomChartsHoldTogether(t *testing.T) {
 		for _, reason := range f.Rows.LeftOut {
 			leftOut += reason.Count
 		}
-		if f.Rows.Drawn != len(rows) || f.Dots.Count != len(rows) || f.Rows.Drawn+leftOut != data.Rows() || f.Rows.Total != data.Rows() {
+		if f.Rows.Drawn != len(rows) || dotsOf(f).Count != len(rows) || f.Rows.Drawn+leftOut != data.Rows() || f.Rows.Total != data.Rows() {
 			t.Fatalf("%+v: %+v, want %d rows drawn of %d", d, f.Rows, len(rows), data.Rows())
 		}
 		checkDots(t, d, f, data, rows, x, y)
@@ -127,7 +134,7 @@ func drawnSlowly(d *chart.Document, t *table.Table) (rows []int, x, y []float64)
 			}
 			return c.Numbers[row]
 		}
-		u, v := along(d.X, d.LogX), along(d.Y, d.LogY)
+		u, v := along(d.X.Column, d.Scales.X.Log()), along(d.Y.Column, d.Scales.Y.Log())
 		if math.IsInf(u, 0) || math.IsNaN(u) || math.IsInf(v, 0) || math.IsNaN(v) {
 			continue // zero or less on a log axis
 		}
@@ -139,31 +146,32 @@ func drawnSlowly(d *chart.Document, t *table.Table) (rows []int, x, y []float64)
 // checkDots holds each dot to its row.
 func checkDots(t *testing.T, d *chart.Document, f *Figure, data *table.Table, rows []int, x, y []float64) {
 	t.Helper()
+	dots := dotsOf(f)
 	for i, row := range rows {
 		for _, axis := range []struct {
-			axis  *Axis
-			array Array
+			axis  *Scale
+			array primitive.Array
 			drawn float64
-		}{{&f.X, f.Dots.X, x[i]}, {&f.Y, f.Dots.Y, y[i]}} {
+		}{{f.X(), dots.X, x[i]}, {f.Y(), dots.Y, y[i]}} {
 			from, to := axis.axis.Drawn(axis.axis.From), axis.axis.Drawn(axis.axis.To)
 			want := (axis.drawn - from) / (to - from)
-			if got := axis.array.At(i); math.Abs(got-want) > 1.01/positionSteps+1e-6*math.Abs(want) {
+			if got := axis.array.At(i); math.Abs(got-want) > 1.01/primitive.PositionSteps+1e-6*math.Abs(want) {
 				t.Fatalf("%+v: dot %d stands at %v, want %v", d, i, got, want)
 			}
 		}
-		if c := data.Column(d.Colour); c != nil && c.Name == "g" && f.Dots.Colour.At(i) != float64(c.Codes[row]) {
-			t.Fatalf("%+v: dot %d has the colour of group %v, want %d", d, i, f.Dots.Colour.At(i), c.Codes[row])
+		if c := data.Column(d.Colour); c != nil && c.Name == "g" && dots.Colour.At(i) != float64(c.Codes[row]) {
+			t.Fatalf("%+v: dot %d has the colour of group %v, want %d", d, i, dots.Colour.At(i), c.Codes[row])
 		}
 		if d.Size != "" {
-			if i > 0 && data.Column(d.Size).Numbers[row] > data.Column(d.Size).Numbers[rows[i-1]] && f.Dots.Radius.At(i) < f.Dots.Radius.At(i-1) {
+			if i > 0 && data.Column(d.Size).Numbers[row] > data.Column(d.Size).Numbers[rows[i-1]] && dots.Radius.At(i) < dots.Radius.At(i-1) {
 				t.Fatalf("%+v: dot %d is smaller than a smaller one", d, i)
 			}
 		}
 	}
 	if len(rows) <= MaxCardDots {
 		for i, row := range rows {
-			if int(f.Dots.Row.At(i)) != row {
-				t.Fatalf("%+v: dot %d belongs to row %v, want %d", d, i, f.Dots.Row.At(i), row)
+			if int(dots.Row.At(i)) != row {
+				t.Fatalf("%+v: dot %d belongs to row %v, want %d", d, i, dots.Row.At(i), row)
 			}
 		}
 	}
@@ -173,7 +181,7 @@ func checkDots(t *testing.T, d *chart.Document, f *Figure, data *table.Table, ro
 func checkFits(t *testing.T, d *chart.Document, f *Figure, data *table.Table, rows []int, x, y []float64) {
 	t.Helper()
 	for _, fit := range f.Fits {
-		each := d.Fits[fit.Index].Each
+		each := d.Fits()[fit.Index].Each
 		var u, v []float64
 		if fit.Group < 0 {
 			u, v = x, y
@@ -186,7 +194,7 @@ func checkFits(t *testing.T, d *chart.Document, f *Figure, data *table.Table, ro
 			}
 		}
 		alone, err := model.FitLine(context.Background(), u, v)
-		if err != nil || len(u) < smallestFit {
+		if err != nil || len(u) < mark.SmallestFit {
 			if fit.Problem == "" {
 				t.Errorf("%+v: %s is drawn through %d rows: %v", d, fit.Name, len(u), err)
 			}
@@ -201,7 +209,7 @@ func checkFits(t *testing.T, d *chart.Document, f *Figure, data *table.Table, ro
 		return
 	}
 	grouping := d.Colour
-	for _, fit := range d.Fits {
+	for _, fit := range d.Fits() {
 		if fit.Each != "" {
 			grouping = fit.Each
 		}

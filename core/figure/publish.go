@@ -3,6 +3,7 @@ package figure
 import (
 	"slices"
 
+	"copperlark/core/primitive"
 	"copperlark/core/table"
 )
 
@@ -11,29 +12,23 @@ const insideTolerance = 1e-6
 
 // Publish makes a figure hold no more than it shows, and gives the rows behind it: of the
 // table that it was built from, those that are drawn within the limits of the axes, in
-// the order of the dots; and the named columns. What else the card would say, the names of
+// the order of the points; and the named columns. What else the card would say, the names of
 // groups that have no row left, and the numbers of rows in the table are gone. Fits and
-// keys stay as they were drawn.
+// keys stay as they were drawn. A figure that shows statistics gives these.
 func (f *Figure) Publish(t *table.Table, columns []string) (*table.Table, error) {
-	rows := f.tableRows(t.Rows())
-	inside := make([]int, 0, len(rows))
-	d := &f.Dots
-	for i := range rows {
-		if within(d.X.At(i)) && within(d.Y.At(i)) {
-			inside = append(inside, i)
-		}
+	points := f.Points()
+	if len(points) == 0 && f.shown == nil {
+		f.Card = Card{Columns: []CardColumn{}}
+		return f.told()
 	}
-	if len(inside) < len(rows) {
-		for _, a := range []*Array{&d.X, &d.Y, &d.Colour, &d.Shape, &d.Radius} {
-			*a = a.pick(inside)
-		}
-		kept := make([]int, len(inside))
-		for i, dot := range inside {
-			kept[i] = rows[dot]
-		}
-		rows = kept
+	var rows []int
+	for _, row := range f.shown {
+		rows = append(rows, int(row))
 	}
-	d.Count, d.Row, d.LeftOut = len(rows), Array{}, Array{}
+	for _, l := range points {
+		l.First = len(rows)
+		rows = append(rows, publishPoints(l, t.Rows())...)
+	}
 	published := make([]*table.Column, 0, len(columns))
 	card := []CardColumn{}
 	for _, c := range f.Card.Columns {
@@ -43,10 +38,10 @@ func (f *Figure) Publish(t *table.Table, columns []string) (*table.Table, error)
 		column := t.Column(c.Column).Pick(rows).UsedLevels()
 		published = append(published, column)
 		if c.Numbers.Len() > 0 {
-			c.Numbers = NewArray(column.Numbers)
+			c.Numbers = primitive.NewArray(column.Numbers)
 		}
 		if c.Codes.Len() > 0 {
-			c.Codes, c.Levels = NewArray(column.Codes), column.Levels
+			c.Codes, c.Levels = primitive.NewArray(column.Codes), column.Levels
 		}
 		card = append(card, c)
 	}
@@ -57,50 +52,88 @@ func (f *Figure) Publish(t *table.Table, columns []string) (*table.Table, error)
 	return table.New(published...)
 }
 
+// publishPoints keeps the points of a layer that are seen, and gives their table rows.
+func publishPoints(l *primitive.Layer, total int) []int {
+	rows := tableRows(l, total)
+	inside := make([]int, 0, len(rows))
+	for i := range rows {
+		if within(l.X.At(i)) && within(l.Y.At(i)) {
+			inside = append(inside, i)
+		}
+	}
+	if len(inside) < len(rows) {
+		for _, a := range []*primitive.Array{&l.X, &l.Y, &l.Colour, &l.Shape, &l.Radius} {
+			*a = a.Pick(inside)
+		}
+		rows = pick(rows, inside)
+	}
+	l.Count, l.Row, l.LeftOut = len(rows), primitive.Array{}, primitive.Array{}
+	return rows
+}
+
 func within(position float64) bool {
 	return position >= -insideTolerance && position <= 1+insideTolerance
 }
 
-// tableRows gives the table row of each dot.
-func (f *Figure) tableRows(total int) []int {
-	rows := make([]int, 0, f.Dots.Count)
+// tableRows gives the table row of each point.
+func tableRows(l *primitive.Layer, total int) []int {
+	rows := make([]int, 0, l.Count)
 	switch {
-	case f.Dots.Row.Len() > 0:
-		for i := range f.Dots.Row.Len() {
-			rows = append(rows, int(f.Dots.Row.At(i)))
+	case l.Row.Len() > 0:
+		for i := range l.Row.Len() {
+			rows = append(rows, int(l.Row.At(i)))
 		}
-	case f.Dots.LeftOut.Len() > 0:
-		gone := f.Dots.LeftOut.values.([]uint8)
+	case l.LeftOut.Len() > 0:
+		gone := l.LeftOut.Values().([]uint8)
 		for i := range total {
 			if gone[i>>3]>>(i&7)&1 == 0 {
 				rows = append(rows, i)
 			}
 		}
 	default:
-		for i := range f.Dots.Count {
+		for i := range l.Count {
 			rows = append(rows, i)
 		}
 	}
 	return rows
 }
 
-// pick gives the values at some places; an empty array stays empty.
-func (a Array) pick(at []int) Array {
-	switch v := a.values.(type) {
-	case []float32:
-		return picked(v, at)
-	case []uint8:
-		return picked(v, at)
-	case []uint16:
-		return picked(v, at)
+// told gives what the cards of a figure say, as a table: what each statistic is of, and its
+// lines.
+func (f *Figure) told() (*table.Table, error) {
+	var names []string
+	values := map[string][]string{}
+	n := 0
+	add := func(name, value string) {
+		if _, known := values[name]; !known {
+			names = append(names, name)
+		}
+		for len(values[name]) < n-1 {
+			values[name] = append(values[name], "")
+		}
+		values[name] = append(values[name], value)
 	}
-	return a
-}
-
-func picked[T float32 | uint8 | uint16](values []T, at []int) Array {
-	out := make([]T, len(at))
-	for i, place := range at {
-		out[i] = values[place]
+	seen := ""
+	for _, l := range f.Layers {
+		if len(l.Cards) == 0 || seen != "" && l.Mark != seen {
+			continue
+		}
+		seen = l.Mark
+		for _, card := range l.Cards {
+			n++
+			add("of", card.Heading)
+			for _, fact := range card.Facts {
+				add(fact.Name, fact.Value)
+			}
+		}
 	}
-	return NewArray(out)
+	columns := make([]*table.Column, len(names))
+	for i, name := range names {
+		for len(values[name]) < n {
+			values[name] = append(values[name], "")
+		}
+		columns[i] = table.NewCategory(name, values[name])
+		columns[i].Kind = table.Text
+	}
+	return table.New(columns...)
 }

@@ -62,6 +62,14 @@ func (f *Formula) Columns() []string {
 	return names
 }
 
+// Name is the column that the whole expression is; empty when it is more than one name.
+func (f *Formula) Name() string {
+	if f.root.op == "column" {
+		return f.root.text
+	}
+	return ""
+}
+
 func (n *node) walk(visit func(*node)) {
 	visit(n)
 	for _, a := range n.args {

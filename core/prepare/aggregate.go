@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"copperlark/core/clause"
 	"copperlark/core/describe"
 	"copperlark/core/formula"
 	"copperlark/core/table"
@@ -20,43 +21,101 @@ type aggregate struct {
 
 var aggregateNames = []string{"count", "sum", "mean", "median", "min", "max", "stddev", "quantile"}
 
-// aggregate reads mean(honey_kg * price), count() or quantile(x, 0.9).
-func (c *clause) aggregate(stops ...string) aggregate {
-	text, from := c.rest(stops...)
-	trimmed := strings.TrimSpace(text)
-	open := strings.IndexByte(trimmed, '(')
-	at := formula.Token{From: from, To: from + max(1, len([]rune(trimmed)))}
-	if open < 0 || !strings.HasSuffix(trimmed, ")") {
-		c.fail(at, "expected an aggregate such as mean(honey_kg)", "take one of "+strings.Join(aggregateNames, ", "))
+// aggregated is a piece that is an aggregate of an expression.
+func aggregated[T any](at func(*T) *string, until ...string) clause.Piece {
+	var begins []clause.Word
+	for _, name := range aggregateNames {
+		begins = append(begins, clause.Word{Text: name + "("})
 	}
-	a := aggregate{name: strings.ToLower(strings.TrimSpace(trimmed[:open])), share: 0.5}
+	return clause.Expression(clause.ExpressionOf[T]{At: at, What: "an aggregate such as mean(honey_kg)", Until: until, Begins: begins,
+		Check: aggregateMistake,
+		Drawn: []string{"count()", "mean(honey_kg * price)", `quantile("a b", 0.9)`}})
+}
+
+// aggregateMistake tells what is wrong with an aggregate, and where in it.
+func aggregateMistake(text string) (from, to int, message, advice string) {
+	if _, mistake := readAggregate(text); mistake != nil {
+		return mistake.From, mistake.To, mistake.Message, mistake.Advice
+	}
+	return 0, 0, "", ""
+}
+
+// written is an aggregate as it is written: what stands in its brackets, and where.
+type written struct {
+	name, inner string
+	share       float64
+	from        int // of what stands in the brackets, in characters
+}
+
+// readAggregate reads mean(honey_kg * price), count() or quantile(x, 0.9).
+func readAggregate(text string) (written, *formula.Error) {
+	brackets := strings.IndexByte(text, '(')
+	wrong := func(message, advice string) (written, *formula.Error) {
+		return written{}, &formula.Error{From: 0, To: len([]rune(text)), Message: message, Advice: advice}
+	}
+	if brackets < 0 || !strings.HasSuffix(text, ")") {
+		return wrong("expected an aggregate such as mean(honey_kg)", "take one of "+strings.Join(aggregateNames, ", "))
+	}
+	a := written{name: strings.ToLower(strings.TrimSpace(text[:brackets])), inner: text[brackets+1 : len(text)-1], share: 0.5, from: len([]rune(text[:brackets+1]))}
 	if !slices.Contains(aggregateNames, a.name) {
-		c.fail(at, fmt.Sprintf("no aggregate is called %s", trimmed[:open]), "take one of "+strings.Join(aggregateNames, ", "))
+		return wrong(fmt.Sprintf("no aggregate is called %s", text[:brackets]), "take one of "+strings.Join(aggregateNames, ", "))
 	}
-	inner := trimmed[open+1 : len(trimmed)-1]
-	innerFrom := from + len([]rune(text[:strings.IndexByte(text, '(')+1]))
 	if a.name == "quantile" {
-		comma := strings.LastIndexByte(inner, ',')
+		comma := strings.LastIndexByte(a.inner, ',')
 		if comma < 0 {
-			c.fail(at, "a quantile needs its share", "say quantile(honey_kg, 0.9)")
+			return wrong("a quantile needs its share", "say quantile(honey_kg, 0.9)")
 		}
-		if _, err := fmt.Sscan(inner[comma+1:], &a.share); err != nil || !(a.share >= 0 && a.share <= 1) {
-			c.fail(at, "the share of a quantile goes from 0 to 1", "say quantile(honey_kg, 0.9)")
+		if _, err := fmt.Sscan(a.inner[comma+1:], &a.share); err != nil || !(a.share >= 0 && a.share <= 1) {
+			return wrong("the share of a quantile goes from 0 to 1", "say quantile(honey_kg, 0.9)")
 		}
-		inner = inner[:comma]
+		a.inner = a.inner[:comma]
 	}
-	if a.name == "count" && (strings.TrimSpace(inner) == "" || strings.TrimSpace(inner) == "*") {
+	if a.name == "count" && (strings.TrimSpace(a.inner) == "" || strings.TrimSpace(a.inner) == "*") {
+		a.inner = ""
+		return a, nil
+	}
+	if from, to, message, advice := formula.Mistake(a.inner); message != "" {
+		return written{}, &formula.Error{From: a.from + from, To: a.from + to, Message: message, Advice: advice}
+	}
+	return a, nil
+}
+
+// spokenAggregate speaks an aggregate, columns by their readable names.
+func spokenAggregate(text string, readable func(column string) string) string {
+	a, mistake := readAggregate(text)
+	if mistake != nil || a.inner == "" {
+		return text
+	}
+	share := ""
+	if a.name == "quantile" {
+		share = ", " + table.FormatNumber(a.share)
+	}
+	return a.name + "(" + formula.Spoken(a.inner, readable) + share + ")"
+}
+
+// aggregate works out what stands in the brackets of an aggregate.
+func (w *work) aggregate(text *string) aggregate {
+	said, mistake := readAggregate(*text)
+	if mistake != nil {
+		w.check(mistake, text)
+	}
+	a := aggregate{name: said.name, share: said.share}
+	if said.inner == "" {
 		return a
 	}
-	f, err := formula.Parse(inner)
-	c.check(err, innerFrom)
-	values, _, err := f.Column(c.ctx, c.table, "value", c.seed)
-	c.check(err, innerFrom)
+	place := w.at(text)
+	f, err := formula.Parse(said.inner)
+	w.check(err, text)
+	values, _, err := f.Column(w.ctx, w.table, "value", w.seed)
+	if at, ours := err.(*formula.Error); ours {
+		w.fail(clause.Place{From: place.From + said.from + at.From, To: place.From + said.from + at.To}, at.Message, at.Advice)
+	}
+	w.check(err, text)
 	if values.Kind == table.YesNo && a.name != "count" { // the mean of yes / no is the share of yes
 		values = &table.Column{Name: "value", Kind: table.Number, Numbers: asNumbers(values.Codes)}
 	}
 	if a.name != "count" && values.Kind.Coded() {
-		c.fail(at, fmt.Sprintf("%s needs numbers", a.name), "count() counts rows of any kind")
+		w.fail(place, fmt.Sprintf("%s needs numbers", a.name), "count() counts rows of any kind")
 	}
 	a.values = values
 	return a
@@ -75,7 +134,7 @@ func asNumbers(codes []int32) []float64 {
 
 // aggregates computes one value a group; missing values take no part, and a group
 // without values has none (a count has 0).
-func (c *clause) aggregates(codes []int32, groups int, a aggregate) []float64 {
+func aggregates(codes []int32, groups int, a aggregate) []float64 {
 	out := make([]float64, groups)
 	if a.name == "count" {
 		for row, code := range codes {

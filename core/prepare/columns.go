@@ -7,106 +7,156 @@ import (
 	"sort"
 	"strings"
 
+	"copperlark/core/clause"
 	"copperlark/core/formula"
 	"copperlark/core/table"
 )
 
+var workOutClause = says(clause.Clause[Step]{Name: "work out", Help: "a column from others, by an expression", Example: "work out income = honey_kg * price",
+	Pieces: []clause.Piece{clause.Name(func(o *workOut) *string { return &o.Name }), clause.Sign("="),
+		clause.Expression(clause.ExpressionOf[workOut]{At: func(o *workOut) *string { return &o.Expression }, What: "an expression", Check: formula.Mistake, Drawn: []string{"honey_kg * price", `ln("a b" + 1)`}})}},
+	func(o *workOut, s *clause.Speech) {
+		s.Sentence("Work out ")
+		s.Column(o.Name, slot)
+		s.Say(" = ")
+		s.Way(formula.Spoken(o.Expression, s.Readable), slot)
+	})
+
 // workOut adds a column by an expression.
-func (c *clause) workOut() (*table.Table, Effect) {
-	name, _ := c.name()
-	c.need("=")
-	text, from := c.rest()
-	f, err := formula.Parse(text)
-	c.check(err, from)
-	column, faults, err := f.Column(c.ctx, c.table, name, c.seed)
-	c.check(err, from)
-	effect := Effect{Faults: faults, Words: string(column.Kind)}
+type workOut struct{ Name, Expression string }
+
+func (o *workOut) do(w *work) (*table.Table, Effect) {
+	column, faults := w.expression(&o.Expression, o.Name)
+	effect := Effect{Faults: faults, Words: string(column.Kind), Makes: o.Name}
 	if faults > 0 {
 		effect.Words = fmt.Sprintf("%s, %d without a value", column.Kind, faults)
 	}
-	return c.with(column), effect
+	return w.with(column), effect
 }
 
-var kindWords = map[string]table.Kind{"number": table.Number, "category": table.Category, "ordered": table.Ordered, "date": table.Date, "text": table.Text}
+// kindWays are the kinds that a column can be read as.
+var kindWays = []clause.Way[table.Kind]{
+	{Words: "number", Value: table.Number}, {Words: "category", Value: table.Category}, {Words: "ordered", Value: table.Ordered},
+	{Words: "yes/no", Pieces: []clause.Piece{clause.Say("yes"), clause.Sign("/"), clause.Say("no")}, Value: table.YesNo},
+	{Words: "date", Value: table.Date}, {Words: "text", Value: table.Text},
+}
+
+var readClause = says(clause.Clause[Step]{Name: "read", Help: "says what a column is: its kind, unit, meaning and name, and names for its values", Example: "read fed as yes/no",
+	Pieces: []clause.Piece{clause.Column(func(r *read) *string { return &r.Column }),
+		clause.Maybe(func(r *read) bool { return r.Kind != "" }, nil, clause.Suggestion{Help: "another kind"}, clause.Say("as"), clause.OneOf("a kind: "+clause.Spoken(kindWays), clause.Listed(func(r *read) *table.Kind { return &r.Kind }, kindWays...)...)),
+		clause.Maybe(func(r *read) bool { return r.With != nil }, nil, clause.Suggestion{Help: "names for its values"}, clause.Say("with"),
+			clause.Each(func(r *read) *[]*renamed { return &r.With }, clause.Text(func(v *renamed) *string { return &v.Value }), clause.Say("as"), clause.Text(func(v *renamed) *string { return &v.Name }))),
+		told("in", "its unit", func(r *read) **string { return &r.Unit }),
+		told("meaning", "what it holds, in words", func(r *read) **string { return &r.Meaning }),
+		told("called", "what people call it", func(r *read) **string { return &r.Label }),
+		clause.Need(func(r *read) bool {
+			return r.Kind != "" || r.With != nil || r.Unit != nil || r.Meaning != nil || r.Label != nil
+		}, "as, with, in, meaning or called", func(r *read) { r.Unit = new(string) })}},
+	func(r *read, s *clause.Speech) {
+		s.Sentence("Read ")
+		s.Column(r.Column, slot)
+		for _, said := range r.ways() {
+			s.Say(said.words)
+			s.Way(said.way, slot)
+		}
+	})
+
+// told is a piece of a word and a text behind it, which may be empty.
+func told(word, help string, at func(*read) **string) clause.Piece {
+	return clause.Maybe(func(r *read) bool { return *at(r) != nil }, func(r *read) { *at(r) = new(string) }, clause.Suggestion{Help: help}, clause.Say(word), clause.Text(func(r *read) *string { return *at(r) }))
+}
 
 // read sets the kind, the unit, the meaning and the spoken name of a column.
-func (c *clause) read() (*table.Table, Effect) {
-	column := *c.column()
-	var said []string
-	if c.words("as") {
-		kind, at := table.YesNo, c.here()
-		if c.words("yes", "/", "no") {
-		} else {
-			word, t := c.name()
-			var known bool
-			if kind, known = kindWords[strings.ToLower(word)]; !known {
-				c.fail(t, fmt.Sprintf("no kind is called %s", word), "say number, category, ordered, yes/no, date or text")
-			}
-		}
-		c.become(&column, kind, at)
-		said = append(said, string(kind))
-	}
-	if c.words("with") {
-		said = append(said, c.nameCodes(&column))
-	}
-	if c.words("in") {
-		column.Unit = c.text()
-		said = append(said, "in "+column.Unit)
-	}
-	if c.words("meaning") {
-		column.Meaning = c.text()
-		said = append(said, "meaning")
-	}
-	if c.words("called") {
-		column.Label = c.text()
-		said = append(said, "called "+column.Label)
-	}
-	if len(said) == 0 {
-		c.fail(c.here(), "expected as, with, in, meaning or called", "")
-	}
-	return c.with(&column), Effect{Words: strings.Join(said, ", ")}
+type read struct {
+	Column               string
+	Kind                 table.Kind
+	With                 []*renamed
+	Unit, Meaning, Label *string
 }
 
-// nameCodes reads "'0' as 'not fed', '1' as 'fed'": what is to stand for the values of
-// a column of groups. Values that get the same name become one group.
-func (c *clause) nameCodes(column *table.Column) string {
-	at := c.here()
+// renamed is a value and what is to stand for it.
+type renamed struct{ Value, Name string }
+
+func (r *read) ways() (list []struct{ words, way string }) {
+	add := func(words, way string) { list = append(list, struct{ words, way string }{words, way}) }
+	if r.Kind != "" {
+		add(" as ", string(r.Kind))
+	}
+	for i, v := range r.With {
+		words := ", "
+		if i == 0 {
+			words = " with "
+		}
+		add(words+v.Value+" as ", v.Name)
+	}
+	for _, text := range []struct {
+		words string
+		said  *string
+	}{{" in ", r.Unit}, {", meaning ", r.Meaning}, {", called ", r.Label}} {
+		if text.said != nil {
+			add(text.words, *text.said)
+		}
+	}
+	return list
+}
+
+func (r *read) do(w *work) (*table.Table, Effect) {
+	column := *w.column(r.Column)
+	var said []string
+	if r.Kind != "" {
+		w.become(&column, r)
+		said = append(said, string(r.Kind))
+	}
+	if r.With != nil {
+		said = append(said, w.nameCodes(&column, r.With))
+	}
+	if r.Unit != nil {
+		column.Unit = *r.Unit
+		said = append(said, "in "+column.Unit)
+	}
+	if r.Meaning != nil {
+		column.Meaning = *r.Meaning
+		said = append(said, "meaning")
+	}
+	if r.Label != nil {
+		column.Label = *r.Label
+		said = append(said, "called "+column.Label)
+	}
+	return w.with(&column), Effect{Words: strings.Join(said, ", ")}
+}
+
+// nameCodes names values of a column of groups anew: "'0' as 'not fed', '1' as 'fed'".
+// Values that get the same name become one group.
+func (w *work) nameCodes(column *table.Column, with []*renamed) string {
 	if !column.Kind.Coded() {
-		*column = *c.grouping(column)
+		*column = *grouping(column)
 	}
 	levels := slices.Clone(column.Levels)
-	named := 0
-	for {
-		t := c.here()
-		code := c.text()
-		i := slices.Index(column.Levels, code)
+	for _, v := range with {
+		i := slices.Index(column.Levels, v.Value)
 		if i < 0 {
-			c.fail(t, fmt.Sprintf("%s has no value %s", column.Name, code), "its values are "+clipped(column.Levels))
+			w.fail(w.at(&v.Value), fmt.Sprintf("%s has no value %s", column.Name, v.Value), "its values are "+clipped(column.Levels))
 		}
-		c.need("as")
-		levels[i] = c.text()
-		named++
-		if !c.words(",") {
-			break
+		if v.Name == "" {
+			w.fail(w.at(&v.Name), "a name may not be empty", "")
 		}
+		levels[i] = v.Name
 	}
-	if slices.Contains(levels, "") {
-		c.fail(at, "a name may not be empty", "")
-	}
-	renamed := *column
-	renamed.Levels, renamed.Codes = nil, make([]int32, 0, len(column.Codes))
+	made := *column
+	made.Levels, made.Codes = nil, make([]int32, 0, len(column.Codes))
 	coder := table.NewCoder()
-	appendCodes(&renamed, &table.Column{Codes: column.Codes, Levels: levels}, coder)
-	renamed.Levels = coder.Levels()
-	if renamed.Kind == table.YesNo && len(renamed.Levels) != 2 {
-		renamed.Kind = table.Category
+	appendCodes(&made, &table.Column{Codes: column.Codes, Levels: levels}, coder)
+	made.Levels = coder.Levels()
+	if made.Kind == table.YesNo && len(made.Levels) != 2 {
+		made.Kind = table.Category
 	}
-	*column = renamed
-	return fmt.Sprintf("%d values named", named)
+	*column = made
+	return fmt.Sprintf("%d values named", len(with))
 }
 
 // become reads a column as another kind, by the text of its values.
-func (c *clause) become(column *table.Column, kind table.Kind, at formula.Token) {
+func (w *work) become(column *table.Column, r *read) {
+	kind := r.Kind
 	if column.Kind == kind {
 		return
 	}
@@ -114,11 +164,11 @@ func (c *clause) become(column *table.Column, kind table.Kind, at formula.Token)
 		to := map[table.Kind]string{table.Number: "number", table.Date: "date", table.YesNo: "boolean"}[kind]
 		name := `"` + strings.ReplaceAll(column.Name, `"`, `""`) + `"`
 		f, err := formula.Parse("cast(" + name + " as " + to + ")")
-		c.check(err, 0)
-		made, _, err := f.Column(c.ctx, c.table, column.Name, 0)
-		c.check(err, at.From)
+		w.check(err, nil)
+		made, _, err := f.Column(w.ctx, w.table, column.Name, 0)
+		w.check(err, nil)
 		if before, after := column.MissingCount(), made.MissingCount(); after > before && after == made.Len() {
-			c.fail(at, fmt.Sprintf("no value of %s can be read as %s", column.Name, kind), "choose another kind")
+			w.fail(w.at(&r.Column), fmt.Sprintf("no value of %s can be read as %s", column.Name, kind), "choose another kind")
 		}
 		column.Kind, column.Numbers, column.Codes, column.Levels, column.Grain = kind, made.Numbers, made.Codes, made.Levels, made.Grain
 		return
@@ -131,33 +181,37 @@ func (c *clause) become(column *table.Column, kind table.Kind, at formula.Token)
 	column.Kind, column.Numbers, column.Codes, column.Levels = kind, nil, groups.Codes, groups.Levels
 }
 
-// grouping reads a column as groups.
-func (c *clause) grouping(column *table.Column) *table.Column {
-	if column.Kind.Coded() {
-		return column
-	}
-	return column.AsGroups(math.MaxInt)
-}
+var joinNamesClause = says(clause.Clause[Step]{Name: "join names", Help: "one column of groups from the combinations of several", Example: "join names district, hive_type into plot_group",
+	Pieces: append(clause.Columns(func(j *joinNames) *[]string { return &j.Columns }), clause.Say("into"), clause.Name(func(j *joinNames) *string { return &j.Into }))},
+	func(j *joinNames, s *clause.Speech) {
+		s.Sentence("Join the names of ")
+		speakNames(s, j.Columns)
+		s.Say(" into ")
+		s.Column(j.Into, slot)
+	})
 
 // joinNames makes every combination of two columns or more that occurs, ordered by
 // the first, then the second.
-func (c *clause) joinNames() (*table.Table, Effect) {
-	parts := c.columns()
-	c.need("into")
-	name, _ := c.name()
+type joinNames struct {
+	Columns []string
+	Into    string
+}
+
+func (j *joinNames) do(w *work) (*table.Table, Effect) {
+	parts := w.columns(j.Columns)
 	for i := range parts {
-		parts[i] = c.grouping(parts[i])
+		parts[i] = grouping(parts[i])
 	}
-	codes, combinations := combine(parts, c.table.Rows())
+	codes, combinations := combine(parts, w.table.Rows())
 	levels := make([]string, len(combinations))
 	for i, combination := range combinations {
 		words := make([]string, len(parts))
-		for j, code := range combination {
-			words[j] = parts[j].Levels[code]
+		for k, code := range combination {
+			words[k] = parts[k].Levels[code]
 		}
 		levels[i] = strings.Join(words, " · ")
 	}
-	return c.with(&table.Column{Name: name, Kind: table.Ordered, Codes: codes, Levels: levels}), Effect{Words: fmt.Sprintf("%d groups", len(levels))}
+	return w.with(&table.Column{Name: j.Into, Kind: table.Ordered, Codes: codes, Levels: levels}), Effect{Words: fmt.Sprintf("%d groups", len(levels))}
 }
 
 // combine codes the combinations of groups that occur, in the order of their levels;
@@ -202,35 +256,54 @@ func combine(parts []*table.Column, rows int) (codes []int32, combinations [][]i
 	return codes, sorted
 }
 
+var orderClause = says(clause.Clause[Step]{Name: "order", Help: "the groups of a column, by a sum, mean, count …, or by their names", Example: "order district by mean(honey_kg) descending",
+	Pieces: []clause.Piece{clause.Column(func(o *order) *string { return &o.Column }), clause.OneOf("by or as",
+		clause.Option[order]{Help: "in the order of a value", Is: func(o *order) bool { return o.As == nil },
+			Pieces: []clause.Piece{clause.Say("by"), aggregated(func(o *order) *string { return &o.By }, "descending", "ascending"), falling(func(o *order) *bool { return &o.Descending })}},
+		clause.Option[order]{Help: "in an order that is said", Is: func(o *order) bool { return o.As != nil }, Pieces: []clause.Piece{clause.Say("as"), clause.Texts(func(o *order) *[]string { return &o.As })}})}},
+	func(o *order, s *clause.Speech) {
+		s.Sentence("Order ")
+		s.Column(o.Column, slot)
+		if o.As != nil {
+			s.Say(" as ")
+			s.Way(strings.Join(o.As, ", "), slot)
+			return
+		}
+		s.Say(" by ")
+		s.Way(spokenAggregate(o.By, s.Readable), slot)
+		if o.Descending {
+			s.Say(", the largest first")
+		}
+	})
+
 // order puts the groups of a column in the order of an aggregate, or of names that
 // are said.
-func (c *clause) order() (*table.Table, Effect) {
-	column := *c.grouping(c.column())
+type order struct {
+	Column, By string
+	Descending bool
+	As         []string
+}
+
+func (o *order) do(w *work) (*table.Table, Effect) {
+	column := *grouping(w.column(o.Column))
 	rank := make([]float64, len(column.Levels))
 	sign := 1.0
-	if c.words("as") {
+	if o.Descending {
+		sign = -1
+	}
+	if o.As != nil {
 		for i := range rank {
-			rank[i] = float64(len(rank)) // what is not said comes last
+			rank[i] = float64(len(o.As)) // what is not said comes last
 		}
-		for position := 0.0; ; position++ {
-			t := c.here()
-			at := slices.Index(column.Levels, c.text())
+		for position, name := range o.As {
+			at := slices.Index(column.Levels, name)
 			if at < 0 {
-				c.fail(t, fmt.Sprintf("%s has no group %s", column.Name, t.Text), "say its groups as they stand")
+				w.fail(w.item(&o.As, position), fmt.Sprintf("%s has no group %s", column.Name, name), "say its groups as they stand")
 			}
-			rank[at] = position
-			if !c.words(",") {
-				break
-			}
+			rank[at] = float64(position)
 		}
 	} else {
-		c.need("by")
-		rank = c.aggregates(column.Codes, len(column.Levels), c.aggregate("descending", "ascending"))
-		if c.words("descending") {
-			sign = -1
-		} else {
-			c.words("ascending")
-		}
+		rank = aggregates(column.Codes, len(column.Levels), w.aggregate(&o.By))
 	}
 	by := map[string]float64{}
 	for i, level := range column.Levels {
@@ -244,5 +317,5 @@ func (c *clause) order() (*table.Table, Effect) {
 		}
 		return sign*by[a] < sign*by[b]
 	})
-	return c.with(&column), Effect{Words: strings.Join(column.Levels[:min(3, len(column.Levels))], ", ") + " …"}
+	return w.with(&column), Effect{Words: strings.Join(column.Levels[:min(3, len(column.Levels))], ", ") + " …"}
 }

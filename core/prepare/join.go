@@ -6,53 +6,79 @@ import (
 	"strconv"
 	"strings"
 
-	"copperlark/core/formula"
+	"copperlark/core/clause"
 	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
-// dataset reads the name of another dataset, with the version that is wanted.
-func (c *clause) dataset() (*table.Table, string) {
-	t := c.here()
-	if c.ended() || t.IsNumber || t.Text == "" {
-		c.fail(t, "expected the name of a dataset", "")
-	}
-	c.position++
-	version := 0
-	if c.words("version") {
-		number := c.here()
-		v, err := strconv.Atoi(number.Text)
-		if err != nil || v < 1 {
-			c.fail(number, "expected the number of a version", "say version 2, or nothing for the newest")
-		}
-		version, c.position = v, c.position+1
-	}
-	if c.environment.Dataset == nil {
-		c.fail(t, "there are no other datasets here", "bring the other table first")
-	}
-	other, err := c.environment.Dataset(c.ctx, t.Text, version)
-	if err != nil {
-		if c.ctx.Err() == nil {
-			c.fail(t, err.Error(), "say the name of a dataset of this space, in quotes where it is more than one word")
-		}
-		other, _ = table.New()
-	}
-	return other, t.Text
+// other is another dataset that a clause names, with the version that is wanted.
+type other struct {
+	Name    string
+	Version int // 0: the newest
 }
+
+// otherDataset are the pieces that name another dataset.
+func otherDataset[T any](at func(*T) *other) []clause.Piece {
+	return []clause.Piece{clause.TableName(func(t *T) *string { return &at(t).Name }),
+		clause.Maybe(func(t *T) bool { return at(t).Version != 0 }, nil, clause.Suggestion{Text: "version ", Help: "not the newest one"}, clause.Say("version"),
+			clause.Count(func(t *T) *int { return &at(t).Version }, clause.Range{From: 1, To: 1_000_000, Expected: "the number of a version", Message: "expected the number of a version", Advice: "say version 2, or nothing for the newest"}))}
+}
+
+// dataset is the table of another dataset.
+func (w *work) dataset(o *other) *table.Table {
+	at := w.at(&o.Name)
+	if w.environment.Dataset == nil {
+		w.fail(at, "there are no other datasets here", "bring the other table first")
+	}
+	found, err := w.environment.Dataset(w.ctx, o.Name, o.Version)
+	if err != nil {
+		if w.ctx.Err() == nil {
+			w.fail(at, err.Error(), "say the name of a dataset of this space, in quotes where it is more than one word")
+		}
+		found, _ = table.New()
+	}
+	return found
+}
+
+var joinClause = says(clause.Clause[Step]{Name: "join", Help: "the columns of another dataset, where keys are equal", Example: "join apiaries by apiary = stand keeping matched rows",
+	Pieces: append(otherDataset(func(j *join) *other { return &j.Other }), clause.Say("by"),
+		clause.Each(func(j *join) *[]*joinKey { return &j.Keys }, clause.Column(func(k *joinKey) *string { return &k.Here }),
+			clause.Maybe(func(k *joinKey) bool { return k.There != "" }, nil, clause.Suggestion{Help: "its name in the other dataset"}, clause.Sign("="), clause.Name(func(k *joinKey) *string { return &k.There }))),
+		clause.Maybe(func(j *join) bool { return j.Matched }, func(j *join) { j.Matched = true }, clause.Suggestion{Text: "keeping matched rows", Help: "only those that have a partner"}, clause.Say("keeping matched rows")))},
+	func(j *join, s *clause.Speech) {
+		s.Sentence("Join ")
+		s.Way(j.Other.Name, slot)
+		s.Say(" by ")
+		for i, key := range j.Keys {
+			if i > 0 {
+				s.Say(", ")
+			}
+			s.Column(key.Here, slot)
+			if key.There != "" {
+				s.Say(" = " + key.There)
+			}
+		}
+		if j.Matched {
+			s.Say(", matched rows only")
+		}
+	})
 
 // join brings in the columns of another dataset where keys are equal, as they are
 // written. Every row is kept unless only matched rows are asked for; a row that
 // matches several is repeated; a missing key matches nothing (as in SQL).
-func (c *clause) join() (*table.Table, Effect) {
-	at := c.here()
-	other, name := c.dataset()
-	left, right := c.joinKeys(other, name)
-	matchedOnly := false
-	if c.words("keeping") {
-		c.need("matched")
-		c.need("rows")
-		matchedOnly = true
-	}
+type join struct {
+	Other   other
+	Keys    []*joinKey
+	Matched bool
+}
+
+// joinKey is a column here, and the one there where its name is another.
+type joinKey struct{ Here, There string }
+
+func (j *join) do(w *work) (*table.Table, Effect) {
+	at, name, matchedOnly := w.at(&j.Other.Name), j.Other.Name, j.Matched
+	other := w.dataset(&j.Other)
+	left, right := j.keys(w, other)
 	partners := map[string][]int{}
 	for row := range other.Rows() {
 		if !anyMissing(right, row) {
@@ -61,10 +87,10 @@ func (c *clause) join() (*table.Table, Effect) {
 		}
 	}
 	var leftRows, rightRows []int
-	width := len(c.table.Columns()) + len(other.Columns())
+	width := len(w.table.Columns()) + len(other.Columns())
 	used := make([]bool, other.Rows())
 	matched := 0
-	for row := range c.table.Rows() {
+	for row := range w.table.Rows() {
 		var found []int
 		if !anyMissing(left, row) {
 			found = partners[rowKey(left, row)]
@@ -77,7 +103,7 @@ func (c *clause) join() (*table.Table, Effect) {
 		} else if !matchedOnly {
 			leftRows, rightRows = append(leftRows, row), append(rightRows, -1)
 		}
-		c.bound(len(leftRows), width, at, "join by more columns, or drop duplicates of the key first")
+		w.bound(len(leftRows), width, at, "join by more columns, or drop duplicates of the key first")
 	}
 	unused := 0
 	for _, was := range used {
@@ -85,9 +111,9 @@ func (c *clause) join() (*table.Table, Effect) {
 			unused++
 		}
 	}
-	c.rows = leftRows
-	words := fmt.Sprintf("%s of %s matched; %s of %s of %s not used", count(matched), counted(c.table.Rows(), "row"), count(unused), counted(other.Rows(), "row"), name)
-	return c.joined(other, name, right, leftRows, rightRows), Effect{Words: words}
+	w.rows = leftRows
+	words := fmt.Sprintf("%s of %s matched; %s of %s of %s not used", count(matched), counted(w.table.Rows(), "row"), count(unused), counted(other.Rows(), "row"), name)
+	return w.joined(other, name, right, leftRows, rightRows), Effect{Words: words}
 }
 
 func count(n int) string { return scale.Number(float64(n), 0) }
@@ -100,47 +126,24 @@ func counted(n int, one string) string {
 	return count(n) + " " + one + "s"
 }
 
-// maxTableCells bounds the tables that clauses make, rows times columns.
-const maxTableCells = 200_000_000
-
-// bound refuses to make more rows than the limit, or a table of too many cells.
-func (c *clause) bound(rows, columns int, at formula.Token, advice string) {
-	limit := c.environment.MaxRows
-	if limit == 0 {
-		limit = DefaultMaxRows
-	}
-	if rows > limit {
-		c.fail(at, fmt.Sprintf("this makes more than %s rows, the limit for a clause", count(limit)), advice)
-	}
-	if rows > maxTableCells/max(columns, 1) {
-		c.fail(at, fmt.Sprintf("this makes a table of more than %s values, the limit for a clause", count(maxTableCells)), advice)
-	}
-}
-
 func anyMissing(columns []*table.Column, row int) bool {
 	return slices.ContainsFunc(columns, func(column *table.Column) bool { return column.Missing(row) })
 }
 
-// joinKeys reads "by apiary, season = year": a column here, and the one there where
-// its name is another.
-func (c *clause) joinKeys(other *table.Table, name string) (left, right []*table.Column) {
-	c.need("by")
-	for {
-		t := c.here()
-		key := c.column()
-		there := key.Name
-		if c.words("=") {
-			there, t = c.name()
+// keys are the columns to be equal, here and there.
+func (j *join) keys(w *work, other *table.Table) (left, right []*table.Column) {
+	for _, key := range j.Keys {
+		there, at := key.Here, w.at(&key.Here)
+		if key.There != "" {
+			there, at = key.There, w.at(&key.There)
 		}
 		partner := other.Column(there)
 		if partner == nil {
-			c.fail(t, fmt.Sprintf("%s has no column %s", name, there), "its columns are "+clipped(other.Names())+"; say by apiary = stand where the names differ")
+			w.fail(at, fmt.Sprintf("%s has no column %s", j.Other.Name, there), "its columns are "+clipped(other.Names())+"; say by apiary = stand where the names differ")
 		}
-		left, right = append(left, key), append(right, partner)
-		if !c.words(",") {
-			return left, right
-		}
+		left, right = append(left, w.column(key.Here)), append(right, partner)
 	}
+	return left, right
 }
 
 func clipped(names []string) string {
@@ -152,8 +155,8 @@ func clipped(names []string) string {
 
 // joined puts the columns side by side. A column of the other table that is called
 // as one here gets the other table's name behind its own.
-func (c *clause) joined(other *table.Table, name string, keys []*table.Column, leftRows, rightRows []int) *table.Table {
-	columns := slices.Clone(c.table.Select(leftRows).Columns())
+func (w *work) joined(other *table.Table, name string, keys []*table.Column, leftRows, rightRows []int) *table.Table {
+	columns := slices.Clone(w.table.Select(leftRows).Columns())
 	used := map[string]bool{}
 	for _, column := range columns {
 		used[column.Name] = true
@@ -169,52 +172,67 @@ func (c *clause) joined(other *table.Table, name string, keys []*table.Column, l
 		picked.Name = freeName(picked.Name, used)
 		columns = append(columns, picked)
 	}
-	return c.build(columns)
+	return w.build(columns)
 }
+
+var addRowsClause = says(clause.Clause[Step]{Name: "add rows of", Help: "the rows of other datasets below, column by column of the same name", Example: "add rows of hive_seasons_2032 naming each in source",
+	Pieces: []clause.Piece{clause.Each(func(a *addRows) *[]*other { return &a.Others }, otherDataset(func(o *other) *other { return o })...),
+		clause.Maybe(func(a *addRows) bool { return a.Naming != "" }, nil, clause.Suggestion{Text: "naming each in ", Help: "a column of which dataset each row is from"}, clause.Say("naming each in"), clause.Name(func(a *addRows) *string { return &a.Naming }))}},
+	func(a *addRows, s *clause.Speech) {
+		names := make([]string, len(a.Others))
+		for i, o := range a.Others {
+			names[i] = o.Name
+		}
+		s.Sentence("Add the rows of ")
+		s.Way(strings.Join(names, ", "), slot)
+		if a.Naming != "" {
+			s.Say(", naming each in ")
+			s.Column(a.Naming, slot)
+		}
+	})
 
 // addRows puts the rows of other datasets below. Columns belong together by their
 // names; a column that a table does not have is missing there, and said.
-func (c *clause) addRows() (*table.Table, Effect) {
-	at := c.here()
-	first := c.environment.Name
+type addRows struct {
+	Others []*other
+	Naming string
+}
+
+func (a *addRows) do(w *work) (*table.Table, Effect) {
+	at := w.at(&a.Others[0].Name)
+	first := w.environment.Name
 	if first == "" {
 		first = "this table"
 	}
-	tables, names := []*table.Table{c.table}, []string{first}
-	rows := c.table.Rows()
-	for {
-		t, name := c.dataset()
-		tables, names, rows = append(tables, t), append(names, name), rows+t.Rows()
-		c.bound(rows, len(c.table.Columns())+len(t.Columns()), at, "keep fewer rows in each first")
-		if !c.words(",") {
-			break
-		}
+	tables, names := []*table.Table{w.table}, []string{first}
+	rows := w.table.Rows()
+	for _, o := range a.Others {
+		t := w.dataset(o)
+		tables, names, rows = append(tables, t), append(names, o.Name), rows+t.Rows()
+		w.bound(rows, len(w.table.Columns())+len(t.Columns()), at, "keep fewer rows in each first")
 	}
 	var columns []*table.Column
 	var lone []string
 	for _, wanted := range allColumns(tables) {
-		column, everywhere := c.stackedRows(wanted, tables, names, rows, at)
+		column, everywhere := w.stackedRows(wanted, tables, names, rows, at)
 		columns = append(columns, column)
 		if !everywhere {
 			lone = append(lone, column.Name)
 		}
 	}
-	if c.words("naming") {
-		c.need("each")
-		c.need("in")
-		name, _ := c.name()
-		source := &table.Column{Name: name, Kind: table.Category, Levels: names}
+	if a.Naming != "" {
+		source := &table.Column{Name: a.Naming, Kind: table.Category, Levels: names}
 		for i, t := range tables {
 			source.Codes = append(source.Codes, slices.Repeat([]int32{int32(i)}, t.Rows())...)
 		}
 		columns = append(columns, source)
 	}
-	c.fresh = true
-	effect := Effect{Words: "+" + counted(rows-c.table.Rows(), "row")}
+	w.fresh = true
+	effect := Effect{Words: "+" + counted(rows-w.table.Rows(), "row")}
 	if len(lone) > 0 {
 		effect.Words += "; not in all: " + clipped(lone)
 	}
-	return c.build(columns), effect
+	return w.build(columns), effect
 }
 
 // allColumns lists the columns of tables by name, each once.
@@ -231,7 +249,7 @@ func allColumns(tables []*table.Table) []*table.Column {
 }
 
 // stackedRows puts one column of several tables under each other.
-func (c *clause) stackedRows(like *table.Column, tables []*table.Table, names []string, rows int, at formula.Token) (stacked *table.Column, everywhere bool) {
+func (w *work) stackedRows(like *table.Column, tables []*table.Table, names []string, rows int, at clause.Place) (stacked *table.Column, everywhere bool) {
 	parts := make([]*table.Column, len(tables))
 	everywhere, coded := true, like.Kind.Coded()
 	for i, t := range tables {
@@ -254,12 +272,12 @@ func (c *clause) stackedRows(like *table.Column, tables []*table.Table, names []
 		case part == nil:
 			part = (&table.Column{Kind: like.Kind}).Pick(slices.Repeat([]int{-1}, tables[i].Rows()))
 			if coded != like.Kind.Coded() {
-				part = c.grouping(part)
+				part = grouping(part)
 			}
 		case coded:
-			part = c.grouping(part)
+			part = grouping(part)
 		case part.Kind != like.Kind:
-			c.fail(at, fmt.Sprintf("%s is a %s here and a %s in %s", like.Name, like.Kind, part.Kind, names[i]), "read it as the same kind in both first")
+			w.fail(at, fmt.Sprintf("%s is a %s here and a %s in %s", like.Name, like.Kind, part.Kind, names[i]), "read it as the same kind in both first")
 		}
 		if !coded {
 			out.Numbers = append(out.Numbers, part.Numbers...)

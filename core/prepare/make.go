@@ -3,12 +3,58 @@ package prepare
 import (
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 
+	"copperlark/core/clause"
 	"copperlark/core/formula"
 	"copperlark/core/table"
 )
+
+// maxMadeGroups is how many groups "make … in each of" may begin.
+const maxMadeGroups = 1000
+
+var makeClause = says(clause.Clause[Step]{Name: "make", Help: "rows from nothing, also with groups, evenly spaced numbers and dates", Example: "make 60 rows in each of 3 groups",
+	Pieces: []clause.Piece{clause.Count(func(m *makeRows) *int { return &m.Count }, clause.Range{From: 1, To: 1e12, Expected: "how many rows to make", Message: "expected how many rows to make"}),
+		plural("row", func(m *makeRows) bool { return m.Count == 1 }),
+		clause.Maybe(func(m *makeRows) bool { return m.Groups != 0 || m.Names != nil }, nil, clause.Suggestion{Text: "in each of ", Help: "groups"}, clause.Say("in each of"), clause.OneOf("how many groups, or their names in quotes",
+			clause.Option[makeRows]{Is: func(m *makeRows) bool { return m.Names != nil }, Pieces: []clause.Piece{clause.Texts(func(m *makeRows) *[]string { return &m.Names })}},
+			clause.Option[makeRows]{Is: func(m *makeRows) bool { return m.Groups != 0 }, Pieces: []clause.Piece{
+				clause.Count(func(m *makeRows) *int { return &m.Groups }, clause.Range{From: 1, To: maxMadeGroups, Message: "from 1 to 1,000 groups can be made"}), plural("group", func(m *makeRows) bool { return m.Groups == 1 })}})),
+		clause.Maybe(func(m *makeRows) bool { return m.With != nil }, nil, clause.Suggestion{Text: "with ", Help: "a column of evenly spaced numbers or dates"}, clause.Say("with"), clause.Each(func(m *makeRows) *[]*spaced { return &m.With }, spacedPieces...))}},
+	func(m *makeRows, s *clause.Speech) {
+		s.Sentence("Make ")
+		s.Way(counted(m.Count, "row"), slot)
+		switch {
+		case m.Names != nil:
+			s.Say(" in each of ")
+			s.Way(strings.Join(m.Names, ", "), slot)
+		case m.Groups != 0:
+			s.Say(" in each of ")
+			s.Way(counted(m.Groups, "group"), slot)
+		}
+		for i, with := range m.With {
+			s.Say([]string{" with ", ", "}[min(i, 1)])
+			s.Column(with.Name, slot)
+			if with.Every != "" {
+				s.Say(" every " + with.Every + " from " + with.Start)
+				continue
+			}
+			s.Say(" from " + table.FormatNumber(with.From) + " to " + table.FormatNumber(with.To))
+		}
+	})
+
+// plural is a piece of a word in the number that its count has; both are understood.
+func plural[T any](one string, isOne func(*T) bool) clause.Piece {
+	return clause.OneOf("the word "+one+"s", clause.Option[T]{Pieces: []clause.Piece{clause.Say(one + "s")}, Is: func(t *T) bool { return !isOne(t) }},
+		clause.Option[T]{Pieces: []clause.Piece{clause.Say(one)}, Is: isOne})
+}
+
+// spacedPieces say one column of evenly spaced numbers or dates.
+var spacedPieces = []clause.Piece{clause.Name(func(c *spaced) *string { return &c.Name }), clause.OneOf("from or every",
+	clause.Option[spaced]{Help: "dates", Is: func(c *spaced) bool { return c.Every != "" }, Pieces: []clause.Piece{clause.Say("every"), clause.OneOf("a step: "+clause.Spoken(stepWays()), clause.Listed(func(c *spaced) *string { return &c.Every }, stepWays()...)...),
+		clause.Say("from"), clause.Text(func(c *spaced) *string { return &c.Start })}},
+	clause.Option[spaced]{Help: "numbers", Is: func(c *spaced) bool { return c.Every == "" }, Pieces: []clause.Piece{clause.Say("from"), clause.Number(func(c *spaced) *float64 { return &c.From }, clause.Range{}),
+		clause.Say("to"), clause.Number(func(c *spaced) *float64 { return &c.To }, clause.Range{})}})}
 
 // makeRows starts a table from nothing: a column row that counts from 1, and what
 // is asked for: groups, evenly spaced values, dates.
@@ -18,24 +64,31 @@ import (
 //	make 60 rows in each of 'Brindle', 'Tarn'   groups with names of their own
 //	make 200 rows with x from -3 to 3           both ends are reached
 //	make 250 rows with day every business day from '2031-01-01'
-func (c *clause) makeRows() (*table.Table, Effect) {
-	if len(c.table.Columns()) > 0 {
-		c.fail(formula.Token{To: 4}, "make starts a table from nothing, and there is one already", "begin a new table on the front page")
+type makeRows struct {
+	Count, Groups int
+	Names         []string
+	With          []*spaced
+}
+
+// spaced is a column of evenly spaced numbers, or of dates a step apart; it begins anew in
+// each group.
+type spaced struct {
+	Name         string
+	From, To     float64
+	Every, Start string
+}
+
+func (m *makeRows) do(w *work) (*table.Table, Effect) {
+	if len(w.table.Columns()) > 0 {
+		w.fail(w.begins, "make starts a table from nothing, and there is one already", "begin a new table on the front page")
 	}
-	at := c.here()
-	rows := c.whole("expected how many rows to make")
-	if !c.words("row") {
-		c.need("rows")
-	}
-	each, groups := rows, []string(nil)
-	if c.words("in", "each", "of") {
-		groups = c.groups()
-		if rows > DefaultMaxRows { // before it is multiplied
-			c.bound(rows, 3, at, "make fewer")
-		}
+	at := w.at(&m.Count)
+	rows, each, groups := m.Count, m.Count, m.groups(w)
+	w.bound(rows, 3, at, "make fewer") // before it is multiplied
+	if groups != nil {
 		rows *= len(groups)
 	}
-	c.bound(rows, 3, at, "make fewer")
+	w.bound(rows, 3, at, "make fewer")
 	numbers := make([]float64, rows)
 	for i := range numbers {
 		numbers[i] = float64(i + 1)
@@ -49,47 +102,24 @@ func (c *clause) makeRows() (*table.Table, Effect) {
 		}
 		columns = append(columns, group, table.NewNumbers("group_number", number))
 	}
-	for c.words("with") || c.words(",") {
-		columns = append(columns, c.spaced(rows, each))
+	for _, with := range m.With {
+		columns = append(columns, with.column(w, rows, each))
 	}
-	c.fresh = true
-	return c.build(columns), Effect{Words: counted(rows, "row")}
+	w.fresh = true
+	return w.build(columns), Effect{Words: counted(rows, "row")}
 }
 
-// whole reads a whole number from 1 on.
-func (c *clause) whole(expected string) int {
-	t := c.here()
-	n, err := strconv.Atoi(t.Text)
-	if err != nil || n < 1 {
-		c.fail(t, expected, "")
-	}
-	c.position++
-	return n
-}
-
-// groups reads "3 groups", or their names.
-func (c *clause) groups() []string {
-	if c.here().IsText {
-		names := []string{c.text()}
-		for c.words(",") {
-			t := c.here()
-			name := c.text()
-			if slices.Contains(names, name) {
-				c.fail(t, fmt.Sprintf("the group %s is named twice", name), "")
-			}
-			names = append(names, name)
+// groups are the names of the groups; nil: there are none.
+func (m *makeRows) groups(w *work) []string {
+	for i, name := range m.Names {
+		if slices.Contains(m.Names[:i], name) {
+			w.fail(w.item(&m.Names, i), fmt.Sprintf("the group %s is named twice", name), "")
 		}
-		return names
 	}
-	at := c.here()
-	n := c.whole("expected how many groups, or their names in quotes")
-	if n > 1000 {
-		c.fail(at, "1,000 groups are the most", "")
+	if m.Groups == 0 {
+		return m.Names
 	}
-	if !c.words("group") {
-		c.need("groups")
-	}
-	names := make([]string, n)
+	names := make([]string, m.Groups)
 	for i := range names {
 		names[i] = letters(i)
 	}
@@ -104,84 +134,56 @@ func letters(i int) string {
 	return letters(i/26-1) + string(rune('A'+i%26))
 }
 
-// spaced reads one column of evenly spaced numbers or dates; it begins anew in each
-// group.
-func (c *clause) spaced(rows, each int) *table.Column {
-	name, _ := c.name()
+func (c *spaced) column(w *work, rows, each int) *table.Column {
 	values := make([]float64, rows)
-	if c.words("every") {
-		step := c.step()
-		c.need("from")
-		t := c.here()
-		start, ok := formula.ReadDate(c.text())
-		if !ok {
-			c.fail(t, fmt.Sprintf("%s is not a date", t.Text), "write it like '2031-01-31'")
-		}
-		grain := table.Day
-		if step.within || table.FormatDate(start, table.Second) != table.FormatDate(start, table.Day)+" 00:00:00" {
-			grain = table.Second
-		}
+	if c.Every == "" {
 		for i := range values {
-			values[i] = step.after(start, i%each)
+			values[i] = c.From
+			if each > 1 {
+				values[i] = c.From + (c.To-c.From)*float64(i%each)/float64(each-1)
+			}
 		}
-		return &table.Column{Name: name, Kind: table.Date, Grain: grain, Numbers: values}
+		return table.NewNumbers(c.Name, values)
 	}
-	c.need("from")
-	from := c.signed()
-	c.need("to")
-	to := c.signed()
+	start, ok := formula.ReadDate(c.Start)
+	if !ok {
+		w.fail(w.at(&c.Start), fmt.Sprintf("%s is not a date", c.Start), "write it like '2031-01-31'")
+	}
+	step := dateSteps[slices.IndexFunc(dateSteps, func(s dateStep) bool { return s.name == c.Every })]
+	grain := table.Day
+	if step.within || table.FormatDate(start, table.Second) != table.FormatDate(start, table.Day)+" 00:00:00" {
+		grain = table.Second
+	}
 	for i := range values {
-		values[i] = from
-		if each > 1 {
-			values[i] = from + (to-from)*float64(i%each)/float64(each-1)
-		}
+		values[i] = step.after(start, i%each)
 	}
-	return table.NewNumbers(name, values)
-}
-
-func (c *clause) signed() float64 {
-	sign := 1.0
-	if c.words("-") || c.words("−") {
-		sign = -1
-	}
-	t := c.here()
-	v, err := strconv.ParseFloat(t.Text, 64)
-	if err != nil || t.IsText {
-		c.fail(t, "expected a number", "")
-	}
-	c.position++
-	return sign * v
+	return &table.Column{Name: c.Name, Kind: table.Date, Grain: grain, Numbers: values}
 }
 
 // dateStep is how a column of dates goes on.
 type dateStep struct {
+	name   string
 	within bool // a step within a day
 	after  func(start float64, n int) float64
 }
 
-var dateSteps = map[string]dateStep{
-	"second":  {true, func(start float64, n int) float64 { return start + float64(n) }},
-	"minute":  {true, func(start float64, n int) float64 { return start + 60*float64(n) }},
-	"hour":    {true, func(start float64, n int) float64 { return start + 3600*float64(n) }},
-	"day":     {false, func(start float64, n int) float64 { return start + 86400*float64(n) }},
-	"week":    {false, func(start float64, n int) float64 { return start + 7*86400*float64(n) }},
-	"month":   {false, func(start float64, n int) float64 { return formula.AddMonths(start, n) }},
-	"quarter": {false, func(start float64, n int) float64 { return formula.AddMonths(start, 3*n) }},
-	"year":    {false, func(start float64, n int) float64 { return formula.AddMonths(start, 12*n) }},
+var dateSteps = []dateStep{
+	{"business day", false, func(start float64, n int) float64 {
+		return formula.AddBusinessDays(formula.AddBusinessDays(start, 0), n)
+	}},
+	{"day", false, func(start float64, n int) float64 { return start + 86400*float64(n) }},
+	{"week", false, func(start float64, n int) float64 { return start + 7*86400*float64(n) }},
+	{"month", false, func(start float64, n int) float64 { return formula.AddMonths(start, n) }},
+	{"quarter", false, func(start float64, n int) float64 { return formula.AddMonths(start, 3*n) }},
+	{"year", false, func(start float64, n int) float64 { return formula.AddMonths(start, 12*n) }},
+	{"hour", true, func(start float64, n int) float64 { return start + 3600*float64(n) }},
+	{"minute", true, func(start float64, n int) float64 { return start + 60*float64(n) }},
+	{"second", true, func(start float64, n int) float64 { return start + float64(n) }},
 }
 
-// step reads "business day", "month" and so on.
-func (c *clause) step() dateStep {
-	if c.words("business", "day") {
-		return dateStep{false, func(start float64, n int) float64 {
-			return formula.AddBusinessDays(formula.AddBusinessDays(start, 0), n)
-		}}
+func stepWays() (list []clause.Way[string]) {
+	for _, step := range dateSteps {
+		list = append(list, clause.Way[string]{Words: step.name, Value: step.name})
 	}
-	t := c.here()
-	step, known := dateSteps[strings.ToLower(t.Text)]
-	if !known {
-		c.fail(t, fmt.Sprintf("no step is called %s", t.Text), "say business day, day, week, month, quarter, year, hour, minute or second")
-	}
-	c.position++
-	return step
+	return list
 }

@@ -49,7 +49,7 @@ func TestRowsAreMadeFromNothing(t *testing.T) {
 		"make 100001 rows":                         "more than 100,000 rows",
 		"make 1000 rows in each of 101 groups":     "more than 100,000 rows",
 		"make 5 rows in each of 'a', 'a'":          "named twice",
-		"make 5 rows with day every moon from 'x'": "no step is called moon",
+		"make 5 rows with day every moon from 'x'": "expected a step: business day, day",
 		"make 5 rows with day every day from 'x'":  "x is not a date",
 		"make 5 rows with row from 1 to 2":         `two columns are named "row"`,
 	} {

@@ -15,13 +15,11 @@ import (
 	"context"
 	"errors"
 	"slices"
-	"strings"
 
-	"copperlark/core/formula"
 	"copperlark/core/table"
 )
 
-// Clause is one step of a preparation; one that is off is kept and not applied.
+// Clause is one step of a preparation; one that is off is kept and not done.
 type Clause struct {
 	Text string `json:"text" maxLength:"10000"`
 	Off  bool   `json:"off,omitempty"`
@@ -33,6 +31,7 @@ type Effect struct {
 	After  int    `json:"after" doc:"rows after it"`
 	Faults int    `json:"faults,omitempty" doc:"values that an operation did not have, such as a division by zero"`
 	Words  string `json:"words" doc:"what it did, in a few words"`
+	Makes  string `json:"makes,omitempty" doc:"the column that it works out"`
 }
 
 // Mistake is an error in a clause. From and To count characters of the clause from 0.
@@ -48,36 +47,6 @@ func (e *Mistake) Error() string { return e.Message }
 
 // offMark begins a clause that is switched off, in the typed form.
 const offMark = "off "
-
-// Parse cuts a typed preparation into clauses, one a line. A line that begins with
-// "off" is a clause that is switched off; an empty line is passed over.
-func Parse(typed string) []Clause {
-	var clauses []Clause
-	for _, line := range strings.Split(strings.ReplaceAll(typed, "\r\n", "\n"), "\n") {
-		line = strings.TrimSpace(line)
-		if line == "" {
-			continue
-		}
-		c := Clause{Text: line}
-		if len(line) > len(offMark) && strings.EqualFold(line[:len(offMark)], offMark) {
-			c = Clause{strings.TrimSpace(line[len(offMark):]), true}
-		}
-		clauses = append(clauses, c)
-	}
-	return clauses
-}
-
-// Print is the typed form of a preparation.
-func Print(clauses []Clause) string {
-	var typed strings.Builder
-	for _, c := range clauses {
-		if c.Off {
-			typed.WriteString(offMark)
-		}
-		typed.WriteString(c.Text + "\n")
-	}
-	return typed.String()
-}
 
 // Environment is what clauses may reach beside the table that they are given.
 type Environment struct {
@@ -142,35 +111,30 @@ func (s *State) Apply(ctx context.Context, c Clause, environment Environment) (*
 		next.Effects = append(slices.Clone(s.Effects), Effect{Before: s.Table.Rows(), After: s.Table.Rows(), Words: "switched off"})
 		return &next, nil
 	}
-	applied, effect, err := apply(ctx, s.Table, c.Text, position, environment)
+	done, result, effect, err := apply(ctx, s.Table, c.Text, position, environment)
 	if err != nil {
 		var mistake *Mistake
-		var inFormula *formula.Error
-		switch {
-		case errors.As(err, &mistake):
+		if errors.As(err, &mistake) {
 			mistake.Clause = position
-			return nil, mistake
-		case errors.As(err, &inFormula):
-			return nil, &Mistake{position, inFormula.From, inFormula.To, inFormula.Message, inFormula.Advice}
 		}
 		return nil, err
 	}
-	next.Table = applied.result
-	effect.Before, effect.After = s.Table.Rows(), applied.result.Rows()
+	next.Table = result
+	effect.Before, effect.After = s.Table.Rows(), result.Rows()
 	next.Effects = append(slices.Clone(s.Effects), effect)
-	next.follow(applied, s.Table.Rows(), position)
+	next.follow(done, s.Table.Rows(), position)
 	return &next, nil
 }
 
 // follow keeps count of which rows are left of the first table.
-func (s *State) follow(applied *clause, before, position int) {
+func (s *State) follow(done *work, before, position int) {
 	switch {
 	case s.lost:
 		return
-	case applied.fresh:
+	case done.fresh:
 		s.lost, s.rows = true, nil
 		return
-	case applied.rows == nil:
+	case done.rows == nil:
 		return
 	}
 	first := func(row int) int32 {
@@ -180,8 +144,8 @@ func (s *State) follow(applied *clause, before, position int) {
 		return s.rows[row]
 	}
 	present := make([]bool, before)
-	rows := make([]int32, len(applied.rows))
-	for i, row := range applied.rows {
+	rows := make([]int32, len(done.rows))
+	for i, row := range done.rows {
 		present[row], rows[i] = true, first(row)
 	}
 	gone := slices.Clone(s.LeftOut)
@@ -191,37 +155,4 @@ func (s *State) follow(applied *clause, before, position int) {
 		}
 	}
 	s.rows, s.LeftOut = rows, gone
-}
-
-// kinds of clause by their first words, with an example each.
-var kinds = []struct {
-	words   string
-	example string
-	run     func(*clause) (*table.Table, Effect)
-}{
-	{"make", "make 60 rows in each of 3 groups", (*clause).makeRows},
-	{"take", "take hive_seasons", (*clause).take},
-	{"read", "read fed as yes/no", (*clause).read},
-	{"leave out missing", "leave out missing honey_kg, forage_ha", (*clause).leaveOut},
-	{"keep top", "keep top 12 item by sum(income), rest as 'Other'", (*clause).keepTop},
-	{"keep", "keep season >= 2029 and district in ('Brindle', 'Tarn')", (*clause).keep},
-	{"work out", "work out income = honey_kg * price", (*clause).workOut},
-	{"join names", "join names district, hive_type into plot_group", (*clause).joinNames},
-	{"order", "order district by mean(honey_kg)", (*clause).order},
-	{"for each", "for each season, district: mean_yield = mean(honey_kg), hives = count()", (*clause).forEach},
-	{"join", "join apiaries by apiary", (*clause).join},
-	{"add rows of", "add rows of hive_seasons_2032 naming each in source", (*clause).addRows},
-	{"stack", "stack hive_1 to hive_6 into hive, weight_kg", (*clause).stack},
-	{"lay out", "lay out weight_kg by hive for each apiary, season", (*clause).layOut},
-	{"sort by", "sort by income descending", (*clause).sortBy},
-	{"drop duplicates", "drop duplicates of apiary, season", (*clause).dropDuplicates},
-}
-
-// Examples lists the kinds of clause with an example each, for help.
-func Examples() [][2]string {
-	var list [][2]string
-	for _, k := range kinds {
-		list = append(list, [2]string{k.words, k.example})
-	}
-	return list
 }

@@ -5,64 +5,107 @@ import (
 	"slices"
 	"strings"
 
+	"copperlark/core/clause"
 	"copperlark/core/formula"
 	"copperlark/core/table"
+	"copperlark/core/words"
 )
 
+var forEachClause = says(clause.Clause[Step]{Name: "for each", Help: "one row for each group, with sums, means, counts …", Example: "for each season, district: mean_yield = mean(honey_kg), hives = count()",
+	Pieces: append(clause.Columns(func(f *forEach) *[]string { return &f.Columns }), clause.Sign(":"),
+		clause.Each(func(f *forEach) *[]*summedUp { return &f.Values }, clause.Name(func(v *summedUp) *string { return &v.Name }), clause.Sign("="), aggregated(func(v *summedUp) *string { return &v.Value }, ",")))},
+	func(f *forEach, s *clause.Speech) {
+		s.Sentence("For each ")
+		speakNames(s, f.Columns)
+		values := make([]string, len(f.Values))
+		for i, v := range f.Values {
+			values[i] = v.Name + " = " + spokenAggregate(v.Value, s.Readable)
+		}
+		s.Say(": ")
+		s.Way(strings.Join(values, ", "), slot)
+	})
+
 // forEach makes one row for each combination of groups that occurs.
-func (c *clause) forEach() (*table.Table, Effect) {
-	keys := c.keys()
+type forEach struct {
+	Columns []string
+	Values  []*summedUp
+}
+
+// summedUp is an aggregate under a name.
+type summedUp struct{ Name, Value string }
+
+func (f *forEach) do(w *work) (*table.Table, Effect) {
+	keys := w.columns(f.Columns)
 	parts := make([]*table.Column, len(keys))
 	for i, key := range keys {
-		parts[i] = c.grouping(key)
+		parts[i] = grouping(key)
 	}
-	codes, combinations := combine(parts, c.table.Rows())
+	codes, combinations := combine(parts, w.table.Rows())
 	first := make([]int, len(combinations)) // a row of each combination
-	for row := c.table.Rows() - 1; row >= 0; row-- {
+	for row := w.table.Rows() - 1; row >= 0; row-- {
 		if codes[row] >= 0 {
 			first[codes[row]] = row
 		}
 	}
-	keysOnly := c.build(keys)
+	keysOnly := w.build(keys)
 	columns := slices.Clone(keysOnly.Select(first).Columns())
-	for {
-		name, _ := c.name()
-		c.need("=")
-		a := c.aggregate(",")
-		made := table.NewNumbers(name, c.aggregates(codes, len(combinations), a))
+	for _, v := range f.Values {
+		a := w.aggregate(&v.Value)
+		made := table.NewNumbers(v.Name, aggregates(codes, len(combinations), a))
 		if a.values != nil && a.values.Kind == table.Date && a.name != "count" && a.name != "sum" && a.name != "stddev" {
 			made.Kind, made.Grain = table.Date, a.values.Grain
 		}
 		columns = append(columns, made)
-		if !c.words(",") {
-			break
-		}
 	}
-	c.fresh = true
-	return c.build(columns), Effect{Words: counted(len(combinations), "row") + ", one a group"}
+	w.fresh = true
+	return w.build(columns), Effect{Words: counted(len(combinations), "row") + ", one a group"}
 }
 
-// keys reads the columns of "for each", up to the colon.
-func (c *clause) keys() []*table.Column {
-	list := c.columns()
-	c.need(":")
-	return list
+var stackClause = says(clause.Clause[Step]{Name: "stack", Help: "several columns as two: their names, and their values", Example: "stack hive_1 to hive_6 into hive, weight_kg",
+	Pieces: []clause.Piece{clause.Column(func(k *stack) *string { return &k.First }), clause.OneOf("to, a comma or into",
+		clause.Option[stack]{Help: "all columns up to another", Is: func(k *stack) bool { return k.Last != "" }, Pieces: []clause.Piece{clause.Say("to"), clause.Column(func(k *stack) *string { return &k.Last })}},
+		clause.Option[stack]{Is: func(k *stack) bool { return k.Last == "" }, Pieces: []clause.Piece{clause.MoreColumns(func(k *stack) *[]string { return &k.More })}},
+		clause.Option[stack]{}),
+		clause.Say("into"), clause.Name(func(k *stack) *string { return &k.Names }), clause.Sign(","), clause.Name(func(k *stack) *string { return &k.Values })}},
+	func(k *stack, s *clause.Speech) {
+		s.Sentence("Stack ")
+		if k.Last != "" {
+			s.Column(k.First, slot)
+			s.Say(" to ")
+			s.Column(k.Last, slot)
+		} else {
+			speakNames(s, append([]string{k.First}, k.More...))
+		}
+		s.Say(" into ")
+		speakNames(s, []string{k.Names, k.Values})
+	})
+
+// stack turns columns of numbers into one column of names and one of values: those from
+// the first to the last, or those that are listed.
+type stack struct {
+	First, Last   string
+	More          []string
+	Names, Values string
 }
 
-// stack turns columns of numbers into one column of names and one of values.
-func (c *clause) stack() (*table.Table, Effect) {
-	columns := c.stacked()
-	c.need("into")
-	name, _ := c.name()
-	c.need(",")
-	value, _ := c.name()
+func (k *stack) columns(w *work) []*table.Column {
+	if k.Last == "" {
+		return w.columns(append([]string{k.First}, k.More...))
+	}
+	all := w.table.Columns()
+	from, to := slices.Index(all, w.column(k.First)), slices.Index(all, w.column(k.Last))
+	return all[min(from, to) : max(from, to)+1]
+}
+
+func (s *stack) do(w *work) (*table.Table, Effect) {
+	columns, name, value := s.columns(w), s.Names, s.Values
 	for _, column := range columns {
 		if column.Kind.Coded() || column.Kind != columns[0].Kind {
-			c.fail(formula.Token{To: len(c.runes)}, fmt.Sprintf("stack needs columns of numbers; %s holds %s values", column.Name, column.Kind), "")
+			w.fail(w.whole, fmt.Sprintf("stack needs columns of numbers; %s holds %s values", column.Name, column.Kind), "")
 		}
 	}
-	n, k := c.table.Rows(), len(columns)
-	c.bound(n*k, len(c.table.Columns())-k+2, formula.Token{To: len(c.runes)}, "keep fewer rows first, or stack fewer columns")
+	n, k := w.table.Rows(), len(columns)
+	w.bound(n*k, len(w.table.Columns())-k+2, w.whole, "keep fewer rows first, or stack fewer columns")
 	rows := make([]int, 0, n*k)
 	names := &table.Column{Name: name, Kind: table.Ordered, Codes: make([]int32, 0, n*k)}
 	values := &table.Column{Name: value, Kind: columns[0].Kind, Grain: columns[0].Grain, Unit: columns[0].Unit, Numbers: make([]float64, 0, n*k)}
@@ -77,46 +120,82 @@ func (c *clause) stack() (*table.Table, Effect) {
 		}
 	}
 	var others []*table.Column
-	for _, column := range c.table.Columns() {
+	for _, column := range w.table.Columns() {
 		if !slices.Contains(columns, column) {
 			others = append(others, column)
 		}
 	}
 	result := []*table.Column{names, values}
 	if len(others) > 0 {
-		result = append(slices.Clone(c.build(others).Select(rows).Columns()), names, values)
+		result = append(slices.Clone(w.build(others).Select(rows).Columns()), names, values)
 	}
-	c.rows = rows
-	return c.build(result), Effect{Words: fmt.Sprintf("%d columns into 2", k)}
+	w.rows = rows
+	return w.build(result), Effect{Words: fmt.Sprintf("%d columns into 2", k)}
 }
 
-// stacked reads "hive_1 to hive_6", or a list.
-func (c *clause) stacked() []*table.Column {
-	list := c.columns()
-	if len(list) > 1 || !c.words("to") {
-		return list
+var layOutClause = says(clause.Clause[Step]{Name: "lay out", Help: "one column for each group of a column, the reverse of stack", Example: "lay out weight_kg by hive for each apiary, season",
+	Pieces: []clause.Piece{clause.Expression(clause.ExpressionOf[layOut]{At: func(l *layOut) *string { return &l.Value }, What: "a column, or an aggregate such as mean(weight_kg)", Until: []string{"by"}, Check: columnOrAggregate, Drawn: []string{"weight_kg", "mean(weight_kg)", `"a b"`}}),
+		clause.Say("by"), clause.Column(func(l *layOut) *string { return &l.Over }),
+		listed(func(l *layOut) *[]string { return &l.Each }, "the columns that tell the new rows apart", clause.Say("for each"))}},
+	func(l *layOut, s *clause.Speech) {
+		s.Sentence("Lay out ")
+		s.Words(l.spoken(s.Readable), slot)
+		s.Say(" by ")
+		s.Column(l.Over, slot)
+		if l.Each != nil {
+			s.Say(" for each ")
+			speakNames(s, l.Each)
+		}
+	})
+
+// columnOrAggregate tells what is wrong with what is to be laid out.
+func columnOrAggregate(text string) (from, to int, message, advice string) {
+	if f, err := formula.Parse(text); err == nil && f.Name() != "" {
+		return 0, 0, "", ""
 	}
-	all := c.table.Columns()
-	from, to := slices.Index(all, list[0]), slices.Index(all, c.column())
-	return all[min(from, to) : max(from, to)+1]
+	return aggregateMistake(text)
 }
 
 // layOut is the reverse of stack: one column for each group of a column, one row for
 // each combination of the others. Where a cell would hold several values they must
 // be summed up by an aggregate, as in mean(weight_kg).
-func (c *clause) layOut() (*table.Table, Effect) {
-	var a aggregate
-	var value *table.Column
-	at := c.here()
-	if next := c.position + 1; next < len(c.tokens) && strings.EqualFold(c.tokens[next].Text, "by") {
-		value = c.column()
-	} else {
-		a = c.aggregate("by")
+type layOut struct {
+	Value, Over string
+	Each        []string
+}
+
+func (l *layOut) spoken(readable func(column string) string) string {
+	if f, err := formula.Parse(l.Value); err == nil && f.Name() != "" {
+		return readable(f.Name())
 	}
-	c.need("by")
-	over := c.grouping(c.column())
-	keys := c.layOutKeys(value, over.Name)
-	cells, rows := c.cells(keys, over)
+	return spokenAggregate(l.Value, readable)
+}
+
+// value is the column that is laid out; nil: an aggregate is.
+func (l *layOut) value(w *work) *table.Column {
+	f, err := formula.Parse(l.Value)
+	if err != nil || f.Name() == "" {
+		return nil
+	}
+	name := f.Name()
+	found := w.column(name)
+	if found == nil {
+		message, advice := words.UnknownColumn(name, w.table.Names())
+		w.fail(w.at(&l.Value), message, advice)
+	}
+	return found
+}
+
+func (l *layOut) do(w *work) (*table.Table, Effect) {
+	at := w.at(&l.Value)
+	var a aggregate
+	value := l.value(w)
+	if value == nil {
+		a = w.aggregate(&l.Value)
+	}
+	over := grouping(w.column(l.Over))
+	keys := l.keys(w, value)
+	cells, rows := w.cells(keys, over)
 	k := len(over.Levels)
 	names := layOutNames(over.Levels, keys)
 	columns := make([]*table.Column, 0, len(keys)+k)
@@ -124,7 +203,7 @@ func (c *clause) layOut() (*table.Table, Effect) {
 		columns = append(columns, key.Pick(rows))
 	}
 	if value == nil {
-		values := c.aggregates(cells, len(rows)*k, a)
+		values := aggregates(cells, len(rows)*k, a)
 		for j, name := range names {
 			made := make([]float64, len(rows))
 			for i := range made {
@@ -142,7 +221,7 @@ func (c *clause) layOut() (*table.Table, Effect) {
 				continue
 			}
 			if first := from[cell]; first >= 0 {
-				c.fail(at, fmt.Sprintf("%s has more than one %s for the same row: rows %d and %d", over.Levels[int(cell)%k], value.Name, first+1, row+1),
+				w.fail(at, fmt.Sprintf("%s has more than one %s for the same row: rows %d and %d", over.Levels[int(cell)%k], value.Name, first+1, row+1),
 					fmt.Sprintf("sum them up, as in lay out mean(%s) by %s", value.Name, over.Name))
 			}
 			from[cell] = row
@@ -157,23 +236,23 @@ func (c *clause) layOut() (*table.Table, Effect) {
 			columns = append(columns, made)
 		}
 	}
-	c.fresh = true
-	return c.build(columns), Effect{Words: fmt.Sprintf("%d columns out of %s", k, over.Name)}
+	w.fresh = true
+	return w.build(columns), Effect{Words: fmt.Sprintf("%d columns out of %s", k, over.Name)}
 }
 
-// layOutKeys reads "for each apiary, season"; unsaid, every other column is a key.
-func (c *clause) layOutKeys(value *table.Column, over string) []*table.Column {
-	if c.words("for", "each") {
-		return c.columns()
+// keys are the columns that tell the new rows apart; unsaid, every other column is one.
+func (l *layOut) keys(w *work, value *table.Column) []*table.Column {
+	if l.Each != nil {
+		return w.columns(l.Each)
 	}
 	var keys []*table.Column
-	for _, column := range c.table.Columns() {
-		if column != value && column.Name != over {
+	for _, column := range w.table.Columns() {
+		if column != value && column.Name != l.Over {
 			keys = append(keys, column)
 		}
 	}
 	if len(keys) == 0 || value == nil {
-		c.fail(c.here(), "expected for each", "say which columns tell the new rows apart: for each apiary, season")
+		w.fail(clause.Place{From: w.whole.To, To: w.whole.To + 1}, "expected for each", "say which columns tell the new rows apart: for each apiary, season")
 	}
 	return keys
 }
@@ -181,9 +260,9 @@ func (c *clause) layOutKeys(value *table.Column, over string) []*table.Column {
 // cells numbers the cell that each row falls in, row by row of the result, -1 where
 // the group is missing; rows are one row of the table for each row of the result,
 // in order of appearance.
-func (c *clause) cells(keys []*table.Column, over *table.Column) (cells []int32, rows []int) {
+func (w *work) cells(keys []*table.Column, over *table.Column) (cells []int32, rows []int) {
 	index := map[string]int{}
-	cells = make([]int32, c.table.Rows())
+	cells = make([]int32, w.table.Rows())
 	for row := range cells {
 		key := rowKey(keys, row)
 		at, seen := index[key]
@@ -191,7 +270,7 @@ func (c *clause) cells(keys []*table.Column, over *table.Column) (cells []int32,
 			at = len(rows)
 			index[key] = at
 			rows = append(rows, row)
-			c.bound(len(rows), len(over.Levels)+len(keys), formula.Token{To: len(c.runes)}, "name fewer columns after for each, or keep fewer groups")
+			w.bound(len(rows), len(over.Levels)+len(keys), w.whole, "name fewer columns after for each, or keep fewer groups")
 		}
 		cells[row] = table.MissingCode
 		if code := over.Codes[row]; code >= 0 {

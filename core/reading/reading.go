@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/scale"
 	"copperlark/core/table"
 )
@@ -36,14 +37,15 @@ func (p Paragraph) Text() string {
 
 // FitRow is a line of the table of fits.
 type FitRow struct {
-	Name     string `json:"name"`
-	Group    int    `json:"group" doc:"-1 for all rows"`
-	Light    string `json:"light,omitempty"`
-	Dark     string `json:"dark,omitempty"`
-	Slope    string `json:"slope"`
-	Interval string `json:"interval"`
-	N        string `json:"n"`
-	Problem  string `json:"problem,omitempty"`
+	Name     string    `json:"name"`
+	Group    int       `json:"group" doc:"-1 for all rows"`
+	Light    string    `json:"light,omitempty"`
+	Dark     string    `json:"dark,omitempty"`
+	Dash     []float64 `json:"dash,omitempty"`
+	Slope    string    `json:"slope"`
+	Interval string    `json:"interval"`
+	N        string    `json:"n"`
+	Problem  string    `json:"problem,omitempty"`
 }
 
 // Reading is everything that is said beside a chart.
@@ -67,8 +69,19 @@ const level = 0.95
 // Of reads a figure that was just built.
 func Of(f *figure.Figure) *Reading {
 	r := &reader{figure: f, relation: f.Relation, out: &Reading{Paragraphs: []Paragraph{}, Fits: []FitRow{}}}
-	if r.relation != nil && r.relation.Means != nil {
+	switch {
+	case r.relation == nil:
+	case r.relation.Means != nil:
 		r.groupMeans(r.relation.Means)
+		return r.out
+	case r.relation.Spread != nil:
+		r.spread(r.relation.Spread)
+		return r.out
+	case r.relation.Table != nil:
+		r.crossed(r.relation.Table)
+		return r.out
+	case r.relation.Counted != nil:
+		r.counted(r.relation.Counted)
 		return r.out
 	}
 	if r.relation == nil || r.relation.Line == nil {
@@ -104,7 +117,7 @@ func (r *reader) groupMeans(m *figure.GroupMeans) {
 		}
 	}
 	value := func(g int) string {
-		return strings.TrimSpace(scale.Value(m.Means[g], 3) + " " + shortUnit(r.figure.Y.Unit))
+		return strings.TrimSpace(scale.Value(m.Means[g], 3) + " " + shortUnit(r.figure.Y().Unit))
 	}
 	if highest == lowest {
 		r.say("plain", plain("The mean of %s in %s is ", r.y(), m.Levels[highest]), strong("%s", value(highest)), plain("."))
@@ -138,16 +151,16 @@ func plain(format string, arguments ...any) Span {
 	return Span{fmt.Sprintf(format, arguments...), false}
 }
 
-func (r *reader) x() string { return table.Prose(r.figure.X.Name) }
-func (r *reader) y() string { return table.Prose(r.figure.Y.Name) }
+func (r *reader) x() string { return table.Prose(r.figure.X().Name) }
+func (r *reader) y() string { return table.Prose(r.figure.Y().Name) }
 
 // chooseUnit settles for how much of x a slope is told: a tenfold gain on a log
 // axis, a day or a year of dates, else a power of ten that fits the range.
 func (r *reader) chooseUnit() {
-	line, x := r.relation.Line, r.figure.X
+	line, x := r.relation.Line, r.figure.X()
 	span := line.XMax - line.XMin
 	switch {
-	case x.Kind == scale.Log && r.figure.Y.Kind == scale.Log:
+	case x.Kind == scale.Log && r.figure.Y().Kind == scale.Log:
 		r.step, r.per, r.short = 1, fmt.Sprintf("for 1 %% more %s", r.x()), "% per 1 %"
 		return
 	case x.Kind == scale.Log:
@@ -175,18 +188,18 @@ func (r *reader) chooseUnit() {
 		r.per = fmt.Sprintf("for every %s more of %s", amount, r.x())
 		r.short = "per " + amount
 	}
-	if r.figure.Y.Kind == scale.Log {
+	if r.figure.Y().Kind == scale.Log {
 		r.short = "% " + r.short
 	} else {
-		r.short = strings.TrimSpace(shortUnit(r.figure.Y.Unit) + " " + r.short)
+		r.short = strings.TrimSpace(shortUnit(r.figure.Y().Unit) + " " + r.short)
 	}
 }
 
 // amount is what a slope means for the step, with or without its sign: in units
 // of y, or in percent where y is drawn on a log scale.
 func (r *reader) amount(slope float64, signed bool) string {
-	value, unit := r.value(slope), r.figure.Y.Unit
-	if r.figure.Y.Kind == scale.Log {
+	value, unit := r.value(slope), r.figure.Y().Unit
+	if r.figure.Y().Kind == scale.Log {
 		unit = "%"
 	}
 	if signed {
@@ -295,7 +308,7 @@ func (r *reader) rangeOf(low, high float64) string {
 var countWords = []string{"no", "the one", "both", "all three", "all four", "all five", "all six", "all seven", "all eight", "all nine", "all ten"}
 
 func allOf(count int, grouping string) string {
-	noun := figure.Plural(grouping)
+	noun := mark.Plural(grouping)
 	if count == 1 {
 		noun = grouping
 	}
@@ -336,15 +349,25 @@ func (r *reader) cautions() {
 	if outside := r.figure.Rows.Outside; outside > 0 {
 		r.say("caution", plain("%s drawn rows lie outside the limits. Fits and figures still use them.", scale.Number(float64(outside), 0)))
 	}
-	if r.figure.Y.Kind == scale.Log && len(r.figure.Fits) > 0 {
-		r.say("caution", plain("%s is on a log scale: a fitted line is a geometric level, not a mean.", r.figure.Y.Name))
+	if r.figure.Y().Kind == scale.Log && len(r.figure.Fits) > 0 {
+		r.say("caution", plain("%s is on a log scale: a fitted line is a geometric level, not a mean.", r.figure.Y().Name))
 	}
+}
+
+// overall counts the fits of all rows in the first panel.
+func overall(fits []*mark.Fit) (n int) {
+	for _, fit := range fits {
+		if fit.Group < 0 && fit.Panel == 0 {
+			n++
+		}
+	}
+	return n
 }
 
 // value is a slope in the unit of the table: in percent where y is logged.
 func (r *reader) value(slope float64) float64 {
 	value := slope * r.step
-	if r.figure.Y.Kind == scale.Log && r.figure.X.Kind != scale.Log {
+	if r.figure.Y().Kind == scale.Log && r.figure.X().Kind != scale.Log {
 		return 100 * (math.Pow(10, value) - 1)
 	}
 	return value
@@ -355,8 +378,10 @@ func (r *reader) value(slope float64) float64 {
 func (r *reader) table() {
 	r.out.SlopeUnit = r.short
 	largest := 0.0
+	several := overall(r.figure.Fits) > 1
+	panels := len(r.figure.Panels) > 1
 	for _, fit := range r.figure.Fits {
-		if fit.Model != nil && !math.IsNaN(fit.Model.Slope) {
+		if fit.Model != nil && !math.IsNaN(fit.Model.Slope) && !(panels && fit.Group >= 0 && overall(r.figure.Fits) > 0) {
 			largest = max(largest, math.Abs(r.value(fit.Model.Slope)))
 		}
 	}
@@ -372,12 +397,31 @@ func (r *reader) table() {
 		return text
 	}
 	for _, fit := range r.figure.Fits {
-		row := FitRow{Name: fit.Name, Group: fit.Group, Light: fit.Light, Dark: fit.Dark, Problem: fit.Problem}
-		if fit.Problem == "" {
-			if fit.Model == nil || math.IsNaN(fit.Model.Slope) {
+		row := FitRow{Name: fit.Name, Group: fit.Group, Light: fit.Light, Dark: fit.Dark, Dash: fit.Dash, Problem: fit.Problem}
+		if several && fit.Group < 0 && fit.Model != nil {
+			row.Name = fit.Model.Called
+		}
+		if panels && overall(r.figure.Fits) > 0 {
+			if fit.Group >= 0 { // of many panels the fits of all rows are compared; the cards tell those of groups
 				continue
 			}
-			row.Slope, row.N = signed(fit.Model.Slope), scale.Number(float64(fit.Model.N), 0)
+			if row.Name = strings.Join(r.figure.Panels[fit.Panel].Titles, ", "); several && fit.Model != nil {
+				row.Name += ": " + fit.Model.Called
+			}
+		} else if panels {
+			row.Name = strings.Join(r.figure.Panels[fit.Panel].Titles, ", ") + ": " + row.Name
+		}
+		if fit.Problem == "" {
+			if fit.Model == nil {
+				continue
+			}
+			row.N = scale.Number(float64(fit.Model.N), 0)
+			if math.IsNaN(fit.Model.Slope) { // a curve has no one slope: how close it comes is told
+				row.Slope, row.Interval = "–", "R² "+scale.Number(fit.Model.R2, 2)
+				r.out.Fits = append(r.out.Fits, row)
+				continue
+			}
+			row.Slope = signed(fit.Model.Slope)
 			if interval := fit.Model.Interval(level); !math.IsNaN(interval.Low) {
 				row.Interval = signed(interval.Low) + " to " + signed(interval.High)
 			}

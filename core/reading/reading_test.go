@@ -92,11 +92,11 @@ func TestAWarningIsGivenOnlyWhereItIsDue(t *testing.T) {
 
 func TestTheTableOfFits(t *testing.T) {
 	r := read(t, made(2, -60, 0.5, false), "plot honey_kg against forage_ha\nfit line for each side and overall\nfit spline")
-	if r.SlopeUnit != "kg per 1 ha" || len(r.Fits) != 3 || r.Fits[0].Name != "north" || r.Fits[0].N != "100" || !strings.HasPrefix(r.Fits[0].Slope, "+2.0") || r.Fits[2].Group != -1 {
+	if r.SlopeUnit != "kg per 1 ha" || len(r.Fits) != 4 || r.Fits[0].Name != "north" || r.Fits[0].N != "100" || !strings.HasPrefix(r.Fits[0].Slope, "+2.0") || r.Fits[2].Group != -1 || r.Fits[2].Name != "line" || !strings.HasPrefix(r.Fits[3].Name, "spline, ") || r.Fits[3].Slope != "–" {
 		t.Errorf("%q %+v", r.SlopeUnit, r.Fits)
 	}
 	decimals := func(text string) int { return len(text) - strings.Index(text, ".") }
-	for _, fit := range r.Fits {
+	for _, fit := range r.Fits[:3] {
 		if decimals(fit.Slope) != decimals(r.Fits[0].Slope) {
 			t.Errorf("slopes %s and %s have different decimals", fit.Slope, r.Fits[0].Slope)
 		}

@@ -6,6 +6,13 @@ import (
 	"strings"
 )
 
+// Form is a way of writing the numbers along an axis.
+type Form struct{ Name, Help string }
+
+// Forms lists the ways of writing numbers that can be said of an axis.
+var Forms = []Form{{"120k", "thousands as k, millions as M"}, {"percent", "a share of one in percent"}, {"plain", "no marks between thousands, as years are written"},
+	{"currency", "with the sign of a currency before them"}, {"decimals", "with so many decimals"}}
+
 // Minus is the true minus sign.
 const Minus = "−"
 

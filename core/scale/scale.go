@@ -17,55 +17,102 @@ type Kind string
 
 // The kinds of scale.
 const (
-	Linear Kind = "linear"
-	Log    Kind = "log"  // base 10; the domain lies above zero
-	Date   Kind = "date" // linear in seconds since 1970-01-01T00:00:00Z
-	Groups Kind = "groups"
+	Linear     Kind = "linear"
+	Log        Kind = "log"         // the domain lies above zero
+	NearLinear Kind = "near-linear" // linear about zero, logarithmic far from it
+	Date       Kind = "date"        // linear in seconds since 1970-01-01T00:00:00Z
+	Groups     Kind = "groups"
 )
 
 // Scale maps the domain From … To onto 0 … 1.
 type Scale struct {
-	Kind   Kind     `json:"kind"`
-	From   float64  `json:"from"`
-	To     float64  `json:"to"`
-	Levels []string `json:"levels,omitempty"` // of a scale of groups: level i stands at i
+	Kind   Kind      `json:"kind"`
+	From   float64   `json:"from"`
+	To     float64   `json:"to"`
+	Base   float64   `json:"base,omitempty" doc:"whose powers carry the ticks of a log scale; 0 is 10"`
+	Near   float64   `json:"near,omitempty" doc:"of a near-linear scale: up to where it is about linear; 0 is 1"`
+	Every  float64   `json:"every,omitempty" doc:"the step between ticks, where one was said"`
+	At     []float64 `json:"at,omitempty" doc:"where ticks stand, where that was said"`
+	Form   string    `json:"form,omitempty" doc:"how numbers are written: 120k, percent, plain, currency and its sign, decimals and how many"`
+	Levels []string  `json:"levels,omitempty"` // of a scale of groups: level i stands at i
 }
 
-// Drawn is a value in the space that is drawn: its log10 on a log scale.
+// Drawn is a value in the space that is drawn: its log10 on a log scale, whatever its
+// base; asinh(v / (2 near)) / ln 10 on a near-linear one, which is v / (2 near ln 10)
+// about zero and ±log10(|v| / near) far from it.
 func (s *Scale) Drawn(v float64) float64 {
-	if s.Kind == Log {
+	switch s.Kind {
+	case Log:
 		return magnitude.Log10(v)
+	case NearLinear:
+		near := s.near()
+		if a := math.Abs(v); a/near > farOut {
+			return math.Copysign(magnitude.Log10(a)-magnitude.Log10(near), v)
+		}
+		return math.Asinh(v/near/2) / math.Ln10
 	}
 	return v
 }
 
 // Undrawn is the inverse of Drawn, within what can be written.
 func (s *Scale) Undrawn(u float64) float64 {
-	if s.Kind == Log {
+	switch s.Kind {
+	case Log:
 		return min(max(math.Pow(10, u), math.SmallestNonzeroFloat64), math.MaxFloat64)
+	case NearLinear:
+		near := s.near()
+		if a := math.Abs(u); a > math.Log10(farOut) {
+			return math.Copysign(min(math.Pow(10, a+magnitude.Log10(near)), math.MaxFloat64), u)
+		}
+		return min(max(near*(2*math.Sinh(u*math.Ln10)), -math.MaxFloat64), math.MaxFloat64)
 	}
 	return u
+}
+
+// farOut is how many times what is near zero a value is from where on asinh is a
+// logarithm to all digits.
+const farOut = 1e9
+
+func (s *Scale) near() float64 {
+	if s.Near > 0 {
+		return s.Near
+	}
+	return 1
+}
+
+// Place is a value in drawn space, or NaN for one that the scale has no place for.
+func (s *Scale) Place(v float64) float64 {
+	if s.Kind == Log && v <= 0 {
+		return math.NaN()
+	}
+	return s.Drawn(v)
+}
+
+// Share gives where a value in drawn space stands: 0 at From, 1 at To.
+func (s *Scale) Share(drawn float64) float64 {
+	return magnitude.Share(drawn, s.Drawn(s.From), s.Drawn(s.To))
 }
 
 // Position gives where a value stands: 0 at From, 1 at To. A value that a log
 // scale has no place for gives NaN.
 func (s *Scale) Position(v float64) float64 {
-	from, to := s.Drawn(s.From), s.Drawn(s.To)
-	if s.Kind == Log && v <= 0 {
-		return math.NaN()
-	}
-	return magnitude.Share(s.Drawn(v), from, to)
+	return s.Share(s.Place(v))
 }
 
 // Padded widens a domain of observed values for marks that reach out by
 // share of the axis at either end. A domain of one value gets room of its own.
 func Padded(kind Kind, low, high, share float64) Scale {
-	s := Scale{Kind: kind, From: low, To: high}
+	s := &Scale{Kind: kind}
 	if kind == Groups {
 		s.From, s.To = low-0.5, high+0.5
-		return s
+		return *s
 	}
-	a, b := s.Drawn(low), s.Drawn(high)
+	return PaddedAs(s, s.Drawn(low), s.Drawn(high), share)
+}
+
+// PaddedAs is Padded for a domain a to b in the drawn space of a scale.
+func PaddedAs(like *Scale, a, b, share float64) Scale {
+	s, kind := *like, like.Kind
 	if a == b {
 		room := 0.5
 		if kind == Linear {
@@ -79,6 +126,9 @@ func Padded(kind Kind, low, high, share float64) Scale {
 	share /= 1 - 2*share
 	from, to := s.Undrawn(magnitude.Between(a, b, -share)), s.Undrawn(magnitude.Between(a, b, 1+share))
 	s.From, s.To = max(from, -math.MaxFloat64), min(to, math.MaxFloat64)
+	if s.From == s.To { // at the ends of what can be written
+		s.From -= math.Abs(s.From) / 2
+	}
 	return s
 }
 
@@ -93,15 +143,23 @@ type Tick struct {
 func (s *Scale) Ticks(count int) []Tick {
 	low, high := min(s.From, s.To), max(s.From, s.To)
 	count = max(2, count)
+	if ticks := s.everyTicks(low, high); ticks != nil {
+		return s.formed(ticks)
+	}
 	switch s.Kind {
 	case Log:
-		return logTicks(low, high, count)
+		if s.Base != 0 && s.Base != 10 {
+			return s.formed(baseTicks(low, high, s.Base, count))
+		}
+		return s.formed(logTicks(low, high, count))
+	case NearLinear:
+		return s.formed(nearTicks(s, low, high, count))
 	case Date:
 		return dateTicks(low, high, count)
 	case Groups:
 		return groupTicks(s.Levels, low, high)
 	}
-	return linearTicks(low, high, count)
+	return s.formed(linearTicks(low, high, count))
 }
 
 // Step gives the step of 1, 2 or 5 times a power of ten that divides the way from low

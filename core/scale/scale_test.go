@@ -53,6 +53,22 @@ func tickCases() []tickCase {
 		{Name: "hours", Scale: Scale{Kind: Date, From: at(2029, 5, 1, 18), To: at(2029, 5, 2, 20)}, Count: 8},
 		{Name: "seconds", Scale: Scale{Kind: Date, From: at(2029, 5, 1, 18), To: at(2029, 5, 1, 18) + 40}, Count: 8},
 		{Name: "groups", Scale: Scale{Kind: Groups, From: -0.5, To: 2.5, Levels: []string{"Low Fen", "Brindle", "Tarn"}}, Count: 5},
+		{Name: "doublings", Scale: Scale{Kind: Log, Base: 2, From: 3, To: 1100}, Count: 6},
+		{Name: "base e", Scale: Scale{Kind: Log, Base: math.E, From: 0.2, To: 90}, Count: 8},
+		{Name: "doublings, too near", Scale: Scale{Kind: Log, Base: 2, From: 3, To: 5}, Count: 6},
+		{Name: "near-linear", Scale: Scale{Kind: NearLinear, Near: 0.1, From: -40, To: 60000}, Count: 9},
+		{Name: "near-linear, near zero", Scale: Scale{Kind: NearLinear, Near: 10, From: -20, To: 30}, Count: 5},
+		{Name: "near-linear, all there is", Scale: Scale{Kind: NearLinear, Near: 1e-9, From: -math.MaxFloat64, To: math.MaxFloat64}, Count: 7},
+		{Name: "every 15,000", Scale: Scale{Kind: Linear, Every: 15000, From: -2000, To: 61000}, Count: 3},
+		{Name: "every 0.25", Scale: Scale{Kind: Linear, Every: 0.25, From: 0.1, To: 1.1}, Count: 3},
+		{Name: "every 1, too many", Scale: Scale{Kind: Linear, Every: 1, From: 0, To: 1e6}, Count: 5},
+		{Name: "every 100, log", Scale: Scale{Kind: Log, Every: 100, From: 20, To: 450}, Count: 5},
+		{Name: "as 120k", Scale: Scale{Kind: Linear, Form: "120k", From: 0, To: 1.3e6}, Count: 5},
+		{Name: "as percent", Scale: Scale{Kind: Linear, Form: "percent", From: 0, To: 0.9}, Count: 5},
+		{Name: "at values", Scale: Scale{Kind: Log, At: []float64{100, 2, 7, 2, -5, 9000}, From: 1, To: 400}, Count: 5},
+		{Name: "currency", Scale: Scale{Kind: Linear, Form: "currency £", From: -2000, To: 4000}, Count: 4},
+		{Name: "decimals", Scale: Scale{Kind: Linear, Form: "decimals 3", From: 0, To: 4}, Count: 4},
+		{Name: "plain years", Scale: Scale{Kind: Linear, Form: "plain", From: 1990, To: 2031}, Count: 5},
 	}
 	for i := range cases {
 		cases[i].Ticks = cases[i].Scale.Ticks(cases[i].Count)
@@ -106,6 +122,7 @@ func TestTicksHoldTheirPromises(t *testing.T) {
 			}
 			labels[tick.Label] = true
 			plain := strings.NewReplacer(",", "", Minus, "-").Replace(tick.Label)
+			plain = strings.Replace(plain, "£", "", 1)
 			if value, err := strconv.ParseFloat(plain, 64); err == nil && (c.Scale.Kind == Linear || c.Scale.Kind == Log) &&
 				math.Abs(value-tick.Value) > 1e-9*math.Abs(tick.Value) {
 				t.Errorf("%s: the tick at %v reads %s", c.Name, tick.Value, tick.Label)

@@ -17,9 +17,11 @@ package sentence
 
 import (
 	"fmt"
+	"math"
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -28,27 +30,8 @@ type document = chart.Document
 // grammar lists every clause of a chart, in the order in which they are written.
 var grammar = clause.New(clause.Grammar[document]{
 	First: "plot", Missing: "the sentence says nothing to plot", MissingAdvice: "begin with: plot … against …",
-	Clauses: []clause.Clause[document]{
-		{Name: "plot", Help: "the columns along y and x", Example: "plot honey_kg against forage_ha",
-			Pieces: []clause.Piece{clause.Column(func(d *document) *string { return &d.Y }), clause.Say("against"), clause.Column(func(d *document) *string { return &d.X })},
-			Said:   func(*document) bool { return true },
-			Speak: func(d *document, s *clause.Speech) {
-				s.Sentence("Plot ")
-				s.Column(d.Y, "y")
-				speakScale(s, d.LogY, "scale-y")
-				s.Say(" against ")
-				s.Column(d.X, "x")
-				speakScale(s, d.LogX, "scale-x")
-			},
-			Changed: func(before, after *document, readable func(string) string) []string {
-				return append(columnChange("y", before.Y, after.Y, readable), columnChange("x", before.X, after.X, readable)...)
-			},
-			Menus: []menu{
-				columnMenu("y", "Plot", func(d *document) *string { return &d.Y }, false, alongAxis(func(d *document) *chart.Axis { return &d.YAxis }, func(d *document) *bool { return &d.LogY }), false),
-				columnMenu("x", "Against", func(d *document) *string { return &d.X }, false, alongAxis(func(d *document) *chart.Axis { return &d.XAxis }, func(d *document) *bool { return &d.LogX }), false),
-			}},
-		logScale("x", func(d *document) *bool { return &d.LogX }, func(d *document) string { return d.X }),
-		logScale("y", func(d *document) *bool { return &d.LogY }, func(d *document) string { return d.Y }),
+	Clauses: []clause.Clause[document]{whereClause, plotClause, marksClause,
+		logScale("x"), logScale("y"), nearLinear("x"), nearLinear("y"),
 		mapped("colour", "coloured", "Colour by", 1, "color group hue", []string{"color"}, "groups or numbers by colour", "colour by district", func(d *document) *string { return &d.Colour }),
 		mapped("size", "sized", "Size by", 4, "bubble area", nil, "numbers by the area of marks", "size by frames", func(d *document) *string { return &d.Size }),
 		mapped("shape", "shaped", "Shape by", 5, "marker symbol", nil, "groups by the shape of marks", "shape by hive_type", func(d *document) *string { return &d.Shape }),
@@ -69,47 +52,77 @@ var grammar = clause.New(clause.Grammar[document]{
 				}
 				return []addition{{Key: "opacity", Rank: 12, Label: "opacity 50 %", Detail: "how much marks cover", Also: "alpha transparency", D: with(d, func(next *document) { next.Opacity = 0.5 })}}
 			}},
+		panelsClause, orderClause,
 		{Name: "fit", Help: "a line or curve, for groups or all rows", Example: "fit line for each district and overall with band 95%",
 			Pieces: []clause.Piece{fitKinds, fitRows, fitBand, fitOutliers},
 			Items: func(d *document) (items []any) {
-				for i := range d.Fits {
-					items = append(items, &d.Fits[i])
+				for _, fit := range d.Fits() {
+					items = append(items, fit)
 				}
 				return items
 			},
-			New: func(d *document) any {
-				d.Fits = append(d.Fits, chart.Fit{})
-				return &d.Fits[len(d.Fits)-1]
-			},
+			New: func(d *document) any { return d.AddFit(chart.Fit{}) },
 			Speak: func(d *document, s *clause.Speech) {
-				for i, fit := range d.Fits {
-					speakFit(s, i, fit)
+				for i, fit := range d.Fits() {
+					speakFit(s, i, *fit)
 				}
 			},
 			Changed: fitChange, Menus: fitMenus, Add: addFits},
-		axis("x", "limits, title and unit of x", "x from 1 to 2500 titled 'Forage area' in 'ha'", func(d *document) *chart.Axis { return &d.XAxis }),
-		axis("y", "limits, title and unit of y", "y from 0 to 40 titled 'Honey yield' in 'kg'", func(d *document) *chart.Axis { return &d.YAxis }),
+		lineClause, bandClause,
+		axis("x", "limits, title and unit of x", "x from 1 to 2500 titled 'Forage area' in 'ha'", func(d *document) *chart.Axis { return &d.Scales.X }),
+		axis("y", "limits, title and unit of y", "y from 0 to 40 titled 'Honey yield' in 'kg'", func(d *document) *chart.Axis { return &d.Scales.Y }),
+		ticks("x"), ticks("y"),
 		words("title", "words over the chart", "title 'More forage, more honey'", func(d *document) *string { return &d.Title }),
 		words("note", "words under the chart", "note 'Hives weighed at the autumn check'", func(d *document) *string { return &d.Note }),
 	},
 })
 
-func logScale(name string, at func(*document) *bool, along func(*document) string) clause.Clause[document] {
-	return clause.Clause[document]{Name: "log " + name, Help: "a log scale along " + name, Example: "log " + name,
-		Pieces: []clause.Piece{clause.Yes(at)}, Said: func(d *document) bool { return *at(d) },
+func logScale(axis string) clause.Clause[document] {
+	at := func(d *document) *chart.Axis { return d.Scale(axis) }
+	return clause.Clause[document]{Name: "log " + axis, Help: "a log scale along " + axis, Example: "log " + axis + " base 2",
+		Pieces: []clause.Piece{clause.Does(func(d *document) { at(d).Scale = chart.LogScale }),
+			clause.Maybe(func(d *document) bool { return at(d).Base != 0 }, nil, clause.Suggestion{Text: "base 2", Help: "whose powers carry the ticks"},
+				clause.Say("base"), clause.Number(func(d *document) *float64 { return &at(d).Base }, clause.Range{From: 1, To: 1000, Above: true, Message: "the base of a log scale is above 1", Advice: "say base 2, or base 10"}))},
+		Said: func(d *document) bool { return at(d).Log() },
 		Changed: func(_, after *document, _ func(string) string) []string {
-			if *at(after) {
-				return []string{"log " + name}
+			if at(after).Log() {
+				return []string{"log " + axis}
 			}
-			return []string{"linear " + name}
+			if at(after).Scale == "" {
+				return []string{"linear " + axis}
+			}
+			return nil
 		},
-		Menus: []menu{scaleMenu(name, at)},
+		Menus: []menu{scaleMenu(axis)},
 		Add: func(d *document, t *table.Table) []addition {
-			c := t.Column(along(d))
-			if *at(d) || !positive(c) {
+			c := t.Column(d.Along(axis).Column)
+			if at(d).Scale != "" || d.Along(axis).Aggregated() || !positive(c) {
 				return nil
 			}
-			return []addition{{Key: "log " + name, Rank: 3, Label: "log " + name, Detail: c.Prose() + " on a log scale", Also: "logarithmic", D: with(d, func(next *document) { *at(next) = true })}}
+			return []addition{{Key: "log " + axis, Rank: 3, Label: "log " + axis, Detail: c.Prose() + " on a log scale", Also: "logarithmic", D: with(d, func(next *document) { at(next).Scale = chart.LogScale })}}
+		}}
+}
+
+func nearLinear(axis string) clause.Clause[document] {
+	at := func(d *document) *chart.Axis { return d.Scale(axis) }
+	return clause.Clause[document]{Name: "near-linear at zero " + axis, Help: "a log scale that has a place for zero and below, along " + axis, Example: "near-linear at zero " + axis,
+		Pieces: []clause.Piece{clause.Does(func(d *document) { at(d).Scale, at(d).Base = chart.NearLinear, 0 })},
+		Said:   func(d *document) bool { return at(d).Scale == chart.NearLinear },
+		Changed: func(_, after *document, _ func(string) string) []string {
+			if at(after).Scale == "" {
+				return []string{"linear " + axis}
+			}
+			if at(after).Log() {
+				return nil
+			}
+			return []string{"near-linear " + axis}
+		},
+		Add: func(d *document, t *table.Table) []addition {
+			c := t.Column(d.Along(axis).Column)
+			if at(d).Scale != "" || d.Along(axis).Aggregated() || c == nil || c.Kind != table.Number || positive(c) && !negative(c) {
+				return nil
+			}
+			return []addition{{Key: "near-linear " + axis, Rank: 11, Label: "near-linear at zero " + axis, Detail: "spreads small values and keeps zero and below", Also: "symmetric log symlog asinh", D: with(d, func(next *document) { at(next).Scale = chart.NearLinear })}}
 		}}
 }
 
@@ -135,24 +148,60 @@ func words(name, help, example string, at func(*document) *string) clause.Clause
 		Add: opens(func(*document) bool { return name != "title" }, addition{Key: name, Rank: 9, Label: name, Detail: help, Opens: name, Also: "note caption heading"})}
 }
 
+// forms are the ways of writing the numbers along an axis.
+func forms(at func(*document) *chart.Axis) (list []clause.Option[document]) {
+	for _, form := range scale.Forms {
+		pieces := []clause.Piece{clause.Say(form.Name)}
+		switch form.Name {
+		case "currency":
+			pieces = append(pieces, clause.Text(func(d *document) *string { return &at(d).Symbol }))
+		case "decimals":
+			pieces = []clause.Piece{clause.Count(func(d *document) *int { return &at(d).Digits }, clause.Range{From: 0, To: 8, Message: "numbers have from 0 to 8 decimals", Advice: "say as 2 decimals"}), clause.Say(form.Name)}
+		}
+		list = append(list, clause.Option[document]{Help: form.Help, Pieces: pieces,
+			Set: func(d *document) { at(d).Form = form.Name }, Is: func(d *document) bool { return at(d).Form == form.Name }})
+	}
+	return list
+}
+
+func limitText(l *chart.Limits, v float64) string {
+	if l.Dates {
+		return table.FormatDate(v, table.Day)
+	}
+	return table.FormatNumber(v)
+}
+
+// ticks is the step between the ticks of an axis.
+func ticks(axis string) clause.Clause[document] {
+	return clause.Clause[document]{Name: "ticks " + axis, Help: "where the ticks of " + axis + " stand", Example: "ticks " + axis + " every 15000",
+		Pieces: []clause.Piece{clause.OneOf("every and a step, or at and values",
+			clause.Option[document]{Help: "at values", Pieces: []clause.Piece{clause.Say("at"), clause.Numbers(func(d *document) *[]float64 { return &d.Scale(axis).Ticks })}, Is: func(d *document) bool { return len(d.Scale(axis).Ticks) > 0 }},
+			clause.Option[document]{Help: "a step apart", Is: func(d *document) bool { return d.Scale(axis).Every != 0 }, Pieces: []clause.Piece{clause.Say("every"), clause.Number(func(d *document) *float64 { return &d.Scale(axis).Every }, clause.Range{From: 0, To: math.MaxFloat64, Above: true, Message: "the step between ticks is above zero", Advice: "say ticks every 10"})}})},
+		Said: func(d *document) bool { return d.Scale(axis).Every != 0 || len(d.Scale(axis).Ticks) > 0 }}
+}
+
 func axis(name, help, example string, at func(*document) *chart.Axis) clause.Clause[document] {
-	return clause.Clause[document]{Name: name, Help: help, Example: example, Said: func(d *document) bool { return *at(d) != (chart.Axis{}) },
+	return clause.Clause[document]{Name: name, Help: help, Example: example, Said: func(d *document) bool {
+		return at(d).Limits != nil || at(d).Title != "" || at(d).Unit != "" || at(d).Form != ""
+	},
 		Speak: func(d *document, s *clause.Speech) {
 			if limits := at(d).Limits; limits != nil {
 				s.Sentence("Show " + name + " ")
-				s.Way(fmt.Sprintf("from %s to %s", table.FormatNumber(limits.From), table.FormatNumber(limits.To)), "limits-"+name)
+				s.Way(fmt.Sprintf("from %s to %s", limitText(limits, limits.From), limitText(limits, limits.To)), "limits-"+name)
 			}
 		},
 		Changed: func(_, _ *document, _ func(string) string) []string { return []string{name + " axis"} },
 		Add:     opens(func(*document) bool { return false }, addition{Key: "limits-" + name, Rank: 10, Label: name + " from … to …", Detail: help, Opens: "limits-" + name, Also: "axis range minimum maximum"}),
 		Pieces: []clause.Piece{
 			clause.Maybe(func(d *document) bool { return at(d).Limits != nil }, func(d *document) { at(d).Limits = &chart.Limits{} }, clause.Suggestion{Text: "from ", Help: "where the axis begins and ends"},
-				clause.Say("from"), clause.Number(func(d *document) *float64 { return &at(d).Limits.From }, clause.Range{}),
-				clause.Say("to"), clause.Number(func(d *document) *float64 { return &at(d).Limits.To }, clause.Range{})),
+				clause.Say("from"), clause.Moment(func(d *document) *float64 { return &at(d).Limits.From }, func(d *document) *bool { return &at(d).Limits.Dates }, true),
+				clause.Say("to"), clause.Moment(func(d *document) *float64 { return &at(d).Limits.To }, func(d *document) *bool { return &at(d).Limits.Dates }, false)),
 			clause.Maybe(func(d *document) bool { return at(d).Title != "" }, nil, clause.Suggestion{Text: "titled ", Help: "what stands along the axis, in single quotes"},
 				clause.Say("titled"), clause.Text(func(d *document) *string { return &at(d).Title })),
 			clause.Maybe(func(d *document) bool { return at(d).Unit != "" }, nil, clause.Suggestion{Text: "in ", Help: "its unit, in single quotes"},
 				clause.Say("in"), clause.Text(func(d *document) *string { return &at(d).Unit })),
+			clause.Maybe(func(d *document) bool { return at(d).Form != "" }, nil, clause.Suggestion{Text: "as 120k", Help: "how its numbers are written"},
+				clause.Say("as"), clause.OneOf("120k, percent, plain, currency '£' or 2 decimals", forms(at)...)),
 		}}
 }
 

@@ -11,6 +11,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/mark"
 	"copperlark/core/table"
 )
 
@@ -53,12 +54,13 @@ func TestEveryClauseHasHelpAnExampleAndCompletion(t *testing.T) {
 			if i > 0 {
 				before += " "
 			}
-			if strings.ContainsAny(word, "'0123456789%") || strings.Count(before, "'")%2 == 1 { // a text or a number
+			word, _, _ = strings.Cut(word, "(")
+			if strings.ContainsAny(word, "'0123456789%<>=") || strings.Count(before, "'")%2 == 1 { // a text or a number
 				continue
 			}
 			list, _, _ := Expected(before)
 			proposed := slices.ContainsFunc(list, func(e clause.Expectation) bool {
-				return e.Kind == clause.ExpectColumn || strings.HasPrefix(e.Text, word)
+				return e.Kind != clause.ExpectWord || strings.HasPrefix(e.Text, word)
 			})
 			if !proposed {
 				t.Errorf("after %q nothing begins with %s: %v", before, word, list)
@@ -72,11 +74,26 @@ func TestEveryClauseHasHelpAnExampleAndCompletion(t *testing.T) {
 }
 
 func TestWhatCouldBeTypedNext(t *testing.T) {
+	var marks []string
+	for _, m := range mark.List {
+		marks = append(marks, m.Name)
+	}
+	const clauses = "as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |opacity |panels |order |fit |line at |band |x from |y from |ticks x |ticks y |title |note "
 	for before, want := range map[string]string{
-		"":                                    "plot |log x |log y |colour by |size by |shape by |opacity |fit |x from |y from |title |note ",
-		"plot ":                               "column",
-		"plot a ":                             "against",
-		"plot a against b\n":                  "log x |log y |colour by |size by |shape by |opacity |fit |x from |y from |title |note ",
+		"":                                    "of rows where |plot |" + clauses,
+		"plot ":                               "spread of|count()|mean(|median(|sum(|column",
+		"plot mean(":                          "column",
+		"plot a ":                             "as|,|against",
+		"plot a as ":                          "number|groups",
+		"of rows where ":                      "column",
+		"of rows where a > 3 ":                "and|or|not",
+		"of rows where a > 3 and ":            "column",
+		"as ":                                 strings.Join(marks, "|"),
+		"ticks x ":                            "at|every",
+		"as line ":                            "and",
+		"panels by g ":                        "each with own|in 3 columns",
+		"line at ":                            "mean(|median(|y|x",
+		"plot a against b\n":                  "of rows where |" + clauses,
 		"plot a against b\ncolour by g\nlog ": "x|y",
 		"plot a against b\ncolour by g\nfit ": "line|curve|local|spline|robust line",
 		"fit line ":                           "for each|overall|with band 95%|leaving out outliers",
@@ -86,16 +103,16 @@ func TestWhatCouldBeTypedNext(t *testing.T) {
 		"fit line with ":                      "prediction|confidence|band",
 		"fit line with prediction ":           "band",
 		"fit line with band 95% ":             "leaving out outliers",
-		"x ":                                  "from |titled |in ",
+		"x ":                                  "from |titled |in |as 120k",
 		"x from 1 ":                           "to",
-		"x from 1 to 5 ":                      "titled |in ",
+		"x from 1 to 5 ":                      "titled |in |as 120k",
 		"title 'More ":                        "",
 		"plot a against b and ":               "",
 	} {
 		list, _, _ := Expected(before)
 		var texts []string
 		for _, e := range list {
-			if e.Kind == clause.ExpectColumn {
+			if e.Kind != clause.ExpectWord {
 				e.Text = "column"
 			}
 			texts = append(texts, e.Text)
@@ -111,8 +128,8 @@ func TestWhatCouldBeTypedNext(t *testing.T) {
 func TestAddingAClauseIsOneEntry(t *testing.T) {
 	more := clause.New(clause.Grammar[document]{First: "plot", Clauses: append(slices.Clone(grammar.Clauses), clause.Clause[document]{
 		Name: "under", Help: "a word under the chart", Example: "under the 'words'",
-		Pieces: []clause.Piece{clause.Say("the"), clause.Text(func(d *document) *string { return &d.YAxis.Unit })},
-		Said:   func(d *document) bool { return d.YAxis.Unit == "words" }})})
+		Pieces: []clause.Piece{clause.Say("the"), clause.Text(func(d *document) *string { return &d.Scales.Y.Unit })},
+		Said:   func(d *document) bool { return d.Scales.Y.Unit == "words" }})})
 	const typed = "plot a against b\ny in 'words'\nunder the 'words'\n"
 	d, mistakes := more.Parse(typed, nil)
 	if mistakes != nil || more.Print(d) != typed {
@@ -124,7 +141,7 @@ func TestAddingAClauseIsOneEntry(t *testing.T) {
 	if list, _, _ := more.Expected("un"); !slices.ContainsFunc(list, func(e clause.Expectation) bool { return e.Text == "under the " && e.Help == "a word under the chart" }) {
 		t.Errorf("completion: %v", list)
 	}
-	if quoted := more.Print(&document{X: "under", Y: "b"}); !strings.Contains(quoted, `"under"`) {
+	if quoted := more.Print(&document{X: chart.Variable{Column: "under"}, Y: chart.Variable{Column: "b"}}); !strings.Contains(quoted, `"under"`) {
 		t.Errorf("a column of the name is written %s", quoted)
 	}
 }
@@ -152,7 +169,7 @@ func hives(t *testing.T) *table.Table {
 func TestEverySpokenWordOpensChoicesThatCanBeHonoured(t *testing.T) {
 	data := hives(t)
 	source := rand.New(rand.NewPCG(9, 2))
-	elsewhere := []string{"title", "note", "limits-x", "limits-y"} // forms
+	elsewhere := []string{"title", "note", "limits-x", "limits-y", "where"} // forms
 	opened := map[string]bool{}
 	for range 300 {
 		d := grammar.Draw(source)
@@ -162,15 +179,25 @@ func TestEverySpokenWordOpensChoicesThatCanBeHonoured(t *testing.T) {
 				*at = names[source.IntN(len(names))]
 			}
 		}
-		for _, at := range []*string{&d.X, &d.Y, &d.Colour, &d.Size, &d.Shape} {
+		for _, at := range []*string{&d.X.Column, &d.Y.Column, &d.Colour, &d.Size, &d.Shape} {
 			pick(at)
 		}
-		for i := range d.Fits {
-			pick(&d.Fits[i].Each)
+		for _, fit := range d.Fits() {
+			pick(&fit.Each)
 		}
-		d.Version, d.XAxis.Limits, d.YAxis.Limits = chart.Version, nil, nil
+		for i := range d.AlsoY {
+			pick(&d.AlsoY[i])
+		}
+		for i := range d.Panels.By {
+			pick(&d.Panels.By[i])
+		}
+		if d.Order != nil {
+			pick(&d.Order.Column)
+			pick(&d.Order.By)
+		}
+		d.Version, d.Scales.X.Limits, d.Scales.Y.Limits = chart.Version, nil, nil
 		known := map[string]bool{}
-		for _, p := range chart.Check(d, data) {
+		for _, p := range mark.Check(d, data) {
 			known[p.Message] = true
 		}
 		for _, part := range Spoken(d, data) {
@@ -191,7 +218,7 @@ func TestEverySpokenWordOpensChoicesThatCanBeHonoured(t *testing.T) {
 				if c.Barred != "" {
 					continue
 				}
-				for _, p := range chart.Check(c.D, data) {
+				for _, p := range mark.Check(c.D, data) {
 					if !known[p.Message] {
 						t.Errorf("%s: %s is offered in %q, and %s", part.Slot, c.Label, Print(d), p.Message)
 					}
@@ -214,9 +241,18 @@ func TestEverySpokenWordOpensChoicesThatCanBeHonoured(t *testing.T) {
 	}
 }
 
+func parsed(t *testing.T, typed string) *chart.Document {
+	t.Helper()
+	d, mistakes := Parse(typed, nil)
+	if mistakes != nil {
+		t.Fatalf("%s: %v", typed, mistakes[0])
+	}
+	return d
+}
+
 func TestWhatAWordOffers(t *testing.T) {
 	data := hives(t)
-	said := &chart.Document{Version: 1, Y: "kg", X: "ha", LogX: true, XAxis: chart.Axis{Title: "Old"}, Colour: "hive_type", Fits: []chart.Fit{{Kind: chart.FitLine, Overall: true}}}
+	said := parsed(t, "plot kg against ha\nlog x\ncolour by hive_type\nfit line\nx titled 'Old'")
 	of := func(slot, key string) clause.Choice[chart.Document] {
 		for _, c := range Open(slot, said, data).Choices {
 			if c.Key == key {
@@ -227,7 +263,7 @@ func TestWhatAWordOffers(t *testing.T) {
 		return clause.Choice[chart.Document]{}
 	}
 	groups := of("x", "hive_type")
-	if d := groups.D; d.X != "hive_type" || d.LogX || d.XAxis != (chart.Axis{}) || d.Fits != nil || groups.Barred != "" {
+	if d := groups.D; d.X.Column != "hive_type" || !reflect.DeepEqual(d.Scales.X, chart.Axis{}) || d.Fits() != nil || groups.Barred != "" {
 		t.Errorf("groups along x: %+v", groups)
 	}
 	if same := of("x", "ha").D; !reflect.DeepEqual(same, said) {
@@ -253,11 +289,11 @@ func TestWhatAWordOffers(t *testing.T) {
 	if Open("fit-kind:3", said, data) != nil || Open("limits-x", said, data) != nil || Open("nothing", said, data) != nil {
 		t.Error("a slot without a menu opens one")
 	}
-	if spline := of("fit-kind:0", "robust line 0").D.Fits[0]; spline.Band != nil || spline.Kind != chart.FitRobust {
+	if spline := of("fit-kind:0", "robust line 0").D.Fits()[0]; spline.Band != nil || spline.Kind != chart.FitRobust {
 		t.Errorf("a robust line: %+v", spline)
 	}
 	var keys []string
-	for _, add := range Additions(&chart.Document{Version: 1, Y: "kg", X: "ha", Colour: "hive_type"}, data)[:3] {
+	for _, add := range Additions(parsed(t, "plot kg against ha\ncolour by hive_type"), data)[:3] {
 		keys = append(keys, add.Key)
 	}
 	if got := strings.Join(keys, "|"); got != "fit|log x|log y" {

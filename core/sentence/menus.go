@@ -6,6 +6,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/mark"
 	"copperlark/core/table"
 )
 
@@ -23,7 +24,7 @@ func with(d *document, change func(*document)) *document {
 }
 
 func withFit(d *document, index int, change func(*chart.Fit)) *document {
-	return with(d, func(next *document) { change(&next.Fits[index]) })
+	return with(d, func(next *document) { change(next.Fits()[index]) })
 }
 
 // columnMenu offers every column for a slot, those that fit it best first; change says
@@ -31,10 +32,7 @@ func withFit(d *document, index int, change func(*chart.Fit)) *document {
 func columnMenu(slot, title string, at func(*document) *string, groupsFirst bool, change func(*document, *table.Column), removable bool) menu {
 	m := menu{Slot: slot, Title: title, Find: "Find a column",
 		Measure: func(d *document) string {
-			if slot == "y" {
-				return d.X
-			}
-			return d.Y
+			return d.Y.Column
 		},
 		Choices: func(d *document, _ int, t *table.Table) []choice {
 			var list []choice
@@ -77,32 +75,31 @@ func place(c *table.Column, groupsFirst bool) int {
 	return 1
 }
 
-// alongAxis is what putting a column along an axis means: what was said of the axis
-// belongs to its old column, and groups have neither logarithms nor fits.
-func alongAxis(axis func(*document) *chart.Axis, log func(*document) *bool) func(*document, *table.Column) {
-	return func(d *document, c *table.Column) {
-		*axis(d) = chart.Axis{}
-		if c.Kind != table.Number {
-			*log(d) = false
-		}
-		if c.Kind.Coded() && c.Kind != table.YesNo {
-			d.Fits = nil
-		}
+func scaleMenu(axis string) menu {
+	set := func(d *document, kind string, base float64) *document {
+		return with(d, func(next *document) { next.Scale(axis).Scale, next.Scale(axis).Base = kind, base })
 	}
-}
-
-func scaleMenu(axis string, at func(*document) *bool) menu {
-	set := func(d *document, log bool) *document { return with(d, func(next *document) { *at(next) = log }) }
 	return menu{Slot: "scale-" + axis, Title: "Scale of " + axis, Find: "Find a scale",
-		Choices: func(d *document, _ int, _ *table.Table) []choice {
-			return []choice{{Key: "linear", Label: "linear scale", Detail: "equal steps stand equally far apart", Also: "normal plain", D: set(d, false), Current: !*at(d)},
-				{Key: "log", Label: "log scale", Detail: "equal ratios stand equally far apart", Also: "logarithmic", D: set(d, true), Current: *at(d)}}
+		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
+			now := d.Scale(axis)
+			for _, kind := range []struct {
+				key, label, detail, also, scale string
+				base                            float64
+			}{
+				{"linear", "linear scale", "equal steps stand equally far apart", "normal plain", "", 0},
+				{"log", "log scale", "equal ratios stand equally far apart", "logarithmic", chart.LogScale, 0},
+				{"log 2", "log scale, base 2", "ticks at doublings", "logarithmic doubling", chart.LogScale, 2},
+				{"near-linear", "near-linear at zero", "a log scale that has a place for zero and below", "symmetric log", chart.NearLinear, 0},
+			} {
+				list = append(list, choice{Key: kind.key, Label: kind.label, Detail: kind.detail, Also: kind.also, D: set(d, kind.scale, kind.base), Current: now.Scale == kind.scale && now.Base == kind.base})
+			}
+			return list
 		},
 		Without: func(d *document, _ int) *document {
-			if !*at(d) {
+			if d.Scale(axis).Scale == "" {
 				return nil
 			}
-			return set(d, false)
+			return set(d, "", 0)
 		}}
 }
 
@@ -117,7 +114,10 @@ var opacityMenu = menu{Slot: "opacity", Title: "Opacity", Find: "Find an opacity
 	Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Opacity = 0 }) }}
 
 func withoutFit(d *document, index int) *document {
-	return with(d, func(next *document) { next.Fits = append(next.Fits[:index], next.Fits[index+1:]...) })
+	return with(d, func(next *document) {
+		gone := next.Fits()[index]
+		next.Drop(func(l chart.Layer) bool { return l.Fit == gone })
+	})
 }
 
 // waysOfFitting are the kinds of fits that a press chooses from.
@@ -136,7 +136,7 @@ var waysOfFitting = []struct {
 var fitMenus = []menu{
 	{Slot: "fit-kind", Title: "Fit", Find: "Find a way of fitting", Without: withoutFit,
 		Choices: func(d *document, index int, _ *table.Table) (list []choice) {
-			now := d.Fits[index]
+			now := *d.Fits()[index]
 			for _, way := range waysOfFitting {
 				list = append(list, choice{Key: fmt.Sprint(way.fit.Kind, " ", way.fit.Degree), Label: fitWords(way.fit), Detail: way.detail, Also: "regression trend",
 					D: withFit(d, index, func(f *chart.Fit) { refit(f, way.fit) }), Current: now.Kind == way.fit.Kind && now.Degree == way.fit.Degree})
@@ -147,7 +147,7 @@ var fitMenus = []menu{
 	{Slot: "fit-band", Title: "Band", Find: "Find a band",
 		Without: func(d *document, index int) *document { return withFit(d, index, func(f *chart.Fit) { f.Band = nil }) },
 		Choices: func(d *document, index int, _ *table.Table) (list []choice) {
-			now := d.Fits[index].Band
+			now := d.Fits()[index].Band
 			for _, kind := range []struct {
 				kind   chart.BandKind
 				detail string
@@ -168,7 +168,7 @@ var fitMenus = []menu{
 			out := func(leaving bool) *document {
 				return withFit(d, index, func(f *chart.Fit) { f.LeavingOutliers = leaving })
 			}
-			leaving := d.Fits[index].LeavingOutliers
+			leaving := d.Fits()[index].LeavingOutliers
 			return []choice{{Key: "out", Label: "leaving out outliers", Detail: "|studentised residual| > 3 or Cook’s D > 4/n", D: out(true), Current: leaving},
 				{Key: "in", Label: "all rows", D: out(false), Current: !leaving}}
 		}},
@@ -191,7 +191,7 @@ func refit(f *chart.Fit, way chart.Fit) {
 }
 
 func fitRowsChoices(d *document, index int, t *table.Table) []choice {
-	now := d.Fits[index]
+	now := *d.Fits()[index]
 	list := []choice{{Key: "overall", Label: "all rows", Detail: "one fit", D: withFit(d, index, func(f *chart.Fit) { f.Each, f.Overall = "", true }), Current: now.Each == ""}}
 	for _, c := range t.Columns() {
 		if !c.Kind.Groups() && !c.SuggestsGroups() || c.MissingCount() == c.Len() {
@@ -211,12 +211,7 @@ func fitRowsChoices(d *document, index int, t *table.Table) []choice {
 
 // fittable reports whether both axes hold numbers.
 func fittable(d *document, t *table.Table) bool {
-	for _, name := range []string{d.X, d.Y} {
-		if c := t.Column(name); c == nil || c.Kind.Coded() && c.Kind != table.YesNo {
-			return false
-		}
-	}
-	return true
+	return d.Whole() && mark.Resolve(d, t, "x").Numeric() && mark.Resolve(d, t, "y").Numeric()
 }
 
 func positive(c *table.Column) bool {
@@ -231,14 +226,23 @@ func positive(c *table.Column) bool {
 	return false
 }
 
+func negative(c *table.Column) bool {
+	for _, v := range c.Numbers {
+		if v < 0 || v == 0 {
+			return true
+		}
+	}
+	return false
+}
+
 func addFits(d *document, t *table.Table) (list []addition) {
-	if fittable(d, t) && len(d.Fits) == 0 {
+	if fittable(d, t) && len(d.Fits()) == 0 {
 		list = append(list, addition{Key: "fit", Rank: 2, Label: "fit a straight line", Detail: "with its 95 % confidence band", Also: "regression trend slope",
 			D: with(d, func(next *document) {
-				next.Fits = []chart.Fit{{Kind: chart.FitLine, Overall: true, Band: &chart.Band{Kind: chart.Confidence, Level: 95}}}
+				next.AddFit(chart.Fit{Kind: chart.FitLine, Overall: true, Band: &chart.Band{Kind: chart.Confidence, Level: 95}})
 			})})
 	}
-	for i, fit := range d.Fits {
+	for i, fit := range d.Fits() {
 		if fit.Band == nil && fit.Kind != chart.FitRobust {
 			list = append(list, addition{Key: clause.At("band", i), Rank: 6, Label: "with a 95 % confidence band", Detail: "where the mean may lie",
 				D: withFit(d, i, func(f *chart.Fit) { f.Band = &chart.Band{Kind: chart.Confidence, Level: 95} })})
@@ -248,9 +252,9 @@ func addFits(d *document, t *table.Table) (list []addition) {
 				D: withFit(d, i, func(f *chart.Fit) { f.LeavingOutliers = true })})
 		}
 	}
-	if fittable(d, t) && len(d.Fits) > 0 && len(d.Fits) < chart.MaxFits {
+	if fittable(d, t) && len(d.Fits()) > 0 && len(d.Fits()) < chart.MaxFits {
 		list = append(list, addition{Key: "fit more", Rank: 7, Label: "fit a smoothing spline too", Detail: "to judge whether the line is straight", Also: "curve robust smooth spline local",
-			D: with(d, func(next *document) { next.Fits = append(next.Fits, chart.Fit{Kind: chart.FitSpline, Overall: true}) })})
+			D: with(d, func(next *document) { next.AddFit(chart.Fit{Kind: chart.FitSpline, Overall: true}) })})
 	}
 	return list
 }
@@ -271,7 +275,7 @@ type Menu = clause.Opened[chart.Document]
 // Open gives what a slot offers; nil for a slot that opens something else.
 func Open(slot string, d *chart.Document, t *table.Table) *Menu {
 	opened := grammar.Open(slot, d, t, func(d *document) (problems []string) {
-		for _, p := range chart.Check(d, t) {
+		for _, p := range mark.Check(d, t) {
 			problems = append(problems, p.Message)
 		}
 		return problems
@@ -285,9 +289,12 @@ func Open(slot string, d *chart.Document, t *table.Table) *Menu {
 // Additions lists what can be said next, the most useful first.
 func Additions(d *chart.Document, t *table.Table) []clause.Addition[chart.Document] {
 	list := grammar.Additions(d, t)
-	if t.Column(d.X) != nil && t.Column(d.Y) != nil {
+	if d.Whole() && d.Y.Of != chart.Spread && len(d.AlsoY) == 0 {
 		list = append(list, addition{Key: "swap", Rank: 20, Label: "swap x and y", Detail: "turn the chart on its side", Also: "flip transpose", D: with(d, func(next *document) {
-			next.X, next.Y, next.LogX, next.LogY, next.XAxis, next.YAxis = d.Y, d.X, d.LogY, d.LogX, d.YAxis, d.XAxis
+			next.X, next.Y, next.Scales.X, next.Scales.Y = d.Y, d.X, d.Scales.Y, d.Scales.X
+			for _, r := range next.References() {
+				r.Axis = map[string]string{"x": "y", "y": "x"}[r.Axis]
+			}
 		})})
 	}
 	sort.SliceStable(list, func(i, j int) bool { return list[i].Rank < list[j].Rank })

@@ -54,10 +54,17 @@ func columnChange(name, was, is string, readable func(string) string) []string {
 	return []string{name + ": " + readable(is)}
 }
 
-func speakScale(s *clause.Speech, log bool, slot string) {
-	if log {
+func speakScale(s *clause.Speech, a *chart.Axis, slot string) {
+	switch {
+	case a.Log() && a.Base != 0 && a.Base != 10:
+		s.Say(" on a ")
+		s.Way("log scale, base "+table.FormatNumber(a.Base)+",", slot)
+	case a.Log():
 		s.Say(" on a ")
 		s.Way("log scale", slot)
+	case a.Scale == chart.NearLinear:
+		s.Say(" on a scale ")
+		s.Way("near-linear at zero", slot)
 	}
 }
 
@@ -116,25 +123,26 @@ func roundTo(v float64, step float64) float64 {
 }
 
 func fitChange(before, after *chart.Document, readable func(string) string) []string {
+	was, is := before.Fits(), after.Fits()
 	switch {
-	case len(after.Fits) < len(before.Fits):
-		return []string{"one fit less"}
-	case len(after.Fits) == 0:
+	case len(is) == 0:
 		return []string{"no fit"}
+	case len(is) < len(was):
+		return []string{"one fit less"}
 	}
-	if len(after.Fits) == len(before.Fits) {
-		for i, fit := range after.Fits {
-			if words := bandChange(before.Fits[i], fit); words != "" {
+	if len(is) == len(was) {
+		for i, fit := range is {
+			if words := bandChange(*was[i], *fit); words != "" {
 				return []string{words}
 			}
 		}
 	}
-	fit := after.Fits[len(after.Fits)-1]
+	fit := is[len(is)-1]
 	words := string(fit.Kind)
 	if fit.Each != "" {
 		words += " per " + readable(fit.Each)
 	}
-	if len(after.Fits) > len(before.Fits) {
+	if len(is) > len(was) {
 		words = "+ " + words
 	}
 	return []string{words}

@@ -3,6 +3,7 @@ package main
 import (
 	"bufio"
 	"bytes"
+	"copperlark/core/chart"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -182,14 +183,23 @@ func benchLoad(r *report) {
 	loadEditors(r, p)
 }
 
-var loadDocument = map[string]any{"version": 1, "x": "x", "y": "y"}
+var loadDocument = document("x", nil)
+
+// document is a chart of y against a column, with a fit or none.
+func document(x string, fit map[string]any) map[string]any {
+	d := map[string]any{"version": chart.Version, "x": map[string]any{"column": x}, "y": map[string]any{"column": "y"}}
+	if fit != nil {
+		d["layers"] = []any{map[string]any{"mark": "fit", "fit": fit}}
+	}
+	return d
+}
 
 // loadGreedy has one person ask for fifty heavy things at once, and looks how another's
 // small request fares.
 func loadGreedy(r *report, p *running) {
 	greedy, other := p.person("greedy"), p.person("other")
 	version := greedy.bring(1_000_000)
-	local := map[string]any{"version": 1, "x": "x", "y": "y", "fits": []any{map[string]any{"kind": "local", "each": "g", "overall": true}}}
+	local := document("x", map[string]any{"kind": "local", "each": "g", "overall": true})
 	for _, heavy := range []struct {
 		what, path string
 		body       any
@@ -287,7 +297,8 @@ func loadEditors(r *report, p *running) {
 		people.Go(func() {
 			time.Sleep(time.Duration(i) * 50 * time.Millisecond)
 			for n := 0; time.Now().Before(until); n++ {
-				document := map[string]any{"version": 1, "x": []string{"x", "z", "w"}[n%3], "y": "y", "colour": "g", "fits": []any{map[string]any{"kind": "line", "each": "g", "overall": true}}, "title": fmt.Sprint(n)}
+				document := document([]string{"x", "z", "w"}[n%3], map[string]any{"kind": "line", "each": "g", "overall": true})
+				document["colour"], document["title"] = "g", fmt.Sprint(n)
 				all.timed(func() (int, error) {
 					return one.say("POST", fmt.Sprintf("/api/versions/%d/figure", one.version), map[string]any{"document": document}, nil)
 				})

@@ -22,14 +22,19 @@ import (
 	"copperlark/core/confound"
 	"copperlark/core/density"
 	"copperlark/core/describe"
+	"copperlark/core/draw"
 	"copperlark/core/figure"
 	"copperlark/core/formula"
 	"copperlark/core/magnitude"
+	"copperlark/core/mark"
 	"copperlark/core/model"
 	"copperlark/core/parallel"
 	"copperlark/core/prepare"
+	"copperlark/core/primitive"
 	"copperlark/core/reader"
 	"copperlark/core/reading"
+	"copperlark/core/render"
+	"copperlark/core/scale"
 	"copperlark/core/sentence"
 	"copperlark/core/smooth"
 	"copperlark/core/table"
@@ -239,7 +244,7 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		return err
 	},
 	"figure.Relate": func(ctx context.Context, c columns) error {
-		_, _, _, err := figure.Relate(ctx, &chart.Document{Version: 1, X: "x", Y: "y", LogX: true}, c.table)
+		_, _, _, err := figure.Relate(ctx, &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{X: chart.Axis{Scale: chart.LogScale}}}, c.table)
 		return err
 	},
 	"figure.Build": func(ctx context.Context, c columns) error {
@@ -250,7 +255,67 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		}
 		return nil
 	},
-	"figure.NewArray":      func(_ context.Context, c columns) error { return written(figure.NewArray(c.x[:min(len(c.x), 1000)])) },
+	"chart.ColumnOf": func(_ context.Context, c columns) error {
+		for _, name := range c.table.Names() {
+			chart.ColumnOf(chart.Variable{Column: name, As: chart.AsGroups}, c.table)
+			chart.ColumnOf(chart.Variable{Column: name, As: chart.AsNumber}, c.table)
+		}
+		return nil
+	},
+	"mark.Positions": func(ctx context.Context, c columns) error {
+		mark.Positions(ctx, &scale.Scale{From: -1, To: 1}, c.x)
+		return nil
+	},
+	"mark.Resolve": func(_ context.Context, c columns) error {
+		return settled(c, func(d *chart.Document) { mark.Resolve(d, c.table, "x").Scale().Ticks(5) })
+	},
+	"mark.Suggested": func(_ context.Context, c columns) error {
+		return settled(c, func(d *chart.Document) { mark.Suggested(d, c.table) })
+	},
+	"mark.Settle": func(_ context.Context, c columns) error {
+		return settled(c, func(d *chart.Document) { mark.Settle(d, c.table) })
+	},
+	"mark.Of": func(_ context.Context, c columns) error {
+		return settled(c, func(d *chart.Document) { mark.Of(d, c.table) })
+	},
+	"mark.Check": func(_ context.Context, c columns) error {
+		return settled(c, func(d *chart.Document) { mark.Check(d, c.table) })
+	},
+	"draw.Stroked": func(_ context.Context, c columns) error {
+		p := &draw.Path{}
+		for i := range min(len(c.x), 50) {
+			p.Line(c.x[i], c.y[i])
+		}
+		draw.Stroked(p, 2, c.z[:min(len(c.z), 4)])
+		return nil
+	},
+	"render.Chart": func(ctx context.Context, c columns) error {
+		for _, d := range documents() {
+			var out strings.Builder
+			if problems, err := render.Chart(ctx, d, c.table, render.FormatNamed("svg"), render.Options{Metrics: text.Hanken()}, &out); err != nil {
+				return err
+			} else if problems != nil {
+				continue
+			}
+			if whole := out.String(); len(c.x) < 1000 && (strings.Contains(whole, "NaN") || strings.Contains(whole, "Inf")) {
+				panic(fmt.Sprintf("%s is drawn with what is no number", sentence.Print(d)))
+			}
+		}
+		return nil
+	},
+	"render.Small": func(ctx context.Context, c columns) error {
+		for _, d := range documents()[:8] {
+			var out strings.Builder
+			if _, err := render.Small(ctx, d, c.table, 104, 54, text.Hanken(), &out); err != nil {
+				return err
+			}
+		}
+		return nil
+	},
+	"primitive.NewArray": func(_ context.Context, c columns) error {
+		return written(primitive.NewArray(c.x[:min(len(c.x), 1000)]))
+	},
+	"primitive.Shares":     func(_ context.Context, c columns) error { return written(primitive.Shares(c.x[:min(len(c.x), 1000)])) },
 	"figure.HeadingColumn": func(_ context.Context, c columns) error { figure.HeadingColumn(c.table); return nil },
 	"chart.Check":          func(_ context.Context, c columns) error { chart.Check(documents()[0], c.table); return nil },
 	"sentence.Spoken":      func(_ context.Context, c columns) error { sentence.Spoken(documents()[1], c.table); return nil },
@@ -327,21 +392,12 @@ func written(value any) error {
 	return nil
 }
 
-func documents() []*chart.Document {
-	band := &chart.Band{Kind: chart.Confidence, Level: 95}
-	list := []*chart.Document{{X: "x", Y: "y"}, {X: "x", Y: "y", LogX: true, LogY: true, Size: "z", Colour: "z", Shape: "g"}, {X: "when", Y: "x", Colour: "when"}, {X: "g", Y: "y", Colour: "g"},
-		{X: "x", Y: "y", XAxis: chart.Axis{Limits: &chart.Limits{From: -math.MaxFloat64, To: math.MaxFloat64}}}}
-	for _, kind := range []chart.FitKind{chart.FitLine, chart.FitCurve, chart.FitLocal, chart.FitSpline, chart.FitRobust} {
-		fit := chart.Fit{Kind: kind, Each: "g", Overall: true, Band: band}
-		if kind == chart.FitCurve {
-			fit.Degree = 3
-		}
-		list = append(list, &chart.Document{X: "x", Y: "y", Fits: []chart.Fit{fit}}, &chart.Document{X: "x", Y: "z", LogX: true, Fits: []chart.Fit{fit}})
+// settled does something with every document.
+func settled(_ columns, act func(*chart.Document)) error {
+	for _, d := range documents() {
+		act(d)
 	}
-	for _, d := range list {
-		d.Version = chart.Version
-	}
-	return list
+	return nil
 }
 
 // taken are the parameter types that make a function one of these.

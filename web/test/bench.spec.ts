@@ -2,7 +2,8 @@ import { expect, test } from '@playwright/test'
 import { Refusal, type Chart, type Document, type Drawing, type Step } from '../src/api/client'
 import { Bench, type BenchServer } from '../src/state/bench'
 
-const document: Document = { version: 1, y: 'a', x: 'b' }
+const document: Document = { version: 2, y: { column: 'a' }, x: { column: 'b' } }
+const logX = { scales: { x: { scale: 'log' as const } } }
 
 /** Stands in for the server: draws what it is given, and counts what is kept. */
 function server(refuse = '') {
@@ -27,8 +28,8 @@ function server(refuse = '') {
 
 test('a change is drawn and kept as a step after the one before', async () => {
   const { bench, kept } = server()
-  await bench.change({ ...document, log_x: true })
-  await bench.change({ ...document, log_x: true, size: 's' })
+  await bench.change({ ...document, ...logX })
+  await bench.change({ ...document, ...logX, size: 's' })
   await bench.settled()
   expect(kept.map((s) => s.parent)).toEqual([1, 2])
   expect(bench.get().steps).toHaveLength(3)
@@ -62,10 +63,10 @@ test('a trial is never kept and leaves all as it was', async () => {
 
 test('a refused change keeps the chart and says why', async () => {
   const { bench, kept } = server('wrong')
-  await bench.change({ ...document, log_x: true })
+  await bench.change({ ...document, ...logX })
   expect(await bench.change({ ...document, colour: 'wrong' })).toBe(false)
   await bench.settled()
-  expect(bench.get().document.log_x).toBe(true)
+  expect(bench.get().document).toMatchObject(logX)
   expect(bench.get().refusal?.advice).toBe('say otherwise')
   expect(kept).toHaveLength(1)
 })

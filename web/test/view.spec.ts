@@ -4,7 +4,7 @@ import { rowCard, withUnit } from '../src/interact/card'
 import type { Figure } from '../src/api/figure'
 import { frameOf, fromX, fromY, isWhole, toX, toY, WHOLE } from '../src/painter/geometry'
 
-const figure = { width: 900, height: 500, plot: { left: 60, top: 20, width: 800, height: 430 } } as Figure
+const figure = { width: 900, height: 500, panels: [{ box: { left: 60, top: 20, width: 800, height: 430 }, x: 0, y: 1 }] } as unknown as Figure
 
 test('a place on the canvas and a position are each other’s inverse, zoomed and resized', () => {
   for (const [width, height] of [
@@ -12,7 +12,7 @@ test('a place on the canvas and a position are each other’s inverse, zoomed an
     [1400, 300],
   ]) {
     for (const view of [WHOLE, { u0: 0.2, u1: 0.3, v0: -0.5, v1: 1.5 }]) {
-      const f = frameOf(figure, width, height, view)
+      const f = frameOf(figure, 0, width, height, view)
       for (const p of [0, 0.25, 0.999]) {
         expect(fromX(f, toX(f, p))).toBeCloseTo(p, 12)
         expect(fromY(f, toY(f, p))).toBeCloseTo(p, 12)
@@ -25,6 +25,13 @@ test('a place on the canvas and a position are each other’s inverse, zoomed an
     }
   }
   expect(isWhole(WHOLE)).toBe(true)
+})
+
+test('panels keep their margins and share what is between them', () => {
+  const boxes = [60, 500].map((left) => ({ box: { left, top: 20, width: 380, height: 430 }, x: 0, y: 1 }))
+  const two = { width: 900, height: 500, panels: boxes } as unknown as Figure
+  const [a, b] = [0, 1].map((panel) => frameOf(two, panel, 1310, 500, WHOLE))
+  expect([a.left, a.width, b.left - a.left - a.width, 1310 - b.left - b.width]).toEqual([60, 570, 90, 20])
 })
 
 test('units stand where people write them', () => {

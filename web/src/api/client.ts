@@ -27,6 +27,7 @@ export type Companion = Schemas['Companion']
 export type Menu = Schemas['Menu']
 export type Choice = Schemas['Choice']
 export type Addition = Schemas['Addition']
+export type Part = Schemas['Part']
 export type Completion = Schemas['Completion']
 export type Job = Schemas['Job']
 export type AuditEntry = Schemas['AuditEntry']
@@ -124,6 +125,14 @@ export const api = {
   firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
   draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>
     decodePicture<Document>(await (await send('POST', `/api/versions/${version}/figure`, request, signal)).arrayBuffer()),
+  /** Draws a chart into a file, and gives it with the name that it is to have. */
+  drawing: async (version: number, wanted: Schemas['DrawingInputBody']): Promise<{ name: string; content: Blob }> => {
+    const answer = await send('POST', `/api/versions/${version}/drawing`, wanted)
+    const said = answer.headers.get('Content-Disposition') ?? ''
+    const name = /filename\*=utf-8''([^;]+)/i.exec(said)?.[1]
+    return { name: name ? decodeURIComponent(name) : (/filename="?([^";]+)"?/.exec(said)?.[1] ?? `chart.${wanted.format}`), content: await answer.blob() }
+  },
+  completePreparation: (version: number, before: string, signal?: AbortSignal) => json<Completion>(send('POST', `/api/versions/${version}/preparation/completions`, { before }, signal)),
   choices: (version: number, document: Document, slot: string, signal?: AbortSignal) => json<Menu>(send('POST', `/api/versions/${version}/choices`, { document, slot }, signal)),
   additions: (version: number, document: Document, signal?: AbortSignal) => json<Addition[]>(send('POST', `/api/versions/${version}/additions`, { document }, signal)),
   /** What could be typed next; quick, and asked at every key, so that nobody waits for it. */

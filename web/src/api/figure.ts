@@ -3,29 +3,60 @@ import type { Scale, Tick } from '../scale/scale'
 
 export type NumberArray = Float32Array | Float64Array | Uint8Array | Uint16Array | Uint32Array | Int32Array
 
-export interface Axis extends Scale {
+export interface AxisScale extends Scale {
+  channel: 'x' | 'y'
   column: string
+  /** Of the column itself, whatever it is read as. */
+  column_kind?: string
   name: string
   unit?: string
   title: string
   tick_count: number
   ticks: Tick[] | null
+  /** Of groups: the levels as they are broken into lines, where they are. */
+  labels?: string[] | null
+  lines?: number
+  tilt?: number
+  skip?: number
+  room: number
+  grain?: string
 }
 
-export interface Group {
-  name: string
+export interface Box {
+  left: number
+  top: number
+  width: number
+  height: number
+}
+
+export interface Panel {
+  box: Box
+  x: number
+  y: number
+  titles?: string[] | null
+  labels: { x: boolean; y: boolean }
+  rows: number
+}
+
+export interface Shaded {
   light?: string
   dark?: string
-  shape?: string
-  count: number
 }
 
-export interface Key {
-  column: string
-  name: string
-  unit?: string
-  groups?: Group[]
-  gradient?: { low: number; high: number; light: string[]; dark: string[]; ticks: Tick[] }
+export interface Style extends Shaded {
+  opacity?: number
+  fill?: boolean
+  width?: number
+  dash?: number[] | null
+  fixed_radius?: number
+  largest_radius?: number
+  outline?: boolean
+  cap?: number
+  size?: number
+  bold?: boolean
+  halo?: boolean
+  anchor?: 'start' | 'middle' | 'end'
+  above?: boolean
 }
 
 export interface Fact {
@@ -33,21 +64,64 @@ export interface Fact {
   value: string
 }
 
-export interface Fit {
-  kind: string
+export type PrimitiveKind = 'points' | 'paths' | 'areas' | 'rects' | 'polygons' | 'segments' | 'texts'
+
+/** Many primitives of one kind in one panel; arrays that say nothing are absent. */
+export interface Layer {
+  panel: number
+  mark: string
+  primitive: PrimitiveKind
+  count: number
+  x?: NumberArray
+  y?: NumberArray
+  x2?: NumberArray
+  y2?: NumberArray
+  start?: NumberArray
+  colour?: NumberArray
+  shape?: NumberArray
+  radius?: NumberArray
+  dx?: NumberArray
+  dy?: NumberArray
+  row?: NumberArray
+  left_out?: NumberArray
+  keys?: { colour?: number; shape?: number; size?: number }
+  style: Style
+  words?: string[] | null
+  along?: number
+  rows?: boolean
+  first?: number
+  cards?: { heading?: string; facts: Fact[] }[] | null
+}
+
+export interface Entry extends Shaded {
   name: string
-  group: number
-  light: string
-  dark: string
-  dashed: boolean
-  index: number
-  x: NumberArray | null
-  y: NumberArray | null
-  low: NumberArray | null
-  high: NumberArray | null
-  band?: string
-  facts: Fact[]
-  problem?: string
+  shape?: string
+  count: number
+}
+
+export interface Key {
+  channels: ('colour' | 'shape' | 'size')[]
+  column: string
+  kind?: string
+  name: string
+  unit?: string
+  entries?: Entry[] | null
+  gradient?: { low: number; high: number; light: string[]; dark: string[]; ticks: Tick[] }
+  samples?: { label: string; radius: number }[] | null
+}
+
+export interface Text {
+  role: 'title' | 'axis' | 'panel' | 'value'
+  axis?: 'x' | 'y'
+  panel: number
+  x: number
+  y: number
+  anchor: 'start' | 'middle' | 'end'
+  turn?: number
+  size: number
+  bold?: boolean
+  serif?: boolean
+  text: string
 }
 
 export interface CardColumn {
@@ -56,40 +130,37 @@ export interface CardColumn {
   unit?: string
   kind: string
   grain?: string
-  levels?: string[]
-  numbers: NumberArray | null
-  codes: NumberArray | null
+  levels?: string[] | null
+  numbers?: NumberArray
+  codes?: NumberArray
 }
 
 export interface Figure {
   version: number
   width: number
   height: number
-  plot: { left: number; top: number; width: number; height: number }
   title?: string
   note?: string
-  x: Axis
-  y: Axis
-  dots: {
-    count: number
-    opacity: number
-    fixed_radius: number
-    largest_radius: number
-    x: NumberArray
-    y: NumberArray
-    colour: NumberArray | null
-    shape: NumberArray | null
-    radius: NumberArray | null
-    row: NumberArray | null
-    left_out: NumberArray | null
-  }
-  colour?: Key
-  shape?: Key
-  size?: { column: string; name: string; unit?: string; samples: { label: string; radius: number }[] }
-  fits: Fit[]
+  scales: AxisScale[]
+  panels: Panel[]
+  layers: Layer[]
+  keys: Key[]
+  texts: Text[]
   rows: { total: number; drawn: number; left_out: { reason: string; count: number }[]; outside: number }
   card: { heading?: string; columns: CardColumn[] }
 }
+
+/** Entries of a key that are looked at alone. */
+export interface Selection {
+  key: number
+  entries: number[]
+}
+
+export const scaleX = (figure: Figure, panel = 0): AxisScale => figure.scales[figure.panels[panel].x]
+export const scaleY = (figure: Figure, panel = 0): AxisScale => figure.scales[figure.panels[panel].y]
+
+/** How many points there are that are rows. */
+export const pointCount = (figure: Figure): number => figure.layers.reduce((sum, l) => sum + (l.rows ? l.count : 0), 0)
 
 export interface Span {
   text: string
@@ -99,7 +170,7 @@ export interface Span {
 export interface Reading {
   paragraphs: { kind: 'plain' | 'warning' | 'caution'; spans: Span[] }[]
   slope_unit?: string
-  fits: { name: string; group: number; light?: string; dark?: string; slope: string; interval: string; n: string; problem?: string }[]
+  fits: { name: string; group: number; light?: string; dark?: string; dash?: number[] | null; slope: string; interval: string; n: string; problem?: string }[]
 }
 
 export interface Part {
@@ -120,6 +191,7 @@ export interface Picture<D = unknown> {
 
 const MAGIC = 'LARKFIG1'
 const TYPES = { f32: Float32Array, f64: Float64Array, u8: Uint8Array, u16: Uint16Array, u32: Uint32Array, i32: Int32Array }
+type Decoded = NumberArray
 
 /** Positions kept as whole numbers stand for shares in steps of 1/65535. */
 const POSITION_STEPS = 65535
@@ -130,31 +202,27 @@ export function decodePicture<D>(buffer: ArrayBuffer): Picture<D> {
   const length = new DataView(buffer).getUint32(8, true)
   const head = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 12, length)))
   const start = Math.ceil((12 + length) / 8) * 8
-  const arrays: NumberArray[] = head.buffers.map((b: { type: keyof typeof TYPES; offset: number; length: number }) => {
+  const arrays: Decoded[] = head.buffers.map((b: { type: keyof typeof TYPES; offset: number; length: number }) => {
     const array = new TYPES[b.type](buffer, start + b.offset, b.length)
     if (b.type !== 'u16') return array
     const shares = new Float32Array(b.length)
     for (let i = 0; i < b.length; i++) shares[i] = array[i] / POSITION_STEPS
     return shares
   })
-  const resolve = (owner: Record<string, unknown>, names: string[]) => {
-    for (const name of names) {
-      const value = owner[name] as { buffer?: number } | unknown[] | undefined
-      owner[name] = value && 'buffer' in value ? arrays[value.buffer as number] : null
+  const owners = [...head.figure.layers, ...head.figure.card.columns]
+  for (const owner of owners) {
+    for (const [name, value] of Object.entries(owner as Record<string, unknown>)) {
+      if (value && typeof value === 'object' && 'buffer' in value) (owner as Record<string, unknown>)[name] = arrays[value.buffer as number]
     }
   }
-  const figure = head.figure
-  resolve(figure.dots, ['x', 'y', 'colour', 'shape', 'radius', 'row', 'left_out'])
-  for (const fit of figure.fits) resolve(fit, ['x', 'y', 'low', 'high'])
-  for (const column of figure.card.columns) resolve(column, ['numbers', 'codes'])
   return head
 }
 
-/** Gives the table row of a dot. */
-export function rowFinder(figure: Figure): (dot: number) => number {
-  const { row, left_out: leftOut } = figure.dots
-  if (row) return (dot) => row[dot]
-  if (!leftOut) return (dot) => dot
+/** Gives the table row of a point of a layer. */
+export function rowFinder(layer: Layer): (point: number) => number {
+  const { row, left_out: leftOut, first = 0 } = layer
+  if (row) return (point) => row[point]
+  if (!leftOut) return (point) => first + point
   // How many rows are drawn before each byte of the mask, then a walk of eight bits.
   const before = new Uint32Array(leftOut.length + 1)
   for (let i = 0; i < leftOut.length; i++) {
@@ -166,15 +234,15 @@ export function rowFinder(figure: Figure): (dot: number) => number {
     }
     before[i + 1] = before[i] + 8 - bits
   }
-  return (dot) => {
+  return (point) => {
     let low = 0
     let high = leftOut.length
     while (low + 1 < high) {
       const middle = (low + high) >> 1
-      if (before[middle] <= dot) low = middle
+      if (before[middle] <= point) low = middle
       else high = middle
     }
-    let rest = dot - before[low]
+    let rest = point - before[low]
     for (let bit = 0; bit < 8; bit++) if (!(leftOut[low] & (1 << bit)) && rest-- === 0) return low * 8 + bit
     return -1
   }

@@ -75,6 +75,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/charts/{id}/steps/{step}/picture.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The small picture of a step */
+        get: operations["get-charts-id-steps-step-picture.svg"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets": {
         parameters: {
             query?: never;
@@ -370,6 +387,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{version}/drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draw a chart into a file: svg, png or pdf */
+        post: operations["post-versions-version-drawing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions/{version}/explanations": {
         parameters: {
             query?: never;
@@ -449,6 +483,23 @@ export interface paths {
         put?: never;
         /** Try a preparation on a version */
         post: operations["post-versions-version-preparation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/preparation/completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What could be typed next in a preparation */
+        post: operations["post-versions-version-preparation-completions"];
         delete?: never;
         options?: never;
         head?: never;
@@ -743,7 +794,36 @@ export interface components {
             who: string;
         };
         Axis: {
+            /**
+             * Format: double
+             * @description of a log scale; 0 is 10
+             */
+            base?: number;
+            /**
+             * Format: int64
+             * @description how many decimals, of decimals
+             */
+            digits?: number;
+            /**
+             * Format: double
+             * @description the step between ticks; 0 leaves it to the program
+             */
+            every?: number;
+            /**
+             * @description how the numbers along it are written
+             * @enum {string}
+             */
+            form?: "120k" | "percent" | "plain" | "currency" | "decimals";
             limits?: components["schemas"]["Limits"];
+            /**
+             * @description empty: linear, or what the column asks for
+             * @enum {string}
+             */
+            scale?: "log" | "near-linear";
+            /** @description of a currency */
+            symbol?: string;
+            /** @description where ticks stand, instead of a step */
+            ticks?: number[] | null;
             title?: string;
             unit?: string;
         };
@@ -928,17 +1008,22 @@ export interface components {
             origin?: string;
         };
         Document: {
+            /** @description more columns along the vertical axis, each drawn for itself */
+            also_y?: string[] | null;
             /** @description the column that colours the marks */
             colour?: string;
-            fits?: components["schemas"]["Fit"][] | null;
-            log_x?: boolean;
-            log_y?: boolean;
+            /** @description what is drawn; no mark among them: the one that the columns suggest */
+            layers?: components["schemas"]["Layer"][] | null;
             note?: string;
             /**
              * Format: double
              * @description 0 leaves it to the program
              */
             opacity?: number;
+            /** @description in which order groups stand along an axis */
+            order?: components["schemas"]["Order"];
+            panels?: components["schemas"]["Panels"];
+            scales?: components["schemas"]["Scales"];
             /** @description the column that gives each group its own shape */
             shape?: string;
             /** @description the column whose value is the area of a mark */
@@ -946,15 +1031,42 @@ export interface components {
             title?: string;
             /** Format: int64 */
             version: number;
-            /** @description the column along the horizontal axis */
-            x: string;
-            x_axis?: components["schemas"]["Axis"];
-            /** @description the column along the vertical axis */
-            y: string;
-            y_axis?: components["schemas"]["Axis"];
+            /** @description the rows that the chart is of, as an SQL condition; empty: all */
+            where?: string;
+            /** @description what stands along the horizontal axis */
+            x: components["schemas"]["Variable"];
+            /** @description what stands along the vertical axis */
+            y: components["schemas"]["Variable"];
         };
         DocumentInputBody: {
             document: components["schemas"]["Document"];
+        };
+        DrawingInputBody: {
+            document: components["schemas"]["Document"];
+            /**
+             * @description of an SVG: named for whoever has them, in the file, or letters as outlines
+             * @enum {string}
+             */
+            fonts?: "named" | "embedded" | "outlines";
+            /** @enum {string} */
+            format: "svg" | "png" | "pdf";
+            /**
+             * Format: double
+             * @description 0 is 560
+             */
+            height?: number;
+            /** @enum {string} */
+            look?: "light" | "dark" | "ink";
+            /**
+             * Format: double
+             * @description of a PNG: pixels a pixel of the paper
+             */
+            scale?: number;
+            /**
+             * Format: double
+             * @description of the paper, in pixels; 0 is 900
+             */
+            width?: number;
         };
         Effect: {
             /**
@@ -972,6 +1084,8 @@ export interface components {
              * @description values that an operation did not have, such as a division by zero
              */
             faults?: number;
+            /** @description the column that it works out */
+            makes?: string;
             /** @description what it did, in a few words */
             words: string;
         };
@@ -1064,8 +1178,15 @@ export interface components {
         KeepInputBody: {
             name?: string;
         };
+        Kind: {
+            /** @description what surely stands at its beginning */
+            begins: string;
+            example: string;
+            help: string;
+            name: string;
+        };
         Language: {
-            clauses: components["schemas"]["LanguageWord"][] | null;
+            clauses: components["schemas"]["Kind"][] | null;
             functions: components["schemas"]["LanguageWord"][] | null;
         };
         LanguageWord: {
@@ -1073,7 +1194,15 @@ export interface components {
             help?: string;
             name: string;
         };
+        Layer: {
+            fit?: components["schemas"]["Fit"];
+            /** @description dots, line, bars, …; fit; reference */
+            mark: string;
+            reference?: components["schemas"]["Reference"];
+        };
         Limits: {
+            /** @description said as dates */
+            dates?: boolean;
             /** Format: double */
             from: number;
             /** Format: double */
@@ -1133,6 +1262,35 @@ export interface components {
             line?: number;
             message: string;
         };
+        Order: {
+            /** @description the column whose statistic orders; none for count */
+            by?: string;
+            column: string;
+            descending?: boolean;
+            /** @enum {string} */
+            of: "count" | "sum" | "mean" | "median";
+        };
+        Panels: {
+            /** @description one column: in reading order; two: rows by the first, columns by the second */
+            by?: string[] | null;
+            /**
+             * Format: int64
+             * @description 0 leaves it to the program
+             */
+            columns?: number;
+            /** @description x, y: the axes that each panel has for itself */
+            own?: string[] | null;
+        };
+        Part: {
+            /**
+             * @description whether the word is a column or a way
+             * @enum {string}
+             */
+            role?: "column" | "way";
+            /** @description what pressing opens: y, x, scale-x, scale-y, colour, size, shape, opacity, fit-kind:0, fit-for:0, fit-band:0 … */
+            slot?: string;
+            text: string;
+        };
         PreparationInputBody: {
             /** @description one clause a line */
             typed: string;
@@ -1152,6 +1310,8 @@ export interface components {
             mistake?: components["schemas"]["Mistake"];
             /** Format: int64 */
             rows: number;
+            /** @description each clause in words, without the end of its sentence */
+            spoken: (components["schemas"]["Part"][] | null)[] | null;
             typed: string;
         };
         Preview: {
@@ -1186,6 +1346,23 @@ export interface components {
              */
             title_row?: number;
         };
+        Reference: {
+            /** Format: double */
+            at?: number;
+            /** @enum {string} */
+            axis: "x" | "y";
+            name?: string;
+            /**
+             * @description of what is drawn along the axis; then at says nothing
+             * @enum {string}
+             */
+            of?: "mean" | "median";
+            /**
+             * Format: double
+             * @description of a band: its other end
+             */
+            to?: number;
+        };
         Report: {
             about?: string;
             decimal: string;
@@ -1199,6 +1376,10 @@ export interface components {
             sheets?: string[] | null;
             /** Format: int64 */
             title_row: number;
+        };
+        Scales: {
+            x?: components["schemas"]["Axis"];
+            y?: components["schemas"]["Axis"];
         };
         Share: {
             body: string;
@@ -1251,6 +1432,19 @@ export interface components {
             name: string;
             /** @description to be put in the place of the word at the caret */
             text: string;
+        };
+        Variable: {
+            /**
+             * @description how the column is read for this chart
+             * @enum {string}
+             */
+            as?: "number" | "groups";
+            column?: string;
+            /**
+             * @description a statistic of the rows at each place along the other axis
+             * @enum {string}
+             */
+            of?: "count" | "sum" | "mean" | "median" | "spread";
         };
         Version: {
             /** Format: date-time */
@@ -1524,6 +1718,43 @@ export interface operations {
                 };
             };
             /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-charts-id-steps-step-picture.svg": {
+        parameters: {
+            query?: {
+                /** @description in pixels */
+                width?: number;
+                /** @description in pixels */
+                height?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description why not */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -2268,6 +2499,45 @@ export interface operations {
             };
         };
     };
+    "post-versions-version-drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawingInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "image/png": string;
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "post-versions-version-explanations": {
         parameters: {
             query?: never;
@@ -2424,6 +2694,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Prepared"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-preparation-completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompleteInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Completion"];
                 };
             };
             /** @description Error */

@@ -1,6 +1,9 @@
 /** The lines of a card: the exact values of a mark, written for people. */
-import type { CardColumn, Fact, Figure } from '../api/figure'
-import { formatNumber } from '../scale/format'
+import { scaleX, scaleY, type CardColumn, type Fact, type Figure, type Layer } from '../api/figure'
+import { formatNumber, formatValue } from '../scale/format'
+import { inForm } from '../scale/said'
+import { valueAt } from '../scale/scale'
+import { pathAt } from './hit'
 
 export interface CardText {
   heading: string
@@ -30,14 +33,14 @@ export function valueText(column: CardColumn, dot: number): string {
 
 export const withUnit = (text: string, unit?: string) => (!unit ? text : unit === '%' ? `${text} %` : /^[£$€¥]$/.test(unit) ? unit + text : `${text} ${unit}`)
 
-/** The card of a dot from what the figure carries; null where its values must be asked for. */
-export function dotCard(figure: Figure, dot: number): CardText | null {
+/** The card of a point that is a row, from what the figure carries; null where its values must be asked for. */
+export function pointCard(figure: Figure, layer: Layer, point: number): CardText | null {
   const { columns } = figure.card
   if (columns.length === 0 || (!columns[0].numbers && !columns[0].codes)) return null
-  return assemble(figure, (column) => valueText(column, dot))
+  return assemble(figure, (column) => valueText(column, (layer.first ?? 0) + point))
 }
 
-/** The card of a dot from the text values of its row, as the server gives them. */
+/** The card of a row from the text values that the server gives. */
 export function rowCard(figure: Figure, values: Record<string, string>): CardText {
   return assemble(figure, (column) => {
     const text = values[column.column] ?? ''
@@ -54,4 +57,32 @@ function assemble(figure: Figure, text: (column: CardColumn) => string): CardTex
     heading: titled ? text(titled) : '',
     facts: columns.filter((c) => c !== titled).map((c) => ({ name: c.name, value: text(c) })),
   }
+}
+
+/** What the lines of a panel say at one place along x; null where no line passes. */
+export function sameXCard(figure: Figure, panel: number, u: number, shownIn: (layer: Layer) => (i: number) => boolean): CardText | null {
+  const [x, y] = [scaleX(figure, panel), scaleY(figure, panel)]
+  const write = (s: typeof x, p: number) => {
+    const v = valueAt(s, p)
+    if (s.kind === 'groups') return s.levels?.[Math.round(v)] ?? ''
+    return s.kind === 'date' ? dateText(v, s.grain ?? 'day') : withUnit(inForm(s.form ?? '', v, formatValue(v, 4)), s.unit)
+  }
+  const facts: Fact[] = []
+  for (const layer of figure.layers) {
+    if (layer.panel !== panel || layer.primitive !== 'paths') continue
+    const visible = shownIn(layer)
+    for (let i = 0; i < layer.count; i++) {
+      const v = visible(i) ? pathAt(layer, i, u) : null
+      if (v !== null && v >= -0.001 && v <= 1.001) facts.push({ name: ownCard(layer, i)?.heading || y.name, value: write(y, v) })
+    }
+  }
+  if (facts.length === 0) return null
+  const titles = figure.panels[panel].titles ?? []
+  return { heading: [`At ${write(x, u)}`, ...titles].join(' · '), facts }
+}
+
+/** The card of a primitive that is no row; null where it has none. */
+export function ownCard(layer: Layer, i: number): CardText | null {
+  const card = layer.cards?.[layer.primitive === 'paths' && layer.cards.length === 1 ? 0 : i]
+  return card ? { heading: card.heading ?? '', facts: card.facts } : null
 }

@@ -3,49 +3,62 @@
  * keys. It knows no framework; the application, shared pages and embeds use it
  * alike.
  */
-import { rowFinder, type Figure, type Fit } from '../api/figure'
-import { shown } from '../painter/dots'
-import { frameOf, fromX, fromY, isWhole, radiusOf, toX, toY, WHOLE, type Frame, type View } from '../painter/geometry'
-import { paintFigure, type LineLabel } from '../painter/painter'
+import { pointCount, rowFinder, scaleX, scaleY, type Figure, type Layer, type Selection } from '../api/figure'
+import { fromX, fromY, inside, isWhole, WHOLE, type Frame, type View } from '../painter/geometry'
+import { paintFigure } from '../painter/painter'
+import { fontOf, placeOf } from '../painter/primitives/texts'
+import { BLEND_ABOVE } from '../painter/primitives/points'
+import { shown } from '../painter/selection'
 import { DARK, LIGHT, type Theme } from '../painter/theme'
-import { dotCard, rowCard, type CardText } from './card'
-import { nearestDot, nearestFit } from './nearest'
+import { valueAt } from '../scale/scale'
+import { ownCard, pointCard, rowCard, sameXCard, type CardText } from './card'
+import { CardBox } from './cardbox'
+import { paintEmphasis, paintSameX } from './emphasis'
+import { hitAt, pointHit, type Hit } from './hit'
+import { Walk, type Along } from './walk'
+import { allowed, panned, zoomed } from './zoom'
 
 export interface ChartOptions {
   /** Gives the text values of a table row, for figures that do not carry them. */
   rowValues?: (row: number) => Promise<Record<string, string>>
-  /** Told when one group is looked at alone, or all again. */
-  onIsolate?: (group: number | null) => void
+  /** Told when entries of a key are looked at alone, or all again. */
+  onIsolate?: (selection: Selection | null) => void
   /** Told when something that governs a word is pressed: x or y. */
   onPressAxis?: (axis: 'x' | 'y') => void
+  /** Told when a mark that stands for a group along an axis is pressed. */
+  onPressGroup?: (axis: 'x' | 'y', group: string) => void
+  /** Told when the end of an axis was dragged: the values at its ends now. */
+  onDragAxis?: (axis: 'x' | 'y', from: number, to: number) => void
 }
 
 const REACH = 18
-const DEEPEST = 1e-5
+
+export const sameSelection = (a: Selection | null, b: Selection | null) => a?.key === b?.key && a?.entries.join() === b?.entries.join()
 
 export class ChartView {
   private readonly base = document.createElement('canvas')
   private readonly over = document.createElement('canvas')
-  private readonly card = document.createElement('div')
+  private readonly card = new CardBox()
   private readonly tools = document.createElement('div')
   private readonly spoken = document.createElement('div')
   private figure: Figure | null = null
-  private rowOf: (dot: number) => number = (dot) => dot
+  private frames: Frame[] = []
   private pressed: 'x' | 'y' | null = null
   private view: View = WHOLE
   private theme: Theme = LIGHT
-  private labels: LineLabel[] = []
-  private isolated: number | null = null
-  private dot = -1
-  private drag: { kind: 'zoom' | 'pan'; x: number; y: number; view: View; moved: boolean } | null = null
+  private selection: Selection | null = null
+  private hit: Hit | null = null
+  private end: { axis: 'x' | 'y'; frame: Frame; high: boolean; at: number } | null = null
+  private drag: { kind: 'zoom' | 'pan'; frame: Frame; x: number; y: number; view: View; moved: boolean } | null = null
+  private pointer: [number, number] = [-1, -1]
   private width = 0
   private height = 0
   private painting = 0
-  private walk: { byX: Uint32Array; byY: Uint32Array } | null = null
+  private walk: Walk | null = null
   private readonly resizes: ResizeObserver
   private readonly dark = matchMedia('(prefers-color-scheme: dark)')
   private readonly stop = new AbortController()
-  private readonly cardCache = new Map<number, CardText>()
+  private readonly rowCards = new Map<string, CardText>()
 
   constructor(
     private readonly host: HTMLElement,
@@ -54,15 +67,13 @@ export class ChartView {
     host.classList.add('lark-chart')
     this.over.tabIndex = 0
     this.over.setAttribute('role', 'img')
-    this.card.className = 'lark-card'
-    this.card.hidden = true
     this.spoken.className = 'lark-spoken'
     this.spoken.setAttribute('role', 'status')
     this.tools.className = 'lark-tools'
     this.addTool('Zoom in', '+', () => this.zoom(1 / 1.5))
     this.addTool('Zoom out', '−', () => this.zoom(1.5))
     this.addTool('Show all', '⤢', () => this.reset())
-    host.append(this.base, this.over, this.card, this.tools, this.spoken)
+    host.append(this.base, this.over, this.card.element, this.tools, this.spoken)
     this.listen()
     this.theme = this.dark.matches ? DARK : LIGHT
     this.resizes = new ResizeObserver(() => this.resize())
@@ -84,31 +95,28 @@ export class ChartView {
   /** Shows a figure; the view stays when the axes are the same as before. */
   show(figure: Figure, summary: string): void {
     const before = this.figure
-    const sameAxes = before && before.x.column === figure.x.column && before.y.column === figure.y.column && before.x.kind === figure.x.kind && before.y.kind === figure.y.kind
-      && before.x.from === figure.x.from && before.x.to === figure.x.to && before.y.from === figure.y.from && before.y.to === figure.y.to
-    if (!sameAxes) this.view = WHOLE
-    if (before?.colour?.column !== figure.colour?.column) this.isolate(null)
+    if (!before || axesOf(before) !== axesOf(figure)) this.view = WHOLE
+    if (before?.keys.map((k) => k.column).join('\n') !== figure.keys.map((k) => k.column).join('\n')) this.isolate(null)
     this.figure = figure
-    this.rowOf = rowFinder(figure)
     this.walk = null
-    this.cardCache.clear()
+    this.rowCards.clear()
     this.hideCard()
     this.over.setAttribute('aria-label', summary)
     this.schedule()
   }
 
-  /** Looks at one group alone; null shows all. */
-  isolate(group: number | null): void {
-    if (group === this.isolated) return
-    this.isolated = group
+  /** Looks at entries of a key alone; null shows all. */
+  isolate(selection: Selection | null): void {
+    if (sameSelection(selection, this.selection)) return
+    this.selection = selection
     this.walk = null
     this.hideCard()
-    this.options.onIsolate?.(group)
+    this.options.onIsolate?.(selection)
     this.schedule()
   }
 
-  get isolatedGroup(): number | null {
-    return this.isolated
+  get isolated(): Selection | null {
+    return this.selection
   }
 
   reset(): void {
@@ -153,22 +161,18 @@ export class ChartView {
     this.painting = requestAnimationFrame(() => this.paint())
   }
 
-  private frame(): Frame {
-    return frameOf(this.figure!, this.width, this.height, this.view)
-  }
-
   private paint(): void {
     cancelAnimationFrame(this.painting)
     this.painting = 0
     if (!this.figure || this.width === 0) return
-    const ratio = devicePixelRatio || 1
-    this.labels = paintFigure(this.base.getContext('2d', { willReadFrequently: this.figure.dots.count > 20_000 })!, this.figure, this.frame(), this.width, this.height, {
-      theme: this.theme,
-      isolated: this.isolated,
-      pixelRatio: ratio,
-    })
+    const points = pointCount(this.figure)
+    const c = this.base.getContext('2d', { willReadFrequently: points > BLEND_ABOVE })!
+    const begun = performance.now()
+    this.frames = paintFigure(c, this.figure, this.width, this.height, this.view, { theme: this.theme, selection: this.selection, pixelRatio: devicePixelRatio || 1 })
     this.tools.classList.toggle('zoomed', !isWhole(this.view))
-    this.host.dataset.painted = String(this.figure.dots.count)
+    this.host.dataset.paintMs = (performance.now() - begun).toFixed(1)
+    this.host.dataset.paints = String(Number(this.host.dataset.paints ?? 0) + 1)
+    this.host.dataset.painted = String(points || this.figure.layers.reduce((sum, l) => sum + (l.x?.length ?? 0), 0))
     this.paintOver()
   }
 
@@ -180,28 +184,11 @@ export class ChartView {
     return c
   }
 
-  /** Rings the mark that is looked at and leads to both axes. */
-  private paintOver(): void {
+  private paintOver(sameX: number | null = null): void {
     const c = this.overlay()
-    if (!this.figure || this.dot < 0) return
-    const f = this.frame()
-    const x = toX(f, this.figure.dots.x[this.dot])
-    const y = toY(f, this.figure.dots.y[this.dot])
-    const r = radiusOf(this.figure, this.dot) + 2.5
-    c.strokeStyle = this.theme.ink
-    c.lineWidth = 1
-    c.setLineDash([2, 3])
-    c.beginPath()
-    c.moveTo(f.left, y)
-    c.lineTo(x - r, y)
-    c.moveTo(x, y + r)
-    c.lineTo(x, f.top + f.height)
-    c.stroke()
-    c.setLineDash([])
-    c.lineWidth = 2
-    c.beginPath()
-    c.arc(x, y, r, 0, 2 * Math.PI)
-    c.stroke()
+    if (!this.figure) return
+    if (sameX !== null && (this.figure.panels.length > 1 || (pointCount(this.figure) === 0 && !this.hit))) paintSameX(c, this.figure, this.frames, this.selection, sameX, this.theme)
+    if (this.hit) paintEmphasis(c, this.figure, this.frames, this.hit, this.theme)
   }
 
   private place(e: MouseEvent): [number, number] {
@@ -209,31 +196,45 @@ export class ChartView {
     return [e.clientX - box.left, e.clientY - box.top]
   }
 
-  private labelAt(x: number, y: number): LineLabel | undefined {
-    return this.labels.find((l) => l.fit.group >= 0 && x >= l.x - 4 && x <= l.x + l.width + 4 && Math.abs(y - l.y) < 10)
+  /** The label of a key's entry at a place, as a selection. */
+  private labelAt(x: number, y: number): Selection | null {
+    const c = this.over.getContext('2d')!
+    for (const layer of this.figure?.layers ?? []) {
+      if (layer.primitive !== 'texts' || !layer.keys?.colour || !layer.colour) continue
+      for (let i = 0; i < layer.count; i++) {
+        const at = placeOf(this.figure!, layer, this.frames[layer.panel], i)
+        if (!at) continue
+        c.font = fontOf(layer.style, this.theme.font)
+        const width = c.measureText(at.text).width
+        if (x >= at.x - 4 && x <= at.x + width + 4 && Math.abs(y - at.y) < 10) return { key: layer.keys.colour, entries: [layer.colour[i]] }
+      }
+    }
+    return null
   }
 
   private axisAt(x: number, y: number): 'x' | 'y' | null {
-    const f = this.frame()
     if (!this.options.onPressAxis) return null
-    if (y > f.top + f.height + 4 && x > f.left) return 'x'
-    return x < f.left - 4 && y > f.top && y < f.top + f.height ? 'y' : null
+    for (const f of this.frames) {
+      if (y > f.top + f.height + 4 && y < f.top + f.height + 64 && x > f.left && x < f.left + f.width) return 'x'
+      if (x < f.left - 4 && x > f.left - 140 && y > f.top && y < f.top + f.height && !this.frames.some((g) => inside(g, x, y))) return 'y'
+    }
+    return null
   }
 
   private pointerMoved(e: PointerEvent): void {
     if (!this.figure) return
-    const [x, y] = this.place(e)
+    const [x, y] = (this.pointer = this.place(e))
     if (this.drag) {
       this.dragged(x, y)
       return
     }
-    this.over.style.cursor = this.labelAt(x, y) || this.axisAt(x, y) ? 'pointer' : 'crosshair'
-    const f = this.frame()
-    // Lines are painted over dots: on a line it is the line that is pointed at.
-    const fit = nearestFit(this.figure, f, this.isolated, x, y, 3)
-    const dot = fit ? -1 : nearestDot(this.figure, f, this.isolated, x, y, REACH)
-    if (fit) this.showFit(fit, x, y)
-    else this.showDot(dot)
+    if (this.end) {
+      this.draggedEnd(x, y)
+      return
+    }
+    this.over.style.cursor = this.endAt(x, y) ? (this.endAt(x, y)!.axis === 'x' ? 'ew-resize' : 'ns-resize') : this.labelAt(x, y) || this.axisAt(x, y) ? 'pointer' : 'crosshair'
+    const f = this.frames.find((f) => inside(f, x, y))
+    this.lookAt(hitAt(this.figure, this.frames, this.selection, x, y, REACH), f ? fromX(f, x) : null)
   }
 
   private pointerDown(e: PointerEvent): void {
@@ -241,13 +242,18 @@ export class ChartView {
     const [x, y] = this.place(e)
     const label = this.labelAt(x, y)
     if (label) {
-      this.isolate(this.isolated === label.fit.group ? null : label.fit.group)
+      this.isolate(sameSelection(label, this.selection) ? null : label)
+      return
+    }
+    if ((this.end = this.endAt(x, y))) {
+      this.over.setPointerCapture(e.pointerId)
       return
     }
     this.pressed = this.axisAt(x, y)
-    if (this.pressed) return
+    const frame = this.frames.find((f) => inside(f, x, y))
+    if (this.pressed || !frame) return
     this.over.setPointerCapture(e.pointerId)
-    this.drag = { kind: e.shiftKey ? 'pan' : 'zoom', x, y, view: this.view, moved: false }
+    this.drag = { kind: e.shiftKey ? 'pan' : 'zoom', frame, x, y, view: this.view, moved: false }
   }
 
   private dragged(x: number, y: number): void {
@@ -256,10 +262,7 @@ export class ChartView {
     drag.moved = true
     this.hideCard()
     if (drag.kind === 'pan') {
-      const f = { ...this.frame(), view: drag.view }
-      const du = fromX(f, drag.x) - fromX(f, x)
-      const dv = fromY(f, drag.y) - fromY(f, y)
-      this.setView({ u0: drag.view.u0 + du, u1: drag.view.u1 + du, v0: drag.view.v0 + dv, v1: drag.view.v1 + dv })
+      this.setView(panned(drag.view, fromX(drag.frame, drag.x) - fromX(drag.frame, x), fromY(drag.frame, drag.y) - fromY(drag.frame, y)))
       return
     }
     const c = this.overlay()
@@ -272,19 +275,78 @@ export class ChartView {
     c.globalAlpha = 1
   }
 
+  /** The end of an axis of numbers or dates that can be dragged from a place: the strip of labels near its end. */
+  private endAt(x: number, y: number): typeof this.end {
+    if (!this.options.onDragAxis || !isWhole(this.view)) return null
+    for (const [panel, f] of this.frames.entries()) {
+      const below = y > f.top + f.height + 2 && y < f.top + f.height + END_REACH
+      const beside = x < f.left - 2 && x > f.left - END_REACH
+      for (const high of [false, true]) {
+        const [atX, atY] = [f.left + (high ? f.width : 0), f.top + (high ? 0 : f.height)]
+        if (below && Math.abs(x - atX) < END_REACH / 2 && scaleX(this.figure!, panel).kind !== 'groups') return { axis: 'x', frame: f, high, at: high ? 1 : 0 }
+        if (beside && Math.abs(y - atY) < END_REACH / 2 && scaleY(this.figure!, panel).kind !== 'groups') return { axis: 'y', frame: f, high, at: high ? 1 : 0 }
+      }
+    }
+    return null
+  }
+
+  /** Shows where the end of the axis would stand. */
+  private draggedEnd(x: number, y: number): void {
+    const end = this.end!
+    const { frame: f } = end
+    const share = end.axis === 'x' ? (x - f.left) / f.width : (f.top + f.height - y) / f.height
+    end.at = end.high ? Math.max(0.05, Math.min(3, share)) : Math.min(0.95, Math.max(-2, share))
+    this.hideCard()
+    const c = this.overlay()
+    c.fillStyle = this.theme.ink
+    c.globalAlpha = 0.08
+    const [from, to] = end.high ? [Math.min(end.at, 1), Math.max(end.at, 1)] : [Math.min(end.at, 0), Math.max(end.at, 0)]
+    if (end.axis === 'x') c.fillRect(f.left + from * f.width, f.top, (to - from) * f.width, f.height)
+    else c.fillRect(f.left, f.top + f.height - to * f.height, f.width, (to - from) * f.height)
+    c.globalAlpha = 1
+  }
+
+  /** Tells the limits of an axis whose end was dragged; a press without a way is a press on the axis. */
+  private endDragged(): void {
+    const { axis, frame, high, at } = this.end!
+    this.end = null
+    this.paintOver()
+    if (Math.abs(at - (high ? 1 : 0)) < 0.015) return void this.options.onPressAxis?.(axis)
+    const panel = this.frames.indexOf(frame)
+    const scale = (axis === 'x' ? scaleX : scaleY)(this.figure!, Math.max(panel, 0))
+    const [from, to] = high ? [0, at] : [at, 1]
+    this.options.onDragAxis!(axis, roundedTo(valueAt(scale, from), scale), roundedTo(valueAt(scale, to), scale))
+  }
+
   private pointerUp(e: PointerEvent): void {
+    if (this.end) {
+      this.endDragged()
+      return
+    }
     const { drag, pressed } = this
     this.endDrag()
+    if (drag && !drag.moved) this.pressedGroup()
     // Only when the press is over, focus and all, its words open: else they would lose it and close at once.
     if (pressed && this.axisAt(...this.place(e)) === pressed) this.options.onPressAxis!(pressed)
     this.pressed = null
     if (!drag?.moved || drag.kind === 'pan') return
     const [x, y] = this.place(e)
     if (Math.abs(x - drag.x) < 8 || Math.abs(y - drag.y) < 8) return
-    const f = this.frame()
+    const f = drag.frame
     const [u, w] = [fromX(f, drag.x), fromX(f, x)].sort((a, b) => a - b)
     const [v, z] = [fromY(f, drag.y), fromY(f, y)].sort((a, b) => a - b)
     this.setView({ u0: u, u1: w, v0: v, v1: z })
+  }
+
+  /** The group along an axis that the mark that is pointed at stands for. */
+  private pressedGroup(): void {
+    const layer = this.hit && this.figure!.layers[this.hit.layer]
+    if (!layer || layer.rows || !this.options.onPressGroup) return
+    const f = this.frames[layer.panel]
+    for (const [axis, scale, at] of [['x', scaleX(this.figure!, layer.panel), fromX(f, this.hit!.x)], ['y', scaleY(this.figure!, layer.panel), fromY(f, this.hit!.y)]] as const) {
+      const level = scale.kind === 'groups' ? scale.levels?.[Math.round(valueAt(scale, at))] : undefined
+      if (level !== undefined) this.options.onPressGroup(axis, level)
+    }
   }
 
   private endDrag(): void {
@@ -299,102 +361,76 @@ export class ChartView {
     this.zoom(Math.exp(Math.max(-1, Math.min(1, e.deltaY / 400))), x, y)
   }
 
-  /** Zooms about a place on the canvas, or the middle of the plot. */
+  /** Zooms about a place on the canvas, or the middle of the first panel. */
   zoom(factor: number, x?: number, y?: number): void {
-    const f = this.frame()
-    const u = fromX(f, x ?? f.left + f.width / 2)
-    const v = fromY(f, y ?? f.top + f.height / 2)
-    const { u0, u1, v0, v1 } = this.view
-    this.setView({ u0: u - (u - u0) * factor, u1: u + (u1 - u) * factor, v0: v - (v - v0) * factor, v1: v + (v1 - v) * factor })
+    const f = this.frames.find((f) => x !== undefined && inside(f, x, y!)) ?? this.frames[0]
+    if (!f) return
+    this.setView(zoomed(this.view, factor, fromX(f, x ?? f.left + f.width / 2), fromY(f, y ?? f.top + f.height / 2)))
   }
 
   private setView(view: View): void {
-    const span = Math.min(view.u1 - view.u0, view.v1 - view.v0)
-    if (span < DEEPEST || Math.max(view.u1 - view.u0, view.v1 - view.v0) > 20) return
+    if (!allowed(view)) return
     this.view = view
     this.hideCard()
     this.schedule()
   }
 
-  private showDot(dot: number): void {
-    if (dot === this.dot && (dot < 0 ? this.card.hidden : !this.card.hidden)) return
-    this.dot = dot
-    this.paintOver()
-    if (dot < 0 || !this.figure) {
-      this.hideCard()
+  /** Emphasises a mark and shows its card; none takes both away. */
+  private lookAt(hit: Hit | null, sameX: number | null = null): void {
+    const same = hit && this.hit && hit.layer === this.hit.layer && hit.i === this.hit.i
+    const layer = hit && this.figure!.layers[hit.layer]
+    this.hit = hit
+    this.paintOver(sameX)
+    if (!hit || !layer) {
+      this.showSameX(sameX)
       return
     }
-    const carried = dotCard(this.figure, dot) ?? this.cardCache.get(dot)
-    if (carried) {
-      this.showCard(carried, dot)
-      return
+    if (same && !this.card.hidden && layer.primitive === 'points') return
+    const carried = layer.rows ? (pointCard(this.figure!, layer, hit.i) ?? this.rowCards.get(`${hit.layer}:${hit.i}`)) : ownCard(layer, hit.i)
+    if (carried) this.showCard(carried, hit)
+    else {
+      this.card.hide()
+      if (layer.rows) this.askForRow(layer, hit)
     }
-    this.card.hidden = true
-    const figure = this.figure
-    void this.options.rowValues?.(this.rowOf(dot)).then((values) => {
+  }
+
+  /** Of panels, and of lines alone: what the lines say at the place along x that is pointed at. */
+  private showSameX(u: number | null): void {
+    const figure = this.figure!
+    const frame = u === null ? undefined : this.frames.find((f) => inside(f, this.pointer[0], this.pointer[1]))
+    const told = frame && (figure.panels.length > 1 || pointCount(figure) === 0) ? sameXCard(figure, this.frames.indexOf(frame), u!, (layer) => shown(layer, this.selection)) : null
+    if (told) this.card.show(told, this.pointer[0], this.pointer[1], 16, this.width, this.height)
+    else this.card.hide()
+  }
+
+  private askForRow(layer: Layer, hit: Hit): void {
+    const figure = this.figure!
+    void this.options.rowValues?.(rowFinder(layer)(hit.i)).then((values) => {
       const text = rowCard(figure, values)
-      this.cardCache.set(dot, text)
-      if (this.dot === dot && this.figure === figure) this.showCard(text, dot)
+      this.rowCards.set(`${hit.layer}:${hit.i}`, text)
+      if (this.hit?.i === hit.i && this.hit.layer === hit.layer && this.figure === figure) this.showCard(text, hit)
     })
   }
 
-  private showCard(text: CardText, dot: number): void {
-    const f = this.frame()
-    this.fillCard(text)
-    this.placeCard(toX(f, this.figure!.dots.x[dot]), toY(f, this.figure!.dots.y[dot]), radiusOf(this.figure!, dot) + 12)
-  }
-
-  private showFit(fit: Fit, x: number, y: number): void {
-    this.dot = -1
-    this.paintOver()
-    this.fillCard({ heading: fit.name, facts: [...fit.facts, ...(fit.band ? [{ name: 'band', value: fit.band }] : [])] })
-    this.placeCard(x, y, 14)
-  }
-
-  private fillCard(text: CardText): void {
-    this.card.replaceChildren()
-    if (text.heading) {
-      const heading = document.createElement('strong')
-      heading.textContent = text.heading
-      this.card.append(heading)
-    }
-    const list = document.createElement('dl')
-    for (const fact of text.facts) {
-      const name = document.createElement('dt')
-      const value = document.createElement('dd')
-      name.textContent = fact.name
-      value.textContent = fact.value
-      list.append(name, value)
-    }
-    this.card.append(list)
-    this.card.hidden = false
-  }
-
-  private placeCard(x: number, y: number, gap: number): void {
-    const { offsetWidth: w, offsetHeight: h } = this.card
-    const left = x + gap + w <= this.width ? x + gap : Math.max(4, x - gap - w)
-    const top = y + gap + h <= this.height ? y + gap : Math.max(4, y - gap - h)
-    this.card.style.left = `${left}px`
-    this.card.style.top = `${top}px`
+  private showCard(text: CardText, hit: Hit): void {
+    this.card.show(text, hit.x, hit.y, hit.radius + 12, this.width, this.height)
   }
 
   private hideCard(): void {
-    this.card.hidden = true
-    if (this.dot >= 0) {
-      this.dot = -1
-      this.paintOver()
-    }
+    this.card.hide()
+    this.hit = null
+    this.paintOver()
   }
 
   /** Arrow keys walk from mark to mark: sideways along x, up and down along y. */
   private key(e: KeyboardEvent): void {
     if (!this.figure || e.ctrlKey || e.metaKey || e.altKey) return
-    const walks: Record<string, ['byX' | 'byY', 1 | -1]> = { ArrowRight: ['byX', 1], ArrowLeft: ['byX', -1], ArrowUp: ['byY', 1], ArrowDown: ['byY', -1] }
+    const walks: Record<string, [Along, 1 | -1]> = { ArrowRight: ['x', 1], ArrowLeft: ['x', -1], ArrowUp: ['y', 1], ArrowDown: ['y', -1] }
     if (walks[e.key]) this.step(...walks[e.key])
     else if (e.key === '+' || e.key === '=') this.zoom(1 / 1.5)
     else if (e.key === '-') this.zoom(1.5)
     else if (e.key === '0') this.reset()
-    else if (e.key === 'Escape' && (this.dot >= 0 || this.isolated !== null)) {
+    else if (e.key === 'Escape' && (this.hit || this.selection)) {
       this.hideCard()
       this.isolate(null)
     } else return
@@ -402,18 +438,30 @@ export class ChartView {
     e.stopPropagation()
   }
 
-  private step(along: 'byX' | 'byY', by: 1 | -1): void {
-    const { dots } = this.figure!
-    if (!this.walk) {
-      const visible = shown(this.figure!, this.isolated)
-      const sorted = (values: ArrayLike<number>) => Uint32Array.from(Array.from({ length: dots.count }, (_, i) => i).filter(visible)).sort((a, b) => values[a] - values[b] || a - b)
-      this.walk = { byX: sorted(dots.x), byY: sorted(dots.y) }
-    }
-    const order = this.walk[along]
-    if (order.length === 0) return
-    const at = this.dot < 0 ? (by > 0 ? -1 : order.length) : order.indexOf(this.dot)
-    this.showDot(order[Math.min(order.length - 1, Math.max(0, at + by))])
-    const text = [...this.card.querySelectorAll('strong, dt, dd')].map((e) => e.textContent).join(' ')
-    this.spoken.textContent = text
+  private step(along: Along, by: 1 | -1): void {
+    const figure = this.figure!
+    this.walk ??= new Walk(figure, this.selection)
+    const stop = this.walk.step(this.hit, along, by)
+    if (!stop) return
+    const layer = figure.layers[stop.layer]
+    const f = this.frames[layer.panel]
+    const at = layer.start ? layer.start[stop.i] : stop.i
+    const hit = pointHit({ ...layer, radius: layer.primitive === 'points' ? layer.radius : undefined }, stop.layer, f, at)
+    this.lookAt({ ...hit, i: stop.i })
+    this.spoken.textContent = this.card.text
   }
 }
+
+/** How far from the end of an axis, in pixels, it can be taken hold of. */
+const END_REACH = 30
+
+/** A limit with three digits of the axis's length, or the start of a day. */
+function roundedTo(v: number, scale: ReturnType<typeof scaleX>): number {
+  if (scale.kind === 'date') return Math.round(v / 86400) * 86400
+  if (scale.kind === 'log') return Number(v.toPrecision(3))
+  const unit = 10 ** (Math.floor(Math.log10(Math.abs(scale.to - scale.from))) - 2)
+  return Number((Math.round(v / unit) * unit).toPrecision(12))
+}
+
+/** What the axes of a figure are, as one text. */
+const axesOf = (figure: Figure) => figure.panels.map((_, i) => [scaleX(figure, i), scaleY(figure, i)].map((s) => [s.column, s.kind, s.from, s.to].join()).join(';')).join('|')

@@ -1,5 +1,5 @@
 /** Where things stand on the canvas: the one geometry that painting and pointing share. */
-import type { Figure } from '../api/figure'
+import { scaleX, scaleY, type Figure, type Layer } from '../api/figure'
 import { part, type Scale } from '../scale/scale'
 
 /** The stretch of positions that is seen along each axis; 0 to 1 is the whole figure. */
@@ -22,35 +22,64 @@ export interface Frame {
   view: View
 }
 
-/** The plot of a figure on a canvas of another size: margins stay, the span follows. */
-export function frameOf(figure: Figure, width: number, height: number, view: View): Frame {
-  const { plot } = figure
+/** Maps a place on the figure's own paper to one of another size: margins stay, what lies between them follows. */
+export function fitting(low: number, high: number, size: number, wanted: number): (at: number) => number {
+  const factor = Math.max(20, high - low + wanted - size) / (high - low)
+  return (at) => (at <= low ? at : at >= high ? at + wanted - size : low + (at - low) * factor)
+}
+
+export interface Paper {
+  x: (at: number) => number
+  y: (at: number) => number
+}
+
+/** How a figure's paper maps to a canvas. */
+export function paperOf(figure: Figure, width: number, height: number): Paper {
+  const boxes = figure.panels.map((p) => p.box)
+  const least = (of: (b: (typeof boxes)[0]) => number) => Math.min(...boxes.map(of))
+  const most = (of: (b: (typeof boxes)[0]) => number) => Math.max(...boxes.map(of))
   return {
-    left: plot.left,
-    top: plot.top,
-    width: Math.max(20, plot.width + width - figure.width),
-    height: Math.max(20, plot.height + height - figure.height),
-    view,
+    x: fitting(least((b) => b.left), most((b) => b.left + b.width), figure.width, width),
+    y: fitting(least((b) => b.top), most((b) => b.top + b.height), figure.height, height),
   }
 }
+
+/** The frame of a panel on a canvas of another size. */
+export function frameOf(figure: Figure, panel: number, width: number, height: number, view: View): Frame {
+  const paper = paperOf(figure, width, height)
+  const { box } = figure.panels[panel]
+  const left = paper.x(box.left)
+  const top = paper.y(box.top)
+  return { left, top, width: Math.max(4, paper.x(box.left + box.width) - left), height: Math.max(4, paper.y(box.top + box.height) - top), view }
+}
+
+export const framesOf = (figure: Figure, width: number, height: number, view: View): Frame[] => figure.panels.map((_, i) => frameOf(figure, i, width, height, view))
 
 export const toX = (f: Frame, u: number) => f.left + ((u - f.view.u0) / (f.view.u1 - f.view.u0)) * f.width
 export const toY = (f: Frame, v: number) => f.top + f.height - ((v - f.view.v0) / (f.view.v1 - f.view.v0)) * f.height
 export const fromX = (f: Frame, x: number) => f.view.u0 + ((x - f.left) / f.width) * (f.view.u1 - f.view.u0)
 export const fromY = (f: Frame, y: number) => f.view.v0 + ((f.top + f.height - y) / f.height) * (f.view.v1 - f.view.v0)
 
-export const seenX = (figure: Figure, view: View): Scale => part(figure.x, view.u0, view.u1)
-export const seenY = (figure: Figure, view: View): Scale => part(figure.y, view.v0, view.v1)
+export const inside = (f: Frame, x: number, y: number) => x >= f.left && x <= f.left + f.width && y >= f.top && y <= f.top + f.height
 
-/** The radius of a dot in CSS pixels. */
-export function radiusOf(figure: Figure, dot: number): number {
-  const { radius, largest_radius: largest, fixed_radius: fixed } = figure.dots
-  return radius ? (radius[dot] / 255) * largest : fixed
+export const seenX = (figure: Figure, panel: number, view: View): Scale => part(scaleX(figure, panel), view.u0, view.u1)
+export const seenY = (figure: Figure, panel: number, view: View): Scale => part(scaleY(figure, panel), view.v0, view.v1)
+
+/** The radius of a point in CSS pixels. */
+export function radiusOf(layer: Layer, point: number): number {
+  const { radius, style } = layer
+  return radius ? (radius[point] / 255) * style.largest_radius! : (style.fixed_radius ?? 0)
 }
 
-/** Big dots first, so that small ones stay on top; null where all are of one size. */
-export function paintOrder(figure: Figure): Uint32Array | null {
-  const { radius, count } = figure.dots
+/** Where the vertices of a path, an area or a polygon begin, and where they have ended. */
+export function vertices(layer: Layer, i: number): [number, number] {
+  const start = layer.start!
+  return [start[i], i + 1 < start.length ? start[i + 1] : layer.x!.length]
+}
+
+/** Big points first, so that small ones stay on top; null where all are of one size. */
+export function paintOrder(layer: Layer): Uint32Array | null {
+  const { radius, count } = layer
   if (!radius) return null
   const starts = new Uint32Array(257)
   for (let i = 0; i < count; i++) starts[256 - radius[i]]++

@@ -7,11 +7,13 @@ export interface Theme {
   line: string
   neutral: string
   font: string
+  serif: string
 }
 
+const SERIF = '"Literata", Georgia, serif'
 const FONT = '"Hanken Grotesk", system-ui, sans-serif'
 
-export const LIGHT: Theme = { dark: false, paper: '#ffffff', ink: '#16302e', muted: '#58706c', line: '#dfe7e5', neutral: '#2f6d64', font: FONT }
-export const DARK: Theme = { dark: true, paper: '#172e2c', ink: '#e3efec', muted: '#94ada8', line: '#2b4744', neutral: '#6fb9ad', font: FONT }
+export const LIGHT: Theme = { dark: false, paper: '#ffffff', ink: '#16302e', muted: '#58706c', line: '#dfe7e5', neutral: '#2f6d64', font: FONT, serif: SERIF }
+export const DARK: Theme = { dark: true, paper: '#172e2c', ink: '#e3efec', muted: '#94ada8', line: '#2b4744', neutral: '#6fb9ad', font: FONT, serif: SERIF }
 
 export const shade = (theme: Theme, of: { light?: string; dark?: string }) => (theme.dark ? of.dark : of.light) ?? theme.neutral

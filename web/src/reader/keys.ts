@@ -1,5 +1,5 @@
 /** The keys of colour, shape and size, as elements that the application and shared pages use alike. */
-import type { Figure } from '../api/figure'
+import type { Figure, Key, Selection } from '../api/figure'
 import { traceShape } from '../painter/shapes'
 
 function element<K extends keyof HTMLElementTagNameMap>(tag: K, className: string, text = ''): HTMLElementTagNameMap[K] {
@@ -28,47 +28,39 @@ function swatch(shape: string, r: number, colour: string, filled: boolean): HTML
   return canvas
 }
 
-/** The keys of a figure; pressing a colour's group shows it alone, pressing it again shows all. */
-export function buildKeys(figure: Figure, isolated: number | null, isolate: (group: number | null) => void): HTMLElement[] {
-  const keys: HTMLElement[] = []
+/** The keys of a figure; pressing an entry shows it alone, pressing it again shows all. */
+export function buildKeys(figure: Figure, isolated: Selection | null, isolate: (selection: Selection | null) => void): HTMLElement[] {
+  return figure.keys.map((key, i) => (key.gradient ? gradientKey(key) : key.samples ? sizeKey(key) : entryKey(key, i + 1, isolated, isolate)))
+}
+
+function entryKey(key: Key, number: number, isolated: Selection | null, isolate: (selection: Selection | null) => void): HTMLElement {
+  const box = start(key.name)
   const ink = isDark() ? '#e3efec' : '#16302e'
+  const mine = isolated?.key === number ? isolated.entries : null
+  key.entries!.forEach((one, i) => {
+    const alone = mine?.includes(i) ?? false
+    const entry = element('button', 'key-entry')
+    entry.type = 'button'
+    entry.setAttribute('aria-pressed', String(alone))
+    entry.title = alone ? 'Show all groups again' : `Show ${one.name} alone`
+    entry.classList.toggle('away', mine !== null && !alone)
+    const colour = isDark() ? one.dark : one.light
+    entry.append(swatch(one.shape ?? 'circle', 5, colour ?? ink, colour !== undefined), one.name)
+    entry.addEventListener('click', () => isolate(alone ? null : { key: number, entries: [i] }))
+    box.append(entry)
+  })
+  return box
+}
+
+function sizeKey(key: Key): HTMLElement {
   const faint = isDark() ? '#5d8a82' : '#8fb0a9'
-  const { colour, shape, size } = figure
-  if (colour?.groups) {
-    const box = start(colour.name)
-    colour.groups.forEach((group, i) => {
-      const entry = element('button', 'key-entry')
-      entry.type = 'button'
-      entry.setAttribute('aria-pressed', String(isolated === i))
-      entry.title = isolated === i ? 'Show all groups again' : `Show ${group.name} alone`
-      entry.classList.toggle('away', isolated !== null && isolated !== i)
-      const mark = shape && shape.column === colour.column ? (shape.groups?.[i]?.shape ?? 'circle') : 'circle'
-      entry.append(swatch(mark, 5, (isDark() ? group.dark : group.light)!, true), group.name)
-      entry.addEventListener('click', () => isolate(isolated === i ? null : i))
-      box.append(entry)
-    })
-    keys.push(box)
+  const box = start(key.unit ? `${key.name}, ${key.unit} (area)` : `${key.name} (area)`)
+  for (const sample of key.samples!) {
+    const entry = element('span', 'key-entry')
+    entry.append(swatch('circle', sample.radius, faint, true), sample.label)
+    box.append(entry)
   }
-  if (colour?.gradient) keys.push(gradientKey(colour))
-  if (shape?.groups && shape.column !== colour?.column) {
-    const box = start(shape.name)
-    for (const group of shape.groups) {
-      const entry = element('span', 'key-entry')
-      entry.append(swatch(group.shape!, 5, ink, false), group.name)
-      box.append(entry)
-    }
-    keys.push(box)
-  }
-  if (size) {
-    const box = start(size.unit ? `${size.name}, ${size.unit} (area)` : `${size.name} (area)`)
-    for (const sample of size.samples) {
-      const entry = element('span', 'key-entry')
-      entry.append(swatch('circle', sample.radius, faint, true), sample.label)
-      box.append(entry)
-    }
-    keys.push(box)
-  }
-  return keys
+  return box
 }
 
 function start(name: string): HTMLElement {
@@ -79,9 +71,9 @@ function start(name: string): HTMLElement {
   return box
 }
 
-function gradientKey(colour: NonNullable<Figure['colour']>): HTMLElement {
-  const { low, high, light, dark, ticks } = colour.gradient!
-  const box = start(colour.unit ? `${colour.name}, ${colour.unit}` : colour.name)
+function gradientKey(key: Key): HTMLElement {
+  const { low, high, light, dark, ticks } = key.gradient!
+  const box = start(key.unit ? `${key.name}, ${key.unit}` : key.name)
   const shades = isDark() ? dark : light
   const canvas = document.createElement('canvas')
   canvas.width = shades.length

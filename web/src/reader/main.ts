@@ -1,6 +1,6 @@
 /** A shared page: paints the fixed copy, lets it be read, and lists its values. */
 import './reader.css'
-import { decodePicture, type Figure, type Picture } from '../api/figure'
+import { decodePicture, pointCount, type Figure, type Picture } from '../api/figure'
 import { ChartView } from '../interact/chartview'
 import { valueText } from '../interact/card'
 import { buildKeys } from './keys'
@@ -34,7 +34,7 @@ function start(host: HTMLElement, key: string, picture: Picture): void {
     rowValues: async (row) => (await fetch(`/s/${key}/rows/${row}`)).json(),
     onIsolate: () => redraw(),
   })
-  const redraw = () => keys.replaceChildren(...buildKeys(figure, chart.isolatedGroup, (group) => chart.isolate(group)))
+  const redraw = () => keys.replaceChildren(...buildKeys(figure, chart.isolated, (selection) => chart.isolate(selection)))
   chart.show(figure, reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
   redraw()
   if (figure.note) {
@@ -43,7 +43,7 @@ function start(host: HTMLElement, key: string, picture: Picture): void {
     note.textContent = figure.note
     keys.after(note)
   }
-  if (figure.colour?.groups) {
+  if (figure.keys.some((k) => k.entries)) {
     const hint = document.createElement('span')
     hint.textContent = `Press a name in the key to show it alone`
     document.getElementById('hints')!.append(hint)
@@ -70,23 +70,18 @@ function toggles(button: string, section: string, fill?: (section: HTMLElement) 
 const MOST_ROWS = 1000
 
 function valueTable(figure: Figure): Node {
+  const count = pointCount(figure)
+  if (count === 0) return toldTable(figure)
   const columns = figure.card.columns.filter((c) => c.numbers || c.codes)
   const words = document.createElement('p')
   words.className = 'text'
   if (columns.length === 0) {
-    words.textContent = `The chart shows ${formatNumber(figure.dots.count, 0)} rows, too many to list here. Point at a mark to read its values.`
+    words.textContent = `The chart shows ${formatNumber(count, 0)} rows, too many to list here. Point at a mark to read its values.`
     return words
   }
-  const table = document.createElement('table')
-  const head = table.createTHead().insertRow()
-  for (const column of columns) {
-    const cell = document.createElement('th')
-    cell.scope = 'col'
-    cell.textContent = column.unit ? `${column.name} (${column.unit})` : column.name
-    head.append(cell)
-  }
+  const table = tableOf(columns.map((column) => (column.unit ? `${column.name} (${column.unit})` : column.name)))
   const body = table.createTBody()
-  for (let i = 0; i < Math.min(figure.dots.count, MOST_ROWS); i++) {
+  for (let i = 0; i < Math.min(count, MOST_ROWS); i++) {
     const row = body.insertRow()
     for (const column of columns) {
       const cell = row.insertCell()
@@ -94,15 +89,46 @@ function valueTable(figure: Figure): Node {
       if (column.numbers) cell.className = 'number'
     }
   }
+  if (count <= MOST_ROWS) return scrolled(table)
+  const both = document.createDocumentFragment()
+  words.textContent = `The first ${formatNumber(MOST_ROWS, 0)} of ${formatNumber(count, 0)} rows.`
+  both.append(words, scrolled(table))
+  return both
+}
+
+/** What the cards of a chart of statistics say, a line each. */
+function toldTable(figure: Figure): Node {
+  const told = figure.layers.find((l) => l.cards?.length)
+  const cards = figure.layers.filter((l) => l.mark === told?.mark && l.primitive === told.primitive).flatMap((l) => l.cards ?? [])
+  const names = [...new Set(cards.flatMap((card) => card.facts.map((f) => f.name)))]
+  const table = tableOf(['', ...names])
+  const body = table.createTBody()
+  for (const card of cards.slice(0, MOST_ROWS)) {
+    const row = body.insertRow()
+    row.insertCell().textContent = card.heading ?? ''
+    for (const name of names) row.insertCell().textContent = card.facts.find((f) => f.name === name)?.value ?? ''
+  }
+  return scrolled(table)
+}
+
+function tableOf(headings: string[]): HTMLTableElement {
+  const table = document.createElement('table')
+  const head = table.createTHead().insertRow()
+  for (const heading of headings) {
+    const cell = document.createElement('th')
+    cell.scope = 'col'
+    cell.textContent = heading
+    head.append(cell)
+  }
+  return table
+}
+
+function scrolled(table: HTMLTableElement): HTMLElement {
   const scroll = document.createElement('div')
   scroll.className = 'scroll'
   scroll.tabIndex = 0
   scroll.setAttribute('role', 'region')
   scroll.setAttribute('aria-label', 'Table of values')
   scroll.append(table)
-  if (figure.dots.count <= MOST_ROWS) return scroll
-  const both = document.createDocumentFragment()
-  words.textContent = `The first ${formatNumber(MOST_ROWS, 0)} of ${formatNumber(figure.dots.count, 0)} rows.`
-  both.append(words, scroll)
-  return both
+  return scroll
 }

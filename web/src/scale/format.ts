@@ -25,10 +25,12 @@ function fixed(v: number, decimals: number): string {
 
 const SUPERSCRIPTS: Record<string, string> = { '-': '⁻', '+': '', '0': '⁰', '1': '¹', '2': '²', '3': '³', '4': '⁴', '5': '⁵', '6': '⁶', '7': '⁷', '8': '⁸', '9': '⁹' }
 
+export const superscript = (n: number): string => [...String(n)].map((c) => SUPERSCRIPTS[c]).join('')
+
 function formatPower(v: number): string {
   const [digits, exponent] = Math.abs(v).toExponential(6).split('e')
   const short = digits.replace(/0+$/, '').replace(/\.$/, '')
-  const power = [...String(Number(exponent))].map((c) => SUPERSCRIPTS[c]).join('')
+  const power = superscript(Number(exponent))
   return `${v < 0 ? MINUS : ''}${short} × 10${power}`
 }
 

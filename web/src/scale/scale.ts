@@ -4,13 +4,24 @@
  */
 import { dateTicks } from './date'
 import { formatNumber, formatValue } from './format'
+import { baseTicks, everyTicks, formed, nearTicks } from './said'
 
-export type ScaleKind = 'linear' | 'log' | 'date' | 'groups'
+export type ScaleKind = 'linear' | 'log' | 'near-linear' | 'date' | 'groups'
 
 export interface Scale {
   kind: ScaleKind
   from: number
   to: number
+  /** Whose powers carry the ticks of a log scale; 10 where nothing is said. */
+  base?: number
+  /** Of a near-linear scale: up to where it is about linear. */
+  near?: number
+  /** The step between ticks, where one was said. */
+  every?: number
+  /** Where ticks stand, where that was said. */
+  at?: number[] | null
+  /** How numbers are written: 120k, percent, plain, currency and its sign, decimals and how many. */
+  form?: string
   levels?: string[] | null
 }
 
@@ -19,11 +30,27 @@ export interface Tick {
   label: string
 }
 
-/** A value in the space that is drawn: its log10 on a log scale. */
-export const drawn = (s: Scale, v: number) => (s.kind === 'log' ? Math.log10(v) : v)
+/** How many times what is near zero a value is from where on asinh is a logarithm to all digits. */
+const FAR_OUT = 1e9
+
+/** A value in the space that is drawn: its log10 on a log scale, asinh(v / (2 near)) / ln 10 on a near-linear one. */
+export function drawn(s: Scale, v: number): number {
+  if (s.kind === 'log') return Math.log10(v)
+  if (s.kind !== 'near-linear') return v
+  const near = s.near || 1
+  const size = Math.abs(v)
+  if (size / near > FAR_OUT) return Math.sign(v) * (Math.log10(size) - Math.log10(near))
+  return Math.asinh(v / near / 2) / Math.LN10
+}
 
 /** The inverse of drawn, within what can be written. */
-export const undrawn = (s: Scale, u: number) => (s.kind === 'log' ? Math.min(Math.max(10 ** u, Number.MIN_VALUE), Number.MAX_VALUE) : u)
+export function undrawn(s: Scale, u: number): number {
+  if (s.kind === 'log') return Math.min(Math.max(10 ** u, Number.MIN_VALUE), Number.MAX_VALUE)
+  if (s.kind !== 'near-linear') return u
+  const near = s.near || 1
+  if (Math.abs(u) > Math.log10(FAR_OUT)) return Math.sign(u) * Math.min(10 ** (Math.abs(u) + Math.log10(near)), Number.MAX_VALUE)
+  return near * (2 * Math.sinh(u * Math.LN10))
+}
 
 /** How far v lies on the way from low to high, also where the distance is beyond a number. The twin of core/magnitude. */
 function share(v: number, low: number, high: number): number {
@@ -57,10 +84,13 @@ export function ticks(s: Scale, count: number): Tick[] {
   const low = Math.min(s.from, s.to)
   const high = Math.max(s.from, s.to)
   count = Math.max(2, count)
-  if (s.kind === 'log') return logTicks(low, high, count)
+  const said = everyTicks(s, low, high)
+  if (said) return formed(s, said)
+  if (s.kind === 'log') return formed(s, s.base && s.base !== 10 ? baseTicks(low, high, s.base, count) : logTicks(low, high, count))
+  if (s.kind === 'near-linear') return formed(s, nearTicks(s, low, high, count))
   if (s.kind === 'date') return dateTicks(low, high, count)
   if (s.kind === 'groups') return (s.levels ?? []).map((label, value) => ({ value, label })).filter((t) => t.value >= low && t.value <= high)
-  return linearTicks(low, high, count)
+  return formed(s, linearTicks(low, high, count))
 }
 
 /** The step of 1, 2 or 5 times a power of ten that divides the way from low to high into about count parts. */
@@ -97,7 +127,7 @@ function endTicks(low: number, high: number): Tick[] {
   return ends[0].label === ends[1].label ? ends.slice(0, 1) : ends
 }
 
-function round(v: number, decimals: number): number {
+export function round(v: number, decimals: number): number {
   if (decimals > 15) return v
   const unit = 10 ** decimals
   const rounded = (Math.sign(v) * Math.round(Math.abs(v) * unit)) / unit
@@ -106,7 +136,7 @@ function round(v: number, decimals: number): number {
 
 const stepDecimals = (by: number) => Math.max(0, -Math.floor(Math.log10(by) + 1e-9))
 
-function logTicks(low: number, high: number, count: number): Tick[] {
+export function logTicks(low: number, high: number, count: number): Tick[] {
   const decades = Math.log10(high) - Math.log10(low)
   if (decades < 0.7) return linearTicks(low, high, count).filter((t) => t.value > 0)
   let multiples = [1]

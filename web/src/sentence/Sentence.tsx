@@ -1,13 +1,14 @@
 import { Popover } from 'radix-ui'
 import { useEffect, useRef, useState, type RefObject } from 'react'
-import type { ColumnProfile } from '../api/client'
+import type { ColumnProfile, Document } from '../api/client'
 import type { Part } from '../api/figure'
 import type { Bench } from '../state/bench'
 import { useBench } from '../features/chart/useBench'
 import { Trouble } from '../ui/Words'
 import { AddMenu } from './AddMenu'
-import { LimitsForm, TitleForm } from './forms'
-import { TypeIt } from './TypeIt'
+import { LimitsForm, TitleForm, WhereForm } from './forms'
+import { useNarrow } from '../ui/useNarrow'
+import { useFold } from './useFold'
 import { WordMenu } from './WordMenu'
 
 interface Props {
@@ -16,15 +17,21 @@ interface Props {
   open: string | null
   setOpen: (slot: string | null) => void
   onNew: () => void
+  typing: boolean
+  setTyping: (typing: boolean) => void
 }
 
 /** The sentence over the chart: spoken with words that can be pressed, or typed. */
-export function Sentence({ bench, columns, open, setOpen, onNew }: Props) {
+export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTyping }: Props) {
   const state = useBench(bench)
-  const [typing, setTyping] = useState(false)
   const openNow = useRef(open)
   openNow.current = open
   const spoken = state.preview?.spoken ?? state.drawing?.spoken ?? unsaid(state.document, columns)
+  const narrow = useNarrow()
+  const words = useRef<HTMLParagraphElement>(null)
+  const [unfolded, setUnfolded] = useState(false)
+  const fits = useFold(words, narrow ? 2 : 3, unfolded, spoken.map((p) => p.text).join(''))
+  const hidden = spoken.slice(fits).filter((p) => p.slot).length
   const close = () => {
     setOpen(null)
     if (bench.get().preview) void bench.preview(null)
@@ -38,29 +45,32 @@ export function Sentence({ bench, columns, open, setOpen, onNew }: Props) {
     }
     addEventListener('keydown', press)
     return () => removeEventListener('keydown', press)
-  }, [])
+  }, [setTyping])
   return (
-    <section aria-label="Sentence" className="shrink-0 border-b border-line bg-strip px-5.5 py-2.5">
+    <section aria-label="Sentence" className="shrink-0 border-b border-line bg-strip px-5.5 py-2.5 max-[1100px]:py-1.5">
       <div className="flex items-start gap-6">
-        {typing ? (
-          <TypeIt bench={bench} onDone={() => setTyping(false)} />
-        ) : (
-          <p className="min-w-0 flex-1 font-serif text-[21px] leading-[34px]">
-            {spoken.map((part, i) => (part.slot ? <Word key={part.slot} part={part} bench={bench} columns={columns} open={open === part.slot} openNow={openNow} setOpen={setOpen} close={close} /> : <span key={i}>{part.text}</span>))}{' '}
-            <AddMenu bench={bench} open={open === 'add'} setOpen={(yes) => (yes ? setOpen('add') : close())} opens={setOpen} />
-            <Elsewhere bench={bench} columns={columns} spoken={spoken} slot={open} close={close} />
-          </p>
-        )}
-        {!typing && (
-          <div className="flex shrink-0 gap-2 font-sans text-[13px]">
-            <button type="button" className="button-plain" onClick={onNew} title="Begin a new chart of this dataset">
-              New chart
+        <p ref={words} className="min-w-0 flex-1 font-serif text-[21px] leading-[34px] max-[1100px]:text-[19px] max-[1100px]:leading-[31px]">
+          {spoken.slice(0, fits).map((part, i) => (
+            <span key={part.slot ?? i} data-part={part.slot ? 'word' : 'said'}>
+              {part.slot ? <Word part={part} bench={bench} columns={columns} open={open === part.slot} openNow={openNow} setOpen={setOpen} close={close} /> : part.text}
+            </span>
+          ))}{' '}
+          {(hidden > 0 || unfolded) && (
+            <button type="button" className="mr-1.5 rounded-md border border-copper px-2.5 py-1 align-[3px] font-sans text-[13px] leading-4 text-copper" aria-expanded={unfolded} onClick={() => setUnfolded(!unfolded)}>
+              {unfolded ? 'fold' : `and ${hidden} more`}
             </button>
-            <button type="button" className="button-plain" onClick={() => setTyping(true)}>
-              Type it <kbd className="ml-1 rounded border border-line px-1.5">/</kbd>
-            </button>
-          </div>
-        )}
+          )}
+          <AddMenu bench={bench} open={open === 'add'} setOpen={(yes) => (yes ? setOpen('add') : close())} opens={setOpen} />
+          <Elsewhere bench={bench} columns={columns} spoken={spoken.slice(0, fits)} slot={open} close={close} />
+        </p>
+        <div className="flex shrink-0 gap-2 font-sans text-[13px]">
+          <button type="button" className="button-plain" onClick={onNew} title="Begin a new chart of this dataset">
+            New chart
+          </button>
+          <button type="button" className={`button-plain ${typing ? 'border-copper! bg-copper-wash text-copper' : ''}`} aria-pressed={typing} onClick={() => setTyping(true)}>
+            Type it <kbd className="ml-1 rounded border border-line px-1.5">/</kbd>
+          </button>
+        </div>
       </div>
       {!typing && !open && state.refusal && (
         <div className="mt-1.5">
@@ -81,8 +91,8 @@ export function Sentence({ bench, columns, open, setOpen, onNew }: Props) {
 }
 
 /** A sentence that waits for its columns. */
-function unsaid(d: { x: string; y: string }, columns: ColumnProfile[]): Part[] {
-  const name = (column: string) => columns.find((c) => c.name === column)?.prose ?? (column || '…')
+function unsaid(d: Pick<Document, 'x' | 'y'>, columns: ColumnProfile[]): Part[] {
+  const name = ({ column }: Document['x']) => columns.find((c) => c.name === column)?.prose ?? (column || '…')
   return [{ text: 'Plot ' }, { text: name(d.y), slot: 'y', role: 'column' }, { text: ' against ' }, { text: name(d.x), slot: 'x', role: 'column' }, { text: '.' }]
 }
 
@@ -97,7 +107,7 @@ interface WordProps {
 }
 
 /** Whether a slot opens a list of choices, which are tried on the chart and must not cover it. */
-const besides = (slot: string) => !slot.startsWith('limits-') && slot !== 'title'
+const besides = (slot: string) => !slot.startsWith('limits-') && slot !== 'title' && slot !== 'note' && slot !== 'where'
 
 /** The end of the strip, over the side column: where such lists open. */
 const SIDE = {
@@ -125,7 +135,8 @@ function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps
 
 /** What a slot opens: a list of what could be said instead, or a small form. */
 function SlotContent({ slot, bench, columns, close }: { slot: string; bench: Bench; columns: ColumnProfile[]; close: () => void }) {
-  if (slot === 'title') return <TitleForm bench={bench} close={close} />
+  if (slot === 'where') return <WhereForm bench={bench} close={close} />
+  if (slot === 'title' || slot === 'note') return <TitleForm bench={bench} close={close} />
   if (slot === 'limits-x' || slot === 'limits-y') return <LimitsForm bench={bench} axis={slot === 'limits-x' ? 'x' : 'y'} close={close} />
   return <WordMenu slot={slot} bench={bench} columns={columns} close={close} />
 }

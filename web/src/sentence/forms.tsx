@@ -2,6 +2,7 @@ import { useState, type FormEvent, type ReactNode } from 'react'
 import type { Document } from '../api/client'
 import type { Bench } from '../state/bench'
 import { useBench } from '../features/chart/useBench'
+import { scaleX, scaleY } from '../api/figure'
 import { Trouble } from '../ui/Words'
 
 function Form({ title, bench, document, close, without, children }: { title: string; bench: Bench; document: () => Document; close: () => void; without?: Document; children: ReactNode }) {
@@ -56,31 +57,44 @@ function read(text: string): number | undefined {
   return plain === '' ? undefined : Number(plain)
 }
 
+/** Reads a date, as seconds since 1970. */
+const readDate = (text: string): number | undefined => (text === '' ? undefined : Date.parse(`${text}T00:00:00Z`) / 1000)
+
+const dateOf = (seconds: number): string => new Date(seconds * 1000).toISOString().slice(0, 10)
+
 export function LimitsForm({ bench, axis, close }: { bench: Bench; axis: 'x' | 'y'; close: () => void }) {
   const { document, drawing } = useBench(bench)
-  const name = axis === 'x' ? 'x_axis' : 'y_axis'
-  const said = document[name]
-  const shown = drawing?.figure[axis]
-  const [from, setFrom] = useState(said?.limits ? String(said.limits.from) : '')
-  const [to, setTo] = useState(said?.limits ? String(said.limits.to) : '')
+  const said = document.scales?.[axis]
+  const shown = drawing && (axis === 'x' ? scaleX : scaleY)(drawing.figure)
+  const dates = shown?.kind === 'date'
+  const write = (v: number) => (dates ? dateOf(v) : String(v))
+  const [from, setFrom] = useState(said?.limits ? write(said.limits.from) : '')
+  const [to, setTo] = useState(said?.limits ? write(said.limits.to) : '')
   const [title, setTitle] = useState(said?.title ?? '')
   const [unit, setUnit] = useState(said?.unit ?? '')
-  const [a, b] = [read(from), read(to)]
-  const wrong = [a, b].some((v) => v !== undefined && Number.isNaN(v)) ? 'a limit is a number such as 2,500' : (a === undefined) !== (b === undefined) ? 'say both ends, or neither' : ''
+  const [every, setEvery] = useState(said?.every ? String(said.every) : '')
+  const [form, setForm] = useState<string>(said?.form ?? '')
+  const [a, b] = [from, to].map(dates ? readDate : read)
+  const step = read(every)
+  const wrong = [a, b, step].some((v) => v !== undefined && Number.isNaN(v)) ? 'a limit is a number such as 2,500' : (a === undefined) !== (b === undefined) ? 'say both ends, or neither' : ''
   const stated = (): Document => {
-    const next = { limits: a !== undefined && b !== undefined && !wrong ? { from: a, to: b } : undefined, title: title.trim() || undefined, unit: unit.trim() || undefined }
-    return { ...document, [name]: next.limits || next.title || next.unit ? next : undefined }
+    const limits = a !== undefined && b !== undefined && !wrong ? { from: a, to: b, ...(dates && { dates: true }) } : undefined
+    const next = { ...said, limits, title: title.trim() || undefined, unit: unit.trim() || undefined, every: step || undefined, form: (form || undefined) as '120k' | 'percent' | 'plain' | 'currency' | 'decimals' | undefined }
+    return { ...document, scales: { ...document.scales, [axis]: next } }
   }
+  const without = said && (said.limits || said.title || said.unit || said.every || said.form) ? { ...document, scales: { ...document.scales, [axis]: { scale: said.scale, base: said.base } } } : undefined
+  const field = { className: 'field', ...(dates ? { type: 'date' } : { inputMode: 'decimal' as const }) }
+  const ends = shown && !dates ? [shown.from, shown.to].map((v) => String(Number(v.toPrecision(4)))) : ['', '']
   return (
-    <Form title={`Axis ${axis}: ${shown?.name ?? ''}`} bench={bench} close={close} document={stated} without={said ? { ...document, [name]: undefined } : undefined}>
+    <Form title={`Axis ${axis}: ${shown?.name ?? ''}`} bench={bench} close={close} document={stated} without={without}>
       <div className="grid grid-cols-2 gap-3">
         <label className="flex flex-col gap-1">
           From
-          <input className="field" autoFocus inputMode="decimal" placeholder={shown ? String(Number(shown.from.toPrecision(4))) : ''} value={from} onChange={(e) => setFrom(e.target.value)} />
+          <input {...field} autoFocus placeholder={ends[0]} value={from} onChange={(e) => setFrom(e.target.value)} />
         </label>
         <label className="flex flex-col gap-1">
           To
-          <input className="field" inputMode="decimal" placeholder={shown ? String(Number(shown.to.toPrecision(4))) : ''} value={to} onChange={(e) => setTo(e.target.value)} />
+          <input {...field} placeholder={ends[1]} value={to} onChange={(e) => setTo(e.target.value)} />
         </label>
       </div>
       {wrong ? (
@@ -90,6 +104,25 @@ export function LimitsForm({ bench, axis, close }: { bench: Bench; axis: 'x' | '
       ) : (
         <p className="text-[13px] text-muted">Limits change the view alone: fits use every row. From above To turns the axis round.</p>
       )}
+      {!dates && shown?.kind !== 'groups' && (
+        <div className="grid grid-cols-2 gap-3">
+          <label className="flex flex-col gap-1">
+            Ticks every
+            <input className="field" inputMode="decimal" value={every} onChange={(e) => setEvery(e.target.value)} />
+          </label>
+          <label className="flex flex-col gap-1">
+            Numbers as
+            <select className="field" value={form} onChange={(e) => setForm(e.target.value)}>
+              <option value="">120,000</option>
+              <option value="120k">120k</option>
+              <option value="percent">percent</option>
+              <option value="plain">plain: 2029</option>
+              {said?.form === 'currency' && <option value="currency">{said.symbol}120,000</option>}
+              {said?.form === 'decimals' && <option value="decimals">{said.digits} decimals</option>}
+            </select>
+          </label>
+        </div>
+      )}
       <label className="flex flex-col gap-1">
         Title
         <input className="field" placeholder={shown?.name} value={title} onChange={(e) => setTitle(e.target.value)} />
@@ -98,6 +131,21 @@ export function LimitsForm({ bench, axis, close }: { bench: Bench; axis: 'x' | '
         Unit
         <input className="field" placeholder={shown?.unit} value={unit} onChange={(e) => setUnit(e.target.value)} />
       </label>
+    </Form>
+  )
+}
+
+/** The rows that the chart is of. */
+export function WhereForm({ bench, close }: { bench: Bench; close: () => void }) {
+  const { document } = useBench(bench)
+  const [where, setWhere] = useState(document.where ?? '')
+  return (
+    <Form title="Of rows where" bench={bench} close={close} document={() => ({ ...document, where: where.trim() || undefined })} without={document.where ? { ...document, where: undefined } : undefined}>
+      <label className="flex flex-col gap-1">
+        Condition
+        <textarea className="field" rows={3} autoFocus spellCheck={false} placeholder="season >= 2029 and district <> 'Tarn'" value={where} onChange={(e) => setWhere(e.target.value)} />
+      </label>
+      <p className="text-[13px] text-muted">Of this chart alone. Columns by their names, texts in single quotes; and, or, not, between, in, is null.</p>
     </Form>
   )
 }

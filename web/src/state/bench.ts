@@ -23,6 +23,12 @@ export interface BenchState {
   unsaved: Refusal | null
 }
 
+/** Whether something is said along an axis. */
+export const saysSomething = (variable: Document['x']): boolean => Boolean(variable.column || variable.of)
+
+/** Whether a document says something along both axes. */
+export const isWhole = (document: Document): boolean => saysSomething(document.x) && saysSomething(document.y)
+
 type Event =
   | { kind: 'asked' }
   | { kind: 'said'; document: Document }
@@ -93,6 +99,11 @@ export class Bench {
     this.listeners.forEach((listener) => listener())
   }
 
+  /** How large the chart is on the screen. */
+  get paper(): { width: number; height: number } {
+    return this.size
+  }
+
   /** Sets the size of the paper; a real change draws again. */
   resize(width: number, height: number): void {
     if (Math.abs(width - this.size.width) < 2 && Math.abs(height - this.size.height) < 2) return
@@ -103,7 +114,7 @@ export class Bench {
   /** Draws what is said for another size; a change that is on its way goes first. */
   private async drawAgain(): Promise<void> {
     const { document } = this.state
-    if (!document.x || !document.y) return
+    if (!isWhole(document)) return
     this.resizing?.abort()
     const resizing = (this.resizing = new AbortController())
     if (!this.state.drawing) this.send({ kind: 'asked' })
@@ -118,7 +129,7 @@ export class Bench {
   /** Draws, dropping whatever was being drawn; null when refused or overtaken. */
   private async draw(request: { document?: Document; typed?: string }, preview = false, before = this.state.document): Promise<Drawing | null> {
     if (this.size.width === 0) return null
-    if (request.document && (!request.document.x || !request.document.y)) return null
+    if (request.document && !isWhole(request.document)) return null
     this.asking?.abort()
     const asking = (this.asking = new AbortController())
     this.send({ kind: 'asked' })
@@ -145,7 +156,7 @@ export class Bench {
 
   private async settle(request: { document?: Document; typed?: string }): Promise<boolean> {
     const before = this.state.document
-    if (request.document && (!request.document.x || !request.document.y)) {
+    if (request.document && !isWhole(request.document)) {
       this.state = { ...this.state, document: request.document } // half a sentence waits for its other half
       this.send({ kind: 'cleared' })
       return true
@@ -166,7 +177,7 @@ export class Bench {
     this.keeping = this.keeping.then(async () => {
       try {
         if (!this.state.chart) {
-          const chart = await this.ask.addChart(this.version, before.x && before.y ? before : document)
+          const chart = await this.ask.addChart(this.version, isWhole(before) ? before : document)
           this.send({ kind: 'began', chart })
           this.began(chart)
           if (JSON.stringify(chart.document) === JSON.stringify(document)) return

@@ -3,13 +3,15 @@ import { useEffect, useMemo, useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { api, Refusal, type Chart, type Dataset, type DatasetWithColumns, type Document, type Me } from '../../api/client'
 import { Sentence } from '../../sentence/Sentence'
+import { TypeIt } from '../../sentence/TypeIt'
 import { Bench } from '../../state/bench'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
 import { ShareDialog } from '../shared/ShareDialog'
 import { ChartName } from './ChartName'
 import { Paper } from './Paper'
-import { ReadingPanel } from './ReadingPanel'
+import { useNarrow } from '../../ui/useNarrow'
+import { ReadingPanel, ReadingStrip } from './ReadingPanel'
 import { Trail } from './Trail'
 import { useBench } from './useBench'
 
@@ -48,6 +50,9 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
     [chart, document, dataset, queries],
   )
   const state = useBench(bench)
+  const narrow = useNarrow()
+  const [reading, setReading] = useState(false)
+  const [typing, setTyping] = useState(false)
   const [sharing, setSharing] = useState(false)
   const [open, setOpen] = useState<string | null>(null)
   useTrailKeys(bench)
@@ -63,13 +68,14 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
         </button>
       }
     >
-      <Sentence bench={bench} columns={columns} open={open} setOpen={setOpen} onNew={() => navigate(`/dataset/${dataset.id}/chart?new=${Date.now()}`)} />
+      <Sentence bench={bench} columns={columns} open={open} setOpen={setOpen} onNew={() => navigate(`/dataset/${dataset.id}/chart?new=${Date.now()}`)} typing={typing} setTyping={setTyping} />
       {chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
       <main className="flex min-h-0 flex-1">
         <Paper bench={bench} open={setOpen} />
-        <ReadingPanel bench={bench} />
+        {typing ? <TypeIt bench={bench} onDone={() => setTyping(false)} /> : narrow ? reading && <ReadingPanel bench={bench} close={() => setReading(false)} /> : <ReadingPanel bench={bench} />}
       </main>
-      <Trail bench={bench} />
+      {narrow && <ReadingStrip bench={bench} open={reading} setOpen={setReading} />}
+      <Trail bench={bench} narrow={narrow} />
       {sharing && <ShareDialog bench={bench} onClose={() => setSharing(false)} dataset={dataset} />}
     </Shell>
   )

@@ -9,13 +9,17 @@ const NOTED = ['weakens', 'strengthens', 'differs']
 
 /** Every other column tried as a hidden explanation of the relation on screen, the most telling first. */
 export function Explanations({ bench, document }: { bench: Bench; document: Document }) {
-  const { x, y, log_x, log_y } = document
-  const relation = { version: 1, x, y, log_x, log_y } // colours and fits do not change the relation
+  const { version, where, x, y, scales } = document
+  const relation: Document = { version, where, x, y, scales } // colours and fits do not change the relation
   const found = useQuery({ queryKey: ['explanations', bench.version, relation], queryFn: () => api.explanations(bench.version, relation), staleTime: Infinity })
   const findings = found.data?.findings ?? []
   const split = (finding: Finding) => {
-    const fits = (document.fits ?? []).length > 0 ? document.fits!.map((fit, i) => (i === 0 ? { ...fit, each: finding.column, overall: true } : fit)) : [{ kind: 'line' as const, each: finding.column, overall: true }]
-    void bench.change({ ...document, colour: finding.column, fits })
+    const layers = document.layers ?? []
+    const first = layers.findIndex((l) => l.fit)
+    const each = { kind: 'line' as const, ...layers[first]?.fit, each: finding.column, overall: true }
+    const fitted = { mark: 'fit', fit: each }
+    const split = first < 0 ? [...layers.filter((l) => l.mark !== 'reference'), fitted, ...layers.filter((l) => l.mark === 'reference')] : layers.map((l, i) => (i === first ? fitted : l))
+    void bench.change({ ...document, colour: finding.column, layers: split })
   }
   if (found.data?.problem) return null
   return (

@@ -1,11 +1,13 @@
 import { Popover } from 'radix-ui'
 import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { api, type Refusal } from '../../api/client'
-import type { Figure } from '../../api/figure'
+import { scaleX, scaleY, type Figure, type Selection } from '../../api/figure'
 import { ChartView } from '../../interact/chartview'
 import { buildKeys } from '../../reader/keys'
 import { formatNumber } from '../../scale/format'
-import type { Bench } from '../../state/bench'
+import { saysSomething, type Bench } from '../../state/bench'
+import { conditionOf } from '../../sentence/quoting'
+import { SaveMenu } from './SaveMenu'
 import { useBench } from './useBench'
 
 /** The chart on its paper, with its keys and the count of rows below. */
@@ -15,13 +17,21 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
   const chart = useRef<ChartView | null>(null)
   const openRef = useRef(open)
   openRef.current = open
-  const [isolated, setIsolated] = useState<number | null>(null)
+  const [isolated, setIsolated] = useState<Selection | null>(null)
+  const [pressed, setPressed] = useState<{ axis: 'x' | 'y'; group: string } | null>(null)
   const drawing = state.preview ?? state.drawing
+  useEffect(() => setPressed(null), [state.document])
 
   useLayoutEffect(() => {
     const view = new ChartView(host.current!, {
       onIsolate: setIsolated,
       onPressAxis: (axis) => openRef.current(axis),
+      onPressGroup: (axis, group) => setPressed({ axis, group }),
+      onDragAxis: (axis, from, to) => {
+        const { document, drawing } = bench.get()
+        const dates = drawing && (axis === 'x' ? scaleX : scaleY)(drawing.figure).kind === 'date'
+        void bench.change({ ...document, scales: { ...document.scales, [axis]: { ...document.scales?.[axis], limits: { from, to, ...(dates && { dates }) } } } })
+      },
       rowValues: (row) => {
         const { preview, drawing } = bench.get() // a choice that is tried has a card of its own
         const columns = (preview ?? drawing)?.figure.card.columns.map((c) => c.column) ?? []
@@ -45,24 +55,27 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
 
   const { document } = state
   return (
-    <section aria-label="Chart" className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 pt-3 pb-2">
+    <section aria-label="Chart" className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5">
       <div className="relative min-h-0 flex-1 overflow-hidden rounded-xl border border-line bg-paper">
         <div className="absolute inset-0">
           <div ref={host} className="h-full" data-testid="chart" />
         </div>
-        {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(document.x, document.y, state.refusal)}</p>}
+        {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(saysSomething(document.x), saysSomething(document.y), state.refusal)}</p>}
         {state.drawingNow && <span role="status" aria-label="Drawing" className="absolute top-0 left-0 h-0.5 w-full animate-pulse bg-copper" />}
       </div>
       {drawing?.figure.note && <p className="px-1 font-serif text-[15px] whitespace-pre-line wrap-anywhere">{drawing.figure.note}</p>}
       <div className="flex min-h-7 items-end gap-x-5 px-1">
-        {drawing && <Keys figure={drawing.figure} isolated={isolated} isolate={(group) => chart.current?.isolate(group)} />}
+        {drawing && <Keys figure={drawing.figure} isolated={isolated} isolate={(selection) => chart.current?.isolate(selection)} />}
+        {drawing && pressed && <OnlyGroup {...pressed} bench={bench} />}
+        {drawing && isolated && <OnlyThese figure={drawing.figure} selection={isolated} bench={bench} done={() => chart.current?.isolate(null)} />}
         {drawing && <RowCount figure={drawing.figure} />}
+        {drawing && <SaveMenu bench={bench} />}
       </div>
     </section>
   )
 }
 
-function waitingFor(x: string, y: string, refusal: Refusal | null): string {
+function waitingFor(x: boolean, y: boolean, refusal: Refusal | null): string {
   if (!x && !y) return 'Say what to plot: press the words after Plot and against.'
   if (!y) return 'Say what to plot along the vertical axis: press the word after Plot.'
   if (!x) return 'Say what to plot it against: press the word after against.'
@@ -70,12 +83,48 @@ function waitingFor(x: string, y: string, refusal: Refusal | null): string {
   return refusal.passing ? 'The chart is not drawn; the reason stands above.' : 'The chart cannot be drawn as it is said; the reason stands above.'
 }
 
-function Keys({ figure, isolated, isolate }: { figure: Figure; isolated: number | null; isolate: (group: number | null) => void }) {
+function Keys({ figure, isolated, isolate }: { figure: Figure; isolated: Selection | null; isolate: (selection: Selection | null) => void }) {
   const box = useRef<HTMLDivElement>(null)
   useLayoutEffect(() => {
     box.current?.replaceChildren(...buildKeys(figure, isolated, isolate))
   })
   return <div ref={box} className="flex min-w-0 flex-1 flex-wrap items-center gap-x-6 gap-y-1" />
+}
+
+/** Takes the rows of a group that was pressed on the chart, or leaves them out. */
+function OnlyGroup({ axis, group, bench }: { axis: 'x' | 'y'; group: string; bench: Bench }) {
+  const { document, drawing } = bench.get()
+  const column = document[axis].column
+  if (!column || !drawing) return null
+  const only = conditionOf(undefined, column, [group], (axis === 'x' ? scaleX : scaleY)(drawing.figure).column_kind)
+  const and = (condition: string) => void bench.change({ ...document, where: document.where ? `(${document.where}) and ${condition}` : condition })
+  return (
+    <span className="flex shrink-0 gap-3 text-[13px]">
+      <button type="button" className="link" onClick={() => and(only)}>
+        Only {group}
+      </button>
+      <button type="button" className="link" onClick={() => and(`not (${only})`)}>
+        Without {group}
+      </button>
+    </span>
+  )
+}
+
+/** Makes a condition of the chart out of what is looked at alone. */
+function OnlyThese({ figure, selection, bench, done }: { figure: Figure; selection: Selection; bench: Bench; done: () => void }) {
+  const key = figure.keys[selection.key - 1]
+  if (!key?.column || !key.entries) return null
+  const names = selection.entries.map((i) => key.entries![i].name)
+  const only = async () => {
+    const { document } = bench.get()
+    const where = conditionOf(document.where, key.column, names, key.kind)
+    if (await bench.change({ ...document, where })) done()
+  }
+  return (
+    <button type="button" className="link shrink-0 text-[13px]" title={`Of rows where ${key.name} is ${names.join(' or ')}`} onClick={() => void only()}>
+      Only these
+    </button>
+  )
 }
 
 function RowCount({ figure }: { figure: Figure }) {

@@ -3,12 +3,19 @@ import type { Bench } from '../../state/bench'
 import { useBench } from './useBench'
 
 /** Beside the chart, in words and numbers: what it shows and what could be wrong with it. */
-export function ReadingPanel({ bench }: { bench: Bench }) {
+export function ReadingPanel({ bench, close }: { bench: Bench; close?: () => void }) {
   const { drawing, preview } = useBench(bench)
   const reading = (preview ?? drawing)?.reading
   return (
     <aside aria-label="Reading" className="w-[344px] shrink-0 overflow-auto border-l border-line bg-strip px-4.5 py-4">
-      <h2 className="mb-1.5 font-serif text-[17px] font-semibold">Reading</h2>
+      <div className="flex items-baseline justify-between">
+        <h2 className="mb-1.5 font-serif text-[17px] font-semibold">Reading</h2>
+        {close && (
+          <button type="button" className="link text-[13px]" onClick={close}>
+            Close
+          </button>
+        )}
+      </div>
       {reading?.paragraphs.map((p, i) => (
         <p key={i} className={`mb-2 text-[14.5px] leading-[1.45] ${p.kind === 'warning' ? 'border-l-3 border-copper py-0.5 pl-3' : ''} ${p.kind === 'caution' ? 'text-muted' : ''}`}>
           {p.spans.map((span, j) => (span.strong ? <strong key={j} className="font-semibold">{span.text}</strong> : <span key={j}>{span.text}</span>))}
@@ -64,6 +71,26 @@ export function ReadingPanel({ bench }: { bench: Bench }) {
       )}
       {drawing && <Explanations bench={bench} document={drawing.document} />}
     </aside>
+  )
+}
+
+/** The reading in a narrow window: its first two paragraphs under the chart, the rest in a press. */
+export function ReadingStrip({ bench, open, setOpen }: { bench: Bench; open: boolean; setOpen: (open: boolean) => void }) {
+  const { drawing, preview } = useBench(bench)
+  const paragraphs = (preview ?? drawing)?.reading.paragraphs ?? []
+  const warned = paragraphs.some((p) => p.kind === 'warning')
+  return (
+    <section aria-label="Reading in short" className={`mx-4.5 mb-1.5 flex shrink-0 items-center gap-4 rounded-xl border border-line bg-strip px-4 py-1 text-[13.5px] leading-[1.4] ${warned ? 'border-l-3 border-l-copper' : ''}`}>
+      <p className="line-clamp-2 min-w-0 flex-1">
+        <strong className="mr-1.5 font-serif text-[15px] font-semibold">Reading</strong>
+        {paragraphs.slice(0, 2).map((p, i) => (
+          <span key={i}>{p.spans.map((span, j) => (span.strong ? <strong key={j} className="font-semibold">{span.text}</strong> : <span key={j}>{span.text}</span>))} </span>
+        ))}
+      </p>
+      <button type="button" className="link shrink-0" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {open ? 'close' : 'fits, what else'}
+      </button>
+    </section>
   )
 }
 

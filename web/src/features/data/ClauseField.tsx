@@ -1,10 +1,9 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { useEffect, useId, useState, type KeyboardEvent } from 'react'
-import { api, type ColumnProfile, type Prepared } from '../../api/client'
-import { SuggestionList, useCaret, type Suggestion } from '../../ui/SuggestionList'
+import { useEffect, useState } from 'react'
+import { api, type Prepared } from '../../api/client'
+import { TypedEditor } from '../../ui/TypedEditor'
 import { Trouble } from '../../ui/Words'
 import { printClauses, type Clause } from './clauses'
-import { complete, type Nameable } from './completion'
 
 interface Props {
   label: string
@@ -14,70 +13,30 @@ interface Props {
   /** The version and the clauses before this one. */
   version: number
   before: Clause[]
-  columns: ColumnProfile[]
   placeholder?: string
 }
 
 /** One clause being typed or pressed together, with what could come next and what it would do. */
-export function ClauseField({ label, text, setText, say, version, before, columns, placeholder }: Props) {
-  const nameable = useNameable(columns)
-  const { area, caret, setCaret, put: putThere } = useCaret(text, setText)
-  const [here, setHere] = useState(-1)
-  const [closed, setClosed] = useState(false)
-  const id = useId()
-  // What is there already is gone on with.
-  useEffect(() => area.current?.setSelectionRange(text.length, text.length), []) // eslint-disable-line
-  const { from, suggestions } = complete(text.slice(0, caret), nameable)
-  const list = closed ? [] : suggestions
-  const put = (s: Suggestion) => {
-    setHere(-1)
-    putThere(from, s)
-  }
-  const press = (e: KeyboardEvent) => {
-    if (e.key === 'ArrowDown' && list.length > 0) setHere((here + 1) % list.length)
-    else if (e.key === 'ArrowUp' && list.length > 0) setHere((here - 1 + list.length) % list.length)
-    else if (e.key === 'Tab' && !e.shiftKey && list.length > 0 && caret > from) put(list[Math.max(here, 0)])
-    else if (e.key === 'Enter' && here >= 0 && list[here]) put(list[here])
-    else if (e.key === 'Enter') say()
-    else return
-    e.preventDefault()
-  }
+export function ClauseField({ label, text, setText, say, version, before, placeholder }: Props) {
+  const above = printClauses(before)
   return (
-    <div className="flex flex-col gap-2">
-      <textarea
-        ref={area}
-        autoFocus
-        rows={2}
-        role="combobox"
-        aria-expanded={list.length > 0}
-        aria-controls={id}
-        aria-autocomplete="list"
-        aria-activedescendant={here >= 0 ? `${id}-${here}` : undefined}
-        aria-label={label}
+    <div className="flex flex-col gap-2 text-[14px]">
+      <TypedEditor
+        single
+        eager
+        label={label}
+        text={text}
+        setText={setText}
+        complete={(typed, signal) => api.completePreparation(version, above + typed, signal)}
+        about={['clause', version, above]}
         placeholder={placeholder}
-        className="field resize-none font-mono text-[13px]"
-        spellCheck={false}
-        value={text}
-        onChange={(e) => {
-          setText(e.target.value)
-          setCaret(e.target.selectionStart)
-          setHere(-1)
-          setClosed(false)
-        }}
-        onSelect={(e) => setCaret(e.currentTarget.selectionStart)}
-        onKeyDown={press}
-      />
-      <Outcome version={version} before={before} text={text} />
-      <SuggestionList id={id} list={list} here={here} put={put} />
+        rows={2}
+        keep={say}
+      >
+        <Outcome version={version} before={before} text={text} />
+      </TypedEditor>
     </div>
   )
-}
-
-/** What clauses can name beside the columns. */
-export function useNameable(columns: ColumnProfile[]): Nameable {
-  const language = useQuery({ queryKey: ['language'], queryFn: api.language, staleTime: Infinity })
-  const datasets = useQuery({ queryKey: ['datasets'], queryFn: api.datasets })
-  return { columns, datasets: (datasets.data ?? []).map((d) => d.name), language: language.data }
 }
 
 /** What the clause would do: the first values that it works out, the rows that it takes, or what is wrong. */
@@ -87,7 +46,7 @@ function Outcome({ version, before, text }: { version: number; before: Clause[];
   const tried = useQuery({
     queryKey: ['prepared', version, typed],
     queryFn: ({ signal }) => api.prepare(version, typed, signal),
-    enabled: settled.includes(' ') || settled === 'drop duplicates',
+    enabled: settled !== '',
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   })
@@ -102,19 +61,16 @@ function Outcome({ version, before, text }: { version: number; before: Clause[];
   return (
     <p className="border-l-3 border-verdigris pl-2 text-[13px]" aria-live="polite">
       {effect?.words}
-      {firstValues(tried.data, settled)}
+      {firstValues(tried.data, effect?.makes)}
     </p>
   )
 }
 
 const sentence = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 
-/** The first values of the column that "work out" makes. */
-function firstValues(result: Prepared, text: string): string {
-  const name = text.match(/^work out\s+(?:"((?:[^"]|"")*)"|([^\s=]+))\s*=/i)
-  if (!name) return ''
-  const wanted = (name[1]?.replaceAll('""', '"') ?? name[2]).toLowerCase()
-  const at = (result.columns ?? []).findIndex((c) => c.name.toLowerCase() === wanted)
+/** The first values of the column that the clause makes. */
+function firstValues(result: Prepared, wanted: string | undefined): string {
+  const at = (result.columns ?? []).findIndex((c) => c.name === wanted)
   const values = (result.first ?? []).slice(0, 6).map((row) => row?.[at] || 'missing')
   return at < 0 || values.length === 0 ? '' : `: ${values.join(', ')}${result.rows > 6 ? ' …' : ''}`
 }

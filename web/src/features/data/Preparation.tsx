@@ -1,43 +1,21 @@
 import { Popover } from 'radix-ui'
 import { useState, type FormEvent, type ReactNode } from 'react'
+import { useQuery } from '@tanstack/react-query'
+import { api, type Part } from '../../api/client'
 import { counted } from '../../scale/format'
 import { ClauseField } from './ClauseField'
-import { spoken, type Clause } from './clauses'
-import { nameableColumns, type Preparation } from './usePreparation'
+import type { Clause } from './clauses'
+import type { Preparation } from './usePreparation'
 
-/** What can be said next, with an example to change. */
-const KINDS: [words: string, begin: string, help: string][] = [
-  ['keep rows where …', 'keep ', 'frames > 6 and district in (‘Tarn’, ‘Brindle’)'],
-  ['work out a column', 'work out ', 'income = honey_kg * price'],
-  ['leave out rows missing …', 'leave out missing ', 'columns, or none for any of them'],
-  ['read a column as …', 'read ', 'fed as yes/no; honey_kg in ‘kg’; frames as category with ‘2’ as ‘few’'],
-  ['for each group, sum up', 'for each ', 'district: mean_yield = mean(honey_kg), hives = count()'],
-  ['order groups by …', 'order ', 'district by mean(honey_kg) descending'],
-  ['keep the top groups', 'keep top ', '12 item by sum(income), rest as ‘Other’'],
-  ['join another dataset', 'join ', 'apiaries by apiary, or … keeping matched rows'],
-  ['add rows of other datasets', 'add rows of ', 'hive_seasons_2032 naming each in source'],
-  ['join names', 'join names ', 'district, hive_type into plot_group'],
-  ['stack columns', 'stack ', 'hive_1 to hive_6 into hive, weight_kg'],
-  ['lay out a column', 'lay out ', 'weight_kg by hive for each apiary, season'],
-  ['sort by …', 'sort by ', 'income descending'],
-  ['drop duplicates', 'drop duplicates', 'of some columns, or of whole rows'],
-]
-
-const TONES = {
-  plain: '',
+const ROLES = {
   column: 'border-b-2 border-copper font-semibold text-copper',
   way: 'border-b-2 border-dotted border-verdigris font-semibold text-verdigris',
 }
-
-/** A label inside a sentence: with a small first letter, unless it begins with an abbreviation. */
-const prose = (label: string) => (/^\p{Lu}\p{Lu}/u.test(label) ? label : label.charAt(0).toLowerCase() + label.slice(1))
 
 /** The preparation as a sentence: each clause can be pressed, and says what it did. */
 export function PreparationSentence({ preparation, begun, setBegun }: { preparation: Preparation; begun: string | null; setBegun: (text: string | null) => void }) {
   const { clauses, change, result, dataset, base, original } = preparation
   const [open, setOpen] = useState<number | null>(null)
-  const labels = new Map(nameableColumns(preparation).map((c) => [c.name.toLowerCase(), c.label]))
-  const said = (name: string) => prose(labels.get(name.toLowerCase()) ?? name)
   return (
     <p className="min-w-0 flex-1 font-serif text-[21px] leading-[36px]">
       {base.rows > 0 && (
@@ -53,8 +31,8 @@ export function PreparationSentence({ preparation, begun, setBegun }: { preparat
         <span key={i}>
           <Popover.Root open={open === i} onOpenChange={(yes) => setOpen(yes ? i : null)}>
             <Popover.Trigger aria-label={`Clause: ${clause.text}`} className={`rounded text-left hover:bg-copper-wash ${clause.off ? 'text-muted line-through' : ''} ${preparation.mistake?.clause === i ? 'bg-copper-wash' : ''}`}>
-              {spoken(clause.text, said).map((part, k) => (
-                <span key={k} className={TONES[clause.off ? 'plain' : part.tone]}>
+              {(result?.clauses?.[i]?.text === clause.text && result.spoken?.[i] ? result.spoken[i] : [{ text: clause.text } as Part]).map((part, k) => (
+                <span key={k} className={clause.off || !part.role ? '' : ROLES[part.role]}>
                   {part.text}
                 </span>
               ))}
@@ -134,7 +112,7 @@ function ClauseForm({ clause, preparation, before, keep, remove, move, close }: 
   return (
     <form onSubmit={say} className="flex w-[480px] flex-col gap-3 rounded-xl border border-line bg-strip p-4 shadow-2xl">
       <h3 className="font-serif text-base font-semibold">Clause</h3>
-      <ClauseField label="Clause" text={text} setText={setText} say={say} version={preparation.base.id} before={before} columns={nameableColumns(preparation)} />
+      <ClauseField label="Clause" text={text} setText={setText} say={say} version={preparation.base.id} before={before} />
       <div className="flex flex-wrap gap-2 text-[13px]">
         <button
           type="button"
@@ -168,14 +146,16 @@ function AddClause({ begun, preparation, add }: { begun: string; preparation: Pr
     e?.preventDefault()
     if (text.trim()) add(text.trim())
   }
-  const chosen = KINDS.filter(([, begin]) => text.startsWith(begin)).sort((a, b) => b[1].length - a[1].length)[0]
-  const found = KINDS.filter(([words, begin, help]) => `${words} ${begin} ${help}`.toLowerCase().includes(search.toLowerCase()))
+  const kinds = useQuery({ queryKey: ['language'], queryFn: api.language, staleTime: Infinity }).data?.clauses ?? []
+  const chosen = kinds.filter((k) => text.startsWith(k.begins.trimEnd())).sort((a, b) => b.begins.length - a.begins.length)[0]
+  const there = preparation.base.rows > 0 || preparation.clauses.length > 0
+  const found = kinds.filter((k) => (k.name !== 'make' || !there) && k.name !== 'take' && `${k.name} ${k.help} ${k.example}`.toLowerCase().includes(search.toLowerCase()))
   if (text !== '' || chosen)
     return (
       <form onSubmit={say} className="flex max-h-[76vh] w-[480px] flex-col gap-3 overflow-auto rounded-xl border border-line bg-strip p-4 shadow-2xl">
-        <ClauseField label="New clause" text={text} setText={setText} say={say} version={preparation.base.id} before={preparation.clauses} columns={preparation.result?.columns ?? []} />
+        <ClauseField label="New clause" text={text} setText={setText} say={say} version={preparation.base.id} before={preparation.clauses} />
         <div className="flex items-center gap-3">
-          <p className="min-w-0 flex-1 text-[13px] text-muted">{chosen && `Goes on with: ${chosen[2]}`}</p>
+          <p className="min-w-0 flex-1 text-[13px] text-muted">{chosen && `As in: ${chosen.example}`}</p>
           <button type="button" className="button-plain shrink-0" onClick={() => setText('')}>
             Another
           </button>
@@ -197,14 +177,14 @@ function AddClause({ begun, preparation, add }: { begun: string; preparation: Pr
         onKeyDown={(e) => {
           if (e.key !== 'Enter') return
           e.preventDefault()
-          setText(found.length > 0 ? found[0][1] : search)
+          setText(found.length > 0 ? found[0].begins : search)
         }}
       />
       <ul aria-label="What can be said next" className="min-h-0 overflow-auto">
-        {found.map(([words, begin, help]) => (
-          <li key={words}>
-            <button type="button" className="block w-full truncate rounded-md px-2 py-1 text-left hover:bg-copper-wash" onClick={() => setText(begin)}>
-              {words} <span className="text-[13px] text-muted">{help}</span>
+        {found.map((k) => (
+          <li key={k.name}>
+            <button type="button" className="block w-full truncate rounded-md px-2 py-1 text-left hover:bg-copper-wash" onClick={() => setText(k.begins)}>
+              {k.name} <span className="text-[13px] text-muted">{k.help}</span>
             </button>
           </li>
         ))}

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, Refusal, type ColumnProfile, type DatasetWithColumns, type Version } from '../../api/client'
+import { api, Refusal, type DatasetWithColumns, type Version } from '../../api/client'
 import { printClauses, type Clause } from './clauses'
 
 /** How the clauses became what they are: undo and redo walk along it. */
@@ -74,9 +74,3 @@ export function usePreparation(data: DatasetWithColumns, versions: Version[]) {
 const typingMark: Clause[][] = []
 
 export type Preparation = ReturnType<typeof usePreparation>
-
-/** The columns that a clause can name: those there are now, and those there were at first. */
-export function nameableColumns({ result, original }: Preparation): ColumnProfile[] {
-  const now = result?.columns ?? []
-  return [...now, ...(original?.columns ?? []).filter((c) => !now.some((other) => other.name === c.name))]
-}

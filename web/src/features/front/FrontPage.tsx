@@ -164,7 +164,7 @@ function ChartList({ charts }: { charts: Chart[] }) {
         {found.map((chart) => (
           <li key={chart.id} className="group relative overflow-hidden rounded-xl border border-line bg-paper hover:border-copper">
             <Link to={`/dataset/${chart.dataset_id}/chart/${chart.id}`} className="block">
-              <ChartPicture version={chart.version_id} document={chart.document} width={256} height={140} />
+              <ChartPicture chart={chart.id} step={chart.head_step_id} version={chart.version_id} width={256} height={140} />
               <span className="block border-t border-line bg-strip px-3 py-2">
                 <span className="block truncate font-semibold">{chart.name}</span>
                 <span className="block truncate text-[13px] text-muted">{chart.dataset_name}</span>

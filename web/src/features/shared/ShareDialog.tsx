@@ -24,7 +24,7 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
   const [copied, setCopied] = useState(false)
   const [busy, setBusy] = useState(false)
   const { card, rows } = drawing!.figure
-  const named = (column: string) => column !== card.heading || Object.values(document).includes(column)
+  const named = (column: string) => column !== card.heading || [document.colour, document.size, document.shape, document.x.column, document.y.column, ...(document.also_y ?? []), ...(document.panels?.by ?? []), ...(document.layers ?? []).map((l) => l.fit?.each)].includes(column)
   const [columns, setColumns] = useState(() => card.columns.filter((c) => named(c.column)).map((c) => c.column))
   const submit = async (e: FormEvent) => {
     e.preventDefault()

@@ -1,0 +1,114 @@
+package app
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"copperlark/core/chart"
+	"copperlark/core/draw/pen/svg"
+	"copperlark/core/render"
+	"copperlark/core/table"
+)
+
+// Paper is what a drawing is asked for.
+type Paper struct {
+	Format string  `json:"format" enum:"svg,png,pdf"`
+	Width  float64 `json:"width,omitempty" minimum:"0" maximum:"8000" doc:"of the paper, in pixels; 0 is 900"`
+	Height float64 `json:"height,omitempty" minimum:"0" maximum:"8000" doc:"0 is 560"`
+	Scale  float64 `json:"scale,omitempty" minimum:"0" maximum:"8" doc:"of a PNG: pixels a pixel of the paper"`
+	Look   string  `json:"look,omitempty" enum:"light,dark,ink"`
+	Fonts  string  `json:"fonts,omitempty" enum:"named,embedded,outlines" doc:"of an SVG: named for whoever has them, in the file, or letters as outlines"`
+}
+
+// Drawing is a file of a drawn chart.
+type Drawing struct {
+	Name, Type string
+	Content    []byte
+}
+
+// Export draws a chart into a file.
+func (a *App) Export(ctx context.Context, spaceID, versionID int64, document *chart.Document, paper Paper) (out *Drawing, err error) {
+	format := render.FormatNamed(paper.Format)
+	if format == nil {
+		return nil, &Invalid{Message: fmt.Sprintf("a chart cannot be written as %s", paper.Format), Advice: "say svg, png or pdf"}
+	}
+	err = a.onSpelled(ctx, spaceID, versionID, "a drawing", 2*weightOf(document, ""), func(ctx context.Context, t *table.Table, _ Dataset) error {
+		document, err := Stated(t, document, "")
+		if err != nil {
+			return err
+		}
+		if err := suits(document, t); err != nil {
+			return err
+		}
+		name := nameOf(document, t)
+		var content bytes.Buffer
+		problems, err := render.Chart(ctx, document, t, format, render.Options{Width: paper.Width, Height: paper.Height, Scale: paper.Scale, Look: paper.Look, Fonts: svg.Fonts(paper.Fonts), Title: name, Clock: a.now().UTC(), Metrics: a.metrics}, &content)
+		if problems != nil {
+			return refused(problems)
+		}
+		out = &Drawing{Name: fileName(name) + "." + format.Name, Type: format.Type, Content: content.Bytes()}
+		return err
+	})
+	return out, err
+}
+
+// fileName makes a name that every system takes for a file.
+func fileName(name string) string {
+	clean := strings.Map(func(r rune) rune {
+		if strings.ContainsRune(`/\:*?"<>|`, r) || r < ' ' {
+			return '-'
+		}
+		return r
+	}, short(name, 80))
+	if strings.Trim(clean, ". ") == "" {
+		return "chart"
+	}
+	return clean
+}
+
+// The sizes that small pictures are drawn in.
+const smallestPicture, largestPicture = 40, 800
+
+// pictureKey is what a small picture is held by: what it shows.
+type pictureKey struct {
+	version       int64
+	document      string
+	width, height int
+}
+
+// Picture gives the small picture of a step of a chart, as SVG.
+func (a *App) Picture(ctx context.Context, spaceID, chartID, stepID int64, width, height int) ([]byte, error) {
+	document, versionID, err := a.store.Step(ctx, spaceID, chartID, stepID)
+	if err != nil {
+		return nil, err
+	}
+	width, height = min(max(width, smallestPicture), largestPicture), min(max(height, smallestPicture), largestPicture)
+	said, err := json.Marshal(document)
+	if err != nil {
+		return nil, err
+	}
+	key := pictureKey{versionID, string(said), width, height}
+	if drawn, held := a.held.Get(key); held {
+		return drawn.([]byte), nil
+	}
+	var content bytes.Buffer
+	err = a.onSpelled(ctx, spaceID, versionID, "a small picture", weighPicture, func(ctx context.Context, t *table.Table, _ Dataset) error {
+		document, err := Stated(t, document, "")
+		if err != nil {
+			return err
+		}
+		problems, err := render.Small(ctx, document, t, float64(width), float64(height), a.metrics, &content)
+		if problems != nil { // a picture of what cannot be drawn is empty
+			content.Reset()
+			fmt.Fprintf(&content, `<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d"/>`, width, height)
+		}
+		return err
+	})
+	if err == nil {
+		a.held.Put(key, content.Bytes(), int64(content.Len()+len(said)))
+	}
+	return content.Bytes(), err
+}

@@ -1,0 +1,151 @@
+// Package png is a pen that paints pixels.
+package png
+
+import (
+	"image"
+	"image/color"
+	stddraw "image/draw"
+	"image/png"
+	"io"
+	"math"
+
+	xdraw "golang.org/x/image/draw"
+	"golang.org/x/image/vector"
+
+	"copperlark/core/draw"
+	"copperlark/core/figure"
+)
+
+// Pen paints pixels: scale of them a pixel of the figure.
+type Pen struct {
+	img    *image.NRGBA
+	scale  float64
+	clips  []image.Rectangle // of the groups that are open
+	stamps map[stampKey]*stamp
+	opens  []bool // whether each open group is cut
+}
+
+// New takes a paper of a size in pixels of the figure.
+func New(width, height, scale float64) *Pen {
+	return &Pen{img: image.NewNRGBA(image.Rect(0, 0, int(math.Round(width*scale)), int(math.Round(height*scale)))), scale: scale}
+}
+
+// Image is what was painted so far.
+func (p *Pen) Image() image.Image { return p.img }
+
+// Raster paints a drawing of its own, for pens that keep elements.
+func Raster(width, height int, paint func(draw.Pen)) image.Image {
+	p := New(float64(width), float64(height), 1)
+	paint(p)
+	return p.img
+}
+
+// Open begins a group.
+func (p *Pen) Open(string) { p.opens = append(p.opens, false) }
+
+// Clip begins a group that is cut at a box.
+func (p *Pen) Clip(_ string, b figure.Box) {
+	p.opens = append(p.opens, true)
+	s := p.scale
+	box := image.Rect(int(math.Round(b.Left*s)), int(math.Round(b.Top*s)), int(math.Round((b.Left+b.Width)*s)), int(math.Round((b.Top+b.Height)*s)))
+	p.clips = append(p.clips, box.Intersect(p.clip()))
+}
+
+// Close ends a group.
+func (p *Pen) Close() {
+	last := len(p.opens) - 1
+	if p.opens[last] {
+		p.clips = p.clips[:len(p.clips)-1]
+	}
+	p.opens = p.opens[:last]
+}
+
+func (p *Pen) clip() image.Rectangle {
+	if n := len(p.clips); n > 0 {
+		return p.clips[n-1]
+	}
+	return p.img.Bounds()
+}
+
+// Path fills and strokes a path.
+func (p *Pen) Path(path *draw.Path, paint draw.Paint) {
+	if paint.Fill != "" {
+		p.fill(path, paint.Fill, paint.Opacity)
+	}
+	if paint.Stroke != "" && paint.Width > 0 {
+		opacity := paint.StrokeOpacity
+		if opacity == 0 {
+			opacity = 1
+		}
+		p.fill(draw.Stroked(path, paint.Width, paint.Dash), paint.Stroke, opacity)
+	}
+}
+
+// Circle draws a circle: small ones without a rim, which come by the thousands, by a stamp.
+func (p *Pen) Circle(x, y, r float64, paint draw.Paint) {
+	if paint.Stroke == "" && paint.Fill != "" && r*p.scale < largestStamp {
+		p.stamp(x*p.scale, y*p.scale, r*p.scale, paint)
+		return
+	}
+	path := &draw.Path{}
+	path.Ring(x, y, r, false)
+	p.Path(path, paint)
+}
+
+// Text draws the letters of a line of text.
+func (p *Pen) Text(w draw.Words) {
+	path := draw.Outline(w)
+	if w.Halo != "" {
+		p.fill(draw.Stroked(path, 3.5, nil), w.Halo, 1)
+	}
+	p.fill(path, w.Fill, 1)
+}
+
+// Picture puts an image over a box.
+func (p *Pen) Picture(b figure.Box, picture image.Image) {
+	s := p.scale
+	box := image.Rect(int(math.Round(b.Left*s)), int(math.Round(b.Top*s)), int(math.Round((b.Left+b.Width)*s)), int(math.Round((b.Top+b.Height)*s)))
+	xdraw.ApproxBiLinear.Scale(p.img, box, picture, picture.Bounds(), stddraw.Over, nil)
+}
+
+// fill fills a path with a colour, cut at the open groups' boxes. Only the pixels that the
+// path touches are looked at.
+func (p *Pen) fill(path *draw.Path, hex string, opacity float64) {
+	low, high := path.Bounds()
+	s := p.scale
+	box := image.Rect(int(math.Floor(low[0]*s))-1, int(math.Floor(low[1]*s))-1, int(math.Ceil(high[0]*s))+1, int(math.Ceil(high[1]*s))+1).Intersect(p.clip())
+	if box.Empty() {
+		return
+	}
+	r := vector.NewRasterizer(box.Dx(), box.Dy())
+	ox, oy := float64(box.Min.X), float64(box.Min.Y)
+	at := func(points []float64, i int) (float32, float32) {
+		return float32(points[i]*s - ox), float32(points[i+1]*s - oy)
+	}
+	path.Walk(func(op draw.Op, points []float64) {
+		switch op {
+		case draw.MoveTo:
+			r.MoveTo(at(points, 0))
+		case draw.LineTo:
+			r.LineTo(at(points, 0))
+		case draw.CurveTo:
+			bx, by := at(points, 0)
+			cx, cy := at(points, 2)
+			dx, dy := at(points, 4)
+			r.CubeTo(bx, by, cx, cy, dx, dy)
+		case draw.Close:
+			r.ClosePath()
+		}
+	})
+	c := colourOf(hex)
+	c.A = uint8(math.Round(255 * min(max(opacity, 0), 1)))
+	r.Draw(p.img, box, image.NewUniform(c), image.Point{})
+}
+
+func colourOf(hex string) color.NRGBA {
+	r, g, b := draw.Channels(hex)
+	return color.NRGBA{r, g, b, 255}
+}
+
+// Write writes the picture, with its resolution: 96 dots an inch at scale 1.
+func (p *Pen) Write(out io.Writer) error { return png.Encode(out, p.img) }

@@ -1,0 +1,149 @@
+package draw
+
+import (
+	"math"
+	"strings"
+
+	"copperlark/core/colour"
+	"copperlark/core/figure"
+	"copperlark/core/primitive"
+	"copperlark/core/scale"
+)
+
+// The measures that the painter in the browser has too.
+const (
+	tickSize = 12.0
+	tickLine = 15.0
+	tickGap  = 8.0
+	middle   = 0.35 // from the middle of a line of text down to its baseline, in sizes
+)
+
+// grid draws the lines of the ticks.
+func (d *drawing) grid(panel int) {
+	p := d.f.Panels[panel]
+	x, y := &d.f.Scales[p.X], &d.f.Scales[p.Y]
+	both := x.Kind == scale.Groups && y.Kind == scale.Groups
+	d.pen.Open("grid")
+	paint := Paint{Stroke: d.look.Line, Width: 1, StrokeOpacity: 1}
+	if y.Kind != scale.Groups || both {
+		for _, tick := range y.Ticks {
+			at := math.Round(frame{p.Box}.y(y.Position(tick.Value))) + 0.5
+			line := &Path{}
+			line.Move(p.Box.Left, at)
+			line.Line(p.Box.Left+p.Box.Width, at)
+			d.pen.Path(line, paint)
+		}
+	}
+	if x.Kind != scale.Groups || both {
+		for _, tick := range x.Ticks {
+			at := math.Round(frame{p.Box}.x(x.Position(tick.Value))) + 0.5
+			line := &Path{}
+			line.Move(at, p.Box.Top)
+			line.Line(at, p.Box.Top+p.Box.Height)
+			d.pen.Path(line, paint)
+		}
+	}
+	d.pen.Close()
+}
+
+// ticks writes the labels of the ticks.
+func (d *drawing) ticks(panel int) {
+	p := d.f.Panels[panel]
+	x, y := &d.f.Scales[p.X], &d.f.Scales[p.Y]
+	if p.Ticks.Y {
+		d.pen.Open("axis y")
+		for i, tick := range y.Ticks {
+			if y.Skip > 0 && i%y.Skip > 0 {
+				continue
+			}
+			d.lines(tick.Label, Words{X: p.Box.Left - tickGap, Y: frame{p.Box}.y(y.Position(tick.Value)), Anchor: "end"})
+		}
+		d.pen.Close()
+	}
+	if !p.Ticks.X {
+		return
+	}
+	d.pen.Open("axis x")
+	bottom := p.Box.Top + p.Box.Height + tickGap
+	for i, tick := range x.Ticks {
+		at := frame{p.Box}.x(x.Position(tick.Value))
+		if x.Tilt > 0 {
+			if x.Skip == 0 || i%x.Skip == 0 {
+				d.tilted(tick.Label, at+3, bottom+2, x.Tilt)
+			}
+			continue
+		}
+		d.lines(tick.Label, Words{X: at, Y: bottom + tickLine*float64(strings.Count(tick.Label, "\n")+1)/2, Anchor: "middle"})
+	}
+	d.pen.Close()
+}
+
+// tilted writes a label that ends below its tick.
+func (d *drawing) tilted(label string, x, y, tilt float64) {
+	turn := tilt * math.Pi / 180
+	down := tickSize * 0.3
+	d.pen.Text(Words{Text: label, X: x + down*math.Sin(turn), Y: y + down*math.Cos(turn), Anchor: "end", Turn: -tilt, Size: tickSize, Fill: d.look.Muted})
+}
+
+// lines writes lines about a middle.
+func (d *drawing) lines(label string, at Words) {
+	list := strings.Split(label, "\n")
+	for i, text := range list {
+		one := at
+		one.Text, one.Size, one.Fill = text, tickSize, d.look.Muted
+		one.Y += (float64(i)-float64(len(list)-1)/2)*tickLine + middle*tickSize
+		d.pen.Text(one)
+	}
+}
+
+// labels writes the texts of the panels.
+func (d *drawing) labels() {
+	for i := range d.f.Layers {
+		l := &d.f.Layers[i]
+		if l.Kind != primitive.Texts {
+			continue
+		}
+		box := d.f.Panels[l.Panel].Box
+		d.pen.Open("label " + l.Mark)
+		for k := range l.Count {
+			u, v := l.X.At(k), l.Y.At(k)
+			if u < -1e-6 || u > 1+1e-6 || v < -1e-6 || v > 1+1e-6 {
+				continue
+			}
+			w := Words{Text: l.Words[k], X: frame{box}.x(u), Y: frame{box}.y(v) + middle*l.Style.Size, Anchor: l.Style.Anchor, Size: l.Style.Size, Bold: l.Style.Bold, Fill: d.shade(l.Style.Light, l.Style.Dark)}
+			if l.DX.Len() > 0 {
+				w.X += l.DX.At(k)
+			}
+			if l.DY.Len() > 0 {
+				w.Y += l.DY.At(k)
+			}
+			if l.Style.Halo {
+				w.Halo = d.look.Paper
+			}
+			d.pen.Text(w)
+		}
+		d.pen.Close()
+	}
+}
+
+// texts writes the words around the panels.
+func (d *drawing) texts() {
+	for _, t := range d.f.Texts {
+		fill := d.look.Ink
+		if t.Role == figure.PanelValue {
+			fill = d.look.Muted
+		}
+		class := map[string]string{figure.TitleText: "title", figure.AxisText: "axis title", figure.PanelText: "panel title", figure.PanelValue: "panel value"}[t.Role]
+		d.pen.Text(Words{Text: t.Text, X: t.X, Y: t.Y, Anchor: t.Anchor, Turn: t.Turn, Size: t.Size, Bold: t.Bold, Serif: t.Serif, Fill: fill, Class: class})
+	}
+}
+
+// grey is a colour as a printer without colours shows it.
+func grey(hex string) string {
+	c, err := colour.Parse(hex)
+	if err != nil {
+		return hex
+	}
+	y := 0.2126*c.R + 0.7152*c.G + 0.0722*c.B
+	return colour.RGB{R: y, G: y, B: y}.Hex()
+}

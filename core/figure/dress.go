@@ -1,0 +1,257 @@
+package figure
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"copperlark/core/chart"
+	"copperlark/core/colour"
+	"copperlark/core/magnitude"
+	"copperlark/core/mark"
+	"copperlark/core/parallel"
+	"copperlark/core/primitive"
+	"copperlark/core/scale"
+	"copperlark/core/table"
+)
+
+// dress gives every row its colour, shape and size, and explains them in keys.
+func (b *builder) dress() []chart.Problem {
+	b.dotSizes()
+	b.colours()
+	b.shapes()
+	if problem := b.sizes(); problem != nil {
+		return []chart.Problem{*problem}
+	}
+	return nil
+}
+
+// addKey adds a key and gives the number by which layers refer to it.
+func (b *builder) addKey(k Key) int {
+	b.figure.Keys = append(b.figure.Keys, k)
+	return len(b.figure.Keys)
+}
+
+// dotSizes chooses radius and opacity by how crowded a panel is.
+func (b *builder) dotSizes() {
+	n := float64(len(b.rows.rows))
+	ch := &b.channels
+	ch.Fixed = math.Round(10*min(max(9-2*math.Log10(n+1), 1.5), 7)) / 10
+	ch.Largest = math.Round(10*min(max(21-4.2*math.Log10(n+1), 3.5), 18)) / 10
+	if b.document.Size == "" {
+		ch.Largest = ch.Fixed
+	}
+	ch.Opacity = b.document.Opacity
+	if ch.Opacity == 0 {
+		ch.Opacity = math.Round(100*min(max(0.85-0.13*math.Log10(n+1), 0.12), 0.7)) / 100
+	}
+}
+
+// smallestRadius keeps the smallest of sized marks visible.
+const smallestRadius = 1.6
+
+// sizes gives each row a radius so that its area is its value.
+func (b *builder) sizes() *chart.Problem {
+	c := b.table.Column(b.document.Size)
+	if c == nil {
+		return nil
+	}
+	values := b.rows.numbers(c)
+	largest := 0.0
+	for _, v := range values {
+		if v < 0 {
+			return &chart.Problem{Clause: "size", Column: c.Name, Message: fmt.Sprintf("an area cannot be negative; %s goes down to %s or lower", c.ReadableName(), scale.Value(v, 4)),
+				Advice: "colour can show values on both sides of zero"}
+		}
+		largest = max(largest, v)
+	}
+	if largest == 0 {
+		largest = 1
+	}
+	ch := &b.channels
+	radius := func(v float64) float64 { return max(ch.Largest*math.Sqrt(v/largest), smallestRadius) }
+	steps := make([]uint8, len(values))
+	_ = parallel.Ranges(b.ctx, len(values), func(_, from, to int) {
+		for i, v := range values[from:to] {
+			steps[from+i] = uint8(255*radius(v)/ch.Largest + 0.5)
+		}
+	})
+	ch.Radius = primitive.NewArray(steps)
+	key := Key{Channels: []string{"size"}, Column: c.Name, Name: c.ReadableName(), Unit: c.Unit}
+	for _, share := range []float64{0.2, 0.5, 1} {
+		v := roundDown(largest * share)
+		label := scale.Value(v, 6)
+		if n := len(key.Samples); n > 0 && key.Samples[n-1].Label == label {
+			continue
+		}
+		key.Samples = append(key.Samples, SizeSample{label, radius(v)})
+	}
+	ch.Keys.Size = b.addKey(key)
+	return nil
+}
+
+// roundDown gives the largest 1, 2 or 5 times a power of ten that is not above
+// v.
+func roundDown(v float64) float64 {
+	power := math.Pow(10, math.Floor(math.Log10(v)))
+	if power == 0 || math.IsInf(power, 0) { // at the ends of what can be written
+		return v
+	}
+	for _, multiple := range []float64{5, 2} {
+		if value := multiple * power; value <= v*(1+1e-12) && value <= math.MaxFloat64 {
+			return value
+		}
+	}
+	return power
+}
+
+// colours colours by the columns along y, by groups, or along a gradient.
+func (b *builder) colours() {
+	if b.rows.series != nil {
+		b.colourSeries()
+		return
+	}
+	c := b.table.Column(b.document.Colour)
+	if c == nil {
+		return
+	}
+	key := Key{Channels: []string{"colour"}, Column: c.Name, Kind: string(c.Kind), Name: c.ReadableName(), Unit: c.Unit}
+	if groups := colourGroups(c); groups != nil {
+		b.codes = b.rows.codes(groups)
+		b.groups = &mark.Groups{Column: groups.Name, Name: groups.ReadableName(), Levels: groups.Levels}
+		for i := range groups.Levels {
+			b.groups.Light, b.groups.Dark = append(b.groups.Light, colour.Hedgerow.Light[i%len(colour.Hedgerow.Light)]), append(b.groups.Dark, colour.Hedgerow.Dark[i%len(colour.Hedgerow.Dark)])
+		}
+		key.Entries = b.entries(groups)
+		for i := range key.Entries {
+			key.Entries[i].Light, key.Entries[i].Dark = b.groups.Light[i], b.groups.Dark[i]
+		}
+		b.channels.Colour = primitive.NewArray(asBytes(b.codes))
+		b.groups.Key = b.addKey(key)
+		b.channels.Keys.Colour = b.groups.Key
+		return
+	}
+	key.Gradient = b.gradient(c)
+	b.channels.Keys.Colour = b.addKey(key)
+}
+
+// colourSeries gives each of several columns along y a colour.
+func (b *builder) colourSeries() {
+	b.groups, b.codes = &mark.Groups{Name: "Column"}, b.rows.series
+	key := Key{Channels: []string{"colour"}, Name: "Column"}
+	for i, c := range append([]*table.Column{b.y.Column}, b.y.More...) {
+		light, dark := colour.Hedgerow.Light[i%len(colour.Hedgerow.Light)], colour.Hedgerow.Dark[i%len(colour.Hedgerow.Dark)]
+		b.groups.Levels, b.groups.Light, b.groups.Dark = append(b.groups.Levels, c.ReadableName()), append(b.groups.Light, light), append(b.groups.Dark, dark)
+		key.Entries = append(key.Entries, Entry{Name: c.ReadableName(), Light: light, Dark: dark})
+	}
+	for _, code := range b.codes {
+		key.Entries[code].Count++
+	}
+	b.channels.Colour = primitive.NewArray(asBytes(b.codes))
+	b.groups.Key = b.addKey(key)
+	b.channels.Keys.Colour = b.groups.Key
+}
+
+// gradient colours each row by a number.
+func (b *builder) gradient(c *table.Column) *Gradient {
+	values := b.rows.numbers(c)
+	low, high := math.Inf(1), math.Inf(-1)
+	for _, v := range values {
+		low, high = min(low, v), max(high, v)
+	}
+	steps := make([]uint8, len(values))
+	for i, v := range values {
+		if high > low {
+			steps[i] = uint8(math.Round((colour.GradientSteps - 1) * magnitude.Share(v, low, high)))
+		}
+	}
+	b.channels.Colour = primitive.NewArray(steps)
+	s := scale.Scale{Kind: scale.Linear, From: low, To: high}
+	if c.Kind == table.Date {
+		s.Kind = scale.Date
+	}
+	return &Gradient{Low: low, High: high, Light: colour.Moss.Colours(false), Dark: colour.Moss.Colours(true), Ticks: b.gradientTicks(&s)}
+}
+
+// gradientWidth is how long the picture of a gradient is, in pixels.
+const gradientWidth = 150.0
+
+// gradientTicks are as many as stand beside each other without touching.
+func (b *builder) gradientTicks(s *scale.Scale) []scale.Tick {
+	for count := 4; count > 2; count-- {
+		ticks := s.Ticks(count)
+		if b.apart(s, ticks) {
+			return ticks
+		}
+	}
+	ticks := s.Ticks(2)
+	for len(ticks) > 1 && !b.apart(s, ticks) {
+		ticks = slices.Delete(ticks, 1, 2)
+	}
+	return ticks
+}
+
+func (b *builder) apart(s *scale.Scale, ticks []scale.Tick) bool {
+	until := math.Inf(-1)
+	for _, tick := range ticks {
+		middle, half := s.Position(tick.Value)*gradientWidth, b.options.Metrics.Width(tick.Label, tickSize, false)/2
+		if middle-half < until {
+			return false
+		}
+		until = middle + half + 6
+	}
+	return true
+}
+
+// colourGroups reads a column as groups for colouring: any column of groups, and
+// numbers with few whole values (a code, a season).
+func colourGroups(c *table.Column) *table.Column {
+	if c.Kind.Coded() || c.SuggestsGroups() {
+		return c.AsGroups(chart.MaxColours)
+	}
+	return nil
+}
+
+// entries lists the levels with their counts among the drawn rows.
+func (b *builder) entries(c *table.Column) []Entry {
+	entries := make([]Entry, len(c.Levels))
+	for i, level := range c.Levels {
+		entries[i].Name = level
+	}
+	for _, row := range b.rows.rows {
+		entries[c.Codes[row]].Count++
+	}
+	return entries
+}
+
+func asBytes(codes []int32) []uint8 {
+	bytes := make([]uint8, len(codes))
+	for i, code := range codes {
+		bytes[i] = uint8(code)
+	}
+	return bytes
+}
+
+// shapes gives each group a shape. Where the same column colours, one key explains both.
+func (b *builder) shapes() {
+	c := b.table.Column(b.document.Shape)
+	if c == nil {
+		return
+	}
+	groups := c.AsGroups(chart.MaxShapes)
+	b.channels.Shape = primitive.NewArray(asBytes(b.rows.codes(groups)))
+	if b.groups != nil && b.groups.Column == groups.Name {
+		key := &b.figure.Keys[b.groups.Key-1]
+		key.Channels = append(key.Channels, "shape")
+		for i := range key.Entries {
+			key.Entries[i].Shape = primitive.Shapes[i]
+		}
+		b.channels.Keys.Shape = b.groups.Key
+		return
+	}
+	key := Key{Channels: []string{"shape"}, Column: c.Name, Kind: string(c.Kind), Name: c.ReadableName(), Entries: b.entries(groups)}
+	for i := range key.Entries {
+		key.Entries[i].Shape = primitive.Shapes[i]
+	}
+	b.channels.Keys.Shape = b.addKey(key)
+}

@@ -1,0 +1,159 @@
+package figure
+
+import (
+	"math"
+	"slices"
+	"sort"
+
+	"copperlark/core/colour"
+	"copperlark/core/mark"
+	"copperlark/core/primitive"
+	"copperlark/core/text"
+)
+
+// lineLabel is the name of a path on its way to a place, in pixels from the panel's
+// upper left corner.
+type lineLabel struct {
+	layer, path int
+	end         mark.End
+	lines       []string
+	x, y        float64 // where it stands: left end, middle
+	width       float64
+	atX, atY    float64 // the end of its path, in shares
+	entry       int     // of the colour key; -1 for none
+}
+
+// labels names paths at their ends. Where there are several panels the key does.
+func (b *builder) labels(placed []*mark.Placed) {
+	if len(b.parts) > 1 {
+		return
+	}
+	box := b.figure.Panels[0].Box
+	var list []*lineLabel
+	for i, l := range placed {
+		for path, end := range l.End {
+			if end.Name == "" {
+				continue
+			}
+			if label := b.lineLabel(i, path, &l.Layer, end, box); label != nil {
+				list = append(list, label)
+			}
+		}
+	}
+	spread(list, box)
+	for _, label := range list {
+		b.addLabel(label, box)
+	}
+}
+
+// lineLabel puts a name beyond the end of its path, or over its start, where it is seen.
+func (b *builder) lineLabel(layer, path int, l *primitive.Layer, end mark.End, box Box) *lineLabel {
+	from, to := l.Vertices(path)
+	inside := func(i int) bool {
+		x, y := l.X.At(i), l.Y.At(i)
+		return x >= -1e-6 && x <= 1+1e-6 && y >= -1e-6 && y <= 1+1e-6
+	}
+	at := -1
+	for i := from; i < to; i++ {
+		if inside(i) {
+			at = i
+			if end.Start {
+				break
+			}
+		}
+	}
+	if at < 0 {
+		return nil
+	}
+	out := &lineLabel{layer: layer, path: path, end: end, lines: b.labelLines(end.Name), atX: l.X.At(at), atY: l.Y.At(at), entry: -1}
+	for _, line := range out.lines {
+		out.width = max(out.width, b.options.Metrics.Width(line, lineLabelSize, true))
+	}
+	if l.Colour.Len() > path {
+		out.entry = int(l.Colour.At(path))
+	}
+	px, py := out.atX*box.Width, (1-out.atY)*box.Height
+	if !end.Start {
+		out.x, out.y = px+lineLabelGap, py
+		return out
+	}
+	side := -13.0 // on the side where the line does not go
+	if next := min(at+12, to-1); next > at && l.Y.At(next) > out.atY || next == at && at+1 < to && l.Y.At(at+1) > out.atY {
+		side = 14
+	}
+	if py+side < 8 || py+side > box.Height-8 {
+		side = -side
+	}
+	out.x, out.y = px, py+side
+	return out
+}
+
+// The papers that names stand on: they are darkened, or lightened, until they can be read.
+const paperLight, paperDark = "#ffffff", "#172e2c"
+
+// labelLine is how far labels stand apart.
+const labelLine = 15.0
+
+// labelLines breaks the name of a line where it is long.
+func (b *builder) labelLines(name string) []string {
+	return text.Wrap(b.options.Metrics, name, lineLabelSize, true, min(maxLineLabel, b.options.Width*0.28), 4)
+}
+
+// apart is how far the middles of two labels stand apart.
+func apart(a, b *lineLabel) float64 {
+	return labelLine * float64(len(a.lines)+len(b.lines)) / 2
+}
+
+// spread moves labels that would stand over each other apart, and keeps them on the paper.
+func spread(list []*lineLabel, box Box) {
+	sort.SliceStable(list, func(i, j int) bool { return list[i].y < list[j].y })
+	over := func(a, b *lineLabel) bool {
+		return a.x < b.x+b.width && b.x < a.x+a.width && math.Abs(a.y-b.y) < apart(a, b)-0.01
+	}
+	for round := 0; round < 40; round++ {
+		moved := false
+		for i := range list {
+			for j := range i {
+				if a, c := list[j], list[i]; over(a, c) {
+					push := (apart(a, c) - math.Abs(c.y-a.y)) / 2
+					if c.y >= a.y {
+						a.y, c.y = a.y-push, c.y+push
+					} else {
+						a.y, c.y = a.y+push, c.y-push
+					}
+					moved = true
+				}
+			}
+		}
+		for _, l := range list {
+			half := labelLine * float64(len(l.lines)-1) / 2
+			l.y = min(max(l.y, half-4), box.Height+4-half)
+		}
+		if !moved {
+			return
+		}
+	}
+}
+
+// addLabel adds a label as a text that follows its path.
+func (b *builder) addLabel(label *lineLabel, box Box) {
+	f := b.figure
+	x := min(box.Left+label.x, f.Width-label.width-3)
+	n := len(label.lines)
+	us, vs, dx, dy, path := make([]float64, n), make([]float64, n), make([]float32, n), make([]float32, n), make([]uint32, n)
+	for i := range n {
+		us[i], vs[i], path[i] = label.atX, label.atY, uint32(label.path)
+		dx[i] = float32(x - box.Left - label.atX*box.Width)
+		dy[i] = float32(label.y - (1-label.atY)*box.Height + (float64(i)-float64(n-1)/2)*labelLine)
+	}
+	l := primitive.Layer{Panel: 0, Mark: f.Layers[label.layer].Mark, Kind: primitive.Texts, Count: n, X: primitive.Shares(us), Y: primitive.Shares(vs), DX: primitive.NewArray(dx), DY: primitive.NewArray(dy),
+		Start: primitive.NewArray(path), Words: label.lines, Along: label.layer + 1,
+		Style: primitive.Style{Light: colour.Readable(label.end.Light, paperLight), Dark: colour.Readable(label.end.Dark, paperDark), Size: lineLabelSize, Bold: true, Halo: true, Anchor: "start", Above: true}}
+	if label.end.Start {
+		l.Style.Above = false
+	}
+	if label.entry >= 0 {
+		l.Colour, l.Keys = primitive.NewArray(slices.Repeat([]uint8{uint8(label.entry)}, n)), primitive.Keys{Colour: f.Layers[label.layer].Keys.Colour}
+	}
+	f.Layers = append(f.Layers, l)
+}

@@ -1,0 +1,123 @@
+package figure
+
+import (
+	"copperlark/core/chart"
+	"copperlark/core/confound"
+	"copperlark/core/describe"
+	"copperlark/core/mark"
+	"copperlark/core/table"
+)
+
+// relate makes what the reading speaks from: of two columns of numbers the line of all
+// rows, compared with the groups that the chart shows; of others what they have.
+func (b *builder) relate() {
+	r := &Relation{}
+	b.figure.Relation = r
+	switch {
+	case b.y.Of == chart.Spread:
+		r.Spread = b.spread()
+		return
+	case b.x.Aggregated() || b.y.Aggregated():
+		r.Counted = b.counted()
+		return
+	case b.x.Grouped() && b.y.Grouped():
+		r.Problem, r.Table = "groups have no slope", b.crossed()
+		return
+	case b.x.Grouped() || b.y.Grouped():
+		r.Problem = "groups have no slope"
+		if b.x.Grouped() && b.y.Numeric() && b.y.Column.Kind != table.Date {
+			r.Means = b.groupMeans()
+		}
+		return
+	}
+	line, err := b.whole.Shared.Overall()
+	if err != nil {
+		r.Problem = mark.PlainReason(b.whole, err)
+		return
+	}
+	r.Line = line
+	name := ""
+	if b.groups != nil {
+		name = b.groups.Column
+	}
+	for _, fit := range b.document.Fits() {
+		if b.table.Column(fit.Each) != nil {
+			name = fit.Each
+		}
+	}
+	if name == "" {
+		return
+	}
+	groups := b.whole.Shared.Fitted(name)
+	if b.ctx.Err() != nil {
+		return
+	}
+	r.Grouping, r.Levels = groups.Column.ReadableName(), groups.Column.Levels
+	r.Compared = confound.CompareLines(b.rows.x, b.rows.y, groups.Codes, line.Line, groups.Lines, groups.Errs)
+}
+
+func (b *builder) groupMeans() *GroupMeans {
+	levels := b.x.Column.Levels
+	codes, y := b.rows.codes(b.x.Column), make([]float64, len(b.rows.y))
+	s := b.y.Scale()
+	for i, v := range b.rows.y {
+		y[i] = s.Undrawn(v)
+	}
+	m := &GroupMeans{Levels: levels, Means: make([]float64, len(levels)), EtaSquared: describe.EtaSquared(codes, len(levels), y), N: len(y)}
+	counts := make([]float64, len(m.Means))
+	for i, code := range codes {
+		m.Means[code] += y[i]
+		counts[code]++
+	}
+	for g := range m.Means {
+		m.Means[g] /= counts[g]
+	}
+	return m
+}
+
+func (b *builder) spread() *Spread {
+	s := b.x.Scale()
+	values := make([]float64, len(b.rows.x))
+	for i, u := range b.rows.x {
+		values[i] = s.Undrawn(u)
+	}
+	d := describe.Moments(b.ctx, values)
+	q := describe.Quantiles(values, 0, 0.25, 0.5, 0.75, 1)
+	out := &Spread{N: len(values), Mean: d.Mean, Skew: d.Skew, Low: q[0], Q1: q[1], Median: q[2], Q3: q[3], High: q[4], Name: b.x.Prose(), Unit: b.x.Unit()}
+	if b.x.Column.Kind == table.Date {
+		written := func(v float64) string { return table.FormatDate(v, b.x.Column.Grain) }
+		out.Dates, out.Lowest, out.Middle, out.Highest = true, written(q[0]), written(q[2]), written(q[4])
+	}
+	return out
+}
+
+// crossed says how the groups along both axes go together.
+func (b *builder) crossed() *Crossed {
+	xs, ys := len(b.x.Column.Levels), len(b.y.Column.Levels)
+	x, y := make([]int32, len(b.rows.x)), make([]int32, len(b.rows.y))
+	counts := make([]int, xs*ys)
+	for i := range x {
+		x[i], y[i] = int32(b.rows.x[i]), int32(b.rows.y[i])
+		counts[int(y[i])*xs+int(x[i])]++
+	}
+	out := &Crossed{N: len(x), V: describe.CramersV(x, xs, y, ys)}
+	for i, n := range counts {
+		if n > out.MostRows {
+			out.MostRows, out.MostX, out.MostY = n, b.x.Column.Levels[i%xs], b.y.Column.Levels[i/xs]
+		}
+	}
+	return out
+}
+
+// counted says which place has the highest and which the lowest statistic of all rows.
+func (b *builder) counted() *Counted {
+	highest, lowest, n, err := mark.Extremes(b.ctx, b.whole)
+	if err != nil || n == 0 {
+		return nil
+	}
+	axis := b.y
+	if b.x.Aggregated() {
+		axis = b.x
+	}
+	return &Counted{What: axis.Prose(), Highest: highest.Name, Lowest: lowest.Name, HighText: highest.Value, LowText: lowest.Value, Groups: n, N: len(b.rows.rows)}
+}

@@ -1,0 +1,323 @@
+package figure
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
+	"copperlark/core/chart"
+	"copperlark/core/formula"
+	"copperlark/core/magnitude"
+	"copperlark/core/mark"
+	"copperlark/core/parallel"
+	"copperlark/core/scale"
+	"copperlark/core/table"
+)
+
+// selection is the rows that a chart draws, with x and y in drawn space; where a
+// statistic stands along an axis, with the values that it is made of. A row stands once
+// for each of several columns along y.
+type selection struct {
+	rows    []uint32
+	x, y    []float64
+	series  []int32  // which column along y, where there are several
+	gaps    []uint32 // rows with everything but y
+	leftOut []uint8  // one bit a row
+	all     bool     // every row of the table is drawn, once
+	counts  Rows
+}
+
+// Relate gives x and y of the rows that a chart draws, in drawn space, with the
+// table rows that they belong to. Axes of groups have no slope and are refused.
+func Relate(ctx context.Context, d *chart.Document, t *table.Table) (x, y []float64, rows []uint32, err error) {
+	for _, axis := range []string{"x", "y"} {
+		if a := mark.Resolve(d, t, axis); !a.Numeric() {
+			if a.Aggregated() {
+				return nil, nil, nil, fmt.Errorf("a statistic stands along %s; explanations are tried of single rows", axis)
+			}
+			return nil, nil, nil, fmt.Errorf("%s holds groups, which have no slope", a.Prose())
+		}
+	}
+	// Rows are those of x and y alone: a column that only colours must not decide
+	// which rows the others are tried on.
+	alone := &chart.Document{X: d.X, Y: d.Y, Where: d.Where, Scales: d.Scales}
+	s, problem := selectRows(ctx, alone, t, mark.Resolve(alone, t, "x"), mark.Resolve(alone, t, "y"))
+	if problem != nil {
+		return nil, nil, nil, fmt.Errorf("%s", problem.Message)
+	}
+	return s.x, s.y, s.rows, ctx.Err()
+}
+
+// axisValues gives a column as numbers along an axis: itself, 0 and 1 for yes /
+// no, and the position of the level for other groups.
+func axisValues(c *table.Column) []float64 {
+	if !c.Kind.Coded() {
+		return c.Numbers
+	}
+	values := make([]float64, len(c.Codes))
+	for i, code := range c.Codes {
+		values[i] = float64(code)
+		if code < 0 {
+			values[i] = math.NaN()
+		}
+	}
+	return values
+}
+
+// selectRows leaves out rows that the condition leaves out, rows with a missing value in
+// any column that the chart uses, and rows at or below zero on a log axis. A row counts
+// under the first reason that applies.
+func selectRows(ctx context.Context, d *chart.Document, t *table.Table, x, y *mark.Axis) (*selection, *chart.Problem) {
+	n := t.Rows()
+	s := &selection{leftOut: make([]uint8, (n+7)/8), counts: Rows{Total: n, LeftOut: []Reason{}}}
+	if problem := s.where(ctx, d.Where, t); problem != nil {
+		return nil, problem
+	}
+	several := len(y.More) > 0
+	before := slices.Clone(s.leftOut)
+	if y.Column != nil && !y.Counts() && !several {
+		s.leaveMissing(y.Column)
+		s.findGaps(before)
+	}
+	for _, c := range mapped(d, t, x, y) {
+		s.leaveMissing(c)
+		s.gaps = slices.DeleteFunc(s.gaps, func(row uint32) bool { return c.Missing(int(row)) })
+	}
+	if several {
+		s.several(ctx, x, append([]*table.Column{y.Column}, y.More...), y)
+		return s, nil
+	}
+	xs, ys := s.along(ctx, x, n), s.along(ctx, y, n)
+	s.gather(n, xs, ys)
+	if x.Kind == scale.Log && !x.Aggregated() || x.Kind == scale.NearLinear && !x.Aggregated() {
+		s.x = drawnValues(ctx, x.Scale(), s.x)
+	}
+	if y.Kind == scale.Log && !y.Aggregated() || y.Kind == scale.NearLinear && !y.Aggregated() {
+		s.y = drawnValues(ctx, y.Scale(), s.y)
+	}
+	s.counts.Drawn = len(s.rows)
+	return s, nil
+}
+
+// where leaves out the rows that a condition is not true of.
+func (s *selection) where(ctx context.Context, condition string, t *table.Table) *chart.Problem {
+	if condition == "" {
+		return nil
+	}
+	f, err := formula.Parse(condition)
+	var keep []bool
+	if err == nil {
+		keep, err = f.Rows(ctx, t, 0)
+	}
+	if err != nil {
+		return &chart.Problem{Clause: "of rows where", Message: err.Error(), Advice: "write it as SQL: season >= 2029 and district <> 'Tarn'"}
+	}
+	count := s.leave(len(keep), func(i int) bool { return !keep[i] })
+	s.count(count, "not of rows where %s", condition)
+	return nil
+}
+
+// mapped lists the columns, beside y, in which a row needs a value.
+func mapped(d *chart.Document, t *table.Table, x, y *mark.Axis) (list []*table.Column) {
+	if x.Column != nil && !x.Counts() {
+		list = append(list, x.Column)
+	}
+	skip := append([]string{d.Y.Column, d.X.Column}, d.AlsoY...)
+	for _, name := range d.Columns() {
+		if c := t.Column(name); c != nil && !slices.Contains(skip, name) {
+			list = append(list, c)
+		}
+	}
+	if y.Counts() && d.Y.Column != "" {
+		if c := t.Column(d.Y.Column); c != nil {
+			list = append(list, c)
+		}
+	}
+	return list
+}
+
+func (s *selection) leaveMissing(c *table.Column) {
+	count := 0
+	switch {
+	case !hasMissing(c):
+	case c.Kind.Coded():
+		count = s.leave(len(c.Codes), func(i int) bool { return c.Codes[i] < 0 })
+	default:
+		count = s.leave(len(c.Numbers), func(i int) bool { return !drawable(c, c.Numbers[i]) })
+	}
+	s.count(count, "missing %s", c.Prose())
+}
+
+// along gives the values along an axis, and leaves out what a log scale has no place for.
+func (s *selection) along(_ context.Context, a *mark.Axis, n int) []float64 {
+	if a.Column == nil || a.Counts() {
+		return nil
+	}
+	values := axisValues(a.Column)
+	if a.Kind == scale.Log && !a.Aggregated() {
+		s.count(s.leave(n, func(i int) bool { return values[i] <= 0 }), "%s at or below zero, which a log scale has no place for", a.Column.Prose())
+	}
+	return values
+}
+
+// findGaps keeps the rows that are left out for want of y alone.
+func (s *selection) findGaps(before []uint8) {
+	for i := range before {
+		gone := s.leftOut[i] &^ before[i]
+		for bit := 0; gone != 0; bit++ {
+			if gone&1 == 1 {
+				s.gaps = append(s.gaps, uint32(i*8+bit))
+			}
+			gone >>= 1
+		}
+	}
+}
+
+// gather collects the rows that stay. nil values along an axis stay nil.
+func (s *selection) gather(n int, x, y []float64) {
+	gone := 0
+	for _, reason := range s.counts.LeftOut {
+		gone += reason.Count
+	}
+	s.rows = make([]uint32, 0, n-gone)
+	if gone == 0 { // the columns themselves, which nobody writes to
+		s.all = true
+		for i := range n {
+			s.rows = append(s.rows, uint32(i))
+		}
+		s.x, s.y = orNothing(x, n), orNothing(y, n)
+		return
+	}
+	for i := range n {
+		if s.leftOut[i>>3]>>(i&7)&1 == 0 {
+			s.rows = append(s.rows, uint32(i))
+		}
+	}
+	s.x, s.y = s.picked(x), s.picked(y)
+}
+
+func orNothing(values []float64, n int) []float64 {
+	if values == nil {
+		return make([]float64, n)
+	}
+	return values
+}
+
+func (s *selection) picked(values []float64) []float64 {
+	out := make([]float64, len(s.rows))
+	if values == nil {
+		return out
+	}
+	for i, row := range s.rows {
+		out[i] = values[row]
+	}
+	return out
+}
+
+// several collects a row for each column along y that it has a value in.
+func (s *selection) several(ctx context.Context, x *mark.Axis, columns []*table.Column, y *mark.Axis) {
+	n := columns[0].Len()
+	xs := s.along(ctx, x, n)
+	drawnX, drawnY := x.Scale(), y.Scale()
+	some := make([]bool, n)
+	for j, c := range columns {
+		values := axisValues(c)
+		for i := range n {
+			if s.leftOut[i>>3]>>(i&7)&1 == 1 || !drawable(c, values[i]) {
+				continue
+			}
+			v := values[i]
+			if !y.Aggregated() {
+				v = drawnY.Place(v)
+			}
+			if v-v != 0 {
+				continue
+			}
+			some[i] = true
+			s.rows, s.x, s.y, s.series = append(s.rows, uint32(i)), append(s.x, drawnX.Drawn(xs[i])), append(s.y, v), append(s.series, int32(j))
+		}
+	}
+	s.count(s.leave(n, func(i int) bool { return !some[i] }), "none of %s can be drawn", "the columns along y")
+	for i := range n {
+		if some[i] {
+			s.counts.Drawn++
+		}
+	}
+}
+
+// leave marks rows as left out and counts those that were not before.
+func (s *selection) leave(n int, when func(i int) bool) int {
+	count := 0
+	for i := range n {
+		if when(i) && s.leftOut[i>>3]>>(i&7)&1 == 0 {
+			s.leftOut[i>>3] |= 1 << (i & 7)
+			count++
+		}
+	}
+	return count
+}
+
+// hasMissing looks for a missing value, up to the first one.
+func hasMissing(c *table.Column) bool {
+	if c.Kind.Coded() {
+		return len(c.Codes) > 0 && slices.Min(c.Codes) < 0
+	}
+	for _, v := range c.Numbers {
+		if !drawable(c, v) {
+			return true
+		}
+	}
+	return false
+}
+
+// drawable reports whether a value has a place on an axis: a finite number, or a date
+// that can be written.
+func drawable(c *table.Column, v float64) bool {
+	if c.Kind == table.Date {
+		return v >= table.EarliestDate && v <= table.LatestDate
+	}
+	return v-v == 0 // neither missing nor infinite
+}
+
+func drawnValues(ctx context.Context, s *scale.Scale, values []float64) []float64 {
+	out := make([]float64, len(values))
+	drawn := s.Drawn
+	if s.Kind == scale.Log {
+		drawn = magnitude.Log10
+	}
+	_ = parallel.Ranges(ctx, len(values), func(_, from, to int) {
+		for i := from; i < to; i++ {
+			out[i] = drawn(values[i])
+		}
+	})
+	return out
+}
+
+func (s *selection) count(count int, words, of string) {
+	if count > 0 {
+		s.counts.LeftOut = append(s.counts.LeftOut, Reason{Reason: fmt.Sprintf(words, of), Count: count})
+	}
+}
+
+// codes gives the group of each selected row. They are not to be written to.
+func (s *selection) codes(c *table.Column) []int32 {
+	if s.all {
+		return c.Codes
+	}
+	codes := make([]int32, len(s.rows))
+	for i, row := range s.rows {
+		codes[i] = c.Codes[row]
+	}
+	return codes
+}
+
+// numbers gives the values of a column of numbers for each selected row. They are not
+// to be written to.
+func (s *selection) numbers(c *table.Column) []float64 {
+	all := axisValues(c)
+	if s.all {
+		return all
+	}
+	return s.picked(all)
+}

@@ -1,0 +1,115 @@
+package figure
+
+import (
+	"copperlark/core/scale"
+	"copperlark/core/text"
+)
+
+// titleLines and axisLines break titles to the paper.
+func (b *builder) titleLines() []string {
+	return text.Wrap(b.options.Metrics, b.figure.Title, titleSize, true, (b.figure.Width-2*edge)/serifWider, 3)
+}
+
+func (b *builder) axisLines(axis string) []string {
+	title := b.axisTitle(axis)
+	if title == "" {
+		return nil
+	}
+	room := b.figure.Width - 2*edge
+	if axis == "y" {
+		room = b.figure.Height - edge - b.underTitle()
+	}
+	return text.Wrap(b.options.Metrics, title, axisTitleSize, true, room, 2)
+}
+
+// underTitle is where the room below the chart's title begins.
+func (b *builder) underTitle() float64 {
+	if b.figure.Title == "" {
+		return edge
+	}
+	return edge + titleLine*float64(len(b.titleLines())) + 6
+}
+
+// axisTitle is what stands along an axis of all panels.
+func (b *builder) axisTitle(axis string) string {
+	p := b.figure.Panels[0]
+	if axis == "x" {
+		return b.figure.Scales[p.X].Title
+	}
+	return b.figure.Scales[p.Y].Title
+}
+
+// titles places the words of the chart: its title, those of the axes and of the panels.
+func (b *builder) titles(m margins) {
+	f := b.figure
+	add := func(t Text) { f.Texts = append(f.Texts, t) }
+	if f.Title != "" {
+		for i, line := range b.titleLines() {
+			add(Text{Role: TitleText, Panel: -1, X: edge + 2, Y: edge + titleSize - 2 + float64(i)*titleLine, Anchor: "start", Size: titleSize, Bold: true, Serif: true, Text: line})
+		}
+	}
+	all := b.span()
+	lines := b.axisLines("x")
+	for i, line := range lines {
+		width := b.options.Metrics.Width(line, axisTitleSize, true)
+		x := min(max(all.Left+all.Width/2, width/2+4), max(f.Width-width/2-4, width/2))
+		add(Text{Role: AxisText, Axis: "x", Panel: -1, X: round(x), Y: f.Height - 10 - axisTitleLine*float64(len(lines)-1-i), Anchor: "middle", Size: axisTitleSize, Bold: true, Text: line})
+	}
+	for i, line := range b.axisLines("y") {
+		width := b.options.Metrics.Width(line, axisTitleSize, true)
+		least := b.underTitle() + width/2
+		y := min(max(all.Top+all.Height/2, least), max(f.Height-width/2-4, least))
+		add(Text{Role: AxisText, Axis: "y", Panel: -1, X: edge + axisTitleSize - 3 + float64(i)*axisTitleLine, Y: round(y), Anchor: "middle", Turn: -90, Size: axisTitleSize, Bold: true, Text: line})
+	}
+	if len(b.parts) > 1 {
+		b.panelTitles(add)
+	}
+}
+
+// span is the rectangle that holds all panels.
+func (b *builder) span() Box {
+	out := b.figure.Panels[0].Box
+	right, bottom := out.Left+out.Width, out.Top+out.Height
+	for _, p := range b.figure.Panels {
+		right, bottom = max(right, p.Box.Left+p.Box.Width), max(bottom, p.Box.Top+p.Box.Height)
+	}
+	return Box{out.Left, out.Top, right - out.Left, bottom - out.Top}
+}
+
+// panelTitles names each panel, and tells its slopes where a line is fitted in it.
+func (b *builder) panelTitles(add func(Text)) {
+	for i, p := range b.figure.Panels {
+		name := p.Titles[0]
+		if len(p.Titles) > 1 {
+			name += ", " + p.Titles[1]
+		}
+		slopes := b.panelSlopes(i)
+		room := p.Box.Width - 4
+		if width := b.options.Metrics.Width(slopes, tickSize, false); slopes != "" && serifWider*b.options.Metrics.Width(name, panelTitle, true)+width+14 <= room {
+			add(Text{Role: PanelValue, Panel: i, X: p.Box.Left + p.Box.Width, Y: p.Box.Top - 8, Anchor: "end", Size: tickSize, Text: slopes})
+		}
+		lines := text.Wrap(b.options.Metrics, name, panelTitle, true, room/serifWider, 1)
+		if len(lines) > 0 {
+			add(Text{Role: PanelText, Panel: i, X: p.Box.Left, Y: p.Box.Top - 8, Anchor: "start", Size: panelTitle, Bold: true, Serif: true, Text: lines[0]})
+		}
+	}
+}
+
+// panelSlopes tells the slopes of the straight fits of a panel: overall, and within groups.
+func (b *builder) panelSlopes(panel int) string {
+	for _, fit := range b.figure.Fits {
+		if fit.Panel == panel && fit.Group < 0 && fit.Model != nil && fit.Model.Straight {
+			return "overall " + scale.Signed(fit.Model.Slope*b.slopeStep(), 2)
+		}
+	}
+	return ""
+}
+
+// slopeStep is for how much of x the slope of a panel is told: a tenfold gain on a log
+// axis, a year of dates, else one.
+func (b *builder) slopeStep() float64 {
+	if b.x.Kind == scale.Date {
+		return 365.25 * 86400
+	}
+	return 1
+}

@@ -1,0 +1,217 @@
+package mark
+
+import (
+	"cmp"
+	"context"
+	"math"
+	"slices"
+
+	"copperlark/core/chart"
+	"copperlark/core/primitive"
+	"copperlark/core/scale"
+	"copperlark/core/table"
+)
+
+// line joins values in the order of x.
+var line = &Mark{Name: "line", Help: "values joined in the order of x, with gaps where one is missing", Also: "time series path curve", Example: "plot honey_kg against date\nas line", Rows: true, Takes: []Channel{GroupColour},
+	Suits: func(x, y *Axis) bool {
+		return x.Column != nil && x.Column.Kind == table.Date && !x.Aggregated() && (y.Numeric() || y.Aggregated() && y.Of != chart.Spread)
+	},
+	Check: func(c *Case) []chart.Problem {
+		switch {
+		case c.X.Of == chart.Spread || c.Y.Of == chart.Spread:
+			return problem("a spread has no line", "say as histogram")
+		case c.X.Grouped() && c.Table.Column(c.Document.X.Column) != nil && c.Table.Column(c.Document.X.Column).Kind == table.Category && !c.Y.Aggregated():
+			return problem("a line joins values in an order, and groups along x have none", "draw boxes or dots, or put a number or a date along x")
+		case c.X.Aggregated():
+			return problem("a line runs along x, where a statistic stands", "swap x and y")
+		}
+		return nil
+	},
+	Compute: func(ctx context.Context, c *Case) (*Computed, error) { return computeRuns(ctx, c, straightly) }}
+
+// straightly joins values by straight lines.
+func straightly(run []vertex) []vertex { return run }
+
+const lineWidth = 2.2
+
+// vertex is a point of a line before it is sorted; v is NaN at a gap.
+type vertex struct{ u, v float64 }
+
+// computeRuns joins the values of each group, or their statistics, in the order of x; joined
+// puts in what lies between one value and the next.
+func computeRuns(ctx context.Context, c *Case, joined func([]vertex) []vertex) (*Computed, error) {
+	if c.Y.Aggregated() {
+		return computeMeans(ctx, c, joined)
+	}
+	runs := make([][]vertex, groupCount(c))
+	for i, u := range c.U {
+		g := int32(0)
+		if c.Groups != nil {
+			g = c.Codes[i]
+		}
+		runs[g] = append(runs[g], vertex{u, c.V[i]})
+	}
+	c.gaps(runs)
+	for g := range runs {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		slices.SortStableFunc(runs[g], func(a, b vertex) int { return cmp.Compare(a.u, b.u) })
+		runs[g] = joined(runs[g])
+	}
+	return &Computed{X: None().Of(c.U...), Y: None().Of(c.V...), Ends: endsOf(c, runs), Draw: func(p *Panel, s *Sink) { drawRuns(c, runs, p, s) }}, nil
+}
+
+// endsOf says where the lines of groups end.
+func endsOf(c *Case, runs [][]vertex) (ends []EndAt) {
+	if c.Groups == nil {
+		return nil
+	}
+	for g, run := range runs {
+		if len(run) > 1 {
+			ends = append(ends, EndAt{c.Groups.Levels[g], run[len(run)-1].u})
+		}
+	}
+	return ends
+}
+
+// computeMeans joins the statistics of the places along x.
+func computeMeans(ctx context.Context, c *Case, joined func([]vertex) []vertex) (*Computed, error) {
+	found, err := gather(ctx, c)
+	if err != nil {
+		return nil, err
+	}
+	runs := make([][]vertex, groupCount(c))
+	out := &Computed{X: None(), Y: None(), Draw: func(p *Panel, s *Sink) { drawRuns(c, runs, p, s) }}
+	for _, at := range found.list {
+		g, v := max(at.group, 0), found.value.Drawn(at.value)
+		runs[g] = append(runs[g], vertex{at.at, v})
+		out.X, out.Y = out.X.Of(at.at), out.Y.Of(v)
+	}
+	for g := range runs {
+		runs[g] = joined(runs[g])
+	}
+	out.Ends = endsOf(c, runs)
+	return out, nil
+}
+
+func groupCount(c *Case) int {
+	if c.Groups == nil {
+		return 1
+	}
+	return len(c.Groups.Levels)
+}
+
+// gaps adds a break where a row has x and no y. Where several columns stand along y each
+// has gaps of its own.
+func (c *Case) gaps(runs [][]vertex) {
+	if len(c.Gaps) == 0 || c.Groups != nil && c.Groups.Column == "" {
+		return
+	}
+	x := c.X.Column
+	var codes []int32
+	if c.Groups != nil {
+		groups := c.Table.Column(c.Groups.Column).AsGroups(chart.MaxColours)
+		if groups == nil {
+			return
+		}
+		codes = groups.Codes
+	}
+	s := c.X.Scale()
+	for _, row := range c.Gaps {
+		u, g := math.NaN(), int32(0)
+		if x.Kind.Coded() {
+			u = float64(x.Codes[row])
+		} else {
+			u = s.Drawn(x.Numbers[row])
+		}
+		if codes != nil {
+			g = codes[row]
+		}
+		if u-u == 0 && g >= 0 {
+			runs[g] = append(runs[g], vertex{u, math.NaN()})
+		}
+	}
+}
+
+// drawRuns draws a path for every stretch without a gap; a value alone between two gaps is
+// a dot.
+func drawRuns(c *Case, runs [][]vertex, p *Panel, s *Sink) {
+	var xs, ys, aloneX, aloneY []float64
+	var start []uint32
+	var entries, alone []uint8
+	paths := primitive.Layer{Kind: primitive.Paths, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Width: lineWidth}}
+	if c.Document.Opacity > 0 {
+		paths.Style.Opacity = c.Document.Opacity
+	}
+	var ends []End
+	for g, run := range runs {
+		for from := 0; from < len(run); {
+			if math.IsNaN(run[from].v) {
+				from++
+				continue
+			}
+			to := from
+			for to < len(run) && !math.IsNaN(run[to].v) {
+				to++
+			}
+			if to-from == 1 {
+				aloneX, aloneY, alone = append(aloneX, run[from].u), append(aloneY, run[from].v), append(alone, uint8(g))
+			} else {
+				start, entries = append(start, uint32(len(xs))), append(entries, uint8(g))
+				for _, at := range run[from:to] {
+					xs, ys = append(xs, at.u), append(ys, at.v)
+				}
+				paths.Cards = append(paths.Cards, runCard(c, g, run[from:to]))
+				name := End{}
+				if c.Groups != nil {
+					name = End{Name: c.Groups.Levels[g], Light: c.Groups.Light[g], Dark: c.Groups.Dark[g]}
+					if n := len(ends); n > 0 && ends[n-1].Name == name.Name {
+						ends[n-1].Name = "" // the last stretch of a group carries its name
+					}
+				}
+				ends = append(ends, name)
+			}
+			from = to
+		}
+	}
+	paths.Count, paths.X, paths.Y, paths.Start = len(start), p.ShareX(xs), p.ShareY(ys), primitive.NewArray(start)
+	single := primitive.Layer{Kind: primitive.Points, Count: len(aloneX), X: p.ShareX(aloneX), Y: p.ShareY(aloneY),
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fixed: lineWidth, Largest: lineWidth, Opacity: 1}}
+	if c.Groups != nil {
+		paths.Colour, paths.Keys = primitive.NewArray(entries), primitive.Keys{Colour: c.Groups.Key}
+		single.Colour, single.Keys = primitive.NewArray(alone), paths.Keys
+	}
+	s.Add(Middle, paths).End = ends
+	s.Add(Middle, single)
+}
+
+// runCard says of a stretch of a line what it is of and how far it goes.
+func runCard(c *Case, g int, run []vertex) primitive.Card {
+	card := primitive.Card{Heading: c.Y.Name()}
+	if c.Groups != nil {
+		card.Heading = c.Groups.Levels[g]
+	}
+	x := c.X.Scale()
+	text := func(at vertex) string {
+		if c.X.Grouped() {
+			return acrossText(c.X, at.u)
+		}
+		return valueText(c.X, x.Undrawn(at.u))
+	}
+	low, high := run[0], run[0]
+	for _, at := range run {
+		if at.v < low.v {
+			low = at
+		}
+		if at.v > high.v {
+			high = at
+		}
+	}
+	y := c.Y.Scale()
+	value := func(at vertex) string { return valueText(c.Y, y.Undrawn(at.v)) + " at " + text(at) }
+	card.Facts = []primitive.Fact{{Name: "from", Value: text(run[0])}, {Name: "to", Value: text(run[len(run)-1])}, {Name: "lowest", Value: value(low)}, {Name: "highest", Value: value(high)},
+		{Name: "points", Value: scale.Number(float64(len(run)), 0)}}
+	return card
+}

@@ -1,0 +1,470 @@
+// Package mark holds the marks: what can be drawn of rows, each a statistic that emits a
+// few primitives. A mark is one file and one entry of the list; figures, sentences and
+// checks read the list.
+//
+// A mark is drawn in three steps. Compute sees the rows of one panel and gives what it
+// found, with the room that it needs along both axes in drawn space. When the scales are
+// settled, what it found is drawn: as primitives in shares of the axes.
+package mark
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"copperlark/core/chart"
+	"copperlark/core/primitive"
+	"copperlark/core/scale"
+	"copperlark/core/table"
+)
+
+// Mark is a way of drawing rows.
+type Mark struct {
+	Name, Help, Also string // as it is typed; what it does; words that a search finds it by
+	Example          string // a sentence of the made-up apiaries, drawn as a golden
+	// Suits reports whether these axes are what the mark is made for.
+	Suits func(x, y *Axis) bool
+	// Check says what keeps it from being drawn.
+	Check   func(*Case) []chart.Problem
+	Compute func(context.Context, *Case) (*Computed, error)
+	Takes   []Channel
+	Zero    bool // its values begin at zero, which is always in view
+	Rows    bool // it shows the values of each row, where no statistic stands along an axis
+}
+
+// Channel is a way in which a mark shows a column beside those along the axes.
+type Channel string
+
+// The channels: the colour of groups, the colour of numbers, size and shape.
+const (
+	GroupColour  Channel = "colour of groups"
+	NumberColour Channel = "colour of numbers"
+	Size         Channel = "size"
+	Shape        Channel = "shape"
+)
+
+// List holds every mark of rows, in the order in which they are offered.
+var List = []*Mark{dots, line, bars, boxes, histogram, counts, stems, steps}
+
+// Named finds a mark; nil when there is none.
+func Named(name string) *Mark {
+	for _, m := range List {
+		if m.Name == name {
+			return m
+		}
+	}
+	return nil
+}
+
+// Axis is what stands along an axis, as a chart reads it.
+type Axis struct {
+	Column *table.Column // nil for a count and a spread
+	More   []*table.Column
+	Of     chart.Aggregate
+	Said   chart.Axis
+	Kind   scale.Kind
+	Near   float64 // of a near-linear scale
+}
+
+// sampledWhole is how many rows are looked at for whether a column holds whole numbers.
+const sampledWhole = 5000
+
+// whole reports whether all of a column's numbers are whole, and whether they are years:
+// all of them from 1600 to 2200.
+func whole(c *table.Column) (numbers, years bool) {
+	if c == nil || c.Kind != table.Number {
+		return false, false
+	}
+	some := false
+	numbers, years = true, true
+	for i := 0; i < len(c.Numbers); i += max(1, len(c.Numbers)/sampledWhole) {
+		v := c.Numbers[i]
+		if v != v {
+			continue
+		}
+		some = true
+		if v != math.Trunc(v) {
+			return false, false
+		}
+		years = years && v >= 1600 && v <= 2200
+	}
+	return numbers && some, years && some
+}
+
+// Whole reports whether nothing but whole numbers stands along the axis.
+func (a *Axis) Whole() bool {
+	if a.Counts() {
+		return true
+	}
+	numbers, _ := whole(a.Column)
+	return numbers && (a.Of == chart.NoAggregate || a.Of == chart.Sum)
+}
+
+// Resolve reads a variable of a chart against a table. An unknown column gives no column.
+func Resolve(d *chart.Document, t *table.Table, axis string) *Axis {
+	v := d.Along(axis)
+	a := &Axis{Column: inOrder(d.Order, chart.ColumnOf(*v, t), t), Of: v.Of, Said: *d.Scale(axis), Kind: scale.Linear}
+	if axis == "y" {
+		for _, name := range d.AlsoY {
+			if c := t.Column(name); c != nil {
+				a.More = append(a.More, c)
+			}
+		}
+	}
+	switch {
+	case a.Counts():
+	case a.Column == nil:
+	case a.Column.Kind == table.Date && !a.Aggregated():
+		a.Kind = scale.Date
+	case a.Column.Kind.Coded() && !a.Aggregated():
+		a.Kind = scale.Groups
+	}
+	if _, years := whole(a.Column); a.Kind == scale.Linear && a.Said.Form == "" && years && (a.Of == chart.NoAggregate || a.Of == chart.Median) {
+		a.Said.Form = "plain" // years carry no mark between thousands
+	}
+	if a.Kind == scale.Linear && a.Said.Log() {
+		a.Kind = scale.Log
+	}
+	if a.Kind == scale.Linear && a.Said.Scale == chart.NearLinear {
+		a.Kind, a.Near = scale.NearLinear, nearZero(a.Column)
+	}
+	return a
+}
+
+// sampledNear is how many rows are looked at for where a near-linear scale bends.
+const sampledNear = 4000
+
+// nearZero is where a near-linear scale of a column bends: the power of ten at or below
+// the lower quartile of the sizes that are not zero.
+func nearZero(c *table.Column) float64 {
+	if c == nil || c.Kind.Coded() {
+		return 1
+	}
+	var sizes []float64
+	for i := 0; i < len(c.Numbers); i += max(1, len(c.Numbers)/sampledNear) {
+		if v := math.Abs(c.Numbers[i]); v > 0 && v-v == 0 {
+			sizes = append(sizes, v)
+		}
+	}
+	if len(sizes) == 0 {
+		return 1
+	}
+	slices.Sort(sizes)
+	near := math.Pow(10, math.Floor(math.Log10(sizes[len(sizes)/4])))
+	if near == 0 || math.IsInf(near, 0) {
+		return 1
+	}
+	return near
+}
+
+// Aggregated reports whether values along the axis are statistics of rows.
+func (a *Axis) Aggregated() bool { return a.Of != chart.NoAggregate }
+
+// Counts reports whether values along the axis are numbers of rows.
+func (a *Axis) Counts() bool { return a.Of == chart.Count || a.Of == chart.Spread }
+
+// Grouped reports whether groups stand along the axis.
+func (a *Axis) Grouped() bool { return a.Kind == scale.Groups }
+
+// Numeric reports whether numbers or dates stand along the axis: values with distances.
+func (a *Axis) Numeric() bool {
+	return a.Column != nil && !a.Aggregated() && (!a.Column.Kind.Coded() || a.Column.Kind == table.YesNo)
+}
+
+// Scale is a scale of the axis's kind, without ends.
+func (a *Axis) Scale() *scale.Scale {
+	s := &scale.Scale{Kind: a.Kind, Base: a.Said.Base, Near: a.Near, Every: a.Said.Every, At: a.Said.Ticks, Form: a.Said.Written()}
+	if a.Kind == scale.Groups && a.Column != nil {
+		s.Levels = a.Column.Levels
+	}
+	return s
+}
+
+// Prose is what stands along the axis, inside a sentence.
+func (a *Axis) Prose() string { return table.Prose(a.Name()) }
+
+// Name is the readable name of what stands along the axis.
+func (a *Axis) Name() string {
+	if a.Counts() {
+		return "Rows"
+	}
+	name := ""
+	if a.Column != nil {
+		name = a.Column.ReadableName()
+	}
+	if a.Of != chart.NoAggregate {
+		name = map[chart.Aggregate]string{chart.Mean: "Mean of ", chart.Median: "Median of ", chart.Sum: "Sum of "}[a.Of] + table.Prose(name)
+	}
+	return name
+}
+
+// Unit is the unit of the values along the axis.
+func (a *Axis) Unit() string {
+	switch {
+	case a.Said.Unit != "":
+		return a.Said.Unit
+	case a.Column == nil || a.Counts():
+		return ""
+	}
+	return a.Column.Unit
+}
+
+// Case is what a mark draws: the rows of one panel.
+type Case struct {
+	Document *chart.Document
+	Layer    chart.Layer
+	Table    *table.Table
+	X, Y     *Axis
+	Rows     []uint32  // table rows
+	U, V     []float64 // along x and y: in drawn space, or the values that are aggregated
+	Gaps     []uint32  // table rows that have x and no y
+	Groups   *Groups   // the groups that colour, nil for none
+	Codes    []int32   // the group of each row, where Groups is not nil
+	Channels Channels
+	Shared   *Shared
+	Panel    int
+}
+
+// Groups are groups that have a colour each.
+type Groups struct {
+	Column      string // whose groups they are; empty: the columns along y
+	Name        string
+	Levels      []string
+	Light, Dark []string
+	Key         int // as in primitive.Keys
+}
+
+// Channels are the arrays that dress a point for each row.
+type Channels struct {
+	Colour, Shape, Radius primitive.Array
+	Keys                  primitive.Keys
+	Opacity               float64
+	Fixed, Largest        float64
+}
+
+// Extent is the room that something needs along an axis, in drawn space.
+type Extent struct{ Low, High float64 }
+
+// None is the extent of nothing.
+func None() Extent { return Extent{math.Inf(1), math.Inf(-1)} }
+
+// Of gives the extent of values; NaN takes no room.
+func (e Extent) Of(values ...float64) Extent {
+	for _, v := range values {
+		if v < e.Low {
+			e.Low = v
+		}
+		if v > e.High {
+			e.High = v
+		}
+	}
+	return e
+}
+
+// Empty reports whether nothing takes room.
+func (e Extent) Empty() bool { return e.Low > e.High }
+
+// Union is the room for both.
+func (e Extent) Union(o Extent) Extent { return Extent{min(e.Low, o.Low), max(e.High, o.High)} }
+
+// Computed is what a mark found in its rows.
+type Computed struct {
+	X, Y Extent
+	Fits []*Fit  // of a layer of fits, for the reading
+	Ends []EndAt // names that will stand at the right ends of paths
+	Draw func(*Panel, *Sink)
+	// LeftOut counts what cannot be drawn for a reason of the mark's own.
+	LeftOut []Reason
+}
+
+// Reason is why some rows are left out.
+type Reason struct {
+	Reason string `json:"reason"`
+	Count  int    `json:"count"`
+}
+
+// Panel is where a mark is drawn: the settled scales, and how long they are in pixels.
+type Panel struct {
+	Index         int
+	X, Y          *scale.Scale
+	Width, Height float64
+	Metrics       interface {
+		Width(line string, size float64, bold bool) float64
+	}
+}
+
+// ShareX gives positions along x of values in drawn space.
+func (p *Panel) ShareX(drawn []float64) primitive.Array { return shares(p.X, drawn) }
+
+// ShareY gives positions along y of values in drawn space.
+func (p *Panel) ShareY(drawn []float64) primitive.Array { return shares(p.Y, drawn) }
+
+func shares(s *scale.Scale, drawn []float64) primitive.Array {
+	out := make([]float64, len(drawn))
+	for i, v := range drawn {
+		out[i] = s.Share(v)
+	}
+	return primitive.Shares(out)
+}
+
+// Level says over what a layer lies.
+type Level int
+
+// The levels, from what lies below to what lies on top.
+const (
+	Under Level = iota // bands
+	Middle
+	Over  // lines that are fitted to the marks
+	Words // labels
+)
+
+// Placed is a layer at its level.
+type Placed struct {
+	primitive.Layer
+	Level Level
+	End   []End // of paths that are named at their ends
+}
+
+// End is the name of a path, put at its end or, for a line of all rows, over its start.
+type End struct {
+	Name        string
+	Light, Dark string
+	Start       bool
+}
+
+// EndAt is a name that will stand at the right end of a path, which ends at U in drawn
+// space.
+type EndAt struct {
+	Name string
+	U    float64
+}
+
+// Sink collects the layers of a panel.
+type Sink struct {
+	Panel  int
+	Mark   string
+	Layers []*Placed
+}
+
+// Add takes a layer; one without primitives is dropped.
+func (s *Sink) Add(level Level, l primitive.Layer) *Placed {
+	l.Panel, l.Mark = s.Panel, s.Mark
+	placed := &Placed{Layer: l, Level: level}
+	if l.Count > 0 {
+		s.Layers = append(s.Layers, placed)
+	}
+	return placed
+}
+
+// Suggested gives the mark that the columns of a chart suggest.
+func Suggested(d *chart.Document, t *table.Table) *Mark {
+	x, y := Resolve(d, t, "x"), Resolve(d, t, "y")
+	for _, m := range []*Mark{histogram, bars, counts, boxes, line} {
+		if m.Suits(x, y) && len(untaken([]*Mark{m}, d, t)) == 0 {
+			return m
+		}
+	}
+	return dots
+}
+
+// untaken says which columns of a chart none of its marks shows.
+func untaken(marks []*Mark, d *chart.Document, t *table.Table) (problems []chart.Problem) {
+	colour := GroupColour
+	if c := t.Column(d.Colour); c != nil && !c.Kind.Coded() && !c.SuggestsGroups() {
+		colour = NumberColour
+	}
+	for _, said := range []struct {
+		clause, column string
+		channel        Channel
+	}{{"colour", d.Colour, colour}, {"size", d.Size, Size}, {"shape", d.Shape, Shape}} {
+		takes := func(m *Mark) bool { return slices.Contains(m.Takes, said.channel) }
+		if said.column == "" || slices.ContainsFunc(marks, takes) {
+			continue
+		}
+		var names []string
+		for _, m := range marks {
+			names = append(names, m.Name)
+		}
+		what := "no " + said.clause
+		if said.channel == NumberColour {
+			what = "no colour for numbers"
+		}
+		problems = append(problems, chart.Problem{Clause: said.clause, Column: said.column, Message: fmt.Sprintf("as %s, the chart has %s; %s cannot be shown", strings.Join(names, " and "), what, said.column), Advice: "say as dots, or take the " + said.clause + " out"})
+	}
+	return problems
+}
+
+// Settle says of a chart which marks it is drawn with, when no mark is said and the
+// columns suggest another than dots; and takes dots out where they go without saying. It
+// gives the document itself when there is nothing to do.
+func Settle(d *chart.Document, t *table.Table) *chart.Document {
+	if !d.Whole() {
+		return d
+	}
+	said := d.Marks()
+	suggested := Suggested(d, t)
+	switch {
+	case len(said) == 0 && suggested != dots:
+		next := d.Clone()
+		next.SetMarks(suggested.Name)
+		return next
+	case len(said) == 1 && said[0] == dots.Name && suggested == dots:
+		next := d.Clone()
+		next.SetMarks()
+		return next
+	}
+	return d
+}
+
+// Of gives the marks that a chart is drawn with.
+func Of(d *chart.Document, t *table.Table) (list []*Mark) {
+	for _, name := range d.Marks() {
+		if m := Named(name); m != nil {
+			list = append(list, m)
+		}
+	}
+	if len(d.Marks()) == 0 {
+		list = append(list, Suggested(d, t))
+	}
+	return list
+}
+
+// Check finds what keeps a document from being drawn with a table; nil means that
+// every clause can be honoured.
+func Check(d *chart.Document, t *table.Table) []chart.Problem {
+	problems := chart.Check(d, t)
+	for _, name := range d.Marks() {
+		if Named(name) == nil {
+			problems = append(problems, chart.Problem{Clause: "as", Message: "there is no mark " + name, Advice: "say as dots"})
+		}
+	}
+	if len(problems) > 0 || !d.Whole() {
+		return problems
+	}
+	c := &Case{Document: d, Table: t, X: Resolve(d, t, "x"), Y: Resolve(d, t, "y")}
+	problems = append(problems, untaken(Of(d, t), d, t)...)
+	for _, m := range Of(d, t) {
+		if m.Check != nil {
+			problems = append(problems, m.Check(c)...)
+		}
+	}
+	return problems
+}
+
+// problem is a refusal of a mark.
+func problem(message, advice string) []chart.Problem {
+	return []chart.Problem{{Clause: "as", Message: message, Advice: advice}}
+}
+
+// Zeroed names the axis on which zero is in view, x or y; empty for none.
+func Zeroed(marks []*Mark, x *Axis) string {
+	if !slices.ContainsFunc(marks, func(m *Mark) bool { return m.Zero }) {
+		return ""
+	}
+	if x.Aggregated() {
+		return "x"
+	}
+	return "y"
+}

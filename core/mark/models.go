@@ -1,0 +1,107 @@
+package mark
+
+import (
+	"context"
+	"fmt"
+	"math"
+
+	"copperlark/core/chart"
+	"copperlark/core/model"
+	"copperlark/core/primitive"
+	"copperlark/core/scale"
+	"copperlark/core/smooth"
+	"copperlark/core/table"
+)
+
+// FittedLine is a fit of any kind in drawn space, as far as painting and reading
+// need it.
+type FittedLine struct {
+	N          int
+	XMin, XMax float64 // drawn space
+	At         func(x float64) float64
+	Straight   bool
+	Slope      float64                            // NaN where the fit has none
+	Interval   func(level float64) model.Interval // of the slope; nil where there is none
+	R2         float64
+	Confidence func(level float64) func(x float64) model.Interval // nil where there is none
+	Prediction func(level float64) func(x float64) model.Interval
+	Line       *model.Line      // of a straight least-squares line
+	Called     string           // what the fit is called beside others: spline, 7.2 coefficients
+	Facts      []primitive.Fact // what the kind of fit has to say beside its equation
+	LeftOut    int              // outliers left out
+	AllSlope   float64          // with these, where some were left out
+}
+
+// fitModel fits rows in drawn space in the way that was said.
+func fitModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, error) {
+	switch fit.Kind {
+	case chart.FitLine:
+		if fit.LeavingOutliers {
+			all, without, left, err := model.FitLineWithoutOutliers(ctx, x, y)
+			if err != nil {
+				return nil, err
+			}
+			f := straight(without)
+			f.Called = "line without outliers"
+			f.LeftOut, f.AllSlope = len(left), all.Slope
+			return f, nil
+		}
+		lines, errs := model.FitLines(ctx, x, y, nil, 1)
+		if errs[0] != nil {
+			return nil, errs[0]
+		}
+		return straight(lines[0]), nil
+	case chart.FitCurve:
+		p, err := model.FitPolynomial(ctx, x, y, fit.Degree)
+		if err != nil {
+			return nil, err
+		}
+		return &FittedLine{N: p.N, XMin: p.XMin, XMax: p.XMax, At: p.At, Called: fmt.Sprintf("curve, degree %d", fit.Degree), Slope: math.NaN(), R2: p.R2,
+			Confidence: func(level float64) func(float64) model.Interval { c, _ := p.Band(level); return c },
+			Prediction: func(level float64) func(float64) model.Interval { _, s := p.Band(level); return s }}, nil
+	case chart.FitRobust:
+		l, err := model.FitRobustLine(ctx, x, y, 1)
+		if err != nil {
+			return nil, err
+		}
+		f := &FittedLine{N: l.N, XMin: l.XMin, XMax: l.XMax, At: l.At, Called: "robust line", Straight: true, Slope: l.Slope, R2: math.NaN(),
+			Interval: func(float64) model.Interval { return l.Interval }}
+		f.Facts = append(f.Facts, primitive.Fact{Name: "method", Value: "Theil-Sen"})
+		if l.Sampled {
+			f.Facts = append(f.Facts, primitive.Fact{Name: "slopes", Value: scale.Number(float64(l.Slopes), 0) + " pairs, drawn at random"})
+		}
+		return f, nil
+	}
+	if fit.Kind == chart.FitLocal {
+		return localModel(ctx, fit, x, y)
+	}
+	return splineModel(ctx, x, y)
+}
+
+func localModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, error) {
+	span := fit.Span
+	if span == 0 {
+		span = chart.DefaultSpan
+	}
+	l, err := smooth.FitLocal(ctx, x, y, span, 1)
+	if err != nil {
+		return nil, err
+	}
+	return &FittedLine{N: l.N, XMin: l.XMin, XMax: l.XMax, At: l.At, Called: "local, span " + table.FormatNumber(span), Slope: math.NaN(), R2: l.R2(), Confidence: l.Band,
+		Facts: []primitive.Fact{{Name: "method", Value: fmt.Sprintf("local regression, span %s", table.FormatNumber(span))}, {Name: "effective coefficients", Value: scale.Number(l.Trace, 1)}}}, nil
+}
+
+func splineModel(ctx context.Context, x, y []float64) (*FittedLine, error) {
+	s, err := smooth.FitSpline(ctx, x, y, 0)
+	if err != nil {
+		return nil, err
+	}
+	return &FittedLine{N: s.N, XMin: s.XMin, XMax: s.XMax, At: s.At, Called: fmt.Sprintf("spline, %s coefficients", scale.Number(s.EDF, 1)), Slope: math.NaN(), R2: s.R2(), Confidence: s.Band,
+		Facts: []primitive.Fact{{Name: "method", Value: "smoothing spline, by cross-validation"}, {Name: "effective coefficients", Value: scale.Number(s.EDF, 1)}}}, nil
+}
+
+func straight(l *model.Line) *FittedLine {
+	return &FittedLine{N: l.N, XMin: l.XMin, XMax: l.XMax, At: l.At, Called: "line", Straight: true, Slope: l.Slope, R2: l.R2, Line: l, Interval: l.SlopeInterval,
+		Confidence: func(level float64) func(float64) model.Interval { c, _ := l.Band(level); return c },
+		Prediction: func(level float64) func(float64) model.Interval { _, s := l.Band(level); return s }}
+}

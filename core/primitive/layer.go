@@ -1,0 +1,114 @@
+package primitive
+
+// Kind is one of the few things that pictures are made of.
+type Kind string
+
+// The primitives: a closed list. A vertex of a path, an area or a polygon lies at X and Y
+// (an area reaches from Y to Y2); Start holds where each begins among the vertices. A rect
+// reaches from X, Y to X2, Y2, and a segment goes from the one to the other.
+const (
+	Points   Kind = "points"
+	Paths    Kind = "paths"
+	Areas    Kind = "areas"
+	Rects    Kind = "rects"
+	Polygons Kind = "polygons"
+	Segments Kind = "segments"
+	Texts    Kind = "texts"
+)
+
+// Kinds lists the primitives.
+var Kinds = []Kind{Points, Paths, Areas, Rects, Polygons, Segments, Texts}
+
+// Layer is many primitives of one kind in one panel. Arrays that say nothing are empty.
+// Colour holds the entry of the colour key, or the step of its gradient; Radius is in
+// 1/255 of the largest.
+type Layer struct {
+	Panel int    `json:"panel"`
+	Mark  string `json:"mark" doc:"what drew it: dots, fit, bars, …"`
+	Kind  Kind   `json:"primitive" enum:"points,paths,areas,rects,polygons,segments,texts"`
+	Count int    `json:"count" doc:"how many primitives"`
+
+	X       Array `json:"x,omitzero"`
+	Y       Array `json:"y,omitzero"`
+	X2      Array `json:"x2,omitzero"`
+	Y2      Array `json:"y2,omitzero"`
+	Start   Array `json:"start,omitzero" doc:"of paths, areas and polygons: the first vertex of each"`
+	Colour  Array `json:"colour,omitzero"`
+	Shape   Array `json:"shape,omitzero"`
+	Radius  Array `json:"radius,omitzero"`
+	DX      Array `json:"dx,omitzero" doc:"of texts: pixels to the right"`
+	DY      Array `json:"dy,omitzero" doc:"of texts: pixels down"`
+	Row     Array `json:"row,omitzero" doc:"of points that are rows: the table row of each; empty where left_out tells"`
+	LeftOut Array `json:"left_out,omitzero" doc:"one bit a table row, lowest bit first: 1 for a row that is not drawn"`
+
+	Keys  Keys     `json:"keys,omitzero"`
+	Style Style    `json:"style"`
+	Words []string `json:"words,omitempty" doc:"of texts: what stands there"`
+	Along int      `json:"along,omitempty" doc:"of texts: 1 more than the layer whose paths they name at their ends; 0: none"`
+	Rows  bool     `json:"rows,omitempty" doc:"each point is a row of the table, whose values its card shows"`
+	First int      `json:"first,omitempty" doc:"of points that are rows: the place of the first one among the values of the figure's card"`
+	Cards []Card   `json:"cards,omitempty" doc:"what hovering each primitive shows, where it is no row"`
+}
+
+// Keys says which key each channel of a layer is explained by: 1 more than its place in
+// the figure's list; 0 is none.
+type Keys struct {
+	Colour int `json:"colour,omitempty"`
+	Shape  int `json:"shape,omitempty"`
+	Size   int `json:"size,omitempty"`
+}
+
+// Style is how the primitives of a layer look; colours that a key does not give.
+type Style struct {
+	Light   string    `json:"light,omitempty"`
+	Dark    string    `json:"dark,omitempty"`
+	Opacity float64   `json:"opacity,omitempty" doc:"of what is filled, and of lines where nothing is; 0 is 1"`
+	Fill    bool      `json:"fill,omitempty" doc:"of rects and polygons: filled"`
+	Width   float64   `json:"width,omitempty" doc:"of lines; 0: no line"`
+	Dash    []float64 `json:"dash,omitempty"`
+	Fixed   float64   `json:"fixed_radius,omitempty" doc:"of points where size says nothing"`
+	Largest float64   `json:"largest_radius,omitempty"`
+	Outline bool      `json:"outline,omitempty" doc:"of points: a darker rim"`
+	Cap     float64   `json:"cap,omitempty" doc:"of segments: half the width of the bars at their ends"`
+	Size    float64   `json:"size,omitempty" doc:"of texts"`
+	Bold    bool      `json:"bold,omitempty"`
+	Halo    bool      `json:"halo,omitempty" doc:"of texts: paper around the letters"`
+	Anchor  string    `json:"anchor,omitempty" enum:"start,middle,end" doc:"of texts; start where nothing is said"`
+	Above   bool      `json:"above,omitempty" doc:"stands outside the panel too: not cut at its edge"`
+}
+
+// Card is what hovering shows of a primitive.
+type Card struct {
+	Heading string `json:"heading,omitempty"`
+	Facts   []Fact `json:"facts"`
+}
+
+// Fact is a line of a card.
+type Fact struct {
+	Name  string `json:"name"`
+	Value string `json:"value"`
+}
+
+// Arrays lists the arrays of a layer.
+func (l *Layer) Arrays() []*Array {
+	return []*Array{&l.X, &l.Y, &l.X2, &l.Y2, &l.Start, &l.Colour, &l.Shape, &l.Radius, &l.DX, &l.DY, &l.Row, &l.LeftOut}
+}
+
+// Vertices gives where vertex runs begin and end: of path i from the first to before the
+// second.
+func (l *Layer) Vertices(i int) (from, to int) {
+	from, to = int(l.Start.At(i)), l.X.Len()
+	if i+1 < l.Start.Len() {
+		to = int(l.Start.At(i + 1))
+	}
+	return from, to
+}
+
+// Shapes lists the shapes in the order that groups take them.
+var Shapes = []string{"circle", "square", "triangle", "diamond", "cross", "ring", "bar", "down"}
+
+// The inks of what no key colours: marks, and lines of all rows.
+const (
+	NeutralLight, NeutralDark = "#2f6d64", "#6fb9ad"
+	InkLight, InkDark         = "#16302e", "#e3efec"
+)

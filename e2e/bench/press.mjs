@@ -1,0 +1,68 @@
+// Measures, in headless Chromium against the real program, how long it takes from pressing a
+// choice of a word to the new picture, the painting of dots aside, and until the small
+// picture of the new step stands in the trail. Prints rows of docs/benchmarks.md.
+import { spawn } from 'node:child_process'
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { chromium } from '../../web/node_modules/@playwright/test/index.mjs'
+
+const folder = mkdtempSync(join(tmpdir(), 'lark-press-'))
+chmodSync(folder, 0o755)
+const program = spawn(fileURLToPath(new URL('../../bin/lark', import.meta.url)), ['start', '--data', join(folder, 'data'), '--port', '0'], { stdio: ['ignore', 'pipe', 'ignore'] })
+const line = await new Promise((said) => program.stdout.once('data', (text) => said(String(text))))
+const link = line.match(/http:\S+/)[0]
+const browser = await chromium.launch({ executablePath: process.env.LARK_CHROMIUM ?? '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] })
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+await page.goto(link)
+await page.getByRole('button', { name: 'Sign in' }).click()
+await page.getByRole('link', { name: /Hive seasons/ }).first().waitFor()
+
+const p95 = (times) => times.sort((a, b) => a - b)[Math.ceil(times.length * 0.95) - 1]
+const SWITCHES = ['colour by g', 'colour by h', 'log x', 'fit line', 'colour by g\nfit line for each g and overall with band 95%', 'size by s', '']
+
+for (const [rows, rounds, targets] of [[100_000, 3, [60, 100]], [1_000_000, 2, [250, 400]]]) {
+  const made = await page.request.post(new URL('/api/datasets', link).href, { data: { name: `Rows ${rows}`, typed: `make ${rows} rows\nwork out x = exp(normal(0, 1))\nwork out y = 3 * ln(x) + normal(0, 1)\nwork out s = uniform(1, 9)\nwork out g = case when uniform(0, 1) < 0.3 then 'a' when x > 1 then 'b' else 'c' end\nwork out h = case when y > 0 then 'up' else 'down' end` } })
+  const dataset = await made.json()
+  if (!dataset.version_id) throw new Error(JSON.stringify(dataset))
+  await page.goto(`${new URL(link).origin}/dataset/${dataset.id}/chart?new=1`)
+  const type = async (typed) => {
+    await page.keyboard.press('/')
+    await page.getByLabel('The sentence, typed').fill(typed)
+    await page.keyboard.press('Control+Enter')
+    await page.getByLabel('The sentence, typed').waitFor({ state: 'hidden', timeout: 60_000 })
+  }
+  await page.locator('.lark-chart[data-painted]').waitFor({ timeout: 60_000 })
+  await type('plot y against x')
+  await page.waitForTimeout(1500)
+  const [pictures, trails] = [[], []]
+  for (let round = 0; round < rounds; round++)
+    for (const more of SWITCHES) {
+      const before = await page.locator('section[aria-label=Trail] li').count()
+      await page.keyboard.press('/')
+      await page.getByLabel('The sentence, typed').fill(`plot y against x\n${more}`)
+      await page.waitForTimeout(rows > 500_000 ? 3000 : 700) // the choice is tried; what is kept is measured
+      await page.evaluate(() => {
+        window.pressed = 0
+        window.painted = 0
+        const host = document.querySelector('.lark-chart')
+        window.watch = new MutationObserver(() => (window.painted ||= performance.now()))
+        window.watch.observe(host, { attributes: true, attributeFilter: ['data-paints'] })
+        addEventListener('keydown', () => (window.pressed ||= performance.now()), { once: true, capture: true })
+      })
+      await page.keyboard.press('Control+Enter')
+      await page.waitForFunction(() => window.painted > 0, undefined, { timeout: 60_000 })
+      const [took, painting] = await page.evaluate(() => [window.painted - window.pressed, Number(document.querySelector('.lark-chart').dataset.paintMs)])
+      pictures.push(took - painting)
+      await page.waitForFunction((n) => { const list = document.querySelectorAll('section[aria-label=Trail] li img'); return list.length > n && list[list.length - 1].complete }, before, { timeout: 60_000 }).catch(() => undefined)
+      trails.push((await page.evaluate(() => performance.now() - window.pressed)) - painting)
+      await page.evaluate(() => window.watch.disconnect())
+    }
+  console.log(`| from pressing to the new picture at ${rows.toLocaleString('en')} rows, the painting of dots aside: p95 of ${pictures.length} | ${p95(pictures).toFixed(1)} ms |  | ${targets[0]} ms |`)
+  console.log(`| the same until the small picture of the step stands in the trail | ${p95(trails).toFixed(1)} ms |  | ${targets[1]} ms |`)
+}
+await browser.close()
+program.kill('SIGINT')
+await new Promise((done) => program.once('exit', done))
+rmSync(folder, { recursive: true, force: true })

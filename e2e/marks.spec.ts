@@ -1,0 +1,159 @@
+import { readFileSync } from 'node:fs'
+import { add, chart, choose, expect, say, sentence, test } from './pages'
+
+type Page = import('@playwright/test').Page
+
+/** Begins a chart of the demo's hive seasons, and states it. */
+async function state(page: Page, typed: string) {
+  const datasets = await (await page.request.get('/api/datasets')).json()
+  const { id } = datasets.find((d: { name: string }) => d.name === 'Hive seasons')
+  await page.goto(`/dataset/${id}/chart?new=${Math.random()}`)
+  await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+  await type(page, typed)
+}
+
+async function type(page: Page, typed: string) {
+  await page.keyboard.press('/')
+  await page.getByLabel('The sentence, typed').fill(typed)
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByLabel('The sentence, typed')).toBeHidden()
+}
+
+const reading = (page: Page) => page.getByRole('complementary', { name: 'Reading' })
+
+test('what columns suggest is said, and turned in one press', async ({ page }) => {
+  await state(page, 'plot keeper_school against district')
+  await expect(sentence(page)).toContainText('Plot keeper school against district as counts.')
+  await expect(reading(page)).toContainText('Cramér’s V')
+  await say(page, 'y', 'honey_kg')
+  await expect(sentence(page)).toContainText('Plot honey yield against district as boxes.')
+  await say(page, 'marks', 'dots')
+  await expect(sentence(page)).toContainText('as dots')
+  await expect(chart(page)).toHaveAttribute('data-painted', '1150')
+  await say(page, 'y', 'mean of honey')
+  await expect(sentence(page)).toContainText('Plot the mean of honey yield against district as bars.')
+  await add(page, 'order by mean')
+  await expect(sentence(page)).toContainText('ordered by mean of honey yield')
+  await expect(reading(page)).toContainText('The mean of honey yield is highest for Low Fen')
+})
+
+test('a spread of one column, several columns on one axis, and lines', async ({ page }) => {
+  await state(page, 'plot spread of honey_kg\ncolour by district')
+  await expect(sentence(page)).toContainText('Plot the spread of honey yield as histogram, coloured by district.')
+  await expect(reading(page)).toContainText('the median is')
+  await type(page, 'plot honey_kg, mites_per_100 against frames\nas dots and line')
+  await expect(sentence(page)).toContainText('Plot honey yield and mite count against brood frames as dots and line.')
+  await expect(page.getByRole('group', { name: 'Key: Column' }).getByRole('button')).toHaveCount(2)
+  await type(page, 'plot honey_kg, mites_per_100 against frames\ncolour by district').catch(() => undefined)
+  await expect(page.getByText('colour says which is which').first()).toBeVisible()
+})
+
+test('panels share their axes, or have their own, and one place is lit in all of them', async ({ page }) => {
+  await state(page, 'plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line for each district and overall')
+  await add(page, 'panels by …')
+  await choose(page, 'season')
+  await expect(sentence(page)).toContainText('in panels by season')
+  await expect(reading(page).getByRole('row')).toHaveCount(6)
+  await add(page, 'each with own y')
+  await expect(sentence(page)).toContainText('each with its own y')
+  await say(page, 'panels-own', 'shared')
+  const box = (await chart(page).boundingBox())!
+  await page.mouse.move(box.x + box.width * 0.2, box.y + box.height * 0.4)
+  const lit = () => page.evaluate(() => {
+    const canvas = document.querySelectorAll<HTMLCanvasElement>('.lark-chart canvas')[1]
+    const { data, width } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height)
+    const columns = new Set<number>()
+    for (let i = 3; i < data.length; i += 4) if (data[i] > 100) columns.add(Math.floor((((i >> 2) % width) / width) * 3))
+    return columns.size
+  })
+  await expect.poll(lit).toBe(3)
+})
+
+test('rows are taken by a condition: typed, in a form, and from a key', async ({ page }) => {
+  await state(page, "of rows where frames >= 10\nplot honey_kg against forage_ha\ncolour by district")
+  await expect(sentence(page)).toContainText('Of rows where brood frames is at least 10, plot honey yield')
+  await expect(page.getByText(/of 1,180 rows drawn/)).toBeVisible()
+  await page.locator('.key-entry').filter({ hasText: 'Brindle' }).click()
+  await page.getByRole('button', { name: 'Only these' }).click()
+  await expect(sentence(page)).toContainText('and district is Brindle')
+  await page.locator('[data-slot=where]').click()
+  const condition = page.getByLabel('Condition')
+  await condition.fill('frames >')
+  await page.getByRole('button', { name: 'Keep', exact: true }).click()
+  await expect(page.getByRole('dialog').getByText('expected')).toBeVisible()
+  await expect(condition).toHaveValue('frames >')
+  await page.getByRole('button', { name: 'take out of the sentence' }).click()
+  await expect(sentence(page)).toContainText('Plot honey yield against forage area')
+})
+
+test('reference lines, near-linear scales and columns read otherwise', async ({ page }) => {
+  await state(page, "plot honey_kg against forage_ha\nline at mean(y)\nband y from 20 to 25 named 'target'")
+  await expect(sentence(page)).toContainText('Draw a line at the mean of y. Show a band along y from 20 to 25, “target”.')
+  await say(page, 'reference:0', 'median of y')
+  await expect(sentence(page)).toContainText('Draw a line at the median of y.')
+  await add(page, 'log x')
+  await say(page, 'scale-x', 'base 2')
+  await expect(sentence(page)).toContainText('log scale, base 2')
+  await say(page, 'x', 'season as number')
+  await expect(sentence(page)).toContainText('against season as number')
+  await page.locator('[data-slot="as-x"]').click()
+  await expect(page.getByRole('combobox')).toBeVisible()
+})
+
+test('a chart is saved as a picture, and what the server draws is what the browser paints', async ({ page }) => {
+  await page.setViewportSize({ width: 1280, height: 800 })
+  for (const typed of ['plot honey_kg against forage_ha\nlog x\nfit line with band 95%', 'plot mean(honey_kg) against district', 'plot honey_kg against keeper_school', 'plot keeper_school against district', 'plot honey_kg against forage_ha\nlog x\npanels by hive_type']) {
+    await state(page, typed)
+    await page.mouse.move(0, 0)
+    await page.waitForTimeout(400)
+    await page.getByRole('button', { name: 'Save picture' }).click()
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'PNG' }).click()])
+    expect(download.suggestedFilename()).toMatch(/\.png$/)
+    const saved = readFileSync(await download.path()).toString('base64')
+    const { apart, marked } = await page.evaluate(async (png) => {
+      const canvas = document.querySelector<HTMLCanvasElement>('.lark-chart canvas')!
+      const [width, height] = [canvas.width, canvas.height]
+      const image = await createImageBitmap(new Blob([Uint8Array.from(atob(png), (c) => c.charCodeAt(0))], { type: 'image/png' }))
+      const other = new OffscreenCanvas(width, height).getContext('2d')!
+      other.drawImage(image, 0, 0, width, height)
+      const a = canvas.getContext('2d')!.getImageData(0, 0, width, height).data
+      const b = other.getImageData(0, 0, width, height).data
+      // A pixel is apart when nothing within one pixel of it in the other picture is like it.
+      const far = (p: Uint8ClampedArray, q: Uint8ClampedArray, x: number, y: number) => {
+        const at = 4 * (y * width + x)
+        for (let dy = -1; dy <= 1; dy++)
+          for (let dx = -1; dx <= 1; dx++) {
+            const k = at + 4 * (dy * width + dx)
+            if (Math.abs(p[at] - q[k]) + Math.abs(p[at + 1] - q[k + 1]) + Math.abs(p[at + 2] - q[k + 2]) < 110) return false
+          }
+        return true
+      }
+      let apart = 0
+      let marked = 0
+      for (let y = 2; y < height - 2; y++)
+        for (let x = 2; x < width - 2; x++) {
+          if (a[4 * (y * width + x)] < 240) marked++
+          if (far(a, b, x, y) || far(b, a, x, y)) apart++
+        }
+      return { apart, marked }
+    }, saved)
+    expect(marked, typed).toBeGreaterThan(2000)
+    expect(apart / marked, `${typed}: ${apart} of ${marked} pixels are apart`).toBeLessThan(0.02)
+  }
+})
+
+test('a bar that is pressed can be taken alone, and the end of an axis is dragged', async ({ page }) => {
+  await state(page, 'plot mean(honey_kg) against district')
+  const box = (await chart(page).boundingBox())!
+  await page.mouse.click(box.x + box.width * 0.2, box.y + box.height * 0.8)
+  await page.getByRole('button', { name: 'Without Ashcombe' }).click()
+  await expect(sentence(page)).toContainText('Of rows where not')
+  await expect(page.getByText(/of 1,180 rows drawn/)).toBeVisible()
+  await type(page, 'plot honey_kg against forage_ha\nlog x')
+  await page.mouse.move(box.x + box.width - 22, box.y + box.height - 36)
+  await page.mouse.down()
+  await page.mouse.move(box.x + box.width * 0.6, box.y + box.height - 36, { steps: 5 })
+  await page.mouse.up()
+  await expect(sentence(page)).toContainText('Show x from')
+  await expect(page.getByText(/outside the limits/).first()).toBeVisible()
+})

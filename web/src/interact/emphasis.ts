@@ -1,0 +1,82 @@
+/** Paints over the chart: what is pointed at, and the same place along x in every panel. */
+import type { Figure, Selection } from '../api/figure'
+import { toX, toY, vertices, type Frame } from '../painter/geometry'
+import { ends } from '../painter/primitives/lines'
+import { shown } from '../painter/selection'
+import type { Theme } from '../painter/theme'
+import { pathAt, type Hit } from './hit'
+
+export function paintEmphasis(c: CanvasRenderingContext2D, figure: Figure, frames: Frame[], hit: Hit, theme: Theme): void {
+  const layer = figure.layers[hit.layer]
+  const f = frames[layer.panel]
+  c.strokeStyle = theme.ink
+  if (layer.primitive === 'points') {
+    const r = hit.radius + 2.5
+    c.lineWidth = 1
+    c.setLineDash([2, 3])
+    c.beginPath()
+    c.moveTo(f.left, hit.y)
+    c.lineTo(hit.x - r, hit.y)
+    c.moveTo(hit.x, hit.y + r)
+    c.lineTo(hit.x, f.top + f.height)
+    c.stroke()
+    c.setLineDash([])
+    c.lineWidth = 2
+    c.beginPath()
+    c.arc(hit.x, hit.y, r, 0, 2 * Math.PI)
+    c.stroke()
+    return
+  }
+  c.lineWidth = layer.primitive === 'paths' ? (layer.style.width ?? 2) + 1.5 : 2
+  c.save()
+  c.beginPath()
+  c.rect(f.left - 2, f.top - 2, f.width + 4, f.height + 4)
+  c.clip()
+  c.beginPath()
+  if (layer.primitive === 'rects') {
+    const [x, y, x2, y2] = ends(layer, f, hit.i)
+    c.rect(Math.min(x, x2), Math.min(y, y2), Math.abs(x2 - x), Math.abs(y2 - y))
+  } else if (layer.primitive === 'segments') {
+    const [x, y, x2, y2] = ends(layer, f, hit.i)
+    c.moveTo(x, y)
+    c.lineTo(x2, y2)
+  } else {
+    const [from, to] = vertices(layer, hit.i)
+    for (let k = from; k < to; k++) c.lineTo(toX(f, layer.x![k]), toY(f, layer.y![k]))
+    if (layer.primitive === 'polygons') c.closePath()
+  }
+  c.stroke()
+  c.restore()
+}
+
+/** A line at the same place along x in every panel, with a ring where it meets each path. */
+export function paintSameX(c: CanvasRenderingContext2D, figure: Figure, frames: Frame[], selection: Selection | null, u: number, theme: Theme): void {
+  frames.forEach((f, panel) => {
+    if (u < f.view.u0 || u > f.view.u1) return
+    const x = toX(f, u)
+    c.strokeStyle = theme.ink
+    c.globalAlpha = 0.55
+    c.lineWidth = 1
+    c.setLineDash([2, 3])
+    c.beginPath()
+    c.moveTo(x, f.top)
+    c.lineTo(x, f.top + f.height)
+    c.stroke()
+    c.setLineDash([])
+    c.globalAlpha = 1
+    for (const layer of figure.layers) {
+      if (layer.panel !== panel || layer.primitive !== 'paths') continue
+      const visible = shown(layer, selection)
+      for (let i = 0; i < layer.count; i++) {
+        const v = visible(i) ? pathAt(layer, i, u) : null
+        if (v === null || v < f.view.v0 || v > f.view.v1) continue
+        c.beginPath()
+        c.arc(x, toY(f, v), 3.5, 0, 2 * Math.PI)
+        c.fillStyle = theme.paper
+        c.fill()
+        c.lineWidth = 1.8
+        c.stroke()
+      }
+    }
+  })
+}

@@ -1,0 +1,30 @@
+/** What every primitive is painted with. */
+import type { Figure, Layer, Selection, Style } from '../../api/figure'
+import type { Theme } from '../theme'
+
+export interface Brush {
+  c: CanvasRenderingContext2D
+  figure: Figure
+  theme: Theme
+  selection: Selection | null
+  pixelRatio: number
+}
+
+/** Sets the line of a style; false where there is none. */
+export function stroke(c: CanvasRenderingContext2D, style: Style, colour: string): boolean {
+  if (!((style.width ?? 0) > 0)) return false
+  c.strokeStyle = colour
+  c.lineWidth = style.width!
+  c.lineJoin = 'round'
+  c.lineCap = 'butt'
+  c.setLineDash(style.dash ?? [])
+  return true
+}
+
+/** Restores what styles change. */
+export function plain(c: CanvasRenderingContext2D): void {
+  c.setLineDash([])
+  c.globalAlpha = 1
+}
+
+export type Paint = (brush: Brush, layer: Layer, frame: import('../geometry').Frame) => void

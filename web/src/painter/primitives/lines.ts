@@ -1,0 +1,100 @@
+/** Paints paths, areas, polygons and segments. */
+import type { Layer } from '../../api/figure'
+import { toX, toY, vertices, type Frame } from '../geometry'
+import { colourOf, paletteOf, shown } from '../selection'
+import { plain, stroke, type Brush, type Paint } from './brush'
+
+/** Calls paint for every primitive that is shown, with its colour. */
+function each({ figure, theme, selection }: Brush, layer: Layer, paint: (i: number, colour: string) => void): void {
+  const palette = paletteOf(figure, layer, theme)
+  const visible = shown(layer, selection)
+  for (let i = 0; i < layer.count; i++) if (visible(i)) paint(i, colourOf(palette, layer, i))
+}
+
+function trace(c: CanvasRenderingContext2D, layer: Layer, f: Frame, from: number, to: number): void {
+  c.beginPath()
+  for (let k = from; k < to; k++) c.lineTo(toX(f, layer.x![k]), toY(f, layer.y![k]))
+}
+
+export const paintPaths: Paint = (brush, layer, f) => {
+  const { c } = brush
+  c.globalAlpha = layer.style.opacity ?? 1
+  each(brush, layer, (i, colour) => {
+    trace(c, layer, f, ...vertices(layer, i))
+    if (stroke(c, layer.style, colour)) c.stroke()
+  })
+  plain(c)
+}
+
+export const paintAreas: Paint = (brush, layer, f) => {
+  const { c } = brush
+  each(brush, layer, (i, colour) => {
+    const [from, to] = vertices(layer, i)
+    trace(c, layer, f, from, to)
+    for (let k = to - 1; k >= from; k--) c.lineTo(toX(f, layer.x![k]), toY(f, layer.y2![k]))
+    c.closePath()
+    c.globalAlpha = layer.style.opacity ?? 1
+    c.fillStyle = colour
+    c.fill()
+  })
+  plain(c)
+}
+
+export const paintPolygons: Paint = (brush, layer, f) => {
+  const { c } = brush
+  each(brush, layer, (i, colour) => {
+    trace(c, layer, f, ...vertices(layer, i))
+    c.closePath()
+    if (layer.style.fill) {
+      c.globalAlpha = layer.style.opacity ?? 1
+      c.fillStyle = colour
+      c.fill()
+      c.globalAlpha = 1
+    }
+    if (stroke(c, layer.style, colour)) c.stroke()
+  })
+  plain(c)
+}
+
+export const paintSegments: Paint = (brush, layer, f) => {
+  const { c } = brush
+  const cap = layer.style.cap ?? 0
+  each(brush, layer, (i, colour) => {
+    const [x, y, x2, y2] = ends(layer, f, i)
+    if (!stroke(c, layer.style, colour)) return
+    c.beginPath()
+    c.moveTo(x, y)
+    c.lineTo(x2, y2)
+    if (cap > 0) {
+      const length = Math.hypot(x2 - x, y2 - y) || 1
+      const [nx, ny] = [(-(y2 - y) / length) * cap, ((x2 - x) / length) * cap]
+      for (const [ex, ey] of [[x, y], [x2, y2]]) {
+        c.moveTo(ex - nx, ey - ny)
+        c.lineTo(ex + nx, ey + ny)
+      }
+    }
+    c.stroke()
+  })
+  plain(c)
+}
+
+/** The ends of a segment, or opposite corners of a rect, on the canvas. */
+export const ends = (layer: Layer, f: Frame, i: number): [number, number, number, number] => [toX(f, layer.x![i]), toY(f, layer.y![i]), toX(f, layer.x2![i]), toY(f, layer.y2![i])]
+
+export const paintRects: Paint = (brush, layer, f) => {
+  const { c } = brush
+  // A width below zero leaves paper between neighbours.
+  const gap = (layer.style.width ?? 0) < 0 ? -layer.style.width! / 2 : 0
+  each(brush, layer, (i, colour) => {
+    const [x, y, x2, y2] = ends(layer, f, i)
+    const [left, top, width, height] = [Math.min(x, x2) + gap, Math.min(y, y2), Math.max(Math.abs(x2 - x) - 2 * gap, 0.5), Math.abs(y2 - y)]
+    if (layer.style.fill) {
+      c.globalAlpha = layer.style.opacity ?? 1
+      c.fillStyle = colour
+      c.fillRect(left, top, width, height)
+      c.globalAlpha = 1
+    }
+    if (stroke(c, layer.style, colour)) c.strokeRect(left, top, width, height)
+  })
+  plain(c)
+}
