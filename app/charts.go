@@ -57,7 +57,7 @@ func weightOf(document *chart.Document, typed string) int64 {
 // empty, what was typed; with the marks that its columns suggest.
 func Stated(t *table.Table, document *chart.Document, typed string) (*chart.Document, error) {
 	if typed != "" {
-		parsed, mistakes := sentence.Parse(typed, t.Names())
+		parsed, mistakes := sentence.Parse(typed, t)
 		if mistakes != nil {
 			return nil, &Invalid{Message: mistakes[0].Message, Advice: mistakes[0].Advice, Mistakes: mistakes}
 		}

@@ -12,6 +12,7 @@ import (
 	"strings"
 
 	"copperlark/core/reader"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -21,6 +22,7 @@ type Meaning struct {
 	Label   string            `json:"label,omitempty" maxLength:"200" doc:"as people say it"`
 	Unit    string            `json:"unit,omitempty" maxLength:"60"`
 	Meaning string            `json:"meaning,omitempty" maxLength:"2000"`
+	Form    string            `json:"form,omitempty" maxLength:"40" doc:"how its numbers are written in every chart: 120k, percent, plain, currency and its sign, decimals and how many"`
 	Codes   map[string]string `json:"codes,omitempty" doc:"what each value of a column of groups stands for"`
 	Values  []string          `json:"values,omitempty" doc:"the values that a column of groups has, at most 200; told, not set"`
 }
@@ -58,6 +60,7 @@ func (m Meanings) dressed(t *table.Table, dress func(Meaning, *table.Column) *ta
 func (m Meaning) on(c *table.Column) *table.Column {
 	column := *c
 	column.Label, column.Unit, column.Meaning = cmp.Or(m.Label, c.Label), cmp.Or(m.Unit, c.Unit), cmp.Or(m.Meaning, c.Meaning)
+	column.Form = m.Form
 	return &column
 }
 
@@ -114,6 +117,9 @@ func (a *App) SetMeaning(ctx context.Context, spaceID, datasetID int64, meaning 
 	}
 	if t.Column(meaning.Column) == nil {
 		return &Invalid{Message: fmt.Sprintf("no column is called %s", meaning.Column), Advice: "name a column as it stands in the file"}
+	}
+	if meaning.Form = strings.TrimSpace(meaning.Form); scale.CheckForm(meaning.Form) != nil {
+		return &Invalid{Message: scale.CheckForm(meaning.Form).Error(), Advice: "say 120k, percent, plain, currency £, or decimals 3"}
 	}
 	named := map[string]string{}
 	for _, code := range slices.Sorted(maps.Keys(meaning.Codes)) {
@@ -196,7 +202,7 @@ func meaningsFrom(dictionary, t *table.Table, known Meanings) ([]Meaning, *Impor
 		if said["column"] == "" {
 			continue
 		}
-		column := named(t, said["column"])
+		column := t.Said(said["column"])
 		if column == nil {
 			out.Unknown = append(out.Unknown, said["column"])
 			continue
@@ -212,19 +218,6 @@ func meaningsFrom(dictionary, t *table.Table, known Meanings) ([]Meaning, *Impor
 		meanings = append(meanings, meaning)
 	}
 	return meanings, out
-}
-
-// named finds a column by its name, or by its name as people read it.
-func named(t *table.Table, name string) *table.Column {
-	if c := t.Column(name); c != nil {
-		return c
-	}
-	for _, c := range t.Columns() {
-		if strings.EqualFold(c.ReadableName(), name) || strings.EqualFold(table.Readable(c.Name), name) {
-			return c
-		}
-	}
-	return nil
 }
 
 // Describe changes the name, the description or the origin of a dataset; nil leaves

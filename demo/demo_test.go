@@ -30,7 +30,7 @@ func load(t *testing.T, write func(io.Writer) error) *table.Table {
 
 func build(t *testing.T, data *table.Table, typed string) *figure.Figure {
 	t.Helper()
-	document, mistakes := sentence.Parse(typed, data.Names())
+	document, mistakes := sentence.Parse(typed, data)
 	if mistakes != nil {
 		t.Fatal(mistakes[0])
 	}

@@ -76,7 +76,8 @@ func TestMeaningsAreKeptWithTheDataset(t *testing.T) {
 	dataset := anwen.bring()
 	id, version := number(dataset, "id"), number(dataset, "version_id")
 	path := fmt.Sprintf("/api/datasets/%d/meanings", id)
-	want[object](anwen, 204, "PUT", path, object{"column": "kg", "label": "Honey yield", "unit": "kg per hive", "meaning": "weighed in autumn"})
+	want[object](anwen, 204, "PUT", path, object{"column": "kg", "label": "Honey yield", "unit": "kg per hive", "meaning": "weighed in autumn", "form": "decimals 3"})
+	want[object](anwen, 422, "PUT", path, object{"column": "kg", "form": "decimals many"})
 	want[object](anwen, 204, "PUT", path, object{"column": "district", "codes": object{"Tarn": "High Tarn", "Brindle": " "}})
 	want[object](anwen, 422, "PUT", path, object{"column": "kgs"})
 	want[object](anwen, 422, "PUT", path, object{"column": "district", "codes": object{"Tarn": "x", "Brindle": "x"}})
@@ -84,8 +85,8 @@ func TestMeaningsAreKeptWithTheDataset(t *testing.T) {
 	if list := want[[]object](anwen, 200, "GET", path, nil); len(list) != 3 || list[1]["label"] != "Honey yield" || fmt.Sprint(list[2]["values"]) != "[Brindle Tarn]" {
 		t.Errorf("meanings: %v", list)
 	}
-	figure := anwen.send("POST", fmt.Sprintf("/api/versions/%d/figure", version), object{"typed": "plot kg against district"}).Body.String()
-	for _, words := range []string{"Honey yield", "kg per hive", "High Tarn"} {
+	figure := anwen.send("POST", fmt.Sprintf("/api/versions/%d/figure", version), object{"typed": "plot \"honey yield\" against district"}).Body.String()
+	for _, words := range []string{"Honey yield", "kg per hive", "High Tarn", "2.000"} {
 		if !strings.Contains(figure, words) {
 			t.Errorf("the figure does not say %s", words)
 		}

@@ -17,6 +17,7 @@ import (
 	"copperlark/core/formula"
 	"copperlark/core/prepare"
 	"copperlark/core/reader"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 	"copperlark/files"
 )
@@ -292,6 +293,7 @@ func (s *Server) importMeanings(ctx context.Context, who app.Person, in *meaning
 type Language struct {
 	Functions []LanguageWord `json:"functions"`
 	Clauses   []prepare.Kind `json:"clauses"`
+	Forms     []scale.Form   `json:"forms" doc:"ways of writing numbers"`
 }
 
 // LanguageWord is a function.
@@ -302,7 +304,7 @@ type LanguageWord struct {
 }
 
 func (s *Server) language(context.Context, app.Person, *empty) (*body[Language], error) {
-	out := Language{Functions: []LanguageWord{}, Clauses: prepare.Kinds()}
+	out := Language{Functions: []LanguageWord{}, Clauses: prepare.Kinds(), Forms: scale.Forms}
 	for _, f := range formula.Functions() {
 		out.Functions = append(out.Functions, LanguageWord{f.Name, f.Help, f.Example})
 	}

@@ -73,6 +73,7 @@ func New(a *app.App, assets fs.FS, config Config, log *slog.Logger) (*Server, er
 	api := huma.DefaultConfig("Copper Lark", "1")
 	api.Info.Description = "Datasets, charts and shared charts of a team space. Figures travel as typed arrays behind a JSON head; see docs/formats.md."
 	api.DocsPath, api.SchemasPath, api.CreateHooks = "", "", nil
+	api.Formats = map[string]huma.Format{"application/json": everyVersion(), "json": everyVersion()}
 	api.OpenAPIPath = "/api/openapi"
 	api.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: sessionCookie, Description: "given by signing in"}}
 	s.api = humagin.New(router, api)

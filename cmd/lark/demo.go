@@ -59,7 +59,7 @@ func addDemo(ctx context.Context, a *app.App, owner app.Person, dataset demo.Dat
 		return err
 	}
 	for i := len(dataset.Charts) - 1; i >= 0; i-- {
-		document, mistakes := sentence.Parse(dataset.Charts[i].Typed, t.Names())
+		document, mistakes := sentence.Parse(dataset.Charts[i].Typed, t)
 		if mistakes != nil {
 			return mistakes[0]
 		}

@@ -54,5 +54,5 @@ func asNumber(c *table.Column) *table.Column {
 			numbers[i] = values[code]
 		}
 	}
-	return &table.Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: table.Number, Numbers: numbers}
+	return &table.Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Form: c.Form, Kind: table.Number, Numbers: numbers}
 }

@@ -36,6 +36,13 @@ func (d *Document) UnmarshalJSON(stored []byte) error {
 	return nil
 }
 
+// Outdated tells whether a decoded document is of version 1.
+func Outdated(document map[string]any) bool {
+	_, named := document["y"].(string)
+	version, said := document["version"].(float64)
+	return version == 1 || !said && named
+}
+
 // documentOne is a document of version 1: dots, and fits over them.
 type documentOne struct {
 	Y       string  `json:"y"`

@@ -6,19 +6,20 @@ import (
 	"slices"
 	"strings"
 
+	"copperlark/core/table"
 	"copperlark/core/words"
 )
 
-// Parse reads a text. Column names are looked up in columns, exactly or without regard to
-// case; nil columns accept any name. Every mistake that can be told apart is reported; the
+// Parse reads a text. Column names are looked up in the columns of a table, by stored or by readable
+// name; no table accepts any name. Every mistake that can be told apart is reported; the
 // D is nil when there is one.
-func (g *Grammar[D]) Parse(typed string, columns []string) (*D, []*Error) {
+func (g *Grammar[D]) Parse(typed string, columns *table.Table) (*D, []*Error) {
 	d, _, mistakes := g.ParsePlaced(typed, columns)
 	return d, mistakes
 }
 
 // ParsePlaced is Parse, with the places where the parts of the D were said.
-func (g *Grammar[D]) ParsePlaced(typed string, columns []string) (*D, Places, []*Error) {
+func (g *Grammar[D]) ParsePlaced(typed string, columns *table.Table) (*D, Places, []*Error) {
 	lines, err := lex(typed)
 	if err != nil {
 		return nil, nil, []*Error{err}
@@ -58,7 +59,7 @@ func (p *parser) placed(at any, from, to int) {
 }
 
 type parser struct {
-	columns  []string
+	columns  *table.Table
 	said     map[string]token // clauses
 	runes    []rune           // the whole text
 	tokens   []token
@@ -237,20 +238,13 @@ func (p *parser) column() string {
 	if p.columns == nil {
 		return t.text
 	}
-	folded := ""
-	for _, name := range p.columns {
-		if name == t.text {
-			return name
-		}
-		if folded == "" && strings.EqualFold(name, t.text) {
-			folded = name
-		}
-	}
-	if folded == "" {
-		message, advice := words.UnknownColumn(t.text, p.columns)
+	c := p.columns.Said(t.text)
+	if c == nil {
+		message, advice := words.UnknownColumn(t.text, p.columns.Names())
 		p.fail(t, message, advice)
+		return ""
 	}
-	return folded
+	return c.Name
 }
 
 func (p *parser) number() float64 {

@@ -60,7 +60,7 @@ func (b *builder) showsRows() bool {
 }
 
 func cardColumn(c *table.Column, rows []uint32) CardColumn {
-	out := CardColumn{Column: c.Name, Name: c.ReadableName(), Unit: c.Unit, Kind: string(c.Kind), Grain: string(c.Grain)}
+	out := CardColumn{Column: c.Name, Name: c.ReadableName(), Unit: c.Unit, Form: mark.FormOf(c), Kind: string(c.Kind), Grain: string(c.Grain)}
 	if len(rows) == 0 {
 		return out
 	}

@@ -80,7 +80,7 @@ func (b *builder) sizes() *chart.Problem {
 	key := Key{Channels: []string{"size"}, Column: c.Name, Name: c.ReadableName(), Unit: c.Unit}
 	for _, share := range []float64{0.2, 0.5, 1} {
 		v := roundDown(largest * share)
-		label := scale.Value(v, 6)
+		label := scale.InForm(c.Form, v, scale.Value(v, 6))
 		if n := len(key.Samples); n > 0 && key.Samples[n-1].Label == label {
 			continue
 		}
@@ -166,7 +166,7 @@ func (b *builder) gradient(c *table.Column) *Gradient {
 		}
 	}
 	b.channels.Colour = primitive.NewArray(steps)
-	s := scale.Scale{Kind: scale.Linear, From: low, To: high}
+	s := scale.Scale{Kind: scale.Linear, From: low, To: high, Form: mark.FormOf(c)}
 	if c.Kind == table.Date {
 		s.Kind = scale.Date
 	}

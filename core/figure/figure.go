@@ -171,6 +171,7 @@ type CardColumn struct {
 	Column  string          `json:"column"`
 	Name    string          `json:"name"`
 	Unit    string          `json:"unit,omitempty"`
+	Form    string          `json:"form,omitempty" doc:"how its numbers are written, as of a scale"`
 	Kind    string          `json:"kind"`
 	Grain   string          `json:"grain,omitempty"`
 	Levels  []string        `json:"levels,omitempty"`

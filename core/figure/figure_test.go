@@ -36,7 +36,7 @@ func small(t *testing.T) *table.Table {
 
 func draw(t *testing.T, data *table.Table, typed string) (*Figure, []chart.Problem) {
 	t.Helper()
-	document, mistakes := sentence.Parse(typed, data.Names())
+	document, mistakes := sentence.Parse(typed, data)
 	if mistakes != nil {
 		t.Fatalf("%q: %v", typed, mistakes[0])
 	}

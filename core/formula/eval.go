@@ -81,7 +81,7 @@ func (e *evaluation) eval(n *node) *vector {
 	case "null":
 		return constantNumber(Unknown, math.NaN())
 	case "column":
-		c := e.table.Column(n.text)
+		c := e.table.Said(n.text)
 		if c == nil {
 			message, advice := words.UnknownColumn(n.text, e.table.Names())
 			refuse(n, message, advice)

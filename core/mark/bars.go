@@ -107,7 +107,7 @@ func labelBars(found *places, a, a2 []float64, p *Panel, s *Sink) {
 	for i, at := range found.list {
 		values[i] = at.value
 	}
-	texts := alike(values)
+	texts := alike(found.axis, values)
 	for i, at := range found.list {
 		middles[i], ends[i] = (a[i]+a2[i])/2, at.value
 		sign := float32(1)

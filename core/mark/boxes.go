@@ -7,7 +7,6 @@ import (
 	"copperlark/core/describe"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
-	"copperlark/core/table"
 )
 
 // boxes show quartiles, whiskers and what lies beyond, for each group.
@@ -135,7 +134,7 @@ func labelBoxes(p *places, found []box, edge, median []float64, panel *Panel, s 
 	for i, b := range found {
 		medians[i] = b.Median
 	}
-	for i, text := range alike(medians) {
+	for i, text := range alike(p.axis, medians) {
 		l.Words = append(l.Words, text)
 		widest = max(widest, panel.Metrics.Width(text, 12, true))
 		if p.turned {
@@ -179,7 +178,7 @@ func boxCard(p *places, b box) primitive.Card {
 
 // valueRange writes two values of an axis, and their unit once.
 func valueRange(a *Axis, low, high float64) string {
-	if a.Column != nil && a.Column.Kind == table.Date {
+	if a.Dated() || a.Form != "" {
 		return valueText(a, low) + " to " + valueText(a, high)
 	}
 	return scale.Value(low, 4) + " to " + withUnit(scale.Value(high, 4), a.Unit())

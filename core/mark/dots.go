@@ -4,6 +4,7 @@ import (
 	"context"
 	"math"
 	"strconv"
+	"strings"
 
 	"copperlark/core/chart"
 	"copperlark/core/magnitude"
@@ -96,12 +97,17 @@ func drawPlaces(c *Case, found *places, p *Panel, s *Sink) {
 	s.Add(Middle, l)
 }
 
+// Dated reports whether values along the axis are moments.
+func (a *Axis) Dated() bool {
+	return a.Column != nil && a.Column.Kind == table.Date && !a.Counts()
+}
+
 // valueText writes a value of an axis for people.
 func valueText(a *Axis, v float64) string {
-	if a.Column != nil && a.Column.Kind == table.Date && !a.Counts() {
+	if a.Dated() {
 		return table.FormatDate(v, a.Column.Grain)
 	}
-	return withUnit(scale.InForm(a.Said.Written(), v, scale.Value(v, 4)), a.Unit())
+	return withUnit(scale.InForm(a.Form, v, scale.Value(v, 4)), a.Unit())
 }
 
 // withUnit writes a unit where people write it.
@@ -110,14 +116,32 @@ func withUnit(text, unit string) string {
 	case "":
 		return text
 	case "£", "$", "€", "¥":
+		if strings.Contains(text, unit) { // its form has said it
+			return text
+		}
 		return unit + text
+	case "%":
+		if strings.HasSuffix(text, "%") {
+			return text
+		}
 	}
 	return text + " " + unit
 }
 
-// alike writes values beside each other, all with as many decimals as give the largest
-// three digits; whole numbers stay whole.
-func alike(values []float64) []string {
+// alike writes values of an axis beside each other: in the form of the axis, else all with
+// as many decimals as give the largest three digits; whole numbers stay whole.
+func alike(a *Axis, values []float64) []string {
+	if a.Form != "" || a.Dated() {
+		out := make([]string, len(values))
+		for i, v := range values {
+			if a.Dated() {
+				out[i] = table.FormatDate(v, a.Column.Grain)
+			} else {
+				out[i] = scale.InForm(a.Form, v, scale.Value(v, 4))
+			}
+		}
+		return out
+	}
 	most, whole := 0.0, true
 	for _, v := range values {
 		most, whole = max(most, math.Abs(v)), whole && v == math.Trunc(v)

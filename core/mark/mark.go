@@ -66,6 +66,7 @@ type Axis struct {
 	Said   chart.Axis
 	Kind   scale.Kind
 	Near   float64 // of a near-linear scale
+	Form   string  // how numbers are written: as the chart says it, else as the column does
 }
 
 // sampledWhole is how many rows are looked at for whether a column holds whole numbers.
@@ -91,6 +92,21 @@ func whole(c *table.Column) (numbers, years bool) {
 		years = years && v >= 1600 && v <= 2200
 	}
 	return numbers && some, years && some
+}
+
+// plainForm writes numbers without marks between thousands.
+const plainForm = "plain"
+
+// FormOf is how the numbers of a column are written: as was said of it, and years without
+// a mark between thousands.
+func FormOf(c *table.Column) string {
+	if c.Form != "" {
+		return c.Form
+	}
+	if _, years := whole(c); years {
+		return plainForm
+	}
+	return ""
 }
 
 // Whole reports whether nothing but whole numbers stands along the axis.
@@ -121,8 +137,12 @@ func Resolve(d *chart.Document, t *table.Table, axis string) *Axis {
 	case a.Column.Kind.Coded() && !a.Aggregated():
 		a.Kind = scale.Groups
 	}
-	if _, years := whole(a.Column); a.Kind == scale.Linear && a.Said.Form == "" && years && (a.Of == chart.NoAggregate || a.Of == chart.Median) {
-		a.Said.Form = "plain" // years carry no mark between thousands
+	a.Form = a.Said.Written()
+	if a.Form == "" && a.Column != nil && !a.Counts() && !a.Grouped() {
+		a.Form = FormOf(a.Column)
+		if a.Form == plainForm && a.Column.Form == "" && a.Of != chart.NoAggregate && a.Of != chart.Median {
+			a.Form = "" // a sum of years is none
+		}
 	}
 	if a.Kind == scale.Linear && a.Said.Log() {
 		a.Kind = scale.Log
@@ -175,7 +195,7 @@ func (a *Axis) Numeric() bool {
 
 // Scale is a scale of the axis's kind, without ends.
 func (a *Axis) Scale() *scale.Scale {
-	s := &scale.Scale{Kind: a.Kind, Base: a.Said.Base, Near: a.Near, Every: a.Said.Every, At: a.Said.Ticks, Form: a.Said.Written()}
+	s := &scale.Scale{Kind: a.Kind, Base: a.Said.Base, Near: a.Near, Every: a.Said.Every, At: a.Said.Ticks, Form: a.Form}
 	if a.Kind == scale.Groups && a.Column != nil {
 		s.Levels = a.Column.Levels
 	}

@@ -29,7 +29,7 @@ type work struct {
 
 // apply reads a clause and does it.
 func apply(ctx context.Context, t *table.Table, text string, position int, environment Environment) (w *work, result *table.Table, effect Effect, err error) {
-	step, places, mistakes := grammar.ParsePlaced(text, t.Names())
+	step, places, mistakes := grammar.ParsePlaced(text, t)
 	if mistakes != nil {
 		m := mistakes[0]
 		return nil, nil, effect, &Mistake{From: m.From, To: m.From + max(1, m.Length), Message: m.Message, Advice: m.Advice}
@@ -84,7 +84,7 @@ func (w *work) check(err error, address any) {
 }
 
 // column is a column that the clause names: reading it made sure that there is one.
-func (w *work) column(name string) *table.Column { return w.table.Column(name) }
+func (w *work) column(name string) *table.Column { return w.table.Said(name) }
 
 func (w *work) columns(names []string) []*table.Column {
 	list := make([]*table.Column, len(names))

@@ -14,7 +14,7 @@ import (
 
 func read(t *testing.T, data *table.Table, typed string) *Reading {
 	t.Helper()
-	document, mistakes := sentence.Parse(typed, data.Names())
+	document, mistakes := sentence.Parse(typed, data)
 	if mistakes != nil {
 		t.Fatal(mistakes[0])
 	}

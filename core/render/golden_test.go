@@ -152,7 +152,7 @@ var goldens = []struct {
 
 func drawn(t *testing.T, format, typed string, data *table.Table, o Options) []byte {
 	t.Helper()
-	document, mistakes := sentence.Parse(typed, data.Names())
+	document, mistakes := sentence.Parse(typed, data)
 	if mistakes != nil {
 		t.Fatalf("%s: %v", typed, mistakes[0])
 	}

@@ -80,7 +80,7 @@ func TestWordsStayOnThePaper(t *testing.T) {
 		if source.IntN(4) == 0 {
 			typed += "\ntitle 'What " + pick("we", "the keepers of the upper valley and all of their many friends who came along") + " saw'"
 		}
-		d, mistakes := sentence.Parse(typed, data.Names())
+		d, mistakes := sentence.Parse(typed, data)
 		if mistakes != nil {
 			t.Fatal(typed, mistakes[0])
 		}

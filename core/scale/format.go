@@ -7,11 +7,16 @@ import (
 )
 
 // Form is a way of writing the numbers along an axis.
-type Form struct{ Name, Help string }
+type Form struct {
+	Name string `json:"name"`
+	Help string `json:"help"`
+	More string `json:"more,omitempty" doc:"what must be said with it"`
+}
 
 // Forms lists the ways of writing numbers that can be said of an axis.
-var Forms = []Form{{"120k", "thousands as k, millions as M"}, {"percent", "a share of one in percent"}, {"plain", "no marks between thousands, as years are written"},
-	{"currency", "with the sign of a currency before them"}, {"decimals", "with so many decimals"}}
+var Forms = []Form{{Name: "120k", Help: "thousands as k, millions as M"}, {Name: "percent", Help: "a share of one in percent"},
+	{Name: "plain", Help: "no marks between thousands, as years are written"},
+	{Name: "currency", Help: "with the sign of a currency before them", More: "its sign"}, {Name: "decimals", Help: "with so many decimals", More: "how many"}}
 
 // Minus is the true minus sign.
 const Minus = "−"

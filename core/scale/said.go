@@ -1,10 +1,13 @@
 package scale
 
 import (
+	"errors"
+	"fmt"
 	"math"
 	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"copperlark/core/magnitude"
 )
@@ -140,6 +143,30 @@ func (s *Scale) formed(ticks []Tick) []Tick {
 	}
 	return ticks
 }
+
+// CheckForm tells what is wrong with a form that is written in one line, as a column and a
+// scale hold it: 120k, percent, plain, currency £, decimals 3. Empty is none.
+func CheckForm(form string) error {
+	if form == "" {
+		return nil
+	}
+	name, more, _ := strings.Cut(form, " ")
+	digits, err := strconv.Atoi(more)
+	switch {
+	case !slices.ContainsFunc(Forms, func(f Form) bool { return f.Name == name }):
+		return fmt.Errorf("no way of writing numbers is called %s", name)
+	case name == "currency" && (strings.TrimSpace(more) == "" || utf8.RuneCountInString(more) > mostSymbol):
+		return fmt.Errorf("a currency needs its sign, of at most %d letters", mostSymbol)
+	case name == "decimals" && (err != nil || digits < 0 || digits > 8):
+		return errors.New("numbers have from 0 to 8 decimals")
+	case name != "currency" && name != "decimals" && more != "":
+		return fmt.Errorf("%s says nothing more", name)
+	}
+	return nil
+}
+
+// mostSymbol is how many letters the sign of a currency may have.
+const mostSymbol = 8
 
 // InForm writes a number in a form of Forms; plain is how it is written without one.
 func InForm(form string, v float64, plain string) string {

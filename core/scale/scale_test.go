@@ -151,3 +151,13 @@ func TestPositionAndPadding(t *testing.T) {
 		}
 	}
 }
+
+// TestFormsAreChecked holds which ways of writing numbers a column may have.
+func TestFormsAreChecked(t *testing.T) {
+	for form, right := range map[string]bool{"": true, "120k": true, "plain": true, "currency £": true, "currency CHF ": true, "decimals 3": true, "decimals 0": true,
+		"percent 3": false, "decimals": false, "decimals 9": false, "decimals -1": false, "decimals x": false, "currency": false, "currency  ": false, "currency of the realm": false, "roman": false} {
+		if err := CheckForm(form); (err == nil) != right {
+			t.Errorf("%q: %v", form, err)
+		}
+	}
+}

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"copperlark/core/chart"
+	"copperlark/core/table"
 )
 
 const whole = `plot honey_kg against forage_ha
@@ -38,11 +39,27 @@ func TestPrintIsWhatWasTyped(t *testing.T) {
 	}
 }
 
+// withColumns is a table with such columns and no rows.
+func withColumns(t *testing.T, names ...string) *table.Table {
+	t.Helper()
+	var columns []*table.Column
+	for _, name := range names {
+		columns = append(columns, table.NewNumbers(name, nil))
+	}
+	out, err := table.New(columns...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
 func TestFreeWaysOfTypingMeanTheSame(t *testing.T) {
-	columns := []string{"honey_kg", "forage_ha", "district", "log"}
+	columns := withColumns(t, "honey_kg", "forage_ha", "district", "log")
+	columns.Column("honey_kg").Label = "Honey yield"
 	for typed, want := range map[string]string{
 		"PLOT Honey_KG AGAINST forage_ha\n\n  Log X":                                                      "plot honey_kg against forage_ha\nlog x\n",
 		"plot honey_kg against forage_ha\ncolor by district":                                              "plot honey_kg against forage_ha\ncolour by district\n",
+		"plot \"honey yield\" against \"Forage ha\"\nfit line for each District":                          "plot honey_kg against forage_ha\nfit line for each district\n",
 		"plot \"log\" against forage_ha":                                                                  "plot \"log\" against forage_ha\n",
 		"colour by district\nplot honey_kg against forage_ha":                                             "plot honey_kg against forage_ha\ncolour by district\n",
 		"plot honey_kg against forage_ha\nfit line overall":                                               "plot honey_kg against forage_ha\nfit line\n",
@@ -58,7 +75,7 @@ func TestFreeWaysOfTypingMeanTheSame(t *testing.T) {
 }
 
 func TestMistakesSayWhereAndWhatToDo(t *testing.T) {
-	columns := []string{"honey_kg", "forage_ha", "district"}
+	columns := withColumns(t, "honey_kg", "forage_ha", "district")
 	for _, test := range []struct {
 		typed, message, advice string
 		line, column, length   int
@@ -91,7 +108,7 @@ func TestMistakesSayWhereAndWhatToDo(t *testing.T) {
 }
 
 func TestEveryMistakeIsReported(t *testing.T) {
-	_, errors := Parse("plot honey against forage\nlog z\nsize by\n", []string{"honey_kg", "forage_ha"})
+	_, errors := Parse("plot honey against forage\nlog z\nsize by\n", withColumns(t, "honey_kg", "forage_ha"))
 	if len(errors) != 3 {
 		t.Errorf("got %d mistakes, want 3: %v", len(errors), errors)
 	}

@@ -3,15 +3,16 @@ package sentence
 import (
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/table"
 )
 
 // Error is a mistake in a typed sentence.
 type Error = clause.Error
 
-// Parse reads a typed sentence. Column names are looked up in columns, exactly
-// or without regard to case; nil columns accept any name. Every mistake that can
+// Parse reads a typed sentence. Column names are looked up in the columns of a
+// table, by stored or by readable name; no table accepts any name. Every mistake that can
 // be told apart is reported; the document is nil when there is one.
-func Parse(typed string, columns []string) (*chart.Document, []*Error) {
+func Parse(typed string, columns *table.Table) (*chart.Document, []*Error) {
 	d, mistakes := grammar.Parse(typed, columns)
 	if d != nil {
 		d.Version = chart.Version

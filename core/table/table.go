@@ -52,6 +52,7 @@ type Column struct {
 	Label   string // as people say it; empty means: made readable from Name
 	Unit    string
 	Meaning string
+	Form    string // how its numbers are written: a form of core/scale, as 120k or decimals 3; empty leaves it to the program
 	Kind    Kind
 	Grain   Grain     // of a date column
 	Numbers []float64 // Number, Date
@@ -246,6 +247,24 @@ func (t *Table) Column(name string) *Column {
 		}
 	}
 	return nil
+}
+
+// Said gives the column that a person named: by its name, or else by the readable name
+// that no other column has; nil if there is none. Case does not matter.
+func (t *Table) Said(name string) *Column {
+	if c := t.Column(name); c != nil {
+		return c
+	}
+	var found *Column
+	for _, c := range t.columns {
+		if strings.EqualFold(c.ReadableName(), name) || strings.EqualFold(Readable(c.Name), name) {
+			if found != nil {
+				return nil
+			}
+			found = c
+		}
+	}
+	return found
 }
 
 // Names lists the column names in order.

@@ -269,6 +269,8 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	"mark.Resolve": func(_ context.Context, c columns) error {
 		return settled(c, func(d *chart.Document) { mark.Resolve(d, c.table, "x").Scale().Ticks(5) })
 	},
+	"mark.FormOf":    func(_ context.Context, c columns) error { mark.FormOf(c.table.Columns()[0]); return nil },
+	"sentence.Parse": func(_ context.Context, c columns) error { sentence.Parse("plot y against x", c.table); return nil },
 	"mark.Suggested": func(_ context.Context, c columns) error {
 		return settled(c, func(d *chart.Document) { mark.Suggested(d, c.table) })
 	},

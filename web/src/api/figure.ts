@@ -128,6 +128,7 @@ export interface CardColumn {
   column: string
   name: string
   unit?: string
+  form?: string
   kind: string
   grain?: string
   levels?: string[] | null

@@ -1159,6 +1159,12 @@ export interface components {
              */
             span?: number;
         };
+        Form: {
+            help: string;
+            /** @description what must be said with it */
+            more?: string;
+            name: string;
+        };
         ImportedMeanings: {
             /** @description columns that were given a meaning */
             taken: string[] | null;
@@ -1187,6 +1193,8 @@ export interface components {
         };
         Language: {
             clauses: components["schemas"]["Kind"][] | null;
+            /** @description ways of writing numbers */
+            forms: components["schemas"]["Form"][] | null;
             functions: components["schemas"]["LanguageWord"][] | null;
         };
         LanguageWord: {
@@ -1226,6 +1234,8 @@ export interface components {
             };
             /** @description its name in the file */
             column: string;
+            /** @description how its numbers are written in every chart: 120k, percent, plain, currency and its sign, decimals and how many */
+            form?: string;
             /** @description as people say it */
             label?: string;
             meaning?: string;

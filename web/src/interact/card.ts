@@ -28,10 +28,13 @@ export function valueText(column: CardColumn, dot: number): string {
   if (column.codes) return column.codes[dot] < 0 ? 'missing' : column.levels![column.codes[dot]]
   const v = column.numbers![dot]
   if (Number.isNaN(v)) return 'missing'
-  return column.kind === 'date' ? dateText(v, column.grain) : withUnit(exactNumber(v), column.unit)
+  return column.kind === 'date' ? dateText(v, column.grain) : cardNumber(v, column)
 }
 
-export const withUnit = (text: string, unit?: string) => (!unit ? text : unit === '%' ? `${text} %` : /^[£$€¥]$/.test(unit) ? unit + text : `${text} ${unit}`)
+/** A number of a card keeps its digits, in the form of its column. */
+const cardNumber = (v: number, { form, unit }: CardColumn) => withUnit(form && form !== '120k' ? inForm(form, v, exactNumber(v)) : exactNumber(v), unit)
+
+export const withUnit = (text: string, unit?: string) => (!unit || text.includes(unit) ? text : unit === '%' ? `${text} %` : /^[£$€¥]$/.test(unit) ? unit + text : `${text} ${unit}`)
 
 /** The card of a point that is a row, from what the figure carries; null where its values must be asked for. */
 export function pointCard(figure: Figure, layer: Layer, point: number): CardText | null {
@@ -45,7 +48,7 @@ export function rowCard(figure: Figure, values: Record<string, string>): CardTex
   return assemble(figure, (column) => {
     const text = values[column.column] ?? ''
     if (text === '') return 'missing'
-    if (column.kind === 'number') return withUnit(exactNumber(Number(text)), column.unit)
+    if (column.kind === 'number') return cardNumber(Number(text), column)
     return text
   })
 }

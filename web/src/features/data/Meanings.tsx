@@ -55,7 +55,7 @@ export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; 
       <table className="w-full text-left text-[13px]">
         <thead className="text-muted">
           <tr>
-            {['Column', 'Said as', 'Unit', 'Meaning', 'Values'].map((title) => (
+            {['Column', 'Said as', 'Unit', 'Written as', 'Meaning', 'Values'].map((title) => (
               <th key={title} scope="col" className="px-3 py-2 font-normal">
                 {title}
               </th>
@@ -128,6 +128,7 @@ function Row({ column, said, focused, keep }: { column: ColumnProfile; said: Mea
         <td className="w-32 px-2 py-1.5">
           <KeptField label={`Unit of ${column.name}`} value={said.unit ?? ''} placeholder={said.unit ? '' : column.unit || 'none'} keep={(unit) => keep({ ...said, unit })} />
         </td>
+        <td className="w-40 px-2 py-1.5">{column.kind === 'number' && <Form column={column.name} form={said.form ?? ''} keep={(form) => keep({ ...said, form })} />}</td>
         <td className="px-2 py-1.5">
           <KeptField label={`Meaning of ${column.name}`} value={said.meaning ?? ''} placeholder={column.meaning || 'What it is, how it was measured'} keep={(meaning) => keep({ ...said, meaning })} />
         </td>
@@ -146,11 +147,42 @@ function Row({ column, said, focused, keep }: { column: ColumnProfile; said: Mea
   )
 }
 
+/** How the numbers of a column are written in every chart. */
+function Form({ column, form, keep }: { column: string; form: string; keep: (form: string) => void }) {
+  const forms = useQuery({ queryKey: ['language'], queryFn: api.language, staleTime: Infinity }).data?.forms ?? []
+  const [kept, ...said] = form.split(' ')
+  const [begun, setBegun] = useState('') // a form that still needs more to be said
+  const name = begun || kept
+  const more = forms.find((f) => f.name === name)?.more
+  const choose = (chosen: string) => {
+    const needs = forms.find((f) => f.name === chosen)?.more
+    setBegun(needs ? chosen : '')
+    if (!needs) keep(chosen)
+  }
+  return (
+    <span className="flex gap-1">
+      <select className="field min-w-0 flex-1 py-1 text-[13px]" aria-label={`How ${column} is written`} value={name} onChange={(e) => choose(e.target.value)}>
+        <option value="">as it is</option>
+        {forms.map((f) => (
+          <option key={f.name} value={f.name} title={f.help}>
+            {f.name}
+          </option>
+        ))}
+      </select>
+      {more && (
+        <span className="w-16">
+          <KeptField label={`${name} of ${column}: ${more}`} value={name === kept ? said.join(' ') : ''} placeholder={more} keep={(text) => (setBegun(''), keep(`${name} ${text}`))} />
+        </span>
+      )}
+    </span>
+  )
+}
+
 /** What each value of a column of groups stands for. */
 function Codes({ column, said, keep }: { column: ColumnProfile; said: Meaning; keep: (meaning: Meaning) => void }) {
   return (
     <tr>
-      <td colSpan={5} className="bg-strip px-3 pb-3">
+      <td colSpan={6} className="bg-strip px-3 pb-3">
         <ul className="grid grid-cols-[repeat(auto-fill,minmax(280px,1fr))] gap-x-6 gap-y-1.5 pt-2">
           {(said.values ?? []).map((value) => (
             <li key={value} className="grid grid-cols-[110px_1fr] items-center gap-2">
