@@ -26,6 +26,8 @@ func begin(t *testing.T, binary, data string) *program {
 	command := exec.Command(binary, "start", "--data", data, "--port", "0")
 	command.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
 	command.Env = append(os.Environ(), "LARK_LOG=warnings")
+	var complaints bytes.Buffer
+	command.Stderr = &complaints
 	output, err := command.StdoutPipe()
 	if err != nil {
 		t.Fatal(err)
@@ -35,7 +37,8 @@ func begin(t *testing.T, binary, data string) *program {
 	}
 	line, err := bufio.NewReader(output).ReadString('\n')
 	if err != nil {
-		t.Fatalf("the program says nothing: %v", err)
+		_ = command.Wait()
+		t.Fatalf("the program says nothing: %v\n%s", err, complaints.String())
 	}
 	link := strings.TrimSpace(line[strings.Index(line, "http"):])
 	jar, _ := cookiejar.New(nil)

@@ -8,9 +8,11 @@ const logX = { scales: { x: { scale: 'log' as const } } }
 /** Stands in for the server: draws what it is given, and counts what is kept. */
 function server(refuse = '') {
   const kept: { parent: number; document: Document }[] = []
+  const asked: string[] = []
   let next = 1
   const ask: BenchServer = {
     draw: async (_version, request) => {
+      asked.push(JSON.stringify(request.document))
       if (refuse && JSON.stringify(request).includes(refuse)) throw new Refusal(422, 'no', 'say otherwise')
       return { document: request.document ?? { ...document, title: request.typed }, figure: {}, reading: {}, spoken: [], typed: '', words: '' } as unknown as Drawing
     },
@@ -23,7 +25,7 @@ function server(refuse = '') {
   }
   const bench = new Bench(1, document, null, ask)
   bench.resize(900, 500)
-  return { bench, kept }
+  return { bench, kept, asked }
 }
 
 test('a change is drawn and kept as a step after the one before', async () => {
@@ -59,6 +61,21 @@ test('a trial is never kept and leaves all as it was', async () => {
   await bench.settled()
   expect(bench.get().preview).toBeNull()
   expect(kept).toHaveLength(0)
+})
+
+test('what was tried is kept without being drawn again', async () => {
+  const { bench, kept, asked } = server()
+  const tried = { ...document, colour: 'c' }
+  await bench.preview(tried)
+  const drawn = asked.length
+  expect(await bench.change(tried)).toBe(true)
+  await bench.settled()
+  expect(asked).toHaveLength(drawn)
+  expect(kept.at(-1)!.document).toEqual(tried)
+  await bench.preview({ ...document, size: 's' })
+  await bench.preview(null) // taken away: it is asked for anew
+  await bench.change({ ...document, size: 's' })
+  expect(asked).toHaveLength(drawn + 2)
 })
 
 test('a refused change keeps the chart and says why', async () => {

@@ -86,7 +86,7 @@ async function asked(path: string, request: RequestInit, signal?: AbortSignal): 
 
 const json = async <T>(answer: Promise<Response>): Promise<T> => (await answer).json()
 const get = <T>(path: string) => json<T>(send('GET', path))
-const post = <T>(path: string, body: unknown) => json<T>(send('POST', path, body))
+const post = <T>(path: string, body: unknown, signal?: AbortSignal) => json<T>(send('POST', path, body, signal))
 
 export interface DrawRequest {
   document?: Document
@@ -121,7 +121,7 @@ export const api = {
   meanings: (id: number) => get<Meaning[]>(`/api/datasets/${id}/meanings`),
   setMeaning: (id: number, meaning: Meaning) => send('PUT', `/api/datasets/${id}/meanings`, meaning),
   importMeanings: (id: number, file: File) => json<ImportedMeanings>(asked(`/api/datasets/${id}/meanings/file`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } })),
-  explanations: (version: number, document: Document) => post<Explanations>(`/api/versions/${version}/explanations`, { document }),
+  explanations: (version: number, document: Document, signal?: AbortSignal) => post<Explanations>(`/api/versions/${version}/explanations`, { document }, signal),
   firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
   draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>
     decodePicture<Document>(await (await send('POST', `/api/versions/${version}/figure`, request, signal)).arrayBuffer()),

@@ -102,7 +102,7 @@ export class ChartView {
     this.rowCards.clear()
     this.hideCard()
     this.over.setAttribute('aria-label', summary)
-    this.schedule()
+    if (!this.resize()) this.paint() // what comes with it may have changed its room: it is painted once
   }
 
   /** Looks at entries of a key alone; null shows all. */
@@ -145,7 +145,9 @@ export class ChartView {
     this.dark.addEventListener('change', () => ((this.theme = this.dark.matches ? DARK : LIGHT), this.schedule()), { signal })
   }
 
-  private resize(): void {
+  /** Takes the size that the host has now, and paints where it is another. */
+  private resize(): boolean {
+    if (this.width === this.host.clientWidth && this.height === this.host.clientHeight) return false
     this.width = this.host.clientWidth
     this.height = this.host.clientHeight
     const ratio = devicePixelRatio || 1
@@ -154,6 +156,7 @@ export class ChartView {
       canvas.height = Math.round(this.height * ratio)
     }
     this.paint()
+    return true
   }
 
   private schedule(): void {

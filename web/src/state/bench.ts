@@ -73,6 +73,8 @@ export class Bench {
   private state: BenchState
   private readonly listeners = new Set<() => void>()
   private asking: AbortController | null = null
+  /** What was asked last: what is kept after it was tried is not drawn twice. */
+  private asked: { key: string; asking: AbortController; answer: Promise<Drawing> } | null = null
   private resizing: AbortController | null = null
   private keeping: Promise<void> = Promise.resolve()
   private size = { width: 0, height: 0 }
@@ -127,21 +129,34 @@ export class Bench {
   }
 
   /** Draws, dropping whatever was being drawn; null when refused or overtaken. */
-  private async draw(request: { document?: Document; typed?: string }, preview = false, before = this.state.document): Promise<Drawing | null> {
+  private async draw(request: { document?: Document; typed?: string }, preview = false, before = this.state.document, got: (drawing: Drawing) => void = () => {}): Promise<Drawing | null> {
     if (this.size.width === 0) return null
     if (request.document && !isWhole(request.document)) return null
-    this.asking?.abort()
-    const asking = (this.asking = new AbortController())
-    this.send({ kind: 'asked' })
+    const { asking, answer } = this.answered({ ...request, before, ...this.size })
     try {
-      const drawing = await this.ask.draw(this.version, { ...request, before, ...this.size }, asking.signal)
+      const drawing = await answer
       if (asking.signal.aborted) return null
+      got(drawing)
       this.send(preview ? { kind: 'previewed', drawing } : { kind: 'drawn', drawing })
       return drawing
     } catch (fault) {
       if (!asking.signal.aborted) this.send({ kind: 'refused', refusal: asRefusal(fault) })
       return null
     }
+  }
+
+  /** The answer to what was asked last, or to what is asked now instead of it. */
+  private answered(request: Parameters<BenchServer['draw']>[1]): { asking: AbortController; answer: Promise<Drawing> } {
+    const key = JSON.stringify(request)
+    if (this.asked?.key !== key || this.asked.asking.signal.aborted) {
+      this.asking?.abort()
+      const asking = (this.asking = new AbortController())
+      this.send({ kind: 'asked' })
+      const asked = { key, asking, answer: this.ask.draw(this.version, request, asking.signal) }
+      asked.answer.catch(() => this.asked === asked && (this.asked = null)) // a refusal is asked anew
+      this.asked = asked
+    }
+    return this.asked
   }
 
   /** States the chart anew and keeps it as a step. */
@@ -163,12 +178,14 @@ export class Bench {
     }
     // What is said holds at once, so that a change that follows before it is drawn begins with it.
     if (request.document) this.send({ kind: 'said', document: request.document })
-    const drawing = await this.draw(request, false, before)
+    // The step is on its way to be kept while the chart is painted.
+    const drawing = await this.draw(request, false, before, (drawing) => {
+      if (JSON.stringify(drawing.document) !== JSON.stringify(before) || !this.state.chart) this.keep(drawing.document, before)
+    })
     if (!drawing) {
       if (request.document && this.state.document === request.document) this.send({ kind: 'said', document: before })
       return false
     }
-    if (JSON.stringify(drawing.document) !== JSON.stringify(before) || !this.state.chart) this.keep(drawing.document, before)
     return true
   }
 

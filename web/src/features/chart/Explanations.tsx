@@ -7,11 +7,14 @@ type Finding = NonNullable<Found['findings']>[number]
 const LOUD = ['reverses', 'explains away', 'hides']
 const NOTED = ['weakens', 'strengthens', 'differs']
 
+/** The chart and the picture of its step go first: they are what the eye is on. */
+const afterwards = (signal: AbortSignal) => new Promise<void>((done) => (setTimeout(done, 120), signal.addEventListener('abort', () => done())))
+
 /** Every other column tried as a hidden explanation of the relation on screen, the most telling first. */
 export function Explanations({ bench, document }: { bench: Bench; document: Document }) {
   const { version, where, x, y, scales } = document
   const relation: Document = { version, where, x, y, scales } // colours and fits do not change the relation
-  const found = useQuery({ queryKey: ['explanations', bench.version, relation], queryFn: () => api.explanations(bench.version, relation), staleTime: Infinity })
+  const found = useQuery({ queryKey: ['explanations', bench.version, relation], queryFn: ({ signal }) => afterwards(signal).then(() => api.explanations(bench.version, relation, signal)), staleTime: Infinity })
   const findings = found.data?.findings ?? []
   const split = (finding: Finding) => {
     const layers = document.layers ?? []

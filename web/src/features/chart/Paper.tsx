@@ -49,7 +49,7 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
     }
   }, [bench])
 
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (drawing) chart.current?.show(drawing.figure, drawing.reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
   }, [drawing])
 

@@ -28,7 +28,7 @@ export function Trail({ bench, narrow }: { bench: Bench; narrow: boolean }) {
                 onClick={() => bench.walkTo(step)}
                 className={`w-[106px] overflow-hidden rounded-lg border bg-paper ${step.id === at ? 'border-copper ring-1 ring-copper' : 'border-line hover:border-copper'}`}
               >
-                <ChartPicture chart={chart!.id} step={step.id} version={bench.version} width={104} height={54} />
+                <ChartPicture chart={chart!.id} step={step.id} version={bench.version} width={104} height={54} now={step.id === at} />
                 <span className={`block truncate px-1.5 pb-1 text-xs ${step.id === at ? 'font-semibold' : 'text-muted'}`}>{step.words}</span>
               </button>
             </li>
