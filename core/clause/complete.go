@@ -4,6 +4,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"unicode"
 	"unicode/utf16"
 )
 
@@ -65,7 +66,8 @@ func (g *Grammar[D]) Expected(before string) (list []Expectation, replace int, w
 	replace, word = len(utf16.Encode([]rune(begun))), strings.ToLower(strings.Trim(begun, `"`))
 	p := &parser{completing: true, said: map[string]token{}, runes: []rune(head)}
 	into := new(D)
-	if trimmed := strings.TrimRight(head, " \t\r"); trimmed == "" || strings.HasSuffix(trimmed, "\n") {
+	trimmed := strings.TrimRightFunc(head, func(r rune) bool { return unicode.IsSpace(r) && r != '\n' })
+	if trimmed == "" || strings.HasSuffix(trimmed, "\n") {
 		lines = append(lines, nil)
 	}
 	for i, line := range lines {

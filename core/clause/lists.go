@@ -139,6 +139,7 @@ func WordList[T any](get func(*T) []string, set func(*T, []string), most int, ex
 func (l wordList[T]) parse(p *parser, into any) {
 	var said []string
 	for {
+		at := p.here()
 		word := l.next(p)
 		if word == "" {
 			p.fail(p.here(), "expected "+l.expected, "")
@@ -146,7 +147,7 @@ func (l wordList[T]) parse(p *parser, into any) {
 		}
 		for _, before := range said {
 			if before == word {
-				p.fail(p.here(), word+" is said twice", "say it once")
+				p.fail(at, word+" is said twice", "say it once")
 			}
 		}
 		if said = append(said, word); len(said) == l.most || !p.take("and") {
