@@ -238,7 +238,9 @@ func (s *selection) several(ctx context.Context, x *mark.Axis, columns []*table.
 			s.rows, s.x, s.y, s.series = append(s.rows, uint32(i)), append(s.x, drawnX.Drawn(xs[i])), append(s.y, v), append(s.series, int32(j))
 		}
 	}
+	before := slices.Clone(s.leftOut)
 	s.count(s.leave(n, func(i int) bool { return !some[i] }), "none of %s can be drawn", "the columns along y")
+	s.findGaps(before)
 	for i := range n {
 		if some[i] {
 			s.counts.Drawn++

@@ -103,13 +103,45 @@ func groupCount(c *Case) int {
 	return len(c.Groups.Levels)
 }
 
+// series reports whether the groups are several columns along y.
+func (c *Case) series() bool { return c.Groups != nil && c.Groups.Column == "" }
+
+// place is where a row stands along x; NaN for nowhere.
+func (c *Case) place(row uint32) float64 {
+	if x := c.X.Column; !x.Kind.Coded() {
+		return c.X.Scale().Drawn(x.Numbers[row])
+	} else if x.Codes[row] >= 0 {
+		return float64(x.Codes[row])
+	}
+	return math.NaN()
+}
+
+// seriesGaps adds a break to each of several columns where a row has x and no value of it.
+func (c *Case) seriesGaps(runs [][]vertex) {
+	seen := make([]bool, c.Table.Rows())
+	for _, row := range slices.Concat(c.Rows, c.Gaps) {
+		if seen[row] {
+			continue
+		}
+		seen[row] = true
+		for g, column := range slices.Concat([]*table.Column{c.Y.Column}, c.Y.More) {
+			if u := c.place(row); u-u == 0 && column.Missing(int(row)) {
+				runs[g] = append(runs[g], vertex{u, math.NaN()})
+			}
+		}
+	}
+}
+
 // gaps adds a break where a row has x and no y. Where several columns stand along y each
 // has gaps of its own.
 func (c *Case) gaps(runs [][]vertex) {
-	if len(c.Gaps) == 0 || c.Groups != nil && c.Groups.Column == "" {
+	if c.series() {
+		c.seriesGaps(runs)
 		return
 	}
-	x := c.X.Column
+	if len(c.Gaps) == 0 {
+		return
+	}
 	var codes []int32
 	if c.Groups != nil {
 		groups := c.Table.Column(c.Groups.Column).AsGroups(chart.MaxColours)
@@ -118,14 +150,8 @@ func (c *Case) gaps(runs [][]vertex) {
 		}
 		codes = groups.Codes
 	}
-	s := c.X.Scale()
 	for _, row := range c.Gaps {
-		u, g := math.NaN(), int32(0)
-		if x.Kind.Coded() {
-			u = float64(x.Codes[row])
-		} else {
-			u = s.Drawn(x.Numbers[row])
-		}
+		u, g := c.place(row), int32(0)
 		if codes != nil {
 			g = codes[row]
 		}
