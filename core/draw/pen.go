@@ -132,7 +132,7 @@ func shape(name string, x, y, r float64) *Path {
 		a := r * 0.886
 		p.Box(x-a, y-a, 2*a, 2*a)
 	case "triangle", "down":
-		a := r * 1.347
+		a := r * 1.555
 		if name == "down" {
 			a = -a
 		}

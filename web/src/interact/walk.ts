@@ -45,8 +45,10 @@ export class Walk {
   }
 
   private order(along: Along): Uint32Array {
+    const known = this.orders[along]
+    if (known) return known
     const places = Float64Array.from(this.items, (_, k) => this.place(along, k))
-    return (this.orders[along] ??= Uint32Array.from(this.items, (_, k) => k).sort((a, b) => places[a] - places[b] || a - b))
+    return (this.orders[along] = Uint32Array.from(this.items, (_, k) => k).sort((a, b) => places[a] - places[b] || a - b))
   }
 
   /** The stop after (or before) one, or the first; null where there is none. */

@@ -9,7 +9,7 @@ export function traceShape(c: CanvasRenderingContext2D | OffscreenCanvasRenderin
     }
     case 'triangle':
     case 'down': {
-      const a = r * 1.347 * (shape === 'down' ? -1 : 1)
+      const a = r * 1.555 * (shape === 'down' ? -1 : 1)
       c.moveTo(x, y - a)
       c.lineTo(x + a * 0.866, y + a / 2)
       c.lineTo(x - a * 0.866, y + a / 2)

@@ -1,0 +1,140 @@
+import { expect, test } from '@playwright/test'
+import type { Figure, Layer } from '../src/api/figure'
+import { pointCard, sameXCard } from '../src/interact/card'
+import { distanceToSegment, hitAt, nearestPath, pathAt } from '../src/interact/hit'
+import { Walk } from '../src/interact/walk'
+import { allowed, panned, zoomed } from '../src/interact/zoom'
+import { frameOf, WHOLE } from '../src/painter/geometry'
+
+const f32 = (...values: number[]) => Float32Array.from(values)
+
+/** A figure of one panel: 100 pixels to each tenth, from 0 to 10 along both axes. */
+function figure(...layers: Partial<Layer>[]): Figure {
+  return {
+    width: 1000,
+    height: 1000,
+    panels: [{ box: { left: 0, top: 0, width: 1000, height: 1000 }, x: 0, y: 1 }],
+    scales: ['x', 'y'].map((channel) => ({ channel, kind: 'linear', from: 0, to: 10, unit: channel === 'y' ? 'kg' : '' })),
+    keys: [{ channels: ['colour'], name: 'District', entries: [{ name: 'Tarn' }, { name: 'Fen' }] }],
+    layers: layers.map((l) => ({ panel: 0, mark: 'dots', style: {}, keys: {}, count: l.x?.length ?? 0, ...l })),
+    card: { columns: [] },
+  } as unknown as Figure
+}
+
+const frames = (f: Figure) => [frameOf(f, 0, f.width, f.height, WHOLE)]
+const cards = (n: number) => Array.from({ length: n }, (_, i) => ({ heading: `mark ${i}`, facts: [] }))
+const dots: Partial<Layer> = { primitive: 'points', rows: true, x: f32(0.1, 0.5, 0.505, 0.9), y: f32(0.1, 0.5, 0.5, 0.9), style: { fixed_radius: 5, largest_radius: 5 } as Layer['style'] }
+
+test('what lies on top is found first, and a point from some way off', () => {
+  const f = figure({ primitive: 'rects', mark: 'bars', x: f32(0.4), y: f32(0), x2: f32(0.6), y2: f32(0.6), count: 1, cards: cards(1) }, dots)
+  const at = (x: number, y: number, reach = 18) => {
+    const hit = hitAt(f, frames(f), null, x, y, reach)
+    return hit && [f.layers[hit.layer].mark, hit.i]
+  }
+  expect(at(500, 500)).toEqual(['dots', 1])
+  expect(at(506, 500)).toEqual(['dots', 2])
+  expect(at(520, 500)).toEqual(['bars', 0]) // near the dot, but on the bar
+  expect(at(560, 700)).toEqual(['bars', 0])
+  expect(at(115, 900)).toEqual(['dots', 0])
+  expect(at(130, 900)).toBeNull()
+  expect(at(115, 900, 4)).toBeNull()
+  expect(at(-5, 500)).toBeNull()
+})
+
+test('each primitive is found where it is painted', () => {
+  const found = (layer: Partial<Layer>, x: number, y: number) => {
+    const f = figure({ cards: cards(3), ...layer })
+    return hitAt(f, frames(f), null, x, y, 18)?.i ?? null
+  }
+  const path: Partial<Layer> = { primitive: 'paths', x: f32(0, 0.5, 1, 0, 1), y: f32(0, 1, 0, 0.1, 0.1), start: Uint32Array.of(0, 3), count: 2 }
+  expect(found(path, 250, 500)).toBe(0)
+  expect(found(path, 255, 507)).toBe(0) // loosely
+  expect(found(path, 600, 901)).toBe(1)
+  expect(found(path, 500, 500)).toBeNull()
+  const segment: Partial<Layer> = { primitive: 'segments', x: f32(0.2, 0.8), y: f32(0.1, 0.1), x2: f32(0.2, 0.8), y2: f32(0.9, 0.2), count: 2 }
+  expect(found(segment, 202, 400)).toBe(0)
+  expect(found(segment, 802, 400)).toBeNull()
+  const ring: Partial<Layer> = { primitive: 'polygons', x: f32(0.1, 0.3, 0.3, 0.1), y: f32(0.1, 0.1, 0.3, 0.3), start: Uint32Array.of(0), count: 1 }
+  expect(found(ring, 200, 800)).toBe(0)
+  expect(found(ring, 320, 800)).toBeNull()
+  const thin: Partial<Layer> = { primitive: 'rects', x: f32(0.1), y: f32(0), x2: f32(0.2), y2: f32(0), count: 1 }
+  expect(found(thin, 150, 999)).toBe(0) // a bar of nothing still says so
+})
+
+test('what is not shown cannot be pointed at, nor walked to', () => {
+  const colour = Uint8Array.of(0, 1, 0, 1)
+  const f = figure({ ...dots, colour, keys: { colour: 1 } as Layer['keys'] })
+  const alone = { key: 1, entries: [1] } // keys are counted from 1
+  expect(hitAt(f, frames(f), alone, 500, 500, 18)?.i).toBe(1)
+  expect(hitAt(f, frames(f), alone, 100, 900, 18)).toBeNull()
+  const walk = new Walk(f, alone)
+  expect([walk.step(null, 'x', 1)?.i, walk.step({ layer: 0, i: 1 }, 'x', 1)?.i, walk.step({ layer: 0, i: 3 }, 'x', 1)?.i]).toEqual([1, 3, 3])
+})
+
+test('arrow keys walk along each axis and stay at its ends', () => {
+  const walk = new Walk(figure({ ...dots, x: f32(0.3, 0.1, 0.2, 0.1), y: f32(0.1, 0.2, 0.3, 0.4) }), null)
+  const path = (along: 'x' | 'y', by: 1 | -1) => {
+    let at = walk.step(null, along, by)
+    const seen = [at!.i]
+    for (let k = 0; k < 4; k++) seen.push((at = walk.step(at, along, by))!.i)
+    return seen
+  }
+  expect(path('x', 1)).toEqual([1, 3, 2, 0, 0])
+  expect(path('x', -1)).toEqual([0, 2, 3, 1, 1])
+  expect(path('y', 1)).toEqual([0, 1, 2, 3, 3])
+  expect(new Walk(figure(), null).step(null, 'x', 1)).toBeNull()
+})
+
+test('a path has a value where it passes, and none beside it or in a gap', () => {
+  const layer = { x: f32(0, 0.5, 0.7, 0.7, 1), y: f32(0, 1, 0.2, 0.4, NaN), start: Uint32Array.of(0), count: 1 } as unknown as Layer
+  expect(pathAt(layer, 0, 0.25)).toBeCloseTo(0.5, 6)
+  expect(pathAt(layer, 0, 0.5)).toBeCloseTo(1, 6)
+  expect(pathAt(layer, 0, 0.8)).toBeNaN()
+  expect(pathAt(layer, 0, 1.01)).toBeNull()
+  expect(pathAt(layer, 0, -0.01)).toBeNull()
+  const f = figure()
+  expect(nearestPath({ ...layer, x: f32(0.5), y: f32(0.5), start: Uint32Array.of(0) } as Layer, frames(f)[0], () => true, 500, 500, 3)).toBe(-1) // one vertex is no line
+})
+
+test('distances to a segment end at its ends', () => {
+  for (const [x, y, want] of [[5, 3, 3], [-3, 4, 5], [13, 4, 5], [0, 0, 0]]) expect(distanceToSegment(x, y, 0, 0, 10, 0)).toBeCloseTo(want, 12)
+  expect(distanceToSegment(3, 4, 0, 0, 0, 0)).toBe(5)
+})
+
+test('zooming keeps the place under the pointer, and what undoes it undoes it', () => {
+  const view = { u0: 0.2, u1: 0.6, v0: 0, v1: 1 }
+  for (const factor of [0.5, 0.9, 1.7]) {
+    const closer = zoomed(view, factor, 0.3, 0.25)
+    expect((0.3 - closer.u0) / (closer.u1 - closer.u0)).toBeCloseTo((0.3 - view.u0) / (view.u1 - view.u0), 12)
+    const back = zoomed(closer, 1 / factor, 0.3, 0.25)
+    for (const side of ['u0', 'u1', 'v0', 'v1'] as const) expect(back[side]).toBeCloseTo(view[side], 12)
+  }
+  const moved = panned(view, 0.1, -0.2)
+  for (const [side, want] of [['u0', 0.3], ['u1', 0.7], ['v0', -0.2], ['v1', 0.8]] as const) expect(moved[side]).toBeCloseTo(want, 12)
+  expect(allowed(WHOLE)).toBe(true)
+  expect(allowed(zoomed(WHOLE, 1e-6, 0.5, 0.5))).toBe(false)
+  expect(allowed(zoomed(WHOLE, 100, 0.5, 0.5))).toBe(false)
+})
+
+test('at one place along x each line says its value, those that do not pass say nothing', () => {
+  const f = figure({ primitive: 'paths', mark: 'fit', x: f32(0, 1, 0.6, 1), y: f32(0.2, 0.4, 0.5, 0.5), start: Uint32Array.of(0, 2), count: 2, colour: Uint8Array.of(0, 1), keys: { colour: 1 } as Layer['keys'], cards: cards(2) })
+  const everything = () => () => true
+  expect(sameXCard(f, 0, 0.5, everything)?.facts.map((fact) => fact.value)).toEqual(['3 kg'])
+  expect(sameXCard(f, 0, 0.8, everything)?.facts.map((fact) => fact.value)).toEqual(['3.6 kg', '5 kg'])
+})
+
+test('a card writes numbers in the form of their column, and keeps their digits', () => {
+  const column = (more: object) => ({ column: 'kg', name: 'Honey', kind: 'number', numbers: Float64Array.of(1234.5, NaN), ...more })
+  const value = (more: object, dot = 0) => {
+    const f = figure({ ...dots, first: 0 })
+    f.card = { columns: [column(more)] } as unknown as Figure['card']
+    return pointCard(f, f.layers[0], dot)!.facts[0].value
+  }
+  expect(value({})).toBe('1,234.5')
+  expect(value({ unit: 'kg' })).toBe('1,234.5 kg')
+  expect(value({ form: 'plain' })).toBe('1234.5')
+  expect(value({ form: 'currency £', unit: '£' })).toBe('£1,234.5')
+  expect(value({ form: 'decimals 3' })).toBe('1,234.500')
+  expect(value({ form: '120k' })).toBe('1,234.5') // a card is exact
+  expect(value({}, 1)).toBe('missing')
+})
