@@ -37,8 +37,15 @@ var formats = []format{
 	{name: "PDF", begins: []string{"%PDF"}, extensions: []string{".pdf"}, advice: "copy the table out of it, and paste it on the front page"},
 	{name: "picture", begins: []string{"\x89PNG", "\xff\xd8\xff", "GIF8"}, extensions: []string{".png", ".jpg", ".jpeg", ".gif"}, advice: "bring the table itself"},
 	{name: "page of the web", begins: []string{"<!doctype html", "<!DOCTYPE html", "<!DOCTYPE HTML", "<html", "<HTML"}, extensions: []string{".html", ".htm"}, advice: "this is often a sign-in page that was saved in place of the file: download the file again"},
+	{name: "file of a statistics package (.sav)", begins: []string{"$FL2", "$FL3"}, extensions: []string{".sav", ".zsav"}, advice: otherPackage},
+	{name: "file of a statistics package (.dta)", begins: []string{"\x3cstata_dta\x3e", "\x71\x01", "\x71\x02", "\x72\x01", "\x72\x02", "\x73\x01", "\x73\x02"}, extensions: []string{".dta"}, advice: otherPackage},
+	{name: "file of a statistics package (.sas7bdat)", begins: []string{strings.Repeat("\x00", 12) + "\xc2\xea\x81\x60"}, extensions: []string{".sas7bdat"}, advice: otherPackage},
+	{name: "transport file of a statistics package (.xpt)", begins: []string{"HEADER RECORD*******"}, extensions: []string{".xpt"}, advice: otherPackage},
+	{name: "saved workspace of a statistics package (.rds, .rdata)", begins: []string{"RDX2\n", "RDX3\n", "RDA2\n", "RDA3\n", "X\n\x00\x00\x00"}, extensions: []string{".rds", ".rdata", ".rda"}, advice: otherPackage},
 	{name: "archive of several files", begins: []string{"7z\xbc\xaf", "Rar!", "BZh", "\xfd7zXZ", "\x28\xb5\x2f\xfd"}, extensions: []string{".7z", ".rar", ".bz2", ".xz", ".zst"}, advice: "unpack it, or pack it with gzip"},
 }
+
+const otherPackage = "open it there and export the table as CSV, with a title row and the labels of coded values, or as Parquet"
 
 // text is what is none of them.
 var text = format{name: "text", extensions: []string{".csv", ".tsv", ".tab", ".txt", ".json", ".jsonl", ".ndjson", ".las"}, read: reader.ReadBytes}
@@ -66,6 +73,9 @@ func Read(ctx context.Context, name string, raw []byte, options reader.Options) 
 		return nil, nil, err
 	}
 	name = strings.TrimSuffix(name, ".gz")
+	if raw, name, err = unpacked(raw, name, options.MaxBytes); err != nil {
+		return nil, nil, err
+	}
 	held := formatOf(raw)
 	if err := promised(name, held); err != nil {
 		return nil, nil, err

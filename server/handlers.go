@@ -166,11 +166,16 @@ type readAgainInput struct {
 		TitleRow  int      `json:"title_row,omitempty" minimum:"-1" maximum:"1000" doc:"0: found out; -1: the file has none"`
 		Sheet     string   `json:"sheet,omitempty" maxLength:"100" doc:"of a workbook; empty: the first that holds something"`
 		Keep      []string `json:"keep,omitempty" doc:"columns to keep; empty: all"`
+
+		Encoding   string            `json:"encoding,omitempty" maxLength:"40" doc:"empty: found out"`
+		MonthFirst bool              `json:"month_first,omitempty" doc:"of dates that can be read two ways"`
+		KeepBelow  bool              `json:"keep_below,omitempty" doc:"keeps lines under the table as rows"`
+		As         map[string]string `json:"as,omitempty" doc:"number or text, by the name of the column"`
 	}
 }
 
 func (s *Server) readAgain(ctx context.Context, who app.Person, in *readAgainInput) (*body[*app.Preview], error) {
-	options := reader.Options{TitleRow: in.Body.TitleRow, Sheet: in.Body.Sheet, Keep: in.Body.Keep}
+	options := reader.Options{TitleRow: in.Body.TitleRow, Sheet: in.Body.Sheet, Keep: in.Body.Keep, Encoding: in.Body.Encoding, MonthFirst: in.Body.MonthFirst, KeepBelow: in.Body.KeepBelow, As: in.Body.As}
 	if in.Body.Separator != "" {
 		options.Separator = in.Body.Separator[0]
 	}
@@ -294,6 +299,7 @@ type Language struct {
 	Functions []LanguageWord `json:"functions"`
 	Clauses   []prepare.Kind `json:"clauses"`
 	Forms     []scale.Form   `json:"forms" doc:"ways of writing numbers"`
+	Encodings []string       `json:"encodings" doc:"of files"`
 }
 
 // LanguageWord is a function.
@@ -304,7 +310,7 @@ type LanguageWord struct {
 }
 
 func (s *Server) language(context.Context, app.Person, *empty) (*body[Language], error) {
-	out := Language{Functions: []LanguageWord{}, Clauses: prepare.Kinds(), Forms: scale.Forms}
+	out := Language{Functions: []LanguageWord{}, Clauses: prepare.Kinds(), Forms: scale.Forms, Encodings: reader.EncodingNames()}
 	for _, f := range formula.Functions() {
 		out.Functions = append(out.Functions, LanguageWord{f.Name, f.Help, f.Example})
 	}

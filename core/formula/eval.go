@@ -158,6 +158,12 @@ func (e *evaluation) pair(a, b *node) (*vector, *vector) {
 	} else if w.kind == Date && v.kind == Text && a.op == "text" {
 		v = e.toDate(v)
 	}
+	// A number may be compared with texts that are all numbers: groups such as seasons.
+	if v.kind == Number && w.kind == Text {
+		w = w.asNumbers()
+	} else if w.kind == Number && v.kind == Text {
+		v = v.asNumbers()
+	}
 	if v.kind != w.kind {
 		refuse(b, fmt.Sprintf("a %s cannot be compared with a %s", v.kind, w.kind), "cast one of them to the kind of the other")
 	}

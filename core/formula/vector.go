@@ -2,6 +2,8 @@ package formula
 
 import (
 	"math"
+	"strconv"
+	"strings"
 
 	"copperlark/core/table"
 )
@@ -73,6 +75,29 @@ func (v *vector) as(k Kind) *vector {
 		return &vector{kind: Text, constant: true, codes: []int32{-1}}
 	}
 	return constantNumber(k, math.NaN())
+}
+
+// asNumbers reads texts that are all numbers as these; others stay as they are.
+func (v *vector) asNumbers() *vector {
+	if len(v.levels) == 0 {
+		return v
+	}
+	values := make([]float64, len(v.levels))
+	for i, level := range v.levels {
+		n, err := strconv.ParseFloat(strings.TrimSpace(level), 64)
+		if err != nil || !Number.holds(n) {
+			return v
+		}
+		values[i] = n
+	}
+	out := &vector{kind: Number, constant: v.constant, numbers: make([]float64, len(v.codes))}
+	for i, code := range v.codes {
+		out.numbers[i] = math.NaN()
+		if code >= 0 {
+			out.numbers[i] = values[code]
+		}
+	}
+	return out
 }
 
 // fromColumn reads a column without copying it.

@@ -7,18 +7,31 @@ import (
 	"encoding/binary"
 	"errors"
 	"io"
+	"strings"
 	"unicode/utf16"
 	"unicode/utf8"
 )
 
 // decode gives a text as UTF-8 without a byte order mark, with the name of the
-// encoding it found. Gzip is opened. More than limit bytes is an error that names
-// the limit.
-func decode(ctx context.Context, raw []byte, limit int64) (text []byte, encoding string, err error) {
-	if raw, err = Unzipped(ctx, raw, limit); err != nil {
+// encoding it found, or of the one that was said. Gzip is opened. More than the limit of
+// bytes is an error that names the limit.
+func decode(ctx context.Context, raw []byte, options Options) (text []byte, encoding string, err error) {
+	if raw, err = Unzipped(ctx, raw, options.MaxBytes); err != nil {
 		return nil, "", err
 	}
-	text, encoding = toUTF8(raw)
+	if said := options.Encoding; said != "" && !strings.EqualFold(said, "UTF-8") && !strings.EqualFold(said, "UTF-16") {
+		entry := encodingNamed(said)
+		if entry == nil {
+			return nil, "", &Error{Problem: "no encoding is called " + clip(said), Advice: "choose one of " + strings.Join(EncodingNames(), ", ")}
+		}
+		text, err = entry.coding.NewDecoder().Bytes(raw)
+		encoding = entry.name
+	} else {
+		text, encoding = toUTF8(raw)
+	}
+	if err != nil {
+		return nil, "", &Error{Problem: "the file cannot be read as " + encoding, Advice: "choose another encoding, or leave it to be found out"}
+	}
 	if bytes.IndexByte(text, 0) >= 0 {
 		return nil, "", &Error{Problem: "this is not a text table: it holds zero bytes", Advice: "export the table as CSV and upload that"}
 	}
@@ -79,7 +92,13 @@ func toUTF8(raw []byte) ([]byte, string) {
 	case utf8.Valid(raw):
 		return raw, "UTF-8"
 	}
-	return fromLatin1(raw), "Latin-1"
+	entry := guessEncoding(raw)
+	text, err := entry.coding.NewDecoder().Bytes(raw)
+	if err != nil {
+		entry = &encodings[0]
+		text, _ = entry.coding.NewDecoder().Bytes(raw) // every byte is a letter there
+	}
+	return text, entry.name
 }
 
 // looksUTF16 reports whether nearly every second byte, from the given offset,
@@ -106,23 +125,6 @@ func fromUTF16(raw []byte, order binary.ByteOrder) []byte {
 	out := make([]byte, 0, len(raw))
 	for _, r := range utf16.Decode(units) {
 		out = utf8.AppendRune(out, r)
-	}
-	return out
-}
-
-// latin1Extra are the characters that Windows puts at 0x80 to 0x9F, where ISO
-// 8859-1 has control codes that no table holds (the WHATWG Encoding Standard
-// reads the label "latin1" in the same way).
-var latin1Extra = []rune("€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ")
-
-func fromLatin1(raw []byte) []byte {
-	out := make([]byte, 0, len(raw)+len(raw)/8)
-	for _, b := range raw {
-		if b >= 0x80 && b <= 0x9f {
-			out = utf8.AppendRune(out, latin1Extra[b-0x80])
-		} else {
-			out = utf8.AppendRune(out, rune(b))
-		}
 	}
 	return out
 }

@@ -1,19 +1,39 @@
 package reader
 
 import (
+	"fmt"
+	"maps"
 	"math"
-	"sort"
+	"regexp"
+	"slices"
+	"strconv"
 	"strings"
+	"time"
 
 	"copperlark/core/table"
 )
 
-// A column is still one of numbers when at most one value in a hundred cannot
-// be read as one; those are reported, with their lines, and become missing.
-const misfitShare = 0.01
+// A column is still one of numbers when at most one value in twenty cannot be read as one;
+// those are reported, with their lines, and become missing. From halfWay on it is told how
+// many are numbers in a column that stays text.
+const (
+	misfitShare = 0.05
+	halfWay     = 0.5
+)
 
 func mostlyNumbers(values, misfits int) bool {
-	return values > 0 && float64(misfits) <= misfitShare*float64(values)
+	return values > misfits && float64(misfits) <= misfitShare*float64(values)
+}
+
+// mixed reports whether numbers carry different units: they are no column of numbers.
+func mixed(signs map[string]int) bool {
+	words := 0
+	for sign := range signs {
+		if !slices.Contains(moneySigns, sign) {
+			words++
+		}
+	}
+	return words > 1
 }
 
 // isCode reports whether a number is written with zeros before it, as codes of places
@@ -34,17 +54,18 @@ func isCode(field []byte) bool {
 func (b *building) settle(c *table.Column, p *piece) attempt {
 	switch p.attempt {
 	case asNumbers:
-		if !p.final && (p.failed || p.isCode || !mostlyNumbers(p.values, p.misfits)) {
+		if p.isCode || p.failed && !p.final || mixed(p.signs) || !p.final && !mostlyNumbers(p.values, p.misfits) {
 			return asTexts
 		}
 		c.Numbers = p.numbers
+		b.marksNoted(c, p.marks)
 		b.finishNumbers(c, p)
 	case asDates:
 		if p.failed {
 			return asTexts
 		}
 		c.Numbers = p.numbers
-		b.finishDates(c, p)
+		b.finishDates(c, p, p.form)
 	default:
 		return b.settleTexts(c, p)
 	}
@@ -58,13 +79,17 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 	found := *p
 	found.levels = p.coder.Levels()
 	values := make([]float64, len(found.levels))
-	tried := false
+	tried, marks := false, map[string]int{}
 	for code, level := range found.levels {
+		if isMark([]byte(level)) {
+			marks[level], values[code] = p.counts[code], math.NaN()
+			continue
+		}
 		found.values += p.counts[code]
 		v, sign, ok := number([]byte(level), b.layout.decimal)
 		if ok {
 			values[code] = v
-			found.isCode = found.isCode || !b.measured && isCode([]byte(level))
+			found.isCode = found.isCode || !b.measured && isCode([]byte(level)) || isLong([]byte(level))
 			found.dates = [dateForms]bool{}
 			if sign != "" {
 				found.signs[sign] += p.counts[code]
@@ -78,26 +103,51 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 		found.tryDates([]byte(level))
 		tried = true
 	}
-	form, isDate := found.dateForm()
+	form, isDate := found.dateForm(b.monthFirst)
 	switch {
-	case !found.isCode && mostlyNumbers(found.values, found.misfits):
+	case b.as(c) == "text":
+		c.Kind, c.Codes, c.Levels = table.Text, p.codes, found.levels
+		SettleTexts(c)
+	case !found.isCode && !mixed(found.signs) && (mostlyNumbers(found.values, found.misfits) || b.as(c) == "number"):
 		if found.misfits > 0 {
 			return asNumbers // once more, for the lines of the misfits
 		}
 		c.Numbers = decoded(p.codes, values)
+		b.marksNoted(c, marks)
 		b.finishNumbers(c, &found)
-	case tried && isDate:
+	case tried && isDate && found.values > 0 && !(form == yearMonth && areSeasons(found.levels)):
 		for code, level := range found.levels {
-			values[code], _, _ = date([]byte(level), form)
+			if marks[level] == 0 {
+				values[code], _, _ = date([]byte(level), form)
+			}
 		}
 		c.Numbers = decoded(p.codes, values)
-		b.finishDates(c, &found)
+		b.marksNoted(c, marks)
+		b.finishDates(c, &found, form)
 	default:
+		if numbers := found.values - found.misfits; float64(numbers) >= halfWay*float64(found.values) && !found.isCode && found.misfits > 0 {
+			b.report.Note(0, c.Name, "%d of %d values are numbers, and %q is none: the column was kept as text", numbers, found.values, clip(found.firstBad[0].text))
+			b.report.offer(OfferNumber)
+		} else if found.isCode && found.misfits == 0 {
+			b.report.Note(0, c.Name, "these are codes, not numbers: they have zeros before them, or more digits than a number keeps")
+		}
 		c.Kind, c.Codes, c.Levels = table.Text, p.codes, found.levels
 		SettleTexts(c)
 	}
 	splitUnit(c)
 	return settled
+}
+
+// areSeasons reports whether texts such as 2001-02, 2002-03 go from each year to the next:
+// they name seasons, not months.
+func areSeasons(levels []string) bool {
+	for _, level := range levels {
+		year, err := strconv.Atoi(level[:min(4, len(level))])
+		if err != nil || len(level) != 7 || level[5:] != fmt.Sprintf("%02d", (year+1)%100) {
+			return false
+		}
+	}
+	return len(levels) > 1
 }
 
 // decoded gives each row the value of its code.
@@ -123,8 +173,12 @@ func (p *piece) tryDates(field []byte) {
 	}
 }
 
-// dateForm is the first form in which every value can be read.
-func (p *piece) dateForm() (dateForm, bool) {
+// dateForm is the first form in which every value can be read; the month comes first where
+// that was said and both are possible.
+func (p *piece) dateForm(monthsFirst bool) (dateForm, bool) {
+	if monthsFirst && p.dates[monthFirst] {
+		return monthFirst, true
+	}
 	for form, possible := range p.dates {
 		if possible {
 			return dateForm(form), true
@@ -133,13 +187,25 @@ func (p *piece) dateForm() (dateForm, bool) {
 	return dateForms, false
 }
 
-func (b *building) finishDates(c *table.Column, p *piece) {
+// as is how a person wants a column read: number, text, or empty.
+func (b *building) as(c *table.Column) string { return b.wanted[c.Name] }
+
+// marksNoted tells which marks were read as missing.
+func (b *building) marksNoted(c *table.Column, marks map[string]int) {
+	for _, mark := range slices.Sorted(maps.Keys(marks)) {
+		b.report.Note(0, c.Name, "%q was read as missing, in %d %s", mark, marks[mark], map[bool]string{true: "row", false: "rows"}[marks[mark] == 1])
+	}
+}
+
+func (b *building) finishDates(c *table.Column, p *piece, form dateForm) {
 	c.Kind, c.Grain = table.Date, table.Day
 	if p.withTime {
 		c.Grain = table.Second
 	}
-	if p.dates[dayFirst] && p.dates[monthFirst] {
-		b.report.Note(0, c.Name, "dates such as %s can be read two ways; the day was taken to come first", p.firstBad[0].text)
+	if (form == dayFirst || form == monthFirst) && p.dates[dayFirst] && p.dates[monthFirst] {
+		first := map[dateForm]string{dayFirst: "day", monthFirst: "month"}[form]
+		b.report.Note(0, c.Name, "dates such as %s can be read two ways; the %s was taken to come first", p.firstBad[0].text, first)
+		b.report.offer(map[dateForm]Offer{dayFirst: OfferMonth, monthFirst: OfferDay}[form])
 	}
 }
 
@@ -147,6 +213,7 @@ func (b *building) finishNumbers(c *table.Column, p *piece) {
 	c.Kind = table.Number
 	for _, bad := range p.firstBad {
 		b.report.Note(bad.line, c.Name, "%q is not a number and was read as missing", bad.text)
+		b.report.offer(OfferText)
 	}
 	if hidden := p.misfits - len(p.firstBad); hidden > 0 {
 		b.report.Note(0, c.Name, "%d more values are not numbers and were read as missing", hidden)
@@ -156,18 +223,72 @@ func (b *building) finishNumbers(c *table.Column, p *piece) {
 			c.Unit = sign
 		}
 	}
-	if !b.measured {
+	if !b.measured && !b.moments(c) {
 		SettleNumbers(c)
 	}
 }
 
-// SettleNumbers reads a column of numbers under construction as what people mean by
-// them: a few years are ordered groups, 0 and 1 are no and yes.
-func SettleNumbers(c *table.Column) {
-	if years := yearLevels(c.Numbers); years != nil {
-		c.Kind, c.Levels, c.Codes, c.Numbers = table.Ordered, years.Levels, years.Codes, nil
-		return
+// timeNames begin or end the names of columns that hold moments.
+var timeNames = regexp.MustCompile(`(?i)(^|[^a-z])(date|time|timestamp|datetime|day|epoch|ts|created|updated|when)($|[^a-z])|(_at|Time|Date|Timestamp)$`)
+
+// moments reads whole numbers as what they stand for: 20290314 as a day, and seconds or
+// milliseconds since 1970 where the name says that it is a time.
+func (b *building) moments(c *table.Column) bool {
+	n := 0
+	compact, seconds, milliseconds := true, true, true
+	for _, v := range c.Numbers {
+		if math.IsNaN(v) {
+			continue
+		}
+		n++
+		whole := v == math.Trunc(v)
+		compact = compact && whole && isCompact(v)
+		seconds = seconds && v >= 5e8 && v < 4.2e9
+		milliseconds = milliseconds && v >= 5e11 && v < 4.2e12
+		if !compact && !seconds && !milliseconds {
+			return false
+		}
 	}
+	said := timeNames.MatchString(c.Name)
+	if n == 0 || !(compact && (n > 1 || said)) && !said {
+		return false
+	}
+	how := "days written without marks, as 20290314"
+	grain, divisor := table.Day, 1.0
+	if !compact {
+		how, grain = "seconds since 1970", table.Second
+		if milliseconds {
+			how, divisor = "milliseconds since 1970", 1000
+		}
+	}
+	for i, v := range c.Numbers {
+		if compact && !math.IsNaN(v) {
+			v = compactSeconds(v)
+		}
+		c.Numbers[i] = v / divisor
+	}
+	c.Kind, c.Grain, c.Unit = table.Date, grain, ""
+	b.report.Note(0, c.Name, "the numbers were read as %s", how)
+	return true
+}
+
+// compactSeconds is when a day such as 20290314 begins; NaN where there is no such day.
+func compactSeconds(v float64) float64 {
+	n := int(v)
+	day := time.Date(n/10000, time.Month(n/100%100), n%100, 0, 0, 0, 0, time.UTC)
+	if day.Day() != n%100 || int(day.Month()) != n/100%100 {
+		return math.NaN()
+	}
+	return float64(day.Unix())
+}
+
+func isCompact(v float64) bool {
+	return v >= 1900_01_01 && v <= 2100_12_31 && compactSeconds(v) == compactSeconds(v)
+}
+
+// SettleNumbers reads a column of numbers under construction as what people mean by
+// them: 0 and 1 are no and yes.
+func SettleNumbers(c *table.Column) {
 	zeros, ones := false, false
 	for _, v := range c.Numbers {
 		switch {
@@ -192,23 +313,8 @@ func SettleNumbers(c *table.Column) {
 	}
 }
 
-// yearLevels reads a column of a few years as ordered groups: at most 12 whole
-// numbers from 1800 to 2200, more than one of them. It gives nil for others.
-func yearLevels(values []float64) *table.Column {
-	for _, v := range values {
-		if !math.IsNaN(v) && (v < 1800 || v > 2200 || v != math.Trunc(v)) {
-			return nil
-		}
-	}
-	groups := table.NewNumbers("", values).AsGroups(12)
-	if groups == nil || len(groups.Levels) < 2 {
-		return nil
-	}
-	return groups
-}
-
 var (
-	yesWords = map[string]string{"yes": "no", "true": "false", "y": "n"}
+	yesWords = map[string]string{"yes": "no", "true": "false"}
 	// knownOrders are words whose order everybody knows.
 	knownOrders = [][]string{
 		{"very low", "low", "medium", "high", "very high"},
@@ -239,14 +345,8 @@ func SettleTexts(c *table.Column) {
 		return // stays text, in order of appearance
 	}
 	c.Kind = table.Category
-	if len(c.Levels) == 2 {
-		for yes, no := range yesWords {
-			if isPair(c.Levels, yes, no) {
-				c.Kind = table.YesNo
-				c.SortLevels(func(a, b string) bool { return strings.EqualFold(a, no) && !strings.EqualFold(b, no) })
-				return
-			}
-		}
+	if foldYesNo(c) {
+		return
 	}
 	for _, order := range knownOrders {
 		rank := map[string]int{}
@@ -267,12 +367,46 @@ func SettleTexts(c *table.Column) {
 	c.SortLevels(nil)
 }
 
-func isPair(levels []string, yes, no string) bool {
-	pair := []string{strings.ToLower(levels[0]), strings.ToLower(levels[1])}
-	sort.Strings(pair)
-	want := []string{yes, no}
-	sort.Strings(want)
-	return pair[0] == want[0] && pair[1] == want[1]
+// foldYesNo reads a column as yes / no whose texts are two answers of one kind, however
+// they are written: Yes, NO, y and no.
+func foldYesNo(c *table.Column) bool {
+	for yes, no := range yesWords {
+		meant := make([]int32, len(c.Levels))
+		yeses, noes := 0, 0
+		for i, level := range c.Levels {
+			switch lower := strings.ToLower(level); lower {
+			case yes, yes[:1]:
+				meant[i] = 1
+				yeses++
+			case no, no[:1]:
+				noes++
+			default:
+				meant[i] = -2
+			}
+		}
+		if yeses == 0 || noes == 0 || slices.Contains(meant, -2) {
+			continue
+		}
+		names := []string{no, yes}
+		for i, level := range c.Levels { // as they were written, where that is one way
+			if yeses == 1 && meant[i] == 1 || noes == 1 && meant[i] == 0 {
+				names[meant[i]] = level
+			}
+		}
+		if yeses+noes > 2 {
+			names = []string{no, yes}
+		}
+		codes := make([]int32, len(c.Codes)) // the codes may be shared with another reading
+		for row, code := range c.Codes {
+			codes[row] = table.MissingCode
+			if code >= 0 {
+				codes[row] = meant[code]
+			}
+		}
+		c.Kind, c.Levels, c.Codes = table.YesNo, names, codes
+		return true
+	}
+	return false
 }
 
 // splitUnit takes a unit from a name such as "Honey yield (kg per hive)" or

@@ -19,7 +19,7 @@ func looksJSON(text []byte) bool {
 	}
 	if head[0] == '[' {
 		head = bytes.TrimLeft(head[1:], " \t\r\n")
-		return len(head) > 0 && (head[0] == '{' || head[0] == ']')
+		return len(head) > 0 && (head[0] == '{' || head[0] == ']' || head[0] == '[')
 	}
 	rest := bytes.TrimLeft(head[1:], " \t\r\n")
 	return head[0] == '{' && len(rest) > 0 && (rest[0] == '"' || rest[0] == '}')

@@ -36,6 +36,7 @@ type piece struct {
 	misfits  int // of these, not numbers
 	firstBad []misfit
 	signs    map[string]int
+	marks    map[string]int // of missing values
 	isCode   bool
 	form     dateForm
 	last     string // the last date that was another than the one before
@@ -86,11 +87,17 @@ func (p *piece) takeNumber(field []byte, line int, b *building) {
 		return
 	}
 	value := math.NaN()
-	if !isMissing(field) {
+	if isMark(field) {
+		if p.marks == nil {
+			p.marks = map[string]int{}
+		}
+		p.marks[string(field)]++
+	} else if !isMissing(field) {
 		p.values++
 		v, sign, ok := number(field, b.layout.decimal)
 		if ok {
 			value = v
+			p.isCode = p.isCode || isLong(field)
 			if sign != "" {
 				p.signs[sign]++
 			}
@@ -106,7 +113,7 @@ func (p *piece) takeNumber(field []byte, line int, b *building) {
 }
 
 func (p *piece) takeDate(field []byte, line int) {
-	if isMissing(field) {
+	if isMissing(field) || isMark(field) {
 		p.numbers = append(p.numbers, math.NaN())
 		return
 	}
@@ -142,6 +149,12 @@ func merged(stretches []*stretch, column int) *piece {
 		whole.firstBad = append(whole.firstBad, p.firstBad[:min(len(p.firstBad), mostMisfits-min(len(whole.firstBad), mostMisfits))]...)
 		for sign, n := range p.signs {
 			whole.signs[sign] += n
+		}
+		for mark, n := range p.marks {
+			if whole.marks == nil {
+				whole.marks = map[string]int{}
+			}
+			whole.marks[mark] += n
 		}
 		for form := range whole.dates {
 			whole.dates[form] = whole.dates[form] && p.dates[form]

@@ -52,8 +52,13 @@ type Options struct {
 	Separator byte     // 0: found out
 	TitleRow  int      // 1 is the first row of the file; 0: found out; -1: there is none
 	Decimal   byte     // '.' or ','; 0: found out
+	Encoding  string   // by its name; empty: found out
 	Sheet     string   // of a workbook; empty: the first that is shown and holds something
 	Keep      []string // the columns to keep, by name; empty: all
+	KeepBelow bool     // keeps lines under the table as rows
+
+	As         map[string]string // number or text, by the name of the column
+	MonthFirst bool              // of dates that can be read two ways
 
 	MaxBytes   int64 `json:"-"` // of the unpacked file; 0: DefaultMaxBytes
 	MaxColumns int   `json:"-"` // 0: DefaultMaxColumns
@@ -98,13 +103,27 @@ type Note struct {
 	Line    int    `json:"line,omitempty"`
 	Column  string `json:"column,omitempty"`
 	Message string `json:"message"`
+	Offer   Offer  `json:"offer,omitempty" enum:"text,number,month first,day first,keep below" doc:"how else it can be read"`
 }
+
+// Offer is another way of reading what a note tells of, which an option asks for.
+type Offer string
+
+// The offers: what each asks for is the option of that name.
+const (
+	OfferText   Offer = "text"
+	OfferNumber Offer = "number"
+	OfferMonth  Offer = "month first"
+	OfferDay    Offer = "day first"
+	OfferBelow  Offer = "keep below"
+)
 
 // Report says how a file was read.
 type Report struct {
 	Format    string   `json:"format"` // delimited text, JSON, LAS, workbook, Parquet, Arrow
 	Encoding  string   `json:"encoding"`
 	Separator string   `json:"separator"`
+	Divided   string   `json:"divided,omitempty"` // by blanks, runs of blanks or fixed widths, where no separator divides
 	Decimal   string   `json:"decimal"`
 	TitleRow  int      `json:"title_row"`        // -1: the file has none
 	Sheet     string   `json:"sheet,omitempty"`  // of a workbook
@@ -121,7 +140,14 @@ const maxNotes = 50
 func (r *Report) Note(line int, column, format string, arguments ...any) {
 	r.NoteCount++
 	if len(r.Notes) < maxNotes {
-		r.Notes = append(r.Notes, Note{line, column, fmt.Sprintf(format, arguments...)})
+		r.Notes = append(r.Notes, Note{Line: line, Column: column, Message: fmt.Sprintf(format, arguments...)})
+	}
+}
+
+// offer says how else the last note's place can be read.
+func (r *Report) offer(o Offer) {
+	if n := len(r.Notes); n > 0 && r.NoteCount == n {
+		r.Notes[n-1].Offer = o
 	}
 }
 
@@ -171,7 +197,7 @@ func Read(ctx context.Context, r io.Reader, options Options) (*table.Table, *Rep
 // ReadBytes is Read for a text at hand. It is not changed, and not held on to.
 func ReadBytes(ctx context.Context, raw []byte, options Options) (*table.Table, *Report, error) {
 	options = options.WithDefaults()
-	text, encoding, err := decode(ctx, raw, options.MaxBytes)
+	text, encoding, err := decode(ctx, raw, options)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -183,30 +209,62 @@ func ReadBytes(ctx context.Context, raw []byte, options Options) (*table.Table, 
 		return readLAS(ctx, text, encoding, options)
 	}
 	if options.Separator == 0 && looksJSON(text) {
-		if text, err = jsonRecords(ctx, text, options.MaxColumns); err != nil {
+		if text, options.TitleRow, err = jsonTable(ctx, text, options.MaxColumns); err != nil {
 			return nil, nil, err
 		}
-		options.Separator, options.TitleRow, options.Decimal = ',', 1, '.'
+		options.Separator, options.Decimal = ',', '.'
 		encoding, format = "JSON", "JSON"
 	}
 	report := &Report{Format: format, Encoding: encoding, Notes: []Note{}}
-	layout := guessLayout(text, options)
-	report.Separator, report.TitleRow, report.Decimal = string(layout.separator), layout.titleRow, string(layout.decimal)
+	if format == "JSON" {
+		return readRows(ctx, normalized{text: text}, options, report)
+	}
+	return readRows(ctx, normalize(text, options, report), options, report)
+}
+
+// readRows reads a text in which every line is a row, or stands above them.
+func readRows(ctx context.Context, n normalized, options Options, report *Report) (*table.Table, *Report, error) {
+	if n.separator != 0 {
+		options.Separator = n.separator
+	}
+	moved := report.NoteCount
+	layout := guessLayout(n.text, options, report)
+	report.Separator, report.TitleRow, report.Decimal, report.Divided = string(layout.separator), layout.titleRow, string(layout.decimal), n.divided
+	t, err := readColumns(ctx, n.text, layout, options, report)
+	var refused *Error
+	if errors.As(err, &refused) && n.lines != nil {
+		other := *refused
+		other.Line = n.line(refused.Line)
+		err = &other
+	}
+	for i := min(moved, len(report.Notes)); i < len(report.Notes); i++ {
+		report.Notes[i].Line = n.line(report.Notes[i].Line)
+	}
+	if t == nil {
+		report = nil
+	}
+	return t, report, err
+}
+
+func readColumns(ctx context.Context, text []byte, layout layout, options Options, report *Report) (*table.Table, error) {
 	if len(layout.names) > options.MaxColumns {
-		return nil, nil, TooWide("file", len(layout.names), options.MaxColumns)
+		return nil, TooWide("file", len(layout.names), options.MaxColumns)
 	}
 	names := distinctNames(layout.names, report, layout.titleRow)
-	build := &building{text: text, layout: layout, names: names, report: report, progress: options.Progress, measured: options.measured, stretch: options.stretch}
+	build := &building{text: text, layout: layout, names: names, report: report, progress: options.Progress, measured: options.measured, wanted: options.As, monthFirst: options.MonthFirst, stretch: options.stretch}
 	columns, err := build.columns(ctx)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	columns, err = Kept(columns, options.Keep)
-	if err != nil {
-		return nil, nil, err
+	for i, unit := range layout.units {
+		if i < len(columns) && unit != "" {
+			columns[i].Unit = unit
+		}
 	}
-	t, err := table.New(columns...)
-	return t, report, err
+	if columns, err = Kept(columns, options.Keep); err != nil {
+		return nil, err
+	}
+	return table.New(columns...)
 }
 
 // Kept keeps the columns of the names that were asked for, in that order; no names

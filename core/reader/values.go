@@ -5,8 +5,6 @@ import (
 	"math"
 	"strconv"
 	"strings"
-	"time"
-	"unicode/utf8"
 )
 
 // isMissing reports whether a trimmed field stands for no value.
@@ -30,6 +28,18 @@ func isMissing(field []byte) bool {
 	return false
 }
 
+// isMark reports whether a trimmed field is one of the marks of missing values that stand in
+// columns of numbers and dates; elsewhere such a word may be a value.
+func isMark(field []byte) bool {
+	if len(field) == 0 || len(field) > 8 {
+		return false
+	}
+	return missingMarks[strings.ToLower(string(field))]
+}
+
+var missingMarks = map[string]bool{"?": true, "..": true, "...": true, "*": true, "--": true, "---": true, "none": true, "missing": true, "unknown": true, "n.a.": true, "nd": true, "n.d.": true,
+	"inf": true, "-inf": true, "+inf": true, "infinity": true, "<na>": true, "nat": true, "#value!": true, "#div/0!": true, "#ref!": true, "#num!": true, "#null!": true, "na.": true, "nil": true, "void": true}
+
 var powersOfTen = [...]float64{1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22}
 
 // number reads a trimmed field as a number and gives the currency or percent
@@ -48,7 +58,14 @@ func number(field []byte, decimal byte) (value float64, sign string, ok bool) {
 		negative, text = true, text[1:len(text)-1]
 	}
 	text, sign = takeSign(text)
+	if sign == "" {
+		text, sign = takeUnit(text)
+	}
+	text, times := takeMagnitude(text)
 	text = strings.Replace(text, "−", "-", 1)
+	if rest, found := strings.CutSuffix(text, "-"); found && !strings.HasPrefix(rest, "-") { // 10.5-, as some ledgers write it
+		negative, text = !negative, rest
+	}
 	if rest, found := strings.CutPrefix(text, "-"); found {
 		negative = !negative
 		text = rest
@@ -74,7 +91,51 @@ func number(field []byte, decimal byte) (value float64, sign string, ok bool) {
 	if negative {
 		value = -value
 	}
-	return value, sign, true
+	return value * times, sign, !math.IsInf(value*times, 0)
+}
+
+// takeUnit takes a known unit from behind a number: 5 kg, 12cm. A single letter must stand
+// behind a blank: 5M is no unit.
+func takeUnit(text string) (rest, unit string) {
+	at := strings.LastIndexAny(text, "0123456789.") + 1
+	if at == 0 || at == len(text) {
+		return text, ""
+	}
+	unit = strings.TrimSpace(text[at:])
+	if !knownUnits[unit] && unitOf(unit) == "" || len(unit) == 1 && text[at] != ' ' || unit == "e" || unit == "E" || unit == "#" || unit == "-" {
+		return text, ""
+	}
+	return strings.TrimSpace(text[:at]), unit
+}
+
+// takeMagnitude takes the letter of thousands, millions or thousands of millions from
+// behind a number: 3k, 1.2M, 1.2bn.
+func takeMagnitude(text string) (rest string, times float64) {
+	for _, m := range []struct {
+		letters string
+		times   float64
+	}{{"bn", 1e9}, {"mn", 1e6}, {"M", 1e6}, {"k", 1e3}, {"K", 1e3}} {
+		if rest, found := strings.CutSuffix(text, m.letters); found && len(rest) > 0 && rest[len(rest)-1] >= '0' && rest[len(rest)-1] <= '9' {
+			return rest, m.times
+		}
+	}
+	return text, 1
+}
+
+// isLong reports whether a number is whole and has more digits than a number of double
+// precision keeps: it is a code.
+func isLong(field []byte) bool {
+	digits := bytes.TrimLeft(bytes.TrimLeft(field, "+-"), "0")
+	if len(digits) < 16 {
+		return false
+	}
+	for _, c := range digits {
+		if c < '0' || c > '9' {
+			return false
+		}
+	}
+	n, err := strconv.ParseUint(string(digits), 10, 64)
+	return err != nil || n > 1<<53
 }
 
 // plainNumber is the fast way for fields such as -12.5: at most 15 digits, so
@@ -142,10 +203,8 @@ func ungroup(text string, decimal byte) (string, bool) {
 			continue
 		}
 		groups := strings.Split(whole, mark)
-		for i, group := range groups {
-			if (i == 0 && (len(group) < 1 || len(group) > 3)) || (i > 0 && len(group) != 3) {
-				return "", false
-			}
+		if !isGrouped(groups, 3) && !(mark == "," && isGrouped(groups, 2)) {
+			return "", false
 		}
 		whole = strings.Join(groups, "")
 		break
@@ -156,145 +215,17 @@ func ungroup(text string, decimal byte) (string, bool) {
 	return whole, true
 }
 
-// dateForm is one way of writing dates.
-type dateForm int
-
-const (
-	yearFirst  dateForm = iota // 2029-03-14
-	dayFirst                   // 14/03/2029
-	monthFirst                 // 03/14/2029
-	namedMonth                 // 14 March 2029, Mar 14 2029
-	dateForms
-)
-
-var monthNames = []string{"jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"}
-
-// date reads a trimmed field as a date in the given form, with or without a
-// time of day. withTime says whether there was one.
-func date(field []byte, form dateForm) (seconds float64, withTime, ok bool) {
-	if len(field) < 6 || len(field) > 40 {
-		return 0, false, false
-	}
-	day, clock := splitClock(field)
-	var parts [3]int
-	if form == namedMonth {
-		if parts, ok = namedMonthParts(string(day)); !ok {
-			return 0, false, false
+// isGrouped reports whether digits stand in groups of so many, the last one of three:
+// 1,234,567, and 12,34,567 where lakhs and crores are counted.
+func isGrouped(groups []string, size int) bool {
+	for i, group := range groups {
+		want := size
+		if i == len(groups)-1 {
+			want = 3
 		}
-	} else if parts, ok = numericParts(day); !ok {
-		return 0, false, false
-	}
-	var year, month, dayOfMonth int
-	switch form {
-	case yearFirst, namedMonth:
-		year, month, dayOfMonth = parts[0], parts[1], parts[2]
-	case dayFirst:
-		dayOfMonth, month, year = parts[0], parts[1], parts[2]
-	case monthFirst:
-		month, dayOfMonth, year = parts[0], parts[1], parts[2]
-	}
-	if year < 1000 || year > 9999 || month < 1 || month > 12 || dayOfMonth < 1 || dayOfMonth > 31 {
-		return 0, false, false
-	}
-	moment := time.Date(year, time.Month(month), dayOfMonth, 0, 0, 0, 0, time.UTC)
-	if moment.Day() != dayOfMonth {
-		return 0, false, false // 31 February
-	}
-	seconds = float64(moment.Unix())
-	if len(clock) == 0 {
-		return seconds, false, true
-	}
-	offset, ok := clockSeconds(string(clock))
-	return seconds + offset, true, ok
-}
-
-func splitClock(field []byte) (day, clock []byte) {
-	colon := bytes.IndexByte(field, ':')
-	if colon < 0 {
-		return field, nil
-	}
-	cut := bytes.LastIndexAny(field[:colon], "T ")
-	if cut < 0 {
-		return field, nil
-	}
-	return bytes.TrimRight(field[:cut], " ,"), field[cut+1:]
-}
-
-func numericParts(day []byte) (parts [3]int, ok bool) {
-	part, digits := 0, 0
-	separator := byte(0)
-	for _, c := range day {
-		switch {
-		case c >= '0' && c <= '9':
-			parts[part] = parts[part]*10 + int(c-'0')
-			if digits++; digits > 4 {
-				return parts, false
-			}
-		case (c == '-' || c == '/' || c == '.') && digits > 0 && part < 2 && (separator == 0 || separator == c):
-			separator = c
-			part++
-			digits = 0
-		default:
-			return parts, false
+		if i == 0 && (len(group) < 1 || len(group) > size) || i > 0 && len(group) != want {
+			return false
 		}
 	}
-	return parts, part == 2 && digits > 0
-}
-
-// namedMonthParts gives year, month, day of a date whose month is a word.
-func namedMonthParts(text string) (parts [3]int, ok bool) {
-	words := strings.FieldsFunc(text, func(r rune) bool { return r == ' ' || r == '-' || r == ',' || r == '.' || r == '/' })
-	if len(words) != 3 {
-		return parts, false
-	}
-	var numbers []int
-	month := 0
-	for _, word := range words {
-		if n, err := strconv.Atoi(strings.TrimRight(word, "stndrh")); err == nil {
-			numbers = append(numbers, n)
-			continue
-		}
-		if utf8.RuneCountInString(word) < 3 {
-			return parts, false
-		}
-		for i, name := range monthNames {
-			if strings.HasPrefix(strings.ToLower(word), name) {
-				month = i + 1
-			}
-		}
-	}
-	if month == 0 || len(numbers) != 2 {
-		return parts, false
-	}
-	if numbers[0] > 31 {
-		return [3]int{numbers[0], month, numbers[1]}, true
-	}
-	return [3]int{numbers[1], month, numbers[0]}, true
-}
-
-// clockSeconds reads a time of day. Plain ones, 10:30 and 10:30:15, are read here;
-// the others by package time.
-func clockSeconds(clock string) (float64, bool) {
-	if n := len(clock); (n == 5 || n == 8) && clock[2] == ':' && (n == 5 || clock[5] == ':') {
-		two := func(i int) int {
-			a, b := int(clock[i])-'0', int(clock[i+1])-'0'
-			if a < 0 || a > 9 || b < 0 || b > 9 {
-				return 99
-			}
-			return 10*a + b
-		}
-		hour, minute, second := two(0), two(3), 0
-		if n == 8 {
-			second = two(6)
-		}
-		return float64(3600*hour + 60*minute + second), hour < 24 && minute < 60 && second < 60
-	}
-	for _, layout := range []string{"15:04:05", "15:04", "15:04:05Z07:00", "15:04Z07:00", "3:04 PM", "3:04:05 PM"} {
-		if moment, err := time.Parse(layout, strings.TrimSpace(clock)); err == nil {
-			midnight := time.Date(moment.Year(), moment.Month(), moment.Day(), 0, 0, 0, 0, moment.Location())
-			_, zone := moment.Zone()
-			return moment.Sub(midnight).Seconds() - float64(zone), true
-		}
-	}
-	return 0, false
+	return len(groups) > 1
 }

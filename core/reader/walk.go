@@ -22,7 +22,11 @@ type building struct {
 	report   *Report
 	progress func(done, total int64)
 	measured bool
-	stretch  int // bytes from which a text is cut; for tests
+	// What a person said of columns: number or text, by name; and of dates that can be read
+	// two ways.
+	wanted     map[string]string
+	monthFirst bool
+	stretch    int // bytes from which a text is cut; for tests
 }
 
 // stretch is a part of the text that one core walks over.
@@ -82,21 +86,25 @@ func (b *building) attempts() []piece {
 	records = records[min(b.layout.firstData, len(records)):]
 	for i := range tried {
 		numbers, others := 0, 0
-		dates := piece{dates: [dateForms]bool{true, true, true, true}}
-		for _, record := range records {
-			if i >= len(record) || isMissing([]byte(record[i])) {
+		dates := piece{dates: anyForm()}
+		for _, r := range records {
+			if i >= len(r.fields) || isMissing([]byte(r.fields[i])) || isMark([]byte(r.fields[i])) {
 				continue
 			}
-			if _, _, ok := number([]byte(record[i]), b.layout.decimal); ok {
+			field := []byte(r.fields[i])
+			if isNumber(field, b.layout.decimal) {
 				numbers++
 				continue
 			}
 			others++
-			dates.tryDates([]byte(record[i]))
+			dates.tryDates(field)
 		}
 		tried[i].attempt = asTexts
-		form, isDate := dates.dateForm()
+		form, isDate := dates.dateForm(b.monthFirst)
 		switch {
+		case b.wanted[b.names[i]] == "text":
+		case b.wanted[b.names[i]] == "number":
+			tried[i].attempt, tried[i].final = asNumbers, true
 		case numbers > 0 && others*10 <= numbers:
 			tried[i].attempt = asNumbers
 		case isDate && others > 0 && numbers == 0:
@@ -219,7 +227,7 @@ func divide(stretches []*stretch, column int, tried piece, total int) {
 	from := 0
 	for _, s := range stretches {
 		p := tried
-		p.signs, p.dates = map[string]int{}, [dateForms]bool{true, true, true, true}
+		p.signs, p.dates = map[string]int{}, anyForm()
 		to := from + s.bound
 		if tried.attempt == asTexts {
 			p.coder, p.codes = table.NewCoder(), codes[from:from:to]
@@ -288,6 +296,9 @@ func (b *building) walkStretch(ctx context.Context, s *stretch, first bool, prog
 			var field []byte
 			if column < len(scan.fields) {
 				field = trim(scan.fields[column])
+				if n := len(field); b.layout.singleQuotes && n > 1 && field[0] == '\'' && field[n-1] == '\'' {
+					field = field[1 : n-1]
+				}
 			}
 			p.take(field, scan.line, b)
 		}

@@ -121,6 +121,9 @@ func Prose(name string) string {
 
 // Readable turns a stored column name into words. Abbreviations in capitals stay.
 func Readable(name string) string {
+	if strings.Contains(name, ".") && name != strings.ToLower(name) {
+		return name // STS.M.I7 is a code, not words
+	}
 	var words strings.Builder
 	previous := rune(0)
 	for _, r := range strings.TrimSpace(name) {

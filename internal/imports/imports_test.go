@@ -20,7 +20,7 @@ var rules = []struct {
 	allowed   []string
 	forbidden []string
 }{
-	{"core", []string{"copperlark/core/", "gonum.org/v1/gonum", "github.com/go-text/typesetting", "golang.org/x/image", "codeberg.org/go-pdf/fpdf"}, []string{"os", "net", "net/http", "time/tzdata", "log", "log/slog", "math/rand"}},
+	{"core", []string{"copperlark/core/", "gonum.org/v1/gonum", "github.com/go-text/typesetting", "golang.org/x/image", "codeberg.org/go-pdf/fpdf", "golang.org/x/text/encoding"}, []string{"os", "net", "net/http", "time/tzdata", "log", "log/slog", "math/rand"}},
 	{"files", []string{"copperlark/core/", "github.com/apache/arrow-go/v18"}, []string{"os", "net", "net/http", "log", "log/slog", "database/sql"}},
 	{"app", []string{"copperlark/core/", "copperlark/files", "copperlark/internal/admission", "copperlark/internal/cache", "golang.org/x/crypto"}, []string{"net/http", "database/sql"}},
 	{"store", []string{"copperlark/core/", "copperlark/app", "github.com/jackc/pgx/v5", "github.com/jackc/puddle/v2", "github.com/pressly/goose/v3", "github.com/klauspost/compress"}, []string{"net/http"}},

@@ -88,6 +88,9 @@ const json = async <T>(answer: Promise<Response>): Promise<T> => (await answer).
 const get = <T>(path: string) => json<T>(send('GET', path))
 const post = <T>(path: string, body: unknown, signal?: AbortSignal) => json<T>(send('POST', path, body, signal))
 
+/** How a file is read, as far as it was said. */
+export type ReadOptions = Schemas['ReadAgainInputBody']
+
 export interface DrawRequest {
   document?: Document
   typed?: string
@@ -107,7 +110,7 @@ export const api = {
   keepPreparation: (version: number, typed: string) => post<Version>(`/api/versions/${version}/prepared`, { typed }),
   moveChart: (chart: number, version: number) => send('PATCH', `/api/charts/${chart}`, { version_id: version }),
   dropDataset: (id: number) => send('DELETE', `/api/datasets/${id}`),
-  readAgain: (key: string, options: Schemas['ReadAgainInputBody']) => json<Preview>(send('PUT', `/api/uploads/${key}`, options)),
+  readAgain: (key: string, options: ReadOptions) => json<Preview>(send('PUT', `/api/uploads/${key}`, options)),
   keep: (key: string, name: string) => post<Dataset>(`/api/uploads/${key}/keep`, { name }),
   discard: (key: string) => send('DELETE', `/api/uploads/${key}`),
   view: (version: number, request: ViewRequest, signal?: AbortSignal) => json<View>(send('POST', `/api/versions/${version}/view`, request, signal)),

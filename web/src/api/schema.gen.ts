@@ -1193,6 +1193,8 @@ export interface components {
         };
         Language: {
             clauses: components["schemas"]["Kind"][] | null;
+            /** @description of files */
+            encodings: string[] | null;
             /** @description ways of writing numbers */
             forms: components["schemas"]["Form"][] | null;
             functions: components["schemas"]["LanguageWord"][] | null;
@@ -1271,6 +1273,11 @@ export interface components {
             /** Format: int64 */
             line?: number;
             message: string;
+            /**
+             * @description how else it can be read
+             * @enum {string}
+             */
+            offer?: "text" | "number" | "month first" | "day first" | "keep below";
         };
         Order: {
             /** @description the column whose statistic orders; none for count */
@@ -1342,10 +1349,20 @@ export interface components {
             message: string;
         };
         ReadAgainInputBody: {
+            /** @description number or text, by the name of the column */
+            as?: {
+                [key: string]: string;
+            };
             /** @description point or comma; empty: found out */
             decimal?: string;
+            /** @description empty: found out */
+            encoding?: string;
             /** @description columns to keep; empty: all */
             keep?: string[] | null;
+            /** @description keeps lines under the table as rows */
+            keep_below?: boolean;
+            /** @description of dates that can be read two ways */
+            month_first?: boolean;
             /** @description empty: found out */
             separator?: string;
             /** @description of a workbook; empty: the first that holds something */
@@ -1376,6 +1393,7 @@ export interface components {
         Report: {
             about?: string;
             decimal: string;
+            divided?: string;
             encoding: string;
             format: string;
             /** Format: int64 */

@@ -1,6 +1,6 @@
-import { useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, Refusal, type Dataset, type Preview } from '../../api/client'
+import { api, Refusal, type Dataset, type Preview, type ReadOptions } from '../../api/client'
 import { counted, formatNumber } from '../../scale/format'
 import { Dialog } from '../../ui/Dialog'
 import { KindSign } from '../../ui/KindSign'
@@ -11,7 +11,19 @@ const SEPARATORS = [
   [';', 'semicolon'],
   ['\t', 'tab'],
   ['|', 'bar'],
+  [' ', 'blanks'],
 ]
+
+type Note = NonNullable<Preview['report']['notes']>[number]
+
+/** How each offer of a note is said, and what it asks for. */
+const OFFERS: Record<string, [string, (note: Note, now: ReadOptions) => ReadOptions]> = {
+  text: ['keep as text', (note, now) => ({ as: { ...now.as, [note.column!]: 'text' } })],
+  number: ['read as numbers, the others as missing', (note, now) => ({ as: { ...now.as, [note.column!]: 'number' } })],
+  'month first': ['the month comes first', () => ({ month_first: true })],
+  'day first': ['the day comes first', () => ({ month_first: false })],
+  'keep below': ['keep it as a row', () => ({ keep_below: true })],
+}
 
 /** What a file looks like before it is kept, with the choices that reading it made. */
 export function PreviewDialog({ preview: first, decided }: { preview: Preview; decided: (dataset?: Dataset) => void }) {
@@ -23,10 +35,8 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
   const [dropped, setDropped] = useState<Set<string>>(new Set())
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [busy, setBusy] = useState(false)
-  const [options, setOptions] = useState({ separator: first.report.separator, decimal: first.report.decimal as '.' | ',', title_row: first.report.title_row, sheet: first.report.sheet })
-
-  // What the program found out of another format is not asked for: it would be read as delimited text.
-  const asked = (said: typeof options) => (preview.report.format === 'delimited text' ? said : { title_row: said.title_row, sheet: said.sheet })
+  const [options, setOptions] = useState<ReadOptions>({}) // what was said; all else is found out
+  const encodings = useQuery({ queryKey: ['language'], queryFn: api.language, staleTime: Infinity }).data?.encodings ?? []
   const attempt = async (act: () => Promise<void>) => {
     setBusy(true)
     setTrouble(null)
@@ -38,17 +48,16 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
       setBusy(false)
     }
   }
-  const readAgain = (change: Partial<typeof options>) =>
+  const readAgain = (change: ReadOptions) =>
     attempt(async () => {
       const next = { ...options, ...change }
-      const read = await api.readAgain(preview.key, asked(next))
-      setPreview(read)
+      setPreview(await api.readAgain(preview.key, next))
       setDropped(new Set())
-      setOptions({ ...next, title_row: read.report.title_row })
+      setOptions(next)
     })
   const keep = () =>
     attempt(async () => {
-      if (dropped.size > 0) await api.readAgain(preview.key, { ...asked(options), keep: columns.filter((c) => !dropped.has(c.name)).map((c) => c.name) })
+      if (dropped.size > 0) await api.readAgain(preview.key, { ...options, keep: columns.filter((c) => !dropped.has(c.name)).map((c) => c.name) })
       const dataset = await api.keep(preview.key, name)
       await queries.invalidateQueries({ queryKey: ['datasets'] })
       decided(dataset)
@@ -70,24 +79,25 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
         </p>
         {(delimited || sheets.length > 0) && (
           <div className="flex flex-wrap items-end gap-4">
-            {sheets.length > 0 && <Choice label="Sheet" value={options.sheet ?? ''} choices={sheets.map((name) => [name, name])} onChange={(sheet) => readAgain({ sheet, title_row: 0 })} />}
+            {sheets.length > 0 && <Choice label="Sheet" value={options.sheet ?? report.sheet ?? ''} choices={sheets.map((name) => [name, name])} onChange={(sheet) => readAgain({ sheet, title_row: 0 })} />}
             {delimited && (
               <>
-                <Choice label="Separator" value={options.separator} choices={SEPARATORS} onChange={(separator) => readAgain({ separator })} />
+                <Choice label="Separator" value={options.separator ?? (report.divided ? ' ' : report.separator)} choices={SEPARATORS.map(([sign, words]) => [sign, sign === ' ' ? report.divided || words : words])} onChange={(separator) => readAgain({ separator })} />
                 <Choice
                   label="Decimal mark"
-                  value={options.decimal}
+                  value={options.decimal ?? report.decimal}
                   choices={[
                     ['.', 'point'],
                     [',', 'comma'],
                   ]}
-                  onChange={(decimal) => readAgain({ decimal: decimal as '.' | ',' })}
+                  onChange={(decimal) => readAgain({ decimal })}
                 />
+                <Choice label="Letters" value={options.encoding ?? report.encoding} choices={encodings.map((name) => [name, name])} onChange={(encoding) => readAgain({ encoding })} />
               </>
             )}
             <Choice
               label="Title row"
-              value={String(options.title_row)}
+              value={String(options.title_row || report.title_row)}
               choices={[['-1', 'none'], ...[1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((n) => [String(n), `row ${n}`])]}
               onChange={(row) => readAgain({ title_row: Number(row) })}
             />
@@ -101,6 +111,11 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
                 <li key={i}>
                   {note.line ? `Line ${note.line}` : 'All lines'}
                   {note.column && `, ${note.column}`}: {note.message}
+                  {note.offer && OFFERS[note.offer] && (
+                    <button type="button" className="link ml-2" disabled={busy} onClick={() => readAgain(OFFERS[note.offer!][1](note, options))}>
+                      {OFFERS[note.offer][0]}
+                    </button>
+                  )}
                 </li>
               ))}
             </ul>

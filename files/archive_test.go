@@ -1,0 +1,51 @@
+package files
+
+import (
+	"context"
+	"strings"
+	"testing"
+
+	"copperlark/core/reader"
+)
+
+// TestTheOneTableOfAZipFileIsRead holds what counts as one, and that packing is no way
+// around limits and formats.
+func TestTheOneTableOfAZipFileIsRead(t *testing.T) {
+	csv := "hive,kg\nA,1.5\nB,2\n"
+	for name, test := range map[string]struct {
+		held map[string]string
+		want string
+	}{
+		"one table":           {map[string]string{"folder/hives.csv": csv}, "hive|category||A~B\nkg|number||1.5~2"},
+		"and a system's own":  {map[string]string{"hives.csv": csv, "__MACOSX/._hives.csv": "x", ".hidden": "y"}, "hive|category||A~B\nkg|number||1.5~2"},
+		"none":                {map[string]string{}, "the zip file holds 0 files"},
+		"an empty one":        {map[string]string{"a.csv": " "}, "the file is empty"},
+		"too large":           {map[string]string{"a.csv": csv + strings.Repeat("C,1\n", 5000)}, "larger than"},
+		"a picture":           {map[string]string{"a.csv": "\x89PNG\r\n"}, "picture"},
+		"called otherwise":    {map[string]string{"a.parquet": csv}, "the name ends in .parquet"},
+		"a zip file in a zip": {map[string]string{"b.zip": string(workbookOf(t, map[string]string{"a.csv": csv}))}, "an archive of files"},
+	} {
+		got, _, err := Read(context.Background(), "any.zip", workbookOf(t, test.held), reader.Options{MaxBytes: 10_000})
+		have := ""
+		if err != nil {
+			have = err.Error()
+		} else {
+			have = shown(got)
+		}
+		if have != test.want && (err == nil || !strings.Contains(have, test.want)) {
+			t.Errorf("%s: %s, want %s", name, have, test.want)
+		}
+	}
+}
+
+// TestFilesOfStatisticsPackagesAreNamed holds that what cannot be read says what it is, and
+// what to do.
+func TestFilesOfStatisticsPackagesAreNamed(t *testing.T) {
+	for begins, want := range map[string]string{"$FL2@(#) any": ".sav", "\x73\x01\x01\x00": ".dta", "HEADER RECORD*******LIBRARY": ".xpt", "RDX3\nX\n": ".rds", strings.Repeat("\x00", 12) + "\xc2\xea\x81\x60\xb3": ".sas7bdat"} {
+		_, _, err := Read(context.Background(), "", []byte(begins), reader.Options{})
+		refused, is := err.(*reader.Error)
+		if !is || !strings.Contains(refused.Problem, want) || !strings.Contains(refused.Advice, "CSV") {
+			t.Errorf("%q: %v, want %s", begins, err, want)
+		}
+	}
+}
