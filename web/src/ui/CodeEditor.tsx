@@ -55,6 +55,8 @@ export default function CodeEditor({ label, text, setText, wrong, complete, abou
     view.current!.dispatch({ changes: { from: at - begun, to: at, insert: s.text }, selection: { anchor: at - begun + s.text.length }, userEvent: 'input.complete' })
     view.current!.focus()
   }
+  // What was typed and not yet rendered: a rendering that comes late must not undo what was typed since.
+  const typed = useRef<string[]>([])
   // What the keys do is what was rendered last.
   const act = useRef({ list, here, put, setHere, keep, leave, setText, single })
   act.current = { list, here, put, setHere, keep, leave, setText, single }
@@ -81,6 +83,7 @@ export default function CodeEditor({ label, text, setText, wrong, complete, abou
           EditorView.updateListener.of((update) => {
             const { doc, selection } = update.state
             if (update.docChanged) {
+              typed.current.push(doc.toString())
               act.current.setText(doc.toString())
               setHere(-1)
             }
@@ -100,6 +103,9 @@ export default function CodeEditor({ label, text, setText, wrong, complete, abou
   // A text that was changed elsewhere is taken over.
   useEffect(() => {
     const now = view.current!
+    const mine = typed.current.lastIndexOf(text)
+    typed.current.splice(0, mine + 1)
+    if (mine >= 0) return
     if (now.state.doc.toString() !== text) now.dispatch({ changes: { from: 0, to: now.state.doc.length, insert: text }, selection: { anchor: text.length } })
   }, [text])
   const places = JSON.stringify(wrong ?? [])
