@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"math"
 	"path/filepath"
@@ -10,6 +11,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/describe"
+	"copperlark/core/mark"
 	"copperlark/core/parallel"
 	"copperlark/core/reader"
 	"copperlark/core/table"
@@ -32,6 +34,7 @@ type ColumnProfile struct {
 	Prose    string         `json:"prose" doc:"the label as it stands inside a sentence"`
 	Unit     string         `json:"unit,omitempty"`
 	Meaning  string         `json:"meaning,omitempty"`
+	Form     string         `json:"form,omitempty" doc:"how its numbers are written"`
 	Kind     table.Kind     `json:"kind" enum:"number,category,ordered,yes / no,date,text"`
 	Grain    string         `json:"grain,omitempty"`
 	Missing  int            `json:"missing"`
@@ -51,7 +54,7 @@ const (
 
 // ProfileOf describes a column for its head.
 func ProfileOf(c *table.Column) ColumnProfile {
-	p := ColumnProfile{Name: c.Name, Label: c.ReadableName(), Prose: c.Prose(), Unit: c.Unit, Meaning: c.Meaning, Kind: c.Kind, Grain: string(c.Grain), Missing: c.MissingCount()}
+	p := ColumnProfile{Name: c.Name, Label: c.ReadableName(), Prose: c.Prose(), Unit: c.Unit, Meaning: c.Meaning, Form: mark.FormOf(c), Kind: c.Kind, Grain: string(c.Grain), Missing: c.MissingCount()}
 	if p.Missing > 0 {
 		p.Gaps = describe.Gaps(c, missingStretches)
 	}
@@ -191,6 +194,7 @@ func (a *App) Profiles(ctx context.Context, spaceID, versionID int64) (list []Co
 		list = slices.Clone(known.([]ColumnProfile))
 		for i, c := range meanings.on(t).Columns() { // what people say may have changed
 			list[i].Label, list[i].Prose, list[i].Unit, list[i].Meaning = c.ReadableName(), c.Prose(), c.Unit, c.Meaning
+			list[i].Form = cmp.Or(c.Form, list[i].Form)
 		}
 		return nil
 	})

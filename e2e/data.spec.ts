@@ -123,6 +123,23 @@ test('rows are found and sorted, and what columns mean stands on the chart', asy
   await expect(page.getByText('High Tarn').first()).toBeVisible()
 })
 
+test('what is no row is told by line, and a stray value can be read otherwise', async ({ page }) => {
+  const rows = Array.from({ length: 40 }, (_, i) => `H-${i};${i === 20 ? 'lost' : `2${i % 10},5`};3/${1 + (i % 9)}/2029`).join('\n')
+  await page.goto('/')
+  await page.getByLabel('File with a table').setInputFiles({ name: 'check.csv', mimeType: 'text/csv', buffer: Buffer.from(`Autumn check;;\nhive;weight;on\n;kg;\n${rows}\n\nSource: the keepers\n`) })
+  const dialog = page.getByRole('dialog')
+  await expect(dialog.getByText('40 rows, 3 columns')).toBeVisible()
+  for (const said of ['Line 1: "Autumn check" stands above', 'Line 3: this row holds the units', 'Line 24, weight: "lost" is not a number', 'Line 45: "Source: the keepers" stands under', 'the day was taken to come first']) await expect(dialog.getByText(said)).toBeVisible()
+  await expect(dialog.getByText('number · kg')).toBeVisible()
+  await dialog.getByRole('button', { name: 'the month comes first' }).click()
+  await expect(dialog.getByRole('cell', { name: '2029-03-05' }).first()).toBeVisible()
+  await dialog.getByRole('button', { name: 'keep as text' }).click()
+  await expect(dialog.getByText('number · kg')).toBeHidden()
+  await expect(dialog.getByRole('button', { name: 'the day comes first' })).toBeVisible() // what was said before still holds
+  await dialog.getByRole('button', { name: 'Keep', exact: true }).click()
+  await expect(page.getByText('40 rows · 3 columns')).toBeVisible()
+})
+
 test('a workbook shows its sheets, a dataset is joined, and a table is made from nothing', async ({ page }) => {
   await page.goto('/')
   await page.getByLabel('File with a table').setInputFiles('../testdata/files/openpyxl.xlsx')

@@ -1,16 +1,18 @@
-// Package reader turns delimited text, or JSON records, into a table: it finds out the encoding,
+// Package reader turns delimited text, text in columns, or JSON into a table: it finds out the encoding,
 // the separator, the title row, the decimal mark and the kind of each column,
-// and says what it found and what it could not read.
+// and says what it found and what it could not read, by line.
 //
 // The format is the CSV of RFC 4180, read generously: the separator may be a
 // comma, semicolon, tab or bar; lines may end in LF, CRLF or CR; a field in
 // double quotes may hold separators, line breaks and doubled quotes; rows may
 // be too short (the rest is missing) or too long (what is too much is
 // reported); names may be empty or repeated (they are made different, and the
-// report says so). UTF-8, UTF-16 and Latin-1 are told apart; gzip is opened.
+// report says so). Encodings are told by the letters that they give; gzip is opened.
+// A text is read in steps: decode, normalize (what is no row is taken out, blanks become
+// separators), guessLayout (separator, titles, units), and walks over the columns.
 //
 // Missing is an empty field or one of NA, N/A, #N/A, NaN, null, a lone hyphen,
-// dash or point. Numbers may carry a thousands mark, a currency sign or a
+// dash or point; in columns of numbers and dates also the marks of missingMarks. Numbers may carry a thousands mark, a currency sign or a
 // percent sign; the sign becomes the unit and the number stays as written
 // (25 % is 25). Kinds are inferred from all rows, not from the first ones.
 //
@@ -18,10 +20,12 @@
 package reader
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 
 	"copperlark/core/table"
@@ -144,6 +148,20 @@ func (r *Report) Note(line int, column, format string, arguments ...any) {
 	}
 }
 
+// inOrder puts the notes in the order of the lines that they are of; those of all lines
+// stand last.
+func (r *Report) inOrder() {
+	if r == nil {
+		return
+	}
+	slices.SortStableFunc(r.Notes, func(a, b Note) int {
+		if (a.Line == 0) != (b.Line == 0) {
+			return cmp.Compare(b.Line, a.Line)
+		}
+		return cmp.Compare(a.Line, b.Line)
+	})
+}
+
 // offer says how else the last note's place can be read.
 func (r *Report) offer(o Offer) {
 	if n := len(r.Notes); n > 0 && r.NoteCount == n {
@@ -237,6 +255,7 @@ func readRows(ctx context.Context, n normalized, options Options, report *Report
 		other.Line = n.line(refused.Line)
 		err = &other
 	}
+	defer report.inOrder()
 	for i := min(moved, len(report.Notes)); i < len(report.Notes); i++ {
 		report.Notes[i].Line = n.line(report.Notes[i].Line)
 	}

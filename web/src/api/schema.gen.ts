@@ -908,6 +908,8 @@ export interface components {
              * @description different values; of numbers and dates counted up to 1,000
              */
             distinct: number;
+            /** @description how its numbers are written */
+            form?: string;
             /** @description where values are missing: the share that is, in equal stretches from the first row to the last */
             gaps?: number[] | null;
             grain?: string;

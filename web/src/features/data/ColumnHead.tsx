@@ -2,6 +2,7 @@ import { DropdownMenu } from 'radix-ui'
 import type { ReactNode } from 'react'
 import type { ColumnProfile } from '../../api/client'
 import { formatNumber } from '../../scale/format'
+import { inForm } from '../../scale/said'
 import { ColumnPicture } from '../../ui/ColumnPicture'
 import { KindSign } from '../../ui/KindSign'
 import { columnText, valueText } from '../../sentence/quoting'
@@ -11,9 +12,15 @@ function datesOf(low: string, high: string): string {
   return low.slice(0, 10) === high.slice(0, 10) ? `${low} – ${high.slice(11) || high}` : `${low.slice(0, 10)} – ${high.slice(0, 10)}`
 }
 
+/** A number in the form of its column. */
+function written(c: ColumnProfile, text: string): string {
+  const plain = formatNumber(Number(text), c.decimals ?? 0)
+  return c.form ? inForm(c.form, Number(text), plain) : plain
+}
+
 function rangeOf(c: ColumnProfile): string {
   if (c.kind === 'text') return `${formatNumber(c.distinct, 0)} different`
-  if (c.kind === 'number') return c.low ? `${formatNumber(Number(c.low), c.decimals ?? 0)} – ${formatNumber(Number(c.high), c.decimals ?? 0)}` : 'no values'
+  if (c.kind === 'number') return c.low ? `${written(c, c.low)} – ${written(c, c.high!)}` : 'no values'
   if (c.kind === 'date') return c.low ? datesOf(c.low, c.high!) : 'no values'
   if (c.kind === 'yes / no') {
     const bars = c.bars ?? []

@@ -121,7 +121,7 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
             </ul>
           </details>
         )}
-        <div className="overflow-auto rounded-lg border border-line bg-paper">
+        <div className="max-h-[max(180px,calc(86vh-480px))] overflow-auto rounded-lg border border-line bg-paper" tabIndex={0} role="region" aria-label="The first rows">
           <table className="w-full text-left text-[13px]">
             <thead>
               <tr>
