@@ -34,6 +34,7 @@ func TestOracles(t *testing.T) {
 			return map[string]any{"n": got.N, "pearson": map[string]any{"r": p.R, "ci_lo": p.Low, "ci_hi": p.High, "t": p.T, "df": p.DF, "p": p.P},
 				"spearman": map[string]any{"rho": got.Spearman}, "kendall": map[string]any{"tau_b": got.Kendall}}
 		},
+		"group_summaries": answerGroups,
 		"tukey_box": func(t *testing.T, c oracle.Case) any {
 			b, err := TukeyBox(oracle.Decode[input](t, c).X)
 			if err != nil {

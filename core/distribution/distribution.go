@@ -8,7 +8,11 @@
 // 8.17; Abramowitz and Stegun 1964, 26.5 to 26.7).
 package distribution
 
-import "math"
+import (
+	"math"
+
+	"gonum.org/v1/gonum/mathext"
+)
 
 // NormalSurvival is P(Z > z) for the standard normal distribution.
 func NormalSurvival(z float64) float64 { return math.Erfc(z/math.Sqrt2) / 2 }
@@ -209,4 +213,13 @@ func stirlingError(z float64) float64 {
 	}
 	s := 1 / (z * z)
 	return (1.0/12 - s*(1.0/360-s*(1.0/1260-s*(1.0/1680-s*(1.0/1188-s*691.0/360360))))) / z
+}
+
+// ChiSquaredSurvival is P(X > x) for X chi squared with df: the upper incomplete gamma
+// function Q(df/2, x/2) (DLMF 8.2).
+func ChiSquaredSurvival(x, df float64) float64 {
+	if !(x > 0) {
+		return 1
+	}
+	return mathext.GammaIncRegComp(df/2, x/2)
 }

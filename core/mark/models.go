@@ -92,7 +92,7 @@ func localModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine
 }
 
 func splineModel(ctx context.Context, x, y []float64) (*FittedLine, error) {
-	s, err := smooth.FitSpline(ctx, x, y, 0)
+	s, err := smooth.FitSpline(ctx, x, y, smooth.Usual)
 	if err != nil {
 		return nil, err
 	}

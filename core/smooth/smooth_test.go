@@ -40,27 +40,50 @@ func TestOracles(t *testing.T) {
 		"smoothing_spline": func(t *testing.T, c oracle.Case) any {
 			in := oracle.Decode[input](t, c)
 			x, y, _ := model.Complete(in.X, in.Y)
-			lambda := 0.0
+			penalty := Penalty{}
 			if in.Lambda != nil {
-				lambda = *in.Lambda
+				penalty.Lambda = *in.Lambda
 			}
-			s, err := FitSpline(ctx, x, y, lambda)
+			s, err := FitSpline(ctx, x, y, penalty)
 			if err != nil {
 				return oracle.Refused(err)
 			}
-			band := s.Band(0.95)
-			at := func(name string, x float64) any {
-				b := band(x)
-				return map[string]any{name: x, "fit": s.At(x), "se": s.SE(x), "lo": b.Low, "hi": b.High}
+			return splineAnswer(s, in.X0)
+		},
+		"smoothing_spline_gamma": func(t *testing.T, c oracle.Case) any {
+			in := oracle.Decode[gammaInput](t, c)
+			x, y, _ := model.Complete(in.X, in.Y)
+			s, err := FitSpline(ctx, x, y, Penalty{Gamma: in.Gamma, Capped: true})
+			if err != nil {
+				return oracle.Refused(err)
 			}
-			chosen := any(s.Lambda)
-			if math.IsInf(s.Lambda, 1) {
-				chosen = nil
-			}
-			return map[string]any{"n": s.N, "knots": s.Knots, "lambda": chosen, "edf": s.EDF, "rss": s.RSS, "gcv": s.GCV, "sigma2": s.Sigma2,
-				"fitted": oracle.List(s.points.x, func(x float64) any { return at("x", x) }), "at": oracle.List(in.X0, func(x float64) any { return at("x0", x) })}
+			out := splineAnswer(s, in.X0)
+			out["cap"], out["capped"] = s.Cap(), s.AtCap
+			return out
 		},
 	})
+}
+
+type gammaInput struct {
+	X     oracle.Numbers `json:"x"`
+	Y     oracle.Numbers `json:"y"`
+	Gamma float64        `json:"gamma"`
+	X0    []float64      `json:"x0"`
+	Limit string         `json:"limit"`
+}
+
+func splineAnswer(s *Spline, x0 []float64) map[string]any {
+	band := s.Band(0.95)
+	at := func(name string, x float64) any {
+		b := band(x)
+		return map[string]any{name: x, "fit": s.At(x), "se": s.SE(x), "lo": b.Low, "hi": b.High}
+	}
+	chosen := any(s.Lambda)
+	if math.IsInf(s.Lambda, 1) {
+		chosen = nil
+	}
+	return map[string]any{"n": s.N, "knots": s.Knots, "lambda": chosen, "edf": s.EDF, "rss": s.RSS, "gcv": s.GCV, "sigma2": s.Sigma2,
+		"fitted": oracle.List(s.points.x, func(x float64) any { return at("x", x) }), "at": oracle.List(x0, func(x float64) any { return at("x0", x) })}
 }
 
 // wave is a curve with noise, on a skewed x.
@@ -86,7 +109,7 @@ func TestGatheringIsBelowAPixel(t *testing.T) {
 	gathered := *local
 	gathered.points = gatherMany(x, y)
 	for _, lambda := range []float64{0.001, 0.3} {
-		spline, err := FitSpline(ctx, x, y, lambda)
+		spline, err := FitSpline(ctx, x, y, Penalty{Lambda: lambda})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -119,7 +142,7 @@ func TestGatheringIsBelowAPixel(t *testing.T) {
 // nearly equal x. The smooth curve must be near the truth.
 func TestManyRowsStayStable(t *testing.T) {
 	x, y := wave(100_000, 4)
-	s, err := FitSpline(context.Background(), x, y, 0)
+	s, err := FitSpline(context.Background(), x, y, Usual)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -149,7 +172,7 @@ func TestSmoothersOfALineAreTheLine(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	spline, err := FitSpline(ctx, x, y, 1)
+	spline, err := FitSpline(ctx, x, y, Penalty{Lambda: 1})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -185,7 +208,7 @@ func FuzzSmoothers(f *testing.F) {
 				}
 			}
 		}
-		if s, err := FitSpline(ctx, x, y, 0); err == nil {
+		if s, err := FitSpline(ctx, x, y, Usual); err == nil {
 			if v := s.At(x[0]); math.IsNaN(v) || math.IsInf(v, 0) {
 				t.Errorf("the spline gives %v", v)
 			}

@@ -16,8 +16,8 @@ import (
 // over all rows, x and y in their own units (Green and Silverman 1994,
 // Nonparametric Regression and Generalized Linear Models, chapter 2). Rows of
 // equal x count as their mean with its weight. Without a λ it is the minimiser of
-// generalised cross-validation (RSS/n)/(1 - edf/n)², n the number of rows (Craven
-// and Wahba 1979, Numerische Mathematik 31).
+// generalised cross-validation (RSS/n)/(1 - γ edf/n)², n the number of rows (Craven
+// and Wahba 1979, Numerische Mathematik 31; γ by Penalty).
 //
 // The band is Bayesian and pointwise (Wahba 1983, JRSS B 45): fit ± z √(σ² v),
 // σ² = RSS/(n - edf), v = cᵀ(W + λK)⁻¹c. All is O(number of knots) by banded
@@ -31,15 +31,17 @@ type Spline struct {
 	Syy              float64
 	XMin, XMax       float64
 
-	points *points
-	h      []float64 // x[i+1] - x[i]
-	g, r   []float64 // values and second derivatives at the knots
-	solver *banded
+	AtCap bool // λ is the smallest that the cap leaves
+
+	penalty Penalty
+	points  *points
+	h       []float64 // x[i+1] - x[i]
+	g, r    []float64 // values and second derivatives at the knots
+	solver  *banded
 }
 
-// FitSpline fits a smoothing spline; lambda 0 chooses it by cross-validation. It
-// needs 3 distinct x.
-func FitSpline(ctx context.Context, x, y []float64, lambda float64) (*Spline, error) {
+// FitSpline fits a smoothing spline, with λ set or chosen. It needs 3 distinct x.
+func FitSpline(ctx context.Context, x, y []float64, penalty Penalty) (*Spline, error) {
 	if len(x) == 0 {
 		return nil, model.ErrTooFewDistinct
 	}
@@ -50,44 +52,83 @@ func FitSpline(ctx context.Context, x, y []float64, lambda float64) (*Spline, er
 	if len(p.x) < 3 {
 		return nil, model.ErrTooFewDistinct
 	}
-	s := &Spline{N: len(x), Knots: len(p.x), points: p, XMin: p.x[0], XMax: p.x[len(p.x)-1], Syy: p.spread()}
+	if penalty.Gamma == 0 {
+		penalty.Gamma = 1
+	}
+	s := &Spline{penalty: penalty, N: len(x), Knots: len(p.x), points: p, XMin: p.x[0], XMax: p.x[len(p.x)-1], Syy: p.spread()}
 	s.h = make([]float64, len(p.x)-1)
 	for i := range s.h {
 		s.h[i] = p.x[i+1] - p.x[i]
 	}
-	if lambda > 0 {
-		s.solve(lambda)
+	if penalty.Lambda > 0 {
+		s.solve(penalty.Lambda)
 		return s, nil
 	}
 	return s, s.chooseLambda(ctx)
 }
 
+// Penalty says how λ is chosen.
+type Penalty struct {
+	Lambda float64 // set: 0 chooses it
+	Gamma  float64 // what an effective coefficient costs in cross-validation; 0 is 1
+	Capped bool    // at most min(40, knots/3 + 2) effective coefficients
+}
+
+// Usual is how λ is chosen where nobody says it: plain cross-validation interpolates data in
+// which neighbours are alike (Kim and Gu 2004, JRSS B 66:337).
+var Usual = Penalty{Gamma: 1.4, Capped: true}
+
+// Cap is the most effective coefficients of a capped spline.
+func (s *Spline) Cap() float64 { return min(40, float64(s.Knots)/3+2) }
+
+// The exponents of 10 between which λ is looked for, in units of the range of x cubed.
+const lowestExponent, highestExponent, exponentSteps = -13.0, 5.0, 72
+
+// at fits with λ of an exponent and gives its cross-validation.
+func (s *Spline) at(exponent float64) float64 {
+	s.solve(math.Pow(s.XMax-s.XMin, 3) * math.Pow(10, exponent))
+	if s.penalty.Gamma*s.EDF >= float64(s.N)-1e-6 || math.IsNaN(s.GCV) {
+		return math.Inf(1)
+	}
+	return s.GCV
+}
+
+// capExponent is the exponent from which on a spline has no more coefficients than its cap.
+func (s *Spline) capExponent() float64 {
+	low, high := lowestExponent, highestExponent
+	if s.at(low); !s.penalty.Capped || s.EDF <= s.Cap() {
+		return low
+	}
+	for range 60 {
+		middle := (low + high) / 2
+		if s.at(middle); s.EDF > s.Cap() {
+			low = middle
+		} else {
+			high = middle
+		}
+	}
+	return high
+}
+
 // chooseLambda looks over the whole range of λ, then closely about the best.
 func (s *Spline) chooseLambda(ctx context.Context) error {
-	unit := math.Pow(s.XMax-s.XMin, 3)
-	const lowest, highest, steps = -13.0, 5.0, 72
-	at := func(exponent float64) float64 {
-		s.solve(unit * math.Pow(10, exponent))
-		if s.EDF >= float64(s.N)-1e-6 || math.IsNaN(s.GCV) {
-			return math.Inf(1)
-		}
-		return s.GCV
-	}
-	best, bestGCV := 0.0, math.Inf(1)
-	for i := range steps + 1 {
+	lowest := s.capExponent()
+	const highest = highestExponent
+	best, bestGCV := lowest, s.at(lowest)
+	width := (highest - lowest) / exponentSteps
+	for i := 1; i <= exponentSteps; i++ {
 		if ctx.Err() != nil {
 			return ctx.Err()
 		}
-		exponent := lowest + (highest-lowest)*float64(i)/steps
-		if gcv := at(exponent); gcv < bestGCV {
+		exponent := lowest + width*float64(i)
+		if gcv := s.at(exponent); gcv < bestGCV {
 			best, bestGCV = exponent, gcv
 		}
 	}
-	width := (highest - lowest) / steps
-	low, high := best-width, min(best+width, highest)
+	low, high := max(best-width, lowest), min(best+width, highest)
 	golden := (math.Sqrt(5) - 1) / 2
 	a, b := high-golden*(high-low), low+golden*(high-low)
-	fa, fb := at(a), at(b)
+	fa, fb := s.at(a), s.at(b)
 	for range 60 {
 		if ctx.Err() != nil {
 			return ctx.Err()
@@ -95,14 +136,19 @@ func (s *Spline) chooseLambda(ctx context.Context) error {
 		if fa < fb {
 			high, b, fb = b, a, fa
 			a = high - golden*(high-low)
-			fa = at(a)
+			fa = s.at(a)
 		} else {
 			low, a, fa = a, b, fb
 			b = low + golden*(high-low)
-			fb = at(b)
+			fb = s.at(b)
 		}
 	}
-	chosen := at((low + high) / 2)
+	chosen := s.at((low + high) / 2)
+	if atCap := s.at(lowest); lowest > lowestExponent && atCap <= chosen {
+		s.AtCap = true
+		return nil
+	}
+	s.at((low + high) / 2)
 	if line := s.lineGCV(); best > highest-1.5*width && line <= chosen*(1+1e-7) {
 		s.becomeLine()
 	}
@@ -116,7 +162,7 @@ func (s *Spline) lineGCV() float64 {
 		return math.Inf(1)
 	}
 	n := float64(s.N)
-	return line.rss / n / math.Pow(1-2/n, 2)
+	return line.rss / n / math.Pow(1-s.penalty.Gamma*2/n, 2)
 }
 
 type weightedLine struct{ mean, slope, centre, rss float64 }
@@ -179,7 +225,7 @@ func (s *Spline) solve(lambda float64) {
 		s.RSS += p.count[i] * e * e
 	}
 	n := float64(s.N)
-	s.GCV = s.RSS / n / math.Pow(1-s.EDF/n, 2)
+	s.GCV = s.RSS / n / math.Pow(1-s.penalty.Gamma*s.EDF/n, 2)
 	s.Sigma2 = s.RSS / (n - s.EDF)
 }
 

@@ -155,7 +155,7 @@ func benchModels(r *report, x, y []float64, group []int32) {
 		at(l.Band(0.95))
 	}), 0)
 	r.row("smoothing spline with cross-validation and band", "500 ms", median(func() {
-		s, err := smooth.FitSpline(ctx, x, y, 0)
+		s, err := smooth.FitSpline(ctx, x, y, smooth.Usual)
 		check(err)
 		at(s.Band(0.95))
 	}), 0)

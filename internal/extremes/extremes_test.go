@@ -39,6 +39,7 @@ import (
 	"copperlark/core/smooth"
 	"copperlark/core/table"
 	"copperlark/core/text"
+	"copperlark/core/window"
 )
 
 // columns are what every function is given: three columns of numbers, one of groups, and
@@ -143,7 +144,7 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	"model.Complete": func(_ context.Context, c columns) error { model.Complete(c.x, c.y); return nil },
 	"model.Logged":   func(_ context.Context, c columns) error { model.Logged(c.x, c.y, true, true); return nil },
 	"smooth.FitSpline": func(ctx context.Context, c columns) error {
-		s, err := smooth.FitSpline(ctx, c.x, c.y, 0)
+		s, err := smooth.FitSpline(ctx, c.x, c.y, smooth.Usual)
 		if err == nil {
 			s.Band(0.95)(s.At(s.XMin))
 		}
@@ -268,6 +269,53 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	},
 	"mark.Resolve": func(_ context.Context, c columns) error {
 		return settled(c, func(d *chart.Document) { mark.Resolve(d, c.table, "x").Scale().Ticks(5) })
+	},
+	"confound.Bend": func(ctx context.Context, c columns) error {
+		f := c.finite()
+		_, err := confound.Bend(ctx, f.x, f.y, f.z)
+		return err
+	},
+	"confound.Hold": func(ctx context.Context, c columns) error {
+		f := c.finite()
+		_, err := confound.Hold(ctx, f.x, f.y, [][]int32{f.group}, []int{groups}, f.z)
+		return err
+	},
+	"confound.Moderate": func(ctx context.Context, c columns) error {
+		f := c.finite()
+		_, err := confound.Moderate(ctx, f.x, f.y, f.z)
+		return err
+	},
+	"confound.Benchmark": func(ctx context.Context, c columns) error {
+		f := c.finite()
+		_, err := confound.Benchmark(ctx, f.x, f.y, f.z, nil, []float64{1, 2, 3})
+		return err
+	},
+	"confound.TestSlopes": func(ctx context.Context, c columns) error {
+		f := c.finite()
+		_, err := confound.TestSlopes(ctx, f.x, f.y, f.group, groups)
+		return err
+	},
+	"describe.MedianOf": func(_ context.Context, c columns) error {
+		if f := c.finite(); len(f.x) > 0 {
+			describe.MedianOf(f.x, 0.95)
+		}
+		return nil
+	},
+	"describe.SummariseGroups": func(ctx context.Context, c columns) error {
+		f := c.finite()
+		_, err := describe.SummariseGroups(ctx, f.x, f.group, groups, 0.95)
+		return err
+	},
+	"window.Arrange": func(ctx context.Context, c columns) error {
+		rows, err := window.Arrange(ctx, len(c.x), c.group, c.y)
+		if err == nil {
+			rows.RunningSum(c.x)
+			rows.ZScore(c.x)
+			rows.Share(c.x)
+			rows.Rank(c.x, true)
+			_, err = rows.MovingMean(c.x, 3, true)
+		}
+		return err
 	},
 	"mark.FormOf":    func(_ context.Context, c columns) error { mark.FormOf(c.table.Columns()[0]); return nil },
 	"sentence.Parse": func(_ context.Context, c columns) error { sentence.Parse("plot y against x", c.table); return nil },
