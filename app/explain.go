@@ -3,7 +3,6 @@ package app
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"math"
 	"slices"
 
@@ -11,7 +10,9 @@ import (
 	"copperlark/core/confound"
 	"copperlark/core/describe"
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/prepare"
+	"copperlark/core/reading"
 	"copperlark/core/scale"
 	"copperlark/core/table"
 )
@@ -21,7 +22,8 @@ import (
 type Explanation struct {
 	Column  string           `json:"column"`
 	Name    string           `json:"name"`
-	Verdict confound.Verdict `json:"verdict" enum:"reverses,explains away,hides,differs,weakens,strengthens,holds,too little to say"`
+	With    string           `json:"with,omitempty" doc:"a second column that is held fixed together with the first"`
+	Verdict confound.Verdict `json:"verdict" enum:"reverses,explains away,hides,differs,weakens,strengthens,holds,cannot tell,too alike,too little to say"`
 	Words   string           `json:"words"`
 	Groups  int              `json:"groups" doc:"0 for a number, which is held fixed as itself"`
 	Overall float64          `json:"overall" doc:"slope in drawn space"`
@@ -32,6 +34,7 @@ type Explanation struct {
 // Explanations is what was found, the most telling first.
 type Explanations struct {
 	Tried    int           `json:"tried"`
+	Unit     string        `json:"unit" doc:"what slopes are told in: kg per ×10 ha"`
 	Findings []Explanation `json:"findings"`
 	Problem  string        `json:"problem,omitempty" doc:"why nothing could be tried"`
 }
@@ -60,7 +63,7 @@ func explain(ctx context.Context, t *table.Table, document *chart.Document) (*Ex
 	}
 	var candidates []*table.Column
 	for _, c := range t.Columns() {
-		if c.Name != document.X.Column && c.Name != document.Y.Column && c.Kind != table.Text && c.Kind != table.Date && len(candidates) < mostCandidates {
+		if c.Name != document.X.Column && c.Name != document.Y.Column && canExplain(c) && len(candidates) < mostCandidates {
 			candidates = append(candidates, c)
 		}
 	}
@@ -68,11 +71,21 @@ func explain(ctx context.Context, t *table.Table, document *chart.Document) (*Ex
 	if err != nil {
 		return nil, err
 	}
-	out.Tried = len(findings)
+	out.Tried = len(candidates)
+	low, high := math.Inf(1), math.Inf(-1)
+	for _, v := range x {
+		low, high = min(low, v), max(high, v)
+	}
+	units := reading.UnitsOf(mark.Resolve(document, t, "x"), mark.Resolve(document, t, "y"), low, high)
+	out.Unit = units.Short
 	for _, f := range findings {
 		c := t.Column(f.Column)
-		e := Explanation{Column: f.Column, Name: c.Prose(), Verdict: f.Verdict, Words: explainWords(f), Groups: f.Groups,
+		e := Explanation{Column: f.Column, Name: c.Prose(), Verdict: f.Verdict, Words: units.Finding(f), Groups: f.Groups,
 			Splits: c.Kind.Coded() && len(c.Levels) <= chart.MaxColours || !c.Kind.Coded() && c.SuggestsGroups()}
+		if f.With != "" {
+			e.With, e.Splits = f.With, false
+			e.Name += " and " + t.Column(f.With).Prose() + " together"
+		}
 		if !math.IsNaN(f.Within) && f.Missing == "" {
 			e.Overall, e.Within = f.Overall, f.Within
 		}
@@ -81,28 +94,16 @@ func explain(ctx context.Context, t *table.Table, document *chart.Document) (*Ex
 	return out, nil
 }
 
-// explainWords says what a column does to the slope, in a few words.
-func explainWords(f confound.Finding) string {
-	from, to := scale.Signed(f.Overall, 2), scale.Signed(f.Within, 2)
-	change := math.Abs(f.Change) * 100
-	switch f.Verdict {
-	case confound.Reverses:
-		return fmt.Sprintf("slope turns from %s to %s", from, to)
-	case confound.ExplainsAway:
-		return fmt.Sprintf("nothing clear is left of %s", from)
-	case confound.Hides:
-		return fmt.Sprintf("within, the slope is %s", to)
-	case confound.Differs:
-		return "the groups have slopes of their own"
-	case confound.Weakens:
-		return fmt.Sprintf("shrinks by %.0f %%", change)
-	case confound.Strengthens:
-		return fmt.Sprintf("grows by %.0f %%", change)
-	case confound.Holds:
-		return "the slope stays as it is"
+// canExplain reports whether a column can be tried: texts only where few of them recur.
+func canExplain(c *table.Column) bool {
+	if c.Kind != table.Text {
+		return true
 	}
-	return "too few " + f.Missing
+	return len(c.Levels) <= mostTexts && 5*len(c.Levels) <= len(c.Codes)
 }
+
+// mostTexts is how many different texts a column may have to be tried as groups.
+const mostTexts = 60
 
 // ColumnSummary is a line of the Summary of a dataset; numbers are written for
 // people, and empty where they are not defined.

@@ -148,7 +148,7 @@ func TestVerdicts(t *testing.T) {
 		{"more within", 3, 1, Strengthens},
 		{"the same", 1, 1, Holds},
 	} {
-		x, y, group := valley(1, 400, 4, test.within, test.between, 0.8)
+		x, y, group := valley(1, 400, 4, test.within, test.between, 1.8)
 		levels := []string{"a", "b", "c", "d"}
 		column := &table.Column{Name: "g", Kind: table.Category, Codes: group, Levels: levels}
 		source := rand.New(rand.NewPCG(5, 5))

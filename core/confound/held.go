@@ -68,6 +68,8 @@ type Bent struct {
 	Crude, Linear, Curve model.Coefficient
 	Powers               int
 	NoCurve              bool // x is a curve of z
+
+	crude, linear, curve *model.Columns
 }
 
 // Bend computes it. No value may be missing.
@@ -87,7 +89,7 @@ func Bend(ctx context.Context, x, y, z []float64) (*Bent, error) {
 	out := &Bent{N: n}
 	crude := model.NewColumns(n)
 	crude.Put(x)
-	out.Crude = crude.Last(y)
+	out.Crude, out.crude = crude.Last(y), crude
 	if ctx.Err() != nil {
 		return nil, ctx.Err()
 	}
@@ -97,7 +99,7 @@ func Bend(ctx context.Context, x, y, z []float64) (*Bent, error) {
 	if !linear.Put(x) {
 		return nil, collinearXZ
 	}
-	out.Linear = linear.Last(y)
+	out.Linear, out.linear = linear.Last(y), linear
 	if ctx.Err() != nil {
 		return nil, ctx.Err()
 	}
@@ -110,7 +112,7 @@ func Bend(ctx context.Context, x, y, z []float64) (*Bent, error) {
 		}
 	}
 	if out.NoCurve = !curve.Put(x); !out.NoCurve {
-		out.Curve = curve.Last(y)
+		out.Curve, out.curve = curve.Last(y), curve
 	}
 	return out, nil
 }
@@ -119,14 +121,23 @@ func Bend(ctx context.Context, x, y, z []float64) (*Bent, error) {
 // how many there are, and numbers (topic 18, joint). Columns that depend on others are left
 // out, which does not change the slope of x.
 func Hold(ctx context.Context, x, y []float64, groups [][]int32, sizes []int, numbers ...[]float64) (model.Coefficient, error) {
+	columns, err := holding(ctx, x, y, groups, sizes, numbers)
+	if err != nil {
+		return model.Coefficient{}, err
+	}
+	return columns.Last(y), nil
+}
+
+// holding are the columns of Hold, x the last of them.
+func holding(ctx context.Context, x, y []float64, groups [][]int32, sizes []int, numbers [][]float64) (*model.Columns, error) {
 	switch {
 	case len(x) < 3:
-		return model.Coefficient{}, fewRows
+		return nil, fewRows
 	case !spread(x):
-		return model.Coefficient{}, noSpreadX
+		return nil, noSpreadX
 	}
 	if err := magnitude.InRange(append([][]float64{x, y}, numbers...)...); err != nil {
-		return model.Coefficient{}, err
+		return nil, err
 	}
 	columns := model.NewColumns(len(x))
 	for j, codes := range groups {
@@ -139,7 +150,7 @@ func Hold(ctx context.Context, x, y []float64, groups [][]int32, sizes []int, nu
 			}
 			columns.Put(indicator)
 			if ctx.Err() != nil {
-				return model.Coefficient{}, ctx.Err()
+				return nil, ctx.Err()
 			}
 		}
 	}
@@ -147,9 +158,9 @@ func Hold(ctx context.Context, x, y []float64, groups [][]int32, sizes []int, nu
 		columns.Put(z)
 	}
 	if !columns.Put(x) {
-		return model.Coefficient{}, collinearX
+		return nil, collinearX
 	}
-	return columns.Last(y), nil
+	return columns, nil
 }
 
 // Moderated is y = b0 + b1 x + b2 z + b3 xz, x and z about their means, with HC3 standard

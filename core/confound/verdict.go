@@ -2,13 +2,12 @@ package confound
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"slices"
 	"sort"
 	"sync"
 
-	"copperlark/core/describe"
+	"copperlark/core/distribution"
 	"copperlark/core/model"
 	"copperlark/core/parallel"
 	"copperlark/core/table"
@@ -17,34 +16,55 @@ import (
 // Verdict says what a column does to the relation of x and y.
 type Verdict string
 
-// The verdicts, in the order in which they are told.
+// The verdicts, in the order in which they are told. A slope is clear when its 95 % interval
+// leaves zero out.
 const (
-	Reverses     Verdict = "reverses"      // the signs differ, and both intervals leave zero out
+	Reverses     Verdict = "reverses"      // the signs differ, and both are clear
 	ExplainsAway Verdict = "explains away" // the slope is clear overall, and not within
 	Hides        Verdict = "hides"         // the slope is clear within, and not overall
-	Differs      Verdict = "differs"       // the groups have slopes of their own
+	Differs      Verdict = "differs"       // the groups have slopes of their own, or the slope changes with a number
 	Weakens      Verdict = "weakens"       // within, the slope is at least a quarter nearer zero
 	Strengthens  Verdict = "strengthens"   // within, it is at least a quarter further from zero
-	Holds        Verdict = "holds"         // within as overall
+	Holds        Verdict = "holds"         // clear overall and within, and about the same
+	CannotTell   Verdict = "cannot tell"   // none of these is clear
+	TooAlike     Verdict = "too alike"     // a copy, or near copy, of x or of y: it is set aside
 	TooLittle    Verdict = "too little to say"
 )
 
-var order = []Verdict{Reverses, ExplainsAway, Hides, Differs, Weakens, Strengthens, Holds, TooLittle}
+// Verdicts lists them in that order.
+var Verdicts = []Verdict{Reverses, ExplainsAway, Hides, Differs, Weakens, Strengthens, Holds, CannotTell, TooAlike, TooLittle}
 
-// Finding is what was found of one candidate.
+// Claims reports whether a verdict says that a column does something to the relation.
+func (v Verdict) Claims() bool { return slices.Index(Verdicts, v) < slices.Index(Verdicts, Holds) }
+
+// Finding is what was found of one candidate, or of two together.
 type Finding struct {
-	Column   string
-	Verdict  Verdict
-	Overall  float64 // slope of y on x over the rows that have the candidate
-	Within   float64 // slope within groups, or at a fixed value of a number
-	Change   float64 // (Within - Overall)/|Overall|
-	Groups   int     // groups that were large enough; 0 for a number
-	BetweenX float64 // share of the spread of x that lies between the groups
-	Rows     int
-	Missing  string // of TooLittle: what there is too little of
+	Column  string
+	With    string // a second column, held fixed together with the first
+	Verdict Verdict
+
+	Overall, Within                 float64 // slope of y on x over the rows that have the candidate; within groups, or at a fixed value of a number
+	OverallInterval, WithinInterval model.Interval
+	Change                          float64 // (Within - Overall)/|Overall|
+	Groups                          int     // groups that were large enough; 0 for a number
+	Slopes                          []GroupSlope
+	Moved                           *Moderated // of a number: how the slope changes with it
+	Bent                            bool       // the number was held fixed along a curve
+	BetweenX                        float64    // share of the spread of x that lies between the groups
+	Rows                            int
+	AlikeTo                         string // of TooAlike: x or y
+	Missing                         string // of TooLittle: what there is too little of
 
 	pWithin, pOverall, pEqual float64
 	difference                model.Interval
+}
+
+// GroupSlope is the slope of one group.
+type GroupSlope struct {
+	Level    string
+	N        int
+	Slope    float64
+	Interval model.Interval
 }
 
 // The thresholds of a verdict.
@@ -54,6 +74,8 @@ const (
 	smallestGroup = 5
 	notedChange   = 0.25
 	mostGroups    = 60
+	alike         = 0.98 // a correlation, or the root of eta squared
+	mostTested    = 100_000
 )
 
 // Rank tries each column as a hidden explanation of the relation between x and y
@@ -63,10 +85,13 @@ const (
 // cores.
 //
 // A column of groups is compared within its groups of at least 5 rows with a
-// spread of x; a column of numbers is held fixed as itself. Claims that need a
-// slope or a difference to be clear use p values adjusted for all candidates
-// (Holm 1979, Scandinavian Journal of Statistics 6). A change counts when the 95 %
-// interval of Within - Overall, by a bootstrap over rows, leaves zero out.
+// spread of x; a column of numbers is held fixed as itself, or along a curve where that
+// matters. The two strongest are taken together too, and told where they do together what
+// neither does alone. Claims that need a slope or a difference to be clear use p values
+// adjusted for all candidates (Holm 1979, Scandinavian Journal of Statistics 6). Whether
+// slopes differ is tested over a common curve, whatever the spread (TestSlopes, Moderate),
+// above 100,000 rows by an even sample of these. A change counts when Within - Overall
+// is other than zero, by a bootstrap over rows.
 func Rank(ctx context.Context, x, y []float64, rows []uint32, candidates []*table.Column, done func(Finding)) ([]Finding, error) {
 	findings := make([]Finding, len(candidates))
 	var telling sync.Mutex
@@ -82,137 +107,102 @@ func Rank(ctx context.Context, x, y []float64, rows []uint32, candidates []*tabl
 	if err != nil {
 		return nil, err
 	}
+	if both := together(ctx, x, y, rows, candidates, findings); both != nil {
+		findings = append(findings, *both)
+	}
 	judge(findings)
+	findings = withoutEmptyPairs(findings)
 	sort.SliceStable(findings, func(i, j int) bool {
-		a, b := slices.Index(order, findings[i].Verdict), slices.Index(order, findings[j].Verdict)
+		a, b := slices.Index(Verdicts, findings[i].Verdict), slices.Index(Verdicts, findings[j].Verdict)
 		if a != b {
 			return a < b
 		}
 		return math.Abs(findings[i].Change) > math.Abs(findings[j].Change)
 	})
-	return findings, nil
+	return findings, ctx.Err()
 }
 
-func try(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
-	f := Finding{Column: c.Name, Verdict: TooLittle, pWithin: math.NaN(), pOverall: math.NaN(), pEqual: math.NaN()}
-	groups := c
-	if !c.Kind.Coded() {
-		if c.Kind == table.Number && c.SuggestsGroups() {
-			groups = c.AsGroups(mostGroups)
-		} else {
-			return f.tryNumber(ctx, x, y, rows, c)
+// withoutEmptyPairs leaves out two columns together that do no more than one of them.
+func withoutEmptyPairs(findings []Finding) []Finding {
+	alone := map[string]Verdict{}
+	for _, f := range findings {
+		if f.With == "" {
+			alone[f.Column] = f.Verdict
 		}
 	}
-	if groups == nil || len(groups.Levels) > mostGroups {
-		f.Missing = fmt.Sprintf("rows: there are more than %d groups", mostGroups)
-		return f
-	}
-	return f.tryGroups(ctx, x, y, rows, groups)
-}
-
-func (f Finding) tryGroups(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
-	k := len(c.Levels)
-	counts := make([]int, k)
-	low, high := make([]float64, k), make([]float64, k)
-	for g := range k {
-		low[g], high[g] = math.Inf(1), math.Inf(-1)
-	}
-	for i, row := range rows {
-		if g := c.Codes[row]; g >= 0 {
-			counts[g]++
-			low[g], high[g] = min(low[g], x[i]), max(high[g], x[i])
+	return slices.DeleteFunc(findings, func(f Finding) bool {
+		if f.With == "" {
+			return false
 		}
-	}
-	large := make([]bool, k)
-	for g := range k {
-		if large[g] = counts[g] >= smallestGroup && high[g] > low[g]; large[g] {
-			f.Groups++
-		}
-	}
-	if f.Groups < 2 {
-		f.Missing = fmt.Sprintf("groups: fewer than two have %d rows and a spread of x", smallestGroup)
-		return f
-	}
-	gx, gy, codes := make([]float64, 0, len(x)), make([]float64, 0, len(x)), make([]int32, 0, len(x))
-	for i, row := range rows {
-		if g := c.Codes[row]; g >= 0 && large[g] {
-			gx, gy, codes = append(gx, x[i]), append(gy, y[i]), append(codes, g)
-		}
-	}
-	compared, err := Compare(ctx, gx, gy, codes, k)
-	if err != nil || compared.Within == nil {
-		f.Missing = "rows with a spread of x"
-		return f
-	}
-	f.Rows, f.Overall, f.Within, f.BetweenX = compared.N, compared.Pooled.Slope, compared.Within.Slope, compared.BetweenShare
-	f.pOverall, f.pWithin = compared.Pooled.PSlope(), compared.Within.P
-	if compared.EqualSlopes != nil {
-		f.pEqual = compared.EqualSlopes.P
-	}
-	f.difference = bootstrapGroups(ctx, gx, gy, codes, k, f.Within-f.Overall)
-	return f
-}
-
-func (f Finding) tryNumber(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
-	nx, ny, nz := make([]float64, 0, len(x)), make([]float64, 0, len(x)), make([]float64, 0, len(x))
-	for i, row := range rows {
-		if z := c.Numbers[row]; !math.IsNaN(z) {
-			nx, ny, nz = append(nx, x[i]), append(ny, y[i]), append(nz, z)
-		}
-	}
-	if len(nx) < 2*smallestGroup {
-		f.Missing = fmt.Sprintf("rows: fewer than %d have a value", 2*smallestGroup)
-		return f
-	}
-	adjusted, err := Adjust(ctx, nx, ny, nz)
-	if err != nil {
-		f.Missing = err.Error()
-		return f
-	}
-	f.Rows, f.Overall, f.Within = adjusted.N, adjusted.Pooled.Slope, adjusted.Slope.Slope
-	f.pOverall, f.pWithin = adjusted.Pooled.PSlope(), adjusted.Slope.P
-	if correlation, err := describe.PearsonOf(nx, nz); err == nil {
-		f.BetweenX = correlation.R * correlation.R
-	}
-	f.difference = bootstrapNumber(ctx, nx, ny, nz, f.Within-f.Overall)
-	return f
+		strong := f.Verdict == Reverses || f.Verdict == ExplainsAway || f.Verdict == Hides
+		return !strong || alone[f.Column] == f.Verdict || alone[f.With] == f.Verdict || alone[f.Column] == Reverses || alone[f.With] == Reverses
+	})
 }
 
 // judge turns what was computed into verdicts, with p values adjusted over all
 // candidates.
 func judge(findings []Finding) {
-	within, equal := make([]float64, len(findings)), make([]float64, len(findings))
+	within, equal, moved := make([]float64, len(findings)), make([]float64, len(findings)), make([]float64, len(findings))
 	for i, f := range findings {
-		within[i], equal[i] = f.pWithin, f.pEqual
+		within[i], equal[i], moved[i] = f.pWithin, f.pEqual, f.pMoved()
 	}
-	within, equal = holm(within), holm(equal)
+	within, equal, moved = bonferroni(within), holm(equal), holm(moved)
 	for i := range findings {
-		f := &findings[i]
-		if f.Missing != "" {
-			continue
-		}
-		f.Change = (f.Within - f.Overall) / math.Abs(f.Overall)
-		clearOverall, clearWithin := f.pOverall < 1-level, within[i] < 1-level
-		moved := f.difference.Low > 0 || f.difference.High < 0
-		noted := moved && math.Abs(f.Change) >= notedChange
-		nearer := math.Abs(f.Within) < math.Abs(f.Overall)
-		switch {
-		case clearOverall && clearWithin && f.Overall*f.Within < 0:
-			f.Verdict = Reverses
-		case clearOverall && !(f.pWithin < 1-level) && noted:
-			f.Verdict = ExplainsAway
-		case !clearOverall && clearWithin && noted:
-			f.Verdict = Hides
-		case equal[i] < differsAt:
-			f.Verdict = Differs
-		case noted && nearer:
-			f.Verdict = Weakens
-		case noted:
-			f.Verdict = Strengthens
-		default:
-			f.Verdict = Holds
+		if f := &findings[i]; f.Missing == "" && f.AlikeTo == "" {
+			f.Change = (f.Within - f.Overall) / math.Abs(f.Overall)
+			f.Verdict = f.judged(within[i], equal[i], moved[i])
 		}
 	}
+}
+
+// pMoved is how probable a change of the slope as large as this one is by chance, from the
+// width of its 95 % interval.
+func (f *Finding) pMoved() float64 {
+	half := (f.difference.High - f.difference.Low) / 2
+	if f.Missing != "" || f.AlikeTo != "" || !(half > 0) {
+		return math.NaN()
+	}
+	return 2 * distribution.NormalSurvival(math.Abs(f.Within-f.Overall)*normal975/half)
+}
+
+func (f *Finding) judged(adjustedWithin, adjustedEqual, adjustedMoved float64) Verdict {
+	clearOverall, clearWithin := f.pOverall < 1-level, f.pWithin < 1-level
+	sameSign := f.Overall*f.Within > 0
+	moved := adjustedMoved < 1-level
+	noted := moved && math.Abs(f.Change) >= notedChange
+	switch {
+	case clearOverall && adjustedWithin < 1-level && f.Overall*f.Within < 0:
+		return Reverses
+	case clearOverall && noted && (!clearWithin || !sameSign):
+		return ExplainsAway
+	case !clearOverall && adjustedWithin < 1-level && noted:
+		return Hides
+	case adjustedEqual < differsAt:
+		return Differs
+	case clearOverall && sameSign && noted && math.Abs(f.Within) < math.Abs(f.Overall):
+		return Weakens
+	case clearOverall && sameSign && noted:
+		return Strengthens
+	case clearOverall && clearWithin && sameSign && math.Abs(f.Change) < notedChange:
+		return Holds
+	}
+	return CannotTell
+}
+
+// bonferroni multiplies p values by how many there are: that the slopes within other columns
+// are clear says nothing of whether this one is.
+func bonferroni(p []float64) []float64 {
+	known := 0.0
+	for _, v := range p {
+		if !math.IsNaN(v) {
+			known++
+		}
+	}
+	adjusted := slices.Clone(p)
+	for i := range adjusted {
+		adjusted[i] = min(1, adjusted[i]*known)
+	}
+	return adjusted
 }
 
 // holm adjusts p values so that the chance of one false claim among all is below

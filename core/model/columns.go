@@ -157,6 +157,21 @@ func (c *Columns) Last(y []float64) Coefficient {
 	return out
 }
 
+// Influence tells how far each row moves the coefficient of the column that was put in last,
+// as the jackknife counts it: their squares add up to its HC3 variance. Rows of leverage 1
+// move it by nothing that can be told.
+func (c *Columns) Influence(y []float64) []float64 {
+	fit := c.Fit(y)
+	last := len(c.q) - 1
+	out := make([]float64, c.n)
+	for i, q := range c.q[last] {
+		if rest := 1 - fit.Leverages[i]; rest > 1e-9 {
+			out[i] = q * fit.Residuals[i] / rest / c.r[last][last]
+		}
+	}
+	return out
+}
+
 // Fitted is a least squares fit on columns.
 type Fitted struct {
 	Residuals, Leverages []float64

@@ -39,17 +39,17 @@ func isPlural(name string) bool {
 }
 
 // agree gives a verb in the form that goes with y: "rises", or "rise" for several.
-func (r *reader) agree(singular, plural string) string {
-	if isPlural(r.y()) {
+func (u *Units) agree(singular, plural string) string {
+	if isPlural(u.Y) {
 		return plural
 	}
 	return singular
 }
 
 // moves is rises or falls, by the sign of a slope.
-func (r *reader) moves(slope float64) string {
+func (u *Units) moves(slope float64) string {
 	if slope < 0 {
-		return r.agree("falls", "fall")
+		return u.agree("falls", "fall")
 	}
-	return r.agree("rises", "rise")
+	return u.agree("rises", "rise")
 }

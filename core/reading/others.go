@@ -43,7 +43,7 @@ func (r *reader) crossed(c *figure.Crossed) {
 	if math.IsNaN(c.V) {
 		return
 	}
-	r.say("plain", plain("The association of %s and %s is ", r.y(), r.x()), strong("%s", strengthOf(c.V)), plain(" (Cramér’s V = %s, corrected for bias).", scale.Number(c.V, 2)))
+	r.say("plain", plain("The association of %s and %s is ", r.Y, r.X), strong("%s", strengthOf(c.V)), plain(" (Cramér’s V = %s, corrected for bias).", scale.Number(c.V, 2)))
 }
 
 // counted says which group a statistic is highest and lowest in.

@@ -8,6 +8,7 @@ import (
 	"math"
 	"strings"
 
+	"copperlark/core/confound"
 	"copperlark/core/figure"
 	"copperlark/core/mark"
 	"copperlark/core/scale"
@@ -68,7 +69,7 @@ const level = 0.95
 
 // Of reads a figure that was just built.
 func Of(f *figure.Figure) *Reading {
-	r := &reader{figure: f, relation: f.Relation, out: &Reading{Paragraphs: []Paragraph{}, Fits: []FitRow{}}}
+	r := &reader{figure: f, relation: f.Relation, Units: unitsOf(f, 0, 1), out: &Reading{Paragraphs: []Paragraph{}, Fits: []FitRow{}}}
 	switch {
 	case r.relation == nil:
 	case r.relation.Means != nil:
@@ -92,7 +93,7 @@ func Of(f *figure.Figure) *Reading {
 		r.say("plain", Span{Text: reason})
 		return r.out
 	}
-	r.chooseUnit()
+	r.Units = unitsOf(f, r.relation.Line.XMin, r.relation.Line.XMax)
 	r.overall()
 	r.within()
 	r.closeness()
@@ -120,13 +121,13 @@ func (r *reader) groupMeans(m *figure.GroupMeans) {
 		return strings.TrimSpace(scale.Value(m.Means[g], 3) + " " + shortUnit(r.figure.Y().Unit))
 	}
 	if highest == lowest {
-		r.say("plain", plain("The mean of %s in %s is ", r.y(), m.Levels[highest]), strong("%s", value(highest)), plain("."))
+		r.say("plain", plain("The mean of %s in %s is ", r.Y, m.Levels[highest]), strong("%s", value(highest)), plain("."))
 		return
 	}
-	r.say("plain", plain("The mean of %s is highest in ", r.y()), strong("%s (%s)", m.Levels[highest], value(highest)), plain(" and lowest in "),
+	r.say("plain", plain("The mean of %s is highest in ", r.Y), strong("%s (%s)", m.Levels[highest], value(highest)), plain(" and lowest in "),
 		strong("%s (%s)", m.Levels[lowest], value(lowest)), plain("."))
 	if !math.IsNaN(m.EtaSquared) {
-		r.say("plain", plain("The groups of %s account for ", r.x()), strong("%.0f %%", 100*m.EtaSquared), plain(" of the spread of %s, over %s rows.", r.y(), scale.Number(float64(m.N), 0)))
+		r.say("plain", plain("The groups of %s account for ", r.X), strong("%.0f %%", 100*m.EtaSquared), plain(" of the spread of %s, over %s rows.", r.Y, scale.Number(float64(m.N), 0)))
 	}
 }
 
@@ -134,9 +135,7 @@ type reader struct {
 	figure   *figure.Figure
 	relation *figure.Relation
 	out      *Reading
-	step     float64 // how much of x a slope is told for, in drawn space
-	per      string  // in words: for every tenfold gain in forage area
-	short    string  // for the table: per ×10 ha
+	*Units
 }
 
 func (r *reader) say(kind string, spans ...Span) {
@@ -151,139 +150,100 @@ func plain(format string, arguments ...any) Span {
 	return Span{fmt.Sprintf(format, arguments...), false}
 }
 
-func (r *reader) x() string { return table.Prose(r.figure.X().Name) }
-func (r *reader) y() string { return table.Prose(r.figure.Y().Name) }
-
-// chooseUnit settles for how much of x a slope is told: a tenfold gain on a log
-// axis, a day or a year of dates, else a power of ten that fits the range.
-func (r *reader) chooseUnit() {
-	line, x := r.relation.Line, r.figure.X()
-	span := line.XMax - line.XMin
-	switch {
-	case x.Kind == scale.Log && r.figure.Y().Kind == scale.Log:
-		r.step, r.per, r.short = 1, fmt.Sprintf("for 1 %% more %s", r.x()), "% per 1 %"
-		return
-	case x.Kind == scale.Log:
-		r.step, r.per = 1, fmt.Sprintf("for every tenfold gain in %s", r.x())
-		r.short = strings.TrimSpace("per ×10 " + x.Unit)
-	case x.Kind == scale.Date:
-		for _, unit := range []struct {
-			name    string
-			seconds float64
-		}{{"year", 365.25 * 86400}, {"day", 86400}, {"hour", 3600}} {
-			r.step, r.per, r.short = unit.seconds, "for every "+unit.name, "per "+unit.name
-			if span >= 2*unit.seconds {
-				break
-			}
-		}
-	default:
-		r.step = math.Pow(10, math.Floor(math.Log10(span/2)))
-		if span >= 2 && span <= 100 {
-			r.step = 1
-		}
-		amount := strings.TrimSpace(scale.Value(r.step, 3) + " " + x.Unit)
-		if r.step == 1 && x.Unit == "" {
-			amount = "unit"
-		}
-		r.per = fmt.Sprintf("for every %s more of %s", amount, r.x())
-		r.short = "per " + amount
-	}
-	if r.figure.Y().Kind == scale.Log {
-		r.short = "% " + r.short
-	} else {
-		r.short = strings.TrimSpace(shortUnit(r.figure.Y().Unit) + " " + r.short)
-	}
-}
-
-// amount is what a slope means for the step, with or without its sign: in units
-// of y, or in percent where y is drawn on a log scale.
-func (r *reader) amount(slope float64, signed bool) string {
-	value, unit := r.value(slope), r.figure.Y().Unit
-	if r.figure.Y().Kind == scale.Log {
-		unit = "%"
-	}
-	if signed {
-		return scale.Signed(value, 2)
-	}
-	return strings.TrimSpace(scale.Value(math.Abs(value), 2) + " " + shortUnit(unit))
-}
-
-// shortUnit keeps "kg" of "kg per hive": the sentence says the rest.
-func shortUnit(unit string) string {
-	short, _, _ := strings.Cut(unit, " per ")
-	return short
-}
-
 func (r *reader) overall() {
 	line := r.relation.Line
 	interval := line.Interval(level)
 	if !(interval.Low > 0) && !(interval.High < 0) && line.Line.RSS > 0 {
-		r.say("plain", plain("Overall, %s %s ", r.y(), r.agree("shows", "show")), strong("no clear rise or fall"), plain(" with %s: %s %s, with a 95 %% interval from %s to %s.",
-			r.x(), r.amount(line.Slope, true), r.per, r.amount(interval.Low, true), r.amount(interval.High, true)))
+		r.say("plain", plain("Overall, %s %s ", r.Y, r.agree("shows", "show")), strong("no clear rise or fall"), plain(" with %s: %s %s, with a 95 %% interval from %s to %s.",
+			r.X, r.amount(line.Slope, true), r.Per, r.amount(interval.Low, true), r.amount(interval.High, true)))
 		return
 	}
 	by := Span{}
 	if line.Slope == 0 {
-		r.say("plain", plain("Overall, %s %s not change with %s.", r.y(), r.agree("does", "do"), r.x()))
+		r.say("plain", plain("Overall, %s %s not change with %s.", r.Y, r.agree("does", "do"), r.X))
 		return
 	}
 	by = strong("%s by %s", r.moves(line.Slope), r.amount(line.Slope, false))
-	r.say("plain", plain("Overall, %s ", r.y()), by, plain(" %s.", r.per))
+	r.say("plain", plain("Overall, %s ", r.Y), by, plain(" %s.", r.Per))
 }
 
 // within says what the groups' own lines say, and warns where they go the other
-// way than all rows together.
+// way than all rows together. A direction is told of groups whose own interval leaves zero
+// out.
 func (r *reader) within() {
 	compared := r.relation.Compared
 	if compared == nil || compared.Within == nil {
 		return
 	}
-	grouping := table.Prose(r.relation.Grouping)
-	up, down, low, high := 0, 0, math.Inf(1), math.Inf(-1)
-	for _, line := range compared.Lines {
+	var slopes []confound.GroupSlope
+	low, high := math.Inf(1), math.Inf(-1)
+	for g, line := range compared.Lines {
 		if line == nil || line.N < 3 {
 			continue
 		}
-		if line.Slope > 0 {
-			up++
-		} else if line.Slope < 0 {
-			down++
-		}
+		slopes = append(slopes, confound.GroupSlope{Level: r.relation.Levels[g], N: line.N, Slope: line.Slope, Interval: line.SlopeInterval(level)})
 		low, high = min(low, line.Slope), max(high, line.Slope)
 	}
-	within := compared.Within
-	counted := up + down
+	if len(slopes) == 0 {
+		return
+	}
+	r.verdict(compared, r.directions(slopes, compared.Within, low, high))
+}
+
+// directions says in which groups y rises or falls, and what they do taken together.
+func (r *reader) directions(slopes []confound.GroupSlope, within *confound.Slope, low, high float64) []Span {
+	grouping, it := table.Prose(r.relation.Grouping), r.agree("it", "they")
+	up, down, unclear := directions(slopes)
+	if total := len(slopes); len(up) == total || len(down) == total {
+		by := r.rangeOf(low, high)
+		if total == 1 {
+			by = r.amount(within.Slope, false)
+		}
+		return []Span{plain("Inside %s %s ", allOf(total, grouping), it), strong("%s", r.moves(within.Slope)), plain(", by %s.", by)}
+	}
 	var spans []Span
 	switch {
-	case counted == 0:
-		return
-	case up == counted || down == counted:
-		spans = []Span{plain("Inside %s %s ", allOf(counted, grouping), r.agree("it", "they")), strong("%s", r.moves(within.Slope)), plain(", by %s.", r.rangeOf(low, high))}
-		if counted == 1 {
-			spans[2] = plain(", by %s.", r.amount(within.Slope, false))
-		}
+	case len(up) > 0 && len(down) > 0:
+		spans = append(spans, plain("Inside the groups of %s the direction differs: %s %s in %s and %s in %s%s.", grouping, it, r.moves(1), named(up), r.moves(-1), named(down), alsoUnclear(unclear)))
+	case len(up) > 0:
+		spans = append(spans, plain("%s %s in %d of the %d groups of %s, not clearly in %s.", capital(it), r.moves(1), len(up), len(slopes), grouping, named(unclear)))
+	case len(down) > 0:
+		spans = append(spans, plain("%s %s in %d of the %d groups of %s, not clearly in %s.", capital(it), r.moves(-1), len(down), len(slopes), grouping, named(unclear)))
 	default:
-		spans = []Span{plain("Inside the groups of %s the direction differs: %s %s in %d and %s in %d. Taken together %s ", grouping, r.agree("it", "they"), r.moves(1), up, r.moves(-1), down, r.agree("it", "they")),
-			strong("%s by %s", r.moves(within.Slope), r.amount(within.Slope, false)), plain(" within a group.")}
+		spans = append(spans, plain("In none of the groups of %s alone there is a clear rise or fall.", grouping))
 	}
-	if !compared.SignReverses() {
-		r.say("plain", spans...)
-		return
+	if within.Significant(level) {
+		return append(spans, plain(" Taken together %s ", it), strong("%s by %s", r.moves(within.Slope), r.amount(within.Slope, false)), plain(" within a group."))
 	}
+	return append(spans, plain(" Taken together there is no clear rise or fall within a group (%s).", r.interval(within.Interval(level))))
+}
+
+// verdict compares the slope within groups with that of all rows, in the words of the
+// findings.
+func (r *reader) verdict(compared *confound.Grouped, spans []Span) {
+	grouping, within := table.Prose(r.relation.Grouping), compared.Within
 	pooled := r.relation.Line.Interval(level)
-	clear := within.Significant(level) && (pooled.Low > 0 || pooled.High < 0)
-	if compared.Between != nil {
-		start := "lowest"
-		if within.Slope < 0 {
-			start = "highest"
+	clearOverall, clearWithin := pooled.Low > 0 || pooled.High < 0, within.Significant(level)
+	opposite := compared.SignReverses()
+	switch {
+	case opposite && clearOverall && clearWithin:
+		if compared.Between != nil {
+			start := "lowest"
+			if within.Slope < 0 {
+				start = "highest"
+			}
+			spans = append(spans, plain(" The groups with most %s start %s.", r.X, start))
 		}
-		spans = append(spans, plain(" The groups with most %s start %s.", r.x(), start))
+		r.say("warning", append(spans, strong(" %s reverses the trend.", capital(grouping)))...)
+	case clearWithin && !clearOverall:
+		r.say("warning", append(spans, strong(" Over all rows %s hides it: there the slope is not clear.", grouping))...)
+	case clearOverall && !clearWithin:
+		r.say("warning", append(spans, strong(" With %s held fixed nothing clear is left of the slope.", grouping))...)
+	case opposite:
+		r.say("plain", append(spans, plain(" Within %s the slope has the other sign; neither is clear.", grouping))...)
+	default:
+		r.say("plain", spans...)
 	}
-	verdict := strong(" %s reverses the trend.", capital(grouping))
-	if !clear {
-		verdict = strong(" Within %s the slope has the other sign, though not clearly.", grouping)
-	}
-	r.say("warning", append(spans, verdict)...)
 }
 
 func capital(words string) string {
@@ -338,11 +298,18 @@ func (r *reader) closeness() {
 	line := r.relation.Line.Line
 	n := scale.Number(float64(line.N), 0)
 	if !(line.Syy > 0) {
-		r.say("plain", plain("All %s rows have the same %s.", n, r.y()))
+		r.say("plain", plain("All %s rows have the same %s.", n, r.Y))
 		return
 	}
 	correlation := line.Sxy / math.Sqrt(line.Sxx*line.Syy)
-	r.say("plain", plain("The correlation is "), strong("r = %s", scale.Number(correlation, 2)), plain(" (%s) over %s rows.", strengthOf(correlation), n))
+	about := strengthOf(correlation)
+	if line.N > 3 && math.Abs(correlation) < 1 { // Fisher 1921
+		z, half := math.Atanh(correlation), 1.959963984540054/math.Sqrt(float64(line.N-3))
+		if low, high := scale.Number(math.Tanh(z-half), 2), scale.Number(math.Tanh(z+half), 2); low != high {
+			about += fmt.Sprintf("; 95 %% interval %s to %s", low, high)
+		}
+	}
+	r.say("plain", plain("The correlation is "), strong("r = %s", scale.Number(correlation, 2)), plain(" (%s) over %s rows.", about, n))
 }
 
 func (r *reader) cautions() {
@@ -364,19 +331,10 @@ func overall(fits []*mark.Fit) (n int) {
 	return n
 }
 
-// value is a slope in the unit of the table: in percent where y is logged.
-func (r *reader) value(slope float64) float64 {
-	value := slope * r.step
-	if r.figure.Y().Kind == scale.Log && r.figure.X().Kind != scale.Log {
-		return 100 * (math.Pow(10, value) - 1)
-	}
-	return value
-}
-
 // table lists the straight fits, with as many decimals as give the largest
 // slope two digits, and the same in every row.
 func (r *reader) table() {
-	r.out.SlopeUnit = r.short
+	r.out.SlopeUnit = r.Short
 	largest := 0.0
 	several := overall(r.figure.Fits) > 1
 	panels := len(r.figure.Panels) > 1

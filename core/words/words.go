@@ -16,6 +16,15 @@ func Or(list []string) string {
 	return strings.Join(list[:last], ", ") + " or " + list[last]
 }
 
+// And lists things that are all there: "a", "a and b", "a, b and c".
+func And(list []string) string {
+	if len(list) < 2 {
+		return strings.Join(list, "")
+	}
+	last := len(list) - 1
+	return strings.Join(list[:last], ", ") + " and " + list[last]
+}
+
 // UnknownColumn words the error for a column that is not in the table and
 // suggests the nearest name.
 func UnknownColumn(name string, names []string) (message, advice string) {

@@ -1117,7 +1117,9 @@ export interface components {
             /** @description whether the chart can be split by it */
             splits: boolean;
             /** @enum {string} */
-            verdict: "reverses" | "explains away" | "hides" | "differs" | "weakens" | "strengthens" | "holds" | "too little to say";
+            verdict: "reverses" | "explains away" | "hides" | "differs" | "weakens" | "strengthens" | "holds" | "cannot tell" | "too alike" | "too little to say";
+            /** @description a second column that is held fixed together with the first */
+            with?: string;
             /** Format: double */
             within: number;
             words: string;
@@ -1128,6 +1130,8 @@ export interface components {
             problem?: string;
             /** Format: int64 */
             tried: number;
+            /** @description what slopes are told in: kg per ×10 ha */
+            unit: string;
         };
         FigureInputBody: {
             /** @description what the words of the change are told against */

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { api, type Document, type Explanations as Found } from '../../api/client'
 import type { Bench } from '../../state/bench'
 
@@ -6,6 +7,10 @@ type Finding = NonNullable<Found['findings']>[number]
 
 const LOUD = ['reverses', 'explains away', 'hides']
 const NOTED = ['weakens', 'strengthens', 'differs']
+const QUIET = ['cannot tell', 'too alike', 'too little to say']
+
+/** How many findings stand there before the rest is asked for. */
+const SHOWN = 3
 
 /** The chart and the picture of its step go first: they are what the eye is on. */
 const afterwards = (signal: AbortSignal) => new Promise<void>((done) => (setTimeout(done, 120), signal.addEventListener('abort', () => done())))
@@ -15,7 +20,12 @@ export function Explanations({ bench, document }: { bench: Bench; document: Docu
   const { version, where, x, y, scales } = document
   const relation: Document = { version, where, x, y, scales } // colours and fits do not change the relation
   const found = useQuery({ queryKey: ['explanations', bench.version, relation], queryFn: ({ signal }) => afterwards(signal).then(() => api.explanations(bench.version, relation, signal)), staleTime: Infinity })
-  const findings = found.data?.findings ?? []
+  const [all, setAll] = useState(false)
+  const every = found.data?.findings ?? []
+  // What is found stands above the fold; the rest is asked for.
+  const telling = every.filter((f) => LOUD.includes(f.verdict) || NOTED.includes(f.verdict)).length
+  const shownFirst = Math.max(SHOWN, Math.min(telling, 2 * SHOWN))
+  const findings = all ? every : every.slice(0, shownFirst)
   const split = (finding: Finding) => {
     const layers = document.layers ?? []
     const first = layers.findIndex((l) => l.fit)
@@ -36,7 +46,7 @@ export function Explanations({ bench, document }: { bench: Bench; document: Docu
       {found.error && <p className="text-copper">The columns could not be tried: {found.error.message}</p>}
       <ul>
         {findings.map((finding) => (
-          <li key={finding.column} className="flex items-center justify-between gap-3 py-1.5">
+          <li key={`${finding.column} ${finding.with ?? ''}`} className="flex items-center justify-between gap-3 py-1.5">
             <span className="min-w-0">
               {finding.splits ? (
                 <button type="button" className="block max-w-full truncate text-left font-semibold hover:text-copper hover:underline" title={`Split the chart by ${finding.name}`} onClick={() => split(finding)}>
@@ -45,17 +55,22 @@ export function Explanations({ bench, document }: { bench: Bench; document: Docu
               ) : (
                 <span className="block truncate font-semibold">{finding.name}</span>
               )}
-              <span className="block truncate text-[13px] text-muted">{finding.words}</span>
+              <span className="block text-[13px] leading-[1.35] text-muted">{finding.words}</span>
             </span>
-            <span className={`shrink-0 rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${LOUD.includes(finding.verdict) ? 'bg-[#f6d9c4] dark:bg-[#6b3a17]' : NOTED.includes(finding.verdict) ? 'bg-[#f4e8c6] dark:bg-[#57481a]' : 'bg-verdigris-wash'}`}>
+            <span className={`shrink-0 rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${LOUD.includes(finding.verdict) ? 'bg-[#f6d9c4] dark:bg-[#6b3a17]' : NOTED.includes(finding.verdict) ? 'bg-[#f4e8c6] dark:bg-[#57481a]' : QUIET.includes(finding.verdict) ? 'bg-wash' : 'bg-verdigris-wash'}`}>
               {finding.verdict}
             </span>
           </li>
         ))}
       </ul>
-      {findings.length > 0 && (
+      {every.length > shownFirst && (
+        <button type="button" className="link text-[13px]" aria-expanded={all} onClick={() => setAll(!all)}>
+          {all ? 'only the most telling' : `${every.length - shownFirst} more`}
+        </button>
+      )}
+      {every.length > 0 && (
         <p className="mt-2 text-[13px] text-muted">
-          {found.data!.tried} columns were tried. A cause that is not in this table cannot be seen.
+          Slopes in {found.data!.unit}. {found.data!.tried} columns were tried; these are columns of this table: a cause outside it cannot be seen.
         </p>
       )}
     </section>

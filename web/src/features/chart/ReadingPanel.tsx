@@ -21,6 +21,7 @@ export function ReadingPanel({ bench, close }: { bench: Bench; close?: () => voi
           {p.spans.map((span, j) => (span.strong ? <strong key={j} className="font-semibold">{span.text}</strong> : <span key={j}>{span.text}</span>))}
         </p>
       ))}
+      {drawing && <Explanations bench={bench} document={drawing.document} />}
       {reading && reading.fits.length > 0 && (
         <section className="mt-3 border-t border-line pt-3">
           <h3 className="mb-1 font-serif text-[17px] font-semibold">Fits</h3>
@@ -69,7 +70,6 @@ export function ReadingPanel({ bench, close }: { bench: Bench; close?: () => voi
           </table>
         </section>
       )}
-      {drawing && <Explanations bench={bench} document={drawing.document} />}
     </aside>
   )
 }

@@ -1,0 +1,290 @@
+package confound
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"sort"
+
+	"copperlark/core/describe"
+	"copperlark/core/distribution"
+	"copperlark/core/model"
+	"copperlark/core/table"
+)
+
+// asGroups reads a candidate as groups; nil for one that is held fixed as a number.
+func asGroups(c *table.Column) *table.Column {
+	switch {
+	case c.Kind.Coded():
+		return c
+	case c.Kind == table.Number && c.SuggestsGroups():
+		return c.AsGroups(mostGroups)
+	}
+	return nil
+}
+
+func try(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
+	f := Finding{Column: c.Name, Verdict: TooLittle, pWithin: math.NaN(), pOverall: math.NaN(), pEqual: math.NaN()}
+	groups := asGroups(c)
+	if groups == nil {
+		return f.tryNumber(ctx, x, y, rows, c)
+	}
+	if len(groups.Levels) > mostGroups {
+		f.Missing = fmt.Sprintf("rows: there are more than %d groups", mostGroups)
+		return f
+	}
+	return f.tryGroups(ctx, x, y, rows, groups)
+}
+
+func (f Finding) tryGroups(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
+	k := len(c.Levels)
+	counts := make([]int, k)
+	low, high := make([]float64, k), make([]float64, k)
+	for g := range k {
+		low[g], high[g] = math.Inf(1), math.Inf(-1)
+	}
+	for i, row := range rows {
+		if g := c.Codes[row]; g >= 0 {
+			counts[g]++
+			low[g], high[g] = min(low[g], x[i]), max(high[g], x[i])
+		}
+	}
+	large := make([]bool, k)
+	for g := range k {
+		if large[g] = counts[g] >= smallestGroup && high[g] > low[g]; large[g] {
+			f.Groups++
+		}
+	}
+	if f.Groups < 2 {
+		f.Missing = fmt.Sprintf("groups: fewer than two have %d rows and a spread of x", smallestGroup)
+		return f
+	}
+	gx, gy, codes := make([]float64, 0, len(x)), make([]float64, 0, len(x)), make([]int32, 0, len(x))
+	for i, row := range rows {
+		if g := c.Codes[row]; g >= 0 && large[g] {
+			gx, gy, codes = append(gx, x[i]), append(gy, y[i]), append(codes, g)
+		}
+	}
+	compared, err := Compare(ctx, gx, gy, codes, k)
+	if err != nil || compared.Within == nil {
+		f.Missing = "rows with a spread of x"
+		return f
+	}
+	f.Rows, f.Overall, f.Within, f.BetweenX = compared.N, compared.Pooled.Slope, compared.Within.Slope, compared.BetweenShare
+	f.OverallInterval, f.WithinInterval = compared.Pooled.SlopeInterval(level), compared.Within.Interval(level)
+	f.pOverall, f.pWithin = compared.Pooled.PSlope(), compared.Within.P
+	for g, line := range compared.Lines {
+		if line != nil {
+			f.Slopes = append(f.Slopes, GroupSlope{c.Levels[g], line.N, line.Slope, line.SlopeInterval(level)})
+		}
+	}
+	if f.AlikeTo = compared.alikeTo(); f.AlikeTo != "" {
+		f.Verdict = TooAlike
+		return f
+	}
+	if test, err := TestSlopes(ctx, thinned(gx), thinned(gy), thinned(codes), k); err == nil {
+		if f.pEqual = test.Straight.P; test.Curved != nil {
+			f.pEqual = test.Curved.P
+		}
+	}
+	f.difference = bootstrapGroups(ctx, gx, gy, codes, k, f.Within-f.Overall)
+	return f
+}
+
+// alikeTo names x or y where the groups are bins of it.
+func (g *Grouped) alikeTo() string {
+	if g.BetweenShare >= alike*alike {
+		return "x"
+	}
+	between := 0.0
+	for code, count := range g.Counts {
+		if count > 0 {
+			d := g.YMeans[code] - g.Pooled.YMean
+			between += float64(count) * d * d
+		}
+	}
+	if g.Pooled.Syy > 0 && between >= alike*alike*g.Pooled.Syy {
+		return "y"
+	}
+	return ""
+}
+
+// thinned is an even sample of at most mostTested values.
+func thinned[T any](values []T) []T {
+	if len(values) <= mostTested {
+		return values
+	}
+	out := make([]T, mostTested)
+	for i := range out {
+		out[i] = values[i*len(values)/mostTested]
+	}
+	return out
+}
+
+func (f Finding) tryNumber(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
+	nx, ny, nz := make([]float64, 0, len(x)), make([]float64, 0, len(x)), make([]float64, 0, len(x))
+	for i, row := range rows {
+		if z := c.Numbers[row]; !math.IsNaN(z) {
+			nx, ny, nz = append(nx, x[i]), append(ny, y[i]), append(nz, z)
+		}
+	}
+	if len(nx) < 2*smallestGroup {
+		f.Missing = fmt.Sprintf("rows: fewer than %d have a value", 2*smallestGroup)
+		return f
+	}
+	for of, values := range map[string][]float64{"x": nx, "y": ny} {
+		correlation, err := describe.PearsonOf(values, nz)
+		if err == nil && math.Abs(correlation.R) >= alike {
+			f.AlikeTo, f.Verdict = of, TooAlike
+		}
+		if err == nil && of == "x" {
+			f.BetweenX = correlation.R * correlation.R
+		}
+	}
+	if f.AlikeTo != "" {
+		return f
+	}
+	adjusted, err := Adjust(ctx, nx, ny, nz)
+	if err != nil {
+		f.Missing = err.Error()
+		return f
+	}
+	f.Rows, f.Overall, f.Within = adjusted.N, adjusted.Pooled.Slope, adjusted.Slope.Slope
+	f.OverallInterval, f.WithinInterval = adjusted.Pooled.SlopeInterval(level), adjusted.Slope.Interval(level)
+	f.pOverall, f.pWithin = adjusted.Pooled.PSlope(), adjusted.Slope.P
+	f.difference = bootstrapNumber(ctx, nx, ny, nz, f.Within-f.Overall)
+	tx, ty, tz := thinned(nx), thinned(ny), thinned(nz)
+	if moved, err := Moderate(ctx, tx, ty, tz); err == nil {
+		f.Moved, f.pEqual = moved, changesWith(tx, ty, tz)
+	}
+	if bent, err := Bend(ctx, tx, ty, tz); err == nil && bent.curve != nil && bent.Powers > 1 {
+		f.alongCurve(bent, ty)
+	}
+	return f
+}
+
+// changesWith is how probable it is by chance that the slope of x changes with z as much as
+// it does: of the product in y ~ x + x² + x³ + z + x z, by HC3. A curve that is common to all
+// rows is no change with z; without it a z that goes with x would be taken for one.
+func changesWith(x, y, z []float64) float64 {
+	u, v := standardised(x), standardised(z)
+	product := make([]float64, len(u))
+	for i := range u {
+		product[i] = u[i] * v[i]
+	}
+	columns := model.NewColumns(len(u))
+	for k := 1; k <= 3; k++ {
+		columns.Put(power(u, k))
+	}
+	columns.Put(v)
+	if !columns.Put(product) {
+		return math.NaN()
+	}
+	return columns.Last(y).PHC3
+}
+
+// alongCurve holds the number fixed along a curve where that is clearly another thing than
+// along a line.
+func (f *Finding) alongCurve(b *Bent, y []float64) {
+	crude, linear, curve := b.crude.Influence(y), b.linear.Influence(y), b.curve.Influence(y)
+	if apart := between(b.Curve.Value-b.Linear.Value, curve, linear); apart.Low <= 0 && apart.High >= 0 {
+		return
+	}
+	f.Bent, f.Within, f.pWithin = true, b.Curve.Value, b.Curve.P
+	half := distribution.StudentQuantile((1-level)/2, float64(b.Curve.DF)) * b.Curve.SE
+	f.WithinInterval = model.Interval{Low: f.Within - half, High: f.Within + half}
+	f.difference = between(b.Curve.Value-b.Crude.Value, curve, crude)
+}
+
+// between is the 95 % interval of a difference of two estimates from the same rows, by what
+// each row does to them.
+func between(difference float64, a, b []float64) model.Interval {
+	sum := 0.0
+	for i := range a {
+		d := a[i] - b[i]
+		sum += d * d
+	}
+	half := normal975 * math.Sqrt(sum)
+	return model.Interval{Low: difference - half, High: difference + half}
+}
+
+// together holds the two strongest candidates fixed at once; nil where there are no two.
+func together(ctx context.Context, x, y []float64, rows []uint32, candidates []*table.Column, findings []Finding) *Finding {
+	var able []int
+	for i, f := range findings {
+		if f.Missing == "" && f.AlikeTo == "" && !math.IsNaN(f.Within) {
+			able = append(able, i)
+		}
+	}
+	if len(able) < 2 || ctx.Err() != nil {
+		return nil
+	}
+	strength := func(i int) float64 {
+		return math.Abs(findings[i].Within - findings[i].Overall)
+	}
+	sort.SliceStable(able, func(a, b int) bool { return strength(able[a]) > strength(able[b]) })
+	pair := []*table.Column{candidates[able[0]], candidates[able[1]]}
+	var groups []*table.Column
+	var numbers []*table.Column
+	for _, c := range pair {
+		if g := asGroups(c); g != nil {
+			groups = append(groups, g)
+		} else {
+			numbers = append(numbers, c)
+		}
+	}
+	var px, py []float64
+	codes, values := make([][]int32, len(groups)), make([][]float64, len(numbers))
+	for _, row := range thinnedPlaces(len(rows)) {
+		at := rows[row]
+		whole := true
+		for _, g := range groups {
+			whole = whole && g.Codes[at] >= 0
+		}
+		for _, z := range numbers {
+			whole = whole && !math.IsNaN(z.Numbers[at])
+		}
+		if !whole {
+			continue
+		}
+		px, py = append(px, x[row]), append(py, y[row])
+		for j, g := range groups {
+			codes[j] = append(codes[j], g.Codes[at])
+		}
+		for j, z := range numbers {
+			values[j] = append(values[j], z.Numbers[at])
+		}
+	}
+	sizes := make([]int, len(groups))
+	for j, g := range groups {
+		sizes[j] = len(g.Levels)
+	}
+	held, err := holding(ctx, px, py, codes, sizes, values)
+	if err != nil {
+		return nil
+	}
+	crude := model.NewColumns(len(px))
+	crude.Put(px)
+	all, one := crude.Last(py), held.Last(py)
+	if math.IsNaN(one.P) || math.IsNaN(all.P) {
+		return nil
+	}
+	f := &Finding{Column: pair[0].Name, With: pair[1].Name, Rows: len(px), Overall: all.Value, Within: one.Value, pOverall: all.P, pWithin: one.P, pEqual: math.NaN(), BetweenX: math.NaN()}
+	f.OverallInterval, f.WithinInterval = intervalOf(all), intervalOf(one)
+	f.difference = between(one.Value-all.Value, held.Influence(py), crude.Influence(py))
+	return f
+}
+
+func intervalOf(c model.Coefficient) model.Interval {
+	half := distribution.StudentQuantile((1-level)/2, float64(c.DF)) * c.SE
+	return model.Interval{Low: c.Value - half, High: c.Value + half}
+}
+
+// thinnedPlaces are the places of an even sample of n.
+func thinnedPlaces(n int) []int {
+	out := make([]int, min(n, mostTested))
+	for i := range out {
+		out[i] = i * n / len(out)
+	}
+	return out
+}

@@ -1,0 +1,156 @@
+package reading
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"copperlark/core/figure"
+	"copperlark/core/mark"
+	"copperlark/core/model"
+	"copperlark/core/scale"
+	"copperlark/core/table"
+)
+
+// Units is how slopes are told: for how much of x, in what of y. Everything that is said of
+// slopes beside a chart is said by them, so that numbers can be compared.
+type Units struct {
+	X, Y         string // names, inside a sentence
+	Per          string // for every tenfold gain in forage area
+	Short        string // kg per ×10 ha, at the head of a column of slopes
+	xKind, yKind scale.Kind
+	xUnit, yUnit string
+	step         float64 // how much of x a slope is told for, in drawn space
+}
+
+func unitsOf(f *figure.Figure, low, high float64) *Units {
+	x, y := f.X(), f.Y()
+	u := &Units{X: table.Prose(x.Name), Y: table.Prose(y.Name), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit, yUnit: y.Unit}
+	u.choose(high - low)
+	return u
+}
+
+// UnitsOf are those of two axes between two values of x in drawn space.
+func UnitsOf(x, y *mark.Axis, low, high float64) *Units {
+	u := &Units{X: x.Prose(), Y: y.Prose(), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit(), yUnit: y.Unit()}
+	u.choose(high - low)
+	return u
+}
+
+// choose settles for how much of x a slope is told: a tenfold gain on a log axis, a day or a
+// year of dates, else a power of ten that fits the range.
+func (u *Units) choose(span float64) {
+	switch {
+	case u.xKind == scale.Log && u.yKind == scale.Log:
+		u.step, u.Per, u.Short = 1, fmt.Sprintf("for 1 %% more %s", u.X), "% per 1 %"
+		return
+	case u.xKind == scale.Log:
+		u.step, u.Per = 1, fmt.Sprintf("for every tenfold gain in %s", u.X)
+		u.Short = strings.TrimSpace("per ×10 " + u.xUnit)
+	case u.xKind == scale.Date:
+		for _, unit := range []struct {
+			name    string
+			seconds float64
+		}{{"year", 365.25 * 86400}, {"day", 86400}, {"hour", 3600}} {
+			u.step, u.Per, u.Short = unit.seconds, "for every "+unit.name, "per "+unit.name
+			if span >= 2*unit.seconds {
+				break
+			}
+		}
+	default:
+		u.step = math.Pow(10, math.Floor(math.Log10(span/2)))
+		if span >= 2 && span <= 100 || !(u.step > 0) || math.IsInf(u.step, 0) {
+			u.step = 1
+		}
+		amount := strings.TrimSpace(scale.Value(u.step, 3) + " " + u.xUnit)
+		if u.step == 1 && u.xUnit == "" {
+			amount = "unit"
+		}
+		u.Per = fmt.Sprintf("for every %s more of %s", amount, u.X)
+		u.Short = "per " + amount
+	}
+	switch {
+	case u.yKind == scale.Log:
+		u.Short = "% " + u.Short
+	case u.yKind == scale.Date:
+		u.Short = "days " + u.Short
+	default:
+		u.Short = strings.TrimSpace(shortUnit(u.yUnit) + " " + u.Short)
+	}
+}
+
+// value is a slope in these units: in percent where y is logged, in days where it is a date.
+func (u *Units) value(slope float64) float64 {
+	value := slope * u.step
+	switch {
+	case u.yKind == scale.Log && u.xKind != scale.Log:
+		return 100 * (math.Pow(10, value) - 1)
+	case u.yKind == scale.Date:
+		return value / 86400
+	}
+	return value
+}
+
+// mostTold is from where on a change in percent is told in words.
+const mostTold = 1000
+
+// amount is what a slope means for the step, with or without its sign: in units of y, in
+// percent where y is drawn on a log scale, or in days.
+func (u *Units) amount(slope float64, signed bool) string {
+	value, unit := u.value(slope), shortUnit(u.yUnit)
+	switch {
+	case u.yKind == scale.Log && u.xKind != scale.Log && value > mostTold:
+		return "more than tenfold"
+	case u.yKind == scale.Log:
+		unit = "%"
+	case u.yKind == scale.Date:
+		unit = "days"
+	}
+	if signed {
+		return scale.Signed(value, 2)
+	}
+	return strings.TrimSpace(scale.Value(math.Abs(value), 2) + " " + unit)
+}
+
+// told is a slope with its sign, with as many digits as show the width of its interval.
+func (u *Units) told(slope float64, interval model.Interval) string {
+	low, high := u.value(interval.Low), u.value(interval.High)
+	return u.write(u.value(slope), high-low)
+}
+
+// range is the interval of a slope, with digits as told has them.
+func (u *Units) interval(interval model.Interval) string {
+	low, high := u.value(interval.Low), u.value(interval.High)
+	return u.write(low, high-low) + " to " + u.write(high, high-low)
+}
+
+// write writes a number with the digits that half the width of its interval begins with.
+func (u *Units) write(v, width float64) string {
+	if u.yKind == scale.Log && u.xKind != scale.Log && v > mostTold {
+		return "more than tenfold"
+	}
+	if !(width > 0) || math.IsInf(width, 0) {
+		return scale.Signed(v, 3)
+	}
+	decimals := -int(math.Floor(math.Log10(width / 2)))
+	if decimals > 8 || math.Abs(v) >= 1e6 {
+		return scale.Signed(v, 3)
+	}
+	if decimals < 0 {
+		decimals = 0
+	}
+	text := scale.Number(v, decimals)
+	for more := 1; more <= 3 && v != 0 && strings.Trim(text, "0.,"+scale.Minus) == ""; more++ { // a slope that is there has a sign
+		text = scale.Number(v, decimals+more)
+	}
+	if v > 0 && strings.Trim(text, "0.,") != "" {
+		return "+" + text
+	}
+	return text
+}
+
+// shortUnit keeps "kg" of "kg per hive": the sentence says the rest.
+func shortUnit(unit string) string {
+	short, _, _ := strings.Cut(unit, " per ")
+	return short
+}
