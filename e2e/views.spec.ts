@@ -6,11 +6,11 @@ test('a column that could explain it splits the chart in one press', async ({ pa
   await page.getByRole('link', { name: /Mites and honey/ }).click()
   const panel = page.getByRole('region', { name: 'What else could explain it?' })
   await expect(panel.getByRole('listitem').first()).toBeVisible()
-  await expect(panel).toContainText('columns were tried. A cause that is not in this table cannot be seen.')
-  await panel.getByRole('button', { name: 'district' }).click()
+  await expect(panel).toContainText('columns were tried; these are columns of this table: a cause outside it cannot be seen.')
+  await panel.getByRole('button', { name: 'district', exact: true }).click()
   await expect(sentence(page)).toContainText('coloured by district')
   await expect(sentence(page)).toContainText('to each district and overall')
-  await expect(page.getByRole('complementary', { name: 'Reading' })).toContainText('Inside')
+  await expect(page.getByRole('complementary', { name: 'Reading' })).toContainText('Taken together')
 })
 
 test('the note of a chart stands under it, here and where it is shared', async ({ page, browser }) => {

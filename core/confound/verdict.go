@@ -75,7 +75,7 @@ const (
 	notedChange   = 0.25
 	mostGroups    = 60
 	alike         = 0.98 // a correlation, or the root of eta squared
-	mostTested    = 100_000
+	mostTested    = 30_000
 )
 
 // Rank tries each column as a hidden explanation of the relation between x and y
@@ -90,7 +90,7 @@ const (
 // neither does alone. Claims that need a slope or a difference to be clear use p values
 // adjusted for all candidates (Holm 1979, Scandinavian Journal of Statistics 6). Whether
 // slopes differ is tested over a common curve, whatever the spread (TestSlopes, Moderate),
-// above 100,000 rows by an even sample of these. A change counts when Within - Overall
+// above 30,000 rows by an even sample of these. A change counts when Within - Overall
 // is other than zero, by a bootstrap over rows.
 func Rank(ctx context.Context, x, y []float64, rows []uint32, candidates []*table.Column, done func(Finding)) ([]Finding, error) {
 	findings := make([]Finding, len(candidates))

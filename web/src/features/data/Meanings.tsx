@@ -11,10 +11,12 @@ export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; 
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [imported, setImported] = useState<ImportedMeanings | null>(null)
   const picker = useRef<HTMLInputElement>(null)
+  const before = useRef<Promise<unknown>>(Promise.resolve())
+  // One after the other: what is said next must not overtake what was said first.
   const attempt = async (act: () => Promise<unknown>) => {
     setTrouble(null)
     try {
-      await act()
+      await (before.current = before.current.catch(() => {}).then(act))
       await Promise.all(['meanings', 'dataset', 'prepared', 'datasets', 'summary'].map((key) => queries.invalidateQueries({ queryKey: [key] })))
     } catch (fault) {
       setTrouble(fault as Refusal)
@@ -22,6 +24,11 @@ export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; 
   }
   if (meanings.error) return <Trouble message={meanings.error.message} />
   if (!meanings.data) return <Waiting what="Looking up what the columns mean" />
+  const keep = (meaning: Meaning) => {
+    // What is said of another field before this one is kept builds on it.
+    queries.setQueryData<Meaning[]>(['meanings', dataset.id], (now) => now?.map((m) => (m.column === meaning.column ? { ...m, ...meaning } : m)))
+    return attempt(() => api.setMeaning(dataset.id, meaning))
+  }
   const said = new Map(meanings.data.map((m) => [m.column, m]))
   const wanted = find.trim().toLowerCase()
   return (
@@ -66,7 +73,7 @@ export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; 
           {columns
             .filter((c) => `${c.name} ${c.label} ${c.meaning ?? ''}`.toLowerCase().includes(wanted))
             .map((c) => (
-              <Row key={c.name} column={c} said={said.get(c.name) ?? { column: c.name }} focused={c.name === focus} keep={(m) => attempt(() => api.setMeaning(dataset.id, m))} />
+              <Row key={c.name} column={c} said={said.get(c.name) ?? { column: c.name }} focused={c.name === focus} keep={keep} />
             ))}
         </tbody>
       </table>
