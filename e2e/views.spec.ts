@@ -13,6 +13,21 @@ test('a column that could explain it splits the chart in one press', async ({ pa
   await expect(page.getByRole('complementary', { name: 'Reading' })).toContainText('Taken together')
 })
 
+test('from the demo the reversal is seen at once, and taken out in one press', async ({ page }) => {
+  await page.goto('/')
+  await page.getByRole('link', { name: /More forage, more honey/ }).first().click()
+  const reading = page.getByRole('complementary', { name: 'Reading' })
+  await expect(reading).toContainText('District reverses the trend.')
+  await expect(reading.getByRole('listitem').first()).toContainText('reverses')
+  await page.getByRole('button', { name: 'Take district out' }).click()
+  await expect(sentence(page)).toContainText('with district taken out')
+  await expect(reading).toContainText('Overall, honey yield rises')
+  await expect(reading).not.toContainText('reverses the trend')
+  await page.locator('[data-slot="take-out"]').click()
+  await page.getByRole('button', { name: 'take out of the sentence' }).click()
+  await expect(sentence(page)).not.toContainText('taken out')
+})
+
 test('the note of a chart stands under it, here and where it is shared', async ({ page, browser }) => {
   await page.goto('/')
   await page.getByRole('link', { name: /More forage, more honey/ }).click()

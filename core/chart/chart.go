@@ -23,6 +23,7 @@ const Version = 2
 type Document struct {
 	Version int      `json:"version"`
 	Where   string   `json:"where,omitempty" doc:"the rows that the chart is of, as an SQL condition; empty: all"`
+	TakeOut string   `json:"take_out,omitempty" doc:"the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them"`
 	Y       Variable `json:"y" doc:"what stands along the vertical axis"`
 	AlsoY   []string `json:"also_y,omitempty" doc:"more columns along the vertical axis, each drawn for itself"`
 	X       Variable `json:"x" doc:"what stands along the horizontal axis"`
@@ -241,7 +242,7 @@ func (d *Document) Columns() []string {
 	for _, name := range d.AlsoY {
 		add(name)
 	}
-	for _, name := range []string{d.X.Column, d.Colour, d.Size, d.Shape} {
+	for _, name := range []string{d.X.Column, d.TakeOut, d.Colour, d.Size, d.Shape} {
 		add(name)
 	}
 	for _, fit := range d.Fits() {

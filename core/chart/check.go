@@ -66,6 +66,7 @@ func Check(d *Document, t *table.Table) []Problem {
 	if d.Opacity < 0 || d.Opacity > 1 || math.IsNaN(d.Opacity) {
 		check.add("opacity", "", "opacity goes from 0 to 1", "say a number such as 0.5")
 	}
+	check.takeOut()
 	check.order()
 	check.panels()
 	if n := len(d.Fits()); n > MaxFits {
@@ -99,6 +100,35 @@ func (c *checking) column(clause, name string) *table.Column {
 		c.add(clause, name, message, advice)
 	}
 	return column
+}
+
+// MostTakenOut is how many groups a column that is taken out may have.
+const MostTakenOut = 60
+
+func (c *checking) takeOut() {
+	d := c.document
+	column := c.column("take out", d.TakeOut)
+	if column == nil {
+		return
+	}
+	for _, axis := range []string{"x", "y"} {
+		v := d.Along(axis)
+		along := c.table.Column(v.Column)
+		switch {
+		case d.TakeOut == v.Column:
+			c.add("take out", d.TakeOut, fmt.Sprintf("%s stands along %s itself", d.TakeOut, axis), "take out a third column")
+		case v.Of != NoAggregate:
+			c.add("take out", d.TakeOut, "a statistic stands along "+axis+", and taking out moves single rows", "plot the column itself")
+		case along != nil && (v.As == AsGroups || along.Kind.Coded() && along.Kind != table.YesNo && v.As != AsNumber):
+			c.add("take out", d.TakeOut, v.Column+" holds groups, which cannot be moved", "put numbers along both axes")
+		}
+	}
+	if len(d.AlsoY) > 0 {
+		c.add("take out", d.TakeOut, "a column is taken out of one relation at a time", "plot one column along y")
+	}
+	if column.Kind.Coded() && len(column.Levels) > MostTakenOut {
+		c.add("take out", d.TakeOut, fmt.Sprintf("%s has more than %d groups", d.TakeOut, MostTakenOut), "take out a column with fewer groups")
+	}
 }
 
 func (c *checking) where() {

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"copperlark/core/chart"
+	"copperlark/core/confound"
 	"copperlark/core/formula"
 	"copperlark/core/magnitude"
 	"copperlark/core/mark"
@@ -41,7 +42,7 @@ func Relate(ctx context.Context, d *chart.Document, t *table.Table) (x, y []floa
 	}
 	// Rows are those of x and y alone: a column that only colours must not decide
 	// which rows the others are tried on.
-	alone := &chart.Document{X: d.X, Y: d.Y, Where: d.Where, Scales: d.Scales}
+	alone := &chart.Document{X: d.X, Y: d.Y, Where: d.Where, TakeOut: d.TakeOut, Scales: d.Scales}
 	s, problem := selectRows(ctx, alone, t, mark.Resolve(alone, t, "x"), mark.Resolve(alone, t, "y"))
 	if problem != nil {
 		return nil, nil, nil, fmt.Errorf("%s", problem.Message)
@@ -97,7 +98,29 @@ func selectRows(ctx context.Context, d *chart.Document, t *table.Table, x, y *ma
 		s.y = drawnValues(ctx, y.Scale(), s.y)
 	}
 	s.counts.Drawn = len(s.rows)
-	return s, nil
+	return s, s.takeOut(ctx, t.Column(d.TakeOut))
+}
+
+// takeOut moves the rows to where they would stand if the groups of a column had equal
+// means, or a number no line with x and y.
+func (s *selection) takeOut(ctx context.Context, c *table.Column) *chart.Problem {
+	if c == nil || len(s.rows) == 0 {
+		return nil
+	}
+	groups := c
+	if !c.Kind.Coded() && c.SuggestsGroups() {
+		groups = c.AsGroups(chart.MostTakenOut)
+	}
+	if groups != nil && groups.Kind.Coded() {
+		s.x, s.y = confound.TakeOutGroups(s.x, s.y, s.codes(groups), len(groups.Levels))
+		return nil
+	}
+	x, y, err := confound.TakeOutNumber(ctx, s.x, s.y, s.picked(c.Numbers))
+	if err != nil {
+		return &chart.Problem{Clause: "take out", Column: c.Name, Message: fmt.Sprintf("%s cannot be taken out: %s", c.ReadableName(), err), Advice: "take out another column"}
+	}
+	s.x, s.y = x, y
+	return nil
 }
 
 // where leaves out the rows that a condition is not true of.

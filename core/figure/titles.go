@@ -33,10 +33,14 @@ func (b *builder) underTitle() float64 {
 // axisTitle is what stands along an axis of all panels.
 func (b *builder) axisTitle(axis string) string {
 	p := b.figure.Panels[0]
+	title := b.figure.Scales[p.Y].Title
 	if axis == "x" {
-		return b.figure.Scales[p.X].Title
+		title = b.figure.Scales[p.X].Title
 	}
-	return b.figure.Scales[p.Y].Title
+	if c := b.table.Column(b.document.TakeOut); c != nil {
+		title += ", with " + c.Prose() + " taken out"
+	}
+	return title
 }
 
 // titles places the words of the chart: its title, those of the axes and of the panels.

@@ -78,7 +78,7 @@ func TestWhatCouldBeTypedNext(t *testing.T) {
 	for _, m := range mark.List {
 		marks = append(marks, m.Name)
 	}
-	const clauses = "as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |opacity |panels |order |fit |line at |band |x from |y from |ticks x |ticks y |title |note "
+	const clauses = "take out |as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |opacity |panels |order |fit |line at |band |x from |y from |ticks x |ticks y |title |note "
 	for before, want := range map[string]string{
 		"":                                    "of rows where |plot |" + clauses,
 		"plot ":                               "spread of|count()|mean(|median(|sum(|column",

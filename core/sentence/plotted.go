@@ -32,6 +32,26 @@ var whereClause = clause.Clause[document]{Name: "of rows where", Also: []string{
 	},
 	Add: opens(func(d *document) bool { return d.Where != "" }, addition{Key: "where", Rank: 8, Label: "of rows where …", Detail: "a condition of this chart alone", Opens: "where", Also: "filter subset keep only"})}
 
+// takeOutClause shows a relation with a third column taken out.
+var takeOutClause = clause.Clause[document]{Name: "take out", Help: "moves the rows to where they would stand if the groups of a column had equal means", Example: "take out district",
+	Pieces: []clause.Piece{clause.Column(func(d *document) *string { return &d.TakeOut })},
+	Said:   func(d *document) bool { return d.TakeOut != "" },
+	Speak: func(d *document, s *clause.Speech) {
+		if d.TakeOut != "" {
+			s.Say(", with ")
+			s.Column(d.TakeOut, "take-out")
+			s.Say(" taken out")
+		}
+	},
+	Changed: func(_, after *document, readable func(string) string) []string {
+		if after.TakeOut == "" {
+			return []string{"nothing taken out"}
+		}
+		return []string{"out: " + readable(after.TakeOut)}
+	},
+	Menus: []menu{columnMenu("take-out", "Take out", func(d *document) *string { return &d.TakeOut }, true, func(*document, *table.Column) {}, true)},
+	Add:   opens(func(d *document) bool { return d.TakeOut != "" }, addition{Key: "take out", Rank: 7, Label: "take out …", Detail: "the relation with a third column held fixed", Opens: "take-out", Also: "adjust control partial residual confounder"})}
+
 // variable is a column, a column read otherwise, or a statistic of one.
 func variable(at func(*document) *chart.Variable) clause.Piece {
 	options := []clause.Option[document]{{Help: "how many rows there are", Text: "count()", Pieces: []clause.Piece{clause.Say("count"), clause.Sign("("), clause.Sign(")")},

@@ -1030,6 +1030,8 @@ export interface components {
             shape?: string;
             /** @description the column whose value is the area of a mark */
             size?: string;
+            /** @description the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them */
+            take_out?: string;
             title?: string;
             /** Format: int64 */
             version: number;

@@ -17,8 +17,8 @@ const afterwards = (signal: AbortSignal) => new Promise<void>((done) => (setTime
 
 /** Every other column tried as a hidden explanation of the relation on screen, the most telling first. */
 export function Explanations({ bench, document }: { bench: Bench; document: Document }) {
-  const { version, where, x, y, scales } = document
-  const relation: Document = { version, where, x, y, scales } // colours and fits do not change the relation
+  const { version, where, take_out, x, y, scales } = document
+  const relation: Document = { version, where, take_out, x, y, scales } // colours and fits do not change the relation
   const found = useQuery({ queryKey: ['explanations', bench.version, relation], queryFn: ({ signal }) => afterwards(signal).then(() => api.explanations(bench.version, relation, signal)), staleTime: Infinity })
   const [all, setAll] = useState(false)
   const every = found.data?.findings ?? []
@@ -57,8 +57,15 @@ export function Explanations({ bench, document }: { bench: Bench; document: Docu
               )}
               <span className="block text-[13px] leading-[1.35] text-muted">{finding.words}</span>
             </span>
-            <span className={`shrink-0 rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${LOUD.includes(finding.verdict) ? 'bg-[#f6d9c4] dark:bg-[#6b3a17]' : NOTED.includes(finding.verdict) ? 'bg-[#f4e8c6] dark:bg-[#57481a]' : QUIET.includes(finding.verdict) ? 'bg-wash' : 'bg-verdigris-wash'}`}>
+            <span className="flex shrink-0 flex-col items-end gap-1">
+            <span className={`rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${LOUD.includes(finding.verdict) ? 'bg-[#f6d9c4] dark:bg-[#6b3a17]' : NOTED.includes(finding.verdict) ? 'bg-[#f4e8c6] dark:bg-[#57481a]' : QUIET.includes(finding.verdict) ? 'bg-wash' : 'bg-verdigris-wash'}`}>
               {finding.verdict}
+            </span>
+            {!finding.with && !take_out && (LOUD.includes(finding.verdict) || NOTED.includes(finding.verdict) || finding.verdict === 'holds') && (
+              <button type="button" className="link text-xs" aria-label={`Take ${finding.name} out`} onClick={() => void bench.change({ ...document, take_out: finding.column })}>
+                take it out
+              </button>
+            )}
             </span>
           </li>
         ))}
