@@ -62,6 +62,13 @@ func told(f *Figure, l *primitive.Layer) string {
 	for i := range l.Count {
 		part := ""
 		switch l.Kind {
+		case primitive.Areas:
+			from, to := l.Vertices(i)
+			var run []string
+			for k := from; k < to; k++ {
+				run = append(run, place(l.X, l.Y, k)+" to "+write(y, l.Y2.At(k)))
+			}
+			part = strings.Join(run, "–")
 		case primitive.Paths:
 			from, to := l.Vertices(i)
 			var run []string
@@ -119,6 +126,8 @@ func TestMarksDrawWhatTheySay(t *testing.T) {
 		{"plot sum(y) against g\nas line", []string{"line paths | a,9–b,4–c,10"}},
 		{"plot y against x\ncolour by g\nas steps", []string{"steps paths | a: 1,1–2,1–2,2–3,2–3,6", "steps points | b: 1,4"}},
 		{"plot z against x\nas stems", []string{"stems segments | 1,0 to 1,3 | 2,0 to 2,2 | 3,0 to 3,1 | 1,0 to 1,0 | 2,0 to 2,−1", "stems points | 1,3 | 2,2 | 3,1 | 1,0 | 2,−1"}},
+		{"plot mean(z) against x\nas area", []string{"area areas | 1,0 to 1.5–2,0 to 0.5–3,0 to 1", "area paths | 1,1.5–2,0.5–3,1"}},
+		{"plot y against x\ncolour by g\nas area", []string{"area areas | a: 1,0 to 1–2,0 to 2–3,0 to 6", "area paths | a: 1,1–2,2–3,6", "area points | b: 1,4"}},
 		{"plot y against x\nas dots and line", []string{"dots points | 1,1 | 2,2 | 3,6 | 1,4", "line paths | 1,1–1,4–2,2", "line points | 3,6"}},
 		{"plot y against x\nline at mean(y)", []string{"dots points | 1,1 | 2,2 | 3,6 | 1,4", "reference segments | far,3.25 to far,3.25"}},
 		{"plot y against x\nline at x = 2.5", []string{"dots points | 1,1 | 2,2 | 3,6 | 1,4", "reference segments | 2.5,far to 2.5,far"}},
@@ -137,7 +146,7 @@ func TestMarksDrawWhatTheySay(t *testing.T) {
 		}
 		var got []string
 		for i := range f.Layers {
-			if f.Layers[i].Kind != primitive.Areas && !(f.Layers[i].Kind == primitive.Texts && f.Layers[i].Mark == "reference") && f.Layers[i].Along == 0 {
+			if !(f.Layers[i].Kind == primitive.Areas && f.Layers[i].Mark == "fit") && !(f.Layers[i].Kind == primitive.Texts && f.Layers[i].Mark == "reference") && f.Layers[i].Along == 0 {
 				got = append(got, told(f, &f.Layers[i]))
 			}
 		}
