@@ -145,6 +145,12 @@ func (b *builder) computePart(p *part) []chart.Problem {
 			return []chart.Problem{{Clause: "as", Message: err.Error(), Advice: "draw it with another mark"}}
 		}
 		add(m.Name, found)
+		for _, reason := range found.LeftOut { // for a reason of the mark's own
+			b.figure.Rows.LeftOut = append(b.figure.Rows.LeftOut, reason)
+			if len(b.marks) == 1 {
+				b.figure.Rows.Drawn -= reason.Count
+			}
+		}
 	}
 	overall := 0
 	for i, fit := range b.document.Fits() {
