@@ -46,7 +46,7 @@ const (
 )
 
 // List holds every mark of rows, in the order in which they are offered.
-var List = []*Mark{dots, line, bars, boxes, histogram, counts, stems, steps, area, curve}
+var List = []*Mark{dots, line, bars, boxes, histogram, counts, stems, steps, area, curve, strips}
 
 // Named finds a mark; nil when there is none.
 func Named(name string) *Mark {
