@@ -1,5 +1,5 @@
 # make start · make test · make bench: a fresh Debian 12 with Go and Node needs nothing else.
-.PHONY: start test bench build web types fonts fuzz clean
+.PHONY: start test bench trust build web types fonts fuzz clean
 
 # Left out of what is compiled: a wire format of gin and a JSON package of arrow that
 # nothing here uses. All commands share it, so that nothing is compiled twice.
@@ -34,6 +34,10 @@ test: web
 bench: build
 	@scripts/needs.sh postgresql chromium
 	@scripts/bench.sh
+
+# Tries the verdicts on many tables of noise, and of stories that are built in.
+trust:
+	@scripts/trust.sh
 
 # Gathers the fonts of drawings anew from their packages.
 fonts:

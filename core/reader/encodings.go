@@ -113,11 +113,11 @@ func guessEncoding(raw []byte) *encodingEntry {
 }
 
 // usualSigns are signs beyond ASCII that stand in tables of every language.
-const usualSigns = "°€£§©®²³¹½¼±×µ–—‘’“”„«»…•·′″\u00a0、。「」，・ー％（）"
+const usualSigns = "°€£§©®²³¹½¼±×µ–—‘’“”„«»…•·′″\u00a0、。「」，・ー％（）،؛؟"
 
 // score is how usual the signs of a text beyond ASCII are, on average: from −4 to 2.
 func (e *encodingEntry) score(text []byte) float64 {
-	sum, n, vowels, accents := 0.0, 0, 0, 0
+	sum, n, vowels, accents, kana := 0.0, 0, 0, 0, 0
 	before, beforeBefore := rune(' '), rune(' ')
 	for _, r := range string(text) {
 		if r >= 0x80 {
@@ -143,6 +143,9 @@ func (e *encodingEntry) score(text []byte) float64 {
 				sum -= 1.5
 			}
 		}
+		if unicode.In(r, unicode.Hiragana, unicode.Katakana) {
+			kana++
+		}
 		if strings.ContainsRune("άέήίόύώ", r) {
 			accents++
 		}
@@ -153,6 +156,9 @@ func (e *encodingEntry) score(text []byte) float64 {
 	}
 	if n == 0 {
 		return 0
+	}
+	if e.script == unicode.Hiragana && kana == 0 { // Japanese is not written without
+		sum -= 0.5 * float64(n)
 	}
 	if e.script == unicode.Greek && 20*accents < n { // every longer word has an accent
 		sum -= float64(n)
@@ -175,6 +181,12 @@ func (e *encodingEntry) value(r, before rune) float64 {
 		}
 		return 1.9
 	case e.letters == "" && usualEastern(e, r):
+		switch {
+		case unicode.In(r, unicode.Hiragana, unicode.Katakana): // of one language alone
+			return 2.3
+		case e.script == unicode.Hangul: // a text of nothing but syllables is no chance
+			return 2.1
+		}
 		return 2
 	case strings.ContainsRune(usualSigns, r):
 		if unicode.IsLetter(before) && r != '’' && r != '\u00a0' && r != '“' && r != '”' && r != '。' && r != '、' && r != 'ー' && r != '・' {
@@ -196,7 +208,7 @@ func usualEastern(e *encodingEntry, r rune) bool {
 	case unicode.Hiragana:
 		return unicode.In(r, unicode.Hiragana, unicode.Katakana) && !(r >= 0xff61 && r <= 0xff9f) || unicode.Is(unicode.Han, r) && usualIn(japanese.EUCJP, r, 0xb0, 0xcf)
 	case unicode.Hangul:
-		return unicode.Is(unicode.Hangul, r)
+		return unicode.Is(unicode.Hangul, r) && usualIn(korean.EUCKR, r, 0xb0, 0xc8)
 	}
 	if e.name == "Big5" {
 		return unicode.Is(unicode.Han, r) && usualIn(traditionalchinese.Big5, r, 0xa4, 0xc6)
@@ -208,7 +220,7 @@ func usualEastern(e *encodingEntry, r rune) bool {
 // byte.
 func usualIn(coding encoding.Encoding, r rune, from, to byte) bool {
 	coded, err := coding.NewEncoder().Bytes([]byte(string(r)))
-	return err == nil && len(coded) == 2 && coded[0] >= from && coded[0] <= to && (coding != simplifiedchinese.GBK || coded[1] >= 0xa1)
+	return err == nil && len(coded) == 2 && coded[0] >= from && coded[0] <= to && (coding != simplifiedchinese.GBK && coding != korean.EUCKR || coded[1] >= 0xa1)
 }
 
 func scriptOf(r rune) *unicode.RangeTable {

@@ -91,18 +91,18 @@ func (n *normalized) comments(report *Report) {
 		return
 	}
 	all := bytes.SplitAfter(n.text, newline)
+	separator := n.separator
+	if separator == 0 {
+		separator = guessSeparator(n.text)
+		if usualWidth(sample(head, separator)) < 2 {
+			separator = ' '
+		}
+	}
 	count := func(line []byte) int {
-		if n.separator != 0 {
-			return bytes.Count(line, []byte{n.separator})
+		if separator == ' ' {
+			return len(bytes.Fields(line)) - 1
 		}
-		most := 0
-		for _, s := range separators {
-			most = max(most, bytes.Count(line, []byte{s}))
-		}
-		if most == 0 {
-			most = len(bytes.Fields(line)) - 1
-		}
-		return most
+		return bytes.Count(line, []byte{separator})
 	}
 	usual, begun := map[int]int{}, 0
 	for _, line := range all[:min(len(all), sampleRecords)] {
