@@ -16,7 +16,7 @@ import (
 
 	"copperlark/app"
 	"copperlark/core/table"
-	"copperlark/internal/databases"
+	"copperlark/internal/test/databases"
 	"copperlark/store"
 )
 

@@ -12,7 +12,7 @@ import (
 	"testing"
 
 	"copperlark/core/reader"
-	"copperlark/internal/golden"
+	"copperlark/internal/test/golden"
 )
 
 // TestTroublesAreRead reads a folder of small files, each with a trouble of its own, and

@@ -10,7 +10,7 @@ go vet ./...
 # One throw-away PostgreSQL serves all packages.
 database=$(mktemp -d)
 chmod 755 "$database"
-go build -o bin/testdb ./internal/testdb
+go build -o bin/testdb ./internal/test/testdb
 bin/testdb start "$database/postgres"
 trap '"$root/bin/testdb" stop "$database/postgres"; rm -rf "$database"' EXIT
 export LARK_TEST_POSTGRES="$database/postgres"

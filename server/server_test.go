@@ -18,7 +18,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"copperlark/app"
-	"copperlark/internal/databases"
+	"copperlark/internal/test/databases"
 	"copperlark/store"
 )
 

@@ -12,7 +12,7 @@ import (
 	"copperlark/app"
 	"copperlark/core/chart"
 	"copperlark/core/table"
-	"copperlark/internal/databases"
+	"copperlark/internal/test/databases"
 	"copperlark/store"
 )
 

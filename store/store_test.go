@@ -13,7 +13,7 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/reader"
 	"copperlark/core/table"
-	"copperlark/internal/databases"
+	"copperlark/internal/test/databases"
 	"copperlark/store"
 )
 

@@ -9,7 +9,7 @@ import (
 
 	"copperlark/core/model"
 	"copperlark/core/table"
-	"copperlark/internal/oracle"
+	"copperlark/internal/test/oracle"
 )
 
 type input struct {

@@ -8,7 +8,7 @@ import (
 	"testing"
 
 	"copperlark/core/model"
-	"copperlark/internal/oracle"
+	"copperlark/internal/test/oracle"
 )
 
 type labels []*string

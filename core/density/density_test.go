@@ -5,7 +5,7 @@ import (
 	"math/rand/v2"
 	"testing"
 
-	"copperlark/internal/oracle"
+	"copperlark/internal/test/oracle"
 )
 
 type input struct {

@@ -7,7 +7,7 @@ import (
 	"testing"
 
 	"copperlark/core/table"
-	"copperlark/internal/oracle"
+	"copperlark/internal/test/oracle"
 )
 
 type input struct {

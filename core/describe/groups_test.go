@@ -7,7 +7,7 @@ import (
 	"sort"
 	"testing"
 
-	"copperlark/internal/oracle"
+	"copperlark/internal/test/oracle"
 )
 
 // coded gives the codes of labels, sorted, and how often one is missing with the value

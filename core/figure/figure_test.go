@@ -14,7 +14,7 @@ import (
 	"copperlark/core/sentence"
 	"copperlark/core/table"
 	"copperlark/core/text"
-	"copperlark/internal/golden"
+	"copperlark/internal/test/golden"
 )
 
 var nan = math.NaN()

@@ -12,7 +12,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"copperlark/core/table"
-	"copperlark/internal/databases"
+	"copperlark/internal/test/databases"
 )
 
 func day(t *testing.T, text string) float64 {

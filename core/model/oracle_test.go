@@ -5,7 +5,7 @@ import (
 	"testing"
 
 	"copperlark/core/distribution"
-	"copperlark/internal/oracle"
+	"copperlark/internal/test/oracle"
 )
 
 type fitInput struct {

@@ -16,7 +16,7 @@ import (
 	"copperlark/core/sentence"
 	"copperlark/core/table"
 	"copperlark/core/text"
-	"copperlark/internal/golden"
+	"copperlark/internal/test/golden"
 )
 
 const day = 86400.0

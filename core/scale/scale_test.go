@@ -8,7 +8,7 @@ import (
 	"testing"
 	"time"
 
-	"copperlark/internal/golden"
+	"copperlark/internal/test/golden"
 )
 
 type tickCase struct {

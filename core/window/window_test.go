@@ -7,7 +7,7 @@ import (
 	"slices"
 	"testing"
 
-	"copperlark/internal/oracle"
+	"copperlark/internal/test/oracle"
 )
 
 func TestOracles(t *testing.T) {
