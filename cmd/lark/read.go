@@ -29,7 +29,7 @@ var tableForms = []struct {
 		return app.WriteCSV(ctx, w, t)
 	}},
 	{".parquet", func(ctx context.Context, w io.Writer, t *table.Table, _ *reader.Report) error {
-		return files.WriteParquet(ctx, w, t)
+		return files.WriteParquet(ctx, struct{ io.Writer }{w}, t) // whose library would close the file
 	}},
 }
 

@@ -95,6 +95,13 @@ func TestChartsThatCannotBeHonouredSayWhyAndWhatToDo(t *testing.T) {
 				d.AddFit(Fit{Kind: FitLine, Overall: true})
 			}
 		}), "fit", "at most 8 fits; this one has 9"},
+		{with(func(d *Document) { d.TakeOut = "nobody" }), "take out", "no column nobody"},
+		{with(func(d *Document) { d.TakeOut = "kg" }), "take out", "kg stands along y itself"},
+		{with(func(d *Document) { d.TakeOut = "ha" }), "take out", "ha stands along x itself"},
+		{with(func(d *Document) { d.TakeOut = "stand" }), "take out", "stand has more than 60 groups"},
+		{said("kg", "district", func(d *Document) { d.TakeOut = "school" }), "take out", "district holds groups"},
+		{with(func(d *Document) { d.TakeOut, d.Y.Of = "school", Mean }), "take out", "a statistic stands along y"},
+		{with(func(d *Document) { d.TakeOut, d.AlsoY = "school", []string{"frames"} }), "take out", "one relation at a time"},
 		{with(func(d *Document) { d.Colour = "colour" }), "colour", "no column colour"},
 		{with(func(d *Document) { d.Colour = "school" }), "colour", "at most 10 groups apart; school has 11"},
 		{with(func(d *Document) { d.Shape = "district" }), "shape", "at most 8 groups apart; district has more"},
