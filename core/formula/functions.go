@@ -17,6 +17,7 @@ type Function struct {
 	numbers             func(a, b float64) float64
 	level               func(string) string
 	whole               func(e *evaluation, n *node) *vector
+	within              bool // it may be said to work within groups
 }
 
 func (f *Function) takes() string {
@@ -119,15 +120,7 @@ func init() {
 		m, s, source := e.need(n.args[0], Number), e.need(n.args[1], Number), e.source(n)
 		return e.made(func(i int) float64 { return m.number(i) + s.number(i)*source.NormFloat64() })
 	}})
-	add("running_sum", "the sum of this row and all before; missing counts as nothing", "running_sum(rain_mm)", 1, 1, Function{whole: func(e *evaluation, n *node) *vector {
-		v, sum := e.need(n.args[0], Number), 0.0
-		return e.made(func(i int) float64 {
-			if !v.missing(i) {
-				sum += v.number(i)
-			}
-			return sum
-		})
-	}})
+	addWindows(add)
 }
 
 // logarithm keeps log(0) from being infinite: it has no value.

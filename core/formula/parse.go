@@ -14,6 +14,7 @@ type node struct {
 	text     string // of a literal, a column, a cast
 	number   float64
 	args     []*node
+	own      int // of a function within groups: how many of the arguments are its own
 	from, to int
 }
 
@@ -430,5 +431,24 @@ func (p *parser) call(t token) *node {
 	if p.mistake == nil && (len(n.args) < f.least || (f.most >= 0 && len(n.args) > f.most)) {
 		return p.fail(t, fmt.Sprintf("%s takes %s", n.text, f.takes()), "say it like this: "+f.Example)
 	}
+	if n.own = len(n.args); f.within && p.take("within") {
+		p.within(n)
+	}
 	return n
+}
+
+// within reads the columns in whose groups a function works: one, or several in brackets.
+func (p *parser) within(n *node) {
+	if !p.here().sign("(") {
+		n.args = append(n.args, p.primary())
+		return
+	}
+	p.advance()
+	for p.mistake == nil {
+		n.args = append(n.args, p.primary())
+		if !p.takeSign(",") {
+			break
+		}
+	}
+	p.needSign(")", "mid_rank(honey_kg) within (district, season)")
 }
