@@ -174,6 +174,9 @@ func isCounting(fields []string, decimal byte) bool {
 	return counted > 1 && counted < len(fields)
 }
 
+// clearlyBetter is by how much a later row must be more like titles than an earlier one.
+const clearlyBetter = 0.9
+
 // guessTitles finds the row of titles among the first rows: its place, or -1 where there
 // is none.
 func guessTitles(records []record, width int, decimal byte) int {
@@ -197,7 +200,7 @@ func guessTitles(records []record, width int, decimal byte) int {
 				}
 			}
 		}
-		if score := titleScore(fields, under, decimal); score > bestScore+1e-9 {
+		if score := titleScore(fields, under, decimal); score > 0 && (best < 0 || score > bestScore+clearlyBetter) {
 			best, bestScore = i, score
 		}
 	}
