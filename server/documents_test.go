@@ -2,6 +2,7 @@ package server
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 )
 
@@ -20,4 +21,43 @@ func TestDocumentsOfVersionOnePassTheSameDoor(t *testing.T) {
 		t.Errorf("its scale is kept as %v", scale)
 	}
 	want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version, "document": object{"version": 1, "y": 7, "x": "frames"}})
+}
+
+// TestWhatCouldExplainItIsToldAndTakenOut asks as the page does, with a column taken out and
+// without, and holds that charts of taken out columns are kept, drawn and refused in words.
+func TestWhatCouldExplainItIsToldAndTakenOut(t *testing.T) {
+	anwen, bram, _ := world(t)
+	var file strings.Builder
+	file.WriteString("ha,kg,district,twice\n")
+	for i := range 120 {
+		g, u := i%3, float64(i/3)/10
+		fmt.Fprintf(&file, "%.2f,%.2f,%s,%.2f\n", 3*float64(g)+u, 60-9*float64(g)+2*u+float64(i*i%7)/5, []string{"Tarn", "Fen", "Brindle"}[g], 6*float64(g)+2*u)
+	}
+	preview := want[object](anwen, 200, "POST", "/api/uploads?name=x.csv", file.String())
+	dataset := want[object](anwen, 200, "POST", fmt.Sprintf("/api/uploads/%s/keep", preview["key"]), object{"name": "Turned"})
+	version := number(dataset, "version_id")
+	path := fmt.Sprintf("/api/versions/%d/explanations", version)
+	found := want[object](anwen, 200, "POST", path, object{"document": plotted("kg", "ha", nil)})
+	findings := found["findings"].([]any)
+	if first := findings[0].(object); first["column"] != "district" || first["verdict"] != "reverses" || number(found, "tried") != 2 {
+		t.Errorf("found: %v", found)
+	}
+	if last := findings[len(findings)-1].(object); last["verdict"] != "too alike" {
+		t.Errorf("a copy of x: %v", last)
+	}
+	out := plotted("kg", "ha", object{"take_out": "district"})
+	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": out})
+	if !strings.Contains(fmt.Sprint(chart["name"]), "kg against ha") {
+		t.Errorf("it is called %v", chart["name"])
+	}
+	drawn := anwen.send("POST", fmt.Sprintf("/api/versions/%d/figure", version), object{"typed": "plot kg against ha\ntake out district\nfit line"}).Body.String()
+	for _, words := range []string{"with district taken out", "rises", "take out district"} {
+		if !strings.Contains(drawn, words) {
+			t.Errorf("the figure does not say %q", words)
+		}
+	}
+	for _, wrong := range []string{"kg", "nobody"} {
+		want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version, "document": plotted("kg", "ha", object{"take_out": wrong})})
+	}
+	want[object](bram, 404, "POST", path, object{"document": out})
 }
