@@ -37,6 +37,54 @@ test('what columns suggest is said, and turned in one press', async ({ page }) =
   await expect(reading(page)).toContainText('The mean of honey yield is highest for Low Fen')
 })
 
+test('every mark can be pressed, typed and pointed at', async ({ page }) => {
+  await state(page, 'plot spread of honey_kg')
+  await say(page, 'marks', 'curve')
+  await expect(sentence(page)).toContainText('Plot the spread of honey yield as curve.')
+  await chart(page).hover({ position: { x: 420, y: 300 } })
+  await page.keyboard.press('/')
+  await expect(page.getByLabel('The sentence, typed')).toContainText('as curve')
+  await page.keyboard.press('Escape')
+  for (const [typed, said, tells] of [
+    ['plot honey_kg against district\nas strips', 'as strips', 'The mean of honey yield is highest in Low Fen'],
+    ['plot sum(honey_kg) against season\nas area\ncolour by keeper_school', 'as area', 'rows'],
+    ['plot mean(honey_kg) against season\nas steps', 'as steps', 'rows'],
+    ['plot mean(honey_kg) against district\nas stems', 'as stems', 'highest for Low Fen'],
+    ['plot honey_kg against hive_type\nas boxes and strips', 'as boxes and strips', 'The mean of honey yield'],
+  ]) {
+    await type(page, typed)
+    await expect(sentence(page)).toContainText(said)
+    await expect(reading(page)).toContainText(tells)
+  }
+  await page.keyboard.press('/')
+  await page.getByLabel('The sentence, typed').fill('plot honey_kg against forage_ha\nas strips')
+  await expect(page.getByText('strips need groups along one axis').first()).toBeVisible()
+})
+
+test('a form that is said of a column holds in every chart of it', async ({ page }) => {
+  const meanings = async () => {
+    await page.getByRole('link', { name: 'Data', exact: true }).click()
+    await page.getByRole('tab', { name: 'Meanings' }).click()
+  }
+  await state(page, 'plot price against forage_ha')
+  await meanings()
+  await page.getByLabel('How price is written').selectOption('currency')
+  await page.getByLabel('currency of price: its sign').fill('£')
+  await page.getByLabel('currency of price: its sign').press('Enter')
+  await page.getByLabel('How altitude_m is written').selectOption('120k')
+  await page.reload()
+  await page.getByRole('tab', { name: 'Meanings' }).click()
+  await expect(page.getByLabel('How price is written')).toHaveValue('currency')
+  await expect(page.getByLabel('currency of price: its sign')).toHaveValue('£')
+  await expect(page.getByLabel('How altitude_m is written')).toHaveValue('120k')
+  await state(page, 'plot spread of price')
+  await expect(reading(page)).toContainText('£')
+  await meanings()
+  await page.getByLabel('How price is written').selectOption('')
+  await page.getByLabel('How altitude_m is written').selectOption('')
+  await expect(page.getByLabel('How price is written')).toHaveValue('')
+})
+
 test('a spread of one column, several columns on one axis, and lines', async ({ page }) => {
   await state(page, 'plot spread of honey_kg\ncolour by district')
   await expect(sentence(page)).toContainText('Plot the spread of honey yield as histogram, coloured by district.')
