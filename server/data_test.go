@@ -236,7 +236,7 @@ func TestAPreparationIsCompleted(t *testing.T) {
 		"join yield_of_hives":                 " version | by ",
 		"keep ab":                             "abs(",
 		"join yie":                            "yield_of_hives",
-		"kee":                                 "keep top |keep ",
+		"kee":                                 "keep top |keep columns |keep ",
 		"sort by kg ":                         "descending |ascending |, ",
 	} {
 		next := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/preparation/completions", version), object{"before": before})

@@ -51,7 +51,7 @@ func TestEveryKindHasHelpAnExampleAndCompletion(t *testing.T) {
 				before += " "
 			}
 			word, _, _ = strings.Cut(word, "(")
-			free := strings.HasSuffix(before, "into ") || strings.HasSuffix(before, "work out ") || strings.HasSuffix(before, "take ") || strings.HasSuffix(before, "in ") || strings.HasSuffix(before, ": ") || strings.HasSuffix(before, ", ") || strings.HasSuffix(before, "= ")
+			free := strings.HasPrefix(before, "rename ") && strings.HasSuffix(before, " to ") || strings.HasSuffix(before, "into ") || strings.HasSuffix(before, "work out ") || strings.HasSuffix(before, "take ") || strings.HasSuffix(before, "in ") || strings.HasSuffix(before, ": ") || strings.HasSuffix(before, ", ") || strings.HasSuffix(before, "= ")
 			if free || strings.ContainsAny(word, "'0123456789%<>=*") || strings.Count(before, "'")%2 == 1 { // a new name, a text, a number, a sign
 				continue
 			}
@@ -67,7 +67,7 @@ func TestEveryKindHasHelpAnExampleAndCompletion(t *testing.T) {
 
 func TestWhatCouldBeTypedNextInAClause(t *testing.T) {
 	for before, want := range map[string]string{
-		"keep ":                      "top|value",
+		"keep ":                      "top|columns|value",
 		"keep kg > 3 ":               "and|or|not",
 		"off ke":                     strings.Join(beginnings(), "|"),
 		"read kg ":                   "as|with|in|meaning|called",
@@ -83,6 +83,12 @@ func TestWhatCouldBeTypedNextInAClause(t *testing.T) {
 		"make 3 rows ":               "in each of |with ",
 		"leave out missing ":         "column",
 		"drop duplicates ":           "of",
+		"drop ":                      "columns|duplicates",
+		"fill down kg ":              ",|within",
+		"bin kg ":                    "at|in",
+		"bin kg in 4 equal ":         "widths|counts",
+		"sample 4 rows ":             "of each",
+		"recode fed: 'no' as 'not' ": ",|; rest as ",
 		"stack h1 ":                  "to|,|into",
 		"keep top 3 kg by count() ":  "and|or|not|, rest as ",
 		"read kg called 'Honey and ": "",
@@ -116,9 +122,15 @@ func TestClausesAreSpoken(t *testing.T) {
 		"sort by kg descending, fed":                "Sort by |honey yield|, the largest first, |fed|",
 		"read fed as yes/no called 'Fed in autumn'": "Read |fed| as |yes / no|, called |Fed in autumn|",
 		"for each fed: m = mean(kg), n = count()":   "For each |fed|: |m = mean(honey yield), n = count()|",
-		"make 1 row": "Make |1 row|",
-		"keep kg >":  "keep kg >|",
-		"join stands by apiary = stand keeping matched rows": "Join |stands| by |apiary| = stand, matched rows only|",
+		"make 1 row":                                           "Make |1 row|",
+		"keep columns fed, kg":                                 "Keep the columns |fed, honey yield|",
+		"rename kg to mass, fed to ate":                        "Rename |honey yield| to mass, |fed| to ate|",
+		"fill down kg within fed":                              "Fill down |honey yield| within |fed|",
+		"sample 500 rows of each fed":                          "Sample |500 rows| of each |fed|",
+		"bin kg in 4 equal counts into band":                   "Cut |honey yield| in 4 equal counts| into |band|",
+		"recode fed: 'a', 'b' as 'x', 'c' as 'y'; rest as 'z'": "Recode |fed|: |a, b| as x, |c| as y, the rest as z|",
+		"keep kg >":                                            "keep kg >|",
+		"join stands by apiary = stand keeping matched rows":   "Join |stands| by |apiary| = stand, matched rows only|",
 	} {
 		var said strings.Builder
 		for _, part := range Spoken(Clause{Text: typed}, readable) {

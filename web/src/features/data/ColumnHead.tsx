@@ -76,12 +76,19 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
           <Item say={() => begin(`work out new_column = ${name} `)}>Work out a column from it …</Item>
           <Item say={() => add(`sort by ${name}`)}>Sort the table by it</Item>
           <Item say={() => add(`drop duplicates of ${name}`)}>Keep one row for each of its values</Item>
+          {column.missing > 0 && <Item say={() => add(`fill down ${name}`)}>Fill gaps with the value above</Item>}
+          <Item say={() => begin(`rename ${name} to `)}>Rename it …</Item>
+          <Item say={() => add(`drop columns ${name}`)}>Drop it</Item>
           {column.kind === 'number' ? (
-            <Item say={() => begin(`work out log_${column.name.replace(/\W+/g, '_')} = ln(${name})`)}>Its logarithm …</Item>
+            <>
+              <Item say={() => begin(`work out log_${column.name.replace(/\W+/g, '_')} = ln(${name})`)}>Its logarithm …</Item>
+              <Item say={() => begin(`bin ${name} in 4 equal counts into ${column.name.replace(/\W+/g, '_')}_band`)}>Cut it into groups …</Item>
+            </>
           ) : (
             <>
               <Item say={() => begin(`for each ${name}: `)}>Sum up for each of its groups …</Item>
               <Item say={() => begin(`order ${name} by `)}>Order its groups by …</Item>
+              <Item say={() => begin(`recode ${name}: `)}>Gather its groups under names …</Item>
             </>
           )}
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
