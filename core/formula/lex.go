@@ -27,6 +27,27 @@ type Error struct {
 
 func (e *Error) Error() string { return e.Message }
 
+// Comma is where, in bytes, the first comma of an expression stands that is in no quotes
+// and no brackets; -1 where there is none.
+func Comma(text string) int {
+	tokens, err := lex(text)
+	if err != nil {
+		return -1
+	}
+	depth := 0
+	for _, t := range tokens {
+		switch {
+		case t.sign("("):
+			depth++
+		case t.sign(")"):
+			depth--
+		case t.sign(",") && depth == 0:
+			return len(string([]rune(text)[:t.from]))
+		}
+	}
+	return -1
+}
+
 type kind int
 
 const (

@@ -9,17 +9,124 @@ import (
 	"copperlark/core/clause"
 	"copperlark/core/describe"
 	"copperlark/core/formula"
+	"copperlark/core/magnitude"
 	"copperlark/core/table"
 )
 
-// aggregate is a function over the rows of a group.
-type aggregate struct {
-	name   string
-	values *table.Column // nil for count()
-	share  float64       // of quantile
+// aggregateWay is an aggregate of the list: one of its functions works it out from the
+// rows of a group that have a value.
+type aggregateWay struct {
+	name     string
+	tally    func(values *table.Column, rows []int) float64 // of values of any kind
+	of       func(values []float64, share float64) float64  // of numbers
+	pick     func(values *table.Column, rows []int) int     // a row whose value stands for the group
+	pair     func(a, b []float64) float64                   // of two expressions
+	moves    bool                                           // it is a place on the scale of its values: of dates it is a date
+	unitless bool
 }
 
-var aggregateNames = []string{"count", "sum", "mean", "median", "min", "max", "stddev", "quantile"}
+// aggregateWays is the list of aggregates.
+var aggregateWays = []aggregateWay{
+	{name: "count", tally: func(_ *table.Column, rows []int) float64 { return float64(len(rows)) }, unitless: true},
+	{name: "sum", of: func(values []float64, _ float64) float64 {
+		if len(values) == 0 {
+			return math.NaN()
+		}
+		total := 0.0
+		for _, v := range values {
+			total += v
+		}
+		return total
+	}},
+	{name: "mean", of: func(values []float64, _ float64) float64 { return describe.Summarise(values).Mean }, moves: true},
+	{name: "median", of: func(values []float64, _ float64) float64 { return describe.Summarise(values).Median }, moves: true},
+	{name: "min", of: func(values []float64, _ float64) float64 { return describe.Summarise(values).Min }, moves: true},
+	{name: "max", of: func(values []float64, _ float64) float64 { return describe.Summarise(values).Max }, moves: true},
+	{name: "stddev", of: func(values []float64, _ float64) float64 { return describe.Summarise(values).SD }},
+	{name: "quantile", of: func(values []float64, share float64) float64 {
+		slices.Sort(values)
+		return describe.Quantile(values, share)
+	}, moves: true},
+	{name: "first", pick: func(_ *table.Column, rows []int) int { return rows[0] }, moves: true},
+	{name: "last", pick: func(_ *table.Column, rows []int) int { return rows[len(rows)-1] }, moves: true},
+	{name: "mode", pick: mostFrequent, moves: true},
+	{name: "corr", pair: func(a, b []float64) float64 {
+		p, err := describe.PearsonOf(a, b)
+		if err != nil {
+			return math.NaN()
+		}
+		return p.R
+	}, unitless: true},
+	{name: "regr_slope", pair: func(y, x []float64) float64 { return slope(x, y) }, unitless: true},
+}
+
+// distinctWay is count(distinct …): of values that are equal one counts.
+var distinctWay = aggregateWay{name: "count", tally: func(values *table.Column, rows []int) float64 {
+	seen := map[float64]bool{}
+	for _, row := range rows {
+		seen[comparable64(values, row)] = true
+	}
+	return float64(len(seen))
+}, unitless: true}
+
+// comparable64 is a number that two rows share only when their values are equal.
+func comparable64(values *table.Column, row int) float64 {
+	if values.Kind.Coded() {
+		return float64(values.Codes[row])
+	}
+	return values.Numbers[row]
+}
+
+// mostFrequent is a row with the value that comes most often; of several the lowest, or the
+// first in the order of the groups.
+func mostFrequent(values *table.Column, rows []int) int {
+	times := map[float64]int{}
+	for _, row := range rows {
+		times[comparable64(values, row)]++
+	}
+	best := rows[0]
+	for _, row := range rows[1:] {
+		a, b := comparable64(values, row), comparable64(values, best)
+		if times[a] > times[b] || times[a] == times[b] && a < b {
+			best = row
+		}
+	}
+	return best
+}
+
+// slope is that of the least-squares line of y over x, Sxy / Sxx; missing where x does not vary.
+func slope(x, y []float64) float64 {
+	x, unitX := magnitude.Scaled(x)
+	y, unitY := magnitude.Scaled(y)
+	mx, my := describe.Summarise(x).Mean, describe.Summarise(y).Mean
+	xy, xx := 0.0, 0.0
+	for i := range x {
+		xy += (x[i] - mx) * (y[i] - my)
+		xx += (x[i] - mx) * (x[i] - mx)
+	}
+	if !(xx > 0) {
+		return math.NaN()
+	}
+	return xy / xx * (unitY / unitX)
+}
+
+// aggregateNames are the names of the aggregates.
+var aggregateNames = func() (names []string) {
+	for _, way := range aggregateWays {
+		names = append(names, way.name)
+	}
+	return names
+}()
+
+// aggregate is an aggregate over the rows of a table, with what stands in its brackets
+// worked out.
+type aggregate struct {
+	way    *aggregateWay
+	values *table.Column // nil for count()
+	other  *table.Column // the second of a pair
+	share  float64       // of quantile
+	unit   string        // of what it gives
+}
 
 // aggregated is a piece that is an aggregate of an expression.
 func aggregated[T any](at func(*T) *string, until ...string) clause.Piece {
@@ -40,14 +147,23 @@ func aggregateMistake(text string) (from, to int, message, advice string) {
 	return 0, 0, "", ""
 }
 
-// written is an aggregate as it is written: what stands in its brackets, and where.
+// written is an aggregate as it is written: the expressions in its brackets, and where.
 type written struct {
-	name, inner string
-	share       float64
-	from        int // of what stands in the brackets, in characters
+	way   *aggregateWay
+	inner []inner // none for count()
+	share float64
 }
 
-// readAggregate reads mean(honey_kg * price), count() or quantile(x, 0.9).
+type inner struct {
+	text string
+	from int // in characters of the aggregate
+}
+
+// distinctWord begins what count tells apart.
+const distinctWord = "distinct "
+
+// readAggregate reads mean(honey_kg * price), count(), count(distinct apiary),
+// corr(honey_kg, mites) or quantile(x, 0.9).
 func readAggregate(text string) (written, *formula.Error) {
 	brackets := strings.IndexByte(text, '(')
 	wrong := func(message, advice string) (written, *formula.Error) {
@@ -56,26 +172,40 @@ func readAggregate(text string) (written, *formula.Error) {
 	if brackets < 0 || !strings.HasSuffix(text, ")") {
 		return wrong("expected an aggregate such as mean(honey_kg)", "take one of "+strings.Join(aggregateNames, ", "))
 	}
-	a := written{name: strings.ToLower(strings.TrimSpace(text[:brackets])), inner: text[brackets+1 : len(text)-1], share: 0.5, from: len([]rune(text[:brackets+1]))}
-	if !slices.Contains(aggregateNames, a.name) {
+	at := slices.Index(aggregateNames, strings.ToLower(strings.TrimSpace(text[:brackets])))
+	if at < 0 {
 		return wrong(fmt.Sprintf("no aggregate is called %s", text[:brackets]), "take one of "+strings.Join(aggregateNames, ", "))
 	}
-	if a.name == "quantile" {
-		comma := strings.LastIndexByte(a.inner, ',')
+	a := written{way: &aggregateWays[at], share: 0.5, inner: []inner{{text[brackets+1 : len(text)-1], len([]rune(text[:brackets+1]))}}}
+	only := &a.inner[0]
+	trimmed := strings.TrimSpace(only.text)
+	switch {
+	case a.way.name == "quantile":
+		comma := strings.LastIndexByte(only.text, ',')
 		if comma < 0 {
 			return wrong("a quantile needs its share", "say quantile(honey_kg, 0.9)")
 		}
-		if _, err := fmt.Sscan(a.inner[comma+1:], &a.share); err != nil || !(a.share >= 0 && a.share <= 1) {
+		if _, err := fmt.Sscan(only.text[comma+1:], &a.share); err != nil || !(a.share >= 0 && a.share <= 1) {
 			return wrong("the share of a quantile goes from 0 to 1", "say quantile(honey_kg, 0.9)")
 		}
-		a.inner = a.inner[:comma]
+		only.text = only.text[:comma]
+	case a.way.pair != nil:
+		comma := formula.Comma(only.text)
+		if comma < 0 {
+			return wrong(a.way.name+" needs two columns, with a comma between them", "say "+a.way.name+"(honey_kg, mites)")
+		}
+		a.inner = append(a.inner, inner{only.text[comma+1:], only.from + len([]rune(only.text[:comma+1]))})
+		a.inner[0].text = only.text[:comma]
+	case a.way.name == "count" && (trimmed == "" || trimmed == "*"):
+		a.inner = nil
+	case a.way.name == "count" && len(trimmed) > len(distinctWord) && strings.EqualFold(trimmed[:len(distinctWord)], distinctWord):
+		cut := strings.Index(only.text, trimmed) + len(distinctWord)
+		a.way, a.inner[0] = &distinctWay, inner{only.text[cut:], only.from + len([]rune(only.text[:cut]))}
 	}
-	if a.name == "count" && (strings.TrimSpace(a.inner) == "" || strings.TrimSpace(a.inner) == "*") {
-		a.inner = ""
-		return a, nil
-	}
-	if from, to, message, advice := formula.Mistake(a.inner); message != "" {
-		return written{}, &formula.Error{From: a.from + from, To: a.from + to, Message: message, Advice: advice}
+	for _, in := range a.inner {
+		if from, to, message, advice := formula.Mistake(in.text); message != "" {
+			return written{}, &formula.Error{From: in.from + from, To: in.from + to, Message: message, Advice: advice}
+		}
 	}
 	return a, nil
 }
@@ -83,42 +213,74 @@ func readAggregate(text string) (written, *formula.Error) {
 // spokenAggregate speaks an aggregate, columns by their readable names.
 func spokenAggregate(text string, readable func(column string) string) string {
 	a, mistake := readAggregate(text)
-	if mistake != nil || a.inner == "" {
+	if mistake != nil || a.inner == nil {
 		return text
 	}
-	share := ""
-	if a.name == "quantile" {
-		share = ", " + table.FormatNumber(a.share)
+	var said []string
+	for _, in := range a.inner {
+		said = append(said, formula.Spoken(in.text, readable))
 	}
-	return a.name + "(" + formula.Spoken(a.inner, readable) + share + ")"
+	if a.way.name == "quantile" {
+		said = append(said, table.FormatNumber(a.share))
+	}
+	if a.way == &distinctWay {
+		said[0] = distinctWord + said[0]
+	}
+	return a.way.name + "(" + strings.Join(said, ", ") + ")"
 }
 
-// aggregate works out what stands in the brackets of an aggregate.
+// aggregate works out what stands in the brackets of an aggregate that gives numbers.
 func (w *work) aggregate(text *string) aggregate {
+	a := w.aggregateOfAny(text)
+	if a.way.tally == nil && a.values.Kind.Coded() {
+		w.fail(w.at(text), fmt.Sprintf("%s needs numbers", a.way.name), "count() counts rows of any kind")
+	}
+	return a
+}
+
+// aggregateOfAny works out what stands in the brackets of an aggregate; what it picks a row
+// of may be groups too.
+func (w *work) aggregateOfAny(text *string) aggregate {
 	said, mistake := readAggregate(*text)
 	if mistake != nil {
 		w.check(mistake, text)
 	}
-	a := aggregate{name: said.name, share: said.share}
-	if said.inner == "" {
-		return a
+	a := aggregate{way: said.way, share: said.share}
+	for i, in := range said.inner {
+		values, unit := w.inBrackets(text, in)
+		if values.Kind == table.YesNo && (a.way.of != nil || a.way.pair != nil) { // the mean of yes / no is the share of yes
+			values = &table.Column{Name: "value", Kind: table.Number, Numbers: asNumbers(values.Codes)}
+		}
+		if (a.way.of != nil || a.way.pair != nil) && values.Kind.Coded() {
+			w.fail(w.at(text), fmt.Sprintf("%s needs numbers", a.way.name), "count() counts rows of any kind")
+		}
+		if i == 0 {
+			a.values = values
+			if !a.way.unitless {
+				a.unit = unit
+			}
+		} else {
+			a.other = values
+		}
 	}
-	place := w.at(text)
-	f, err := formula.Parse(said.inner)
-	w.check(err, text)
-	values, _, err := f.Column(w.ctx, w.table, "value", w.seed)
-	if at, ours := err.(*formula.Error); ours {
-		w.fail(clause.Place{From: place.From + said.from + at.From, To: place.From + said.from + at.To}, at.Message, at.Advice)
-	}
-	w.check(err, text)
-	if values.Kind == table.YesNo && a.name != "count" { // the mean of yes / no is the share of yes
-		values = &table.Column{Name: "value", Kind: table.Number, Numbers: asNumbers(values.Codes)}
-	}
-	if a.name != "count" && values.Kind.Coded() {
-		w.fail(place, fmt.Sprintf("%s needs numbers", a.name), "count() counts rows of any kind")
-	}
-	a.values = values
 	return a
+}
+
+// inBrackets works out an expression in the brackets of an aggregate; a column alone keeps
+// its unit.
+func (w *work) inBrackets(text *string, in inner) (values *table.Column, unit string) {
+	place := w.at(text)
+	f, err := formula.Parse(in.text)
+	w.check(err, text)
+	values, _, err = f.Column(w.ctx, w.table, "value", w.seed)
+	if at, ours := err.(*formula.Error); ours {
+		w.fail(clause.Place{From: place.From + in.from + at.From, To: place.From + in.from + at.To}, at.Message, at.Advice)
+	}
+	w.check(err, text)
+	if name := f.Name(); name != "" {
+		unit = w.column(name).Unit
+	}
+	return values, unit
 }
 
 func asNumbers(codes []int32) []float64 {
@@ -132,48 +294,74 @@ func asNumbers(codes []int32) []float64 {
 	return values
 }
 
+// members are the rows of each group that have a value.
+func (a aggregate) members(codes []int32, groups int) [][]int {
+	members := make([][]int, groups)
+	for row, code := range codes {
+		if code >= 0 && (a.values == nil || !a.values.Missing(row)) && (a.other == nil || !a.other.Missing(row)) {
+			members[code] = append(members[code], row)
+		}
+	}
+	return members
+}
+
+// column is the aggregate of each group as a column: a date of dates, a group of groups,
+// in the unit of its values.
+func (a aggregate) column(name string, codes []int32, groups int) *table.Column {
+	var made *table.Column
+	if a.way.pick != nil {
+		made = a.values.Pick(a.picked(codes, groups))
+		made.Name, made.Label, made.Meaning = name, "", ""
+	} else {
+		made = table.NewNumbers(name, aggregates(codes, groups, a))
+		if a.way.moves && a.values.Kind == table.Date {
+			made.Kind, made.Grain = table.Date, a.values.Grain
+		}
+	}
+	made.Unit = a.unit
+	return made
+}
+
+// picked is a row for each group, -1 for a group without values.
+func (a aggregate) picked(codes []int32, groups int) []int {
+	rows := make([]int, groups)
+	for group, members := range a.members(codes, groups) {
+		rows[group] = -1
+		if len(members) > 0 {
+			rows[group] = a.way.pick(a.values, members)
+		}
+	}
+	return rows
+}
+
 // aggregates computes one value a group; missing values take no part, and a group
 // without values has none (a count has 0).
 func aggregates(codes []int32, groups int, a aggregate) []float64 {
 	out := make([]float64, groups)
-	if a.name == "count" {
-		for row, code := range codes {
-			if code >= 0 && (a.values == nil || !a.values.Missing(row)) {
-				out[code]++
+	if a.way.pick != nil {
+		for group, row := range a.picked(codes, groups) {
+			out[group] = math.NaN()
+			if row >= 0 {
+				out[group] = a.values.Numbers[row]
 			}
 		}
 		return out
 	}
-	byGroup := make([][]float64, groups)
-	for row, code := range codes {
-		if code >= 0 && !a.values.Missing(row) {
-			byGroup[code] = append(byGroup[code], a.values.Numbers[row])
+	take := func(column *table.Column, rows []int) []float64 {
+		values := make([]float64, len(rows))
+		for i, row := range rows {
+			values[i] = column.Numbers[row]
 		}
+		return values
 	}
-	for g, values := range byGroup {
-		s := describe.Summarise(values)
-		switch a.name {
-		case "sum":
-			out[g] = s.Mean * float64(s.N)
-			if s.N > 0 {
-				out[g] = 0
-				for _, v := range values {
-					out[g] += v
-				}
-			}
-		case "mean":
-			out[g] = s.Mean
-		case "median":
-			out[g] = s.Median
-		case "min":
-			out[g] = s.Min
-		case "max":
-			out[g] = s.Max
-		case "stddev":
-			out[g] = s.SD
-		case "quantile":
-			slices.Sort(values)
-			out[g] = describe.Quantile(values, a.share)
+	for group, rows := range a.members(codes, groups) {
+		switch {
+		case a.way.tally != nil:
+			out[group] = a.way.tally(a.values, rows)
+		case a.way.pair != nil:
+			out[group] = a.way.pair(take(a.values, rows), take(a.other, rows))
+		default:
+			out[group] = a.way.of(take(a.values, rows), a.share)
 		}
 	}
 	return out

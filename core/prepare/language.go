@@ -19,7 +19,7 @@ type Action interface {
 var grammar = clause.New(clause.Grammar[Step]{Clauses: []clause.Clause[Step]{
 	makeClause, takeClause, readClause, leaveOutClause, keepTopClause, keepColumnsClause, keepClause, dropColumnsClause, renameClause, fillDownClause,
 	workOutClause, binClause, recodeClause, joinNamesClause, orderClause, sampleClause,
-	forEachClause, joinClause, addRowsClause, stackClause, layOutClause, sortByClause, dropDuplicatesClause,
+	forEachClause, forAllClause, joinClause, addRowsClause, stackClause, layOutClause, sortByClause, dropDuplicatesClause,
 }})
 
 // says makes a row of the list: a clause about an action of a type of its own, and how it

@@ -2,6 +2,7 @@ package prepare
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -13,17 +14,38 @@ import (
 
 var forEachClause = says(clause.Clause[Step]{Name: "for each", Help: "one row for each group, with sums, means, counts …", Example: "for each season, district: mean_yield = mean(honey_kg), hives = count()",
 	Pieces: append(clause.Columns(func(f *forEach) *[]string { return &f.Columns }), clause.Sign(":"),
-		clause.Each(func(f *forEach) *[]*summedUp { return &f.Values }, clause.Name(func(v *summedUp) *string { return &v.Name }), clause.Sign("="), aggregated(func(v *summedUp) *string { return &v.Value }, ",")))},
+		clause.Each(func(f *forEach) *[]*summedUp { return &f.Values }, summed...))},
 	func(f *forEach, s *clause.Speech) {
 		s.Sentence("For each ")
 		speakNames(s, f.Columns)
-		values := make([]string, len(f.Values))
-		for i, v := range f.Values {
-			values[i] = v.Name + " = " + spokenAggregate(v.Value, s.Readable)
-		}
 		s.Say(": ")
-		s.Way(strings.Join(values, ", "), slot)
+		s.Way(spokenSums(f.Values, s.Readable), slot)
 	})
+
+// summed is an aggregate under a name, as it is written.
+var summed = []clause.Piece{clause.Name(func(v *summedUp) *string { return &v.Name }), clause.Sign("="), aggregated(func(v *summedUp) *string { return &v.Value }, ",")}
+
+func spokenSums(values []*summedUp, readable func(column string) string) string {
+	said := make([]string, len(values))
+	for i, v := range values {
+		said[i] = v.Name + " = " + spokenAggregate(v.Value, readable)
+	}
+	return strings.Join(said, ", ")
+}
+
+var forAllClause = says(clause.Clause[Step]{Name: "for all", Help: "one row that sums up all rows", Example: "for all: mean_yield = mean(honey_kg), hives = count()",
+	Pieces: []clause.Piece{clause.Sign(":"), clause.Each(func(f *forAll) *[]*summedUp { return &f.Values }, summed...)}},
+	func(f *forAll, s *clause.Speech) {
+		s.Sentence("For all rows: ")
+		s.Way(spokenSums(f.Values, s.Readable), slot)
+	})
+
+// forAll makes one row, also of no rows.
+type forAll struct{ Values []*summedUp }
+
+func (f *forAll) do(w *work) (*table.Table, Effect) {
+	return w.summedUp(nil, make([]int32, w.table.Rows()), 1, f.Values)
+}
 
 // forEach makes one row for each combination of groups that occurs.
 type forEach struct {
@@ -48,17 +70,17 @@ func (f *forEach) do(w *work) (*table.Table, Effect) {
 		}
 	}
 	keysOnly := w.build(keys)
-	columns := slices.Clone(keysOnly.Select(first).Columns())
-	for _, v := range f.Values {
-		a := w.aggregate(&v.Value)
-		made := table.NewNumbers(v.Name, aggregates(codes, len(combinations), a))
-		if a.values != nil && a.values.Kind == table.Date && a.name != "count" && a.name != "sum" && a.name != "stddev" {
-			made.Kind, made.Grain = table.Date, a.values.Grain
-		}
-		columns = append(columns, made)
+	return w.summedUp(keysOnly.Select(first).Columns(), codes, len(combinations), f.Values)
+}
+
+// summedUp is the table of groups: what tells them apart, and their aggregates.
+func (w *work) summedUp(keys []*table.Column, codes []int32, groups int, values []*summedUp) (*table.Table, Effect) {
+	columns := slices.Clone(keys)
+	for _, v := range values {
+		columns = append(columns, w.aggregateOfAny(&v.Value).column(v.Name, codes, groups))
 	}
 	w.fresh = true
-	return w.build(columns), Effect{Words: counted(len(combinations), "row") + ", one a group"}
+	return w.build(columns), Effect{Words: counted(groups, "row") + map[bool]string{true: ", one a group", false: ""}[keys != nil]}
 }
 
 var stackClause = says(clause.Clause[Step]{Name: "stack", Help: "several columns as two: their names, and their values", Example: "stack hive_1 to hive_6 into hive, weight_kg",
@@ -80,7 +102,7 @@ var stackClause = says(clause.Clause[Step]{Name: "stack", Help: "several columns
 		speakNames(s, []string{k.Names, k.Values})
 	})
 
-// stack turns columns of numbers into one column of names and one of values: those from
+// stack turns columns of one kind into one column of names and one of values: those from
 // the first to the last, or those that are listed.
 type stack struct {
 	First, Last   string
@@ -99,26 +121,21 @@ func (k *stack) columns(w *work) []*table.Column {
 
 func (s *stack) do(w *work) (*table.Table, Effect) {
 	columns, name, value := s.columns(w), s.Names, s.Values
-	for _, column := range columns {
-		if column.Kind.Coded() || column.Kind != columns[0].Kind {
-			w.fail(w.whole, fmt.Sprintf("stack needs columns of numbers; %s holds %s values", column.Name, column.Kind), "")
-		}
-	}
 	n, k := w.table.Rows(), len(columns)
 	w.bound(n*k, len(w.table.Columns())-k+2, w.whole, "keep fewer rows first, or stack fewer columns")
 	rows := make([]int, 0, n*k)
 	names := &table.Column{Name: name, Kind: table.Ordered, Codes: make([]int32, 0, n*k)}
-	values := &table.Column{Name: value, Kind: columns[0].Kind, Grain: columns[0].Grain, Unit: columns[0].Unit, Numbers: make([]float64, 0, n*k)}
 	for _, column := range columns {
 		names.Levels = append(names.Levels, column.Name)
 	}
 	for row := range n {
-		for j, column := range columns {
+		for j := range columns {
 			rows = append(rows, row)
 			names.Codes = append(names.Codes, int32(j))
-			values.Numbers = append(values.Numbers, column.Numbers[row])
 		}
 	}
+	values := w.stacked(columns, n)
+	values.Name = value
 	var others []*table.Column
 	for _, column := range w.table.Columns() {
 		if !slices.Contains(columns, column) {
@@ -131,6 +148,52 @@ func (s *stack) do(w *work) (*table.Table, Effect) {
 	}
 	w.rows = rows
 	return w.build(result), Effect{Words: fmt.Sprintf("%d columns into 2", k)}
+}
+
+// stacked are the values of columns of n rows each, row by row: numbers of numbers, dates
+// of dates, groups of groups, yes / no of the same two words. A column without any value
+// fits every kind. A unit that all have in common stays.
+func (w *work) stacked(columns []*table.Column, n int) *table.Column {
+	whole := slices.DeleteFunc(slices.Clone(columns), func(c *table.Column) bool { return c.MissingCount() == n })
+	if len(whole) == 0 {
+		whole = columns
+	}
+	first := whole[0]
+	made := &table.Column{Kind: first.Kind, Grain: first.Grain, Unit: first.Unit}
+	for _, column := range whole {
+		if column.Kind != first.Kind && !(column.Kind.Coded() && first.Kind.Coded()) {
+			w.fail(w.whole, fmt.Sprintf("%s holds %s values and %s %s values: one column cannot hold both", first.Name, first.Kind, column.Name, column.Kind),
+				fmt.Sprintf("read them as category first, or leave %s out", column.Name))
+		}
+		if column.Unit != made.Unit {
+			made.Unit = ""
+		}
+		if column.Grain == table.Second {
+			made.Grain = table.Second
+		}
+	}
+	coder := table.NewCoder()
+	for _, column := range columns {
+		switch {
+		case first.Kind.Coded():
+			appendCodes(made, grouping(column), coder)
+		case column.Kind.Coded(): // without any value
+			made.Numbers = append(made.Numbers, slices.Repeat([]float64{math.NaN()}, n)...)
+		default:
+			made.Numbers = append(made.Numbers, column.Numbers...)
+		}
+	}
+	if first.Kind.Coded() {
+		made.Levels = coder.Levels()
+		mergeKinds(made, whole)
+	}
+	order := make([]int, 0, n*len(columns))
+	for row := range n {
+		for j := range columns {
+			order = append(order, j*n+row)
+		}
+	}
+	return made.Pick(order)
 }
 
 var layOutClause = says(clause.Clause[Step]{Name: "lay out", Help: "one column for each group of a column, the reverse of stack", Example: "lay out weight_kg by hive for each apiary, season",

@@ -77,8 +77,6 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
           <Item say={() => add(`sort by ${name}`)}>Sort the table by it</Item>
           <Item say={() => add(`drop duplicates of ${name}`)}>Keep one row for each of its values</Item>
           {column.missing > 0 && <Item say={() => add(`fill down ${name}`)}>Fill gaps with the value above</Item>}
-          <Item say={() => begin(`rename ${name} to `)}>Rename it …</Item>
-          <Item say={() => add(`drop columns ${name}`)}>Drop it</Item>
           {column.kind === 'number' ? (
             <>
               <Item say={() => begin(`work out log_${column.name.replace(/\W+/g, '_')} = ln(${name})`)}>Its logarithm …</Item>
@@ -92,6 +90,8 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
             </>
           )}
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <Item say={() => begin(`rename ${name} to `)}>Rename it …</Item>
+          <Item say={() => add(`drop columns ${name}`)}>Drop it</Item>
           <Item say={explain}>What it means …</Item>
         </Menu>
       </DropdownMenu.Root>
