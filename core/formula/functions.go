@@ -120,6 +120,7 @@ func init() {
 		m, s, source := e.need(n.args[0], Number), e.need(n.args[1], Number), e.source(n)
 		return e.made(func(i int) float64 { return m.number(i) + s.number(i)*source.NormFloat64() })
 	}})
+	addTexts(add)
 	addWindows(add)
 }
 

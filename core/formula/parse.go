@@ -400,6 +400,10 @@ func (p *parser) extract(t token) *node {
 func (p *parser) call(t token) *node {
 	p.needSign("(", t.text+"(…)")
 	n := &node{op: "call", text: strings.ToLower(t.text), from: t.from}
+	if n.text == "position" {
+		n.args = append(n.args, p.sum())
+		p.needWord("in", "position('-' in apiary)")
+	}
 	if p.here().sign("*") && n.text == "count" {
 		p.advance()
 	} else {

@@ -91,7 +91,7 @@ func (g generator) number(depth int) pair {
 		return leaves[g.IntN(len(leaves))]
 	}
 	x, y := g.number(depth-1), g.number(depth-1)
-	switch g.IntN(15) {
+	switch g.IntN(16) {
 	case 0:
 		return with("(%s + %s)", x, y)
 	case 1:
@@ -118,6 +118,8 @@ func (g generator) number(depth int) pair {
 		return with("least(%s, %s)", x, y)
 	case 12:
 		return with("nullif(%s, %s)", x, y)
+	case 14:
+		return float(with("position(%s in %s)", g.text(depth-1), g.text(depth-1)))
 	case 13:
 		return float(with("char_length(%s)", g.text(depth-1)))
 	}
@@ -141,7 +143,17 @@ func (g generator) text(depth int) pair {
 		return leaves[g.IntN(len(leaves))]
 	}
 	x, y := g.text(depth-1), g.text(depth-1)
-	switch g.IntN(7) {
+	switch g.IntN(12) {
+	case 7:
+		return with(fmt.Sprintf("left(%%s, %d)", g.IntN(7)-3), x)
+	case 8:
+		return with(fmt.Sprintf("right(%%s, %d)", g.IntN(7)-3), x)
+	case 9:
+		return with("initcap(%s)", x)
+	case 10:
+		return with(fmt.Sprintf("split_part(%%s, 'a', %d)", []int{-2, -1, 1, 2, 3}[g.IntN(5)]), x)
+	case 11:
+		return with(fmt.Sprintf("regexp_replace(%%s, '%s', '%s', '%s')", []string{"a", "[a-z]+", "(.)(b)", "^."}[g.IntN(4)], []string{"x", `<\1>`, `\&\&`, "$1"}[g.IntN(4)], []string{"g", "i", "gi"}[g.IntN(3)]), x)
 	case 0:
 		return with("(%s || %s)", x, y)
 	case 1:
