@@ -61,6 +61,24 @@ test('every mark can be pressed, typed and pointed at', async ({ page }) => {
   await expect(page.getByText('strips need groups along one axis').first()).toBeVisible()
 })
 
+test('keys turn with the theme, as the marks do', async ({ page }) => {
+  await state(page, 'plot honey_kg against forage_ha\ncolour by district')
+  const middle = () =>
+    page.locator('.key-entry canvas').first().evaluate((swatch: HTMLCanvasElement) => {
+      const half = swatch.width / 2
+      return [...swatch.getContext('2d')!.getImageData(half, half, 1, 1).data].join(' ')
+    })
+  const light = await middle()
+  await page.emulateMedia({ colorScheme: 'dark' })
+  await expect.poll(middle).not.toBe(light)
+  const turned = await middle()
+  await page.reload() // begun in the dark
+  await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+  await expect.poll(middle).toBe(turned)
+  await page.emulateMedia({ colorScheme: 'light' })
+  await expect.poll(middle).toBe(light)
+})
+
 test('a form that is said of a column holds in every chart of it', async ({ page }) => {
   const meanings = async () => {
     await page.getByRole('link', { name: 'Data', exact: true }).click()

@@ -9,7 +9,14 @@ function element<K extends keyof HTMLElementTagNameMap>(tag: K, className: strin
   return made
 }
 
-const isDark = () => matchMedia('(prefers-color-scheme: dark)').matches
+const dark = matchMedia('(prefers-color-scheme: dark)')
+const isDark = () => dark.matches
+
+/** Tells when the theme turns, since the colours of keys are those of the marks in it; gives what ends the telling. */
+export function whenThemeTurns(listener: () => void): () => void {
+  dark.addEventListener('change', listener)
+  return () => dark.removeEventListener('change', listener)
+}
 
 /** A mark drawn at the size of text. */
 function swatch(shape: string, r: number, colour: string, filled: boolean): HTMLCanvasElement {

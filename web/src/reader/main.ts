@@ -3,7 +3,7 @@ import './reader.css'
 import { decodePicture, pointCount, type Figure, type Picture } from '../api/figure'
 import { ChartView } from '../interact/chartview'
 import { valueText } from '../interact/card'
-import { buildKeys } from './keys'
+import { buildKeys, whenThemeTurns } from './keys'
 import { formatNumber } from '../scale/format'
 
 const page = document.querySelector<HTMLElement>('main.shared')
@@ -37,6 +37,7 @@ function start(host: HTMLElement, key: string, picture: Picture): void {
   const redraw = () => keys.replaceChildren(...buildKeys(figure, chart.isolated, (selection) => chart.isolate(selection)))
   chart.show(figure, reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
   redraw()
+  whenThemeTurns(redraw)
   if (figure.note) {
     const note = document.createElement('p')
     note.className = 'text note'

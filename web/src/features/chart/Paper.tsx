@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { api, type Refusal } from '../../api/client'
 import { scaleX, scaleY, type Figure, type Selection } from '../../api/figure'
 import { ChartView } from '../../interact/chartview'
-import { buildKeys } from '../../reader/keys'
+import { buildKeys, whenThemeTurns } from '../../reader/keys'
 import { formatNumber } from '../../scale/format'
 import { saysSomething, type Bench } from '../../state/bench'
 import { conditionOf } from '../../sentence/quoting'
@@ -86,7 +86,9 @@ function waitingFor(x: boolean, y: boolean, refusal: Refusal | null): string {
 function Keys({ figure, isolated, isolate }: { figure: Figure; isolated: Selection | null; isolate: (selection: Selection | null) => void }) {
   const box = useRef<HTMLDivElement>(null)
   useLayoutEffect(() => {
-    box.current?.replaceChildren(...buildKeys(figure, isolated, isolate))
+    const fill = () => box.current?.replaceChildren(...buildKeys(figure, isolated, isolate))
+    fill()
+    return whenThemeTurns(fill)
   })
   return <div ref={box} className="flex min-w-0 flex-1 flex-wrap items-center gap-x-6 gap-y-1" />
 }
