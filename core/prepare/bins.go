@@ -35,9 +35,9 @@ var binClause = says(clause.Clause[Step]{Name: "bin", Help: "cuts a column of nu
 
 // bin cuts numbers into ordered groups, each from its lower edge up to and without its
 // upper edge; where the outer edges are the ends of the data, the last holds its upper edge
-// too. Edges are the said ones, or at equal widths over the data's range, or the quantiles
-// (type 7), rounded to a hundredth of a bin's width so that a name tells its edge exactly.
-// Edges that fall together make one. A missing value has no bin.
+// too. Edges are the said ones; or at equal widths over the data's range, rounded to a
+// hundredth of a width; or the quantiles (type 7), with as few digits as part the rows in the
+// same way: so the name of a bin tells its edges exactly. Edges that fall together make one. A missing value has no bin.
 type bin struct {
 	Column string
 	At     []float64
@@ -102,29 +102,37 @@ func (b *bin) edges(values []float64) (inner []float64, names []string) {
 	width := high/float64(b.Count) - low/float64(b.Count) // halves of the range of doubles do not overflow
 	edges := []float64{low}
 	for i := 1; i < b.Count; i++ {
-		edge := low + float64(i)*width
+		edge := rounded(low+float64(i)*width, width/100)
 		if b.Counts {
-			edge = describe.Quantile(sorted, float64(i)/float64(b.Count))
+			exact := describe.Quantile(sorted, float64(i)/float64(b.Count))
+			below := sort.SearchFloat64s(sorted, exact)
+			edge = shortest(exact, 3, func(v float64) bool { return sort.SearchFloat64s(sorted, v) == below })
 		}
-		if edge = rounded(edge, width/100); edge > edges[len(edges)-1] && edge <= high {
+		if edge > edges[len(edges)-1] && edge <= high {
 			edges = append(edges, edge)
 		}
 	}
 	inner = edges[1:]
-	for i := range edges {
-		upper := high
-		if i+1 < len(edges) {
-			upper = edges[i+1]
+	edges = append(edges, high)
+	from := shortest(low, 7, func(v float64) bool { return v < edges[1] || low == high })
+	for i, edge := range edges[1:] {
+		if i == len(inner) {
+			edge = shortest(high, 7, func(v float64) bool { return v >= edges[i] })
 		}
-		names = append(names, shortNumber(edges[i])+" to "+shortNumber(upper))
+		names = append(names, table.FormatNumber(from)+" to "+table.FormatNumber(edge))
+		from = edge
 	}
 	return inner, names
 }
 
-// shortNumber writes a number with seven digits at most.
-func shortNumber(v float64) string {
-	short, _ := strconv.ParseFloat(strconv.FormatFloat(v, 'g', 7, 64), 64)
-	return table.FormatNumber(short)
+// shortest is a number with as few digits as will do, at least so many.
+func shortest(v float64, digits int, does func(float64) bool) float64 {
+	for ; digits < 17; digits++ {
+		if short, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', digits, 64), 64); err == nil && does(short) {
+			return short
+		}
+	}
+	return v
 }
 
 // rounded is the multiple of a power of ten, at most the step, that is nearest to a value.
@@ -136,11 +144,11 @@ func rounded(v, step float64) float64 {
 	if digits > 300 || digits < -300 {
 		return v
 	}
-	near, err := strconv.ParseFloat(strconv.FormatFloat(v, 'f', max(digits, 0), 64), 64)
-	if err != nil || digits < 0 {
+	if digits < 0 {
 		unit := math.Pow(10, float64(-digits))
-		near = math.Round(v/unit) * unit
+		return math.Round(v/unit) * unit
 	}
+	near, _ := strconv.ParseFloat(strconv.FormatFloat(v, 'f', digits, 64), 64)
 	return near
 }
 
