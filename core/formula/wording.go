@@ -11,18 +11,8 @@ import (
 // addTexts puts the functions that cut texts into the list. They do as PostgreSQL's do.
 func addTexts(add func(name, help, example string, least, most int, f Function)) {
 	add("initcap", "each word with a capital first", "initcap(district)", 1, 1, Function{level: capitals})
-	add("left", "the first characters, or all but the last ones where the number is below zero", "left(apiary, 2)", 2, 2, Function{whole: cut(func(runes []rune, n float64) []rune {
-		if n < 0 {
-			n = max(float64(len(runes))+n, 0)
-		}
-		return runes[:int(min(n, float64(len(runes))))]
-	})})
-	add("right", "the last characters, or all but the first ones where the number is below zero", "right(apiary, 2)", 2, 2, Function{whole: cut(func(runes []rune, n float64) []rune {
-		if n < 0 {
-			n = max(float64(len(runes))+n, 0)
-		}
-		return runes[len(runes)-int(min(n, float64(len(runes)))):]
-	})})
+	add("left", "the first characters, or all but the last ones where the number is below zero", "left(apiary, 2)", 2, 2, Function{whole: cut(func(runes []rune, n int) []rune { return runes[:n] })})
+	add("right", "the last characters, or all but the first ones where the number is below zero", "right(apiary, 2)", 2, 2, Function{whole: cut(func(runes []rune, n int) []rune { return runes[len(runes)-n:] })})
 	add("split_part", "the part of that number between separators, counted from 1, from the end where it is below zero", "split_part(apiary, '-', 2)", 3, 3, Function{whole: splitPart})
 	add("position", "where a text begins in another, counted from 1; 0 where it is not in it", "position('-' in apiary)", 2, 2, Function{whole: position})
 	add("regexp_replace", "with what matches a pattern made into another text: the first match, or all with 'g'; in small letters or capitals with 'i'", "regexp_replace(remarks, '[0-9]+', '#', 'g')", 3, 4, Function{whole: regexpReplace})
@@ -41,15 +31,20 @@ func capitals(text string) string {
 	}, text)
 }
 
-// cut is a function of a text and a number that takes a part of the text.
-func cut(of func(runes []rune, n float64) []rune) func(e *evaluation, n *node) *vector {
+// cut is a function of a text and a number that takes so many characters of the text, all
+// where there are not so many; a number below zero leaves that many.
+func cut(of func(runes []rune, n int) []rune) func(e *evaluation, n *node) *vector {
 	return func(e *evaluation, n *node) *vector {
 		v, count := e.need(n.args[0], Text), e.need(n.args[1], Number)
 		return e.texts(v.constant && count.constant, func(i int) (string, bool) {
 			if v.missing(i) || count.missing(i) {
 				return "", false
 			}
-			return string(of([]rune(v.text(i)), math.RoundToEven(count.number(i)))), true
+			runes, taken := []rune(v.text(i)), math.RoundToEven(count.number(i))
+			if taken < 0 {
+				taken += float64(len(runes))
+			}
+			return string(of(runes, int(min(max(taken, 0), float64(len(runes)))))), true
 		})
 	}
 }
@@ -100,15 +95,14 @@ func position(e *evaluation, n *node) *vector {
 // regexpReplace takes its pattern, replacement and flags as texts that are the same for all
 // rows. Patterns are matched in time in proportion to the text (RE2); \1 is the first group.
 func regexpReplace(e *evaluation, n *node) *vector {
-	v, flags := e.need(n.args[0], Text), ""
-	said := make([]string, 2)
-	for i := range 2 {
-		said[i] = e.constantText(n.args[i+1])
-	}
+	v, pattern, template, flags := e.need(n.args[0], Text), e.constantText(n.args[1]), regexpTemplate(e.constantText(n.args[2])), ""
 	if len(n.args) == 4 {
 		flags = e.constantText(n.args[3])
 	}
-	pattern := said[0]
+	most := 1
+	if strings.Contains(flags, "g") {
+		most = -1
+	}
 	if strings.Contains(flags, "i") {
 		pattern = "(?i)" + pattern
 	}
@@ -119,16 +113,11 @@ func regexpReplace(e *evaluation, n *node) *vector {
 	if err != nil {
 		refuse(n.args[1], "this is no pattern: "+strings.TrimPrefix(err.Error(), "error parsing regexp: "), `a sign such as ( or * that stands for itself has a \ before it`)
 	}
-	template := regexpTemplate(said[1])
 	return e.texts(v.constant, func(i int) (string, bool) {
 		if v.missing(i) {
 			return "", false
 		}
 		text, made, from := v.text(i), []byte(nil), 0
-		most := 1
-		if strings.Contains(flags, "g") {
-			most = -1
-		}
 		for _, match := range matcher.FindAllStringSubmatchIndex(text, most) {
 			made = append(made, text[from:match[0]]...)
 			made = matcher.ExpandString(made, template, text, match)

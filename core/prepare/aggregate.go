@@ -230,17 +230,11 @@ func spokenAggregate(text string, readable func(column string) string) string {
 }
 
 // aggregate works out what stands in the brackets of an aggregate that gives numbers.
-func (w *work) aggregate(text *string) aggregate {
-	a := w.aggregateOfAny(text)
-	if a.way.tally == nil && a.values.Kind.Coded() {
-		w.fail(w.at(text), fmt.Sprintf("%s needs numbers", a.way.name), "count() counts rows of any kind")
-	}
-	return a
-}
+func (w *work) aggregate(text *string) aggregate { return w.aggregateOf(text, false) }
 
-// aggregateOfAny works out what stands in the brackets of an aggregate; what it picks a row
-// of may be groups too.
-func (w *work) aggregateOfAny(text *string) aggregate {
+// aggregateOf works out what stands in the brackets of an aggregate; where groups will do
+// too, it may pick one of them.
+func (w *work) aggregateOf(text *string, groupsToo bool) aggregate {
 	said, mistake := readAggregate(*text)
 	if mistake != nil {
 		w.check(mistake, text)
@@ -248,10 +242,10 @@ func (w *work) aggregateOfAny(text *string) aggregate {
 	a := aggregate{way: said.way, share: said.share}
 	for i, in := range said.inner {
 		values, unit := w.inBrackets(text, in)
-		if values.Kind == table.YesNo && (a.way.of != nil || a.way.pair != nil) { // the mean of yes / no is the share of yes
+		if values.Kind == table.YesNo && a.way.tally == nil && a.way.pick == nil { // the mean of yes / no is the share of yes
 			values = &table.Column{Name: "value", Kind: table.Number, Numbers: asNumbers(values.Codes)}
 		}
-		if (a.way.of != nil || a.way.pair != nil) && values.Kind.Coded() {
+		if values.Kind.Coded() && a.way.tally == nil && !(groupsToo && a.way.pick != nil) {
 			w.fail(w.at(text), fmt.Sprintf("%s needs numbers", a.way.name), "count() counts rows of any kind")
 		}
 		if i == 0 {
@@ -337,16 +331,10 @@ func (a aggregate) picked(codes []int32, groups int) []int {
 // aggregates computes one value a group; missing values take no part, and a group
 // without values has none (a count has 0).
 func aggregates(codes []int32, groups int, a aggregate) []float64 {
-	out := make([]float64, groups)
 	if a.way.pick != nil {
-		for group, row := range a.picked(codes, groups) {
-			out[group] = math.NaN()
-			if row >= 0 {
-				out[group] = a.values.Numbers[row]
-			}
-		}
-		return out
+		return a.values.Pick(a.picked(codes, groups)).Numbers
 	}
+	out := make([]float64, groups)
 	take := func(column *table.Column, rows []int) []float64 {
 		values := make([]float64, len(rows))
 		for i, row := range rows {

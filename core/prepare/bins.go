@@ -37,7 +37,8 @@ var binClause = says(clause.Clause[Step]{Name: "bin", Help: "cuts a column of nu
 // upper edge; where the outer edges are the ends of the data, the last holds its upper edge
 // too. Edges are the said ones; or at equal widths over the data's range, rounded to a
 // hundredth of a width; or the quantiles (type 7), with as few digits as part the rows in the
-// same way: so the name of a bin tells its edges exactly. Edges that fall together make one. A missing value has no bin.
+// same way: so the name of a bin tells its edges exactly. Edges that fall together make
+// one. A missing value has no bin.
 type bin struct {
 	Column string
 	At     []float64

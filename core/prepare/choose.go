@@ -102,7 +102,8 @@ type fillDown struct{ Columns, Within []string }
 
 func (f *fillDown) do(w *work) (*table.Table, Effect) {
 	groups, count := w.groups(f.Within)
-	result, filled := w.table, 0
+	var made []*table.Column
+	filled := 0
 	for _, column := range w.columns(f.Columns) {
 		last, from := slices.Repeat([]int{-1}, count), make([]int, len(groups))
 		for row := range from {
@@ -117,12 +118,9 @@ func (f *fillDown) do(w *work) (*table.Table, Effect) {
 				filled++
 			}
 		}
-		made := column.Pick(from)
-		step := *w
-		step.table = result
-		result = step.with(made)
+		made = append(made, column.Pick(from))
 	}
-	return result, Effect{Words: counted(filled, "value") + " filled"}
+	return w.with(made...), Effect{Words: counted(filled, "value") + " filled"}
 }
 
 // groups codes the combinations of groups of columns; without columns all rows are one group.
@@ -130,11 +128,7 @@ func (w *work) groups(names []string) (codes []int32, count int) {
 	if names == nil {
 		return make([]int32, w.table.Rows()), 1
 	}
-	parts := w.columns(names)
-	for i, part := range parts {
-		parts[i] = grouping(part)
-	}
-	codes, combinations := combine(parts, w.table.Rows())
+	codes, combinations := combine(groupings(w.columns(names)), w.table.Rows())
 	return codes, len(combinations)
 }
 

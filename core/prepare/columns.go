@@ -198,10 +198,7 @@ type joinNames struct {
 }
 
 func (j *joinNames) do(w *work) (*table.Table, Effect) {
-	parts := w.columns(j.Columns)
-	for i := range parts {
-		parts[i] = grouping(parts[i])
-	}
+	parts := groupings(w.columns(j.Columns))
 	codes, combinations := combine(parts, w.table.Rows())
 	levels := make([]string, len(combinations))
 	for i, combination := range combinations {

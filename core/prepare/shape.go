@@ -58,11 +58,7 @@ type summedUp struct{ Name, Value string }
 
 func (f *forEach) do(w *work) (*table.Table, Effect) {
 	keys := w.columns(f.Columns)
-	parts := make([]*table.Column, len(keys))
-	for i, key := range keys {
-		parts[i] = grouping(key)
-	}
-	codes, combinations := combine(parts, w.table.Rows())
+	codes, combinations := combine(groupings(keys), w.table.Rows())
 	first := make([]int, len(combinations)) // a row of each combination
 	for row := w.table.Rows() - 1; row >= 0; row-- {
 		if codes[row] >= 0 {
@@ -77,7 +73,7 @@ func (f *forEach) do(w *work) (*table.Table, Effect) {
 func (w *work) summedUp(keys []*table.Column, codes []int32, groups int, values []*summedUp) (*table.Table, Effect) {
 	columns := slices.Clone(keys)
 	for _, v := range values {
-		columns = append(columns, w.aggregateOfAny(&v.Value).column(v.Name, codes, groups))
+		columns = append(columns, w.aggregateOf(&v.Value, true).column(v.Name, codes, groups))
 	}
 	w.fresh = true
 	return w.build(columns), Effect{Words: counted(groups, "row") + map[bool]string{true: ", one a group", false: ""}[keys != nil]}

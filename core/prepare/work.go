@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 
 	"copperlark/core/clause"
 	"copperlark/core/formula"
@@ -103,18 +104,15 @@ func (w *work) expression(text *string, name string) (*table.Column, int) {
 	return column, faults
 }
 
-// with gives the table with a column added, or put in the place of its namesake.
-func (w *work) with(column *table.Column) *table.Table {
-	columns := make([]*table.Column, 0, len(w.table.Columns())+1)
-	replaced := false
-	for _, old := range w.table.Columns() {
-		if old.Name == column.Name {
-			old, replaced = column, true
+// with gives the table with columns added, or put in the place of their namesakes.
+func (w *work) with(made ...*table.Column) *table.Table {
+	columns := slices.Clone(w.table.Columns())
+	for _, column := range made {
+		if at := slices.IndexFunc(columns, func(old *table.Column) bool { return old.Name == column.Name }); at >= 0 {
+			columns[at] = column
+		} else {
+			columns = append(columns, column)
 		}
-		columns = append(columns, old)
-	}
-	if !replaced {
-		columns = append(columns, column)
 	}
 	return w.build(columns)
 }
@@ -133,6 +131,15 @@ func grouping(column *table.Column) *table.Column {
 		return column
 	}
 	return column.AsGroups(math.MaxInt)
+}
+
+// groupings reads columns as groups.
+func groupings(columns []*table.Column) []*table.Column {
+	parts := make([]*table.Column, len(columns))
+	for i, column := range columns {
+		parts[i] = grouping(column)
+	}
+	return parts
 }
 
 // maxTableCells bounds the tables that clauses make, rows times columns.
