@@ -23,14 +23,23 @@ type encodingEntry struct {
 	script  *unicode.RangeTable
 }
 
+// Letters that several encodings hold.
+const (
+	western    = "äöüßéèêëàâáãåæçñíìîïóòôõøœúùûÿ"
+	russian    = "абвгдежзийклмнопрстуфхцчшщъыьэюяё"
+	belarusian = russian + "іїє"
+	ukrainian  = belarusian + "ґ"
+	greek      = "αβγδεζηθικλμνξοπρστυφχψωάέήίόύώς"
+)
+
 // Encodings are what can be told apart, or chosen, beside UTF-8 and UTF-16.
 var encodings = []encodingEntry{
-	{"Windows-1252", charmap.Windows1252, "äöüßéèêëàâáãåæçñíìîïóòôõøœúùûÿ", nil},
+	{"Windows-1252", charmap.Windows1252, western, nil},
 	{"Windows-1250", charmap.Windows1250, "ąćęłńóśźżáčďéěíňřšťúůýžőűöüăâîșțşţđäľĺŕô", nil},
-	{"Windows-1251", charmap.Windows1251, "абвгдежзийклмнопрстуфхцчшщъыьэюяёіїєґ", unicode.Cyrillic},
-	{"KOI8-R", charmap.KOI8R, "абвгдежзийклмнопрстуфхцчшщъыьэюяё", unicode.Cyrillic},
-	{"KOI8-U", charmap.KOI8U, "абвгдежзийклмнопрстуфхцчшщъыьэюяёіїєґ", unicode.Cyrillic},
-	{"Windows-1253", charmap.Windows1253, "αβγδεζηθικλμνξοπρστυφχψωάέήίόύώς", unicode.Greek},
+	{"Windows-1251", charmap.Windows1251, ukrainian, unicode.Cyrillic},
+	{"KOI8-R", charmap.KOI8R, russian, unicode.Cyrillic},
+	{"KOI8-U", charmap.KOI8U, ukrainian, unicode.Cyrillic},
+	{"Windows-1253", charmap.Windows1253, greek, unicode.Greek},
 	{"Windows-1254", charmap.Windows1254, "ğışöüçâîû", nil},
 	{"Windows-1255", charmap.Windows1255, "אבגדהוזחטיכלמנסעפצקרשתםןךףץ", unicode.Hebrew},
 	{"Windows-1256", charmap.Windows1256, "ابتثجحخدذرزسشصضطظعغفقكلمنهويةىءأإؤئآ", unicode.Arabic},
@@ -41,14 +50,14 @@ var encodings = []encodingEntry{
 	{"GBK", simplifiedchinese.GB18030, "", unicode.Han},
 	{"Big5", traditionalchinese.Big5, "", unicode.Han},
 	{"EUC-KR", korean.EUCKR, "", unicode.Hangul},
-	{"Mac Roman", charmap.Macintosh, "äöüßéèêëàâáãåæçñíìîïóòôõøœúùûÿ", nil},
-	{"Mac Cyrillic", charmap.MacintoshCyrillic, "абвгдежзийклмнопрстуфхцчшщъыьэюяёіїє", unicode.Cyrillic},
+	{"Mac Roman", charmap.Macintosh, western, nil},
+	{"Mac Cyrillic", charmap.MacintoshCyrillic, belarusian, unicode.Cyrillic},
 	{"ISO 8859-2", charmap.ISO8859_2, "ąćęłńóśźżáčďéěíňřšťúůýžőűöüăâîşţđäľĺŕô", nil},
-	{"ISO 8859-5", charmap.ISO8859_5, "абвгдежзийклмнопрстуфхцчшщъыьэюяёіїє", unicode.Cyrillic},
-	{"ISO 8859-7", charmap.ISO8859_7, "αβγδεζηθικλμνξοπρστυφχψωάέήίόύώς", unicode.Greek},
-	{"ISO 8859-15", charmap.ISO8859_15, "äöüßéèêëàâáãåæçñíìîïóòôõøœúùûÿ", nil},
+	{"ISO 8859-5", charmap.ISO8859_5, belarusian, unicode.Cyrillic},
+	{"ISO 8859-7", charmap.ISO8859_7, greek, unicode.Greek},
+	{"ISO 8859-15", charmap.ISO8859_15, western, nil},
 	{"DOS 850", charmap.CodePage850, "äöüßéèêëàâáãåæçñíìîïóòôõøúùûÿ", nil},
-	{"DOS 866", charmap.CodePage866, "абвгдежзийклмнопрстуфхцчшщъыьэюяё", unicode.Cyrillic},
+	{"DOS 866", charmap.CodePage866, russian, unicode.Cyrillic},
 }
 
 // EncodingNames are the encodings that can be chosen.

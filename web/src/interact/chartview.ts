@@ -9,7 +9,7 @@ import { paintFigure } from '../painter/painter'
 import { fontOf, placeOf } from '../painter/primitives/texts'
 import { BLEND_ABOVE } from '../painter/primitives/points'
 import { shown } from '../painter/selection'
-import { DARK, LIGHT, type Theme } from '../painter/theme'
+import { LIGHT, themeNow, whenThemeTurns, type Theme } from '../painter/theme'
 import { valueAt } from '../scale/scale'
 import { ownCard, pointCard, rowCard, sameXCard, type CardText } from './card'
 import { CardBox } from './cardbox'
@@ -56,7 +56,6 @@ export class ChartView {
   private painting = 0
   private walk: Walk | null = null
   private readonly resizes: ResizeObserver
-  private readonly dark = matchMedia('(prefers-color-scheme: dark)')
   private readonly stop = new AbortController()
   private readonly rowCards = new Map<string, CardText>()
 
@@ -75,7 +74,7 @@ export class ChartView {
     this.addTool('Show all', '⤢', () => this.reset())
     host.append(this.base, this.over, this.card.element, this.tools, this.spoken)
     this.listen()
-    this.theme = this.dark.matches ? DARK : LIGHT
+    this.theme = themeNow()
     this.resizes = new ResizeObserver(() => this.resize())
     this.resizes.observe(host)
     this.resize()
@@ -142,7 +141,10 @@ export class ChartView {
     on('wheel', (e) => this.wheel(e), false)
     on('keydown', (e) => this.key(e), false)
     on('blur', () => this.hideCard())
-    this.dark.addEventListener('change', () => ((this.theme = this.dark.matches ? DARK : LIGHT), this.schedule()), { signal })
+    signal.addEventListener(
+      'abort',
+      whenThemeTurns(() => ((this.theme = themeNow()), this.schedule())),
+    )
   }
 
   /** Takes the size that the host has now, and paints where it is another. */

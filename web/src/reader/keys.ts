@@ -1,21 +1,13 @@
 /** The keys of colour, shape and size, as elements that the application and shared pages use alike. */
 import type { Figure, Key, Selection } from '../api/figure'
 import { traceShape } from '../painter/shapes'
+import { themeNow } from '../painter/theme'
 
 function element<K extends keyof HTMLElementTagNameMap>(tag: K, className: string, text = ''): HTMLElementTagNameMap[K] {
   const made = document.createElement(tag)
   made.className = className
   made.textContent = text
   return made
-}
-
-const dark = matchMedia('(prefers-color-scheme: dark)')
-const isDark = () => dark.matches
-
-/** Tells when the theme turns, since the colours of keys are those of the marks in it; gives what ends the telling. */
-export function whenThemeTurns(listener: () => void): () => void {
-  dark.addEventListener('change', listener)
-  return () => dark.removeEventListener('change', listener)
 }
 
 /** A mark drawn at the size of text. */
@@ -42,7 +34,7 @@ export function buildKeys(figure: Figure, isolated: Selection | null, isolate: (
 
 function entryKey(key: Key, number: number, isolated: Selection | null, isolate: (selection: Selection | null) => void): HTMLElement {
   const box = start(key.name)
-  const ink = isDark() ? '#e3efec' : '#16302e'
+  const theme = themeNow()
   const mine = isolated?.key === number ? isolated.entries : null
   key.entries!.forEach((one, i) => {
     const alone = mine?.includes(i) ?? false
@@ -51,8 +43,8 @@ function entryKey(key: Key, number: number, isolated: Selection | null, isolate:
     entry.setAttribute('aria-pressed', String(alone))
     entry.title = alone ? 'Show all groups again' : `Show ${one.name} alone`
     entry.classList.toggle('away', mine !== null && !alone)
-    const colour = isDark() ? one.dark : one.light
-    entry.append(swatch(one.shape ?? 'circle', 5, colour ?? ink, colour !== undefined), one.name)
+    const colour = theme.dark ? one.dark : one.light
+    entry.append(swatch(one.shape ?? 'circle', 5, colour ?? theme.ink, colour !== undefined), one.name)
     entry.addEventListener('click', () => isolate(alone ? null : { key: number, entries: [i] }))
     box.append(entry)
   })
@@ -60,7 +52,7 @@ function entryKey(key: Key, number: number, isolated: Selection | null, isolate:
 }
 
 function sizeKey(key: Key): HTMLElement {
-  const faint = isDark() ? '#5d8a82' : '#8fb0a9'
+  const faint = themeNow().dark ? '#5d8a82' : '#8fb0a9'
   const box = start(key.unit ? `${key.name}, ${key.unit} (area)` : `${key.name} (area)`)
   for (const sample of key.samples!) {
     const entry = element('span', 'key-entry')
@@ -81,7 +73,7 @@ function start(name: string): HTMLElement {
 function gradientKey(key: Key): HTMLElement {
   const { low, high, light, dark, ticks } = key.gradient!
   const box = start(key.unit ? `${key.name}, ${key.unit}` : key.name)
-  const shades = isDark() ? dark : light
+  const shades = themeNow().dark ? dark : light
   const canvas = document.createElement('canvas')
   canvas.width = shades.length
   canvas.height = 1

@@ -3,7 +3,8 @@ import './reader.css'
 import { decodePicture, pointCount, type Figure, type Picture } from '../api/figure'
 import { ChartView } from '../interact/chartview'
 import { valueText } from '../interact/card'
-import { buildKeys, whenThemeTurns } from './keys'
+import { whenThemeTurns } from '../painter/theme'
+import { buildKeys } from './keys'
 import { formatNumber } from '../scale/format'
 
 const page = document.querySelector<HTMLElement>('main.shared')
