@@ -9,7 +9,7 @@ import { paintFigure } from '../painter/painter'
 import { fontOf, placeOf } from '../painter/primitives/texts'
 import { BLEND_ABOVE } from '../painter/primitives/points'
 import { shown } from '../painter/selection'
-import { LIGHT, themeNow, whenThemeTurns, type Theme } from '../painter/theme'
+import { themeNow, whenThemeTurns } from '../painter/theme'
 import { valueAt } from '../scale/scale'
 import { ownCard, pointCard, rowCard, sameXCard, type CardText } from './card'
 import { CardBox } from './cardbox'
@@ -45,7 +45,7 @@ export class ChartView {
   private frames: Frame[] = []
   private pressed: 'x' | 'y' | null = null
   private view: View = WHOLE
-  private theme: Theme = LIGHT
+  private theme = themeNow()
   private selection: Selection | null = null
   private hit: Hit | null = null
   private end: { axis: 'x' | 'y'; frame: Frame; high: boolean; at: number } | null = null
@@ -74,7 +74,6 @@ export class ChartView {
     this.addTool('Show all', '⤢', () => this.reset())
     host.append(this.base, this.over, this.card.element, this.tools, this.spoken)
     this.listen()
-    this.theme = themeNow()
     this.resizes = new ResizeObserver(() => this.resize())
     this.resizes.observe(host)
     this.resize()
