@@ -72,9 +72,9 @@ func (g *Gate) Enter(ctx context.Context, person, what string, weight int64) (le
 		who = &standing{}
 		g.people[person] = who
 	}
-	if who.waiting >= g.limits.Queue {
+	if waiting := who.waiting; waiting >= g.limits.Queue {
 		g.mutex.Unlock()
-		return nil, &Busy{fmt.Sprintf("%d things that you asked for are waiting already", who.waiting), g.limits.Patience / 4}
+		return nil, &Busy{fmt.Sprintf("%d things that you asked for are waiting already", waiting), g.limits.Patience / 4}
 	}
 	who.jobs, who.waiting = append(who.jobs, job), who.waiting+1
 	g.queue = append(g.queue, job)

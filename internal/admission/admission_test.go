@@ -84,3 +84,26 @@ func TestLimitsHoldUnderRandomWork(t *testing.T) {
 	}
 	all.Wait()
 }
+
+// TestARefusalAndALeavingMeet lets work be turned away while other work of its person
+// gives up waiting: what a refusal tells was counted when it was decided.
+func TestARefusalAndALeavingMeet(t *testing.T) {
+	g := New(Limits{InAll: 1, PerPerson: 1, Patience: 100 * time.Microsecond, Queue: 2})
+	var all sync.WaitGroup
+	for range 400 {
+		all.Go(func() {
+			leave, err := g.Enter(t.Context(), "one", "x", 1)
+			var busy *Busy
+			switch {
+			case err == nil:
+				leave()
+			case !errors.As(err, &busy):
+				t.Error(err)
+			}
+		})
+	}
+	all.Wait()
+	if weight, waiting := g.Load(); weight != 0 || waiting != 0 {
+		t.Errorf("after all left: weight %d, %d waiting", weight, waiting)
+	}
+}
