@@ -3,12 +3,14 @@ package app
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"strings"
 
 	"copperlark/core/chart"
 	"copperlark/core/figure"
 	"copperlark/core/mark"
+	"copperlark/core/parallel"
 	"copperlark/core/reading"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
@@ -23,21 +25,56 @@ type Picture struct {
 	Typed    string
 	Document *chart.Document
 	Words    string // what changed from the document it was compared with
+	Small    string // its small picture as SVG, where that was asked for
+}
+
+// Wanted is what a picture is asked for: a document or, when Typed is not empty, a typed
+// sentence. Words are told against Before, which may be nil.
+type Wanted struct {
+	Document *chart.Document `json:"document,omitempty"`
+	Typed    string          `json:"typed,omitempty" maxLength:"100000" doc:"a typed sentence, instead of a document"`
+	Before   *chart.Document `json:"before,omitempty" doc:"what the words of the change are told against"`
+	Width    float64         `json:"width,omitempty" minimum:"0" maximum:"8000"`
+	Height   float64         `json:"height,omitempty" minimum:"0" maximum:"8000"`
+	Small    *SmallSize      `json:"small,omitempty" doc:"asks for a small picture of it as well, as its step in the trail shows it"`
+}
+
+// SmallSize is the size of a small picture, in pixels; it is held to what can be drawn.
+type SmallSize struct {
+	Width  int `json:"width"`
+	Height int `json:"height"`
 }
 
 // Encode writes the picture as an encoded figure whose head also holds reading
 // and sentence.
 func (p *Picture) Encode() ([]byte, error) {
 	var out bytes.Buffer
-	err := p.Figure.Encode(&out, map[string]any{"reading": p.Reading, "spoken": p.Spoken, "typed": p.Typed, "document": p.Document, "words": p.Words})
+	err := p.Figure.Encode(&out, map[string]any{"reading": p.Reading, "spoken": p.Spoken, "typed": p.Typed, "document": p.Document, "words": p.Words, "small": p.Small})
 	return out.Bytes(), err
 }
 
-// Draw states a chart as a document or, when typed is not empty, as a typed
-// sentence, and draws it. before is what words are told against; it may be nil.
-func (a *App) Draw(ctx context.Context, spaceID, versionID int64, document *chart.Document, typed string, before *chart.Document, width, height float64) (picture *Picture, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "a figure", weightOf(document, typed), func(ctx context.Context, t *table.Table, _ Dataset) error {
-		picture, err = DrawTable(ctx, t, document, typed, before, figure.Options{Width: width, Height: height, Metrics: a.metrics})
+// Draw states a chart and draws it, and its small picture beside that.
+func (a *App) Draw(ctx context.Context, spaceID, versionID int64, wanted Wanted) (picture *Picture, err error) {
+	err = a.onSpelled(ctx, spaceID, versionID, "a figure", weightOf(wanted.Document, wanted.Typed), func(ctx context.Context, t *table.Table, _ Dataset) error {
+		document, err := Stated(t, wanted.Document, wanted.Typed)
+		if err != nil {
+			return err
+		}
+		var beside parallel.Group
+		var small []byte
+		if wanted.Small != nil {
+			beside.Go(func() error {
+				key, err := smallKey(versionID, document, *wanted.Small)
+				if err == nil {
+					small, err = a.small(ctx, key, document, t)
+				}
+				return err
+			})
+		}
+		picture, err = drawStated(ctx, t, document, wanted.Before, figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics})
+		if err = errors.Join(beside.Wait(), err); err == nil {
+			picture.Small = string(small)
+		}
 		return err
 	})
 	return picture, err
@@ -76,6 +113,10 @@ func DrawTable(ctx context.Context, t *table.Table, document *chart.Document, ty
 	if err != nil {
 		return nil, err
 	}
+	return drawStated(ctx, t, document, before, options)
+}
+
+func drawStated(ctx context.Context, t *table.Table, document, before *chart.Document, options figure.Options) (*Picture, error) {
 	f, problems, err := figure.Build(ctx, document, t, options)
 	if err != nil {
 		return nil, err

@@ -74,41 +74,56 @@ const smallestPicture, largestPicture = 40, 800
 
 // pictureKey is what a small picture is held by: what it shows.
 type pictureKey struct {
-	version       int64
-	document      string
-	width, height int
+	version  int64
+	document string
+	size     SmallSize
+}
+
+func smallKey(versionID int64, document *chart.Document, size SmallSize) (pictureKey, error) {
+	size.Width, size.Height = min(max(size.Width, smallestPicture), largestPicture), min(max(size.Height, smallestPicture), largestPicture)
+	said, err := json.Marshal(document)
+	return pictureKey{versionID, string(said), size}, err
 }
 
 // Picture gives the small picture of a step of a chart, as SVG.
-func (a *App) Picture(ctx context.Context, spaceID, chartID, stepID int64, width, height int) ([]byte, error) {
+func (a *App) Picture(ctx context.Context, spaceID, chartID, stepID int64, size SmallSize) (drawn []byte, err error) {
 	document, versionID, err := a.store.Step(ctx, spaceID, chartID, stepID)
 	if err != nil {
 		return nil, err
 	}
-	width, height = min(max(width, smallestPicture), largestPicture), min(max(height, smallestPicture), largestPicture)
-	said, err := json.Marshal(document)
+	key, err := smallKey(versionID, document, size)
 	if err != nil {
 		return nil, err
 	}
-	key := pictureKey{versionID, string(said), width, height}
 	if drawn, held := a.held.Get(key); held {
 		return drawn.([]byte), nil
 	}
-	var content bytes.Buffer
 	err = a.onSpelled(ctx, spaceID, versionID, "a small picture", weighPicture, func(ctx context.Context, t *table.Table, _ Dataset) error {
 		document, err := Stated(t, document, "")
 		if err != nil {
 			return err
 		}
-		problems, err := render.Small(ctx, document, t, float64(width), float64(height), a.metrics, &content)
-		if problems != nil { // a picture of what cannot be drawn is empty
-			content.Reset()
-			fmt.Fprintf(&content, `<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d"/>`, width, height)
-		}
+		drawn, err = a.small(ctx, key, document, t)
 		return err
 	})
-	if err == nil {
-		a.held.Put(key, content.Bytes(), int64(content.Len()+len(said)))
+	return drawn, err
+}
+
+// small draws the small picture of what is stated, or gives the one that is held. The
+// picture of what cannot be drawn is empty.
+func (a *App) small(ctx context.Context, key pictureKey, document *chart.Document, t *table.Table) ([]byte, error) {
+	if drawn, held := a.held.Get(key); held {
+		return drawn.([]byte), nil
 	}
-	return content.Bytes(), err
+	var content bytes.Buffer
+	problems, err := render.Small(ctx, document, t, float64(key.size.Width), float64(key.size.Height), a.metrics, &content)
+	if problems != nil {
+		content.Reset()
+		fmt.Fprintf(&content, `<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d"/>`, key.size.Width, key.size.Height)
+	}
+	if err != nil {
+		return nil, err
+	}
+	a.held.Put(key, content.Bytes(), int64(content.Len()+len(key.document)))
+	return content.Bytes(), nil
 }

@@ -58,7 +58,7 @@ func (s *Server) picture(c *gin.Context) {
 	who, err := person(ctx)
 	var content []byte
 	if err == nil {
-		content, err = s.app.Picture(ctx, who.SpaceID, number(c.Param("id")), number(c.Param("step")), int(number(c.Query("width"))), int(number(c.Query("height"))))
+		content, err = s.app.Picture(ctx, who.SpaceID, number(c.Param("id")), number(c.Param("step")), app.SmallSize{Width: int(number(c.Query("width"))), Height: int(number(c.Query("height")))})
 	}
 	if err != nil {
 		s.refuse(c.Writer, ctx, err)

@@ -1,6 +1,8 @@
 package server
 
 import (
+	"bytes"
+	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
@@ -37,6 +39,10 @@ func TestChartsAreDrawnIntoFilesAndSmallPictures(t *testing.T) {
 		picture := anwen.send("GET", path, nil)
 		if picture.Code != 200 || picture.Header().Get("Content-Type") != "image/svg+xml" || picture.Body.Len() > 6*1024 || !strings.Contains(picture.Body.String(), "<path") {
 			t.Errorf("%v: %d, %d bytes", more, picture.Code, picture.Body.Len())
+		}
+		drawn := anwen.send("POST", fmt.Sprintf("/api/versions/%d/figure", version), object{"document": kept["document"], "width": 900, "height": 500, "small": object{"width": 104, "height": 54}})
+		if said, _ := json.Marshal(picture.Body.String()); !bytes.Contains(drawn.Body.Bytes(), append([]byte(`"small":`), said...)) {
+			t.Errorf("%v: the figure comes with another small picture than the step has", more)
 		}
 		if again := anwen.send("GET", path, nil); again.Body.String() != picture.Body.String() {
 			t.Error("the same picture is another")

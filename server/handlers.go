@@ -380,13 +380,7 @@ func (s *Server) explanations(ctx context.Context, who app.Person, in *documentI
 
 type figureInput struct {
 	Version int64 `path:"version"`
-	Body    struct {
-		Document *chart.Document `json:"document,omitempty"`
-		Typed    string          `json:"typed,omitempty" maxLength:"100000" doc:"a typed sentence, instead of a document"`
-		Before   *chart.Document `json:"before,omitempty" doc:"what the words of the change are told against"`
-		Width    float64         `json:"width,omitempty" minimum:"0" maximum:"8000"`
-		Height   float64         `json:"height,omitempty" minimum:"0" maximum:"8000"`
-	}
+	Body    app.Wanted
 }
 
 type figureOutput struct {
@@ -397,7 +391,7 @@ type figureOutput struct {
 const figureType = "application/octet-stream"
 
 func (s *Server) figure(ctx context.Context, who app.Person, in *figureInput) (*figureOutput, error) {
-	picture, err := s.app.Draw(ctx, who.SpaceID, in.Version, in.Body.Document, in.Body.Typed, in.Body.Before, in.Body.Width, in.Body.Height)
+	picture, err := s.app.Draw(ctx, who.SpaceID, in.Version, in.Body)
 	if err != nil {
 		return nil, err
 	}

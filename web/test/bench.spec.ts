@@ -14,10 +14,11 @@ function server(refuse = '') {
     draw: async (_version, request) => {
       asked.push(JSON.stringify(request.document))
       if (refuse && JSON.stringify(request).includes(refuse)) throw new Refusal(422, 'no', 'say otherwise')
-      return { document: request.document ?? { ...document, title: request.typed }, figure: {}, reading: {}, spoken: [], typed: '', words: '' } as unknown as Drawing
+      return { document: request.document ?? { ...document, title: request.typed }, figure: {}, reading: {}, spoken: [], typed: '', words: request.document?.colour ?? '', small: `<svg>${request.document?.colour}</svg>` } as unknown as Drawing
     },
     addChart: async (_version, first) => ({ id: 7, head_step_id: next, document: first, steps: [{ id: next++, document: first, words: 'first look' }] }) as unknown as Chart,
     addStep: async (_chart, parent, stated) => {
+      if (refuse && stated.title === 'unkept') throw new Refusal(503, 'no room', 'wait')
       kept.push({ parent, document: stated })
       return { id: next++, parent_id: parent, document: stated, words: '' } as unknown as Step
     },
@@ -103,3 +104,19 @@ test('another size draws again and takes no refusal and no change away', async (
   expect(kept.at(-1)!.document.size).toBe('s')
 })
 
+
+test('a step stands in the trail with its picture before it is kept, and leaves it when it cannot be', async () => {
+  const { bench } = server('wrong')
+  const seen: { drawn?: string; coming: string }[] = []
+  bench.subscribe(() => seen.push({ drawn: bench.get().drawing?.words, coming: JSON.stringify(bench.get().coming) }))
+  await bench.change({ ...document, colour: 'c' })
+  await bench.settled()
+  expect(seen.find((s) => s.drawn === 'c')?.coming).toBe('[{"words":"c","picture":"<svg>c</svg>"}]')
+  expect(bench.get().coming).toEqual([])
+  expect(bench.get().pictures.get(bench.get().at)).toBe('<svg>c</svg>')
+  const steps = bench.get().steps.length
+  await bench.change({ ...document, colour: 'd', title: 'unkept' })
+  await bench.settled()
+  expect(bench.get()).toMatchObject({ coming: [], unsaved: { message: 'no room' } })
+  expect(bench.get().steps).toHaveLength(steps)
+})

@@ -91,13 +91,7 @@ const post = <T>(path: string, body: unknown, signal?: AbortSignal) => json<T>(s
 /** How a file is read, as far as it was said. */
 export type ReadOptions = Schemas['ReadAgainInputBody']
 
-export interface DrawRequest {
-  document?: Document
-  typed?: string
-  before?: Document
-  width: number
-  height: number
-}
+export type DrawRequest = Schemas['Wanted']
 
 export const api = {
   me: () => get<Me>('/api/me'),

@@ -188,6 +188,8 @@ export interface Picture<D = unknown> {
   typed: string
   document: D
   words: string
+  /** The small picture as SVG, where it was asked for. */
+  small: string
 }
 
 const MAGIC = 'LARKFIG1'

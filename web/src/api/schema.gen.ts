@@ -1135,17 +1135,6 @@ export interface components {
             /** @description what slopes are told in: kg per ×10 ha */
             unit: string;
         };
-        FigureInputBody: {
-            /** @description what the words of the change are told against */
-            before?: components["schemas"]["Document"];
-            document?: components["schemas"]["Document"];
-            /** Format: double */
-            height?: number;
-            /** @description a typed sentence, instead of a document */
-            typed?: string;
-            /** Format: double */
-            width?: number;
-        };
         Fit: {
             band?: components["schemas"]["Band"];
             /**
@@ -1447,6 +1436,12 @@ export interface components {
             email: string;
             password: string;
         };
+        SmallSize: {
+            /** Format: int64 */
+            height: number;
+            /** Format: int64 */
+            width: number;
+        };
         State: {
             state: string;
         };
@@ -1532,6 +1527,19 @@ export interface components {
              * @enum {string}
              */
             which?: "all" | "random" | "left out";
+        };
+        Wanted: {
+            /** @description what the words of the change are told against */
+            before?: components["schemas"]["Document"];
+            document?: components["schemas"]["Document"];
+            /** Format: double */
+            height?: number;
+            /** @description asks for a small picture of it as well, as its step in the trail shows it */
+            small?: components["schemas"]["SmallSize"];
+            /** @description a typed sentence, instead of a document */
+            typed?: string;
+            /** Format: double */
+            width?: number;
         };
     };
     responses: never;
@@ -2620,7 +2628,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FigureInputBody"];
+                "application/json": components["schemas"]["Wanted"];
             };
         };
         responses: {

@@ -11,6 +11,10 @@ export type BenchServer = Pick<typeof server, 'draw' | 'addChart' | 'addStep' | 
 export interface BenchState {
   chart: Chart | null
   steps: Step[]
+  /** Steps that stand in the trail already and are on their way to be kept, in order. */
+  coming: Coming[]
+  /** Small pictures that came with a figure, by step: they are not asked for again. */
+  pictures: ReadonlyMap<number, string>
   /** The step that the chart stands at; 0 while nothing is kept. */
   at: number
   document: Document
@@ -22,6 +26,15 @@ export interface BenchState {
   /** A step could not be kept; the change itself is still on screen. */
   unsaved: Refusal | null
 }
+
+/** A step before it is kept: what changed, and its small picture as SVG. */
+export interface Coming {
+  words: string
+  picture: string
+}
+
+/** The size of the small pictures in the trail, in pixels. */
+export const SMALL = { width: 104, height: 54 }
 
 /** Whether something is said along an axis. */
 export const saysSomething = (variable: Document['x']): boolean => Boolean(variable.column || variable.of)
@@ -36,10 +49,12 @@ type Event =
   | { kind: 'previewed'; drawing: Drawing | null }
   | { kind: 'resized'; drawing: Drawing }
   | { kind: 'refused'; refusal: Refusal }
+  | { kind: 'coming'; coming: Coming }
   | { kind: 'began'; chart: Chart }
   | { kind: 'stepped'; step: Step }
+  | { kind: 'arrived'; step: number }
   | { kind: 'moved'; step: Step }
-  | { kind: 'unsaved'; refusal: Refusal }
+  | { kind: 'unsaved'; refusal: Refusal; coming: boolean }
   | { kind: 'cleared' }
 
 export function reduce(state: BenchState, event: Event): BenchState {
@@ -56,17 +71,27 @@ export function reduce(state: BenchState, event: Event): BenchState {
       return { ...state, drawing: event.drawing, drawingNow: false } // what was refused or tried is none of its business
     case 'refused':
       return { ...state, refusal: event.refusal, drawingNow: false }
+    case 'coming':
+      return { ...state, coming: [...state.coming, event.coming] }
     case 'began':
       return { ...state, chart: event.chart, steps: event.chart.steps ?? [], at: event.chart.head_step_id, unsaved: null }
     case 'stepped':
-      return { ...state, steps: [...state.steps, event.step], at: event.step.id, unsaved: null }
+      return { ...arrived(state, event.step.id), steps: [...state.steps, event.step], at: event.step.id, unsaved: null }
+    case 'arrived':
+      return arrived(state, event.step)
     case 'moved':
       return { ...state, at: event.step.id, document: event.step.document, unsaved: null }
     case 'unsaved':
-      return { ...state, unsaved: event.refusal }
+      return { ...state, unsaved: event.refusal, coming: event.coming ? state.coming.slice(1) : state.coming }
     case 'cleared':
       return { ...state, refusal: null }
   }
+}
+
+/** The first of the steps that are coming is kept: its picture goes with it. */
+function arrived(state: BenchState, step: number): BenchState {
+  const [first, ...coming] = state.coming
+  return { ...state, coming, pictures: first?.picture ? new Map(state.pictures).set(step, first.picture) : state.pictures }
 }
 
 export class Bench {
@@ -86,7 +111,7 @@ export class Bench {
     private readonly ask: BenchServer = server,
     private readonly began: (chart: Chart) => void = () => {},
   ) {
-    this.state = { chart, steps: chart?.steps ?? [], at: chart?.head_step_id ?? 0, document, drawing: null, preview: null, drawingNow: false, refusal: null, unsaved: null }
+    this.state = { chart, steps: chart?.steps ?? [], coming: [], pictures: new Map(), at: chart?.head_step_id ?? 0, document, drawing: null, preview: null, drawingNow: false, refusal: null, unsaved: null }
   }
 
   readonly subscribe = (listener: () => void) => {
@@ -132,7 +157,7 @@ export class Bench {
   private async draw(request: { document?: Document; typed?: string }, preview = false, before = this.state.document, got: (drawing: Drawing) => void = () => {}): Promise<Drawing | null> {
     if (this.size.width === 0) return null
     if (request.document && !isWhole(request.document)) return null
-    const { asking, answer } = this.answered({ ...request, before, ...this.size })
+    const { asking, answer } = this.answered({ ...request, before, ...this.size, small: SMALL })
     try {
       const drawing = await answer
       if (asking.signal.aborted) return null
@@ -180,7 +205,7 @@ export class Bench {
     if (request.document) this.send({ kind: 'said', document: request.document })
     // The step is on its way to be kept while the chart is painted.
     const drawing = await this.draw(request, false, before, (drawing) => {
-      if (JSON.stringify(drawing.document) !== JSON.stringify(before) || !this.state.chart) this.keep(drawing.document, before)
+      if (JSON.stringify(drawing.document) !== JSON.stringify(before) || !this.state.chart) this.keep(drawing, before)
     })
     if (!drawing) {
       if (request.document && this.state.document === request.document) this.send({ kind: 'said', document: before })
@@ -190,18 +215,20 @@ export class Bench {
   }
 
   /** Keeps a step, one after the other, so that each follows the one before it. */
-  private keep(document: Document, before: Document): void {
+  private keep(drawing: Drawing, before: Document): void {
+    const { document, words, small } = drawing
+    this.state = reduce(this.state, { kind: 'coming', coming: { words, picture: small } }) // shown together with what was drawn
     this.keeping = this.keeping.then(async () => {
       try {
         if (!this.state.chart) {
           const chart = await this.ask.addChart(this.version, isWhole(before) ? before : document)
           this.send({ kind: 'began', chart })
           this.began(chart)
-          if (JSON.stringify(chart.document) === JSON.stringify(document)) return
+          if (JSON.stringify(chart.document) === JSON.stringify(document)) return this.send({ kind: 'arrived', step: chart.head_step_id })
         }
         this.send({ kind: 'stepped', step: await this.ask.addStep(this.state.chart!.id, this.state.at, document) })
       } catch (fault) {
-        this.send({ kind: 'unsaved', refusal: asRefusal(fault) })
+        this.send({ kind: 'unsaved', refusal: asRefusal(fault), coming: true })
       }
     })
   }
@@ -235,7 +262,7 @@ export class Bench {
       try {
         await this.ask.moveTo(this.state.chart!.id, step.id)
       } catch (fault) {
-        this.send({ kind: 'unsaved', refusal: asRefusal(fault) })
+        this.send({ kind: 'unsaved', refusal: asRefusal(fault), coming: false })
       }
     })
   }

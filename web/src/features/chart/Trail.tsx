@@ -1,42 +1,35 @@
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useRef, useState, type ReactNode } from 'react'
 import { Trouble } from '../../ui/Words'
-import type { Bench } from '../../state/bench'
-import { ChartPicture } from './ChartPicture'
+import { SMALL, type Bench } from '../../state/bench'
+import { ChartPicture, PictureAtHand } from './ChartPicture'
 import { useBench } from './useBench'
 
 /** Every change of the chart as a step with its small picture; pressing one walks there. */
 export function Trail({ bench, narrow }: { bench: Bench; narrow: boolean }) {
-  const { chart, steps, at, unsaved } = useBench(bench)
-  const here = useRef<HTMLLIElement>(null)
-  useEffect(() => void here.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' }), [at])
-  const [pictures, setPictures] = useState(false)
-  if (narrow && !pictures) return <Points bench={bench} show={() => setPictures(true)} />
+  const { chart, steps, coming, pictures, at, unsaved } = useBench(bench)
+  const [shown, setShown] = useState(false)
+  if (narrow && !shown) return <Points bench={bench} show={() => setShown(true)} />
   return (
     <section aria-label="Trail" className="flex h-[110px] shrink-0 items-center gap-4 border-t border-line bg-[color-mix(in_srgb,var(--wash)_93%,var(--verdigris))] px-4.5 dark:bg-wash">
       <h2 className="rotate-180 font-serif text-sm text-ink/75 [writing-mode:vertical-rl]">Trail</h2>
-      {steps.length === 0 ? (
+      {steps.length + coming.length === 0 ? (
         <p className="text-ink/75">The first change you make begins the trail; nothing is lost by trying.</p>
       ) : (
         <ol className="flex min-w-0 flex-1 items-center overflow-x-auto py-2">
           {steps.map((step, i) => (
-            <li key={step.id} ref={step.id === at ? here : undefined} className="flex shrink-0 items-center">
-              {i > 0 && <span aria-hidden className={`h-px w-4 ${step.parent_id === steps[i - 1].id ? 'bg-verdigris' : 'border-t border-dashed border-muted'}`} />}
-              <button
-                type="button"
-                aria-current={step.id === at ? 'step' : undefined}
-                title={step.words}
-                onClick={() => bench.walkTo(step)}
-                className={`w-[106px] overflow-hidden rounded-lg border bg-paper ${step.id === at ? 'border-copper ring-1 ring-copper' : 'border-line hover:border-copper'}`}
-              >
-                <ChartPicture chart={chart!.id} step={step.id} version={bench.version} width={104} height={54} now={step.id === at} />
-                <span className={`block truncate px-1.5 pb-1 text-xs ${step.id === at ? 'font-semibold' : 'text-muted'}`}>{step.words}</span>
-              </button>
-            </li>
+            <Stop key={i} words={step.words} here={step.id === at && coming.length === 0} first={i === 0} follows={step.parent_id === steps[i - 1]?.id} walk={() => bench.walkTo(step)}>
+              {pictures.has(step.id) ? <PictureAtHand svg={pictures.get(step.id)!} {...SMALL} /> : <ChartPicture chart={chart!.id} step={step.id} version={bench.version} {...SMALL} now={step.id === at} />}
+            </Stop>
+          ))}
+          {coming.map((step, i) => (
+            <Stop key={steps.length + i} words={step.words} here={i === coming.length - 1} first={steps.length + i === 0} follows={i > 0 || at === steps.at(-1)?.id}>
+              <PictureAtHand svg={step.picture} {...SMALL} />
+            </Stop>
           ))}
         </ol>
       )}
       {narrow && (
-        <button type="button" className="link shrink-0 text-[13px]" onClick={() => setPictures(false)}>
+        <button type="button" className="link shrink-0 text-[13px]" onClick={() => setShown(false)}>
           points
         </button>
       )}
@@ -48,20 +41,44 @@ export function Trail({ bench, narrow }: { bench: Bench; narrow: boolean }) {
   )
 }
 
+/** One step of the trail; without a way to walk there it is being kept. */
+function Stop({ words, here, first, follows, walk, children }: { words: string; here: boolean; first: boolean; follows: boolean; walk?: () => void; children: ReactNode }) {
+  const item = useRef<HTMLLIElement>(null)
+  useEffect(() => {
+    if (here) item.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+  }, [here])
+  return (
+    <li ref={item} className="flex shrink-0 items-center">
+      {!first && <span aria-hidden className={`h-px w-4 ${follows ? 'bg-verdigris' : 'border-t border-dashed border-muted'}`} />}
+      <button
+        type="button"
+        aria-current={here ? 'step' : undefined}
+        title={words}
+        onClick={walk}
+        className={`w-[106px] overflow-hidden rounded-lg border bg-paper ${here ? 'border-copper ring-1 ring-copper' : 'border-line hover:border-copper'}`}
+      >
+        {children}
+        <span className={`block truncate px-1.5 pb-1 text-xs ${here ? 'font-semibold' : 'text-muted'}`}>{words}</span>
+      </button>
+    </li>
+  )
+}
+
 /** The trail in a narrow window: named points. */
 function Points({ bench, show }: { bench: Bench; show: () => void }) {
-  const { steps, at, unsaved } = useBench(bench)
+  const { steps, coming, at, unsaved } = useBench(bench)
+  const all = [...steps.map((step) => ({ words: step.words, here: step.id === at && coming.length === 0, walk: () => void bench.walkTo(step) })), ...coming.map((step, i) => ({ words: step.words, here: i === coming.length - 1, walk: undefined }))]
   return (
     <section aria-label="Trail" className="flex h-10 shrink-0 items-center gap-4 border-t border-line bg-[color-mix(in_srgb,var(--wash)_93%,var(--verdigris))] px-4.5 text-[13px] dark:bg-wash">
       <h2 className="font-serif text-sm text-ink/75">Trail</h2>
-      {steps.length === 0 && <p className="min-w-0 flex-1 truncate text-ink/75">The first change you make begins the trail.</p>}
+      {all.length === 0 && <p className="min-w-0 flex-1 truncate text-ink/75">The first change you make begins the trail.</p>}
       <ol className="flex min-w-0 flex-1 items-center overflow-x-auto">
-        {steps.map((step, i) => (
-          <li key={step.id} className="flex shrink-0 items-center">
+        {all.map(({ words, here, walk }, i) => (
+          <li key={i} className="flex shrink-0 items-center">
             {i > 0 && <span aria-hidden className="mx-2 h-px w-4 bg-verdigris" />}
-            <button type="button" aria-current={step.id === at ? 'step' : undefined} title={step.words} onClick={() => bench.walkTo(step)} className={`flex items-center gap-1.5 whitespace-nowrap ${step.id === at ? 'font-semibold' : 'text-ink/75 hover:text-copper'}`}>
-              <span aria-hidden className={`size-2 rounded-full border ${step.id === at ? 'border-copper bg-copper' : 'border-muted'}`} />
-              {step.words}
+            <button type="button" aria-current={here ? 'step' : undefined} title={words} onClick={walk} className={`flex items-center gap-1.5 whitespace-nowrap ${here ? 'font-semibold' : 'text-ink/75 hover:text-copper'}`}>
+              <span aria-hidden className={`size-2 rounded-full border ${here ? 'border-copper bg-copper' : 'border-muted'}`} />
+              {words}
             </button>
           </li>
         ))}
