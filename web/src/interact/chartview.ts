@@ -100,7 +100,7 @@ export class ChartView {
     this.rowCards.clear()
     this.hideCard()
     this.over.setAttribute('aria-label', summary)
-    if (!this.resize()) this.paint() // what comes with it may have changed its room: it is painted once
+    if (!this.resize()) this.paint()
   }
 
   /** Looks at entries of a key alone; null shows all. */

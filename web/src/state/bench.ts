@@ -88,6 +88,9 @@ export function reduce(state: BenchState, event: Event): BenchState {
   }
 }
 
+/** What the chart shows: a choice that is tried, or what is said. */
+export const pictureOf = (state: BenchState): Drawing | null => state.preview ?? state.drawing
+
 /** The first of the steps that are coming is kept: its picture goes with it. */
 function arrived(state: BenchState, step: number): BenchState {
   const [first, ...coming] = state.coming
@@ -121,8 +124,14 @@ export class Bench {
 
   readonly get = () => this.state
 
+  /** Paints a new picture before anything else hears of it: words follow, the eye waits for marks. */
+  paint: ((drawing: Drawing) => void) | null = null
+
   private send(event: Event): void {
+    const before = pictureOf(this.state)
     this.state = reduce(this.state, event)
+    const picture = pictureOf(this.state)
+    if (picture && picture !== before) this.paint?.(picture)
     this.listeners.forEach((listener) => listener())
   }
 

@@ -1,12 +1,12 @@
 import { Popover } from 'radix-ui'
 import { useEffect, useLayoutEffect, useRef, useState } from 'react'
-import { api, type Refusal } from '../../api/client'
+import { api, type Drawing, type Refusal } from '../../api/client'
 import { scaleX, scaleY, type Figure, type Selection } from '../../api/figure'
 import { ChartView } from '../../interact/chartview'
 import { whenThemeTurns } from '../../painter/theme'
 import { buildKeys } from '../../reader/keys'
 import { formatNumber } from '../../scale/format'
-import { saysSomething, type Bench } from '../../state/bench'
+import { pictureOf, saysSomething, type Bench } from '../../state/bench'
 import { conditionOf } from '../../sentence/quoting'
 import { SaveMenu } from './SaveMenu'
 import { useBench } from './useBench'
@@ -20,7 +20,7 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
   openRef.current = open
   const [isolated, setIsolated] = useState<Selection | null>(null)
   const [pressed, setPressed] = useState<{ axis: 'x' | 'y'; group: string } | null>(null)
-  const drawing = state.preview ?? state.drawing
+  const drawing = pictureOf(state)
   useEffect(() => setPressed(null), [state.document])
 
   useLayoutEffect(() => {
@@ -40,19 +40,20 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
       },
     })
     chart.current = view
+    const paint = ({ figure, reading }: Drawing) => view.show(figure, reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
+    bench.paint = paint
+    const shown = pictureOf(bench.get())
+    if (shown) paint(shown)
     const measure = () => bench.resize(host.current!.clientWidth, host.current!.clientHeight)
     const watch = new ResizeObserver(measure)
     watch.observe(host.current!)
     measure()
     return () => {
       watch.disconnect()
+      bench.paint = null
       view.destroy()
     }
   }, [bench])
-
-  useLayoutEffect(() => {
-    if (drawing) chart.current?.show(drawing.figure, drawing.reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
-  }, [drawing])
 
   const { document } = state
   return (
