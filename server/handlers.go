@@ -385,8 +385,13 @@ type figureInput struct {
 
 type figureOutput struct {
 	ContentType string `header:"Content-Type"`
+	Packed      string `header:"No-Gzip-Compression" hidden:"true"` // is taken out by what packs answers
 	Body        []byte
 }
+
+// packedFigure is from how many bytes on a figure is sent as it is: places of marks pack
+// by a seventh, and packing and unpacking them takes longer than a network saves.
+const packedFigure = 256 << 10
 
 const figureType = "application/octet-stream"
 
@@ -396,7 +401,11 @@ func (s *Server) figure(ctx context.Context, who app.Person, in *figureInput) (*
 		return nil, err
 	}
 	encoded, err := picture.Encode()
-	return &figureOutput{figureType, encoded}, err
+	out := &figureOutput{ContentType: figureType, Body: encoded}
+	if len(encoded) > packedFigure {
+		out.Packed = "no"
+	}
+	return out, err
 }
 
 func (s *Server) charts(ctx context.Context, who app.Person, _ *empty) (*body[[]app.Chart], error) {

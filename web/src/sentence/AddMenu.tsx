@@ -33,7 +33,7 @@ export function AddMenu({ bench, open, setOpen, opens }: { bench: Bench; open: b
 }
 
 function List({ bench, close, opens }: { bench: Bench; close: () => void; opens: (slot: string) => void }) {
-  const { document } = useBench(bench)
+  const { document } = useBench(bench, 'document')
   const [search, setSearch] = useState('')
   const [here, setHere] = useState(0)
   const [early, setEarly] = useState(false) // Enter was pressed before the list was there

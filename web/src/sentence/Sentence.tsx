@@ -23,7 +23,7 @@ interface Props {
 
 /** The sentence over the chart: spoken with words that can be pressed, or typed. */
 export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTyping }: Props) {
-  const state = useBench(bench)
+  const state = useBench(bench, 'document', 'drawing', 'preview', 'refusal')
   const openNow = useRef(open)
   openNow.current = open
   const spoken = state.preview?.spoken ?? state.drawing?.spoken ?? unsaid(state.document, columns)

@@ -9,7 +9,7 @@ import { TypedEditor, type Wrong } from '../ui/TypedEditor'
  * right; a mistake is underlined and explained, and the chart stays as it was.
  */
 export function TypeIt({ bench, onDone }: { bench: Bench; onDone: () => void }) {
-  const state = useBench(bench)
+  const state = useBench(bench, 'document', 'drawing', 'refusal')
   const [text, setText] = useState(() => state.drawing?.typed ?? `plot ${state.document.y.column || '…'} against ${state.document.x.column || '…'}\n`)
   const waiting = useRef(0)
   const mistakes = state.refusal?.mistakes ?? []

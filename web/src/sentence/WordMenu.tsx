@@ -13,7 +13,7 @@ import { columnDetail } from './detail'
  * choice on the chart at once, Enter keeps it, Escape leaves all as it was.
  */
 export function WordMenu({ slot, bench, columns, close }: { slot: string; bench: Bench; columns: ColumnProfile[]; close: () => void }) {
-  const { refusal, document } = useBench(bench)
+  const { refusal, document } = useBench(bench, 'refusal', 'document')
   const asked = useRef(document) // what the choices are about, whatever is chosen meanwhile
   const opened = useQuery({ queryKey: ['choices', bench.version, asked.current, slot], queryFn: ({ signal }) => api.choices(bench.version, asked.current, slot, signal), staleTime: Infinity, gcTime: 60_000 })
   const menu = opened.data

@@ -6,7 +6,7 @@ import { scaleX, scaleY } from '../api/figure'
 import { Trouble } from '../ui/Words'
 
 function Form({ title, bench, document, close, without, children }: { title: string; bench: Bench; document: () => Document; close: () => void; without?: Document; children: ReactNode }) {
-  const { refusal } = useBench(bench)
+  const { refusal } = useBench(bench, 'refusal')
   const keep = async (e: FormEvent) => {
     e.preventDefault()
     if (await bench.change(document())) close()
@@ -34,7 +34,7 @@ function Form({ title, bench, document, close, without, children }: { title: str
 }
 
 export function TitleForm({ bench, close }: { bench: Bench; close: () => void }) {
-  const { document } = useBench(bench)
+  const { document } = useBench(bench, 'document')
   const [title, setTitle] = useState(document.title ?? '')
   const [note, setNote] = useState(document.note ?? '')
   return (
@@ -63,7 +63,7 @@ const readDate = (text: string): number | undefined => (text === '' ? undefined 
 const dateOf = (seconds: number): string => new Date(seconds * 1000).toISOString().slice(0, 10)
 
 export function LimitsForm({ bench, axis, close }: { bench: Bench; axis: 'x' | 'y'; close: () => void }) {
-  const { document, drawing } = useBench(bench)
+  const { document, drawing } = useBench(bench, 'document', 'drawing')
   const said = document.scales?.[axis]
   const shown = drawing && (axis === 'x' ? scaleX : scaleY)(drawing.figure)
   const dates = shown?.kind === 'date'
@@ -137,7 +137,7 @@ export function LimitsForm({ bench, axis, close }: { bench: Bench; axis: 'x' | '
 
 /** The rows that the chart is of. */
 export function WhereForm({ bench, close }: { bench: Bench; close: () => void }) {
-  const { document } = useBench(bench)
+  const { document } = useBench(bench, 'document')
   const [where, setWhere] = useState(document.where ?? '')
   return (
     <Form title="Of rows where" bench={bench} close={close} document={() => ({ ...document, where: where.trim() || undefined })} without={document.where ? { ...document, where: undefined } : undefined}>

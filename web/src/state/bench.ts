@@ -89,7 +89,7 @@ export function reduce(state: BenchState, event: Event): BenchState {
 }
 
 /** What the chart shows: a choice that is tried, or what is said. */
-export const pictureOf = (state: BenchState): Drawing | null => state.preview ?? state.drawing
+export const pictureOf = (state: Pick<BenchState, 'preview' | 'drawing'>): Drawing | null => state.preview ?? state.drawing
 
 /** The first of the steps that are coming is kept: its picture goes with it. */
 function arrived(state: BenchState, step: number): BenchState {

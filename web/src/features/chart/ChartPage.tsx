@@ -49,7 +49,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
       }),
     [chart, document, dataset, queries],
   )
-  const state = useBench(bench)
+  const state = useBench(bench, 'at', 'chart', 'drawing')
   const narrow = useNarrow()
   const [reading, setReading] = useState(false)
   const [typing, setTyping] = useState(false)

@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui'
-import { useEffect, useLayoutEffect, useRef, useState } from 'react'
+import { memo, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { api, type Drawing, type Refusal } from '../../api/client'
 import { scaleX, scaleY, type Figure, type Selection } from '../../api/figure'
 import { ChartView } from '../../interact/chartview'
@@ -12,8 +12,8 @@ import { SaveMenu } from './SaveMenu'
 import { useBench } from './useBench'
 
 /** The chart on its paper, with its keys and the count of rows below. */
-export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => void }) {
-  const state = useBench(bench)
+export const Paper = memo(function Paper({ bench, open }: { bench: Bench; open: (slot: string) => void }) {
+  const state = useBench(bench, 'document', 'drawing', 'preview', 'drawingNow', 'refusal')
   const host = useRef<HTMLDivElement>(null)
   const chart = useRef<ChartView | null>(null)
   const openRef = useRef(open)
@@ -55,6 +55,7 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
     }
   }, [bench])
 
+  const isolate = useCallback((selection: Selection | null) => chart.current?.isolate(selection), [])
   const { document } = state
   return (
     <section aria-label="Chart" className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5">
@@ -67,7 +68,7 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
       </div>
       {drawing?.figure.note && <p className="px-1 font-serif text-[15px] whitespace-pre-line wrap-anywhere">{drawing.figure.note}</p>}
       <div className="flex min-h-7 items-end gap-x-5 px-1">
-        {drawing && <Keys figure={drawing.figure} isolated={isolated} isolate={(selection) => chart.current?.isolate(selection)} />}
+        {drawing && <Keys figure={drawing.figure} isolated={isolated} isolate={isolate} />}
         {drawing && pressed && <OnlyGroup {...pressed} bench={bench} />}
         {drawing && isolated && <OnlyThese figure={drawing.figure} selection={isolated} bench={bench} done={() => chart.current?.isolate(null)} />}
         {drawing && <RowCount figure={drawing.figure} />}
@@ -75,7 +76,7 @@ export function Paper({ bench, open }: { bench: Bench; open: (slot: string) => v
       </div>
     </section>
   )
-}
+})
 
 function waitingFor(x: boolean, y: boolean, refusal: Refusal | null): string {
   if (!x && !y) return 'Say what to plot: press the words after Plot and against.'
@@ -91,7 +92,7 @@ function Keys({ figure, isolated, isolate }: { figure: Figure; isolated: Selecti
     const fill = () => box.current?.replaceChildren(...buildKeys(figure, isolated, isolate))
     fill()
     return whenThemeTurns(fill)
-  })
+  }, [figure, isolated, isolate])
   return <div ref={box} className="flex min-w-0 flex-1 flex-wrap items-center gap-x-6 gap-y-1" />
 }
 

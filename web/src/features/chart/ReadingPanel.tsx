@@ -1,10 +1,11 @@
+import { memo } from 'react'
 import { Explanations } from './Explanations'
 import type { Bench } from '../../state/bench'
 import { useBench } from './useBench'
 
 /** Beside the chart, in words and numbers: what it shows and what could be wrong with it. */
-export function ReadingPanel({ bench, close }: { bench: Bench; close?: () => void }) {
-  const { drawing, preview } = useBench(bench)
+export const ReadingPanel = memo(function ReadingPanel({ bench, close }: { bench: Bench; close?: () => void }) {
+  const { drawing, preview } = useBench(bench, 'drawing', 'preview')
   const reading = (preview ?? drawing)?.reading
   return (
     <aside aria-label="Reading" className="w-[344px] shrink-0 overflow-auto border-l border-line bg-strip px-4.5 py-4">
@@ -72,11 +73,11 @@ export function ReadingPanel({ bench, close }: { bench: Bench; close?: () => voi
       )}
     </aside>
   )
-}
+})
 
 /** The reading in a narrow window: its first two paragraphs under the chart, the rest in a press. */
 export function ReadingStrip({ bench, open, setOpen }: { bench: Bench; open: boolean; setOpen: (open: boolean) => void }) {
-  const { drawing, preview } = useBench(bench)
+  const { drawing, preview } = useBench(bench, 'drawing', 'preview')
   const paragraphs = (preview ?? drawing)?.reading.paragraphs ?? []
   const warned = paragraphs.some((p) => p.kind === 'warning')
   return (

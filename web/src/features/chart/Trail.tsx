@@ -1,12 +1,12 @@
-import { useEffect, useRef, useState, type ReactNode } from 'react'
+import { memo, useEffect, useRef, useState, type ReactNode } from 'react'
 import { Trouble } from '../../ui/Words'
 import { SMALL, type Bench } from '../../state/bench'
 import { ChartPicture, PictureAtHand } from './ChartPicture'
 import { useBench } from './useBench'
 
 /** Every change of the chart as a step with its small picture; pressing one walks there. */
-export function Trail({ bench, narrow }: { bench: Bench; narrow: boolean }) {
-  const { chart, steps, coming, pictures, at, unsaved } = useBench(bench)
+export const Trail = memo(function Trail({ bench, narrow }: { bench: Bench; narrow: boolean }) {
+  const { chart, steps, coming, pictures, at, unsaved } = useBench(bench, 'chart', 'steps', 'coming', 'pictures', 'at', 'unsaved')
   const [shown, setShown] = useState(false)
   if (narrow && !shown) return <Points bench={bench} show={() => setShown(true)} />
   return (
@@ -39,7 +39,7 @@ export function Trail({ bench, narrow }: { bench: Bench; narrow: boolean }) {
       </p>
     </section>
   )
-}
+})
 
 /** One step of the trail; without a way to walk there it is being kept. */
 function Stop({ words, here, first, follows, walk, children }: { words: string; here: boolean; first: boolean; follows: boolean; walk?: () => void; children: ReactNode }) {
@@ -66,7 +66,7 @@ function Stop({ words, here, first, follows, walk, children }: { words: string; 
 
 /** The trail in a narrow window: named points. */
 function Points({ bench, show }: { bench: Bench; show: () => void }) {
-  const { steps, coming, at, unsaved } = useBench(bench)
+  const { steps, coming, at, unsaved } = useBench(bench, 'steps', 'coming', 'at', 'unsaved')
   const all = [...steps.map((step) => ({ words: step.words, here: step.id === at && coming.length === 0, walk: () => void bench.walkTo(step) })), ...coming.map((step, i) => ({ words: step.words, here: i === coming.length - 1, walk: undefined }))]
   return (
     <section aria-label="Trail" className="flex h-10 shrink-0 items-center gap-4 border-t border-line bg-[color-mix(in_srgb,var(--wash)_93%,var(--verdigris))] px-4.5 text-[13px] dark:bg-wash">
