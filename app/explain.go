@@ -3,6 +3,7 @@ package app
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"math"
 	"slices"
 
@@ -61,12 +62,7 @@ func explain(ctx context.Context, t *table.Table, document *chart.Document) (*Ex
 		out.Problem = err.Error()
 		return out, nil
 	}
-	var candidates []*table.Column
-	for _, c := range t.Columns() {
-		if c.Name != document.X.Column && c.Name != document.Y.Column && canExplain(c) && len(candidates) < mostCandidates {
-			candidates = append(candidates, c)
-		}
-	}
+	candidates := candidatesOf(t, document)
 	findings, err := confound.Rank(ctx, x, y, rows, candidates, nil)
 	if err != nil {
 		return nil, err
@@ -92,6 +88,54 @@ func explain(ctx context.Context, t *table.Table, document *chart.Document) (*Ex
 		out.Findings = append(out.Findings, e)
 	}
 	return out, nil
+}
+
+// candidatesOf are the columns that are tried.
+func candidatesOf(t *table.Table, document *chart.Document) (list []*table.Column) {
+	for _, c := range t.Columns() {
+		if c.Name != document.X.Column && c.Name != document.Y.Column && canExplain(c) && len(list) < mostCandidates {
+			list = append(list, c)
+		}
+	}
+	return list
+}
+
+// Evidence tells what the finding of one column rests on, whether or not the chart has it
+// taken out.
+func (a *App) Evidence(ctx context.Context, spaceID, versionID int64, document *chart.Document, column string) (out *reading.Evidence, err error) {
+	err = a.onSpelled(ctx, spaceID, versionID, "the evidence of a column", weighExplain, func(ctx context.Context, t *table.Table, _ Dataset) error {
+		if err = suits(document, t); err == nil {
+			out, err = evidence(ctx, t, document, column)
+		}
+		return err
+	})
+	return out, err
+}
+
+func evidence(ctx context.Context, t *table.Table, document *chart.Document, column string) (*reading.Evidence, error) {
+	candidates := candidatesOf(t, document)
+	at := slices.IndexFunc(candidates, func(c *table.Column) bool { return c.Name == column })
+	if at < 0 {
+		return nil, &Invalid{Message: fmt.Sprintf("%s is no column that could explain this chart", column), Advice: "choose one of those that were tried"}
+	}
+	c := candidates[at]
+	if document.TakeOut == column {
+		document = document.Clone()
+		document.TakeOut = ""
+	}
+	x, y, rows, err := figure.Relate(ctx, document, t)
+	if ctx.Err() != nil {
+		return nil, ctx.Err()
+	}
+	if err != nil {
+		return nil, &Invalid{Message: err.Error(), Advice: "choose numbers for both axes"}
+	}
+	numbers := slices.DeleteFunc(candidates, func(other *table.Column) bool { return other == c || other.Kind.Coded() })
+	found, err := confound.Examine(ctx, x, y, rows, c, numbers)
+	if err != nil {
+		return nil, err
+	}
+	return reading.EvidenceOf(found, c, mark.Resolve(document, t, "x"), mark.Resolve(document, t, "y"), func(name string) string { return t.Column(name).Prose() }), nil
 }
 
 // canExplain reports whether a column can be tried: texts only where few of them recur.

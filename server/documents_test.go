@@ -60,4 +60,13 @@ func TestWhatCouldExplainItIsToldAndTakenOut(t *testing.T) {
 		want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version, "document": plotted("kg", "ha", object{"take_out": wrong})})
 	}
 	want[object](bram, 404, "POST", path, object{"document": out})
+	behind := fmt.Sprintf("/api/versions/%d/evidence", version)
+	plain, taken := object{"document": plotted("kg", "ha", nil), "column": "district"}, object{"document": out, "column": "district"}
+	one, other := anwen.send("POST", behind, plain).Body.String(), anwen.send("POST", behind, taken).Body.String()
+	if one != other || !strings.Contains(one, "so their line wins") || strings.Count(one, `"role":"group"`) != 3 {
+		t.Errorf("the evidence is %s, and with it taken out %s", one, other)
+	}
+	want[object](anwen, 422, "POST", behind, object{"document": out, "column": "kg"})
+	want[object](anwen, 422, "POST", behind, object{"document": plotted("kg", "district", nil), "column": "ha"})
+	want[object](bram, 404, "POST", behind, plain)
 }

@@ -17,6 +17,7 @@ import (
 	"copperlark/core/formula"
 	"copperlark/core/prepare"
 	"copperlark/core/reader"
+	"copperlark/core/reading"
 	"copperlark/core/scale"
 	"copperlark/core/table"
 	"copperlark/files"
@@ -375,6 +376,19 @@ type documentInput struct {
 
 func (s *Server) explanations(ctx context.Context, who app.Person, in *documentInput) (*body[*app.Explanations], error) {
 	found, err := s.app.Explain(ctx, who.SpaceID, in.Version, in.Body.Document)
+	return of(found), err
+}
+
+type evidenceInput struct {
+	Version int64 `path:"version"`
+	Body    struct {
+		Document *chart.Document `json:"document"`
+		Column   string          `json:"column" doc:"one that was tried"`
+	}
+}
+
+func (s *Server) evidence(ctx context.Context, who app.Person, in *evidenceInput) (*body[*reading.Evidence], error) {
+	found, err := s.app.Evidence(ctx, who.SpaceID, in.Version, in.Body.Document, in.Body.Column)
 	return of(found), err
 }
 

@@ -250,7 +250,7 @@ func TestEveryRouteIsRefusedWithoutASession(t *testing.T) {
 			switch {
 			case strings.HasSuffix(route.Path, "sign-in"):
 				body = object{"email": "x@y.example", "password": "wrong password"}
-			case strings.HasSuffix(route.Path, "/shares"), strings.HasSuffix(route.Path, "/charts"), strings.HasSuffix(route.Path, "/steps"), strings.HasSuffix(route.Path, "/explanations"),
+			case strings.HasSuffix(route.Path, "/shares"), strings.HasSuffix(route.Path, "/charts"), strings.HasSuffix(route.Path, "/steps"), strings.HasSuffix(route.Path, "/explanations"), strings.HasSuffix(route.Path, "/evidence"),
 				strings.HasSuffix(route.Path, "/preparation"), strings.HasSuffix(route.Path, "/prepared"), strings.HasSuffix(route.Path, "/summary"),
 				strings.HasSuffix(route.Path, "/datasets"), strings.HasSuffix(route.Path, "/meanings"):
 				body = bodyFor(route.Path)
@@ -277,6 +277,8 @@ func bodyFor(path string) object {
 		return object{"parent_id": 1, "document": document}
 	case strings.HasSuffix(path, "/explanations"):
 		return object{"document": document}
+	case strings.HasSuffix(path, "/evidence"):
+		return object{"document": document, "column": "c"}
 	case strings.HasSuffix(path, "/preparation"), strings.HasSuffix(path, "/prepared"), strings.HasSuffix(path, "/summary"):
 		return object{"typed": "sort by a"}
 	case strings.HasSuffix(path, "/datasets"):

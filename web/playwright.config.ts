@@ -13,6 +13,7 @@ export default defineConfig({
   outputDir: '../test-results',
   use: {
     viewport: { width: 1280, height: 800 },
+    contextOptions: { reducedMotion: 'reduce' }, // what is looked at stands still
     launchOptions: {
       executablePath: process.env.LARK_CHROMIUM ?? '/usr/bin/chromium',
       args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],

@@ -36,7 +36,15 @@ func try(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Fi
 	return f.tryGroups(ctx, x, y, rows, groups)
 }
 
-func (f Finding) tryGroups(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
+// grouped are the rows of groups that are large enough to be compared.
+type grouped struct {
+	x, y   []float64
+	codes  []int32
+	groups int // that are large enough
+}
+
+// largeGroups takes the rows of groups of at least 5 rows with a spread of x.
+func largeGroups(x, y []float64, rows []uint32, c *table.Column) (out grouped) {
 	k := len(c.Levels)
 	counts := make([]int, k)
 	low, high := make([]float64, k), make([]float64, k)
@@ -52,19 +60,26 @@ func (f Finding) tryGroups(ctx context.Context, x, y []float64, rows []uint32, c
 	large := make([]bool, k)
 	for g := range k {
 		if large[g] = counts[g] >= smallestGroup && high[g] > low[g]; large[g] {
-			f.Groups++
+			out.groups++
 		}
 	}
-	if f.Groups < 2 {
+	out.x, out.y, out.codes = make([]float64, 0, len(x)), make([]float64, 0, len(x)), make([]int32, 0, len(x))
+	for i, row := range rows {
+		if g := c.Codes[row]; g >= 0 && large[g] {
+			out.x, out.y, out.codes = append(out.x, x[i]), append(out.y, y[i]), append(out.codes, g)
+		}
+	}
+	return out
+}
+
+func (f Finding) tryGroups(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
+	k := len(c.Levels)
+	large := largeGroups(x, y, rows, c)
+	if f.Groups = large.groups; f.Groups < 2 {
 		f.Missing = fmt.Sprintf("groups: fewer than two have %d rows and a spread of x", smallestGroup)
 		return f
 	}
-	gx, gy, codes := make([]float64, 0, len(x)), make([]float64, 0, len(x)), make([]int32, 0, len(x))
-	for i, row := range rows {
-		if g := c.Codes[row]; g >= 0 && large[g] {
-			gx, gy, codes = append(gx, x[i]), append(gy, y[i]), append(codes, g)
-		}
-	}
+	gx, gy, codes := large.x, large.y, large.codes
 	compared, err := Compare(ctx, gx, gy, codes, k)
 	if err != nil || compared.Within == nil {
 		f.Missing = "rows with a spread of x"
@@ -72,7 +87,7 @@ func (f Finding) tryGroups(ctx context.Context, x, y []float64, rows []uint32, c
 	}
 	f.Rows, f.Overall, f.Within, f.BetweenX = compared.N, compared.Pooled.Slope, compared.Within.Slope, compared.BetweenShare
 	f.OverallInterval, f.WithinInterval = compared.Pooled.SlopeInterval(level), compared.Within.Interval(level)
-	f.pOverall, f.pWithin = compared.Pooled.PSlope(), compared.Within.P
+	f.pOverall, f.pWithin, f.df = compared.Pooled.PSlope(), compared.Within.P, compared.Within.DF
 	for g, line := range compared.Lines {
 		if line != nil {
 			f.Slopes = append(f.Slopes, GroupSlope{c.Levels[g], line.N, line.Slope, line.SlopeInterval(level)})
@@ -151,7 +166,7 @@ func (f Finding) tryNumber(ctx context.Context, x, y []float64, rows []uint32, c
 	}
 	f.Rows, f.Overall, f.Within = adjusted.N, adjusted.Pooled.Slope, adjusted.Slope.Slope
 	f.OverallInterval, f.WithinInterval = adjusted.Pooled.SlopeInterval(level), adjusted.Slope.Interval(level)
-	f.pOverall, f.pWithin = adjusted.Pooled.PSlope(), adjusted.Slope.P
+	f.pOverall, f.pWithin, f.df = adjusted.Pooled.PSlope(), adjusted.Slope.P, adjusted.Slope.DF
 	f.difference = bootstrapNumber(ctx, nx, ny, nz, f.Within-f.Overall)
 	tx, ty, tz := thinned(nx), thinned(ny), thinned(nz)
 	if moved, err := Moderate(ctx, tx, ty, tz); err == nil {
@@ -190,7 +205,7 @@ func (f *Finding) alongCurve(b *Bent, y []float64) {
 	if apart := between(b.Curve.Value-b.Linear.Value, curve, linear); apart.Low <= 0 && apart.High >= 0 {
 		return
 	}
-	f.Bent, f.Within, f.pWithin = true, b.Curve.Value, b.Curve.P
+	f.Bent, f.Within, f.pWithin, f.df = true, b.Curve.Value, b.Curve.P, b.Curve.DF
 	half := distribution.StudentQuantile((1-level)/2, float64(b.Curve.DF)) * b.Curve.SE
 	f.WithinInterval = model.Interval{Low: f.Within - half, High: f.Within + half}
 	f.difference = between(b.Curve.Value-b.Crude.Value, curve, crude)

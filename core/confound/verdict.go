@@ -56,6 +56,7 @@ type Finding struct {
 	Missing                         string // of TooLittle: what there is too little of
 
 	pWithin, pOverall, pEqual float64
+	df                        int // of Within
 	difference                model.Interval
 }
 

@@ -154,6 +154,13 @@ func (b *builder) scale(axis string, parts []*part) (*Scale, *chart.Problem) {
 			}
 		}
 	}
+	if before := b.rows.before; b.document.TakeOut != "" && !extent.Empty() { // limits stay, so that it is seen how rows move
+		if axis == "x" {
+			extent = extent.Union(before.x)
+		} else {
+			extent = extent.Union(before.y)
+		}
+	}
 	s := a.Scale()
 	zero := mark.Zeroed(b.marks, b.x) == axis
 	switch {

@@ -26,7 +26,10 @@ type selection struct {
 	gaps    []uint32 // rows with everything but y
 	leftOut []uint8  // one bit a row
 	all     bool     // every row of the table is drawn, once
-	counts  Rows
+	before  struct { // where the rows stood before something was taken out
+		x, y mark.Extent
+	}
+	counts Rows
 }
 
 // Relate gives x and y of the rows that a chart draws, in drawn space, with the
@@ -107,6 +110,7 @@ func (s *selection) takeOut(ctx context.Context, c *table.Column) *chart.Problem
 	if c == nil || len(s.rows) == 0 {
 		return nil
 	}
+	s.before.x, s.before.y = mark.None().Of(s.x...), mark.None().Of(s.y...)
 	groups := c
 	if !c.Kind.Coded() && c.SuggestsGroups() {
 		groups = c.AsGroups(chart.MostTakenOut)

@@ -26,6 +26,11 @@ func TestWhatIsTakenOutLeavesTheSlopeWithin(t *testing.T) {
 	if out.Rows.Drawn != plain.Rows.Drawn {
 		t.Errorf("%d rows are drawn, %d without taking out", out.Rows.Drawn, plain.Rows.Drawn)
 	}
+	for at, axis := range []string{"x", "y"} {
+		if before, after := plain.Scales[at], out.Scales[at]; after.From > before.From || after.To < before.To {
+			t.Errorf("the %s axis runs from %v to %v, and from %v to %v with g taken out: the movement is not seen", axis, before.From, before.To, after.From, after.To)
+		}
+	}
 	said := 0
 	for _, text := range out.Texts {
 		if text.Role == AxisText && strings.Contains(text.Text, "with g taken out") {

@@ -244,6 +244,8 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		_, err := confound.Rank(ctx, c.x, c.y, rows, []*table.Column{c.table.Column("z"), c.table.Column("g")}, nil)
 		return err
 	},
+	"confound.Examine":   examined,
+	"reading.EvidenceOf": examined,
 	"figure.Relate": func(ctx context.Context, c columns) error {
 		_, _, _, err := figure.Relate(ctx, &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{X: chart.Axis{Scale: chart.LogScale}}}, c.table)
 		return err
@@ -433,6 +435,27 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	"parallel.SortStable": func(ctx context.Context, c columns) error {
 		return parallel.SortStable(ctx, slices.Clone(c.group), func(a, b int32) int { return int(a - b) })
 	},
+}
+
+// examined tells the evidence of a number and of groups.
+func examined(ctx context.Context, c columns) error {
+	d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}
+	x, y, rows, err := figure.Relate(ctx, d, c.table)
+	if err != nil {
+		return err
+	}
+	for _, name := range []string{"z", "g"} {
+		column := c.table.Column(name)
+		found, err := confound.Examine(ctx, x, y, rows, column, []*table.Column{c.table.Column("z")})
+		if err != nil {
+			return err
+		}
+		e := reading.EvidenceOf(found, column, mark.Resolve(d, c.table, "x"), mark.Resolve(d, c.table, "y"), func(name string) string { return name })
+		if err := written(e); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func written(value any) error {

@@ -2,6 +2,7 @@ import { expect, test } from '@playwright/test'
 import type { Figure, Layer } from '../src/api/figure'
 import { pointCard, sameXCard } from '../src/interact/card'
 import { distanceToSegment, hitAt, nearestPath, pathAt } from '../src/interact/hit'
+import { slideBetween } from '../src/interact/slide'
 import { Walk } from '../src/interact/walk'
 import { allowed, panned, zoomed } from '../src/interact/zoom'
 import { frameOf, WHOLE } from '../src/painter/geometry'
@@ -137,4 +138,20 @@ test('a card writes numbers in the form of their column, and keeps their digits'
   expect(value({ form: 'decimals 3' })).toBe('1,234.500')
   expect(value({ form: '120k' })).toBe('1,234.5') // a card is exact
   expect(value({}, 1)).toBe('missing')
+})
+
+test('marks of the same rows slide from one figure to the next, others do not', () => {
+  const line: Partial<Layer> = { primitive: 'paths', mark: 'fit', x: f32(0, 1), y: f32(0.8, 0.2), count: 1 }
+  const before = figure({ ...dots, left_out: Uint8Array.of(3) }, line)
+  const after = figure({ ...dots, left_out: Uint8Array.of(3), y: f32(0.5, 0.9, 0.1, 0.9) }, { ...line, y: f32(0.2, 0.8) })
+  const at = slideBetween(before, after)!
+  expect([...at(0).layers[0].y!]).toEqual([...before.layers[0].y!])
+  expect([...at(1).layers[0].y!]).toEqual([...after.layers[0].y!])
+  expect(at(0.5).layers[0].y![1]).toBeCloseTo(0.7, 6)
+  expect([...at(0.25).layers[1].y!].map((v) => v.toFixed(2))).toEqual(['0.65', '0.35'])
+  expect(slideBetween(before, before)).toBeNull()
+  expect(slideBetween(before, figure({ ...dots, left_out: Uint8Array.of(1), y: f32(0.5, 0.9, 0.1, 0.9) }))).toBeNull()
+  expect(slideBetween(before, figure({ ...dots, x: f32(0.1), y: f32(0.2) }))).toBeNull()
+  const many = figure({ ...dots, x: new Float32Array(20_000), y: new Float32Array(20_000) })
+  expect(slideBetween(many, figure({ ...dots, x: new Float32Array(20_000).fill(1), y: new Float32Array(20_000) }))).toBeNull()
 })

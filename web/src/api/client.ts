@@ -91,6 +91,7 @@ const post = <T>(path: string, body: unknown, signal?: AbortSignal) => json<T>(s
 /** How a file is read, as far as it was said. */
 export type ReadOptions = Schemas['ReadAgainInputBody']
 
+export type Evidence = Schemas['Evidence']
 export type DrawRequest = Schemas['Wanted']
 
 export const api = {
@@ -119,6 +120,7 @@ export const api = {
   setMeaning: (id: number, meaning: Meaning) => send('PUT', `/api/datasets/${id}/meanings`, meaning),
   importMeanings: (id: number, file: File) => json<ImportedMeanings>(asked(`/api/datasets/${id}/meanings/file`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } })),
   explanations: (version: number, document: Document, signal?: AbortSignal) => post<Explanations>(`/api/versions/${version}/explanations`, { document }, signal),
+  evidence: (version: number, document: Document, column: string, signal?: AbortSignal) => post<Evidence>(`/api/versions/${version}/evidence`, { document, column }, signal),
   firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
   draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>
     decodePicture<Document>(await (await send('POST', `/api/versions/${version}/figure`, request, signal)).arrayBuffer()),

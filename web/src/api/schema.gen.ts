@@ -404,6 +404,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{version}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What stands behind the finding of a column */
+        post: operations["post-versions-version-evidence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions/{version}/explanations": {
         parameters: {
             query?: never;
@@ -1103,6 +1120,63 @@ export interface components {
             line: number;
             message: string;
         };
+        Evidence: {
+            /** @description when taking it out is a mistake */
+            beware: string;
+            /** @description what causes as strong as a column that is there would leave */
+            bounds: string[] | null;
+            column: string;
+            /** @description how strong a cause would have to be that nobody recorded */
+            hidden: components["schemas"]["Span"][] | null;
+            /** @description of groups: how the slope overall is made */
+            identity?: components["schemas"]["Identity"];
+            /** @description groups that are too small to be compared */
+            left?: string;
+            name: string;
+            /** @description why there is none */
+            problem?: string;
+            rows: components["schemas"]["EvidenceRow"][] | null;
+            /** @description of the axis that the intervals stand on */
+            ticks: components["schemas"]["EvidenceTick"][] | null;
+            /** @description what slopes are told in: kg per ×10 ha */
+            unit: string;
+            unit_x: string;
+            unit_y: string;
+            /** @description how the column does what it does, in one sentence */
+            why: components["schemas"]["Span"][] | null;
+        };
+        EvidenceInputBody: {
+            /** @description one that was tried */
+            column: string;
+            document: components["schemas"]["Document"];
+        };
+        EvidenceRow: {
+            /** Format: double */
+            at?: number;
+            /** @description the interval goes beyond the axis */
+            beyond?: boolean;
+            centre_x?: string;
+            centre_y?: string;
+            dark?: string;
+            /** Format: double */
+            high: number;
+            interval?: string;
+            light?: string;
+            /** Format: double */
+            low: number;
+            n: string;
+            name: string;
+            /** @enum {string} */
+            role: "overall" | "within" | "group";
+            slope?: string;
+            /** @description from where to where its rows stand along x */
+            span?: string;
+        };
+        EvidenceTick: {
+            /** Format: double */
+            at: number;
+            label: string;
+        };
         Explanation: {
             column: string;
             /**
@@ -1161,6 +1235,13 @@ export interface components {
             /** @description what must be said with it */
             more?: string;
             name: string;
+        };
+        Identity: {
+            between: string;
+            overall: string;
+            rest: string;
+            share: string;
+            within: string;
         };
         ImportedMeanings: {
             /** @description columns that were given a meaning */
@@ -1441,6 +1522,10 @@ export interface components {
             height: number;
             /** Format: int64 */
             width: number;
+        };
+        Span: {
+            strong?: boolean;
+            text: string;
         };
         State: {
             state: string;
@@ -2569,6 +2654,41 @@ export interface operations {
                     "application/pdf": string;
                     "image/png": string;
                     "image/svg+xml": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvidenceInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evidence"];
                 };
             };
             /** @description Error */

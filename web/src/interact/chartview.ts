@@ -15,6 +15,7 @@ import { ownCard, pointCard, rowCard, sameXCard, type CardText } from './card'
 import { CardBox } from './cardbox'
 import { paintEmphasis, paintSameX } from './emphasis'
 import { hitAt, pointHit, type Hit } from './hit'
+import { eased, SLIDE, slideBetween } from './slide'
 import { Walk, type Along } from './walk'
 import { allowed, panned, zoomed } from './zoom'
 
@@ -32,6 +33,14 @@ export interface ChartOptions {
 }
 
 const REACH = 18
+
+/** Whether less motion is preferred. */
+const calm = () => matchMedia('(prefers-reduced-motion: reduce)').matches
+
+interface Slide {
+  at: (share: number) => Figure
+  begun: number
+}
 
 export const sameSelection = (a: Selection | null, b: Selection | null) => a?.key === b?.key && a?.entries.join() === b?.entries.join()
 
@@ -55,6 +64,7 @@ export class ChartView {
   private height = 0
   private painting = 0
   private walk: Walk | null = null
+  private sliding: Slide | null = null
   private readonly resizes: ResizeObserver
   private readonly stop = new AbortController()
   private readonly rowCards = new Map<string, CardText>()
@@ -100,6 +110,8 @@ export class ChartView {
     this.rowCards.clear()
     this.hideCard()
     this.over.setAttribute('aria-label', summary)
+    const slide = before && before !== figure && isWhole(this.view) && !calm() ? slideBetween(before, figure) : null
+    this.sliding = slide && { at: slide, begun: performance.now() }
     if (!this.resize()) this.paint()
   }
 
@@ -172,12 +184,23 @@ export class ChartView {
     const points = pointCount(this.figure)
     const c = this.base.getContext('2d', { willReadFrequently: points > BLEND_ABOVE })!
     const begun = performance.now()
-    this.frames = paintFigure(c, this.figure, this.width, this.height, this.view, { theme: this.theme, selection: this.selection, pixelRatio: devicePixelRatio || 1 })
+    this.frames = paintFigure(c, this.figureNow(begun), this.width, this.height, this.view, { theme: this.theme, selection: this.selection, pixelRatio: devicePixelRatio || 1 })
     this.tools.classList.toggle('zoomed', !isWhole(this.view))
     this.host.dataset.paintMs = (performance.now() - begun).toFixed(1)
     this.host.dataset.paints = String(Number(this.host.dataset.paints ?? 0) + 1)
     this.host.dataset.painted = String(points || this.figure.layers.reduce((sum, l) => sum + (l.x?.length ?? 0), 0))
     this.paintOver()
+  }
+
+  /** The figure, or what it looks like on its way from the one before. */
+  private figureNow(now: number): Figure {
+    const share = this.sliding ? (now - this.sliding.begun) / SLIDE : 1
+    if (!this.sliding || share >= 1) {
+      this.sliding = null
+      return this.figure!
+    }
+    this.schedule()
+    return this.sliding.at(eased(share))
   }
 
   private overlay(): CanvasRenderingContext2D {

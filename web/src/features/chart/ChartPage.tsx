@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useMemo, useState } from 'react'
+import { useCallback, useEffect, useMemo, useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { api, Refusal, type Chart, type Dataset, type DatasetWithColumns, type Document, type Me } from '../../api/client'
 import { Sentence } from '../../sentence/Sentence'
@@ -9,6 +9,7 @@ import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
 import { ShareDialog } from '../shared/ShareDialog'
 import { ChartName } from './ChartName'
+import { EvidencePanel } from './EvidencePanel'
 import { Paper } from './Paper'
 import { useNarrow } from '../../ui/useNarrow'
 import { ReadingPanel, ReadingStrip } from './ReadingPanel'
@@ -52,6 +53,8 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
   const state = useBench(bench, 'at', 'chart', 'drawing')
   const narrow = useNarrow()
   const [reading, setReading] = useState(false)
+  const closeReading = useCallback(() => setReading(false), [])
+  const [examined, setExamined] = useState<string | null>(null)
   const [typing, setTyping] = useState(false)
   const [sharing, setSharing] = useState(false)
   const [open, setOpen] = useState<string | null>(null)
@@ -72,7 +75,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
       {chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
       <main className="flex min-h-0 flex-1">
         <Paper bench={bench} open={setOpen} />
-        {typing ? <TypeIt bench={bench} onDone={() => setTyping(false)} /> : narrow ? reading && <ReadingPanel bench={bench} close={() => setReading(false)} /> : <ReadingPanel bench={bench} />}
+        {typing ? <TypeIt bench={bench} onDone={() => setTyping(false)} /> : examined && (!narrow || reading) ? <EvidencePanel bench={bench} column={examined} examine={setExamined} /> : narrow ? reading && <ReadingPanel bench={bench} examine={setExamined} close={closeReading} /> : <ReadingPanel bench={bench} examine={setExamined} />}
       </main>
       {narrow && <ReadingStrip bench={bench} open={reading} setOpen={setReading} />}
       <Trail bench={bench} narrow={narrow} />

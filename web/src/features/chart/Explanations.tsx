@@ -1,39 +1,21 @@
-import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, type Document, type Explanations as Found } from '../../api/client'
+import type { Document } from '../../api/client'
 import type { Bench } from '../../state/bench'
-
-type Finding = NonNullable<Found['findings']>[number]
-
-const LOUD = ['reverses', 'explains away', 'hides']
-const NOTED = ['weakens', 'strengthens', 'differs']
-const QUIET = ['cannot tell', 'too alike', 'too little to say']
+import { useExplanations } from './useExplanations'
+import { LOUD, NOTED, verdictWash, type Finding } from './verdicts'
 
 /** How many findings stand there before the rest is asked for. */
 const SHOWN = 3
 
-/** The chart and the picture of its step go first: they are what the eye is on. */
-const afterwards = (signal: AbortSignal) => new Promise<void>((done) => (setTimeout(done, 120), signal.addEventListener('abort', () => done())))
-
 /** Every other column tried as a hidden explanation of the relation on screen, the most telling first. */
-export function Explanations({ bench, document }: { bench: Bench; document: Document }) {
-  const { version, where, take_out, x, y, scales } = document
-  const relation: Document = { version, where, take_out, x, y, scales } // colours and fits do not change the relation
-  const found = useQuery({ queryKey: ['explanations', bench.version, relation], queryFn: ({ signal }) => afterwards(signal).then(() => api.explanations(bench.version, relation, signal)), staleTime: Infinity })
+export function Explanations({ bench, document, examine }: { bench: Bench; document: Document; examine: (column: string) => void }) {
+  const found = useExplanations(bench.version, document)
   const [all, setAll] = useState(false)
   const every = found.data?.findings ?? []
   // What is found stands above the fold; the rest is asked for.
   const telling = every.filter((f) => LOUD.includes(f.verdict) || NOTED.includes(f.verdict)).length
   const shownFirst = Math.max(SHOWN, Math.min(telling, 2 * SHOWN))
   const findings = all ? every : every.slice(0, shownFirst)
-  const split = (finding: Finding) => {
-    const layers = document.layers ?? []
-    const first = layers.findIndex((l) => l.fit)
-    const each = { kind: 'line' as const, ...layers[first]?.fit, each: finding.column, overall: true }
-    const fitted = { mark: 'fit', fit: each }
-    const split = first < 0 ? [...layers.filter((l) => l.mark !== 'reference'), fitted, ...layers.filter((l) => l.mark === 'reference')] : layers.map((l, i) => (i === first ? fitted : l))
-    void bench.change({ ...document, colour: finding.column, layers: split })
-  }
   if (found.data?.problem) return null
   return (
     <section className="mt-3 border-t border-line pt-3" aria-label="What else could explain it?">
@@ -46,26 +28,25 @@ export function Explanations({ bench, document }: { bench: Bench; document: Docu
       {found.error && <p className="text-copper">The columns could not be tried: {found.error.message}</p>}
       <ul>
         {findings.map((finding) => (
-          <li key={`${finding.column} ${finding.with ?? ''}`} className="flex items-center justify-between gap-3 py-1.5">
-            <span className="min-w-0">
-              {finding.splits ? (
-                <button type="button" className="block max-w-full truncate text-left font-semibold hover:text-copper hover:underline" title={`Split the chart by ${finding.name}`} onClick={() => split(finding)}>
+          <li key={`${finding.column} ${finding.with ?? ''}`} className="flex items-start gap-3 py-1.5">
+            <Slopes finding={finding} />
+            <span className="min-w-0 flex-1">
+              {finding.with ? (
+                <span className="block truncate font-semibold">{finding.name}</span>
+              ) : (
+                <button type="button" className="block max-w-full truncate text-left font-semibold hover:text-copper hover:underline" title={`What stands behind ${finding.name}`} onClick={() => examine(finding.column)}>
                   {finding.name}
                 </button>
-              ) : (
-                <span className="block truncate font-semibold">{finding.name}</span>
               )}
               <span className="block text-[13px] leading-[1.35] text-muted">{finding.words}</span>
             </span>
             <span className="flex shrink-0 flex-col items-end gap-1">
-            <span className={`rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${LOUD.includes(finding.verdict) ? 'bg-[#f6d9c4] dark:bg-[#6b3a17]' : NOTED.includes(finding.verdict) ? 'bg-[#f4e8c6] dark:bg-[#57481a]' : QUIET.includes(finding.verdict) ? 'bg-wash' : 'bg-verdigris-wash'}`}>
-              {finding.verdict}
-            </span>
-            {!finding.with && !take_out && (LOUD.includes(finding.verdict) || NOTED.includes(finding.verdict) || finding.verdict === 'holds') && (
-              <button type="button" className="link text-xs" aria-label={`Take ${finding.name} out`} onClick={() => void bench.change({ ...document, take_out: finding.column })}>
-                take it out
-              </button>
-            )}
+              <span className={`rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${verdictWash(finding.verdict)}`}>{finding.verdict}</span>
+              {!finding.with && !document.take_out && (LOUD.includes(finding.verdict) || NOTED.includes(finding.verdict) || finding.verdict === 'holds') && (
+                <button type="button" className="link text-xs" aria-label={`Take ${finding.name} out`} onClick={() => void bench.change({ ...document, take_out: finding.column })}>
+                  take it out
+                </button>
+              )}
             </span>
           </li>
         ))}
@@ -81,5 +62,18 @@ export function Explanations({ bench, document }: { bench: Bench; document: Docu
         </p>
       )}
     </section>
+  )
+}
+
+/** The slope overall, dashed, against the slope with the column held fixed, the steeper of them at half a right angle. */
+function Slopes({ finding: { overall, within, verdict } }: { finding: Finding }) {
+  const steepest = Math.max(Math.abs(overall), Math.abs(within))
+  if (!(steepest > 0) || verdict === 'too alike' || verdict === 'too little to say') return <span aria-hidden className="w-9 shrink-0" />
+  const rise = (slope: number) => (11 * slope) / steepest
+  return (
+    <svg width={36} height={28} viewBox="0 0 36 28" aria-hidden className="mt-0.5 shrink-0 rounded border border-line bg-paper">
+      <path d={`M6 ${14 + rise(overall)}L30 ${14 - rise(overall)}`} stroke="var(--ink)" strokeWidth={1.6} strokeDasharray="3.5 2.5" />
+      <path d={`M6 ${14 + rise(within)}L30 ${14 - rise(within)}`} stroke="var(--verdigris)" strokeWidth={2} />
+    </svg>
   )
 }

@@ -1,0 +1,237 @@
+import { useQuery } from '@tanstack/react-query'
+import { api, type Document, type Evidence } from '../../api/client'
+import type { Bench } from '../../state/bench'
+import { useBench } from './useBench'
+import { useExplanations } from './useExplanations'
+import { relationOf, splitBy, verdictWash } from './verdicts'
+
+type Row = NonNullable<Evidence['rows']>[number]
+
+/** What stands behind the finding of one column, and what can be done about it. */
+export function EvidencePanel({ bench, column, examine }: { bench: Bench; column: string; examine: (column: string | null) => void }) {
+  const { document } = useBench(bench, 'document')
+  const relation = relationOf(document)
+  const found = useExplanations(bench.version, relation)
+  const evidence = useQuery({ queryKey: ['evidence', bench.version, relation, column], queryFn: ({ signal }) => api.evidence(bench.version, relation, column, signal), staleTime: Infinity })
+  const tried = (found.data?.findings ?? []).filter((f) => !f.with)
+  const at = tried.findIndex((f) => f.column === column)
+  const finding = tried[at]
+  const shown = evidence.data
+  return (
+    <aside aria-label="Evidence" className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px]">
+      <nav aria-label="Columns that were tried" className="flex items-baseline gap-2 text-[13px] text-muted">
+        <button type="button" className="link" onClick={() => examine(null)}>
+          Reading
+        </button>
+        <span aria-hidden>›</span>
+        <span className="flex-1">What else could explain it?</span>
+        {at >= 0 && (
+          <>
+            <span className="tabular-nums">
+              {at + 1} of {tried.length} tried
+            </span>
+            <Turn to={tried[at - 1]?.column} sign="‹" name="The one before" examine={examine} />
+            <Turn to={tried[at + 1]?.column} sign="›" name="The next one" examine={examine} />
+          </>
+        )}
+      </nav>
+      {evidence.error && <p className="mt-3 text-copper">{evidence.error.message}</p>}
+      {evidence.isPending && (
+        <p role="status" className="mt-3 text-muted">
+          Looking at {column}…
+        </p>
+      )}
+      {shown && (
+        <>
+          <div className="mt-2 flex items-center gap-3">
+            <h2 className="min-w-0 truncate font-serif text-[22px] font-semibold" title={shown.name}>
+              {shown.name}
+            </h2>
+            {finding && <span className={`shrink-0 rounded-full px-3 py-0.5 text-[13px] font-semibold text-ink ${verdictWash(finding.verdict)}`}>{finding.verdict}</span>}
+          </div>
+          {shown.problem ? <p className="mt-2 font-serif text-base">{shown.problem}</p> : <Grounds shown={shown} />}
+          <Actions bench={bench} document={document} column={column} splits={finding?.splits ?? false} sound={!shown.problem} />
+        </>
+      )}
+    </aside>
+  )
+}
+
+function Turn({ to, sign, name, examine }: { to?: string; sign: string; name: string; examine: (column: string) => void }) {
+  return (
+    <button type="button" className="px-1.5 text-lg leading-4 text-copper disabled:text-line" aria-label={name} disabled={!to} onClick={() => to && examine(to)}>
+      {sign}
+    </button>
+  )
+}
+
+const Said = ({ spans }: { spans: Evidence['why'] }) => spans?.map((span, i) => (span.strong ? <strong key={i} className="font-semibold">{span.text}</strong> : <span key={i}>{span.text}</span>))
+
+function Grounds({ shown }: { shown: Evidence }) {
+  return (
+    <>
+      <p className="mt-1.5 font-serif text-base leading-[1.45]">
+        <Said spans={shown.why} />
+      </p>
+      {shown.identity && (
+        <p className="mt-2.5 flex flex-wrap gap-x-4 gap-y-1 text-sm font-semibold tabular-nums" aria-label="How the slope overall is made">
+          <Term value={`${shown.identity.share} × (${shown.identity.between})`} of="between groups" />
+          <span aria-hidden>+</span>
+          <Term value={`${shown.identity.rest} × (${shown.identity.within})`} of="within groups" />
+          <span aria-hidden>=</span>
+          <Term value={shown.identity.overall} of="overall" />
+        </p>
+      )}
+      <Table shown={shown} />
+      {shown.left && <p className="mt-1 text-[13px] text-muted">{shown.left}.</p>}
+      <p className="mt-3 border-t border-line pt-3 text-sm leading-[1.45]">
+        <Said spans={shown.hidden} />
+      </p>
+      {(shown.bounds?.length ?? 0) > 0 && (
+        <details className="mt-1 text-[13px]">
+          <summary className="cursor-pointer text-copper">The numbers</summary>
+          <ul className="mt-1 flex flex-col gap-0.5 tabular-nums">
+            {shown.bounds!.map((bound) => (
+              <li key={bound}>{bound}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+      <p className="mt-1.5 text-[13px] leading-[1.4] text-muted">{shown.beware}</p>
+    </>
+  )
+}
+
+const Term = ({ value, of }: { value: string; of: string }) => (
+  <span>
+    {value}
+    <span className="block text-xs font-normal text-muted">{of}</span>
+  </span>
+)
+
+/** The groups one by one, with every interval on one axis. */
+function Table({ shown }: { shown: Evidence }) {
+  const ticks = shown.ticks ?? []
+  const zero = ticks.find((t) => /^0(\.0*)?$/.test(t.label))?.at
+  const head = 'py-1 pl-2 text-right align-bottom font-normal'
+  return (
+    <table className="mt-3 w-full text-[13px] tabular-nums">
+      <thead className="text-muted">
+        <tr>
+          <th className="font-normal">
+            <span className="sr-only">Rows of</span>
+          </th>
+          <th scope="col" className={head}>
+            n
+          </th>
+          <th scope="col" className={`${head} max-[1100px]:hidden`}>
+            centre{shown.unit_x && `, ${shown.unit_x}`}
+          </th>
+          <th scope="col" className={`${head} max-[1100px]:hidden`}>
+            centre{shown.unit_y && `, ${shown.unit_y}`}
+          </th>
+          <th scope="col" className={head}>
+            slope
+          </th>
+          <th scope="col" className={`${head} whitespace-nowrap`}>
+            95 % interval
+          </th>
+          <th scope="col" className="py-1 pl-3 text-left align-bottom font-normal">
+            {shown.unit}
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {shown.rows?.map((row, i) => (
+          <tr key={i} className={row.role === 'group' ? '' : `font-semibold ${row.role === 'within' ? 'border-b border-line' : ''}`}>
+            <th scope="row" className="max-w-28 py-1 text-left font-[inherit]">
+              <span className="flex items-center gap-2">
+                <Sign row={row} />
+                <span className="truncate" title={row.span ? `${row.name}: ${row.span}` : row.name}>
+                  {row.name}
+                </span>
+              </span>
+            </th>
+            <td className="py-1 pl-2 text-right">{row.n}</td>
+            <td className="py-1 pl-2 text-right whitespace-nowrap max-[1100px]:hidden">{row.centre_x}</td>
+            <td className="py-1 pl-2 text-right whitespace-nowrap max-[1100px]:hidden">{row.centre_y}</td>
+            <td className="py-1 pl-2 text-right font-semibold">{row.slope}</td>
+            <td className="py-1 pl-2 text-right whitespace-nowrap">{row.interval}</td>
+            <td className="w-28 pl-3">
+              <Interval row={row} zero={zero} />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+      <tfoot>
+        <tr>
+          <td colSpan={4} />
+          <td colSpan={2} className="max-[1100px]:hidden" />
+          <td className="pl-3">
+            <span aria-hidden className="relative block h-4 text-xs text-muted">
+              {ticks.map((tick) => (
+                <span key={tick.label} className="absolute -translate-x-1/2" style={{ left: `${100 * tick.at}%` }}>
+                  {tick.label}
+                </span>
+              ))}
+            </span>
+          </td>
+        </tr>
+      </tfoot>
+    </table>
+  )
+}
+
+function Interval({ row, zero }: { row: Row; zero?: number }) {
+  const colours: [string | undefined, string][] = row.light ? [[row.light, 'dark:hidden'], [row.dark, 'hidden dark:block']] : [[row.role === 'within' ? 'var(--verdigris)' : row.role === 'overall' ? 'var(--ink)' : 'var(--muted)', '']]
+  return (
+    <svg width="100%" height={18} aria-hidden className="overflow-visible">
+      {zero !== undefined && <line x1={`${100 * zero}%`} x2={`${100 * zero}%`} y1={-5} y2={23} stroke="var(--line)" strokeWidth={1.5} />}
+      {row.at !== undefined &&
+        colours.map(([colour, when]) => (
+          <g key={when} className={when} fill={colour} stroke={colour}>
+            <line x1={`${100 * row.low}%`} x2={`${100 * row.high}%`} y1={9} y2={9} strokeWidth={5} strokeOpacity={0.4} strokeDasharray={row.beyond ? '4 2' : undefined} />
+            {row.role === 'group' ? <circle cx={`${100 * row.at!}%`} cy={9} r={3.5} /> : <line x1={`${100 * row.at!}%`} x2={`${100 * row.at!}%`} y1={2} y2={16} strokeWidth={2.5} />}
+          </g>
+        ))}
+    </svg>
+  )
+}
+
+function Sign({ row }: { row: Row }) {
+  if (row.role === 'overall') return <svg width={12} height={12} aria-hidden className="shrink-0"><path d="M0 6h4.5M7 6h4.5" stroke="var(--ink)" strokeWidth={2.4} /></svg>
+  if (row.role === 'within') return <svg width={12} height={12} aria-hidden className="shrink-0"><path d="M0 6h12" stroke="var(--verdigris)" strokeWidth={2.4} /></svg>
+  return (
+    <>
+      {[[row.light ?? 'var(--muted)', 'dark:hidden'], [row.dark ?? 'var(--muted)', 'hidden dark:block']].map(([colour, when]) => (
+        <svg key={when} width={12} height={12} aria-hidden className={`shrink-0 ${when}`}>
+          <rect x={1} y={1} width={10} height={10} rx={2.5} fill={colour} />
+        </svg>
+      ))}
+    </>
+  )
+}
+
+/** Split by it, panels by it, take it out: each once more takes it back. */
+function Actions({ bench, document, column, splits, sound }: { bench: Bench; document: Document; column: string; splits: boolean; sound: boolean }) {
+  const isSplit = (document.layers ?? []).some((l) => l.fit?.each === column) && document.take_out !== column
+  const isPanelled = document.panels?.by?.includes(column) ?? false
+  const isOut = document.take_out === column
+  const change = (next: Document) => void bench.change(next)
+  return (
+    <div className="sticky -bottom-4 -mx-5.5 mt-2 flex flex-wrap items-center gap-2.5 bg-strip px-5.5 py-3">
+      {splits && <Choice on={isSplit} words={['Split by it', 'Split by it']} press={() => change(isSplit ? { ...document, colour: undefined, layers: document.layers?.map((l) => (l.fit?.each === column ? { ...l, fit: { ...l.fit, each: undefined, overall: true } } : l)) } : splitBy(document, column))} />}
+      {splits && <Choice on={isPanelled} words={['Panels by it', 'Panels by it']} press={() => change({ ...document, panels: isPanelled ? undefined : { by: [column] } })} />}
+      {sound && <Choice on={isOut} words={['Take it out', 'Taken out']} press={() => change({ ...document, take_out: isOut ? undefined : column })} />}
+    </div>
+  )
+}
+
+function Choice({ on, words, press }: { on: boolean; words: [string, string]; press: () => void }) {
+  return (
+    <button type="button" aria-pressed={on} onClick={press} className={`rounded-lg border px-3.5 py-1.5 text-[13.5px] ${on ? 'border-ink bg-ink font-semibold text-paper' : 'border-line bg-paper hover:border-copper hover:text-copper'}`}>
+      {on && <span aria-hidden>✓ </span>}
+      {words[on ? 1 : 0]}
+    </button>
+  )
+}
