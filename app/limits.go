@@ -45,6 +45,7 @@ const (
 	weighExplain = 4
 	weighPrepare = 2
 	weighSummary = 2
+	weighPairs   = 8
 	weighView    = 1
 	weighLoad    = 1
 	lightWork    = 20_000

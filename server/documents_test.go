@@ -1,6 +1,7 @@
 package server
 
 import (
+	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
@@ -66,6 +67,22 @@ func TestWhatCouldExplainItIsToldAndTakenOut(t *testing.T) {
 	if one != other || !strings.Contains(one, "so their line wins") || strings.Count(one, `"role":"group"`) != 3 {
 		t.Errorf("the evidence is %s, and with it taken out %s", one, other)
 	}
+	together := fmt.Sprintf("/api/versions/%d/pairs", version)
+	for body, words := range map[string][]string{`{}`: {`"by":"district"`, `"turns":true`, `inside groups of district`, `"rows":120`}, `{"by":"none","columns":["kg","ha"],"rows":50}`: {`"by":"none"`, `"rows":50`, `"ranked":[0]`},
+		`{"columns":["nobody"]}`: {`"pairs":[]`}} {
+		var asked object
+		if err := json.Unmarshal([]byte(body), &asked); err != nil {
+			t.Fatal(err)
+		}
+		answer := anwen.send("POST", together, asked)
+		for _, part := range words {
+			if answer.Code != 200 || !strings.HasPrefix(answer.Body.String(), "LARKFIG1") || !strings.Contains(answer.Body.String(), part) {
+				t.Errorf("pairs %s: %d, without %s", body, answer.Code, part)
+			}
+		}
+	}
+	want[object](anwen, 422, "POST", together, object{"rank": "beauty"})
+	want[object](bram, 404, "POST", together, object{})
 	want[object](anwen, 422, "POST", behind, object{"document": out, "column": "kg"})
 	want[object](anwen, 422, "POST", behind, object{"document": plotted("kg", "district", nil), "column": "ha"})
 	want[object](bram, 404, "POST", behind, plain)

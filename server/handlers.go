@@ -392,6 +392,16 @@ func (s *Server) evidence(ctx context.Context, who app.Person, in *evidenceInput
 	return of(found), err
 }
 
+type pairsInput struct {
+	Version int64 `path:"version"`
+	Body    app.PairsWanted
+}
+
+func (s *Server) pairs(ctx context.Context, who app.Person, in *pairsInput) (*figureOutput, error) {
+	encoded, err := s.app.Pairs(ctx, who.SpaceID, in.Version, in.Body)
+	return &figureOutput{ContentType: figureType, Body: encoded}, err
+}
+
 type figureInput struct {
 	Version int64 `path:"version"`
 	Body    app.Wanted

@@ -44,6 +44,8 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodGet, "/api/versions/{version}/first-look", "A first sentence for the dataset", s.firstLook)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/summary", "Every column in numbers", s.summary)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/explanations", "What else could explain the relation on screen", s.explanations)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/pairs", "Columns of numbers two at a time", s.pairs)
+	s.answersBytes("/api/versions/{version}/pairs", figureType)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/evidence", "What stands behind the finding of a column", s.evidence)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/figure", "Draw a chart without keeping it", s.figure)
 	s.answersBytes("/api/versions/{version}/figure", figureType)

@@ -225,6 +225,7 @@ func TestEveryRouteIsRefusedWithoutASession(t *testing.T) {
 		"GET /audit":                         http.StatusOK, // the application's pages hold no data
 		"GET /":                              http.StatusOK,
 		"GET /dataset/:dataset/data":         http.StatusOK,
+		"GET /dataset/:dataset/pairs":        http.StatusOK,
 		"GET /dataset/:dataset/chart":        http.StatusOK,
 		"GET /dataset/:dataset/chart/:chart": http.StatusOK,
 		"GET /dataset/:dataset/shared":       http.StatusOK,

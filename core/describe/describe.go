@@ -76,6 +76,29 @@ func Summarise(values []float64) Summary {
 	return s
 }
 
+// Skew is m₃/m₂^1.5 with central moments over the n values that are not missing; NaN where
+// they have no spread.
+func Skew(values []float64) float64 {
+	values, _ = magnitude.Scaled(values)
+	n, sum := 0.0, 0.0
+	for _, v := range values {
+		if !math.IsNaN(v) {
+			n, sum = n+1, sum+v
+		}
+	}
+	about := sum / n
+	m2, m3 := 0.0, 0.0
+	for _, v := range values {
+		if d := v - about; !math.IsNaN(d) {
+			m2, m3 = m2+d*d, m3+d*d*d
+		}
+	}
+	if !(m2 > 0) {
+		return math.NaN()
+	}
+	return m3 / n / math.Pow(m2/n, 1.5)
+}
+
 // Present copies the values that are not missing.
 func Present(values []float64) []float64 {
 	kept := make([]float64, 0, len(values))

@@ -9,6 +9,7 @@ import (
 	"go/ast"
 	"go/parser"
 	"go/token"
+	"io"
 	"io/fs"
 	"math"
 	"math/rand/v2"
@@ -28,6 +29,7 @@ import (
 	"copperlark/core/magnitude"
 	"copperlark/core/mark"
 	"copperlark/core/model"
+	"copperlark/core/pairs"
 	"copperlark/core/parallel"
 	"copperlark/core/prepare"
 	"copperlark/core/primitive"
@@ -244,8 +246,13 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		_, err := confound.Rank(ctx, c.x, c.y, rows, []*table.Column{c.table.Column("z"), c.table.Column("g")}, nil)
 		return err
 	},
-	"confound.Examine":   examined,
-	"reading.EvidenceOf": examined,
+	"confound.Examine":      examined,
+	"pairs.Look":            paired,
+	"pairs.Candidates":      paired,
+	"pairs.GroupCandidates": paired,
+	"reading.PairWords":     paired,
+	"describe.Skew":         func(_ context.Context, c columns) error { describe.Skew(c.x); return nil },
+	"reading.EvidenceOf":    examined,
 	"figure.Relate": func(ctx context.Context, c columns) error {
 		_, _, _, err := figure.Relate(ctx, &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{X: chart.Axis{Scale: chart.LogScale}}}, c.table)
 		return err
@@ -456,6 +463,20 @@ func examined(ctx context.Context, c columns) error {
 		}
 	}
 	return nil
+}
+
+// paired looks at columns two at a time, and draws them.
+func paired(ctx context.Context, c columns) error {
+	found, err := pairs.Look(ctx, c.table, pairs.Question{By: "g"})
+	if err != nil {
+		return err
+	}
+	for _, p := range found.Pairs {
+		reading.PairWords(p, found.By)
+	}
+	pairs.Candidates(c.table)
+	pairs.GroupCandidates(c.table)
+	return found.Picture(ctx, 600).Encode(io.Discard, nil)
 }
 
 func written(value any) error {

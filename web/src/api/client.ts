@@ -1,9 +1,10 @@
 /** Talks to the server. Every error carries what is wrong and what to do about it. */
 import type { components } from './schema.gen'
 import { noted } from '../state/pending'
-import { decodePicture, type Picture } from './figure'
+import { decodeFigure, decodePicture, type Picture } from './figure'
+import type { PairsPicture, PairsWanted } from './pairs'
 
-type Schemas = components['schemas']
+export type Schemas = components['schemas']
 export type Document = Schemas['Document']
 export type Dataset = Schemas['Dataset']
 export type DatasetWithColumns = Schemas['DatasetWithColumns']
@@ -120,6 +121,8 @@ export const api = {
   setMeaning: (id: number, meaning: Meaning) => send('PUT', `/api/datasets/${id}/meanings`, meaning),
   importMeanings: (id: number, file: File) => json<ImportedMeanings>(asked(`/api/datasets/${id}/meanings/file`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } })),
   explanations: (version: number, document: Document, signal?: AbortSignal) => post<Explanations>(`/api/versions/${version}/explanations`, { document }, signal),
+  pairs: async (version: number, wanted: PairsWanted, signal?: AbortSignal): Promise<PairsPicture> =>
+    decodeFigure<PairsPicture>(await (await send('POST', `/api/versions/${version}/pairs`, wanted, signal)).arrayBuffer()),
   evidence: (version: number, document: Document, column: string, signal?: AbortSignal) => post<Evidence>(`/api/versions/${version}/evidence`, { document, column }, signal),
   firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
   draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>

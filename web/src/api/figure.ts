@@ -199,7 +199,10 @@ type Decoded = NumberArray
 /** Positions kept as whole numbers stand for shares in steps of 1/65535. */
 const POSITION_STEPS = 65535
 
-export function decodePicture<D>(buffer: ArrayBuffer): Picture<D> {
+export const decodePicture = <D>(buffer: ArrayBuffer): Picture<D> => decodeFigure<Picture<D>>(buffer)
+
+/** Decodes a figure with what came beside it. */
+export function decodeFigure<Whole extends { figure: Figure }>(buffer: ArrayBuffer): Whole {
   const magic = new TextDecoder('latin1').decode(new Uint8Array(buffer, 0, 8))
   if (magic !== MAGIC) throw new Error('this is not a figure')
   const length = new DataView(buffer).getUint32(8, true)

@@ -489,6 +489,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{version}/pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Columns of numbers two at a time */
+        post: operations["post-versions-version-pairs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions/{version}/preparation": {
         parameters: {
             query?: never;
@@ -1364,6 +1381,28 @@ export interface components {
             descending?: boolean;
             /** @enum {string} */
             of: "count" | "sum" | "mean" | "median";
+        };
+        PairsWanted: {
+            /** @description the column of groups; empty: the one whose groups stand furthest apart; none: none */
+            by?: string;
+            /** @description columns of numbers; none: the first ones */
+            columns?: string[] | null;
+            /** @description only pairs with this column are ranked */
+            outcome?: string;
+            /** @enum {string} */
+            rank?: "strength" | "difference";
+            /**
+             * Format: int64
+             * @description an even sample of so many rows, for a first look; 0: all
+             */
+            rows?: number;
+            /**
+             * Format: double
+             * @description how long the picture is, in pixels; 0 is 600
+             */
+            side?: number;
+            /** @description skewed columns stay as they are, not on a log scale */
+            straight?: boolean;
         };
         Panels: {
             /** @description one column: in reading order; two: rows by the first, columns by the second */
@@ -2823,6 +2862,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Companion"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairsWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             /** @description Error */

@@ -5,6 +5,7 @@ import { AuditPage } from '../features/audit/AuditPage'
 import { ChartPage } from '../features/chart/ChartPage'
 import { DataPage } from '../features/data/DataPage'
 import { FrontPage } from '../features/front/FrontPage'
+import { PairsPage } from '../features/pairs/PairsPage'
 import { SharedPage } from '../features/shared/SharedPage'
 import { SignIn } from '../features/signin/SignIn'
 import { Waiting, Words } from '../ui/Words'
@@ -27,6 +28,7 @@ export function App() {
         <Route path="/" element={<FrontPage me={me.data} />} />
         <Route path="/audit" element={<AuditPage me={me.data} />} />
         <Route path="/dataset/:dataset/data" element={<DataPage me={me.data} />} />
+        <Route path="/dataset/:dataset/pairs" element={<PairsPage me={me.data} />} />
         <Route path="/dataset/:dataset/chart" element={<ChartPage me={me.data} />} />
         <Route path="/dataset/:dataset/chart/:chart" element={<ChartPage me={me.data} />} />
         <Route path="/dataset/:dataset/shared" element={<SharedPage me={me.data} />} />

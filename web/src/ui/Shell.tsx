@@ -41,7 +41,7 @@ export function Shell({ me, dataset, here, action, children }: { me: Me; dataset
         </nav>
         {dataset && (
           <nav aria-label="Views" className="ml-6 flex shrink-0 gap-1">
-            {[['data', 'Data'], ['chart', 'Chart'], ['shared', 'Shared']].map(([view, name]) => (
+            {[['data', 'Data'], ['pairs', 'Pairs'], ['chart', 'Chart'], ['shared', 'Shared']].map(([view, name]) => (
               <NavLink
                 key={view}
                 to={`/dataset/${dataset.id}/${view}`}

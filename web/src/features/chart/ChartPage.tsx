@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo, useState } from 'react'
-import { useNavigate, useParams, useSearchParams } from 'react-router'
+import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
 import { api, Refusal, type Chart, type Dataset, type DatasetWithColumns, type Document, type Me } from '../../api/client'
 import { Sentence } from '../../sentence/Sentence'
 import { TypeIt } from '../../sentence/TypeIt'
@@ -21,6 +21,7 @@ export function ChartPage({ me }: { me: Me }) {
   const { dataset: datasetParam, chart: chartParam } = useParams()
   const [search] = useSearchParams()
   const fresh = search.has('new')
+  const given = (useLocation().state as { document?: Document } | null)?.document // another view says what is plotted
   const id = Number(datasetParam)
   const dataset = useQuery({ queryKey: ['dataset', id], queryFn: () => api.dataset(id) })
   const charts = useQuery({ queryKey: ['charts'], queryFn: api.charts, enabled: !chartParam && !fresh })
@@ -28,10 +29,10 @@ export function ChartPage({ me }: { me: Me }) {
   const known = chartParam !== undefined || fresh || charts.isSuccess
   const chart = useQuery({ queryKey: ['chart', chosen], queryFn: () => api.chart(chosen), enabled: known && chosen > 0, staleTime: Infinity, gcTime: 0 })
   const version = dataset.data?.dataset.version_id ?? 0
-  const firstLook = useQuery({ queryKey: ['first-look', version], queryFn: () => api.firstLook(version), enabled: known && chosen === 0 && version > 0 })
+  const firstLook = useQuery({ queryKey: ['first-look', version], queryFn: () => api.firstLook(version), enabled: known && chosen === 0 && version > 0 && !given })
   const fault = dataset.error ?? chart.error ?? firstLook.error
   if (fault) return <Words title="This chart cannot be opened" text={fault.message} />
-  const document = chosen > 0 ? chart.data?.document : firstLook.data
+  const document = chosen > 0 ? chart.data?.document : (given ?? firstLook.data)
   if (!dataset.data || !document || (chosen > 0 && !chart.data)) return <Waiting what="Opening the chart" />
   return <OpenChart key={`${chosen} ${fresh ? search.get('new') : ''}`} me={me} data={dataset.data} chart={chart.data ?? null} document={document} />
 }

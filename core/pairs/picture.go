@@ -1,0 +1,169 @@
+package pairs
+
+import (
+	"context"
+	"math"
+
+	"copperlark/core/colour"
+	"copperlark/core/density"
+	"copperlark/core/figure"
+	"copperlark/core/primitive"
+	"copperlark/core/scale"
+)
+
+// The measures of the picture, in pixels and shares.
+const (
+	Gap         = 6
+	dotRadius   = 1.5
+	mostDots    = 900 // in a square
+	curvePlaces = 60
+	curveTop    = 0.62 // of a square on the diagonal; its name stands above
+	margin      = 0.06 // of a square, about its dots
+)
+
+// Picture draws the squares on and below the diagonal as one figure of panels: in row y and
+// column x the dots of that pair, on the diagonal how each column is spread, by group. The
+// squares above it are left to words. Dots are of at most 900 rows evenly taken; scales
+// span them. side is how long the picture is, in pixels.
+func (f *Found) Picture(ctx context.Context, side float64) *figure.Figure {
+	n := len(f.Columns)
+	out := &figure.Figure{Version: figure.Version, Width: side, Height: side, Scales: []figure.Scale{}, Panels: []figure.Panel{}, Layers: []primitive.Layer{}, Keys: []figure.Key{}, Texts: []figure.Text{}}
+	out.Rows = figure.Rows{Total: f.Rows, Drawn: f.Rows, LeftOut: []figure.Reason{}}
+	out.Card.Columns = []figure.CardColumn{}
+	if n == 0 {
+		return out
+	}
+	cell := (side - Gap*float64(n-1)) / float64(n)
+	step := max(1, (f.Rows+mostDots-1)/mostDots)
+	var codes []int32
+	if f.By != nil {
+		codes = picked(f.By.Codes, f.rows)
+		out.Keys = append(out.Keys, f.key())
+	}
+	shares := make([][]float64, n)
+	for i, c := range f.Columns {
+		shares[i] = spanned(c.values, step)
+		out.Scales = append(out.Scales, figure.Scale{Channel: "x", Scale: scale.Scale{Kind: scale.Linear, From: 0, To: 1}, Column: c.Name, Name: c.ReadableName(), Title: c.ReadableName(), Ticks: []scale.Tick{}})
+	}
+	for y := range n {
+		for x := range y + 1 {
+			panel := len(out.Panels)
+			out.Panels = append(out.Panels, figure.Panel{Box: figure.Box{Left: float64(x) * (cell + Gap), Top: float64(y) * (cell + Gap), Width: cell, Height: cell}, X: x, Y: y, Rows: f.Rows})
+			if x == y {
+				out.Layers = append(out.Layers, f.curves(ctx, panel, f.Columns[x].values, codes)...)
+				continue
+			}
+			out.Layers = append(out.Layers, f.dots(panel, shares[x], shares[y], codes, step))
+		}
+	}
+	return out
+}
+
+// spanned puts every so many values into shares of what they span.
+func spanned(values []float64, step int) (out []float64) {
+	low, high := math.Inf(1), math.Inf(-1)
+	for i := 0; i < len(values); i += step {
+		if v := values[i]; !math.IsNaN(v) {
+			low, high = min(low, v), max(high, v)
+		}
+		out = append(out, values[i])
+	}
+	for i, v := range out {
+		out[i] = 0.5
+		if high > low {
+			out[i] = margin + (1-2*margin)*(v-low)/(high-low)
+		}
+		if math.IsNaN(v) {
+			out[i] = v
+		}
+	}
+	return out
+}
+
+func (f *Found) key() figure.Key {
+	key := figure.Key{Channels: []string{"colour"}, Column: f.By.Name, Kind: string(f.By.Kind), Name: f.By.ReadableName()}
+	counts := make([]int, len(f.By.Levels))
+	for _, code := range f.By.Codes {
+		if code >= 0 {
+			counts[code]++
+		}
+	}
+	for i, level := range f.By.Levels {
+		key.Entries = append(key.Entries, figure.Entry{Name: level, Count: counts[i], Light: colour.Hedgerow.Light[i%len(colour.Hedgerow.Light)], Dark: colour.Hedgerow.Dark[i%len(colour.Hedgerow.Dark)]})
+	}
+	return key
+}
+
+func (f *Found) dots(panel int, x, y []float64, codes []int32, step int) primitive.Layer {
+	l := primitive.Layer{Panel: panel, Mark: "dots", Kind: primitive.Points, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fixed: dotRadius, Largest: dotRadius, Opacity: 0.55}}
+	var xs, ys []float64
+	var entries []uint8
+	for i := range x {
+		if math.IsNaN(x[i]) || math.IsNaN(y[i]) || codes != nil && codes[i*step] < 0 {
+			continue
+		}
+		xs, ys = append(xs, x[i]), append(ys, y[i])
+		if codes != nil {
+			entries = append(entries, uint8(codes[i*step]))
+		}
+	}
+	l.Count, l.X, l.Y = len(xs), primitive.Shares(xs), primitive.Shares(ys)
+	if codes != nil {
+		l.Colour, l.Keys = primitive.NewArray(entries), primitive.Keys{Colour: 1}
+	}
+	return l
+}
+
+// curves are the densities of a column, by group, the highest of them as high as there is
+// room.
+func (f *Found) curves(ctx context.Context, panel int, values []float64, codes []int32) []primitive.Layer {
+	groups := 1
+	if f.By != nil {
+		groups = len(f.By.Levels)
+	}
+	by := make([][]float64, groups)
+	low, high := math.Inf(1), math.Inf(-1)
+	step := max(1, len(values)/(30*mostDots))
+	for i := 0; i < len(values); i += step {
+		v, g := values[i], 0
+		if codes != nil {
+			g = int(codes[i])
+		}
+		if math.IsNaN(v) || g < 0 {
+			continue
+		}
+		by[g] = append(by[g], v)
+		low, high = min(low, v), max(high, v)
+	}
+	var xs, ys []float64
+	var start []uint32
+	var entries []uint8
+	top := 0.0
+	for g, own := range by {
+		d, err := density.Estimate(ctx, own, density.Silverman)
+		if err != nil {
+			continue // one value, or none: no curve
+		}
+		grid, err := d.Grid(ctx, low, high, curvePlaces)
+		if err != nil {
+			continue
+		}
+		start, entries = append(start, uint32(len(xs))), append(entries, uint8(g))
+		for i, v := range grid {
+			xs, ys = append(xs, margin+(1-2*margin)*float64(i)/(curvePlaces-1)), append(ys, v)
+			top = max(top, v)
+		}
+	}
+	if len(start) == 0 || !(top > 0) {
+		return nil
+	}
+	for i := range ys {
+		ys[i] = 0.04 + curveTop*ys[i]/top
+	}
+	l := primitive.Layer{Panel: panel, Mark: "curve", Kind: primitive.Paths, Count: len(start), X: primitive.Shares(xs), Y: primitive.Shares(ys), Start: primitive.NewArray(start),
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Width: 1.6}}
+	if codes != nil {
+		l.Colour, l.Keys = primitive.NewArray(entries), primitive.Keys{Colour: 1}
+	}
+	return []primitive.Layer{l}
+}

@@ -1,0 +1,43 @@
+/** A look at columns of numbers two at a time, as the server tells it beside its picture. */
+import type { Document, Schemas } from './client'
+import type { Figure } from './figure'
+
+export interface PairColumn {
+  column: string
+  name: string
+  log?: boolean
+}
+
+export interface Pair {
+  x: number
+  y: number
+  n: string
+  r: number
+  within: number
+  /** Correlations as they are written; empty where there is none. */
+  overall: string
+  inside: string
+  turns: boolean
+  words: string
+  chart: Document
+}
+
+export interface PairsFound {
+  columns: PairColumn[]
+  candidates: PairColumn[]
+  by: string
+  by_name?: string
+  groups: PairColumn[]
+  pairs: Pair[]
+  ranked: number[]
+  rows: number
+  total: number
+  most: number
+}
+
+export type PairsWanted = Schemas['PairsWanted']
+
+export interface PairsPicture {
+  figure: Figure
+  pairs: PairsFound
+}
