@@ -138,6 +138,41 @@ func evidence(ctx context.Context, t *table.Table, document *chart.Document, col
 	return reading.EvidenceOf(found, c, mark.Resolve(document, t, "x"), mark.Resolve(document, t, "y"), func(name string) string { return t.Column(name).Prose() }), nil
 }
 
+// Holds looks at the slope of a chart in many ways.
+func (a *App) Holds(ctx context.Context, spaceID, versionID int64, document *chart.Document) (out *reading.Holds, err error) {
+	err = a.onSpelled(ctx, spaceID, versionID, "does it hold", weighExplain, func(ctx context.Context, t *table.Table, _ Dataset) error {
+		if err = suits(document, t); err == nil {
+			out, err = holds(ctx, t, document)
+		}
+		return err
+	})
+	return out, err
+}
+
+func holds(ctx context.Context, t *table.Table, document *chart.Document) (*reading.Holds, error) {
+	out := &reading.Holds{Words: []reading.Span{}, Rows: []reading.HoldRow{}, Ticks: []reading.IntervalTick{}}
+	x, y, rows, err := figure.Relate(ctx, document, t)
+	if err == nil {
+		var checks []confound.Check
+		if checks, err = confound.Checks(ctx, x, y, rows, candidatesOf(t, document)); err == nil {
+			heading := figure.HeadingColumn(t)
+			named := func(place int) string {
+				if row := int(rows[place]); heading != nil && !heading.Missing(row) {
+					return heading.Value(row)
+				}
+				return "row " + scale.Number(float64(rows[place])+1, 0)
+			}
+			column := func(name string) string { return t.Column(name).Prose() }
+			return reading.HoldsOf(checks, mark.Resolve(document, t, "x"), mark.Resolve(document, t, "y"), slices.Min(x), slices.Max(x), column, named), nil
+		}
+	}
+	if ctx.Err() != nil {
+		return nil, ctx.Err()
+	}
+	out.Problem = err.Error()
+	return out, nil
+}
+
 // canExplain reports whether a column can be tried: texts only where few of them recur.
 func canExplain(c *table.Column) bool {
 	if c.Kind != table.Text {

@@ -58,6 +58,19 @@ test('what stands behind a finding is told by group, walked from column to colum
   await expect(sentence(page)).toContainText('in panels by district')
 })
 
+test('whether a slope holds is looked at in many ways', async ({ page }) => {
+  await page.goto('/')
+  await page.getByRole('link', { name: /More forage, more honey/ }).first().click()
+  await page.getByRole('button', { name: 'Does it hold? Look in other ways' }).click()
+  const holds = page.getByRole('complementary', { name: 'Does it hold?' })
+  await expect(holds).toContainText('Honey yield falls with forage area over all rows')
+  await expect(holds).toContainText('It goes the other way: district held fixed')
+  await expect(holds.getByRole('row', { name: /robust line/ })).toContainText('−7')
+  await expect(holds.getByRole('row', { name: /influential/ })).toBeVisible()
+  await holds.getByRole('button', { name: 'Reading' }).click()
+  await expect(page.getByRole('complementary', { name: 'Reading' })).toBeVisible()
+})
+
 test('the note of a chart stands under it, here and where it is shared', async ({ page, browser }) => {
   await page.goto('/')
   await page.getByRole('link', { name: /More forage, more honey/ }).click()

@@ -67,6 +67,14 @@ func TestWhatCouldExplainItIsToldAndTakenOut(t *testing.T) {
 	if one != other || !strings.Contains(one, "so their line wins") || strings.Count(one, `"role":"group"`) != 3 {
 		t.Errorf("the evidence is %s, and with it taken out %s", one, other)
 	}
+	held := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/holds", version), object{"document": plotted("kg", "ha", nil)})
+	if said := fmt.Sprint(held["words"]); len(held["rows"].([]any)) < 9 || !strings.Contains(said, "goes the other way") || !strings.Contains(said, "district held fixed") {
+		t.Errorf("whether it holds: %v", held)
+	}
+	if grouped := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/holds", version), object{"document": plotted("kg", "district", nil)}); grouped["problem"] == nil {
+		t.Errorf("groups along x: %v", grouped)
+	}
+	want[object](bram, 404, "POST", fmt.Sprintf("/api/versions/%d/holds", version), object{"document": out})
 	together := fmt.Sprintf("/api/versions/%d/pairs", version)
 	for body, words := range map[string][]string{`{}`: {`"by":"district"`, `"turns":true`, `inside groups of district`, `"rows":120`}, `{"by":"none","columns":["kg","ha"],"rows":50}`: {`"by":"none"`, `"rows":50`, `"ranked":[0]`},
 		`{"columns":["nobody"]}`: {`"pairs":[]`}} {

@@ -379,6 +379,11 @@ func (s *Server) explanations(ctx context.Context, who app.Person, in *documentI
 	return of(found), err
 }
 
+func (s *Server) holds(ctx context.Context, who app.Person, in *documentInput) (*body[*reading.Holds], error) {
+	found, err := s.app.Holds(ctx, who.SpaceID, in.Version, in.Body.Document)
+	return of(found), err
+}
+
 type evidenceInput struct {
 	Version int64 `path:"version"`
 	Body    struct {

@@ -251,7 +251,7 @@ func TestEveryRouteIsRefusedWithoutASession(t *testing.T) {
 			switch {
 			case strings.HasSuffix(route.Path, "sign-in"):
 				body = object{"email": "x@y.example", "password": "wrong password"}
-			case strings.HasSuffix(route.Path, "/shares"), strings.HasSuffix(route.Path, "/charts"), strings.HasSuffix(route.Path, "/steps"), strings.HasSuffix(route.Path, "/explanations"), strings.HasSuffix(route.Path, "/evidence"),
+			case strings.HasSuffix(route.Path, "/shares"), strings.HasSuffix(route.Path, "/charts"), strings.HasSuffix(route.Path, "/steps"), strings.HasSuffix(route.Path, "/explanations"), strings.HasSuffix(route.Path, "/evidence"), strings.HasSuffix(route.Path, "/holds"),
 				strings.HasSuffix(route.Path, "/preparation"), strings.HasSuffix(route.Path, "/prepared"), strings.HasSuffix(route.Path, "/summary"),
 				strings.HasSuffix(route.Path, "/datasets"), strings.HasSuffix(route.Path, "/meanings"):
 				body = bodyFor(route.Path)
@@ -276,7 +276,7 @@ func bodyFor(path string) object {
 		return object{"version_id": 1, "title": "t", "document": document}
 	case strings.HasSuffix(path, "/steps"):
 		return object{"parent_id": 1, "document": document}
-	case strings.HasSuffix(path, "/explanations"):
+	case strings.HasSuffix(path, "/explanations"), strings.HasSuffix(path, "/holds"):
 		return object{"document": document}
 	case strings.HasSuffix(path, "/evidence"):
 		return object{"document": document, "column": "c"}

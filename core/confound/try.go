@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 	"sort"
 
 	"copperlark/core/describe"
@@ -239,42 +240,9 @@ func together(ctx context.Context, x, y []float64, rows []uint32, candidates []*
 	}
 	sort.SliceStable(able, func(a, b int) bool { return strength(able[a]) > strength(able[b]) })
 	pair := []*table.Column{candidates[able[0]], candidates[able[1]]}
-	var groups []*table.Column
-	var numbers []*table.Column
-	for _, c := range pair {
-		if g := asGroups(c); g != nil {
-			groups = append(groups, g)
-		} else {
-			numbers = append(numbers, c)
-		}
-	}
-	var px, py []float64
-	codes, values := make([][]int32, len(groups)), make([][]float64, len(numbers))
-	for _, row := range thinnedPlaces(len(rows)) {
-		at := rows[row]
-		whole := true
-		for _, g := range groups {
-			whole = whole && g.Codes[at] >= 0
-		}
-		for _, z := range numbers {
-			whole = whole && !math.IsNaN(z.Numbers[at])
-		}
-		if !whole {
-			continue
-		}
-		px, py = append(px, x[row]), append(py, y[row])
-		for j, g := range groups {
-			codes[j] = append(codes[j], g.Codes[at])
-		}
-		for j, z := range numbers {
-			values[j] = append(values[j], z.Numbers[at])
-		}
-	}
-	sizes := make([]int, len(groups))
-	for j, g := range groups {
-		sizes[j] = len(g.Levels)
-	}
-	held, err := holding(ctx, px, py, codes, sizes, values)
+	w := wholeRows(x, y, rows, pair)
+	px, py := w.x, w.y
+	held, err := holding(ctx, px, py, w.codes, w.sizes, w.values)
 	if err != nil {
 		return nil
 	}
@@ -288,6 +256,42 @@ func together(ctx context.Context, x, y []float64, rows []uint32, candidates []*
 	f.OverallInterval, f.WithinInterval = intervalOf(all), intervalOf(one)
 	f.difference = between(one.Value-all.Value, held.Influence(py), crude.Influence(py))
 	return f
+}
+
+// whole are rows that have every one of some columns: the columns of groups as codes, each
+// with how many there are, and the others as numbers.
+type whole struct {
+	x, y   []float64
+	codes  [][]int32
+	sizes  []int
+	values [][]float64
+}
+
+// wholeRows takes them from an even sample of at most 30,000 rows.
+func wholeRows(x, y []float64, rows []uint32, columns []*table.Column) (w whole) {
+	var groups, numbers []*table.Column
+	for _, c := range columns {
+		if g := asGroups(c); g != nil {
+			groups, w.sizes = append(groups, g), append(w.sizes, len(g.Levels))
+		} else {
+			numbers = append(numbers, c)
+		}
+	}
+	w.codes, w.values = make([][]int32, len(groups)), make([][]float64, len(numbers))
+	for _, row := range thinnedPlaces(len(rows)) {
+		at := rows[row]
+		if slices.ContainsFunc(groups, func(g *table.Column) bool { return g.Codes[at] < 0 }) || slices.ContainsFunc(numbers, func(z *table.Column) bool { return math.IsNaN(z.Numbers[at]) }) {
+			continue
+		}
+		w.x, w.y = append(w.x, x[row]), append(w.y, y[row])
+		for j, g := range groups {
+			w.codes[j] = append(w.codes[j], g.Codes[at])
+		}
+		for j, z := range numbers {
+			w.values[j] = append(w.values[j], z.Numbers[at])
+		}
+	}
+	return w
 }
 
 func intervalOf(c model.Coefficient) model.Interval {

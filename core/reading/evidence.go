@@ -24,7 +24,7 @@ type Evidence struct {
 	UnitX    string         `json:"unit_x"`
 	UnitY    string         `json:"unit_y"`
 	Rows     []EvidenceRow  `json:"rows"`
-	Ticks    []EvidenceTick `json:"ticks" doc:"of the axis that the intervals stand on"`
+	Ticks    []IntervalTick `json:"ticks" doc:"of the axis that the intervals stand on"`
 	Left     string         `json:"left,omitempty" doc:"groups that are too small to be compared"`
 	Hidden   []Span         `json:"hidden" doc:"how strong a cause would have to be that nobody recorded"`
 	Bounds   []string       `json:"bounds" doc:"what causes as strong as a column that is there would leave"`
@@ -42,32 +42,23 @@ type Identity struct {
 
 // EvidenceRow is a line of the table of groups. Places are shares of the axis of intervals.
 type EvidenceRow struct {
-	Role     string   `json:"role" enum:"overall,within,group"`
-	Name     string   `json:"name"`
-	Light    string   `json:"light,omitempty"`
-	Dark     string   `json:"dark,omitempty"`
-	N        string   `json:"n"`
-	CentreX  string   `json:"centre_x,omitempty"`
-	CentreY  string   `json:"centre_y,omitempty"`
-	Span     string   `json:"span,omitempty" doc:"from where to where its rows stand along x"`
-	Slope    string   `json:"slope,omitempty"`
-	Interval string   `json:"interval,omitempty"`
-	At       *float64 `json:"at,omitempty"`
-	Low      float64  `json:"low"`
-	High     float64  `json:"high"`
-	Beyond   bool     `json:"beyond,omitempty" doc:"the interval goes beyond the axis"`
-}
-
-// EvidenceTick is a value on the axis of intervals.
-type EvidenceTick struct {
-	At    float64 `json:"at"`
-	Label string  `json:"label"`
+	Role     string `json:"role" enum:"overall,within,group"`
+	Name     string `json:"name"`
+	Light    string `json:"light,omitempty"`
+	Dark     string `json:"dark,omitempty"`
+	N        string `json:"n"`
+	CentreX  string `json:"centre_x,omitempty"`
+	CentreY  string `json:"centre_y,omitempty"`
+	Span     string `json:"span,omitempty" doc:"from where to where its rows stand along x"`
+	Slope    string `json:"slope,omitempty"`
+	Interval string `json:"interval,omitempty"`
+	IntervalPlace
 }
 
 // EvidenceOf tells what Examine found of a column c, on a chart with these axes.
 func EvidenceOf(found *confound.Evidence, c *table.Column, x, y *mark.Axis, named func(column string) string) *Evidence {
 	e := &teller{Units: UnitsOf(x, y, found.All.XLow, found.All.XHigh), found: found, x: x, y: y, c: c, named: named}
-	out := &Evidence{Column: c.Name, Name: c.ReadableName(), Why: []Span{}, Rows: []EvidenceRow{}, Ticks: []EvidenceTick{}, Hidden: []Span{}, Bounds: []string{},
+	out := &Evidence{Column: c.Name, Name: c.ReadableName(), Why: []Span{}, Rows: []EvidenceRow{}, Ticks: []IntervalTick{}, Hidden: []Span{}, Bounds: []string{},
 		Unit: e.Short, UnitX: x.Unit(), UnitY: shortUnit(y.Unit()),
 		Beware: fmt.Sprintf("If %s is a result of %s, taking it out is a mistake. These are columns of this table; a cause outside it cannot be seen.", c.Prose(), e.X)}
 	switch {
@@ -212,23 +203,10 @@ func (e *teller) row(row EvidenceRow, of confound.OneGroup, slope float64, inter
 	if !math.IsNaN(slope) {
 		row.Slope, row.Interval = e.told(slope, interval), "not known"
 		if !math.IsNaN(interval.Low) {
-			width := e.digits(interval)
-			low, high := e.value(interval.Low), e.value(interval.High)
-			row.Slope, row.Interval = e.write(e.value(slope), width), e.write(low, width)+" to "+e.write(high, width)
+			row.Slope, row.Interval = e.beside(slope, interval, e.found.WithinInterval)
 		}
 	}
 	return row
-}
-
-// digits is the width that the digits of a row follow: its own, and with one digit more that
-// of the slope within, so that rows can be compared.
-func (e *teller) digits(interval model.Interval) float64 {
-	own := e.value(interval.High) - e.value(interval.Low)
-	within := e.value(e.found.WithinInterval.High) - e.value(e.found.WithinInterval.Low)
-	if within > 0 && own > within {
-		return max(own/10, within)
-	}
-	return own
 }
 
 // place writes a place along an axis, from drawn space.
@@ -243,67 +221,18 @@ func place(a *mark.Axis, drawn float64) string {
 	return scale.Number(v, max(2-int(math.Floor(math.Log10(math.Abs(v)))), 0)) // places in a column have the same digits
 }
 
-// tickRoom is the least distance of labels on the axis of intervals.
-const tickRoom = 0.25
-
-// furthest is how many times the span of the slopes the axis of intervals may be wide.
-const furthest = 1.0
-
-// axis places slopes and intervals on one axis that holds zero. Intervals of small groups may
-// go beyond it.
+// axis places the rows on one axis.
 func (e *teller) axis(out *Evidence) {
 	f := e.found
 	slopes, intervals := []float64{f.Overall, f.Within}, []model.Interval{f.OverallInterval, f.WithinInterval}
 	for _, one := range f.Each {
 		slopes, intervals = append(slopes, one.Slope), append(intervals, one.Interval)
 	}
-	low, high := 0.0, 0.0
-	take := func(slope float64) {
-		if v := e.value(slope); !math.IsNaN(v) && !math.IsInf(v, 0) {
-			low, high = min(low, v), max(high, v)
-		}
+	places, ticks := e.intervalAxis(slopes, intervals, 2)
+	for i, place := range places {
+		out.Rows[i].IntervalPlace = place
 	}
-	for i, slope := range slopes {
-		take(slope)
-		if i < 2 {
-			take(intervals[i].Low)
-			take(intervals[i].High)
-		}
-	}
-	least, most := low-furthest*(high-low), high+furthest*(high-low)
-	for _, interval := range intervals {
-		if v := e.value(interval.Low); !math.IsNaN(v) {
-			low = min(low, max(v, least))
-		}
-		if v := e.value(interval.High); !math.IsNaN(v) {
-			high = max(high, min(v, most))
-		}
-	}
-	if !(high > low) || math.IsInf(high-low, 0) {
-		return
-	}
-	share := func(v float64) float64 { return (v - low) / (high - low) }
-	for i, slope := range slopes {
-		if v := e.value(slope); !math.IsNaN(v) && !math.IsInf(v, 0) {
-			row, at := &out.Rows[i], share(v)
-			row.At, row.Low, row.High = &at, at, at
-			if from, to := share(e.value(intervals[i].Low)), share(e.value(intervals[i].High)); !math.IsNaN(from) && !math.IsNaN(to) {
-				row.Low, row.High, row.Beyond = max(from, 0), min(to, 1), from < -1e-9 || to > 1+1e-9
-			}
-		}
-	}
-	s := &scale.Scale{Kind: scale.Linear, From: low, To: high}
-	zero := share(0)
-	for _, tick := range s.Ticks(3) {
-		if at := share(tick.Value); tick.Value != 0 && math.Abs(at-zero) < tickRoom || len(out.Ticks) > 0 && at-out.Ticks[len(out.Ticks)-1].At < tickRoom {
-			continue
-		}
-		label := tick.Label
-		if tick.Value > 0 {
-			label = "+" + label
-		}
-		out.Ticks = append(out.Ticks, EvidenceTick{share(tick.Value), label})
-	}
+	out.Ticks = append(out.Ticks, ticks...)
 }
 
 // hidden tells how strong a cause would have to be that nobody recorded.

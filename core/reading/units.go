@@ -124,6 +124,17 @@ func (u *Units) interval(interval model.Interval) string {
 	return u.write(low, high-low) + " to " + u.write(high, high-low)
 }
 
+// beside tells a slope and its interval with the digits of another one, or one digit more than
+// its own, so that rows of a table can be compared.
+func (u *Units) beside(slope float64, interval, other model.Interval) (told, between string) {
+	low, high := u.value(interval.Low), u.value(interval.High)
+	width := high - low
+	if of := u.value(other.High) - u.value(other.Low); of > 0 && width > of {
+		width = max(width/10, of)
+	}
+	return u.write(u.value(slope), width), u.write(low, width) + " to " + u.write(high, width)
+}
+
 // write writes a number with the digits that half the width of its interval begins with.
 func (u *Units) write(v, width float64) string {
 	if u.yKind == scale.Log && u.xKind != scale.Log && v > mostTold {

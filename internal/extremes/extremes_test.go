@@ -246,6 +246,20 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		_, err := confound.Rank(ctx, c.x, c.y, rows, []*table.Column{c.table.Column("z"), c.table.Column("g")}, nil)
 		return err
 	},
+	"confound.Checks": func(ctx context.Context, c columns) error {
+		rows := make([]uint32, len(c.x))
+		for i := range rows {
+			rows[i] = uint32(i)
+		}
+		f := c.finite()
+		checks, err := confound.Checks(ctx, f.x, f.y, rows[:len(f.x)], []*table.Column{f.table.Column("z"), f.table.Column("g")})
+		if err != nil {
+			return err
+		}
+		d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}
+		named := func(string) string { return "a" }
+		return written(reading.HoldsOf(checks, mark.Resolve(d, c.table, "x"), mark.Resolve(d, c.table, "y"), slices.Min(f.x), slices.Max(f.x), named, func(int) string { return "b" }))
+	},
 	"confound.Examine":      examined,
 	"pairs.Look":            paired,
 	"pairs.Candidates":      paired,

@@ -124,6 +124,7 @@ export const api = {
   pairs: async (version: number, wanted: PairsWanted, signal?: AbortSignal): Promise<PairsPicture> =>
     decodeFigure<PairsPicture>(await (await send('POST', `/api/versions/${version}/pairs`, wanted, signal)).arrayBuffer()),
   evidence: (version: number, document: Document, column: string, signal?: AbortSignal) => post<Evidence>(`/api/versions/${version}/evidence`, { document, column }, signal),
+  holds: (version: number, document: Document, signal?: AbortSignal) => post<Schemas['Holds']>(`/api/versions/${version}/holds`, { document }, signal),
   firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
   draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>
     decodePicture<Document>(await (await send('POST', `/api/versions/${version}/figure`, request, signal)).arrayBuffer()),

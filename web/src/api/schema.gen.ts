@@ -489,6 +489,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{version}/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether the slope on screen holds, looked at in many ways */
+        post: operations["post-versions-version-holds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions/{version}/pairs": {
         parameters: {
             query?: never;
@@ -1154,7 +1171,7 @@ export interface components {
             problem?: string;
             rows: components["schemas"]["EvidenceRow"][] | null;
             /** @description of the axis that the intervals stand on */
-            ticks: components["schemas"]["EvidenceTick"][] | null;
+            ticks: components["schemas"]["IntervalTick"][] | null;
             /** @description what slopes are told in: kg per ×10 ha */
             unit: string;
             unit_x: string;
@@ -1168,7 +1185,10 @@ export interface components {
             document: components["schemas"]["Document"];
         };
         EvidenceRow: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description absent where there is no slope
+             */
             at?: number;
             /** @description the interval goes beyond the axis */
             beyond?: boolean;
@@ -1188,11 +1208,6 @@ export interface components {
             slope?: string;
             /** @description from where to where its rows stand along x */
             span?: string;
-        };
-        EvidenceTick: {
-            /** Format: double */
-            at: number;
-            label: string;
         };
         Explanation: {
             column: string;
@@ -1253,6 +1268,36 @@ export interface components {
             more?: string;
             name: string;
         };
+        HoldRow: {
+            /**
+             * Format: double
+             * @description absent where there is no slope
+             */
+            at?: number;
+            /** @description the interval goes beyond the axis */
+            beyond?: boolean;
+            /** Format: double */
+            high: number;
+            interval?: string;
+            /** Format: double */
+            low: number;
+            n?: string;
+            name: string;
+            problem?: string;
+            /** @enum {string} */
+            says: "agrees" | "not clear" | "other way" | "nothing";
+            slope?: string;
+        };
+        Holds: {
+            /** @description the most influential rows */
+            named?: string;
+            /** @description why nothing can be told */
+            problem?: string;
+            rows: components["schemas"]["HoldRow"][] | null;
+            ticks: components["schemas"]["IntervalTick"][] | null;
+            unit: string;
+            words: components["schemas"]["Span"][] | null;
+        };
         Identity: {
             between: string;
             overall: string;
@@ -1265,6 +1310,11 @@ export interface components {
             taken: string[] | null;
             /** @description names in the file that are no column */
             unknown: string[] | null;
+        };
+        IntervalTick: {
+            /** Format: double */
+            at: number;
+            label: string;
         };
         Job: {
             /** @description false: it waits until there is room */
@@ -2862,6 +2912,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Companion"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holds"];
                 };
             };
             /** @description Error */

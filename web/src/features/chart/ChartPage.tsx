@@ -10,6 +10,7 @@ import { Trouble, Waiting, Words } from '../../ui/Words'
 import { ShareDialog } from '../shared/ShareDialog'
 import { ChartName } from './ChartName'
 import { EvidencePanel } from './EvidencePanel'
+import { HoldsPanel } from './HoldsPanel'
 import { Paper } from './Paper'
 import { useNarrow } from '../../ui/useNarrow'
 import { ReadingPanel, ReadingStrip } from './ReadingPanel'
@@ -55,7 +56,6 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
   const narrow = useNarrow()
   const [reading, setReading] = useState(false)
   const closeReading = useCallback(() => setReading(false), [])
-  const [examined, setExamined] = useState<string | null>(null)
   const [typing, setTyping] = useState(false)
   const [sharing, setSharing] = useState(false)
   const [open, setOpen] = useState<string | null>(null)
@@ -76,13 +76,23 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
       {chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
       <main className="flex min-h-0 flex-1">
         <Paper bench={bench} open={setOpen} />
-        {typing ? <TypeIt bench={bench} onDone={() => setTyping(false)} /> : examined && (!narrow || reading) ? <EvidencePanel bench={bench} column={examined} examine={setExamined} /> : narrow ? reading && <ReadingPanel bench={bench} examine={setExamined} close={closeReading} /> : <ReadingPanel bench={bench} examine={setExamined} />}
+        {typing ? <TypeIt bench={bench} onDone={() => setTyping(false)} /> : !narrow || reading ? <Beside bench={bench} close={narrow ? closeReading : undefined} /> : null}
       </main>
       {narrow && <ReadingStrip bench={bench} open={reading} setOpen={setReading} />}
       <Trail bench={bench} narrow={narrow} />
       {sharing && <ShareDialog bench={bench} onClose={() => setSharing(false)} dataset={dataset} />}
     </Shell>
   )
+}
+
+/** What stands beside the chart: its reading, the evidence of a column, or whether its slope holds. */
+function Beside({ bench, close }: { bench: Bench; close?: () => void }) {
+  const [examined, examine] = useState<string | null>(null)
+  const [checking, setChecking] = useState(false)
+  const check = useCallback(() => setChecking(true), [])
+  if (checking) return <HoldsPanel bench={bench} close={() => setChecking(false)} />
+  if (examined) return <EvidencePanel bench={bench} column={examined} examine={examine} />
+  return <ReadingPanel bench={bench} examine={examine} check={check} close={close} />
 }
 
 /** Says that a chart was made from an older version, and moves it over in one press. */

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { api, type Document, type Evidence } from '../../api/client'
 import type { Bench } from '../../state/bench'
+import { IntervalBar, IntervalTicks } from './IntervalBar'
 import { useBench } from './useBench'
 import { useExplanations } from './useExplanations'
 import { relationOf, splitBy, verdictWash } from './verdicts'
@@ -112,7 +113,6 @@ const Term = ({ value, of }: { value: string; of: string }) => (
 /** The groups one by one, with every interval on one axis. */
 function Table({ shown }: { shown: Evidence }) {
   const ticks = shown.ticks ?? []
-  const zero = ticks.find((t) => /^0(\.0*)?$/.test(t.label))?.at
   const head = 'py-1 pl-2 text-right align-bottom font-normal'
   return (
     <table className="mt-3 w-full text-[13px] tabular-nums">
@@ -158,7 +158,7 @@ function Table({ shown }: { shown: Evidence }) {
             <td className="py-1 pl-2 text-right font-semibold">{row.slope}</td>
             <td className="py-1 pl-2 text-right whitespace-nowrap">{row.interval}</td>
             <td className="w-28 pl-3">
-              <Interval row={row} zero={zero} />
+              <IntervalBar place={row} ticks={ticks} colours={coloursOf(row)} upright={row.role !== 'group'} />
             </td>
           </tr>
         ))}
@@ -168,13 +168,7 @@ function Table({ shown }: { shown: Evidence }) {
           <td colSpan={4} />
           <td colSpan={2} className="max-[1100px]:hidden" />
           <td className="pl-3">
-            <span aria-hidden className="relative block h-4 text-xs text-muted">
-              {ticks.map((tick) => (
-                <span key={tick.label} className="absolute -translate-x-1/2" style={{ left: `${100 * tick.at}%` }}>
-                  {tick.label}
-                </span>
-              ))}
-            </span>
+            <IntervalTicks ticks={ticks} />
           </td>
         </tr>
       </tfoot>
@@ -182,21 +176,7 @@ function Table({ shown }: { shown: Evidence }) {
   )
 }
 
-function Interval({ row, zero }: { row: Row; zero?: number }) {
-  const colours: [string | undefined, string][] = row.light ? [[row.light, 'dark:hidden'], [row.dark, 'hidden dark:block']] : [[row.role === 'within' ? 'var(--verdigris)' : row.role === 'overall' ? 'var(--ink)' : 'var(--muted)', '']]
-  return (
-    <svg width="100%" height={18} aria-hidden className="overflow-visible">
-      {zero !== undefined && <line x1={`${100 * zero}%`} x2={`${100 * zero}%`} y1={-5} y2={23} stroke="var(--line)" strokeWidth={1.5} />}
-      {row.at !== undefined &&
-        colours.map(([colour, when]) => (
-          <g key={when} className={when} fill={colour} stroke={colour}>
-            <line x1={`${100 * row.low}%`} x2={`${100 * row.high}%`} y1={9} y2={9} strokeWidth={5} strokeOpacity={0.4} strokeDasharray={row.beyond ? '4 2' : undefined} />
-            {row.role === 'group' ? <circle cx={`${100 * row.at!}%`} cy={9} r={3.5} /> : <line x1={`${100 * row.at!}%`} x2={`${100 * row.at!}%`} y1={2} y2={16} strokeWidth={2.5} />}
-          </g>
-        ))}
-    </svg>
-  )
-}
+const coloursOf = (row: Row): [string | undefined, string][] => (row.light ? [[row.light, 'dark:hidden'], [row.dark, 'hidden dark:block']] : [[row.role === 'within' ? 'var(--verdigris)' : row.role === 'overall' ? 'var(--ink)' : 'var(--muted)', '']])
 
 function Sign({ row }: { row: Row }) {
   if (row.role === 'overall') return <svg width={12} height={12} aria-hidden className="shrink-0"><path d="M0 6h4.5M7 6h4.5" stroke="var(--ink)" strokeWidth={2.4} /></svg>

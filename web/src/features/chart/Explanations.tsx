@@ -8,7 +8,7 @@ import { LOUD, NOTED, verdictWash, type Finding } from './verdicts'
 const SHOWN = 3
 
 /** Every other column tried as a hidden explanation of the relation on screen, the most telling first. */
-export function Explanations({ bench, document, examine }: { bench: Bench; document: Document; examine: (column: string) => void }) {
+export function Explanations({ bench, document, examine, check }: { bench: Bench; document: Document; examine: (column: string) => void; check: () => void }) {
   const found = useExplanations(bench.version, document)
   const [all, setAll] = useState(false)
   const every = found.data?.findings ?? []
@@ -54,6 +54,11 @@ export function Explanations({ bench, document, examine }: { bench: Bench; docum
       {every.length > shownFirst && (
         <button type="button" className="link text-[13px]" aria-expanded={all} onClick={() => setAll(!all)}>
           {all ? 'only the most telling' : `${every.length - shownFirst} more`}
+        </button>
+      )}
+      {found.data && (
+        <button type="button" className="link mt-1 block text-[13.5px]" onClick={check}>
+          Does it hold? Look in other ways
         </button>
       )}
       {every.length > 0 && (

@@ -4,7 +4,7 @@ import type { Bench } from '../../state/bench'
 import { useBench } from './useBench'
 
 /** Beside the chart, in words and numbers: what it shows and what could be wrong with it. */
-export const ReadingPanel = memo(function ReadingPanel({ bench, examine, close }: { bench: Bench; examine: (column: string) => void; close?: () => void }) {
+export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, close }: { bench: Bench; examine: (column: string) => void; check: () => void; close?: () => void }) {
   const { drawing, preview } = useBench(bench, 'drawing', 'preview')
   const reading = (preview ?? drawing)?.reading
   return (
@@ -22,7 +22,7 @@ export const ReadingPanel = memo(function ReadingPanel({ bench, examine, close }
           {p.spans.map((span, j) => (span.strong ? <strong key={j} className="font-semibold">{span.text}</strong> : <span key={j}>{span.text}</span>))}
         </p>
       ))}
-      {drawing && <Explanations bench={bench} document={drawing.document} examine={examine} />}
+      {drawing && <Explanations bench={bench} document={drawing.document} examine={examine} check={check} />}
       {reading && reading.fits.length > 0 && (
         <section className="mt-3 border-t border-line pt-3">
           <h3 className="mb-1 font-serif text-[17px] font-semibold">Fits</h3>
