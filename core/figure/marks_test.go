@@ -126,6 +126,8 @@ func TestMarksDrawWhatTheySay(t *testing.T) {
 		{"plot sum(y) against g\nas line", []string{"line paths | a,9–b,4–c,10"}},
 		{"plot y against x\ncolour by g\nas steps", []string{"steps paths | a: 1,1–2,1–2,2–3,2–3,6", "steps points | b: 1,4"}},
 		{"plot z against x\nas stems", []string{"stems segments | 1,0 to 1,3 | 2,0 to 2,2 | 3,0 to 3,1 | 1,0 to 1,0 | 2,0 to 2,−1", "stems points | 1,3 | 2,2 | 3,1 | 1,0 | 2,−1"}},
+		{"plot sum(y) against g\nas stacked bars\ncolour by h", []string{"stacked bars rects | u: a−0.36,0 to a+0.36,7 | v: a−0.36,7 to a+0.36,9 | u: b−0.36,0 to b+0.36,4 | u: c−0.36,0 to c+0.36,10"}},
+		{"plot count() against g\nas share bars\ncolour by h", []string{"share bars rects | u: a−0.36,0 to a+0.36,0.667 | v: a−0.36,0.667 to a+0.36,1 | u: b−0.36,0 to b+0.36,0.5 | v: b−0.36,0.5 to b+0.36,1 | u: c−0.36,0 to c+0.36,1", "share bars texts | u: a,0.333 67 % | v: a,0.833 33 % | u: b,0.25 50 % | v: b,0.75 50 % | u: c,0.5 100 %"}},
 		{"plot mean(z) against x\nas area", []string{"area areas | 1,0 to 1.5–2,0 to 0.5–3,0 to 1", "area paths | 1,1.5–2,0.5–3,1"}},
 		{"plot y against x\ncolour by g\nas area", []string{"area areas | a: 1,0 to 1–2,0 to 2–3,0 to 6", "area paths | a: 1,1–2,2–3,6", "area points | b: 1,4"}},
 		{"plot y against x\nas dots and line", []string{"dots points | 1,1 | 2,2 | 3,6 | 1,4", "line paths | 1,1–1,4–2,2", "line points | 3,6"}},

@@ -177,6 +177,11 @@ func (b *builder) scale(axis string, parts []*part) (*Scale, *chart.Problem) {
 		}
 	case extent.Empty():
 		s.From, s.To = 1, 10
+	case zero && b.shares():
+		s.From, s.To = 0, 1
+		if said.Written() == "" {
+			s.Form = "percent"
+		}
 	default:
 		share := min((b.channels.Largest+5)/max(length/b.alongside(axis)-80, 100), 0.2)
 		if zero { // from zero itself
@@ -190,6 +195,11 @@ func (b *builder) scale(axis string, parts []*part) (*Scale, *chart.Problem) {
 		s.From, s.To = padded.From, padded.To
 	}
 	return b.named(axis, a, said, s), nil
+}
+
+// shares reports whether what stands along the values is a share of a whole.
+func (b *builder) shares() bool {
+	return slices.ContainsFunc(b.marks, func(m *mark.Mark) bool { return m.Shares })
 }
 
 // alongside is how many panels share the paper along an axis.
@@ -215,6 +225,9 @@ func (b *builder) named(axis string, a *mark.Axis, said chart.Axis, s *scale.Sca
 		if len(a.More) > 0 {
 			out.Name = ""
 		}
+	}
+	if mark.Zeroed(b.marks, b.x) == axis && b.shares() && said.Title == "" {
+		out.Name, out.Unit = "Share of "+table.Prose(out.Name), ""
 	}
 	out.Title = out.Name
 	var notes []string

@@ -63,7 +63,7 @@ func (b *builder) ticks() {
 // wholeTicks keeps ticks of whole numbers whole: a count of rows, a year, a number of
 // frames has nothing between two of them.
 func (b *builder) wholeTicks(s *Scale, a *mark.Axis) {
-	if s.Kind != scale.Linear || a.Said.Every != 0 || math.Abs(s.To-s.From) > 40 || !a.Whole() {
+	if s.Kind != scale.Linear || a.Said.Every != 0 || math.Abs(s.To-s.From) > 40 || !a.Whole() || s.Form == "percent" {
 		return
 	}
 	if s.Every = 0; scale.Step(min(s.From, s.To), max(s.From, s.To), s.TickCount+2) < 1 {

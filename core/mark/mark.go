@@ -30,6 +30,7 @@ type Mark struct {
 	Check   func(*Case) []chart.Problem
 	Compute func(context.Context, *Case) (*Computed, error)
 	Takes   []Channel
+	Shares  bool // its values are shares of what stands at a place, from 0 to 1
 	Zero    bool // its values begin at zero, which is always in view
 	Rows    bool // it shows the values of each row, where no statistic stands along an axis
 }
@@ -46,7 +47,7 @@ const (
 )
 
 // List holds every mark of rows, in the order in which they are offered.
-var List = []*Mark{dots, line, bars, boxes, histogram, counts, stems, steps, area, curve, strips}
+var List = []*Mark{dots, line, bars, stackedBars, shareBars, boxes, histogram, counts, stems, steps, area, curve, strips}
 
 // Named finds a mark; nil when there is none.
 func Named(name string) *Mark {

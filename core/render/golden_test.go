@@ -171,7 +171,7 @@ func TestDrawingsAreAsTheyWereLookedAt(t *testing.T) {
 	cases := slices.Clone(goldens)
 	for _, m := range mark.List { // each draws its own example
 		one := goldens[0]
-		one.name, one.typed = "mark-"+m.Name, m.Example
+		one.name, one.typed = "mark-"+strings.ReplaceAll(m.Name, " ", "-"), m.Example
 		cases = append(cases, one)
 	}
 	for _, g := range cases {
