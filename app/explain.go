@@ -173,10 +173,11 @@ func holds(ctx context.Context, t *table.Table, document *chart.Document) (*read
 	return out, nil
 }
 
-// canExplain reports whether a column can be tried: texts only where few of them recur.
+// canExplain reports whether a column can be tried: texts only where few of them recur, and
+// no numbers of rows.
 func canExplain(c *table.Column) bool {
 	if c.Kind != table.Text {
-		return true
+		return !c.CountsRows()
 	}
 	return len(c.Levels) <= mostTexts && 5*len(c.Levels) <= len(c.Codes)
 }

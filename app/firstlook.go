@@ -20,6 +20,7 @@ func firstLook(t *table.Table) *chart.Document {
 	var numbers, dates, groups []*table.Column
 	for _, c := range t.Columns() {
 		switch {
+		case c.CountsRows():
 		case c.Kind == table.Number && !c.SuggestsGroups() && len(numbers) < lookColumns:
 			numbers = append(numbers, c)
 		case c.Kind == table.Date:

@@ -223,3 +223,17 @@ test('a bar that is pressed can be taken alone, and the end of an axis is dragge
   await expect(sentence(page)).toContainText('Show x from')
   await expect(page.getByText(/outside the limits/).first()).toBeVisible()
 })
+
+test('where dots hide each other they are counted in hexagons, and parts of a whole are stacked', async ({ page }) => {
+  const made = await page.request.post('/api/datasets', { data: { name: 'Crowded', typed: "make 30000 rows\nwork out x = normal(0, 1)\nwork out y = x + normal(0, 1)\nwork out g = case when x > 0 then 'up' else 'down' end\nwork out h = case when y > 0 then 'high' else 'low' end" } })
+  await page.goto(`/dataset/${(await made.json()).id}/chart?new=1`)
+  await page.getByRole('button', { name: 'Count in hexagons' }).click()
+  await expect(sentence(page)).toContainText('as hexagons')
+  await expect(page.getByText('Rows (log scale)')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Count in hexagons' })).toBeHidden()
+  await page.keyboard.press('/')
+  await page.getByLabel('The sentence, typed').fill('plot count() against g\nas share bars\ncolour by h')
+  await page.keyboard.press('Control+Enter')
+  await expect(sentence(page)).toContainText('as share bars')
+  await expect(page.getByText('30,000 of 30,000 rows drawn')).toBeVisible()
+})

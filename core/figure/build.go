@@ -7,6 +7,8 @@ import (
 	"sort"
 
 	"copperlark/core/chart"
+	"copperlark/core/colour"
+	"copperlark/core/magnitude"
 	"copperlark/core/mark"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
@@ -77,6 +79,7 @@ type builder struct {
 	codes    []int32
 	parts    []*part // one a panel
 	whole    *mark.Case
+	counts   mark.Counts // how counts of rows are coloured
 	figure   *Figure
 }
 
@@ -128,7 +131,37 @@ func (b *builder) compute() []chart.Problem {
 			return problems
 		}
 	}
+	b.countKey()
 	return nil
+}
+
+// logCounts is from which count on colours follow the logarithm of counts.
+const logCounts = 30
+
+// countKey explains the colours of counts, where a mark has them.
+func (b *builder) countKey() {
+	most := 0
+	for _, p := range b.parts {
+		for _, one := range p.computed {
+			most = max(most, one.Most)
+		}
+	}
+	if most == 0 {
+		return
+	}
+	s, name := scale.Scale{Kind: scale.Linear, From: 0, To: float64(most), Every: map[bool]float64{true: 1}[most < 4]}, "Rows"
+	if most >= logCounts {
+		s, name = scale.Scale{Kind: scale.Log, From: 1, To: float64(most)}, "Rows (log scale)"
+	}
+	ticks := b.gradientTicks(&s)
+	for i := range ticks {
+		ticks[i].Value = s.Drawn(ticks[i].Value)
+	}
+	low, high := s.Drawn(s.From), s.Drawn(s.To)
+	key := Key{Channels: []string{"colour"}, Name: name, Gradient: &Gradient{Low: low, High: high, Light: colour.Moss.Colours(false), Dark: colour.Moss.Colours(true), Ticks: ticks}}
+	b.counts = mark.Counts{Key: b.addKey(key), Step: func(count int) uint8 {
+		return uint8(math.Round((colour.GradientSteps - 1) * magnitude.Share(s.Drawn(float64(count)), low, high)))
+	}}
 }
 
 func (b *builder) computePart(p *part) []chart.Problem {
@@ -186,7 +219,7 @@ func (b *builder) draw() []chart.Problem {
 	var all []*mark.Placed
 	for i, p := range b.parts {
 		at := &f.Panels[i]
-		panel := &mark.Panel{Index: i, X: &f.Scales[at.X].Scale, Y: &f.Scales[at.Y].Scale, Width: at.Box.Width, Height: at.Box.Height, Metrics: b.options.Metrics}
+		panel := &mark.Panel{Index: i, X: &f.Scales[at.X].Scale, Y: &f.Scales[at.Y].Scale, Width: at.Box.Width, Height: at.Box.Height, Metrics: b.options.Metrics, Counts: b.counts}
 		sink := &mark.Sink{Panel: i}
 		for _, one := range p.computed {
 			sink.Mark = one.name

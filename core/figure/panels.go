@@ -70,6 +70,7 @@ func (b *builder) caseOf(rows []int, panel int) *mark.Case {
 		}
 		c.Channels.Colour, c.Channels.Shape, c.Channels.Radius = b.channels.Colour.Pick(rows), b.channels.Shape.Pick(rows), b.channels.Radius.Pick(rows)
 		c.Gaps = b.gapsOf(c.Rows)
+		c.Whole = b.whole
 	}
 	c.Shared = mark.Share(b.ctx, c)
 	return c

@@ -47,7 +47,7 @@ const (
 )
 
 // List holds every mark of rows, in the order in which they are offered.
-var List = []*Mark{dots, line, bars, stackedBars, shareBars, boxes, histogram, counts, stems, steps, area, curve, strips}
+var List = []*Mark{dots, line, bars, stackedBars, shareBars, boxes, histogram, counts, stems, steps, area, curve, strips, hexagons, squares}
 
 // Named finds a mark; nil when there is none.
 func Named(name string) *Mark {
@@ -246,6 +246,7 @@ type Case struct {
 	Channels Channels
 	Shared   *Shared
 	Panel    int
+	Whole    *Case // the rows of all panels; nil where this is it
 }
 
 // Groups are groups that have a colour each.
@@ -298,6 +299,13 @@ type Computed struct {
 	Draw func(*Panel, *Sink)
 	// LeftOut counts what cannot be drawn for a reason of the mark's own.
 	LeftOut []Reason
+	Most    int // of a mark whose colours are counts: the largest of them
+}
+
+// Counts is how counts of rows are coloured: the same in every panel.
+type Counts struct {
+	Key  int // as in primitive.Keys
+	Step func(count int) uint8
 }
 
 // Reason is why some rows are left out.
@@ -311,6 +319,7 @@ type Panel struct {
 	Index         int
 	X, Y          *scale.Scale
 	Width, Height float64
+	Counts        Counts
 	Metrics       interface {
 		Width(line string, size float64, bold bool) float64
 	}

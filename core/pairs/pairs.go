@@ -85,7 +85,7 @@ type Found struct {
 // rows.
 func Candidates(t *table.Table) (list []*table.Column) {
 	for _, c := range t.Columns() {
-		if c.Kind == table.Number && spread(c.Numbers) && !counts(c.Numbers) {
+		if c.Kind == table.Number && spread(c.Numbers) && !c.CountsRows() {
 			list = append(list, c)
 		}
 	}
@@ -104,16 +104,6 @@ func spread(values []float64) bool {
 		}
 	}
 	return false
-}
-
-// counts reports whether values count rows: each is one more than the one before.
-func counts(values []float64) bool {
-	for i, v := range values {
-		if i > 0 && v != values[i-1]+1 {
-			return false
-		}
-	}
-	return len(values) > 2
 }
 
 // GroupCandidates are the columns that can colour.

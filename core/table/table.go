@@ -77,6 +77,20 @@ func (c *Column) Len() int {
 	return len(c.Numbers)
 }
 
+// CountsRows reports whether the column numbers the rows: each value is one more than the
+// one before.
+func (c *Column) CountsRows() bool {
+	if c.Kind != Number || len(c.Numbers) < 3 {
+		return false
+	}
+	for i, v := range c.Numbers {
+		if math.IsNaN(v) || i > 0 && v != c.Numbers[i-1]+1 {
+			return false
+		}
+	}
+	return true
+}
+
 // Missing reports whether row i holds no value.
 func (c *Column) Missing(i int) bool {
 	if c.Kind.Coded() {

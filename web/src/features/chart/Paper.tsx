@@ -71,6 +71,7 @@ export const Paper = memo(function Paper({ bench, open }: { bench: Bench; open: 
         {drawing && <Keys figure={drawing.figure} isolated={isolated} isolate={isolate} />}
         {drawing && pressed && <OnlyGroup {...pressed} bench={bench} />}
         {drawing && isolated && <OnlyThese figure={drawing.figure} selection={isolated} bench={bench} done={() => chart.current?.isolate(null)} />}
+        {drawing && <Crowded figure={drawing.figure} bench={bench} />}
         {drawing && <RowCount figure={drawing.figure} />}
         {drawing && <SaveMenu bench={bench} />}
       </div>
@@ -128,6 +129,23 @@ function OnlyThese({ figure, selection, bench, done }: { figure: Figure; selecti
   return (
     <button type="button" className="link shrink-0 text-[13px]" title={`Of rows where ${key.name} is ${names.join(' or ')}`} onClick={() => void only()}>
       Only these
+    </button>
+  )
+}
+
+/** How many dots a chart may have before they are said to hide each other, for every 1,000 square pixels. */
+const CROWDED = 25
+
+/** Offers cells where dots hide each other; never imposes them. */
+function Crowded({ figure, bench }: { figure: Figure; bench: Bench }) {
+  const { document } = bench.get()
+  const dots = figure.layers.filter((l) => l.primitive === 'points' && l.rows).reduce((sum, l) => sum + l.count, 0)
+  const room = figure.panels.reduce((sum, p) => sum + p.box.width * p.box.height, 0) / 1000
+  if (dots < CROWDED * room || document.colour || document.size || document.shape) return null
+  const marks = (document.layers ?? []).filter((l) => l.fit || l.reference)
+  return (
+    <button type="button" className="link shrink-0 pb-0.5 text-[13px]" title="Dots hide each other here; hexagons count them" onClick={() => void bench.change({ ...document, layers: [{ mark: 'hexagons' }, ...marks] })}>
+      Count in hexagons
     </button>
   )
 }
