@@ -218,6 +218,7 @@ type Relation struct {
 	Spread   *Spread     // of one column
 	Table    *Crossed    // of two columns of groups
 	Counted  *Counted    // statistics of groups
+	Notes    *Notes      // of Line; nil on a small picture
 }
 
 // GroupMeans compares the groups along x on the numbers along y. Means are NaN for

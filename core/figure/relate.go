@@ -36,6 +36,9 @@ func (b *builder) relate() {
 		return
 	}
 	r.Line = line
+	if !b.options.Bare {
+		r.Notes = b.notes(line.Line)
+	}
 	name := ""
 	if b.groups != nil {
 		name = b.groups.Column

@@ -105,7 +105,7 @@ func drawBoxes(p *places, found []box, panel *Panel, s *Sink) {
 		entries, twice = append(entries, uint8(max(b.group, 0))), append(twice, uint8(max(b.group, 0)), uint8(max(b.group, 0)))
 		for _, v := range b.Outliers {
 			farA, farV, far = append(farA, middle), append(farV, drawn(v)), append(far, uint8(max(b.group, 0)))
-			beyond.Cards = append(beyond.Cards, primitive.Card{Heading: p.name(b.place), Facts: []primitive.Fact{{Name: p.axis.Prose(), Value: valueText(p.axis, v)}, {Name: "beyond", Value: "the whiskers"}}})
+			beyond.Cards = append(beyond.Cards, primitive.Card{Heading: p.name(b.place), Facts: []primitive.Fact{{Name: p.axis.Prose(), Value: ValueText(p.axis, v)}, {Name: "beyond", Value: "the whiskers"}}})
 		}
 	}
 	middleLine := primitive.Layer{Kind: primitive.Segments, Count: len(found), Keys: p.keys(), Style: ink(2.6), Cards: body.Cards}
@@ -167,7 +167,7 @@ func labelBoxes(p *places, found []box, edge, median []float64, panel *Panel, s 
 
 func boxCard(p *places, b box) primitive.Card {
 	fact := func(name string, v float64) primitive.Fact {
-		return primitive.Fact{Name: name, Value: valueText(p.axis, v)}
+		return primitive.Fact{Name: name, Value: ValueText(p.axis, v)}
 	}
 	facts := []primitive.Fact{fact("median", b.Median), {Name: "middle half", Value: valueRange(p.axis, b.Q1, b.Q3)}, {Name: "whiskers", Value: valueRange(p.axis, b.WhiskerLow, b.WhiskerHigh)}}
 	if n := len(b.Outliers); n > 0 {
@@ -179,7 +179,7 @@ func boxCard(p *places, b box) primitive.Card {
 // valueRange writes two values of an axis, and their unit once.
 func valueRange(a *Axis, low, high float64) string {
 	if a.Dated() || a.Form != "" {
-		return valueText(a, low) + " to " + valueText(a, high)
+		return ValueText(a, low) + " to " + ValueText(a, high)
 	}
 	return scale.Value(low, 4) + " to " + withUnit(scale.Value(high, 4), a.Unit())
 }

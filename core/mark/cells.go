@@ -125,7 +125,7 @@ func drawCells(c *Case, of shape, cells []cell, width, height float64, p *Panel,
 			xs, ys = append(xs, one.u+corner[0]*width), append(ys, one.v+corner[1]*height)
 		}
 		steps = append(steps, p.Counts.Step(one.count))
-		l.Cards = append(l.Cards, primitive.Card{Heading: "about " + valueText(c.X, c.X.Scale().Undrawn(one.u)) + " and " + valueText(c.Y, c.Y.Scale().Undrawn(one.v)),
+		l.Cards = append(l.Cards, primitive.Card{Heading: "about " + ValueText(c.X, c.X.Scale().Undrawn(one.u)) + " and " + ValueText(c.Y, c.Y.Scale().Undrawn(one.v)),
 			Facts: []primitive.Fact{{Name: "rows", Value: scale.Number(float64(one.count), 0)}}})
 	}
 	l.X, l.Y, l.Start, l.Colour = p.ShareX(xs), p.ShareY(ys), primitive.NewArray(start), primitive.NewArray(steps)

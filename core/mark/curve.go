@@ -102,7 +102,7 @@ func drawCurves(c *Case, curves []densityOf, p *Panel, s *Sink) {
 				top = i
 			}
 		}
-		card := primitive.Card{Facts: []primitive.Fact{{Name: "highest at", Value: valueText(c.X, c.X.Scale().Undrawn(one.at[top]))}, {Name: "rows", Value: scale.Number(float64(one.n), 0)}}}
+		card := primitive.Card{Facts: []primitive.Fact{{Name: "highest at", Value: ValueText(c.X, c.X.Scale().Undrawn(one.at[top]))}, {Name: "rows", Value: scale.Number(float64(one.n), 0)}}}
 		if c.Groups != nil {
 			card.Heading = table.Prose(c.Groups.Name) + " " + c.Groups.Levels[one.group]
 		}

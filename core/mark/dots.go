@@ -102,8 +102,9 @@ func (a *Axis) Dated() bool {
 	return a.Column != nil && a.Column.Kind == table.Date && !a.Counts()
 }
 
-// valueText writes a value of an axis for people.
-func valueText(a *Axis, v float64) string {
+// ValueText writes a value of an axis for people.
+// ValueText writes a value that stands along an axis, in its form and with its unit.
+func ValueText(a *Axis, v float64) string {
 	if a.Dated() {
 		return table.FormatDate(v, a.Column.Grain)
 	}

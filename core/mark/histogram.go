@@ -72,7 +72,7 @@ func drawHistogram(c *Case, bins *density.Histogram, counts [][]int, p *Panel, s
 	var x, x2, y, y2 []float64
 	var entries []uint8
 	l := primitive.Layer{Kind: primitive.Rects, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: 0.75}}
-	text := func(u float64) string { return valueText(c.X, c.X.Scale().Undrawn(u)) }
+	text := func(u float64) string { return ValueText(c.X, c.X.Scale().Undrawn(u)) }
 	for i, total := range bins.Counts {
 		base := 0
 		for g := range counts {

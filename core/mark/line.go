@@ -224,7 +224,7 @@ func runCard(c *Case, g int, run []vertex) primitive.Card {
 		if c.X.Grouped() {
 			return acrossText(c.X, at.u)
 		}
-		return valueText(c.X, x.Undrawn(at.u))
+		return ValueText(c.X, x.Undrawn(at.u))
 	}
 	low, high := run[0], run[0]
 	for _, at := range run {
@@ -236,7 +236,7 @@ func runCard(c *Case, g int, run []vertex) primitive.Card {
 		}
 	}
 	y := c.Y.Scale()
-	value := func(at vertex) string { return valueText(c.Y, y.Undrawn(at.v)) + " at " + text(at) }
+	value := func(at vertex) string { return ValueText(c.Y, y.Undrawn(at.v)) + " at " + text(at) }
 	card.Facts = []primitive.Fact{{Name: "from", Value: text(run[0])}, {Name: "to", Value: text(run[len(run)-1])}, {Name: "lowest", Value: value(low)}, {Name: "highest", Value: value(high)},
 		{Name: "points", Value: scale.Number(float64(len(run)), 0)}}
 	return card

@@ -182,13 +182,13 @@ func acrossText(a *Axis, at float64) string {
 		}
 		return ""
 	}
-	return valueText(a, a.Scale().Undrawn(at))
+	return ValueText(a, a.Scale().Undrawn(at))
 }
 
 func (p *places) card(at place) primitive.Card {
 	facts := []primitive.Fact{}
 	if p.axis.Of != chart.Count {
-		facts = append(facts, primitive.Fact{Name: table.Prose(p.axis.Name()), Value: valueText(p.axis, at.value)})
+		facts = append(facts, primitive.Fact{Name: table.Prose(p.axis.Name()), Value: ValueText(p.axis, at.value)})
 	}
 	return primitive.Card{Heading: p.name(at), Facts: append(facts, primitive.Fact{Name: "rows", Value: scale.Number(float64(at.n), 0)})}
 }
@@ -247,6 +247,6 @@ func Extremes(ctx context.Context, c *Case) (highest, lowest Extreme, n int, err
 			bottom = at
 		}
 	}
-	written := func(at place) Extreme { return Extreme{found.name(at), valueText(found.axis, at.value)} }
+	written := func(at place) Extreme { return Extreme{found.name(at), ValueText(found.axis, at.value)} }
 	return written(top), written(bottom), len(found.list), nil
 }

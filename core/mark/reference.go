@@ -33,20 +33,20 @@ func ComputeReference(c *Case, r *chart.Reference) (*Computed, []chart.Problem) 
 		}
 		at = statistic(r.Of, len(plain), plain)
 		if name == "" {
-			name = fmt.Sprintf("%s %s", r.Of, valueText(axis, at))
+			name = fmt.Sprintf("%s %s", r.Of, ValueText(axis, at))
 		}
 	}
 	if place := s.Place(at); place-place != 0 {
-		return nil, []chart.Problem{{Clause: "line", Message: fmt.Sprintf("the axis has no place for %s", valueText(axis, at)), Advice: "say another value, or take the log scale out"}}
+		return nil, []chart.Problem{{Clause: "line", Message: fmt.Sprintf("the axis has no place for %s", ValueText(axis, at)), Advice: "say another value, or take the log scale out"}}
 	}
 	if name == "" && r.To == nil {
-		name = valueText(axis, at)
+		name = ValueText(axis, at)
 	}
 	drawn := []float64{s.Place(at)}
 	if r.To != nil {
 		drawn = append(drawn, s.Place(*r.To))
 		if drawn[1]-drawn[1] != 0 {
-			return nil, []chart.Problem{{Clause: "band", Message: fmt.Sprintf("the axis has no place for %s", valueText(axis, *r.To)), Advice: "say another value, or take the log scale out"}}
+			return nil, []chart.Problem{{Clause: "band", Message: fmt.Sprintf("the axis has no place for %s", ValueText(axis, *r.To)), Advice: "say another value, or take the log scale out"}}
 		}
 	}
 	out := &Computed{X: None(), Y: None(), Draw: func(p *Panel, sink *Sink) { drawReference(r, drawn, name, p, sink) }}

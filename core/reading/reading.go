@@ -97,6 +97,11 @@ func Of(f *figure.Figure) *Reading {
 	r.overall()
 	r.within()
 	r.closeness()
+	if n := r.relation.Notes; n != nil {
+		r.carriers(n)
+		r.bends(n)
+		r.missing(n)
+	}
 	r.cautions()
 	r.table()
 	return r.out

@@ -246,6 +246,13 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		_, err := confound.Rank(ctx, c.x, c.y, rows, []*table.Column{c.table.Column("z"), c.table.Column("g")}, nil)
 		return err
 	},
+	"model.Carriers": func(ctx context.Context, c columns) error {
+		return onLine(ctx, c, func(l *model.Line, f columns) { model.Carriers(l, f.x, f.y, 3) })
+	},
+	"model.Bends": func(ctx context.Context, c columns) error {
+		return onLine(ctx, c, func(l *model.Line, f columns) { model.Bends(ctx, l, f.x, f.y) })
+	},
+	"model.Differ": func(_ context.Context, c columns) error { f := c.finite(); model.Differ(f.x, f.y); return nil },
 	"confound.Checks": func(ctx context.Context, c columns) error {
 		rows := make([]uint32, len(c.x))
 		for i := range rows {
@@ -477,6 +484,16 @@ func examined(ctx context.Context, c columns) error {
 		}
 	}
 	return nil
+}
+
+// onLine does something with the line of complete pairs.
+func onLine(ctx context.Context, c columns, do func(l *model.Line, f columns)) error {
+	f := c.finite()
+	l, err := model.FitLine(ctx, f.x, f.y)
+	if err == nil {
+		do(l, f)
+	}
+	return err
 }
 
 // paired looks at columns two at a time, and draws them.

@@ -1,0 +1,84 @@
+package reading
+
+import (
+	"math"
+
+	"copperlark/core/figure"
+	"copperlark/core/scale"
+	"copperlark/core/words"
+)
+
+// shares are the fractions that are told in words.
+var shares = []struct {
+	share float64
+	words string
+}{{0.2, "a fifth"}, {0.25, "a quarter"}, {1.0 / 3, "a third"}, {0.5, "half"}, {2.0 / 3, "two thirds"}, {0.75, "three quarters"}, {1, "all"}}
+
+// nearShare is how far a share may lie from a fraction that is told for it.
+const nearShare = 0.04
+
+func shareWords(share float64) string {
+	for _, one := range shares {
+		if math.Abs(share-one.share) <= nearShare {
+			return one.words
+		}
+	}
+	return percent(share)
+}
+
+// carriers tells of the few rows that carry the slope.
+func (r *reader) carriers(n *figure.Notes) {
+	if len(n.Carriers) == 0 {
+		return
+	}
+	slope := r.relation.Line.Slope
+	who, without := words.And(n.Carriers), r.amount(n.Without, true)
+	count, them := "One row", "it"
+	if len(n.Carriers) > 1 {
+		count, them = []string{"Two rows", "Three rows"}[len(n.Carriers)-2], "them"
+	}
+	carry := "carry"
+	if len(n.Carriers) == 1 {
+		carry = "carries"
+	}
+	switch share := 1 - n.Without/slope; {
+	case n.Without*slope < 0:
+		r.say("warning", plain("Without %s the slope ", who), strong("turns round"), plain(", to %s.", without))
+	case share > 0:
+		r.say("warning", plain("%s %s ", count, carry), strong("%s of the slope", shareWords(share)), plain(": %s. Without %s it is %s.", who, them, without))
+	default:
+		r.say("warning", plain("Without %s the slope is steeper: %s.", who, without))
+	}
+}
+
+// bendClear and bendGain are from when on a relation is said to bend: p, and the share of what
+// the line leaves that a curve takes away.
+const bendClear, bendGain = 0.01, 0.02
+
+func (r *reader) bends(n *figure.Notes) {
+	if !(n.BendP < bendClear) || !(n.BendGain >= bendGain) {
+		return
+	}
+	r.say("caution", plain("The relation bends: a curve takes away %s of what the line leaves (p %s). A smoother shows how.", percent(n.BendGain), pText(n.BendP)))
+}
+
+// pText writes a p value.
+func pText(p float64) string {
+	if p < 0.001 {
+		return "< 0.001"
+	}
+	return "= " + scale.Number(p, 3)
+}
+
+// missing tells where rows without y are other ones than those with it.
+func (r *reader) missing(n *figure.Notes) {
+	m := n.Missing
+	if m == nil {
+		return
+	}
+	how := "lower"
+	if m.Difference > 0 {
+		how = "higher"
+	}
+	r.say("caution", plain("%s without %s are other ones: their %s is %s (%s against %s in the middle). Leaving them out may matter.", counted(m.Rows, "row"), r.Y, r.X, how, m.Without, m.With))
+}

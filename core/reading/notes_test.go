@@ -1,0 +1,104 @@
+package reading
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"copperlark/core/table"
+)
+
+// TestNotesAreSaidWhereTheyAreDue holds each sentence about a line to a table in which it is
+// true, and that it is not said of the others.
+func TestNotesAreSaidWhereTheyAreDue(t *testing.T) {
+	sentences := map[string]string{
+		"carries":    "One row carries",
+		"turns":      "turns round, to",
+		"steeper":    "the slope is steeper",
+		"bends":      "The relation bends",
+		"other ones": "are other ones",
+	}
+	for want, change := range map[string]func(s *rand.Rand, i int, x, y *float64){
+		"nothing": func(*rand.Rand, int, *float64, *float64) {},
+		"carries": func(_ *rand.Rand, i int, x, y *float64) {
+			if i == 5 {
+				*x, *y = 40, 60
+			}
+		},
+		"turns": func(_ *rand.Rand, i int, x, y *float64) {
+			if *y -= 1.3 * *x; i == 5 {
+				*x, *y = 60, 60
+			}
+		},
+		"steeper": func(_ *rand.Rand, i int, x, y *float64) {
+			if i == 5 {
+				*x, *y = 30, -10
+			}
+		},
+		"bends": func(_ *rand.Rand, _ int, x, y *float64) { *y += *x * *x / 3 },
+		"other ones": func(_ *rand.Rand, i int, x, y *float64) {
+			if i%5 == 0 {
+				*x, *y = *x+4, math.NaN()
+			}
+		},
+	} {
+		s := rand.New(rand.NewPCG(3, 3))
+		x, y, names := make([]float64, 150), make([]float64, 150), make([]string, 150)
+		for i := range x {
+			x[i] = 10 * s.Float64()
+			y[i] = x[i] + s.NormFloat64()
+			names[i] = fmt.Sprintf("TA-%03d of the valley", i)
+			change(s, i, &x[i], &y[i])
+		}
+		name := table.NewCategory("name", names)
+		name.Kind = table.Text
+		data, err := table.New(name, table.NewNumbers("x", x), table.NewNumbers("y", y))
+		if err != nil {
+			t.Fatal(err)
+		}
+		said := read(t, data, "plot y against x").Text()
+		for about, sentence := range sentences {
+			// A far row bends the relation too.
+			if about == "bends" && want != "nothing" && want != "bends" && want != "other ones" {
+				continue
+			}
+			if strings.Contains(said, sentence) != (about == want) {
+				t.Errorf("%s: about %s it says %q", want, about, said)
+			}
+		}
+		if (want == "carries" || want == "turns" || want == "steeper") && !strings.Contains(said, "TA-005") {
+			t.Errorf("%s: the row is not named: %q", want, said)
+		}
+	}
+}
+
+// TestNotesOfNoiseAreRare counts what is noted of noise about a line.
+func TestNotesOfNoiseAreRare(t *testing.T) {
+	noted := 0
+	for round := range 100 {
+		s := rand.New(rand.NewPCG(9, uint64(round)))
+		x, y := make([]float64, 120), make([]float64, 120)
+		for i := range x {
+			x[i] = s.NormFloat64()
+			y[i] = x[i] + s.NormFloat64()
+			if s.IntN(6) == 0 {
+				y[i] = math.NaN()
+			}
+		}
+		data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y))
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, p := range read(t, data, "plot y against x").Paragraphs {
+			if p.Kind != "plain" {
+				noted++
+				break
+			}
+		}
+	}
+	if noted > 7 {
+		t.Errorf("of %d of 100 tables of noise about a line something is noted", noted)
+	}
+}
