@@ -38,15 +38,21 @@ type Explanations struct {
 	Unit     string        `json:"unit" doc:"what slopes are told in: kg per ×10 ha"`
 	Findings []Explanation `json:"findings"`
 	Problem  string        `json:"problem,omitempty" doc:"why nothing could be tried"`
+	Looked   string        `json:"looked,omitempty" doc:"how many relations of the dataset the space has looked at, where there are several"`
 }
 
 // Explain tries every other column as a hidden explanation of the relation that a
 // chart shows.
 func (a *App) Explain(ctx context.Context, spaceID, versionID int64, document *chart.Document) (out *Explanations, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "what else could explain it", weighExplain, func(ctx context.Context, t *table.Table, _ Dataset) error {
-		if err = suits(document, t); err == nil {
-			out, err = explain(ctx, t, document)
+	err = a.onSpelled(ctx, spaceID, versionID, "what else could explain it", weighExplain, func(ctx context.Context, t *table.Table, d Dataset) error {
+		if err = suits(document, t); err != nil {
+			return err
 		}
+		if out, err = explain(ctx, t, document); err != nil {
+			return err
+		}
+		looked, err := a.store.RelationsLooked(ctx, spaceID, d.ID)
+		out.Looked = reading.LookedWords(looked)
 		return err
 	})
 	return out, err

@@ -153,6 +153,7 @@ type Storage interface {
 	Charts(ctx context.Context, spaceID int64) ([]Chart, error)
 	Chart(ctx context.Context, spaceID, id int64) (Chart, error)
 	Step(ctx context.Context, spaceID, chartID, stepID int64) (document *chart.Document, versionID int64, err error)
+	RelationsLooked(ctx context.Context, spaceID, datasetID int64) (int, error) // different pairs of columns, under different conditions, in kept steps
 	AddStep(ctx context.Context, spaceID, chartID, parentID, personID int64, document *chart.Document, words, name string, most int) (Step, error)
 	ChangeChart(ctx context.Context, spaceID, chartID int64, change ChartChange) error
 	DropChart(ctx context.Context, spaceID, id int64) error

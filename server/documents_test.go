@@ -46,6 +46,12 @@ func TestWhatCouldExplainItIsToldAndTakenOut(t *testing.T) {
 	if last := findings[len(findings)-1].(object); last["verdict"] != "too alike" {
 		t.Errorf("a copy of x: %v", last)
 	}
+	for _, pair := range [][2]string{{"kg", "ha"}, {"ha", "kg"}, {"kg", "twice"}, {"ha", "twice"}, {"kg", "district"}, {"twice", "district"}, {"twice", "kg"}} { // five pairs
+		want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": plotted(pair[0], pair[1], nil)})
+	}
+	if again := want[object](anwen, 200, "POST", path, object{"document": plotted("kg", "ha", nil)}); found["looked"] != nil || !strings.Contains(fmt.Sprint(again["looked"]), "looked at 5 relations") {
+		t.Errorf("before: %v, after seven charts of five pairs: %v", found["looked"], again["looked"])
+	}
 	out := plotted("kg", "ha", object{"take_out": "district"})
 	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": out})
 	if !strings.Contains(fmt.Sprint(chart["name"]), "kg against ha") {

@@ -83,6 +83,16 @@ func (s *Store) Chart(ctx context.Context, spaceID, id int64) (app.Chart, error)
 	return c, err
 }
 
+// RelationsLooked counts the different pairs of columns, whichever stands along x, under
+// different conditions, in all steps of the charts of a dataset.
+func (s *Store) RelationsLooked(ctx context.Context, spaceID, datasetID int64) (n int, err error) {
+	err = s.pool.QueryRow(ctx, `select count(distinct (least(x, y), greatest(x, y), condition)) from (
+		select t.document->'x'->>'column' x, t.document->'y'->>'column' y, coalesce(t.document->>'where', '') condition
+		from charts c join dataset_versions v on v.id = c.version_id join steps t on t.chart_id = c.id
+		where c.space_id = $1 and v.dataset_id = $2) looked where x <> '' and y <> ''`, spaceID, datasetID).Scan(&n)
+	return n, err
+}
+
 // Step gives the document of one step, and the version that its chart uses.
 func (s *Store) Step(ctx context.Context, spaceID, chartID, stepID int64) (document *chart.Document, versionID int64, err error) {
 	var stored []byte

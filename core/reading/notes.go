@@ -82,3 +82,19 @@ func (r *reader) missing(n *figure.Notes) {
 	}
 	r.say("caution", plain("%s without %s are other ones: their %s is %s (%s against %s in the middle). Leaving them out may matter.", counted(m.Rows, "row"), r.Y, r.X, how, m.Without, m.With))
 }
+
+// fewestLooked is from how many relations on it is told that some look clear by chance.
+const fewestLooked = 5
+
+// LookedWords tells how many relations of a dataset were looked at, and how many of so many
+// would look clear at 95 % if there were nothing to see; empty for few.
+func LookedWords(relations int) string {
+	if relations < fewestLooked {
+		return ""
+	}
+	chance := "one in twenty"
+	if by := math.Round(0.05 * float64(relations)); by >= 1 {
+		chance = map[bool]string{true: "about one", false: "about " + scale.Number(by, 0)}[by == 1]
+	}
+	return "This space has looked at " + scale.Number(float64(relations), 0) + " relations of this dataset; if there were nothing to see, " + chance + " would still look clear."
+}

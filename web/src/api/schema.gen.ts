@@ -1234,6 +1234,8 @@ export interface components {
         };
         Explanations: {
             findings: components["schemas"]["Explanation"][] | null;
+            /** @description how many relations of the dataset the space has looked at, where there are several */
+            looked?: string;
             /** @description why nothing could be tried */
             problem?: string;
             /** Format: int64 */

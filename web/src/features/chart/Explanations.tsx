@@ -64,7 +64,7 @@ export function Explanations({ bench, document, examine, check }: { bench: Bench
       {every.length > 0 && (
         <p className="mt-2 text-[13px] text-muted">
           Slopes {found.data!.unit.startsWith('per ') ? '' : 'in '}
-          {found.data!.unit}. {found.data!.tried} columns were tried; these are columns of this table: a cause outside it cannot be seen.
+          {found.data!.unit}. {found.data!.tried} columns were tried; these are columns of this table: a cause outside it cannot be seen. {found.data!.looked}
         </p>
       )}
     </section>
