@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test'
 import type { Figure, Layer } from '../src/api/figure'
 import { pointCard, sameXCard } from '../src/interact/card'
+import { compareCard, freeCell } from '../src/interact/compare'
 import { distanceToSegment, hitAt, nearestPath, pathAt } from '../src/interact/hit'
 import { slideBetween } from '../src/interact/slide'
 import { Walk } from '../src/interact/walk'
@@ -154,4 +155,22 @@ test('marks of the same rows slide from one figure to the next, others do not', 
   expect(slideBetween(before, figure({ ...dots, x: f32(0.1), y: f32(0.2) }))).toBeNull()
   const many = figure({ ...dots, x: new Float32Array(20_000), y: new Float32Array(20_000) })
   expect(slideBetween(many, figure({ ...dots, x: new Float32Array(20_000).fill(1), y: new Float32Array(20_000) }))).toBeNull()
+})
+
+test('one place along x is compared across panels, and a cell without a panel is found', () => {
+  const line = (panel: number, y: number, heading: string, from = 0): Partial<Layer> => ({ panel, primitive: 'paths', mark: 'fit', x: f32(from, 1), y: f32(y, y), start: Uint32Array.of(0), count: 1, cards: [{ heading, facts: [] }] })
+  const f = figure(line(0, 0.2, 'Tarn'), line(1, 0.4, 'Tarn'), line(1, 0.6, 'Fen', 0.8), line(2, 0.5, 'Moor', 0.9))
+  f.panels = ['2029', '2030', '2031'].map((title) => ({ ...f.panels[0], titles: [title] }))
+  const all = () => () => true
+  expect(compareCard(f, 1, 0.5, all)).toEqual({
+    heading: 'At 5 · kg',
+    facts: [],
+    table: { columns: ['2029', '2030', '2031'], here: 1, rows: [{ name: 'Tarn', values: ['2', '4', ''] }] },
+    foot: 'no line at 5: Fen, Moor',
+  })
+  f.panels[2] = { ...f.panels[2], x: 1 }
+  expect(compareCard(f, 1, 0.5, all)).toBeNull()
+  const at = (left: number, top: number) => ({ ...frames(f)[0], left, top })
+  expect(freeCell([at(0, 0), at(400, 0), at(0, 300)])).toEqual({ left: 400, top: 300 })
+  expect(freeCell([at(0, 0), at(400, 0)])).toBeNull()
 })

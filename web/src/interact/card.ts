@@ -1,5 +1,5 @@
 /** The lines of a card: the exact values of a mark, written for people. */
-import { scaleX, scaleY, type CardColumn, type Fact, type Figure, type Layer } from '../api/figure'
+import { scaleX, scaleY, type AxisScale, type CardColumn, type Fact, type Figure, type Layer } from '../api/figure'
 import { formatNumber, formatValue } from '../scale/format'
 import { inForm } from '../scale/said'
 import { valueAt } from '../scale/scale'
@@ -8,6 +8,9 @@ import { pathAt } from './hit'
 export interface CardText {
   heading: string
   facts: Fact[]
+  /** Of several panels: a line of values for each name, the panel that is pointed at marked. */
+  table?: { columns: string[]; here: number; rows: { name: string; values: string[] }[] }
+  foot?: string
 }
 
 const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December']
@@ -65,11 +68,7 @@ function assemble(figure: Figure, text: (column: CardColumn) => string): CardTex
 /** What the lines of a panel say at one place along x; null where no line passes. */
 export function sameXCard(figure: Figure, panel: number, u: number, shownIn: (layer: Layer) => (i: number) => boolean): CardText | null {
   const [x, y] = [scaleX(figure, panel), scaleY(figure, panel)]
-  const write = (s: typeof x, p: number) => {
-    const v = valueAt(s, p)
-    if (s.kind === 'groups') return s.levels?.[Math.round(v)] ?? ''
-    return s.kind === 'date' ? dateText(v, s.grain ?? 'day') : withUnit(inForm(s.form ?? '', v, formatValue(v, 4)), s.unit)
-  }
+  const write = placeText
   const facts: Fact[] = []
   for (const layer of figure.layers) {
     if (layer.panel !== panel || layer.primitive !== 'paths') continue
@@ -82,6 +81,13 @@ export function sameXCard(figure: Figure, panel: number, u: number, shownIn: (la
   if (facts.length === 0) return null
   const titles = figure.panels[panel].titles ?? []
   return { heading: [`At ${write(x, u)}`, ...titles].join(' · '), facts }
+}
+
+/** A place along an axis, written for people. */
+export function placeText(s: AxisScale, place: number): string {
+  const v = valueAt(s, place)
+  if (s.kind === 'groups') return s.levels?.[Math.round(v)] ?? ''
+  return s.kind === 'date' ? dateText(v, s.grain ?? 'day') : withUnit(inForm(s.form ?? '', v, formatValue(v, 4)), s.unit)
 }
 
 /** The card of a primitive that is no row; null where it has none. */

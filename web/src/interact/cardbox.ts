@@ -15,7 +15,7 @@ export class CardBox {
 
   /** What it says, for a screen reader. */
   get text(): string {
-    return [...this.element.querySelectorAll('strong, dt, dd')].map((e) => e.textContent).join(' ')
+    return [...this.element.querySelectorAll('strong, dt, dd, th, td, p')].map((e) => e.textContent).join(' ')
   }
 
   hide(): void {
@@ -28,6 +28,15 @@ export class CardBox {
     const { offsetWidth: w, offsetHeight: h } = this.element
     this.element.style.left = `${x + gap + w <= width ? x + gap : Math.max(4, x - gap - w)}px`
     this.element.style.top = `${y + gap + h <= height ? y + gap : Math.max(4, y - gap - h)}px`
+  }
+
+  /** Shows words at a place that is free, as far as they stand on the paper there. */
+  showAt(text: CardText, left: number, top: number, width: number, height: number): void {
+    this.element.style.left = '0'
+    this.fill(text)
+    const { offsetWidth: w, offsetHeight: h } = this.element
+    this.element.style.left = `${Math.max(4, Math.min(left, width - w - 6))}px`
+    this.element.style.top = `${Math.max(4, Math.min(top, height - h - 6))}px`
   }
 
   private fill(text: CardText): void {
@@ -45,7 +54,33 @@ export class CardBox {
       value.textContent = fact.value
       list.append(name, value)
     }
-    this.element.append(list)
+    if (text.facts.length > 0) this.element.append(list)
+    if (text.table) this.element.append(tableOf(text.table))
+    if (text.foot) {
+      const foot = document.createElement('p')
+      foot.textContent = text.foot
+      this.element.append(foot)
+    }
+    this.element.classList.toggle('wide', Boolean(text.table))
     this.element.hidden = false
   }
+}
+
+function tableOf({ columns, here, rows }: NonNullable<CardText['table']>): HTMLTableElement {
+  const table = document.createElement('table')
+  const row = (name: string, cells: string[], kind: 'th' | 'td') => {
+    const line = table.insertRow()
+    const head = document.createElement('th')
+    head.textContent = name
+    line.append(head)
+    cells.forEach((text, i) => {
+      const cell = document.createElement(kind)
+      cell.textContent = text || '–'
+      cell.classList.toggle('here', i === here)
+      line.append(cell)
+    })
+  }
+  row('', columns, 'th')
+  for (const { name, values } of rows) row(name, values, 'td')
+  return table
 }

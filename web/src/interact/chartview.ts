@@ -13,6 +13,7 @@ import { themeNow, whenThemeTurns } from '../painter/theme'
 import { valueAt } from '../scale/scale'
 import { ownCard, pointCard, rowCard, sameXCard, type CardText } from './card'
 import { CardBox } from './cardbox'
+import { compareCard, freeCell } from './compare'
 import { paintEmphasis, paintSameX } from './emphasis'
 import { hitAt, pointHit, type Hit } from './hit'
 import { eased, SLIDE, slideBetween } from './slide'
@@ -425,7 +426,10 @@ export class ChartView {
   private showSameX(u: number | null): void {
     const figure = this.figure!
     const frame = u === null ? undefined : this.frames.find((f) => inside(f, this.pointer[0], this.pointer[1]))
-    const told = frame && (figure.panels.length > 1 || pointCount(figure) === 0) ? sameXCard(figure, this.frames.indexOf(frame), u!, (layer) => shown(layer, this.selection)) : null
+    const panels = frame && compareCard(figure, this.frames.indexOf(frame), u!, (layer) => shown(layer, this.selection))
+    const free = panels && freeCell(this.frames)
+    if (free) return this.card.showAt(panels, free.left, free.top, this.width, this.height)
+    const told = panels ?? (frame && (figure.panels.length > 1 || pointCount(figure) === 0) ? sameXCard(figure, this.frames.indexOf(frame), u!, (layer) => shown(layer, this.selection)) : null)
     if (told) this.card.show(told, this.pointer[0], this.pointer[1], 16, this.width, this.height)
     else this.card.hide()
   }
