@@ -19,7 +19,7 @@ export function WordMenu({ slot, bench, columns, close }: { slot: string; bench:
   const menu = opened.data
   const [search, setSearch] = useState('')
   const [here, setHere] = useState(-1)
-  const [early, setEarly] = useState(false) // Enter was pressed before the choices were there
+  const [early, setEarly] = useState({ steps: 0, keep: false }) // keys that were pressed before the choices were there
   const list = useRef<HTMLUListElement>(null)
   const input = useRef<HTMLInputElement>(null)
   const id = useId()
@@ -37,9 +37,11 @@ export function WordMenu({ slot, bench, columns, close }: { slot: string; bench:
   useEffect(() => void input.current?.focus(), [])
   useEffect(() => void list.current?.children[here]?.scrollIntoView({ block: 'nearest' }), [here])
   useEffect(() => {
-    if (!early || !menu) return
-    setEarly(false)
-    void keep(found[0])
+    if (!menu || (early.steps === 0 && !early.keep)) return
+    setEarly({ steps: 0, keep: false })
+    const at = early.steps < 0 ? found.length + early.steps : Math.max(early.steps - 1, 0)
+    if (early.keep) void keep(found[at])
+    else go(at)
   }, [early, menu]) // eslint-disable-line
 
   const go = (to: number) => {
@@ -53,9 +55,11 @@ export function WordMenu({ slot, bench, columns, close }: { slot: string; bench:
     if (await bench.change(choice.document as Document)) close()
   }
   const press = (e: KeyboardEvent) => {
-    if (e.key === 'ArrowDown') go(here + 1)
+    const arrow = { ArrowDown: 1, ArrowUp: -1 }[e.key]
+    if (arrow && !menu) setEarly({ ...early, steps: early.steps + arrow })
+    else if (e.key === 'ArrowDown') go(here + 1)
     else if (e.key === 'ArrowUp') go(here < 0 ? found.length - 1 : here - 1)
-    else if (e.key === 'Enter') menu ? void keep(found[here < 0 ? 0 : here]) : setEarly(true)
+    else if (e.key === 'Enter') menu ? void keep(found[here < 0 ? 0 : here]) : setEarly({ ...early, keep: true })
     else return
     e.preventDefault()
   }

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { api, type Document, type Evidence } from '../../api/client'
 import type { Bench } from '../../state/bench'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
+import { Said } from './Said'
 import { useBench } from './useBench'
 import { useExplanations } from './useExplanations'
 import { relationOf, splitBy, verdictWash } from './verdicts'
@@ -19,7 +20,7 @@ export function EvidencePanel({ bench, column, examine }: { bench: Bench; column
   const finding = tried[at]
   const shown = evidence.data
   return (
-    <aside aria-label="Evidence" className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px]">
+    <aside aria-label="Evidence" tabIndex={0} className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px]">
       <nav aria-label="Columns that were tried" className="flex items-baseline gap-2 text-[13px] text-muted">
         <button type="button" className="link" onClick={() => examine(null)}>
           Reading
@@ -65,8 +66,6 @@ function Turn({ to, sign, name, examine }: { to?: string; sign: string; name: st
     </button>
   )
 }
-
-const Said = ({ spans }: { spans: Evidence['why'] }) => spans?.map((span, i) => (span.strong ? <strong key={i} className="font-semibold">{span.text}</strong> : <span key={i}>{span.text}</span>))
 
 function Grounds({ shown }: { shown: Evidence }) {
   return (

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { api } from '../../api/client'
 import type { Bench } from '../../state/bench'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
+import { Said } from './Said'
 import { useBench } from './useBench'
 import { relationOf } from './verdicts'
 
@@ -15,7 +16,7 @@ export function HoldsPanel({ bench, close }: { bench: Bench; close: () => void }
   const shown = found.data
   const ticks = shown?.ticks ?? []
   return (
-    <aside aria-label="Does it hold?" className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px]">
+    <aside aria-label="Does it hold?" tabIndex={0} className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px]">
       <nav className="flex items-baseline gap-2 text-[13px] text-muted">
         <button type="button" className="link" onClick={close}>
           Reading
@@ -33,7 +34,7 @@ export function HoldsPanel({ bench, close }: { bench: Bench; close: () => void }
       {shown && !shown.problem && (
         <>
           <p className="mt-1.5 font-serif text-base leading-[1.45]">
-            {shown.words?.map((span, i) => (span.strong ? <strong key={i} className="font-semibold">{span.text}</strong> : <span key={i}>{span.text}</span>))}
+            <Said spans={shown.words} />
           </p>
           {shown.named && <p className="mt-1.5 text-[13px] text-muted">{shown.named}</p>}
           <table className="mt-3 w-full text-[13px] tabular-nums">

@@ -1,6 +1,7 @@
 import { memo } from 'react'
 import { Explanations } from './Explanations'
 import type { Bench } from '../../state/bench'
+import { Said } from './Said'
 import { useBench } from './useBench'
 
 /** Beside the chart, in words and numbers: what it shows and what could be wrong with it. */
@@ -8,7 +9,7 @@ export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, 
   const { drawing, preview } = useBench(bench, 'drawing', 'preview')
   const reading = (preview ?? drawing)?.reading
   return (
-    <aside aria-label="Reading" className="w-[344px] shrink-0 overflow-auto border-l border-line bg-strip px-4.5 py-4">
+    <aside aria-label="Reading" tabIndex={0} className="w-[344px] shrink-0 overflow-auto border-l border-line bg-strip px-4.5 py-4">
       <div className="flex items-baseline justify-between">
         <h2 className="mb-1.5 font-serif text-[17px] font-semibold">Reading</h2>
         {close && (
@@ -19,7 +20,7 @@ export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, 
       </div>
       {reading?.paragraphs.map((p, i) => (
         <p key={i} className={`mb-2 text-[14.5px] leading-[1.45] ${p.kind === 'warning' ? 'border-l-3 border-copper py-0.5 pl-3' : ''} ${p.kind === 'caution' ? 'text-muted' : ''}`}>
-          {p.spans.map((span, j) => (span.strong ? <strong key={j} className="font-semibold">{span.text}</strong> : <span key={j}>{span.text}</span>))}
+          <Said spans={p.spans} />
         </p>
       ))}
       {drawing && <Explanations bench={bench} document={drawing.document} examine={examine} check={check} />}
@@ -85,7 +86,7 @@ export function ReadingStrip({ bench, open, setOpen }: { bench: Bench; open: boo
       <p className="line-clamp-2 min-w-0 flex-1">
         <strong className="mr-1.5 font-serif text-[15px] font-semibold">Reading</strong>
         {paragraphs.slice(0, 2).map((p, i) => (
-          <span key={i}>{p.spans.map((span, j) => (span.strong ? <strong key={j} className="font-semibold">{span.text}</strong> : <span key={j}>{span.text}</span>))} </span>
+          <span key={i}><Said spans={p.spans} />{' '}</span>
         ))}
       </p>
       <button type="button" className="link shrink-0" aria-expanded={open} onClick={() => setOpen(!open)}>
