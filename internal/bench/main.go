@@ -23,6 +23,7 @@ import (
 	"copperlark/core/describe"
 	"copperlark/core/figure"
 	"copperlark/core/model"
+	"copperlark/core/pairs"
 	"copperlark/core/smooth"
 	"copperlark/core/table"
 	"copperlark/core/text"
@@ -231,6 +232,39 @@ func benchConfounding(r *report, x, y []float64, all []uint32, source *rand.Rand
 	})
 	r.row("confounding check of 20 columns: the first", "200 ms", first, 0)
 	r.row("confounding check of 20 columns: all", "1,500 ms", took, 0)
+	benchPairs(r, source)
+}
+
+// benchPairs looks at every two of twelve columns, first at a sample of rows.
+func benchPairs(r *report, source *rand.Rand) {
+	columns := make([]*table.Column, pairs.MostColumns)
+	for i := range columns {
+		values := make([]float64, rows)
+		for j := range values {
+			values[j] = source.NormFloat64()
+		}
+		columns[i] = table.NewNumbers(fmt.Sprint("z", i), values)
+	}
+	groups := &table.Column{Name: "g", Kind: table.Category, Codes: make([]int32, rows), Levels: []string{"a", "b", "c"}}
+	for i := range groups.Codes {
+		groups.Codes[i] = int32(i % 3)
+	}
+	t, err := table.New(append(columns[:len(columns):len(columns)], groups)...)
+	check(err)
+	var names []string
+	for _, c := range columns {
+		names = append(names, c.Name)
+	}
+	look := func(sample int) func() {
+		return func() {
+			found, err := pairs.Look(ctx, t, pairs.Question{Columns: names, By: "g", Rows: sample})
+			check(err)
+			var out bytes.Buffer
+			check(found.Picture(ctx, 600).Encode(&out, nil))
+		}
+	}
+	r.row("pairs of 12 columns with their picture: a first look at 20,000 rows", "300 ms", median(look(20_000)), 0)
+	r.row("pairs of 12 columns with their picture: all rows", "3,000 ms", median(look(0)), 0)
 }
 
 func benchFigures(r *report, x, y, z []float64, group []int32) {
