@@ -14,7 +14,8 @@ import (
 // The measures of the picture, in pixels and shares.
 const (
 	Gap         = 6
-	dotRadius   = 1.5
+	smallestDot = 1.5
+	largestDot  = 3.0
 	mostDots    = 900 // in a square
 	curvePlaces = 60
 	curveTop    = 0.62 // of a square on the diagonal; its name stands above
@@ -95,7 +96,7 @@ func (f *Found) key() figure.Key {
 }
 
 func (f *Found) dots(panel int, x, y []float64, codes []int32, step int) primitive.Layer {
-	l := primitive.Layer{Panel: panel, Mark: "dots", Kind: primitive.Points, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fixed: dotRadius, Largest: dotRadius, Opacity: 0.55}}
+	l := primitive.Layer{Panel: panel, Mark: "dots", Kind: primitive.Points, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: 0.55}}
 	var xs, ys []float64
 	var entries []uint8
 	for i := range x {
@@ -107,6 +108,8 @@ func (f *Found) dots(panel int, x, y []float64, codes []int32, step int) primiti
 			entries = append(entries, uint8(codes[i*step]))
 		}
 	}
+	l.Style.Fixed = min(max(largestDot*math.Sqrt(60/float64(max(len(xs), 1))), smallestDot), largestDot) // few dots are seen from afar
+	l.Style.Largest = l.Style.Fixed
 	l.Count, l.X, l.Y = len(xs), primitive.Shares(xs), primitive.Shares(ys)
 	if codes != nil {
 		l.Colour, l.Keys = primitive.NewArray(entries), primitive.Keys{Colour: 1}

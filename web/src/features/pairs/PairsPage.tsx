@@ -154,7 +154,7 @@ function Ranked({ found, open }: { found: PairsFound; open: (pair: Pair) => void
           <li key={`${pair.y} ${pair.x}`} className="border-b border-line">
             <button type="button" className="group flex w-full items-center gap-4 py-2 text-left" onClick={() => open(pair)}>
               <span className="min-w-0 flex-1">
-                <span className="block truncate font-semibold group-hover:text-copper">
+                <span className="block leading-[1.3] font-semibold wrap-anywhere group-hover:text-copper">
                   {name(pair.y)} <span className="font-normal">and</span> {name(pair.x)}
                 </span>
                 <span className="block text-[13px] leading-[1.35] text-muted">{pair.words}</span>
