@@ -161,13 +161,7 @@ func holds(ctx context.Context, t *table.Table, document *chart.Document) (*read
 	if err == nil {
 		var checks []confound.Check
 		if checks, err = confound.Checks(ctx, x, y, rows, candidatesOf(t, document)); err == nil {
-			heading := figure.HeadingColumn(t)
-			named := func(place int) string {
-				if row := int(rows[place]); heading != nil && !heading.Missing(row) {
-					return heading.Value(row)
-				}
-				return "row " + scale.Number(float64(rows[place])+1, 0)
-			}
+			named := func(place int) string { return figure.RowName(t, int(rows[place])) }
 			column := func(name string) string { return t.Column(name).Prose() }
 			return reading.HoldsOf(checks, mark.Resolve(document, t, "x"), mark.Resolve(document, t, "y"), slices.Min(x), slices.Max(x), column, named), nil
 		}
@@ -298,7 +292,7 @@ func summaryOf(c *table.Column) ColumnSummary {
 	if !math.IsNaN(d.Skew) {
 		s.Skew = scale.Signed(d.Skew, 2)
 	}
-	if d.Skew > 2 && d.Min > 0 && d.Max > 20*d.Min {
+	if describe.SuggestsLog(d.Skew, d.Min, d.Max) {
 		s.Advice = "strongly right-skewed: a log scale spreads it"
 	}
 	return s

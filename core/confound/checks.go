@@ -1,6 +1,7 @@
 package confound
 
 import (
+	"cmp"
 	"context"
 	"math"
 	"slices"
@@ -123,25 +124,10 @@ func bootstrapCheck(ctx context.Context, x, y []float64, line *model.Line) Check
 func withoutInfluential(ctx context.Context, x, y []float64, line *model.Line) Check {
 	influence := model.InfluenceOn(line, x, y)
 	left := influence.Outliers()
-	keptX, keptY, next := make([]float64, 0, len(x)), make([]float64, 0, len(x)), 0
-	for i := range x {
-		if next < len(left) && left[next] == i {
-			next++
-			continue
-		}
-		keptX, keptY = append(keptX, x[i]), append(keptY, y[i])
-	}
-	out := partCheck(ctx, WithoutInfluential, keptX, keptY)
+	without, err := model.FitLineLeaving(ctx, x, y, left)
+	out := lineCheck(WithoutInfluential, without, err)
 	out.Left = left
-	slices.SortStableFunc(out.Left, func(a, b int) int {
-		switch d := influence.CooksD[b] - influence.CooksD[a]; {
-		case d > 0:
-			return 1
-		case d < 0:
-			return -1
-		}
-		return 0
-	})
+	slices.SortStableFunc(out.Left, func(a, b int) int { return cmp.Compare(influence.CooksD[b], influence.CooksD[a]) })
 	return out
 }
 

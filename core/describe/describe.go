@@ -99,6 +99,10 @@ func Skew(values []float64) float64 {
 	return m3 / n / math.Pow(m2/n, 1.5)
 }
 
+// SuggestsLog reports whether a column of this skew and these ends reads better on a log
+// scale: strongly skewed to the right, all of it above zero, over more than a factor of 20.
+func SuggestsLog(skew, low, high float64) bool { return skew > 2 && low > 0 && high > 20*low }
+
 // Present copies the values that are not missing.
 func Present(values []float64) []float64 {
 	kept := make([]float64, 0, len(values))

@@ -6,6 +6,7 @@ import (
 
 	"copperlark/core/mark"
 	"copperlark/core/primitive"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -91,6 +92,14 @@ func cardColumn(c *table.Column, rows []uint32) CardColumn {
 	}
 	out.Codes = primitive.NewArray(codes)
 	return out
+}
+
+// RowName is what a row is called: by the column that names rows, or by its number.
+func RowName(t *table.Table, row int) string {
+	if c := HeadingColumn(t); c != nil && !c.Missing(row) {
+		return c.Value(row)
+	}
+	return "row " + scale.Number(float64(row)+1, 0)
 }
 
 // HeadingColumn chooses the column that names a row on its card: the first text

@@ -214,11 +214,11 @@ type Relation struct {
 	Grouping string           // the column whose groups are compared; "" for none
 	Levels   []string
 	Compared *confound.Grouped
-	Means    *GroupMeans // where groups stand along x and numbers along y
-	Spread   *Spread     // of one column
-	Table    *Crossed    // of two columns of groups
-	Counted  *Counted    // statistics of groups
-	Notes    *Notes      // of Line; nil on a small picture
+	Means    *GroupMeans   // where groups stand along x and numbers along y
+	Spread   *Spread       // of one column
+	Table    *Crossed      // of two columns of groups
+	Counted  *Counted      // statistics of groups
+	Notes    func() *Notes // of Line; made when a reading asks
 }
 
 // GroupMeans compares the groups along x on the numbers along y. Means are NaN for

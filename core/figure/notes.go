@@ -5,7 +5,6 @@ import (
 
 	"copperlark/core/mark"
 	"copperlark/core/model"
-	"copperlark/core/scale"
 )
 
 // Notes are what could be wrong with a line through all rows.
@@ -46,7 +45,7 @@ func (b *builder) notes(line *model.Line) *Notes {
 		}
 		if share := 1 - c.Slope/line.Slope; math.Abs(share) >= carriedShare {
 			for _, at := range c.Rows {
-				n.Carriers = append(n.Carriers, b.rowName(b.rows.rows[at]))
+				n.Carriers = append(n.Carriers, RowName(b.table, int(b.rows.rows[at])))
 			}
 			n.Without = c.Slope
 			break
@@ -67,14 +66,6 @@ func (b *builder) notes(line *model.Line) *Notes {
 	n.BendP, n.BendGain = model.Bends(b.ctx, line, x, y)
 	n.Missing = b.missing()
 	return n
-}
-
-// rowName is what a row is called: by the column that names rows, or by its number.
-func (b *builder) rowName(row uint32) string {
-	if c := HeadingColumn(b.table); c != nil && !c.Missing(int(row)) {
-		return c.Value(int(row))
-	}
-	return "row " + scale.Number(float64(row)+1, 0)
 }
 
 // missing compares the rows that have x and no y.

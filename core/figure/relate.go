@@ -36,9 +36,7 @@ func (b *builder) relate() {
 		return
 	}
 	r.Line = line
-	if !b.options.Bare {
-		r.Notes = b.notes(line.Line)
-	}
+	r.Notes = func() *Notes { return b.notes(line.Line) }
 	name := ""
 	if b.groups != nil {
 		name = b.groups.Column

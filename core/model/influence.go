@@ -67,6 +67,12 @@ func FitLineWithoutOutliers(ctx context.Context, x, y []float64) (all, without *
 		return nil, nil, nil, err
 	}
 	left = InfluenceOn(all, x, y).Outliers()
+	without, err = FitLineLeaving(ctx, x, y, left)
+	return all, without, left, err
+}
+
+// FitLineLeaving fits a line to all pairs but those at the places of left, which ascend.
+func FitLineLeaving(ctx context.Context, x, y []float64, left []int) (*Line, error) {
 	keptX, keptY := make([]float64, 0, len(x)), make([]float64, 0, len(x))
 	next := 0
 	for i := range x {
@@ -76,6 +82,5 @@ func FitLineWithoutOutliers(ctx context.Context, x, y []float64) (all, without *
 		}
 		keptX, keptY = append(keptX, x[i]), append(keptY, y[i])
 	}
-	without, err = FitLine(ctx, keptX, keptY)
-	return all, without, left, err
+	return FitLine(ctx, keptX, keptY)
 }

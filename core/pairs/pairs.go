@@ -38,9 +38,6 @@ const (
 	Difference Rank = "difference" // the largest change from overall to within
 )
 
-// Ranks lists them.
-var Ranks = []Rank{Strength, Difference}
-
 // Question is what is looked at. Empty fields leave the choice to the program.
 type Question struct {
 	Columns  []string
@@ -171,9 +168,7 @@ func telling(ctx context.Context, all []*table.Column) ([]*table.Column, error) 
 	}
 	sampled := make([][]float64, len(all))
 	for i, c := range all {
-		for row := 0; row < c.Len(); row += max(1, c.Len()/suggestRows) {
-			sampled[i] = append(sampled[i], c.Numbers[row])
-		}
+		sampled[i] = every(c.Numbers, max(1, c.Len()/suggestRows))
 	}
 	matrix, err := describe.PearsonMatrix(ctx, sampled)
 	if err != nil {
@@ -202,7 +197,7 @@ const alike = 0.98
 // prepare picks the rows, takes the logarithm where that is due, and standardises.
 func (c *Column) prepare(ctx context.Context, rows []int, straight bool) {
 	values := picked(c.Numbers, rows)
-	if s := moments(ctx, values); !straight && s.Min > 0 && s.Max > 20*s.Min && describe.Skew(values) > 2 {
+	if s := moments(ctx, values); !straight && describe.SuggestsLog(describe.Skew(values), s.Min, s.Max) {
 		c.Log = true
 		for i, v := range values {
 			values[i] = math.Log10(v)
@@ -252,31 +247,25 @@ func (f *Found) groups(t *table.Table, by string) (best *table.Column) {
 	return best
 }
 
-// apart is the mean share of the spread of the columns that lies between groups, over a
-// sample of rows.
+// apart is the mean share of the spread of the columns that lies between groups (eta
+// squared), over a sample of rows.
 func (f *Found) apart(c *table.Column) (share float64) {
 	codes := picked(c.Codes, f.rows)
 	step := max(1, len(codes)/suggestRows)
 	for _, column := range f.Columns {
-		n, sum, total := make([]float64, len(c.Levels)), make([]float64, len(c.Levels)), 0.0
-		for i := 0; i < len(codes); i += step {
-			if v := column.values[i]; codes[i] >= 0 && !math.IsNaN(v) {
-				n[codes[i]]++
-				sum[codes[i]] += v
-				total += v * v
-			}
-		}
-		between := 0.0
-		for g := range n {
-			if n[g] > 0 {
-				between += sum[g] * sum[g] / n[g]
-			}
-		}
-		if total > 0 {
-			share += between / total / float64(len(f.Columns))
+		if eta := describe.EtaSquared(every(codes, step), len(c.Levels), every(column.values, step)); !math.IsNaN(eta) {
+			share += eta / float64(len(f.Columns))
 		}
 	}
 	return share
+}
+
+// every takes each so many of values.
+func every[T any](values []T, step int) (out []T) {
+	for i := 0; i < len(values); i += step {
+		out = append(out, values[i])
+	}
+	return out
 }
 
 // sums are those of a group of rows.

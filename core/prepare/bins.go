@@ -10,6 +10,7 @@ import (
 
 	"copperlark/core/clause"
 	"copperlark/core/describe"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -79,7 +80,7 @@ func (b *bin) do(w *work) (*table.Table, Effect) {
 		}
 	}
 	made = pruned(made)
-	return w.with(made), Effect{Words: counted(len(made.Levels), "group"), Makes: b.Into}
+	return w.with(made), Effect{Words: scale.Counted(len(made.Levels), "group"), Makes: b.Into}
 }
 
 // edges are the edges between bins, rising, and the names of the bins, one more.
@@ -207,5 +208,5 @@ func (r *recode) do(w *work) (*table.Table, Effect) {
 		}
 	}
 	w.nameCodes(&column, with)
-	return w.with(&column), Effect{Words: counted(len(column.Levels), "group")}
+	return w.with(&column), Effect{Words: scale.Counted(len(column.Levels), "group")}
 }

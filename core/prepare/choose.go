@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"copperlark/core/clause"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -22,7 +23,7 @@ type keepColumns struct{ Columns []string }
 func (k *keepColumns) do(w *work) (*table.Table, Effect) {
 	before := len(w.table.Columns())
 	columns := w.columns(k.Columns)
-	return w.build(columns), Effect{Words: counted(len(columns)-before, "column")}
+	return w.build(columns), Effect{Words: scale.Counted(len(columns)-before, "column")}
 }
 
 var dropColumnsClause = says(clause.Clause[Step]{Name: "drop columns", Help: "takes columns away", Example: "drop columns remarks, photo",
@@ -40,7 +41,7 @@ func (d *dropColumns) do(w *work) (*table.Table, Effect) {
 	if len(columns) == 0 {
 		w.fail(w.whole, "this leaves no column", "keep one column at least")
 	}
-	return w.build(columns), Effect{Words: counted(len(columns)-len(w.table.Columns()), "column")}
+	return w.build(columns), Effect{Words: scale.Counted(len(columns)-len(w.table.Columns()), "column")}
 }
 
 var renameClause = says(clause.Clause[Step]{Name: "rename", Help: "gives columns other names", Example: "rename honey_kg to yield, mites to mite_load",
@@ -80,7 +81,7 @@ func (r *rename) do(w *work) (*table.Table, Effect) {
 			w.fail(w.at(&n.Name), fmt.Sprintf("two columns would be called %s", n.Name), "choose another name, or drop the other column first")
 		}
 	}
-	return w.build(columns), Effect{Words: counted(len(r.Names), "name")}
+	return w.build(columns), Effect{Words: scale.Counted(len(r.Names), "name")}
 }
 
 var fillDownClause = says(clause.Clause[Step]{Name: "fill down", Help: "missing values take the last one above them", Example: "fill down district, season",
@@ -120,7 +121,7 @@ func (f *fillDown) do(w *work) (*table.Table, Effect) {
 		}
 		made = append(made, column.Pick(from))
 	}
-	return w.with(made...), Effect{Words: counted(filled, "value") + " filled"}
+	return w.with(made...), Effect{Words: scale.Counted(filled, "value") + " filled"}
 }
 
 // groups codes the combinations of groups of columns; without columns all rows are one group.
@@ -139,7 +140,7 @@ var sampleClause = says(clause.Clause[Step]{Name: "sample", Help: "so many rows 
 		listed(func(s *sample) *[]string { return &s.Each }, "so many of each group", clause.Say("of each"))}},
 	func(a *sample, s *clause.Speech) {
 		s.Sentence("Sample ")
-		s.Way(counted(a.Count, "row"), slot)
+		s.Way(scale.Counted(a.Count, "row"), slot)
 		if a.Each != nil {
 			s.Say(" of each ")
 			speakNames(s, a.Each)

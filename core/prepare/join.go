@@ -112,19 +112,11 @@ func (j *join) do(w *work) (*table.Table, Effect) {
 		}
 	}
 	w.rows = leftRows
-	words := fmt.Sprintf("%s of %s matched; %s of %s of %s not used", count(matched), counted(w.table.Rows(), "row"), count(unused), counted(other.Rows(), "row"), name)
+	words := fmt.Sprintf("%s of %s matched; %s of %s of %s not used", count(matched), scale.Counted(w.table.Rows(), "row"), count(unused), scale.Counted(other.Rows(), "row"), name)
 	return w.joined(other, name, right, leftRows, rightRows), Effect{Words: words}
 }
 
 func count(n int) string { return scale.Number(float64(n), 0) }
-
-// counted writes a number of things: 1 row, −2 rows.
-func counted(n int, one string) string {
-	if n == 1 || n == -1 {
-		return count(n) + " " + one
-	}
-	return count(n) + " " + one + "s"
-}
 
 func anyMissing(columns []*table.Column, row int) bool {
 	return slices.ContainsFunc(columns, func(column *table.Column) bool { return column.Missing(row) })
@@ -228,7 +220,7 @@ func (a *addRows) do(w *work) (*table.Table, Effect) {
 		columns = append(columns, source)
 	}
 	w.fresh = true
-	effect := Effect{Words: "+" + counted(rows-w.table.Rows(), "row")}
+	effect := Effect{Words: "+" + scale.Counted(rows-w.table.Rows(), "row")}
 	if len(lone) > 0 {
 		effect.Words += "; not in all: " + clipped(lone)
 	}

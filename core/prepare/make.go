@@ -7,6 +7,7 @@ import (
 
 	"copperlark/core/clause"
 	"copperlark/core/formula"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -23,14 +24,14 @@ var makeClause = says(clause.Clause[Step]{Name: "make", Help: "rows from nothing
 		clause.Maybe(func(m *makeRows) bool { return m.With != nil }, nil, clause.Suggestion{Text: "with ", Help: "a column of evenly spaced numbers or dates"}, clause.Say("with"), clause.Each(func(m *makeRows) *[]*spaced { return &m.With }, spacedPieces...))}},
 	func(m *makeRows, s *clause.Speech) {
 		s.Sentence("Make ")
-		s.Way(counted(m.Count, "row"), slot)
+		s.Way(scale.Counted(m.Count, "row"), slot)
 		switch {
 		case m.Names != nil:
 			s.Say(" in each of ")
 			s.Way(strings.Join(m.Names, ", "), slot)
 		case m.Groups != 0:
 			s.Say(" in each of ")
-			s.Way(counted(m.Groups, "group"), slot)
+			s.Way(scale.Counted(m.Groups, "group"), slot)
 		}
 		for i, with := range m.With {
 			s.Say([]string{" with ", ", "}[min(i, 1)])
@@ -106,7 +107,7 @@ func (m *makeRows) do(w *work) (*table.Table, Effect) {
 		columns = append(columns, with.column(w, rows, each))
 	}
 	w.fresh = true
-	return w.build(columns), Effect{Words: counted(rows, "row")}
+	return w.build(columns), Effect{Words: scale.Counted(rows, "row")}
 }
 
 // groups are the names of the groups; nil: there are none.

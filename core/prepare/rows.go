@@ -12,6 +12,7 @@ import (
 	"copperlark/core/clause"
 	"copperlark/core/formula"
 	"copperlark/core/parallel"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -25,7 +26,7 @@ var takeClause = says(clause.Clause[Step]{Name: "take", Help: "names the table, 
 type take struct{ Name string }
 
 func (*take) do(w *work) (*table.Table, Effect) {
-	return w.table, Effect{Words: counted(w.table.Rows(), "row") + ", " + counted(len(w.table.Columns()), "column")}
+	return w.table, Effect{Words: scale.Counted(w.table.Rows(), "row") + ", " + scale.Counted(len(w.table.Columns()), "column")}
 }
 
 func (w *work) chosen(keep func(row int) bool) (*table.Table, int) {
@@ -76,7 +77,7 @@ func pruned(column *table.Column) *table.Column {
 }
 
 func gone(rows int) Effect {
-	return Effect{Words: counted(-rows, "row")}
+	return Effect{Words: scale.Counted(-rows, "row")}
 }
 
 // listed is a piece of columns that may be left out altogether.

@@ -8,6 +8,7 @@ import (
 
 	"copperlark/core/clause"
 	"copperlark/core/formula"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 	"copperlark/core/words"
 )
@@ -76,7 +77,7 @@ func (w *work) summedUp(keys []*table.Column, codes []int32, groups int, values 
 		columns = append(columns, w.aggregateOf(&v.Value, true).column(v.Name, codes, groups))
 	}
 	w.fresh = true
-	return w.build(columns), Effect{Words: counted(groups, "row") + map[bool]string{true: ", one a group", false: ""}[keys != nil]}
+	return w.build(columns), Effect{Words: scale.Counted(groups, "row") + map[bool]string{true: ", one a group", false: ""}[keys != nil]}
 }
 
 var stackClause = says(clause.Clause[Step]{Name: "stack", Help: "several columns as two: their names, and their values", Example: "stack hive_1 to hive_6 into hive, weight_kg",

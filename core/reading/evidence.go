@@ -74,7 +74,7 @@ func EvidenceOf(found *confound.Evidence, c *table.Column, x, y *mark.Axis, name
 	out.Rows = e.rows()
 	e.axis(out)
 	if found.GroupsLeft > 0 {
-		out.Left = fmt.Sprintf("%s of %s too small to be compared", counted(found.GroupsLeft, "group"), counted(found.SmallRows, "row")+map[bool]string{true: " is", false: " are"}[found.GroupsLeft == 1])
+		out.Left = fmt.Sprintf("%s of %s too small to be compared", scale.Counted(found.GroupsLeft, "group"), scale.Counted(found.SmallRows, "row")+map[bool]string{true: " is", false: " are"}[found.GroupsLeft == 1])
 	}
 	out.Hidden, out.Bounds = e.hidden()
 	return out
@@ -84,13 +84,6 @@ func withVerdict(found *confound.Evidence, verdict confound.Verdict) confound.Fi
 	f := found.Finding
 	f.Verdict = verdict
 	return f
-}
-
-func counted(n int, noun string) string {
-	if n != 1 {
-		noun += "s"
-	}
-	return scale.Number(float64(n), 0) + " " + noun
 }
 
 type teller struct {

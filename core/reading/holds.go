@@ -79,7 +79,7 @@ func (u *Units) way(c confound.Check, column func(name string) string) string {
 	case confound.Bootstrapped:
 		return "all rows, by bootstrap"
 	case confound.WithoutInfluential:
-		return "without " + counted(len(c.Left), "influential row")
+		return "without " + scale.Counted(len(c.Left), "influential row")
 	case confound.LowerHalf:
 		return "lower half of " + u.X
 	case confound.UpperHalf:

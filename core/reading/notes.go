@@ -80,7 +80,7 @@ func (r *reader) missing(n *figure.Notes) {
 	if m.Difference > 0 {
 		how = "higher"
 	}
-	r.say("caution", plain("%s without %s are other ones: their %s is %s (%s against %s in the middle). Leaving them out may matter.", counted(m.Rows, "row"), r.Y, r.X, how, m.Without, m.With))
+	r.say("caution", plain("%s without %s are other ones: their %s is %s (%s against %s in the middle). Leaving them out may matter.", scale.Counted(m.Rows, "row"), r.Y, r.X, how, m.Without, m.With))
 }
 
 // fewestLooked is from how many relations on it is told that some look clear by chance.

@@ -4,6 +4,7 @@ import (
 	"math"
 	"strings"
 
+	"copperlark/core/describe"
 	"copperlark/core/figure"
 	"copperlark/core/scale"
 )
@@ -31,7 +32,7 @@ func (r *reader) spread(s *figure.Spread) {
 	default:
 		r.say("plain", plain("The mean is %s.", amountOf(s.Mean, s.Unit)))
 	}
-	if s.Skew > 2 && s.Low > 0 && s.High > 20*s.Low && r.figure.X().Kind == scale.Linear {
+	if describe.SuggestsLog(s.Skew, s.Low, s.High) && r.figure.X().Kind == scale.Linear {
 		r.say("caution", plain("The values are strongly right-skewed: a log scale would spread them."))
 	}
 }

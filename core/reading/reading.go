@@ -97,11 +97,10 @@ func Of(f *figure.Figure) *Reading {
 	r.overall()
 	r.within()
 	r.closeness()
-	if n := r.relation.Notes; n != nil {
-		r.carriers(n)
-		r.bends(n)
-		r.missing(n)
-	}
+	n := r.relation.Notes()
+	r.carriers(n)
+	r.bends(n)
+	r.missing(n)
 	r.cautions()
 	r.table()
 	return r.out

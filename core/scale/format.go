@@ -80,6 +80,14 @@ func power(v float64) string {
 	return written
 }
 
+// Counted writes a number of things: 1 row, −2 rows.
+func Counted(n int, one string) string {
+	if n != 1 && n != -1 {
+		one += "s"
+	}
+	return Number(float64(n), 0) + " " + one
+}
+
 // Value writes a number of data or of a result with about the given number of
 // significant digits, without trailing zeros and never fewer digits than its
 // whole part has: 1234.5678 at 4 digits is 1,235; 0.0012345 is 0.001235.

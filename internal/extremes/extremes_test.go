@@ -114,6 +114,10 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		_, err := model.FitLineThroughOrigin(c.x, c.y)
 		return err
 	},
+	"model.FitLineLeaving": func(ctx context.Context, c columns) error {
+		_, err := model.FitLineLeaving(ctx, c.x, c.y, []int{0})
+		return err
+	},
 	"model.FitLineWithoutOutliers": func(ctx context.Context, c columns) error {
 		_, _, _, err := model.FitLineWithoutOutliers(ctx, c.x, c.y)
 		return err
@@ -274,6 +278,12 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	"reading.PairWords":     paired,
 	"describe.Skew":         func(_ context.Context, c columns) error { describe.Skew(c.x); return nil },
 	"reading.EvidenceOf":    examined,
+	"figure.RowName": func(_ context.Context, c columns) error {
+		if c.table.Rows() > 0 {
+			figure.RowName(c.table, c.table.Rows()-1)
+		}
+		return nil
+	},
 	"figure.Relate": func(ctx context.Context, c columns) error {
 		_, _, _, err := figure.Relate(ctx, &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{X: chart.Axis{Scale: chart.LogScale}}}, c.table)
 		return err

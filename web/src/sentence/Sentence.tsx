@@ -8,6 +8,7 @@ import { Trouble } from '../ui/Words'
 import { AddMenu } from './AddMenu'
 import { LimitsForm, TitleForm, WhereForm } from './forms'
 import { useNarrow } from '../ui/useNarrow'
+import { wordLook } from './look'
 import { useFold } from './useFold'
 import { WordMenu } from './WordMenu'
 
@@ -117,10 +118,9 @@ const SIDE = {
 }
 
 function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps) {
-  const look = part.role === 'way' ? 'text-verdigris border-verdigris border-dotted' : 'text-copper border-copper font-semibold'
   return (
     <Popover.Root open={open} onOpenChange={(yes) => (yes ? setOpen(part.slot!) : close())}>
-      <Popover.Trigger className={`border-b-2 leading-[26px] ${look} ${open ? 'bg-copper-wash' : 'hover:bg-copper-wash'}`} data-slot={part.slot}>
+      <Popover.Trigger className={`${wordLook(part.role)} ${open ? 'bg-copper-wash' : 'hover:bg-copper-wash'}`} data-slot={part.slot}>
         {part.text}
       </Popover.Trigger>
       {besides(part.slot!) && <Popover.Anchor virtualRef={SIDE} />}

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { api, type Document, type Evidence } from '../../api/client'
 import type { Bench } from '../../state/bench'
+import { inThemes } from '../../ui/themes'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
 import { Said } from './Said'
 import { useBench } from './useBench'
@@ -175,14 +176,14 @@ function Table({ shown }: { shown: Evidence }) {
   )
 }
 
-const coloursOf = (row: Row): [string | undefined, string][] => (row.light ? [[row.light, 'dark:hidden'], [row.dark, 'hidden dark:block']] : [[row.role === 'within' ? 'var(--verdigris)' : row.role === 'overall' ? 'var(--ink)' : 'var(--muted)', '']])
+const coloursOf = (row: Row): [string | undefined, string][] => (row.light ? inThemes(row.light, row.dark) : [[row.role === 'within' ? 'var(--verdigris)' : row.role === 'overall' ? 'var(--ink)' : 'var(--muted)', '']])
 
 function Sign({ row }: { row: Row }) {
   if (row.role === 'overall') return <svg width={12} height={12} aria-hidden className="shrink-0"><path d="M0 6h4.5M7 6h4.5" stroke="var(--ink)" strokeWidth={2.4} /></svg>
   if (row.role === 'within') return <svg width={12} height={12} aria-hidden className="shrink-0"><path d="M0 6h12" stroke="var(--verdigris)" strokeWidth={2.4} /></svg>
   return (
     <>
-      {[[row.light ?? 'var(--muted)', 'dark:hidden'], [row.dark ?? 'var(--muted)', 'hidden dark:block']].map(([colour, when]) => (
+      {inThemes(row.light ?? 'var(--muted)', row.dark ?? 'var(--muted)').map(([colour, when]) => (
         <svg key={when} width={12} height={12} aria-hidden className={`shrink-0 ${when}`}>
           <rect x={1} y={1} width={10} height={10} rx={2.5} fill={colour} />
         </svg>
@@ -199,18 +200,18 @@ function Actions({ bench, document, column, splits, sound }: { bench: Bench; doc
   const change = (next: Document) => void bench.change(next)
   return (
     <div className="sticky -bottom-4 -mx-5.5 mt-2 flex flex-wrap items-center gap-2.5 bg-strip px-5.5 py-3">
-      {splits && <Choice on={isSplit} words={['Split by it', 'Split by it']} press={() => change(isSplit ? { ...document, colour: undefined, layers: document.layers?.map((l) => (l.fit?.each === column ? { ...l, fit: { ...l.fit, each: undefined, overall: true } } : l)) } : splitBy(document, column))} />}
-      {splits && <Choice on={isPanelled} words={['Panels by it', 'Panels by it']} press={() => change({ ...document, panels: isPanelled ? undefined : { by: [column] } })} />}
+      {splits && <Choice on={isSplit} words={['Split by it']} press={() => change(isSplit ? { ...document, colour: undefined, layers: document.layers?.map((l) => (l.fit?.each === column ? { ...l, fit: { ...l.fit, each: undefined, overall: true } } : l)) } : splitBy(document, column))} />}
+      {splits && <Choice on={isPanelled} words={['Panels by it']} press={() => change({ ...document, panels: isPanelled ? undefined : { by: [column] } })} />}
       {sound && <Choice on={isOut} words={['Take it out', 'Taken out']} press={() => change({ ...document, take_out: isOut ? undefined : column })} />}
     </div>
   )
 }
 
-function Choice({ on, words, press }: { on: boolean; words: [string, string]; press: () => void }) {
+function Choice({ on, words, press }: { on: boolean; words: [string, on?: string]; press: () => void }) {
   return (
     <button type="button" aria-pressed={on} onClick={press} className={`rounded-lg border px-3.5 py-1.5 text-[13.5px] ${on ? 'border-ink bg-ink font-semibold text-paper' : 'border-line bg-paper hover:border-copper hover:text-copper'}`}>
       {on && <span aria-hidden>✓ </span>}
-      {words[on ? 1 : 0]}
+      {(on && words[1]) || words[0]}
     </button>
   )
 }

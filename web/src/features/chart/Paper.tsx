@@ -34,8 +34,8 @@ export const Paper = memo(function Paper({ bench, open }: { bench: Bench; open: 
         void bench.change({ ...document, scales: { ...document.scales, [axis]: { ...document.scales?.[axis], limits: { from, to, ...(dates && { dates }) } } } })
       },
       rowValues: (row) => {
-        const { preview, drawing } = bench.get() // a choice that is tried has a card of its own
-        const columns = (preview ?? drawing)?.figure.card.columns.map((c) => c.column) ?? []
+        // a choice that is tried has a card of its own
+        const columns = pictureOf(bench.get())?.figure.card.columns.map((c) => c.column) ?? []
         return api.row(bench.version, row, columns)
       },
     })

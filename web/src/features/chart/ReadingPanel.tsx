@@ -1,13 +1,15 @@
 import { memo } from 'react'
+import { inThemes } from '../../ui/themes'
 import { Explanations } from './Explanations'
-import type { Bench } from '../../state/bench'
+import { pictureOf, type Bench } from '../../state/bench'
 import { Said } from './Said'
 import { useBench } from './useBench'
 
 /** Beside the chart, in words and numbers: what it shows and what could be wrong with it. */
 export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, close }: { bench: Bench; examine: (column: string) => void; check: () => void; close?: () => void }) {
-  const { drawing, preview } = useBench(bench, 'drawing', 'preview')
-  const reading = (preview ?? drawing)?.reading
+  const shown = useBench(bench, 'drawing', 'preview')
+  const { drawing } = shown
+  const reading = pictureOf(shown)?.reading
   return (
     <aside aria-label="Reading" tabIndex={0} className="w-[344px] shrink-0 overflow-auto border-l border-line bg-strip px-4.5 py-4">
       <div className="flex items-baseline justify-between">
@@ -78,8 +80,7 @@ export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, 
 
 /** The reading in a narrow window: its first two paragraphs under the chart, the rest in a press. */
 export function ReadingStrip({ bench, open, setOpen }: { bench: Bench; open: boolean; setOpen: (open: boolean) => void }) {
-  const { drawing, preview } = useBench(bench, 'drawing', 'preview')
-  const paragraphs = (preview ?? drawing)?.reading.paragraphs ?? []
+  const paragraphs = pictureOf(useBench(bench, 'drawing', 'preview'))?.reading.paragraphs ?? []
   const warned = paragraphs.some((p) => p.kind === 'warning')
   return (
     <section aria-label="Reading in short" className={`mx-4.5 mb-1.5 flex shrink-0 items-center gap-4 rounded-xl border border-line bg-strip px-4 py-1 text-[13.5px] leading-[1.4] ${warned ? 'border-l-3 border-l-copper' : ''}`}>
@@ -99,10 +100,7 @@ export function ReadingStrip({ bench, open, setOpen }: { bench: Bench; open: boo
 function Swatch({ light, dark, dashed }: { light?: string; dark?: string; dashed: boolean }) {
   return (
     <svg width={10} height={10} viewBox="0 0 10 10" aria-hidden className="shrink-0">
-      {[
-        [light, 'dark:hidden'],
-        [dark, 'hidden dark:block'],
-      ].map(([colour, when]) =>
+      {inThemes(light, dark).map(([colour, when]) =>
         dashed ? <path key={when} className={when} d="M0 5h4M6 5h4" stroke={colour} strokeWidth={2} /> : <rect key={when} className={when} width={10} height={10} rx={2.5} fill={colour} />,
       )}
     </svg>

@@ -7,7 +7,7 @@ export function Bars({ pair, by, height }: { pair: Pair; by?: string; height: nu
   return (
     <svg width="100%" height={height} aria-hidden className="block">
       {rows.map(([r, colour], i) => (
-        <rect key={i} x={`${50 + 50 * Math.min(r, 0)}%`} width={`max(1px, ${50 * Math.abs(r)}%)`} style={{ width: `max(1px, ${50 * Math.abs(r)}%)` }} y={i * each + 1} height={each - 2} rx={1.5} fill={colour} />
+        <rect key={i} x={`${50 + 50 * Math.min(r, 0)}%`} style={{ width: `max(1px, ${50 * Math.abs(r)}%)` }} y={i * each + 1} height={each - 2} rx={1.5} fill={colour} />
       ))}
     </svg>
   )

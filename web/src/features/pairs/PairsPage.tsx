@@ -6,6 +6,7 @@ import type { Figure } from '../../api/figure'
 import type { Pair, PairsFound, PairsWanted } from '../../api/pairs'
 import { formatNumber } from '../../scale/format'
 import { Shell } from '../../ui/Shell'
+import { inThemes } from '../../ui/themes'
 import { Waiting, Words } from '../../ui/Words'
 import { Matrix } from './Matrix'
 import { PairsSentence } from './PairsSentence'
@@ -25,7 +26,7 @@ export function PairsPage({ me }: { me: Me }) {
 }
 
 /** What is asked stands in the address, so that it can be gone back to and sent. */
-export function useAsked(): [PairsWanted, (next: PairsWanted) => void] {
+function useAsked(): [PairsWanted, (next: PairsWanted) => void] {
   const [search, setSearch] = useSearchParams()
   const asked: PairsWanted = {
     columns: search.getAll('column'),
@@ -132,7 +133,7 @@ function GroupKey({ figure, name }: { figure: Figure; name?: string }) {
     <ul aria-label={`Key: ${name}`} className="mt-1 flex flex-wrap gap-x-4 gap-y-0.5 text-[13px]">
       {figure.keys[0]?.entries?.map((entry) => (
         <li key={entry.name} className="flex min-w-0 items-center gap-1.5">
-          {[[entry.light, 'dark:hidden'], [entry.dark, 'hidden dark:block']].map(([colour, when]) => (
+          {inThemes(entry.light, entry.dark).map(([colour, when]) => (
             <svg key={when} width={10} height={10} aria-hidden className={`shrink-0 ${when}`}>
               <circle cx={5} cy={5} r={4.5} fill={colour} />
             </svg>

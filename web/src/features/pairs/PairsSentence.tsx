@@ -1,6 +1,7 @@
 import { Popover } from 'radix-ui'
 import type { ReactNode } from 'react'
 import type { PairsFound, PairsWanted } from '../../api/pairs'
+import { wordLook } from '../../sentence/look'
 
 interface Props {
   found?: PairsFound
@@ -58,10 +59,9 @@ export function PairsSentence({ found, asked, ask }: Props) {
 }
 
 function Word({ role, text, children }: { role: 'column' | 'way'; text: string; children: ReactNode }) {
-  const look = role === 'way' ? 'text-verdigris border-verdigris border-dotted' : 'text-copper border-copper font-semibold'
   return (
     <Popover.Root>
-      <Popover.Trigger className={`border-b-2 leading-[26px] hover:bg-copper-wash data-[state=open]:bg-copper-wash ${look}`}>{text}</Popover.Trigger>
+      <Popover.Trigger className={`${wordLook(role)} hover:bg-copper-wash data-[state=open]:bg-copper-wash`}>{text}</Popover.Trigger>
       <Popover.Portal>
         <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 max-h-[70vh] min-w-52 overflow-y-auto rounded-xl border border-line bg-strip p-2 font-sans text-sm text-ink shadow-xl">
           {children}
