@@ -36,6 +36,7 @@ type Invalid struct {
 	Message, Advice string
 	Problems        []chart.Problem   // of a document
 	Mistakes        []*sentence.Error // of a typed sentence
+	Missing         []string          // columns that a chart names and a version does not have
 }
 
 func (i *Invalid) Error() string { return i.Message }

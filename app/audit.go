@@ -11,6 +11,7 @@ const (
 	didShare    = "shared"
 	didWithdraw = "withdrew"
 	didDelete   = "deleted"
+	didRenew    = "brought a new file:"
 )
 
 // did keeps what somebody did. It is told after it was done, so a lost database is

@@ -5,10 +5,12 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"copperlark/core/chart"
 	"copperlark/core/figure"
+	"copperlark/core/formula"
 	"copperlark/core/mark"
 	"copperlark/core/parallel"
 	"copperlark/core/reading"
@@ -240,11 +242,21 @@ func (a *App) Chart(ctx context.Context, spaceID, id int64) (Chart, error) {
 // ChangeChart gives a chart another name, makes it stand at another of its steps, or
 // makes it use another version of its dataset: all that is said, or nothing. Clauses
 // that do not fit the version are named.
-func (a *App) ChangeChart(ctx context.Context, spaceID, id int64, change ChartChange) error {
+func (a *App) ChangeChart(ctx context.Context, person Person, id int64, change ChartChange) error {
+	spaceID := person.SpaceID
 	if name := strings.TrimSpace(change.Name); change.Name != "" && (name == "" || len(name) > 300) {
 		return &Invalid{Message: "a chart's name has from 1 to 300 characters", Advice: "type a short name"}
 	}
 	change.Name = strings.TrimSpace(change.Name)
+	if change.VersionID != 0 && len(change.Columns) > 0 {
+		if change.StepID != 0 {
+			return &Invalid{Message: "columns are named anew for the step where the chart stands", Advice: "stand at the step first"}
+		}
+		if err := a.moveAnew(ctx, person, id, change); err != nil {
+			return err
+		}
+		change.VersionID = 0
+	}
 	if change.VersionID != 0 {
 		if err := a.fitsVersion(ctx, spaceID, id, change); err != nil {
 			return err
@@ -259,7 +271,7 @@ func (a *App) ChangeChart(ctx context.Context, spaceID, id int64, change ChartCh
 			change.Follows = nameOf(document, t)
 		}
 	}
-	if change == (ChartChange{}) {
+	if change.Name == "" && change.StepID == 0 && change.VersionID == 0 {
 		_, err := a.store.Chart(ctx, spaceID, id)
 		return err
 	}
@@ -281,15 +293,51 @@ func (a *App) fitsVersion(ctx context.Context, spaceID, id int64, change ChartCh
 	if err != nil {
 		return err
 	}
+	return fits(document, t)
+}
+
+// fits tells which clauses of a chart do not fit a table, and which columns it lacks.
+func fits(document *chart.Document, t *table.Table) error {
 	problems := mark.Check(document, t)
 	if problems == nil {
 		return nil
 	}
-	var misfits []string
+	var misfits, missing []string
 	for _, p := range problems {
 		misfits = append(misfits, fmt.Sprintf("%s (%s)", p.Clause, p.Message))
 	}
-	return &Invalid{Message: "these clauses of the chart do not fit the newer version: " + strings.Join(misfits, "; "), Advice: "say them otherwise, or keep a version that has what they need", Problems: problems}
+	named := document.Columns()
+	if f, err := formula.Parse(document.Where); document.Where != "" && err == nil {
+		named = append(named, f.Columns()...)
+	}
+	for _, name := range named {
+		if !slices.Contains(missing, name) && t.Column(name) == nil {
+			missing = append(missing, name)
+		}
+	}
+	return &Invalid{Missing: missing, Message: "these clauses of the chart do not fit the newer version: " + strings.Join(misfits, "; "), Advice: "say them otherwise, or keep a version that has what they need", Problems: problems}
+}
+
+// moveAnew moves a chart to a version whose columns are called otherwise: as a step more, so
+// that the chart as it was can be walked back to.
+func (a *App) moveAnew(ctx context.Context, person Person, id int64, change ChartChange) error {
+	kept, err := a.store.Chart(ctx, person.SpaceID, id)
+	if err != nil {
+		return err
+	}
+	t, _, err := a.Table(ctx, person.SpaceID, change.VersionID)
+	if err != nil {
+		return err
+	}
+	document, mistakes := sentence.Renamed(kept.Document, change.Columns)
+	if mistakes != nil {
+		return &Invalid{Message: mistakes[0].Message, Advice: mistakes[0].Advice, Mistakes: mistakes}
+	}
+	if err := fits(document, t); err != nil {
+		return err
+	}
+	document = mark.Settle(document, t)
+	return a.store.MoveChart(ctx, kept, change.VersionID, person.ID, document, "columns named anew", nameOf(document, t))
 }
 
 // DropChart deletes a chart with its trail; shared fixed copies stay.

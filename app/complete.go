@@ -145,12 +145,12 @@ func (p proposer) complete(before string) *Completion {
 		return p.values(before, level)
 	}
 	expected, replace, word := p.expected(before)
-	out := &Completion{Replace: replace, Suggestions: p.propose(expected, word)}
+	out := &Completion{Replace: replace, Suggestions: p.propose(before, expected, word)}
 	if len(out.Suggestions) != 1 || word == "" || !strings.EqualFold(out.Suggestions[0].Name, word) {
 		return out
 	}
 	expected, _, _ = p.expected(before + " ")
-	next := p.propose(expected, "")
+	next := p.propose(before, expected, "")
 	for i, s := range next {
 		if !strings.HasPrefix(s.Text, ",") {
 			next[i].Text = " " + s.Text
@@ -160,7 +160,7 @@ func (p proposer) complete(before string) *Completion {
 }
 
 // propose makes what is expected into proposals that begin with a word.
-func (p proposer) propose(expected []clause.Expectation, word string) []Suggestion {
+func (p proposer) propose(before string, expected []clause.Expectation, word string) []Suggestion {
 	list := []Suggestion{}
 	for _, e := range expected {
 		switch e.Kind {
@@ -178,6 +178,8 @@ func (p proposer) propose(expected []clause.Expectation, word string) []Suggesti
 					list = append(list, Suggestion{Text: oneWord(d.Name), Name: oneWord(d.Name), Help: d.Name})
 				}
 			}
+		case clause.ExpectGroup:
+			list = append(list, p.groups(before, "")...)
 		default:
 			list = append(list, p.named(word)...)
 			if e.Kind == clause.ExpectValue && word != "" {
@@ -236,8 +238,14 @@ func insideText(before string) (typed string, open bool) {
 
 // values proposes groups of the column that the line named last.
 func (p proposer) values(before, typed string) *Completion {
-	out := &Completion{Replace: len(utf16.Encode([]rune(typed))) + 1, Suggestions: []Suggestion{}}
-	line := strings.ToLower(before[strings.LastIndexByte(before, '\n')+1 : len(before)-len(typed)])
+	return &Completion{Replace: len(utf16.Encode([]rune(typed))) + 1, Suggestions: p.groups(before[:len(before)-len(typed)], typed)}
+}
+
+// groups are the groups of the column that the line named last that begin with what is
+// typed, those that the line says already left out.
+func (p proposer) groups(before, typed string) []Suggestion {
+	list, said := []Suggestion{}, before[strings.LastIndexByte(before, '\n')+1:]
+	line := strings.ToLower(said)
 	var last *table.Column
 	at := -1
 	for _, c := range p.columns {
@@ -246,14 +254,15 @@ func (p proposer) values(before, typed string) *Completion {
 		}
 	}
 	if last == nil {
-		return out
+		return list
 	}
 	for _, level := range last.Levels {
-		if len(out.Suggestions) < mostSuggestions && strings.HasPrefix(strings.ToLower(level), strings.ToLower(typed)) {
-			out.Suggestions = append(out.Suggestions, Suggestion{Text: "'" + strings.ReplaceAll(level, "'", "''") + "'", Name: level, Help: last.ReadableName()})
+		text := "'" + strings.ReplaceAll(level, "'", "''") + "'"
+		if len(list) < mostSuggestions && strings.HasPrefix(strings.ToLower(level), strings.ToLower(typed)) && !strings.Contains(said, text) {
+			list = append(list, Suggestion{Text: text, Name: level, Help: last.ReadableName()})
 		}
 	}
-	return out
+	return list
 }
 
 // begunBy reports whether a name, or one of its words, begins with what is typed.

@@ -4,6 +4,7 @@ import (
 	"strings"
 	"testing"
 
+	"copperlark/core/prepare"
 	"copperlark/core/table"
 )
 
@@ -28,7 +29,7 @@ func TestProposalsTakeThePlaceOfTheWordThatIsTyped(t *testing.T) {
 		"fit line for each di":               "district",
 		"title 'plot ":                       "",
 		"opacity 0.":                         "",
-		"plot honey_kg against district\nco": "colour by ",
+		"plot honey_kg against district\nco": "colour by |contours hold ",
 		"plot honey_kg against district\ncolour by w": "",
 	} {
 		completion := complete(data, before)
@@ -45,5 +46,34 @@ func TestProposalsTakeThePlaceOfTheWordThatIsTyped(t *testing.T) {
 	}
 	if s := complete(data, "plot ho").Suggestions[0]; s.Help != "Honey yield · kg" || s.Kind != "number" {
 		t.Errorf("a column is proposed as %+v", s)
+	}
+}
+
+// TestValuesAreProposedWhereAClauseListsThem also leaves out those that stand there.
+func TestValuesAreProposedWhereAClauseListsThem(t *testing.T) {
+	data, err := table.New(table.NewNumbers("kg", []float64{1, 2, 3}), table.NewCategory("district", []string{"Tarn", "Low Fen", "Bran's"}))
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := proposer{columns: data.Columns(), columnText: prepare.ColumnText, expected: prepare.Expected}
+	for before, want := range map[string]string{
+		"recode district: ":               "'Bran''s'|'Low Fen'|'Tarn'",
+		"recode district: 'Tarn', ":       "'Bran''s'|'Low Fen'",
+		"recode district: 'l":             "'Low Fen'",
+		"recode district: 'Tarn' as ":     "",
+		"recode kg: ":                     "",
+		"order district as 'Bran''s', ":   "'Low Fen'|'Tarn'",
+		"for each mo":                     "month of ",
+		"join stands by kg, nearest bef":  "before ",
+		"work out r = dense":              "dense_rank(",
+		"for each district: n = string_a": "string_agg(",
+	} {
+		var texts []string
+		for _, s := range p.complete(before).Suggestions {
+			texts = append(texts, s.Text)
+		}
+		if got := strings.Join(texts, "|"); got != want {
+			t.Errorf("after %q: %s, want %s", before, got, want)
+		}
 	}
 }

@@ -11,7 +11,6 @@ import (
 	"copperlark/core/confound"
 	"copperlark/core/describe"
 	"copperlark/core/figure"
-	"copperlark/core/mark"
 	"copperlark/core/prepare"
 	"copperlark/core/reading"
 	"copperlark/core/scale"
@@ -35,7 +34,8 @@ type Explanation struct {
 // Explanations is what was found, the most telling first.
 type Explanations struct {
 	Tried    int           `json:"tried"`
-	Unit     string        `json:"unit" doc:"what slopes are told in: kg per ×10 ha"`
+	Told     string        `json:"told" doc:"what slopes are told in: Slopes in kg per ×10 ha"`
+	Groups   bool          `json:"groups,omitempty" doc:"two groups along an axis are compared"`
 	Findings []Explanation `json:"findings"`
 	Problem  string        `json:"problem,omitempty" doc:"why nothing could be tried"`
 	Looked   string        `json:"looked,omitempty" doc:"how many relations of the dataset the space has looked at, where there are several"`
@@ -60,7 +60,7 @@ func (a *App) Explain(ctx context.Context, spaceID, versionID int64, document *c
 
 func explain(ctx context.Context, t *table.Table, document *chart.Document) (*Explanations, error) {
 	out := &Explanations{Findings: []Explanation{}}
-	x, y, rows, err := figure.Relate(ctx, document, t)
+	r, err := relate(ctx, document, t)
 	if ctx.Err() != nil {
 		return nil, ctx.Err()
 	}
@@ -69,17 +69,17 @@ func explain(ctx context.Context, t *table.Table, document *chart.Document) (*Ex
 		return out, nil
 	}
 	candidates := candidatesOf(t, document)
-	findings, err := confound.Rank(ctx, x, y, rows, candidates, nil)
+	findings, err := confound.Rank(ctx, r.x, r.y, r.rows, candidates, nil)
 	if err != nil {
 		return nil, err
 	}
 	out.Tried = len(candidates)
 	low, high := math.Inf(1), math.Inf(-1)
-	for _, v := range x {
+	for _, v := range r.x {
 		low, high = min(low, v), max(high, v)
 	}
-	units := reading.UnitsOf(mark.Resolve(document, t, "x"), mark.Resolve(document, t, "y"), low, high)
-	out.Unit = units.Short
+	units := reading.UnitsOf(r.xAxis, r.yAxis, low, high)
+	out.Told, out.Groups = units.Told(), r.groups
 	for _, f := range findings {
 		c := t.Column(f.Column)
 		e := Explanation{Column: f.Column, Name: c.Prose(), Verdict: f.Verdict, Words: units.Finding(f), Groups: f.Groups,
@@ -129,19 +129,28 @@ func evidence(ctx context.Context, t *table.Table, document *chart.Document, col
 		document = document.Clone()
 		document.TakeOut = ""
 	}
-	x, y, rows, err := figure.Relate(ctx, document, t)
+	r, err := relate(ctx, document, t)
 	if ctx.Err() != nil {
 		return nil, ctx.Err()
 	}
 	if err != nil {
-		return nil, &Invalid{Message: err.Error(), Advice: "choose numbers for both axes"}
+		return nil, &Invalid{Message: err.Error(), Advice: "choose numbers for both axes, or a number by groups"}
 	}
 	numbers := slices.DeleteFunc(candidates, func(other *table.Column) bool { return other == c || other.Kind.Coded() })
-	found, err := confound.Examine(ctx, x, y, rows, c, numbers)
+	found, err := confound.Examine(ctx, r.x, r.y, r.rows, c, numbers)
 	if err != nil {
 		return nil, err
 	}
-	return reading.EvidenceOf(found, c, mark.Resolve(document, t, "x"), mark.Resolve(document, t, "y"), func(name string) string { return t.Column(name).Prose() }), nil
+	out := reading.EvidenceOf(found, c, r.xAxis, r.yAxis, func(name string) string { return t.Column(name).Prose() })
+	if r.groups && out.Problem == "" {
+		d, share := confound.StandardisedDifference(r.x, r.y, r.rows, c)
+		var rates *confound.Rates
+		if r.shares {
+			rates = confound.RatesOf(r.x, r.y, r.rows, c)
+		}
+		out.Standard = reading.Standardised(reading.UnitsOf(r.xAxis, r.yAxis, 0, 1), c.Prose(), d, share, rates)
+	}
+	return out, nil
 }
 
 // Holds looks at the slope of a chart in many ways.
@@ -157,13 +166,13 @@ func (a *App) Holds(ctx context.Context, spaceID, versionID int64, document *cha
 
 func holds(ctx context.Context, t *table.Table, document *chart.Document) (*reading.Holds, error) {
 	out := &reading.Holds{Words: []reading.Span{}, Rows: []reading.HoldRow{}, Ticks: []reading.IntervalTick{}}
-	x, y, rows, err := figure.Relate(ctx, document, t)
+	r, err := relate(ctx, document, t)
 	if err == nil {
 		var checks []confound.Check
-		if checks, err = confound.Checks(ctx, x, y, rows, candidatesOf(t, document)); err == nil {
-			named := func(place int) string { return figure.RowName(t, int(rows[place])) }
+		if checks, err = confound.Checks(ctx, r.x, r.y, r.rows, candidatesOf(t, document)); err == nil {
+			named := func(place int) string { return figure.RowName(t, int(r.rows[place])) }
 			column := func(name string) string { return t.Column(name).Prose() }
-			return reading.HoldsOf(checks, mark.Resolve(document, t, "x"), mark.Resolve(document, t, "y"), slices.Min(x), slices.Max(x), column, named), nil
+			return reading.HoldsOf(checks, r.xAxis, r.yAxis, slices.Min(r.x), slices.Max(r.x), column, named), nil
 		}
 	}
 	if ctx.Err() != nil {

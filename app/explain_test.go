@@ -62,8 +62,8 @@ func TestEveryColumnIsTriedAndTold(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if got.Tried != 5 || got.Unit != "per unit" {
-		t.Errorf("%d columns are tried, in %q", got.Tried, got.Unit)
+	if got.Tried != 5 || got.Told != "Slopes per unit" {
+		t.Errorf("%d columns are tried, in %q", got.Tried, got.Told)
 	}
 	said := map[string]Explanation{}
 	for _, e := range got.Findings {
@@ -97,7 +97,7 @@ func TestEveryColumnIsTriedAndTold(t *testing.T) {
 func TestWhatHasNoSlopeIsNotExplained(t *testing.T) {
 	data := valley(t, 40)
 	for _, d := range []*chart.Document{
-		{Y: chart.Variable{Column: "kg"}, X: chart.Variable{Column: "district"}},
+		{Y: chart.Variable{Column: "district"}, X: chart.Variable{Column: "district"}},
 		{Y: chart.Variable{Column: "kg", Of: chart.Mean}, X: chart.Variable{Column: "ha"}},
 	} {
 		d.Version = chart.Version

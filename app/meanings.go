@@ -253,7 +253,7 @@ func (a *App) Make(ctx context.Context, person Person, name, typed string) (Data
 	if err != nil {
 		return Dataset{}, err
 	}
-	if _, err := a.KeepPreparation(ctx, person.SpaceID, dataset.VersionID, typed); err != nil {
+	if _, err := a.KeepPreparation(ctx, person, dataset.VersionID, typed); err != nil {
 		return Dataset{}, errors.Join(err, a.store.DropDataset(context.WithoutCancel(ctx), person.SpaceID, dataset.ID))
 	}
 	return a.store.Dataset(ctx, person.SpaceID, dataset.ID)

@@ -55,6 +55,7 @@ type PairRow struct {
 	Overall string          `json:"overall"`
 	Inside  string          `json:"inside"`
 	Turns   bool            `json:"turns"`
+	Measure pairs.Measure   `json:"measure" enum:"r,η,V"`
 	Words   string          `json:"words"`
 	Chart   *chart.Document `json:"chart" doc:"what opening the pair plots"`
 }
@@ -91,7 +92,7 @@ func toldPairs(found *pairs.Found, t *table.Table, outcome string) *Pairs {
 	for _, c := range found.Columns {
 		out.Columns = append(out.Columns, PairColumn{c.Name, c.ReadableName(), c.Log})
 	}
-	for _, c := range pairs.Candidates(t) {
+	for _, c := range append(pairs.Candidates(t), pairs.GroupCandidates(t)...) {
 		out.Candidates = append(out.Candidates, PairColumn{Column: c.Name, Name: c.ReadableName()})
 	}
 	for _, c := range pairs.GroupCandidates(t) {
@@ -101,7 +102,7 @@ func toldPairs(found *pairs.Found, t *table.Table, outcome string) *Pairs {
 		out.By, out.ByName = found.By.Name, found.By.Prose()
 	}
 	for _, p := range found.Pairs {
-		row := PairRow{X: p.X, Y: p.Y, N: scale.Number(float64(p.N), 0), Turns: p.Turns, Words: reading.PairWords(p, found.By)}
+		row := PairRow{X: p.X, Y: p.Y, N: scale.Number(float64(p.N), 0), Turns: p.Turns, Measure: p.Measure, Words: reading.PairWords(p, found.By)}
 		if !math.IsNaN(p.R) {
 			row.R, row.Overall = p.R, scale.Number(p.R, 2)
 		}
@@ -121,12 +122,18 @@ func chartOf(found *pairs.Found, p pairs.Pair, outcome string) *chart.Document {
 	if x.Name == outcome {
 		x, y = y, x
 	}
+	if y.Grouped() && !x.Grouped() { // a number stands above its groups
+		x, y = y, x
+	}
 	d := &chart.Document{Version: chart.Version, X: chart.Variable{Column: x.Name}, Y: chart.Variable{Column: y.Name}}
 	if x.Log {
 		d.Scales.X.Scale = chart.LogScale
 	}
 	if y.Log {
 		d.Scales.Y.Scale = chart.LogScale
+	}
+	if p.Measure != pairs.R {
+		return d
 	}
 	fit := &chart.Fit{Kind: chart.FitLine, Overall: true}
 	if found.By != nil {

@@ -134,15 +134,7 @@ func (a *App) prepared(ctx context.Context, t *table.Table, dataset Dataset, spa
 			break
 		}
 	}
-	environment := prepare.Environment{Seed: preparationSeed, Name: dataset.Name, Dataset: func(ctx context.Context, name string, number int) (*table.Table, error) {
-		version, err := a.versionNamed(ctx, spaceID, name, number)
-		if err != nil {
-			return nil, err
-		}
-		uses = append(slices.Clone(uses), usedDataset{name, number, spaceID, version})
-		other, _, err := a.Table(ctx, spaceID, version)
-		return other, err
-	}}
+	environment := a.environment(spaceID, dataset.Name, func(u usedDataset) { uses = append(slices.Clone(uses), u) })
 	for i := len(state.Effects); i < len(clauses); i++ {
 		next, err := state.Apply(ctx, clauses[i], environment)
 		if err != nil {
@@ -153,6 +145,22 @@ func (a *App) prepared(ctx context.Context, t *table.Table, dataset Dataset, spa
 		state = next
 	}
 	return state, nil
+}
+
+// environment is what clauses may reach; used is told each other dataset that they do, and may
+// be nil.
+func (a *App) environment(spaceID int64, name string, used func(usedDataset)) prepare.Environment {
+	return prepare.Environment{Seed: preparationSeed, Name: name, Dataset: func(ctx context.Context, name string, number int) (*table.Table, error) {
+		version, err := a.versionNamed(ctx, spaceID, name, number)
+		if err != nil {
+			return nil, err
+		}
+		if used != nil {
+			used(usedDataset{name, number, spaceID, version})
+		}
+		other, _, err := a.Table(ctx, spaceID, version)
+		return other, err
+	}}
 }
 
 // tried does work on what a typed preparation makes, for looking at: a mistake is no
@@ -212,13 +220,15 @@ func spokenNames(tables ...*table.Table) func(name string) string {
 	}
 }
 
-// KeepPreparation keeps a prepared table as the dataset's next version.
-func (a *App) KeepPreparation(ctx context.Context, spaceID, versionID int64, typed string) (kept Version, err error) {
+// KeepPreparation keeps a prepared table as the dataset's next version; what the person
+// tried with the dataset is then no draft any more.
+func (a *App) KeepPreparation(ctx context.Context, person Person, versionID int64, typed string) (kept Version, err error) {
+	spaceID := person.SpaceID
 	clauses := prepare.Parse(typed)
 	if len(clauses) == 0 {
 		return Version{}, &Invalid{Message: "the preparation says nothing", Advice: "add a clause, such as keep frames > 6"}
 	}
-	err = a.tried(ctx, spaceID, versionID, "a preparation", weighPrepare, typed, func(ctx context.Context, state *prepare.State, mistake *prepare.Mistake, _ *table.Table, _ Dataset) error {
+	err = a.tried(ctx, spaceID, versionID, "a preparation", weighPrepare, typed, func(ctx context.Context, state *prepare.State, mistake *prepare.Mistake, _ *table.Table, d Dataset) error {
 		if mistake != nil {
 			return &Invalid{Message: mistake.Message, Advice: mistake.Advice}
 		}
@@ -229,8 +239,10 @@ func (a *App) KeepPreparation(ctx context.Context, spaceID, versionID int64, typ
 		if err := a.roomFor(ctx, spaceID, tableBytes(t)/packedShare, int64(t.Rows())); err != nil {
 			return err
 		}
-		kept, err = a.store.AddVersion(ctx, spaceID, versionID, t, clauses)
-		return err
+		if kept, err = a.store.AddVersion(ctx, spaceID, versionID, t, clauses); err != nil {
+			return err
+		}
+		return a.store.SetDraft(ctx, spaceID, person.ID, d.ID, "")
 	})
 	return kept, err
 }

@@ -189,7 +189,7 @@ func TestPreparationsAreTheSameTriedKeptAndMadeAgain(t *testing.T) {
 			}
 		}
 		tried := shown(a, person, dataset.VersionID, typed)
-		version, err := a.KeepPreparation(ctx, person.SpaceID, dataset.VersionID, typed)
+		version, err := a.KeepPreparation(ctx, person, dataset.VersionID, typed)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/rand"
 	"encoding/base64"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -46,7 +47,14 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 	document.Title = "" // the page has it as its heading
 	var share Share
 	err := a.onSpelled(ctx, person.SpaceID, wanted.VersionID, "a shared chart", 2*weightOf(document, ""), func(ctx context.Context, t *table.Table, d Dataset) error {
+		answer, err := a.answerOf(ctx, person.SpaceID, wanted.ChartID, document)
+		if err != nil {
+			return err
+		}
 		encoded, published, picture, err := a.fixedCopy(ctx, t, document, "", wanted.Columns)
+		if answer != "" {
+			body = strings.TrimSpace(body + "\n\n" + answer)
+		}
 		if err != nil {
 			return err
 		}
@@ -61,6 +69,22 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 		a.did(ctx, person, didShare, "the chart “"+title+"”")
 	}
 	return share, err
+}
+
+// answerOf is what rows that were set aside said of the relation that a chart is shared with;
+// empty where they were not asked, or about another one.
+func (a *App) answerOf(ctx context.Context, spaceID, chartID int64, document *chart.Document) (string, error) {
+	if chartID == 0 {
+		return "", nil
+	}
+	kept, err := a.store.Chart(ctx, spaceID, chartID)
+	if errors.Is(err, ErrNotFound) || err == nil && (kept.Answer == nil || !kept.Answer.IsOf(document)) {
+		return "", nil
+	}
+	if err != nil {
+		return "", err
+	}
+	return kept.Answer.Words, nil
 }
 
 // fixedCopy draws a chart and gives it encoded, with the table that it publishes: the

@@ -33,6 +33,7 @@ type Dataset struct {
 	Rows      int       `json:"rows"`
 	Columns   int       `json:"columns"`
 	FileName  string    `json:"file_name"`
+	Aside     bool      `json:"aside,omitempty" doc:"rows of the version are set aside"`
 }
 
 // NewDataset is what is stored when a table is kept.
@@ -41,6 +42,7 @@ type NewDataset struct {
 	Name, About, FileName string
 	Table                 *table.Table
 	Report                *reader.Report
+	Reading               reader.Options // how a person wanted the file read
 }
 
 // Version is one version of a dataset. A prepared one names the version it was made
@@ -75,6 +77,7 @@ type Chart struct {
 	HeadStepID  int64           `json:"head_step_id"`
 	Document    *chart.Document `json:"document" doc:"of the step it stands at"`
 	Steps       []Step          `json:"steps,omitempty"`
+	Answer      *AsideAnswer    `json:"answer,omitempty" doc:"of the rows that were set aside"`
 }
 
 // Share is a fixed copy of a chart under an address of its own.
@@ -101,6 +104,7 @@ type ChartChange struct {
 	Name              string
 	Follows           string // the name that the sentence gives, for a chart that nobody named
 	StepID, VersionID int64
+	Columns           map[string]string // with a version: what its columns are called there
 }
 
 // WaitingFile is a file that was read and not yet kept.
@@ -145,6 +149,10 @@ type Storage interface {
 	SpaceUse(ctx context.Context, spaceID int64) (bytes, rows int64, err error)
 	Versions(ctx context.Context, spaceID, datasetID int64) ([]Version, error)
 	AddVersion(ctx context.Context, spaceID, fromVersionID int64, t *table.Table, clauses []prepare.Clause) (Version, error)
+	AddFileVersion(ctx context.Context, datasetID int64, file NewDataset) (Version, error) // the name and what it is about stay
+	Reading(ctx context.Context, versionID int64) (reader.Options, error)
+	Draft(ctx context.Context, spaceID, personID, datasetID int64) (Draft, error)
+	SetDraft(ctx context.Context, spaceID, personID, datasetID int64, typed string) error // an empty one is forgotten
 	DescribeDataset(ctx context.Context, spaceID, id int64, name, about, origin *string) error
 	Meanings(ctx context.Context, datasetID int64) (Meanings, error)
 	SetMeanings(ctx context.Context, datasetID int64, meanings []Meaning) error // an empty one is forgotten
@@ -156,6 +164,8 @@ type Storage interface {
 	RelationsLooked(ctx context.Context, spaceID, datasetID int64) (int, error) // different pairs of columns, under different conditions, in kept steps
 	AddStep(ctx context.Context, spaceID, chartID, parentID, personID int64, document *chart.Document, words, name string, most int) (Step, error)
 	ChangeChart(ctx context.Context, spaceID, chartID int64, change ChartChange) error
+	MoveChart(ctx context.Context, chart Chart, versionID, personID int64, document *chart.Document, words, name string) error // a step more, on another version
+	AddAnswer(ctx context.Context, chartID, personID int64, answer *AsideAnswer) error                                         // the first one stays
 	DropChart(ctx context.Context, spaceID, id int64) error
 
 	AddShare(ctx context.Context, share Share, published *table.Table) (Share, error)

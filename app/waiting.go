@@ -273,7 +273,7 @@ func (a *App) Keep(ctx context.Context, person Person, key, name string) (Datase
 	if name = strings.TrimSpace(name); name == "" {
 		name = NameOfFile(file.Name)
 	}
-	dataset, err := a.AddTable(ctx, NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, Name: name, About: read.report.About, FileName: file.Name, Table: read.table, Report: read.report})
+	dataset, err := a.AddTable(ctx, NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, Name: name, About: read.report.About, FileName: file.Name, Table: read.table, Report: read.report, Reading: file.Options})
 	if err != nil {
 		return Dataset{}, err
 	}

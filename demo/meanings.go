@@ -1,12 +1,17 @@
 package demo
 
-import "copperlark/core/table"
+import (
+	"io"
+
+	"copperlark/core/table"
+)
 
 // Dataset is one of the demo's files, with what its columns mean and the
 // sentence of its first chart.
 type Dataset struct {
 	Name     string // as the front page shows it
 	File     string
+	Write    func(io.Writer) error // the file
 	About    string
 	Meanings map[string]Meaning
 	Charts   []Chart
@@ -21,7 +26,7 @@ type Chart struct{ Name, Typed string }
 // Datasets lists what the demo space holds; the large one is made on request.
 var Datasets = []Dataset{
 	{
-		Name: "Hive seasons", File: "hive_seasons.csv",
+		Name: "Hive seasons", File: "hive_seasons.csv", Write: HiveSeasons,
 		About: "One row a hive and season, weighed at the autumn check by the keepers of Thornwick apiaries. Made up.",
 		Meanings: map[string]Meaning{
 			"apiary":        {"Apiary", "", "Code of the stand, with the district's letters"},
@@ -48,7 +53,7 @@ var Datasets = []Dataset{
 		},
 	},
 	{
-		Name: "Scale days", File: "scale_days.csv",
+		Name: "Scale days", File: "scale_days.csv", Write: ScaleDays,
 		About: "Two years of hives on scales: their weight each day, and the rain. Made up.",
 		Meanings: map[string]Meaning{
 			"hive_1": {"Hive 1", "kg", "Weight at sunset"}, "hive_2": {"Hive 2", "kg", "Weight at sunset"}, "hive_3": {"Hive 3", "kg", "Weight at sunset"},
@@ -61,7 +66,7 @@ var Datasets = []Dataset{
 		},
 	},
 	{
-		Name: "Market lots", File: "market_lots.csv",
+		Name: "Market lots", File: "market_lots.csv", Write: MarketLots,
 		About: "Lots sold at the valley's markets: what, where, how much and at which price. Made up.",
 		Meanings: map[string]Meaning{
 			"lot": {"Lot", "", "Number of the lot"}, "description": {"Description", "", "What was sold"}, "market": {"Market", "", "Where"},

@@ -26,6 +26,7 @@ type answer struct {
 	Advice   string            `json:"advice,omitempty" doc:"what to do about it"`
 	Problems []chart.Problem   `json:"problems,omitempty" doc:"clauses that the chart cannot honour"`
 	Mistakes []*sentence.Error `json:"mistakes,omitempty" doc:"places in a typed sentence"`
+	Missing  []string          `json:"missing,omitempty" doc:"columns that a chart names and a version does not have"`
 
 	status int
 	after  time.Duration // when to try again
@@ -78,7 +79,7 @@ func (s *Server) answerFor(ctx context.Context, err error) answer {
 	}
 	var invalid *app.Invalid
 	if errors.As(err, &invalid) {
-		return answer{Message: invalid.Message, Advice: invalid.Advice, Problems: invalid.Problems, Mistakes: invalid.Mistakes, status: http.StatusUnprocessableEntity}
+		return answer{Message: invalid.Message, Advice: invalid.Advice, Problems: invalid.Problems, Mistakes: invalid.Mistakes, Missing: invalid.Missing, status: http.StatusUnprocessableEntity}
 	}
 	var full *app.Full
 	if errors.As(err, &full) {

@@ -81,3 +81,10 @@ func figureOf(encoded []byte) *figureOutput {
 	}
 	return out
 }
+
+type buildInput struct{ Body app.BuildWanted }
+
+func (s *Server) build(ctx context.Context, _ app.Person, in *buildInput) (*figureOutput, error) {
+	encoded, err := s.app.Build(ctx, in.Body)
+	return figureOf(encoded), err
+}

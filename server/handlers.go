@@ -3,9 +3,11 @@ package server
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"io"
 	"mime"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -18,6 +20,7 @@ import (
 	"copperlark/core/prepare"
 	"copperlark/core/reader"
 	"copperlark/core/scale"
+	"copperlark/core/sentence"
 	"copperlark/core/table"
 	"copperlark/files"
 )
@@ -170,17 +173,23 @@ type readAgainInput struct {
 		Encoding   string            `json:"encoding,omitempty" maxLength:"40" doc:"empty: found out"`
 		MonthFirst bool              `json:"month_first,omitempty" doc:"of dates that can be read two ways"`
 		KeepBelow  bool              `json:"keep_below,omitempty" doc:"keeps lines under the table as rows"`
-		As         map[string]string `json:"as,omitempty" doc:"number or text, by the name of the column"`
+		LeaveSum   bool              `json:"leave_sum,omitempty" doc:"leaves out a last row that sums up the others"`
+		As         map[string]string `json:"as,omitempty" doc:"text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), by the name of the column"`
 	}
 }
 
 func (s *Server) readAgain(ctx context.Context, who app.Person, in *readAgainInput) (*body[*app.Preview], error) {
-	options := reader.Options{TitleRow: in.Body.TitleRow, Sheet: in.Body.Sheet, Keep: in.Body.Keep, Encoding: in.Body.Encoding, MonthFirst: in.Body.MonthFirst, KeepBelow: in.Body.KeepBelow, As: in.Body.As}
+	options := reader.Options{TitleRow: in.Body.TitleRow, Sheet: in.Body.Sheet, Keep: in.Body.Keep, Encoding: in.Body.Encoding, MonthFirst: in.Body.MonthFirst, KeepBelow: in.Body.KeepBelow, LeaveSum: in.Body.LeaveSum, As: in.Body.As}
 	if in.Body.Separator != "" {
 		options.Separator = in.Body.Separator[0]
 	}
 	if in.Body.Decimal != "" {
 		options.Decimal = in.Body.Decimal[0]
+	}
+	for name, reading := range in.Body.As {
+		if !slices.Contains(reader.Readings, reader.Offer(reading)) {
+			return nil, &app.Invalid{Message: fmt.Sprintf("%s cannot be read as %s", name, reading), Advice: "say text, number, limit or half"}
+		}
 	}
 	preview, err := s.app.ReadAgain(ctx, who.SpaceID, in.Key, options)
 	return of(preview), err
@@ -240,7 +249,7 @@ func (s *Server) prepare(ctx context.Context, who app.Person, in *preparationInp
 }
 
 func (s *Server) keepPreparation(ctx context.Context, who app.Person, in *preparationInput) (*body[app.Version], error) {
-	version, err := s.app.KeepPreparation(ctx, who.SpaceID, in.Version, in.Body.Typed)
+	version, err := s.app.KeepPreparation(ctx, who, in.Version, in.Body.Typed)
 	return of(version), err
 }
 
@@ -361,6 +370,15 @@ func (s *Server) firstLook(ctx context.Context, who app.Person, in *versionInput
 	return of(document), err
 }
 
+func (s *Server) sayable(context.Context, app.Person, *empty) (*body[[]sentence.Sayable], error) {
+	return of(sentence.Sayables()), nil
+}
+
+func (s *Server) examples(ctx context.Context, who app.Person, _ *empty) (*body[[]app.Example], error) {
+	list, err := s.app.Examples(ctx, who.SpaceID)
+	return of(list), err
+}
+
 func (s *Server) summary(ctx context.Context, who app.Person, in *preparationInput) (*body[[]app.ColumnSummary], error) {
 	list, err := s.app.Summaries(ctx, who.SpaceID, in.Version, in.Body.Typed)
 	return of(list), err
@@ -395,11 +413,13 @@ type changeChartInput struct {
 		Name      string `json:"name,omitempty" maxLength:"300"`
 		StepID    int64  `json:"step_id,omitempty"`
 		VersionID int64  `json:"version_id,omitempty" doc:"another version of the same dataset"`
+
+		Columns map[string]string `json:"columns,omitempty" doc:"with a version: what columns of the chart are called there"`
 	}
 }
 
 func (s *Server) changeChart(ctx context.Context, who app.Person, in *changeChartInput) (*empty, error) {
-	return &empty{}, s.app.ChangeChart(ctx, who.SpaceID, in.ID, app.ChartChange{Name: in.Body.Name, StepID: in.Body.StepID, VersionID: in.Body.VersionID})
+	return &empty{}, s.app.ChangeChart(ctx, who, in.ID, app.ChartChange{Name: in.Body.Name, StepID: in.Body.StepID, VersionID: in.Body.VersionID, Columns: in.Body.Columns})
 }
 
 func (s *Server) dropChart(ctx context.Context, who app.Person, in *idInput) (*empty, error) {

@@ -184,7 +184,7 @@ func TestZeroBytesAndBrokenTextAreRefused(t *testing.T) {
 // TestUnknownAddressesAreNotThePage holds that only what the front end routes is its page.
 func TestUnknownAddressesAreNotThePage(t *testing.T) {
 	anwen, _, nobody := world(t)
-	for path, status := range map[string]int{"/api/nothing": 404, "/healthz": 404, "/dataset": 404, "/dataset/1/painted": 404, "/admin": 404, "/": 200, "/dataset/1/data": 200, "/dataset/1/chart/2": 200, "/audit": 200} {
+	for path, status := range map[string]int{"/api/nothing": 404, "/healthz": 404, "/dataset": 404, "/dataset/1/painted": 404, "/admin": 404, "/": 200, "/dataset/1/data": 200, "/dataset/1/chart/2": 200, "/audit": 200, "/build": 200, "/examples": 200} {
 		answer := anwen.send("GET", path, nil)
 		if answer.Code != status || status == 404 && strings.Contains(answer.Body.String(), "doctype html>") && strings.HasPrefix(path, "/api") {
 			t.Errorf("%s: %d %s", path, answer.Code, answer.Body)

@@ -214,7 +214,7 @@ func (s *Server) asset(c *gin.Context) {
 
 // views are the addresses that the front end routes itself; web/src/app/App.tsx has the
 // same list.
-var views = []string{"/", "/audit", "/dataset/:dataset/data", "/dataset/:dataset/pairs", "/dataset/:dataset/chart", "/dataset/:dataset/chart/:chart", "/dataset/:dataset/shared"}
+var views = []string{"/", "/audit", "/build", "/examples", "/dataset/:dataset/data", "/dataset/:dataset/pairs", "/dataset/:dataset/chart", "/dataset/:dataset/chart/:chart", "/dataset/:dataset/shared"}
 
 // application serves the front end.
 func (s *Server) application(c *gin.Context) {

@@ -28,6 +28,10 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodGet, "/api/datasets", "List datasets", s.datasets)
 	signedIn(s, http.MethodGet, "/api/datasets/{id}", "A dataset with its columns", s.dataset)
 	signedIn(s, http.MethodPost, "/api/datasets", "Make a dataset from nothing", s.make)
+	signedIn(s, http.MethodGet, "/api/sayable", "Everything that can be said of a chart", s.sayable)
+	signedIn(s, http.MethodGet, "/api/examples", "Sentences that show what can be said", s.examples)
+	signedIn(s, http.MethodPost, "/api/built", "The picture of a table that somebody builds to learn from, with what could explain its slope", s.build)
+	s.answersBytes("/api/built", figureType)
 	signedIn(s, http.MethodPatch, "/api/datasets/{id}", "Rename or describe a dataset", s.describe)
 	signedIn(s, http.MethodGet, "/api/datasets/{id}/meanings", "What people know of the columns", s.meanings)
 	signedIn(s, http.MethodPut, "/api/datasets/{id}/meanings", "Say what a column means", s.setMeaning)
@@ -35,6 +39,10 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodGet, "/api/language", "What expressions and clauses can say", s.language)
 	signedIn(s, http.MethodDelete, "/api/datasets/{id}", "Delete a dataset with its charts", s.dropDataset)
 	signedIn(s, http.MethodGet, "/api/datasets/{id}/versions", "A dataset's versions, the newest first", s.versions)
+	signedIn(s, http.MethodGet, "/api/datasets/{id}/draft", "What a person tries with a dataset and has not kept", s.draft)
+	signedIn(s, http.MethodPut, "/api/datasets/{id}/draft", "Keep what a person tries, until it is kept as a version or dropped", s.keepDraft)
+	signedIn(s, http.MethodPost, "/api/datasets/{id}/files/{key}", "What another file would change of a dataset", s.compareFile)
+	signedIn(s, http.MethodPost, "/api/datasets/{id}/files/{key}/keep", "Keep another file as a dataset's next version, prepared as the last one was", s.keepFile)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/preparation", "Try a preparation on a version", s.prepare)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/preparation/completions", "What could be typed next in a preparation", s.completePreparation)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/prepared", "Keep a preparation as the next version", s.keepPreparation)
@@ -62,6 +70,8 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPatch, "/api/charts/{id}", "Rename a chart, stand it at another step, or move it to another version", s.changeChart)
 	signedIn(s, http.MethodDelete, "/api/charts/{id}", "Delete a chart with its trail", s.dropChart)
 	signedIn(s, http.MethodPost, "/api/charts/{id}/steps", "Keep a step of the trail", s.addStep)
+
+	signedIn(s, http.MethodPost, "/api/charts/{id}/asked", "Ask the rows that were set aside, once, whether a chart's relation holds", s.askAside)
 
 	s.raw(route{http.MethodGet, "/api/charts/{id}/steps/{step}/picture.svg", "The small picture of a step", true, types("image/svg+xml"), sizeParameters()}, s.picture)
 

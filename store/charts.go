@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"errors"
 
 	"github.com/jackc/pgx/v5"
 
@@ -79,8 +80,36 @@ func (s *Store) Chart(ctx context.Context, spaceID, id int64) (app.Chart, error)
 	if err != nil {
 		return c, err
 	}
+	if c.Answer, err = s.answer(ctx, id); err != nil {
+		return c, err
+	}
 	c.Steps, err = collect(ctx, s, scanStep, `select id, coalesce(parent_id, 0), words, document, created_at from steps where chart_id = $1 order by id`, id)
 	return c, err
+}
+
+// answer is what rows that were set aside said of a chart; nil where it has not asked.
+func (s *Store) answer(ctx context.Context, chartID int64) (*app.AsideAnswer, error) {
+	var a app.AsideAnswer
+	var stored []byte
+	err := s.pool.QueryRow(ctx, `select n.words, n.row_count, coalesce(p.name, ''), n.asked_at, n.document from chart_answers n left join people p on p.id = n.asked_by where n.chart_id = $1`, chartID).
+		Scan(&a.Words, &a.Rows, &a.By, &a.At, &stored)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil, nil
+	}
+	if err == nil {
+		a.Document, err = chart.Read(stored)
+	}
+	return &a, err
+}
+
+// AddAnswer keeps what rows that were set aside said; the first answer stays.
+func (s *Store) AddAnswer(ctx context.Context, chartID, personID int64, a *app.AsideAnswer) error {
+	stored, err := json.Marshal(a.Document)
+	if err != nil {
+		return err
+	}
+	return affected(s.pool.Exec(ctx, `insert into chart_answers (chart_id, asked_by, asked_at, row_count, document, words) values ($1, nullif($2::bigint, 0), $3, $4, $5, $6) on conflict do nothing`,
+		chartID, personID, a.At, a.Rows, stored, a.Words))
 }
 
 // RelationsLooked counts the different pairs of columns, whichever stands along x, under
@@ -141,6 +170,22 @@ func (s *Store) ChangeChart(ctx context.Context, spaceID, chartID int64, change 
 			and ($4 = 0 or exists (select from steps t where t.chart_id = c.id and t.id = $4))
 			and ($5 = 0 or exists (select from dataset_versions n join dataset_versions o on o.dataset_id = n.dataset_id where n.id = $5 and o.id = c.version_id))`,
 		spaceID, chartID, change.Name, change.StepID, change.VersionID, change.Follows))
+}
+
+// MoveChart keeps a step after the one where a chart stands, and makes the chart use another
+// version of its dataset from there on: both or nothing.
+func (s *Store) MoveChart(ctx context.Context, c app.Chart, versionID, personID int64, document *chart.Document, words, name string) error {
+	stored, err := json.Marshal(document)
+	if err != nil {
+		return err
+	}
+	return s.pool.in(ctx, func(tx pgx.Tx) error {
+		if err := affected(tx.Exec(ctx, `update charts c set version_id = $2 where c.id = $1
+			and exists (select from dataset_versions n join dataset_versions o on o.dataset_id = n.dataset_id where n.id = $2 and o.id = c.version_id)`, c.ID, versionID)); err != nil {
+			return err
+		}
+		return addStep(ctx, tx, c.ID, c.HeadStepID, personID, stored, words, name, &app.Step{})
+	})
 }
 
 // DropChart deletes a chart with its trail.

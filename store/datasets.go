@@ -8,12 +8,13 @@ import (
 
 	"copperlark/app"
 	"copperlark/core/prepare"
+	"copperlark/core/reader"
 	"copperlark/core/table"
 )
 
 // AddDataset keeps a table as the first version of a new dataset.
 func (s *Store) AddDataset(ctx context.Context, n app.NewDataset) (app.Dataset, error) {
-	report, err := json.Marshal(n.Report)
+	report, reading, err := readAs(n)
 	if err != nil {
 		return app.Dataset{}, err
 	}
@@ -23,8 +24,8 @@ func (s *Store) AddDataset(ctx context.Context, n app.NewDataset) (app.Dataset, 
 			n.SpaceID, n.Name, n.About, n.PersonID).Scan(&d.ID, &d.CreatedAt); err != nil {
 			return err
 		}
-		if err := tx.QueryRow(ctx, `insert into dataset_versions (dataset_id, number, row_count, file_name, report) values ($1, 1, $2, $3, $4) returning id`,
-			d.ID, d.Rows, n.FileName, report).Scan(&d.VersionID); err != nil {
+		if err := tx.QueryRow(ctx, `insert into dataset_versions (dataset_id, number, row_count, file_name, report, reading) values ($1, 1, $2, $3, $4, $5) returning id`,
+			d.ID, d.Rows, n.FileName, report, reading).Scan(&d.VersionID); err != nil {
 			return err
 		}
 		return addColumns(ctx, tx, d.VersionID, n.Table)
@@ -32,13 +33,54 @@ func (s *Store) AddDataset(ctx context.Context, n app.NewDataset) (app.Dataset, 
 	return d, err
 }
 
+// readAs is how the file of a dataset was read, and how it was wanted read, as stored.
+func readAs(n app.NewDataset) (report, reading []byte, err error) {
+	if report, err = json.Marshal(n.Report); err == nil {
+		reading, err = json.Marshal(n.Reading)
+	}
+	return report, reading, err
+}
+
+// AddFileVersion keeps the table of another file as the next version of a dataset.
+func (s *Store) AddFileVersion(ctx context.Context, datasetID int64, n app.NewDataset) (app.Version, error) {
+	report, reading, err := readAs(n)
+	if err != nil {
+		return app.Version{}, err
+	}
+	var id int64
+	err = s.pool.in(ctx, func(tx pgx.Tx) error {
+		var there bool
+		if err := tx.QueryRow(ctx, `select true from datasets where space_id = $1 and id = $2 for update`, n.SpaceID, datasetID).Scan(&there); err != nil {
+			return found(err)
+		}
+		if err := tx.QueryRow(ctx, `insert into dataset_versions (dataset_id, number, row_count, file_name, report, reading)
+			select $1, max(number) + 1, $2, $3, $4, $5 from dataset_versions where dataset_id = $1 returning id`, datasetID, n.Table.Rows(), n.FileName, report, reading).Scan(&id); err != nil {
+			return err
+		}
+		return addColumns(ctx, tx, id, n.Table)
+	})
+	if err != nil {
+		return app.Version{}, err
+	}
+	return scanVersion(s.pool.QueryRow(ctx, `select `+versionColumns+` from dataset_versions v where v.id = $1`, id))
+}
+
+// Reading tells how a person wanted the file of a version read.
+func (s *Store) Reading(ctx context.Context, versionID int64) (options reader.Options, err error) {
+	var stored []byte
+	if err := s.pool.QueryRow(ctx, `select reading from dataset_versions where id = $1`, versionID).Scan(&stored); err != nil {
+		return options, found(err)
+	}
+	return options, json.Unmarshal(stored, &options)
+}
+
 const datasetQuery = `select d.id, d.name, d.about, d.origin, d.created_at, v.id, v.number, v.row_count, v.file_name,
-	(select count(*) from dataset_columns c where c.version_id = v.id)
+	(select count(*) from dataset_columns c where c.version_id = v.id), coalesce(v.preparation::text like '%"set aside %', false)
 	from datasets d join lateral (select * from dataset_versions where dataset_id = d.id order by number desc limit 1) v on true `
 
 func scanDataset(row pgx.Row) (app.Dataset, error) {
 	var d app.Dataset
-	err := row.Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName, &d.Columns)
+	err := row.Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName, &d.Columns, &d.Aside)
 	return d, found(err)
 }
 

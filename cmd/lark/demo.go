@@ -20,10 +20,6 @@ import (
 
 const demoEmail = "anwen@thornwick.example"
 
-var demoFiles = map[string]func(io.Writer) error{
-	"hive_seasons.csv": demo.HiveSeasons, "scale_days.csv": demo.ScaleDays, "market_lots.csv": demo.MarketLots,
-}
-
 // loadDemo makes the demo's owner, datasets and charts, once.
 func loadDemo(ctx context.Context, kept *store.Store, a *app.App) (app.Person, error) {
 	owner, _, err := kept.PersonByEmail(ctx, demoEmail)
@@ -35,7 +31,7 @@ func loadDemo(ctx context.Context, kept *store.Store, a *app.App) (app.Person, e
 		return owner, err
 	}
 	for i := len(demo.Datasets) - 1; i >= 0; i-- { // the first of the list is the newest
-		if err := addDemo(ctx, a, owner, demo.Datasets[i], demoFiles[demo.Datasets[i].File]); err != nil {
+		if err := addDemo(ctx, a, owner, demo.Datasets[i], demo.Datasets[i].Write); err != nil {
 			return owner, fmt.Errorf("%s: %w", demo.Datasets[i].Name, err)
 		}
 	}
@@ -82,8 +78,8 @@ func demoCommand() *cobra.Command {
 			if large {
 				return addLarge(c.Context(), data, rows)
 			}
-			for name, write := range demoFiles {
-				if err := writeFile(out+"/"+name, write); err != nil {
+			for _, dataset := range demo.Datasets {
+				if err := writeFile(out+"/"+dataset.File, dataset.Write); err != nil {
 					return err
 				}
 			}

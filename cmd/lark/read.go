@@ -6,6 +6,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -13,6 +14,7 @@ import (
 	"copperlark/app"
 	"copperlark/core/reader"
 	"copperlark/core/table"
+	"copperlark/core/words"
 	"copperlark/files"
 )
 
@@ -57,8 +59,8 @@ func readCommand() *cobra.Command {
 			options.As = map[string]string{}
 			for _, said := range as {
 				name, kind, _ := strings.Cut(said, "=")
-				if kind != "number" && kind != "text" {
-					return fmt.Errorf("--as %s: say the name of a column, = and number or text", said)
+				if !slices.Contains(reader.Readings, reader.Offer(kind)) {
+					return fmt.Errorf("--as %s: say the name of a column, = and %s", said, words.Or(reader.Readings))
 				}
 				options.As[name] = kind
 			}
@@ -74,7 +76,8 @@ func readCommand() *cobra.Command {
 	flags.StringVar(&options.Sheet, "sheet", "", "of a workbook; empty: the first that holds something")
 	flags.BoolVar(&options.MonthFirst, "month-first", false, "in dates that can be read two ways, the month comes first")
 	flags.BoolVar(&options.KeepBelow, "keep-below", false, "keep lines under the table as rows")
-	flags.StringArrayVar(&as, "as", nil, "how a column is read: name=number or name=text")
+	flags.BoolVar(&options.LeaveSum, "leave-sum", false, "leave out a last row that sums up the others")
+	flags.StringArrayVar(&as, "as", nil, "how a column is read: name=number, name=text, or name=limit or name=half for numbers with <0.1 as 0.1 or 0.05")
 	return command
 }
 

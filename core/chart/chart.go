@@ -21,22 +21,31 @@ const Version = 2
 
 // Document is one chart. Column names are those of the table; "" is none.
 type Document struct {
-	Version int      `json:"version"`
-	Where   string   `json:"where,omitempty" doc:"the rows that the chart is of, as an SQL condition; empty: all"`
-	TakeOut string   `json:"take_out,omitempty" doc:"the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them"`
-	Y       Variable `json:"y" doc:"what stands along the vertical axis"`
-	AlsoY   []string `json:"also_y,omitempty" doc:"more columns along the vertical axis, each drawn for itself"`
-	X       Variable `json:"x" doc:"what stands along the horizontal axis"`
-	Colour  string   `json:"colour,omitempty" doc:"the column that colours the marks"`
-	Size    string   `json:"size,omitempty" doc:"the column whose value is the area of a mark"`
-	Shape   string   `json:"shape,omitempty" doc:"the column that gives each group its own shape"`
-	Opacity float64  `json:"opacity,omitempty" minimum:"0" maximum:"1" doc:"0 leaves it to the program"`
-	Layers  []Layer  `json:"layers,omitempty" doc:"what is drawn; no mark among them: the one that the columns suggest"`
-	Order   *Order   `json:"order,omitempty" doc:"in which order groups stand along an axis"`
-	Scales  Scales   `json:"scales,omitzero"`
-	Panels  Panels   `json:"panels,omitzero"`
-	Title   string   `json:"title,omitempty"`
-	Note    string   `json:"note,omitempty"`
+	Version  int       `json:"version"`
+	Where    string    `json:"where,omitempty" doc:"the rows that the chart is of, as an SQL condition; empty: all"`
+	Chosen   *Chosen   `json:"chosen,omitempty" doc:"rows that were chosen by hand: these alone, or all but these"`
+	TakeOut  string    `json:"take_out,omitempty" doc:"the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them"`
+	Contours []float64 `json:"contours,omitempty" maxItems:"6" doc:"which shares of rows contours hold, in percent; empty: 50, 80, 95"`
+	Interval *Interval `json:"interval,omitempty" doc:"how sure each mean or median is, drawn about it"`
+	Edges    []string  `json:"edges,omitempty" maxItems:"3" doc:"histogram, curve, boxes: how rows are spread along each axis"`
+	Centres  string    `json:"centres,omitempty" doc:"the column whose groups have their means shown, and the line between them"`
+	Y        Variable  `json:"y" doc:"what stands along the vertical axis"`
+	AlsoY    []string  `json:"also_y,omitempty" doc:"more columns along the vertical axis, each drawn for itself"`
+	X        Variable  `json:"x" doc:"what stands along the horizontal axis"`
+	Colour   string    `json:"colour,omitempty" doc:"the column that colours the marks"`
+	Top      int       `json:"colour_top,omitempty" minimum:"0" maximum:"9" doc:"so many of the most frequent groups have a colour each, and the rest one together; 0: all"`
+	Size     string    `json:"size,omitempty" doc:"the column whose value is the area of a mark"`
+	Shape    string    `json:"shape,omitempty" doc:"the column that gives each group its own shape"`
+	Fixed    Fixed     `json:"fixed,omitzero" doc:"the colour, size and shape of all marks, where no column gives them"`
+	Opacity  float64   `json:"opacity,omitempty" minimum:"0" maximum:"1" doc:"0 leaves it to the program"`
+	Layers   []Layer   `json:"layers,omitempty" doc:"what is drawn; no mark among them: the one that the columns suggest"`
+	Label    *Label    `json:"label,omitempty" doc:"which rows have a label, and what it says"`
+	Step     string    `json:"step,omitempty" doc:"the column whose values are stepped through, one picture at a time"`
+	Order    *Order    `json:"order,omitempty" doc:"in which order groups stand along an axis"`
+	Scales   Scales    `json:"scales,omitzero"`
+	Panels   Panels    `json:"panels,omitzero"`
+	Title    string    `json:"title,omitempty"`
+	Note     string    `json:"note,omitempty"`
 }
 
 // Reading is how a column is read otherwise than it is, for one chart.
@@ -105,11 +114,43 @@ func (l Layer) rank() int {
 
 // Reference is a line across the chart, or a band between two values.
 type Reference struct {
-	Axis string    `json:"axis" enum:"x,y"`
-	Of   Aggregate `json:"of,omitempty" enum:"mean,median" doc:"of what is drawn along the axis; then at says nothing"`
-	At   float64   `json:"at,omitempty"`
-	To   *float64  `json:"to,omitempty" doc:"of a band: its other end"`
-	Name string    `json:"name,omitempty"`
+	Axis    string    `json:"axis" enum:"x,y"`
+	Of      Aggregate `json:"of,omitempty" enum:"mean,median" doc:"of what is drawn along the axis; then at says nothing"`
+	At      float64   `json:"at,omitempty"`
+	To      *float64  `json:"to,omitempty" doc:"of a band: its other end"`
+	Formula string    `json:"formula,omitempty" doc:"of a line along which y is worked out from x, as 2 * x + 1: then the axis is y and at says nothing"`
+	Name    string    `json:"name,omitempty"`
+}
+
+// Fixed is how all marks look where no column says so.
+type Fixed struct {
+	Colour string  `json:"colour,omitempty" doc:"# and six digits"`
+	Size   float64 `json:"size,omitempty" doc:"the radius of dots, in pixels, from 0.5 to 30"`
+	Shape  string  `json:"shape,omitempty" enum:"circle,square,triangle,diamond,cross,ring,bar,down"`
+}
+
+// Chosen are rows of the table that were chosen by hand, counted from 1.
+type Chosen struct {
+	Rows    []float64 `json:"rows" maxItems:"2000"`
+	Without bool      `json:"without,omitempty" doc:"the chart is of all rows but these"`
+}
+
+// Label says which rows have a label: all, so many with the highest or lowest values of a
+// column, or those that were chosen, counted from 1. What finds no room beside its mark is
+// counted.
+type Label struct {
+	With   string    `json:"with" doc:"the column whose value is written"`
+	Top    int       `json:"top,omitempty" minimum:"0" maximum:"200" doc:"how many, by the column by"`
+	By     string    `json:"by,omitempty"`
+	Lowest bool      `json:"lowest,omitempty" doc:"the lowest instead of the highest"`
+	Rows   []float64 `json:"rows,omitempty" maxItems:"2000"`
+}
+
+// Interval says what is drawn about each statistic: its interval at a level, or, about a mean,
+// one standard deviation of the rows to each side.
+type Interval struct {
+	Level     float64 `json:"level,omitempty" doc:"in percent, from 50 to 99.9: Student's interval of a mean, Wilson's of a share, that of order statistics of a median"`
+	Deviation bool    `json:"deviation,omitempty" doc:"one standard deviation of the rows to each side; then the level says nothing"`
 }
 
 // Order is how the groups of a column stand along an axis.
@@ -242,11 +283,16 @@ func (d *Document) Columns() []string {
 	for _, name := range d.AlsoY {
 		add(name)
 	}
-	for _, name := range []string{d.X.Column, d.TakeOut, d.Colour, d.Size, d.Shape} {
+	for _, name := range []string{d.X.Column, d.TakeOut, d.Colour, d.Size, d.Shape, d.Centres} {
 		add(name)
 	}
 	for _, fit := range d.Fits() {
 		add(fit.Each)
+	}
+	add(d.Step)
+	if d.Label != nil {
+		add(d.Label.With)
+		add(d.Label.By)
 	}
 	for _, name := range d.Panels.By {
 		add(name)
@@ -359,7 +405,14 @@ func (d *Document) Clone() *Document {
 			l.Reference.To = copyOf(l.Reference.To)
 		}
 	}
-	copied.Order = copyOf(d.Order)
+	if copied.Chosen = copyOf(d.Chosen); d.Chosen != nil {
+		copied.Chosen.Rows = slices.Clone(d.Chosen.Rows)
+	}
+	if copied.Label = copyOf(d.Label); d.Label != nil {
+		copied.Label.Rows = slices.Clone(d.Label.Rows)
+	}
+	copied.Order, copied.Interval = copyOf(d.Order), copyOf(d.Interval)
+	copied.Contours, copied.Edges = slices.Clone(d.Contours), slices.Clone(d.Edges)
 	for _, axis := range []*Axis{&copied.Scales.X, &copied.Scales.Y} {
 		axis.Limits, axis.Ticks = copyOf(axis.Limits), slices.Clone(axis.Ticks)
 	}

@@ -67,6 +67,12 @@ func Check(d *Document, t *table.Table) []Problem {
 		check.add("opacity", "", "opacity goes from 0 to 1", "say a number such as 0.5")
 	}
 	check.takeOut()
+	check.centres()
+	check.contours()
+	check.interval()
+	check.label()
+	check.fixed()
+	check.chosen()
 	check.order()
 	check.panels()
 	if n := len(d.Fits()); n > MaxFits {
@@ -128,6 +134,72 @@ func (c *checking) takeOut() {
 	}
 	if column.Kind.Coded() && len(column.Levels) > MostTakenOut {
 		c.add("take out", d.TakeOut, fmt.Sprintf("%s has more than %d groups", d.TakeOut, MostTakenOut), "take out a column with fewer groups")
+	}
+}
+
+func (c *checking) centres() {
+	d := c.document
+	column := c.column("centres", d.Centres)
+	if column == nil {
+		return
+	}
+	if column.AsGroups(MaxFitGroups) == nil {
+		c.add("centres", d.Centres, fmt.Sprintf("centres need at most %d groups; %s has more", MaxFitGroups, d.Centres), "choose a column with fewer groups")
+	}
+	for _, axis := range []string{"x", "y"} {
+		v := d.Along(axis)
+		along := c.table.Column(v.Column)
+		if v.Of != NoAggregate || along != nil && (v.As == AsGroups || along.Kind.Coded() && along.Kind != table.YesNo && v.As != AsNumber) {
+			c.add("centres", d.Centres, "groups have a centre where numbers stand along both axes", "plot a number against a number")
+			return
+		}
+	}
+	if len(d.AlsoY) > 0 {
+		c.add("centres", d.Centres, "groups have a centre of one column along y", "plot one column along y")
+	}
+}
+
+func (c *checking) interval() {
+	said := c.document.Interval
+	if said == nil {
+		return
+	}
+	of := c.document.Y.Of
+	if of == NoAggregate || of == Count {
+		of = c.document.X.Of
+	}
+	switch {
+	case of != Mean && of != Median:
+		c.add("interval", "", "an interval stands about a mean or a median", "say plot mean(…) against …")
+	case said.Deviation && of == Median:
+		c.add("interval", "", "a standard deviation stands about a mean", "say interval 95%, or plot mean(…)")
+	case !said.Deviation && !validLevel(said.Level):
+		c.add("interval", "", LevelMessage("an interval"), "say interval 95%")
+	}
+}
+
+// LowestLevel and HighestLevel are where the levels of bands and intervals lie, in percent.
+const LowestLevel, HighestLevel = 50, 99.9
+
+func validLevel(level float64) bool { return level >= LowestLevel && level <= HighestLevel }
+
+// LevelMessage says of a band or an interval where its level lies.
+func LevelMessage(of string) string {
+	return fmt.Sprintf("%s has a level from %d %% to %v %%", of, LowestLevel, HighestLevel)
+}
+
+// mostContours is how many shares of rows contours hold.
+const mostContours = 6
+
+func (c *checking) contours() {
+	for _, share := range c.document.Contours {
+		if !(share > 0 && share < 100) {
+			c.add("contours hold", "", "contours hold more than 0 % and less than 100 % of the rows", "say contours hold 50, 80, 95%")
+			return
+		}
+	}
+	if len(c.document.Contours) > mostContours {
+		c.add("contours hold", "", fmt.Sprintf("contours hold at most %d shares of the rows", mostContours), "take some out")
 	}
 }
 
@@ -258,8 +330,26 @@ func (c *checking) order() {
 	}
 }
 
+// InPanels is the document with the steps side by side, where it steps.
+func (d *Document) InPanels() *Document {
+	if d.Step == "" {
+		return d
+	}
+	next := d.Clone()
+	next.Step, next.Panels = "", Panels{By: []string{d.Step}}
+	return next
+}
+
 func (c *checking) panels() {
 	p := c.document.Panels
+	if step := c.column("step through", c.document.Step); step != nil {
+		if len(p.By) > 0 {
+			c.add("step through", c.document.Step, "a chart is stepped through or divided into panels", "take one of the two out")
+		}
+		if step.AsGroups(MaxPanels) == nil {
+			c.add("step through", c.document.Step, fmt.Sprintf("at most %d values are stepped through; %s has more", MaxPanels, c.document.Step), "bin it in Data, or take some of its rows")
+		}
+	}
 	all := 1
 	for i, name := range p.By {
 		column := c.column("panels", name)
@@ -294,16 +384,35 @@ func (c *checking) references() {
 		if column := ColumnOf(*v, c.table); v.Of == NoAggregate && column != nil && column.Kind.Coded() && column.Kind != table.YesNo {
 			c.add("line at", v.Column, fmt.Sprintf("a line stands at a number; %s holds %s values", v.Column, column.Kind), "put it along the other axis")
 		}
+		if r.Formula != "" {
+			c.curve(r.Formula)
+		}
 		if r.To != nil && *r.To == r.At {
 			c.add("band", "", "both ends of the band are the same", "say two different numbers, or a line at one")
 		}
 	}
 }
 
+// curve checks a line along which y is worked out from x.
+func (c *checking) curve(expression string) {
+	if x := ColumnOf(c.document.X, c.table); x == nil || c.document.X.Aggregated() || x.Kind != table.Number {
+		c.add("line y", "", "a line worked out from x needs numbers along x", "say line at y = and a number")
+	}
+	if _, _, message, advice := formula.CurveMistake(expression); message != "" {
+		c.add("line y", "", message, advice)
+	}
+}
+
 func (c *checking) groups() {
 	d := c.document
-	if colour := c.column("colour", d.Colour); colour != nil && colour.Kind.Coded() && len(colour.Levels) > MaxColours {
-		c.add("colour", d.Colour, fmt.Sprintf("colour tells at most %d groups apart; %s has %d", MaxColours, d.Colour, len(colour.Levels)), "the card can show it")
+	colour := c.column("colour", d.Colour)
+	switch {
+	case d.Top < 0 || d.Top >= MaxColours:
+		c.add("colour", d.Colour, fmt.Sprintf("from 1 to %d groups have a colour each beside the rest", MaxColours-1), "say top 9")
+	case d.Top > 0 && (colour == nil || !colour.Kind.Coded()):
+		c.add("colour", d.Colour, "the most frequent are those of a column of groups", "say colour by a column of groups")
+	case colour != nil && colour.Kind.Coded() && len(colour.Levels) > MaxColours && d.Top == 0:
+		c.add("colour", d.Colour, fmt.Sprintf("colour tells at most %d groups apart; %s has %d", MaxColours, d.Colour, len(colour.Levels)), fmt.Sprintf("say colour by %s top %d, which gives the rest one colour", d.Colour, MaxColours-1))
 	}
 	if shape := c.column("shape", d.Shape); shape != nil {
 		if groups := shape.AsGroups(MaxShapes); groups == nil {
@@ -335,8 +444,8 @@ func (c *checking) fit(fit *Fit) {
 	if fit.Kind == FitLocal && fit.Span != 0 && (fit.Span < 0.2 || fit.Span > 1) {
 		c.add("fit", "", "a span is a share of the rows from 0.2 to 1", "say span 0.75")
 	}
-	if fit.Band != nil && !(fit.Band.Level >= 50 && fit.Band.Level <= 99.9) {
-		c.add("fit", "", "a band has a level from 50 % to 99.9 %", "say with band 95%")
+	if fit.Band != nil && !validLevel(fit.Band.Level) {
+		c.add("fit", "", LevelMessage("a band"), "say with band 95%")
 	}
 	if fit.Band != nil && fit.Band.Kind == Prediction && (fit.Kind == FitLocal || fit.Kind == FitSpline || fit.Kind == FitRobust) {
 		c.add("fit", "", fmt.Sprintf("a %s has no prediction band", fitName(fit.Kind)), "fit a line or a curve for that, or ask for a confidence band")

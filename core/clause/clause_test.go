@@ -195,7 +195,7 @@ func TestWhatCouldFollowIsExpected(t *testing.T) {
 		list, replace, _ := grammar.Expected(test.before)
 		var got []string
 		for _, e := range list {
-			got = append(got, map[ExpectationKind]string{ExpectWord: e.Text, ExpectColumn: "<column>", ExpectValue: "<value>", ExpectTable: "<table>"}[e.Kind])
+			got = append(got, map[ExpectationKind]string{ExpectWord: e.Text, ExpectColumn: "<column>", ExpectValue: "<value>", ExpectTable: "<table>", ExpectGroup: "<group>"}[e.Kind])
 		}
 		if strings.Join(got, "|") != test.want || replace != test.replace {
 			t.Errorf("after %q: %q replacing %d, want %q replacing %d", test.before, strings.Join(got, "|"), replace, test.want, test.replace)

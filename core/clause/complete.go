@@ -17,6 +17,7 @@ const (
 	ExpectColumn                        // a column's name
 	ExpectValue                         // a column's name or a function, inside an expression
 	ExpectTable                         // the name of another dataset
+	ExpectGroup                         // a value of the column that was named last, in quotes
 )
 
 // Expectation is something that could be typed next.

@@ -70,7 +70,7 @@ func (c columns[T]) begins(p *parser) bool { return sign(",").begins(p) }
 func (c columns[T]) print(w *writer, from any) {
 	for _, name := range (*c.at(from.(*T)))[c.from:] {
 		w.text.WriteByte(',')
-		w.add(w.columnName(name))
+		w.add(w.column(name))
 	}
 }
 func (c columns[T]) words(func(string)) {}
@@ -204,6 +204,8 @@ type ExpressionOf[T any] struct {
 	Until []string // words and signs outside brackets that it ends before; none: it takes the rest of the line
 	// Check tells a mistake in it, with its place in characters, or an empty message.
 	Check  func(text string) (from, to int, message, advice string)
+	Own    bool     // its names are no columns
+	Joins  []string // words and signs that may stand behind a value; none: those of conditions
 	Begins []Word   // what completion proposes at its beginning; none: columns and functions
 	Drawn  []string // expressions for drawing at random
 }
@@ -229,6 +231,10 @@ func (e expression[T]) parse(p *parser, into any) {
 	if last.kind == markToken && last.text != ")" || last.kind == wordToken && slices.Contains(joining, strings.ToLower(last.text)) {
 		p.expect(Expectation{Kind: ExpectValue})
 		p.failed = p.failed || p.completing && p.position == len(p.tokens) // nothing else can stand there
+	} else if e.Joins != nil {
+		for _, word := range e.Joins {
+			p.expect(Expectation{ExpectWord, Suggestion{Text: word}})
+		}
 	} else {
 		for _, word := range joining {
 			p.expect(Expectation{ExpectWord, Suggestion{Text: word}})
@@ -287,9 +293,15 @@ func (e expression[T]) begins(p *parser) bool {
 	}
 	return true
 }
-func (e expression[T]) print(w *writer, from any) { w.add(*e.At(from.(*T))) }
-func (e expression[T]) words(func(string))        {}
-func (e expression[T]) opening() string           { return "" }
+func (e expression[T]) print(w *writer, from any) {
+	text := *e.At(from.(*T))
+	if w.names != nil && !e.Own {
+		text = w.renamed(text, w.names)
+	}
+	w.add(text)
+}
+func (e expression[T]) words(func(string)) {}
+func (e expression[T]) opening() string    { return "" }
 func (e expression[T]) draw(d *drawing, into any) {
 	*e.At(into.(*T)) = e.Drawn[d.source.IntN(len(e.Drawn))]
 }

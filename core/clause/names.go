@@ -64,6 +64,7 @@ func (x texts[T]) parse(p *parser, into any) {
 	list := x.at(into.(*T))
 	for {
 		t := p.here()
+		p.expect(Expectation{Kind: ExpectGroup})
 		said := p.text()
 		if p.failed {
 			return
@@ -96,12 +97,18 @@ func (x texts[T]) draw(d *drawing, into any) {
 
 type each[T, I any] struct {
 	at     func(*T) *[]*I
+	until  Piece // what stands behind a comma and is no item; may be nil
 	pieces []Piece
 }
 
 // Each is a piece of one or more items with commas between them, each said by the same
 // pieces, which are about the item.
-func Each[T, I any](at func(*T) *[]*I, pieces ...Piece) Piece { return each[T, I]{at, pieces} }
+func Each[T, I any](at func(*T) *[]*I, pieces ...Piece) Piece { return each[T, I]{at, nil, pieces} }
+
+// EachUntil is Each whose list ends before a comma that something else stands behind.
+func EachUntil[T, I any](at func(*T) *[]*I, until Piece, pieces ...Piece) Piece {
+	return each[T, I]{at, until, pieces}
+}
 
 func (e each[T, I]) parse(p *parser, into any) {
 	for !p.failed {
@@ -125,6 +132,9 @@ func (e each[T, I]) parse(p *parser, into any) {
 func (e each[T, I]) followed(p *parser) bool {
 	p.position++
 	defer func() { p.position-- }()
+	if e.until != nil && p.here().kind != endToken && e.until.begins(p) {
+		return false
+	}
 	return p.here().kind == endToken || e.pieces[0].begins(p)
 }
 func (e each[T, I]) begins(p *parser) bool { return e.pieces[0].begins(p) }
@@ -258,7 +268,7 @@ func (c firstColumn[T]) begins(p *parser) bool {
 	p.expect(Expectation{Kind: ExpectColumn})
 	return p.here().kind != endToken // a mistake says that a column is due
 }
-func (c firstColumn[T]) print(w *writer, from any) { w.add(w.columnName((*c.at(from.(*T)))[0])) }
+func (c firstColumn[T]) print(w *writer, from any) { w.add(w.column((*c.at(from.(*T)))[0])) }
 func (c firstColumn[T]) words(func(string))        {}
 func (c firstColumn[T]) opening() string           { return "" }
 func (c firstColumn[T]) draw(d *drawing, into any) {

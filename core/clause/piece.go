@@ -32,6 +32,20 @@ func (s say) words(add func(word string)) { add(string(s)) }
 func (s say) opening() string             { return string(s) }
 func (s say) draw(*drawing, any)          {}
 
+// phrase are words that begin something only when all of them stand there.
+type phrase struct{ say }
+
+// Phrase is a piece of words that is told from what begins with the same word by all of
+// them: "month of day" where a column may be called month.
+func Phrase(words string) Piece { return phrase{say(words)} }
+
+func (f phrase) begins(p *parser) bool {
+	if p.here().kind == endToken {
+		return f.say.begins(p)
+	}
+	return p.ahead(string(f.say))
+}
+
 // mark is a sign behind a number, which may be left out.
 type mark string
 
@@ -79,7 +93,7 @@ func (c column[T]) begins(p *parser) bool {
 	t := p.here()
 	return t.kind == wordToken || t.kind == nameToken
 }
-func (c column[T]) print(w *writer, from any) { w.add(w.columnName(*c.at(from.(*T)))) }
+func (c column[T]) print(w *writer, from any) { w.add(w.column(*c.at(from.(*T)))) }
 func (c column[T]) words(func(string))        {}
 func (c column[T]) opening() string           { return "" }
 func (c column[T]) draw(d *drawing, into any) { *c.at(into.(*T)) = d.name() }
@@ -224,6 +238,7 @@ type Option[T any] struct {
 	Is     func(*T) bool // whether a T says it; nil for another way of typing one of the others
 	Help   string
 	Text   string // what completion proposes; empty: the words that it begins with
+	Behind bool   // it is proposed behind the others
 }
 
 type oneOf[T any] struct {
@@ -235,6 +250,9 @@ type oneOf[T any] struct {
 func OneOf[T any](expected string, options ...Option[T]) Piece { return oneOf[T]{expected, options} }
 
 func (o oneOf[T]) parse(p *parser, into any) {
+	if p.here().kind == endToken { // what could be said, in the order of proposing
+		o.begins(p)
+	}
 	for _, option := range o.options {
 		if len(option.Pieces) > 0 && !option.begins(p) {
 			continue
@@ -260,8 +278,12 @@ func (option Option[T]) begins(p *parser) bool {
 
 func (o oneOf[T]) begins(p *parser) bool {
 	found := false
-	for _, option := range o.options {
-		found = len(option.Pieces) > 0 && option.begins(p) || found // all of them: what could be said is gathered
+	for _, behind := range []bool{false, true} {
+		for _, option := range o.options {
+			if option.Behind == behind {
+				found = len(option.Pieces) > 0 && option.begins(p) || found // all of them: what could be said is gathered
+			}
+		}
 	}
 	return found
 }

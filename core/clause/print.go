@@ -14,6 +14,16 @@ func (g *Grammar[D]) Print(d *D) string {
 	return w.text.String()
 }
 
+// PrintRenamed is Print with columns called otherwise; renamed does the same with an
+// expression.
+func (g *Grammar[D]) PrintRenamed(d *D, names map[string]string, renamed func(expression string, names map[string]string) string) string {
+	w := &writer{reserved: g.reserved, names: names, renamed: renamed}
+	for i := range g.Clauses {
+		g.Clauses[i].lines(w, d)
+	}
+	return w.text.String()
+}
+
 func (c *Clause[D]) lines(w *writer, d *D) {
 	if c.Items == nil {
 		if c.Said(d) {
@@ -39,6 +49,9 @@ type writer struct {
 	text     strings.Builder
 	reserved map[string]bool
 	tight    bool // what is written next stands right behind what was written last
+
+	names   map[string]string // what columns are called instead; nil: as they are
+	renamed func(expression string, names map[string]string) string
 }
 
 func (w *writer) add(words string) {
@@ -50,6 +63,14 @@ func (w *writer) add(words string) {
 }
 
 func quotedText(text string) string { return "'" + strings.ReplaceAll(text, "'", "''") + "'" }
+
+// column writes the column that is said.
+func (w *writer) column(name string) string {
+	if other, said := w.names[name]; said {
+		name = other
+	}
+	return w.columnName(name)
+}
 
 // columnName writes a column's name as the grammar reads it back.
 func (w *writer) columnName(name string) string {

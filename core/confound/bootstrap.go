@@ -51,16 +51,25 @@ func bootstrapGroups(ctx context.Context, x, y []float64, group []int32, groups 
 		moments
 	}
 	parts := make([][]part, blocks)
+	place := make([]int32, 0) // 1 more than where each group stands in each block that holds several rows
+	if blocks < len(x) {
+		place = make([]int32, blocks*groups)
+	}
 	for i := range x {
-		block := &parts[i%blocks]
+		b := i % blocks
 		dx, dy := x[i]-mx, y[i]-my
 		row := moments{1, dx, dy, dx * dx, dx * dy}
-		at := slices.IndexFunc(*block, func(p part) bool { return p.group == group[i] })
-		if at < 0 {
-			*block = append(*block, part{group[i], row})
-		} else {
-			(*block)[at].add(row)
+		if len(place) == 0 {
+			parts[b] = []part{{group[i], row}}
+			continue
 		}
+		at := &place[b*groups+int(group[i])]
+		if *at == 0 {
+			parts[b] = append(parts[b], part{group[i], row})
+			*at = int32(len(parts[b]))
+			continue
+		}
+		parts[b][*at-1].add(row)
 	}
 	sums := make([]moments, groups)
 	return percentile(ctx, blocks, estimate, func(draw []int) (float64, bool) {

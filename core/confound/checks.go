@@ -3,6 +3,7 @@ package confound
 import (
 	"cmp"
 	"context"
+	"errors"
 	"math"
 	"slices"
 
@@ -65,7 +66,9 @@ func Checks(ctx context.Context, x, y []float64, rows []uint32, candidates []*ta
 	list = append(list, bootstrapCheck(ctx, x, y, line), withoutInfluential(ctx, x, y, line))
 	half := len(x) / 2
 	list = append(list, partCheck(ctx, FirstHalf, x[:half], y[:half]), partCheck(ctx, SecondHalf, x[half:], y[half:]))
-	list = append(list, halvesOfX(ctx, x, y)...)
+	if !twoValues(x) {
+		list = append(list, halvesOfX(ctx, x, y)...)
+	}
 	var held []*table.Column
 	for _, c := range candidates {
 		f := try(ctx, x, y, rows, c)
@@ -85,6 +88,8 @@ func Checks(ctx context.Context, x, y []float64, rows []uint32, candidates []*ta
 	}
 	return list, ctx.Err()
 }
+
+var errNoneInfluential = errors.New("no row is influential")
 
 func lineCheck(kind CheckKind, l *model.Line, err error) Check {
 	if err != nil {
@@ -121,9 +126,26 @@ func bootstrapCheck(ctx context.Context, x, y []float64, line *model.Line) Check
 	return Check{Kind: Bootstrapped, N: line.N, Slope: line.Slope, Interval: interval}
 }
 
+// twoValues reports whether x takes no more than two values, as where two groups are compared.
+func twoValues(x []float64) bool {
+	other := x[0]
+	for _, v := range x {
+		if v != x[0] && v != other {
+			if other != x[0] {
+				return false
+			}
+			other = v
+		}
+	}
+	return true
+}
+
 func withoutInfluential(ctx context.Context, x, y []float64, line *model.Line) Check {
 	influence := model.InfluenceOn(line, x, y)
 	left := influence.Outliers()
+	if len(left) == 0 {
+		return problem(WithoutInfluential, "", errNoneInfluential)
+	}
 	without, err := model.FitLineLeaving(ctx, x, y, left)
 	out := lineCheck(WithoutInfluential, without, err)
 	out.Left = left

@@ -17,6 +17,13 @@ type Adjusted struct {
 	Pooled   *model.Line
 	Slope    Slope
 	PartialR float64
+
+	WithX, WithY float64 // correlations of z with x and with y; NaN where y has no spread
+}
+
+// correlation is r of the two that a line was fitted to.
+func correlation(l *model.Line) float64 {
+	return min(max(l.Sxy/(math.Sqrt(l.Sxx)*math.Sqrt(l.Syy)), -1), 1)
 }
 
 // Adjust works on complete triples in drawn space.
@@ -47,7 +54,7 @@ func Adjust(ctx context.Context, x, y, z []float64) (*Adjusted, error) {
 		sxx += dx * dx
 		sxy += dx * (y[i] - yOnZ.At(z[i]))
 	}
-	a := &Adjusted{N: len(x), Pooled: pooled, PartialR: math.NaN(), Slope: Slope{Slope: sxy / sxx, SE: math.NaN(), P: math.NaN(), DF: len(x) - 3}}
+	a := &Adjusted{N: len(x), Pooled: pooled, WithX: correlation(xOnZ), WithY: correlation(yOnZ), PartialR: math.NaN(), Slope: Slope{Slope: sxy / sxx, SE: math.NaN(), P: math.NaN(), DF: len(x) - 3}}
 	rss, syy := 0.0, 0.0
 	for i := range x {
 		dy := y[i] - yOnZ.At(z[i])

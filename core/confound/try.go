@@ -2,12 +2,12 @@ package confound
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
 	"sort"
 
-	"copperlark/core/describe"
 	"copperlark/core/distribution"
 	"copperlark/core/model"
 	"copperlark/core/table"
@@ -148,21 +148,20 @@ func (f Finding) tryNumber(ctx context.Context, x, y []float64, rows []uint32, c
 		f.Missing = fmt.Sprintf("rows: fewer than %d have a value", 2*smallestGroup)
 		return f
 	}
-	for of, values := range map[string][]float64{"x": nx, "y": ny} {
-		correlation, err := describe.PearsonOf(values, nz)
-		if err == nil && math.Abs(correlation.R) >= alike {
-			f.AlikeTo, f.Verdict = of, TooAlike
-		}
-		if err == nil && of == "x" {
-			f.BetweenX = correlation.R * correlation.R
-		}
-	}
-	if f.AlikeTo != "" {
-		return f
-	}
 	adjusted, err := Adjust(ctx, nx, ny, nz)
-	if err != nil {
+	switch {
+	case errors.Is(err, ErrCollinear):
+		f.AlikeTo, f.Verdict = "x", TooAlike
+		return f
+	case err != nil:
 		f.Missing = err.Error()
+		return f
+	case math.Abs(adjusted.WithY) >= alike:
+		f.AlikeTo, f.Verdict = "y", TooAlike
+	case math.Abs(adjusted.WithX) >= alike:
+		f.AlikeTo, f.Verdict = "x", TooAlike
+	}
+	if f.BetweenX = adjusted.WithX * adjusted.WithX; f.AlikeTo != "" {
 		return f
 	}
 	f.Rows, f.Overall, f.Within = adjusted.N, adjusted.Pooled.Slope, adjusted.Slope.Slope

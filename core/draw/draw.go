@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"cmp"
 	"image"
 	"math"
 
@@ -210,7 +211,7 @@ func (d *drawing) each(l *primitive.Layer, f frame, palette []string, scale floa
 		if l.Style.Outline {
 			paint.Stroke = paint.Fill
 		}
-		name := "circle"
+		name := cmp.Or(l.Style.Shape, "circle")
 		if l.Shape.Len() > 0 && !d.o.Bare {
 			name = shapes[int(l.Shape.At(i))].Shape
 		}
@@ -331,6 +332,9 @@ func inside(share float64) float64 { return min(max(share, 0), 1) }
 func (d *drawing) segments(l *primitive.Layer, f frame, palette []string) {
 	for i := range l.Count {
 		x, y, x2, y2 := f.x(inside(l.X.At(i))), f.y(inside(l.Y.At(i))), f.x(inside(l.X2.At(i))), f.y(inside(l.Y2.At(i)))
+		if l.DX.Len() > 0 {
+			x2, y2 = x2+l.DX.At(i), y2+l.DY.At(i)
+		}
 		p := &Path{}
 		p.Move(x, y)
 		p.Line(x2, y2)

@@ -22,6 +22,8 @@ type Options struct {
 	Metrics       *text.Metrics
 	// Bare draws marks alone, for a small picture: no axes, words or cards, and small dots.
 	Bare bool
+	// Still puts the steps of a chart side by side, for a picture that cannot be stepped through.
+	Still bool
 }
 
 // The default paper, and the smallest and largest.
@@ -47,8 +49,10 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 		least = smallestSize
 	}
 	o.Width, o.Height = min(max(o.Width, least), maxSize), min(max(o.Height, least), maxSize)
-	b := &builder{ctx: ctx, document: d, table: t, options: o, marks: mark.Of(d, t), x: mark.Resolve(d, t, "x"), y: mark.Resolve(d, t, "y")}
-	b.figure = &Figure{Version: Version, Width: o.Width, Height: o.Height, Title: d.Title, Note: d.Note, Layers: []primitive.Layer{}, Keys: []Key{}, Texts: []Text{}}
+	step := d.Step != "" && !o.Still && !o.Bare
+	d = d.InPanels()
+	b := &builder{ctx: ctx, document: d, step: step, table: t, options: o, marks: mark.Of(d, t), x: mark.Resolve(d, t, "x"), y: mark.Resolve(d, t, "y")}
+	b.figure = &Figure{Version: Version, Width: o.Width, Height: o.Height, Title: d.Title, Note: d.Note, Step: step, Layers: []primitive.Layer{}, Keys: []Key{}, Texts: []Text{}}
 	for _, stage := range []func() []chart.Problem{b.selectRows, b.dress, b.divide, b.compute, b.train, b.layout, b.draw} {
 		problems := stage()
 		if err := ctx.Err(); err != nil {
@@ -69,6 +73,7 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 type builder struct {
 	ctx      context.Context
 	document *chart.Document
+	step     bool // panels stand in one place, and one is seen at a time
 	table    *table.Table
 	options  Options
 	marks    []*mark.Mark
@@ -80,6 +85,7 @@ type builder struct {
 	parts    []*part // one a panel
 	whole    *mark.Case
 	counts   mark.Counts // how counts of rows are coloured
+	strips   strips
 	figure   *Figure
 }
 
@@ -178,6 +184,13 @@ func (b *builder) computePart(p *part) []chart.Problem {
 			return []chart.Problem{{Clause: "as", Message: err.Error(), Advice: "draw it with another mark"}}
 		}
 		add(m.Name, found)
+		if b.document.Interval != nil {
+			about, err := mark.ComputeIntervals(b.ctx, p.c, m)
+			if err != nil {
+				return nil
+			}
+			add(mark.IntervalLayer, about)
+		}
 		for _, reason := range found.LeftOut { // for a reason of the mark's own
 			b.figure.Rows.LeftOut = append(b.figure.Rows.LeftOut, reason)
 			if len(b.marks) == 1 {
@@ -203,8 +216,14 @@ func (b *builder) computePart(p *part) []chart.Problem {
 		}
 		add(chart.FitLayer, found)
 	}
+	if overall > 0 && p.c.Measured[0] != nil {
+		add(mark.MeasuredLayer, mark.MeasuredLine(b.ctx, p.c))
+	}
+	if b.document.Centres != "" {
+		add(mark.CentresLayer, mark.ComputeCentres(b.ctx, p.c))
+	}
 	for _, reference := range b.document.References() {
-		found, problems := mark.ComputeReference(p.c, reference)
+		found, problems := mark.ComputeReference(b.ctx, p.c, reference)
 		if problems != nil {
 			return problems
 		}
@@ -227,6 +246,7 @@ func (b *builder) draw() []chart.Problem {
 		}
 		all = append(all, sink.Layers...)
 	}
+	b.fix(all)
 	sort.SliceStable(all, func(i, j int) bool { return all[i].Level < all[j].Level })
 	if b.options.Bare {
 		for _, l := range all {
@@ -239,10 +259,11 @@ func (b *builder) draw() []chart.Problem {
 	for _, l := range all {
 		f.Layers = append(f.Layers, l.Layer)
 	}
+	f.Layers = append(f.Layers, b.drawEdges()...)
 	b.rowsOfPoints()
 	b.labels(all)
 	b.countOutside()
-	return nil
+	return b.labelPoints()
 }
 
 // bare is a layer as a small picture shows it.

@@ -41,6 +41,9 @@ func (b *builder) dotSizes() {
 	if b.document.Size == "" {
 		ch.Largest = ch.Fixed
 	}
+	if fixed := b.document.Fixed.Size; fixed > 0 {
+		ch.Fixed, ch.Largest = fixed, fixed
+	}
 	ch.Opacity = b.document.Opacity
 	if ch.Opacity == 0 {
 		ch.Opacity = math.Round(100*min(max(0.85-0.13*math.Log10(n+1), 0.12), 0.7)) / 100
@@ -116,15 +119,21 @@ func (b *builder) colours() {
 		return
 	}
 	key := Key{Channels: []string{"colour"}, Column: c.Name, Kind: string(c.Kind), Name: c.ReadableName(), Unit: c.Unit}
-	if groups := colourGroups(c); groups != nil {
+	if groups := colourGroups(c, b.document.Top); groups != nil {
 		b.codes = b.rows.codes(groups)
-		b.groups = &mark.Groups{Column: groups.Name, Name: groups.ReadableName(), Levels: groups.Levels}
+		b.groups = &mark.Groups{Column: groups.Name, Name: groups.ReadableName(), Levels: groups.Levels, Codes: groups.Codes, Rest: b.document.Top > 0 && b.document.Top < len(groups.Levels)}
 		for i := range groups.Levels {
 			b.groups.Light, b.groups.Dark = append(b.groups.Light, colour.Hedgerow.Light[i%len(colour.Hedgerow.Light)]), append(b.groups.Dark, colour.Hedgerow.Dark[i%len(colour.Hedgerow.Dark)])
+		}
+		if last := len(groups.Levels) - 1; b.groups.Rest {
+			b.groups.Light[last], b.groups.Dark[last] = restLight, restDark
 		}
 		key.Entries = b.entries(groups)
 		for i := range key.Entries {
 			key.Entries[i].Light, key.Entries[i].Dark = b.groups.Light[i], b.groups.Dark[i]
+		}
+		if b.groups.Rest {
+			key.Entries[len(key.Entries)-1].Rest = true
 		}
 		b.channels.Colour = primitive.NewArray(asBytes(b.codes))
 		b.groups.Key = b.addKey(key)
@@ -203,9 +212,16 @@ func (b *builder) apart(s *scale.Scale, ticks []scale.Tick) bool {
 	return true
 }
 
-// colourGroups reads a column as groups for colouring: any column of groups, and
-// numbers with few whole values (a code, a season).
-func colourGroups(c *table.Column) *table.Column {
+// The colour of the rest of the groups.
+const restLight, restDark = "#7f918e", "#6f8582"
+
+// colourGroups reads a column as groups for colouring: any column of groups, and numbers with
+// few whole values (a code, a season). Where top is said, only so many of the most frequent
+// stand for themselves.
+func colourGroups(c *table.Column, top int) *table.Column {
+	if top > 0 && c.Kind.Coded() {
+		return c.TopGroups(top)
+	}
 	if c.Kind.Coded() || c.SuggestsGroups() {
 		return c.AsGroups(chart.MaxColours)
 	}

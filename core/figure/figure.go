@@ -33,6 +33,7 @@ type Figure struct {
 	Texts   []Text            `json:"texts"`
 	Rows    Rows              `json:"rows"`
 	Card    Card              `json:"card"`
+	Step    bool              `json:"step,omitempty" doc:"panels stand in one place, and one is seen at a time"`
 
 	// Relation is what a reading speaks from; it and the fits are not sent.
 	Relation *Relation   `json:"-"`
@@ -56,6 +57,7 @@ type Panel struct {
 	Titles []string `json:"titles,omitempty" doc:"the group, or the two groups, whose rows it shows"`
 	Ticks  Sides    `json:"labels" doc:"which axes carry labels"`
 	Rows   int      `json:"rows" doc:"how many rows it shows"`
+	Edge   string   `json:"edge,omitempty" enum:"x,y" doc:"along which axis of the first panel it tells how rows are spread; empty for a picture"`
 }
 
 // Sides says which axes of a panel carry labels.
@@ -127,6 +129,7 @@ type Entry struct {
 	Dark  string `json:"dark,omitempty"`
 	Shape string `json:"shape,omitempty"`
 	Count int    `json:"count"`
+	Rest  bool   `json:"rest,omitempty" doc:"the groups of the column that have no colour of their own"`
 }
 
 // Gradient is a key of numbers.
@@ -150,6 +153,8 @@ type Rows struct {
 	Drawn   int           `json:"drawn"`
 	LeftOut []mark.Reason `json:"left_out"`
 	Outside int           `json:"outside" doc:"drawn rows that lie outside the limits that were set"`
+	// Unlabelled counts labels for which there was no room.
+	Unlabelled int `json:"unlabelled,omitempty" doc:"labels that found no room"`
 }
 
 // Reason is why some rows are left out.
@@ -177,6 +182,16 @@ type CardColumn struct {
 	Levels  []string        `json:"levels,omitempty"`
 	Numbers primitive.Array `json:"numbers,omitzero"`
 	Codes   primitive.Array `json:"codes,omitzero"`
+}
+
+// Pictures is how many panels show rows, and not their spread along an edge.
+func (f *Figure) Pictures() (n int) {
+	for _, p := range f.Panels {
+		if p.Edge == "" {
+			n++
+		}
+	}
+	return n
 }
 
 // X is the scale along x of the first panel.
@@ -219,6 +234,7 @@ type Relation struct {
 	Table    *Crossed      // of two columns of groups
 	Counted  *Counted      // statistics of groups
 	Notes    func() *Notes // of Line; made when a reading asks
+	TakenOut string        // the column that is taken out, in prose; "" for none
 }
 
 // GroupMeans compares the groups along x on the numbers along y. Means are NaN for

@@ -36,7 +36,7 @@ type margins struct{ left, top, right, bottom float64 }
 // grid gives how many rows and columns of panels there are.
 func (b *builder) grid() (rows, columns int) {
 	n := len(b.parts)
-	if n <= 1 {
+	if n <= 1 || b.step {
 		return 1, 1
 	}
 	if len(b.document.Panels.By) == 2 {
@@ -87,6 +87,9 @@ func (b *builder) tooSmall() *chart.Problem {
 // places puts the panels of one column in reading order.
 func (b *builder) places() {
 	_, columns := b.grid()
+	if b.step {
+		return // all stand at the first place
+	}
 	if len(b.document.Panels.By) != 2 {
 		for i, p := range b.parts {
 			p.place = [2]int{i / columns, i % columns}
@@ -126,6 +129,7 @@ func (b *builder) boxes(m margins) {
 		at.Box = Box{round(m.left + float64(p.place[1])*(width+between)), round(m.top + head + float64(p.place[0])*(height+head+foot)), round(width), round(height)}
 		at.Ticks = Sides{X: true, Y: p.place[1] == 0 || b.ownY()}
 	}
+	b.edgeBoxes()
 }
 
 func round(v float64) float64 { return math.Round(v*100) / 100 }
@@ -138,6 +142,9 @@ func (b *builder) ownY() bool {
 func (b *builder) each(axis string, visit func(*Scale, Box)) {
 	seen := map[int]bool{}
 	for _, p := range b.figure.Panels {
+		if p.Edge != "" {
+			continue
+		}
 		at := p.Y
 		if axis == "x" {
 			at = p.X
@@ -165,7 +172,12 @@ func (b *builder) margins() margins {
 	left, right := b.overhang()
 	m.left = max(m.left, left)
 	m.right = max(m.right, right, b.roomForLineLabels())
-	m.left, m.right = min(m.left, f.Width*0.6), min(m.right, f.Width*0.35)
+	above, beside := b.edgeRoom()
+	m.top += above
+	if m.right += beside; beside > 0 && m.right > edge+beside { // names at the ends of lines stand between the chart and the strip
+		m.right += edgeGap
+	}
+	m.left, m.right = min(m.left, f.Width*0.6), min(m.right, f.Width*0.5)
 	m.bottom = min(m.bottom, f.Height*0.6)
 	return m
 }
@@ -200,7 +212,10 @@ func (b *builder) roomForLineLabels() float64 {
 	needed := 0.0
 	for _, l := range b.parts[0].computed {
 		for _, e := range l.Ends {
-			end := s.Share(e.U)
+			end := 1.0
+			if !math.IsInf(e.U, 1) {
+				end = s.Share(e.U)
+			}
 			if end < 0 || end > 1.001 {
 				continue
 			}

@@ -2,19 +2,35 @@ package figure
 
 import (
 	"math"
+	"slices"
 
+	"copperlark/core/describe"
 	"copperlark/core/mark"
 	"copperlark/core/model"
+	"copperlark/core/scale"
 )
 
 // Notes are what could be wrong with a line through all rows.
 type Notes struct {
-	Carriers []string // names of the few rows that move the slope most; empty where none do
-	Without  float64  // the slope without them
-	BendP    float64  // that the relation bends by chance; NaN where it cannot be told
-	BendGain float64  // the share of what the line leaves that a curve takes away
-	Missing  *Missing // of rows without y; nil where they are like the others, or few
+	Carriers    []string // names of the few rows that move the slope most; empty where none do
+	CarrierRows []int
+	Without     float64  // the slope without them
+	BendP       float64  // that the relation bends by chance; NaN where it cannot be told
+	BendGain    float64  // the share of what the line leaves that a curve takes away
+	Missing     *Missing // of rows without y; nil where they are like the others, or few
+	Edges       *Edges   // nil where rows are spread over the whole line
+	Skewed      []Skewed // axes that a log scale would spread
 }
+
+// Edges are where about nine rows in ten lie along x, in words, and the end that is further
+// away from them: above them, or below.
+type Edges struct {
+	Low, High, End string
+	Above          bool
+}
+
+// Skewed is an axis whose values are strongly skewed to the right, with about their median.
+type Skewed struct{ Axis, Middle, Highest string }
 
 // Missing compares x of the rows that have no y with that of the others, in drawn space.
 type Missing struct {
@@ -33,6 +49,8 @@ const (
 	mostBent        = 5_000
 	fewestMissing   = 10
 	missingDiffersP = 0.01
+	sparseEnds      = 0.55 // of the line's length, that nine rows in ten leave bare at most
+	fewestEdged     = 40
 )
 
 // notes looks at the line of all rows.
@@ -45,7 +63,7 @@ func (b *builder) notes(line *model.Line) *Notes {
 		}
 		if share := 1 - c.Slope/line.Slope; math.Abs(share) >= carriedShare {
 			for _, at := range c.Rows {
-				n.Carriers = append(n.Carriers, RowName(b.table, int(b.rows.rows[at])))
+				n.Carriers, n.CarrierRows = append(n.Carriers, RowName(b.table, int(b.rows.rows[at]))), append(n.CarrierRows, int(b.rows.rows[at]))
 			}
 			n.Without = c.Slope
 			break
@@ -65,7 +83,69 @@ func (b *builder) notes(line *model.Line) *Notes {
 	}
 	n.BendP, n.BendGain = model.Bends(b.ctx, line, x, y)
 	n.Missing = b.missing()
+	some, all := [2][]float64{x, y}, [2][]float64{b.rows.x, b.rows.y}
+	if n.Carriers != nil { // these are told already
+		all = b.without(n.CarrierRows)
+		if len(b.rows.x) <= mostBent {
+			some = all
+		}
+	}
+	for i, axis := range []*mark.Axis{b.x, b.y} {
+		if s, is := b.skewed(axis, some[i], all[i]); is {
+			s.Axis = []string{"x", "y"}[i]
+			n.Skewed = append(n.Skewed, s)
+		}
+	}
+	if n.Skewed == nil {
+		n.Edges = b.edges(some[0], all[0])
+	}
 	return n
+}
+
+// without gives x and y of all rows but some of the table.
+func (b *builder) without(rows []int) (rest [2][]float64) {
+	for i, row := range b.rows.rows {
+		if !slices.Contains(rows, int(row)) {
+			rest[0], rest[1] = append(rest[0], b.rows.x[i]), append(rest[1], b.rows.y[i])
+		}
+	}
+	return rest
+}
+
+// edges tells where the rows lie along x, of some of them in drawn space.
+func (b *builder) edges(some, all []float64) *Edges {
+	if len(some) < fewestEdged {
+		return nil
+	}
+	sorted := slices.Clone(some)
+	slices.Sort(sorted)
+	low, high := describe.Quantile(sorted, 0.05), describe.Quantile(sorted, 0.95)
+	first, last := slices.Min(all), slices.Max(all)
+	if !(high-low < (1-sparseEnds)*(last-first)) {
+		return nil
+	}
+	s := b.x.Scale()
+	text := func(u float64) string { return mark.ValueText(b.x, s.Undrawn(u)) }
+	end, above := last, true
+	if low-first > last-high {
+		end, above = first, false
+	}
+	return &Edges{text(low), text(high), text(end), above}
+}
+
+// skewed tells whether a log scale would spread an axis, from some of the values along it and
+// the ends of all.
+func (b *builder) skewed(a *mark.Axis, some, all []float64) (Skewed, bool) {
+	if a.Kind != scale.Linear || a.Column == nil || a.Aggregated() || len(a.More) > 0 || len(some) < fewestEdged {
+		return Skewed{}, false
+	}
+	highest := slices.Max(all)
+	if !describe.SuggestsLog(describe.Skew(some), slices.Min(all), highest) {
+		return Skewed{}, false
+	}
+	sorted := slices.Clone(some)
+	slices.Sort(sorted)
+	return Skewed{Middle: mark.ValueText(a, describe.Quantile(sorted, 0.5)), Highest: mark.ValueText(a, highest)}, true
 }
 
 // missing compares the rows that have x and no y.

@@ -45,9 +45,17 @@ func (b *builder) divide() []chart.Problem {
 		if rows == nil {
 			rows = []int{}
 		}
-		b.parts = append(b.parts, &part{titles: titles, place: [2]int{at / columns, at % columns}, c: b.caseOf(rows, len(b.parts))})
+		b.parts = append(b.parts, &part{titles: titles, place: b.placeOf(at, columns), c: b.caseOf(rows, len(b.parts))})
 	}
 	return nil
+}
+
+// placeOf is the row and the column of a panel in the grid; steps stand in one place.
+func (b *builder) placeOf(at, columns int) [2]int {
+	if b.step {
+		return [2]int{}
+	}
+	return [2]int{at / columns, at % columns}
 }
 
 // panelColumns are the columns that divide, read as groups.
@@ -62,13 +70,18 @@ func (b *builder) panelColumns() (list []*table.Column) {
 
 // caseOf gives what a panel shows: rows lists their places in the selection, nil all.
 func (b *builder) caseOf(rows []int, panel int) *mark.Case {
-	c := &mark.Case{Document: b.document, Table: b.table, X: b.x, Y: b.y, Rows: b.rows.rows, U: b.rows.x, V: b.rows.y, Gaps: b.rows.gaps, Groups: b.groups, Codes: b.codes, Channels: b.channels, Panel: panel}
+	c := &mark.Case{Document: b.document, Table: b.table, X: b.x, Y: b.y, Rows: b.rows.rows, U: b.rows.x, V: b.rows.y, Gaps: b.rows.gaps, Groups: b.groups, Codes: b.codes, Channels: b.channels, Panel: panel, Measured: b.rows.measured}
 	if rows != nil {
 		c.Rows, c.U, c.V = pick(b.rows.rows, rows), pick(b.rows.x, rows), pick(b.rows.y, rows)
 		if b.codes != nil {
 			c.Codes = pick(b.codes, rows)
 		}
 		c.Channels.Colour, c.Channels.Shape, c.Channels.Radius = b.channels.Colour.Pick(rows), b.channels.Shape.Pick(rows), b.channels.Radius.Pick(rows)
+		for i, measured := range b.rows.measured {
+			if measured != nil {
+				c.Measured[i] = pick(measured, rows)
+			}
+		}
 		c.Gaps = b.gapsOf(c.Rows)
 		c.Whole = b.whole
 	}
@@ -135,6 +148,7 @@ func (b *builder) train() []chart.Problem {
 			}
 		}
 	}
+	b.trainEdges()
 	return nil
 }
 
@@ -173,6 +187,9 @@ func (b *builder) scale(axis string, parts []*part) (*Scale, *chart.Problem) {
 	case s.Kind == scale.Groups:
 		padded := scale.Padded(s.Kind, 0, float64(len(a.Column.Levels)-1), 0)
 		s.From, s.To = padded.From, padded.To
+		if !extent.Empty() { // what rises above the first place, or beyond the last
+			s.From, s.To = min(s.From, extent.Low), max(s.To, extent.High)
+		}
 		if axis == "y" { // groups are read from the top down
 			s.From, s.To = s.To, s.From
 		}

@@ -12,6 +12,9 @@ import (
 // rows, compared with the groups that the chart shows; of others what they have.
 func (b *builder) relate() {
 	r := &Relation{}
+	if c := b.table.Column(b.document.TakeOut); c != nil {
+		r.TakenOut = c.Prose()
+	}
 	b.figure.Relation = r
 	switch {
 	case b.y.Of == chart.Spread:

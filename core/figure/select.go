@@ -29,7 +29,8 @@ type selection struct {
 	before  struct { // where the rows stood before something was taken out
 		x, y mark.Extent
 	}
-	counts Rows
+	measured [2][]float64 // x and y of the rows before something was taken out; nil where nothing is
+	counts   Rows
 }
 
 // Relate gives x and y of the rows that a chart draws, in drawn space, with the
@@ -43,9 +44,19 @@ func Relate(ctx context.Context, d *chart.Document, t *table.Table) (x, y []floa
 			return nil, nil, nil, fmt.Errorf("%s holds groups, which have no slope", a.Prose())
 		}
 	}
+	return related(ctx, d, t)
+}
+
+// RelateGroups is Relate where groups stand along an axis, or along both: of these it gives
+// the place of each row's group among the levels of the axis's column.
+func RelateGroups(ctx context.Context, d *chart.Document, t *table.Table) (x, y []float64, rows []uint32, err error) {
+	return related(ctx, d, t)
+}
+
+func related(ctx context.Context, d *chart.Document, t *table.Table) (x, y []float64, rows []uint32, err error) {
 	// Rows are those of x and y alone: a column that only colours must not decide
 	// which rows the others are tried on.
-	alone := &chart.Document{X: d.X, Y: d.Y, Where: d.Where, TakeOut: d.TakeOut, Scales: d.Scales}
+	alone := &chart.Document{X: d.X, Y: d.Y, Where: d.Where, Chosen: d.Chosen, TakeOut: d.TakeOut, Scales: d.Scales}
 	s, problem := selectRows(ctx, alone, t, mark.Resolve(alone, t, "x"), mark.Resolve(alone, t, "y"))
 	if problem != nil {
 		return nil, nil, nil, fmt.Errorf("%s", problem.Message)
@@ -78,6 +89,7 @@ func selectRows(ctx context.Context, d *chart.Document, t *table.Table, x, y *ma
 	if problem := s.where(ctx, d.Where, t); problem != nil {
 		return nil, problem
 	}
+	s.chosen(d.Chosen)
 	several := len(y.More) > 0
 	before := slices.Clone(s.leftOut)
 	if y.Column != nil && !y.Counts() && !several {
@@ -111,6 +123,7 @@ func (s *selection) takeOut(ctx context.Context, c *table.Column) *chart.Problem
 		return nil
 	}
 	s.before.x, s.before.y = mark.None().Of(s.x...), mark.None().Of(s.y...)
+	s.measured = [2][]float64{s.x, s.y}
 	groups := c
 	if !c.Kind.Coded() && c.SuggestsGroups() {
 		groups = c.AsGroups(chart.MostTakenOut)
@@ -145,13 +158,32 @@ func (s *selection) where(ctx context.Context, condition string, t *table.Table)
 	return nil
 }
 
+// chosen leaves out rows by hand.
+func (s *selection) chosen(said *chart.Chosen) {
+	if said == nil {
+		return
+	}
+	numbered := make([]bool, s.counts.Total)
+	for _, row := range said.Rows {
+		numbered[int(row)-1] = true
+	}
+	count := s.leave(len(numbered), func(i int) bool { return numbered[i] == said.Without })
+	if said.Without {
+		s.count(count, "left out %s", "by hand")
+	} else {
+		s.count(count, "not among the rows chosen %s", "by hand")
+	}
+}
+
 // mapped lists the columns, beside y, in which a row needs a value.
 func mapped(d *chart.Document, t *table.Table, x, y *mark.Axis) (list []*table.Column) {
 	if x.Column != nil && !x.Counts() {
 		list = append(list, x.Column)
 	}
 	skip := append([]string{d.Y.Column, d.X.Column}, d.AlsoY...)
-	for _, name := range d.Columns() {
+	drawn := *d
+	drawn.Label = nil // a row without a label is drawn all the same
+	for _, name := range drawn.Columns() {
 		if c := t.Column(name); c != nil && !slices.Contains(skip, name) {
 			list = append(list, c)
 		}

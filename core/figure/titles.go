@@ -1,6 +1,8 @@
 package figure
 
 import (
+	"copperlark/core/chart"
+	"copperlark/core/mark"
 	"copperlark/core/scale"
 	"copperlark/core/text"
 )
@@ -40,8 +42,14 @@ func (b *builder) axisTitle(axis string) string {
 	if c := b.table.Column(b.document.TakeOut); c != nil {
 		title += ", with " + c.Prose() + " taken out"
 	}
+	if said := b.document.Interval; said != nil && aggregated(b.document.Along(axis).Of) {
+		title += ", with its " + mark.IntervalName(said)
+	}
 	return title
 }
+
+// aggregated reports whether an interval stands about a statistic.
+func aggregated(of chart.Aggregate) bool { return of == chart.Mean || of == chart.Median }
 
 // titles places the words of the chart: its title, those of the axes and of the panels.
 func (b *builder) titles(m margins) {
@@ -75,6 +83,9 @@ func (b *builder) span() Box {
 	out := b.figure.Panels[0].Box
 	right, bottom := out.Left+out.Width, out.Top+out.Height
 	for _, p := range b.figure.Panels {
+		if p.Edge != "" {
+			continue
+		}
 		right, bottom = max(right, p.Box.Left+p.Box.Width), max(bottom, p.Box.Top+p.Box.Height)
 	}
 	return Box{out.Left, out.Top, right - out.Left, bottom - out.Top}

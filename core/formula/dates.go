@@ -79,10 +79,14 @@ func dateTrunc(e *evaluation, n *node) *vector {
 	if part.op != "text" || begin == nil {
 		refuse(part, fmt.Sprintf("a date has no beginning of %s", part.text), "say date_trunc('month', day), with year, quarter, month, week, day, hour or minute")
 	}
-	return e.each1(e.need(n.args[1], Date), Date, func(seconds float64) float64 {
-		if math.IsNaN(seconds) {
-			return seconds
-		}
-		return float64(begin(moment(seconds)).Unix())
-	})
+	return e.each1(e.need(n.args[1], Date), Date, func(seconds float64) float64 { return Truncate(strings.ToLower(part.text), seconds) })
+}
+
+// Truncate gives the beginning of the year, quarter, month, week, day, hour or minute that
+// a date is in; missing of a missing one.
+func Truncate(part string, seconds float64) float64 {
+	if math.IsNaN(seconds) {
+		return seconds
+	}
+	return float64(truncations[part](moment(seconds)).Unix())
 }

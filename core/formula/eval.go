@@ -87,7 +87,7 @@ func (e *evaluation) eval(n *node) *vector {
 			refuse(n, message, advice)
 		}
 		return fromColumn(c)
-	case "+", "-", "*", "/":
+	case "+", "-", "*", "/", "^":
 		return e.arithmetic(n)
 	case "negative":
 		return e.each1(e.need(n.args[0], Number), Number, func(a float64) float64 { return -a })
@@ -258,6 +258,8 @@ func (e *evaluation) arithmetic(n *node) *vector {
 		return e.each2(v, w, Number, func(a, b float64) float64 { return a - b })
 	case "*":
 		return e.each2(v, w, Number, func(a, b float64) float64 { return a * b })
+	case "^":
+		return e.each2(v, w, Number, math.Pow)
 	}
 	return e.each2(v, w, Number, func(a, b float64) float64 { return a / b })
 }

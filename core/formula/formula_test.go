@@ -28,11 +28,13 @@ func small(t *testing.T) *table.Table {
 func TestExpressions(t *testing.T) {
 	data := small(t)
 	for expression, want := range map[string]string{
-		"kg * 2 + 1":         "3~1~-7~",
-		"1 / kg":             "1~~-0.25~",
-		"ln(kg)":             "0~~~",
-		"\"Größe (m)\" - kg": "0~2~7~",
-		"KG ≥ 0":             "yes~yes~no~",
+		"kg * 2 + 1":          "3~1~-7~",
+		"1 / kg":              "1~~-0.25~",
+		"-kg ^ 2 + 2 ^ 3 ^ 2": "511~512~496~",
+		"2 ^ -kg * 3":         "1.5~3~48~",
+		"ln(kg)":              "0~~~",
+		"\"Größe (m)\" - kg":  "0~2~7~",
+		"KG ≥ 0":              "yes~yes~no~",
 		"case when kg > 0 then 'up' else district end": "up~Brindle~~Tarn",
 		"day - date '1970-01-02'":                      "-1~0~9~",
 		"day + 1":                                      "1970-01-02~1970-01-03~1970-01-12~",

@@ -17,19 +17,30 @@ type Function struct {
 	numbers             func(a, b float64) float64
 	level               func(string) string
 	whole               func(e *evaluation, n *node) *vector
-	within              bool // it may be said to work within groups
+	within              bool     // it may be said to work within groups
+	over                *overWay // how it works over rows, where it does
 }
 
-func (f *Function) takes() string {
+// arguments is how many values a function takes; most -1: any number.
+type arguments struct {
+	least, most int
+	example     string
+}
+
+func (f *Function) takes() arguments { return arguments{f.least, f.most, f.Example} }
+
+func (a arguments) String() string {
 	switch {
-	case f.most < 0:
-		return fmt.Sprintf("%d values or more", f.least)
-	case f.least == f.most && f.least == 1:
+	case a.most < 0:
+		return fmt.Sprintf("%d values or more", a.least)
+	case a.most == 0:
+		return "no value"
+	case a.least == a.most && a.least == 1:
 		return "one value"
-	case f.least == f.most:
-		return fmt.Sprintf("%d values", f.least)
+	case a.least == a.most:
+		return fmt.Sprintf("%d values", a.least)
 	}
-	return fmt.Sprintf("%d to %d values", f.least, f.most)
+	return fmt.Sprintf("%d to %d values", a.least, a.most)
 }
 
 var functions = map[string]*Function{}
@@ -41,6 +52,16 @@ func Functions() []*Function {
 		list = append(list, functions[name])
 	}
 	return list
+}
+
+// overNames are those that work over rows.
+func overNames() (names []string) {
+	for _, name := range functionNames() {
+		if functions[name].over != nil {
+			names = append(names, name)
+		}
+	}
+	return names
 }
 
 func functionNames() []string {
@@ -63,6 +84,7 @@ func init() {
 	}{
 		"ln": {"natural logarithm", logarithm(math.Log)}, "log10": {"logarithm to base 10", logarithm(math.Log10)}, "log2": {"logarithm to base 2", logarithm(math.Log2)},
 		"exp": {"e to the power", math.Exp}, "sqrt": {"square root", math.Sqrt}, "abs": {"size without sign", math.Abs}, "floor": {"whole number at or below", math.Floor},
+		"sin": {"sine of an angle in radians", math.Sin}, "cos": {"cosine of an angle in radians", math.Cos}, "tan": {"tangent of an angle in radians", math.Tan},
 		"ceiling": {"whole number at or above", math.Ceil}, "trunc": {"whole number towards zero", math.Trunc},
 		"sign": {"−1, 0 or 1", func(a float64) float64 { return truth(a > 0) - truth(a < 0) + 0*a }},
 	} {
@@ -122,6 +144,7 @@ func init() {
 	}})
 	addTexts(add)
 	addWindows(add)
+	addOvers(add)
 }
 
 // logarithm keeps log(0) from being infinite: it has no value.
@@ -137,6 +160,8 @@ func logarithm(of func(float64) float64) func(float64) float64 {
 func (e *evaluation) call(n *node) *vector {
 	f := functions[n.text]
 	switch {
+	case n.over != nil:
+		return e.worksOver(n)
 	case f.number != nil:
 		return e.each1(e.need(n.args[0], Number), Number, f.number)
 	case f.numbers != nil:

@@ -71,7 +71,7 @@ func (t token) is(word string) bool { return t.kind == wordToken && strings.Equa
 func (t token) sign(text string) bool { return t.kind == signToken && t.text == text }
 
 // signs in the order in which they are tried: long ones first.
-var signs = []string{"<=", ">=", "<>", "!=", "||", "≤", "≥", "≠", "+", "-", "−", "*", "/", "(", ")", ",", "=", "<", ">", "%", ":"}
+var signs = []string{"<=", ">=", "<>", "!=", "||", "≤", "≥", "≠", "+", "-", "−", "*", "/", "^", "(", ")", ",", "=", "<", ">", "%", ":"}
 
 func lex(text string) ([]token, *Error) {
 	runes := []rune(text)

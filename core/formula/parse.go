@@ -14,7 +14,8 @@ type node struct {
 	text     string // of a literal, a column, a cast
 	number   float64
 	args     []*node
-	own      int // of a function within groups: how many of the arguments are its own
+	own      int       // of a function within groups or over rows: how many of the arguments are its own
+	over     *overSpec // nil: it is not said to work over rows
 	from, to int
 }
 
@@ -264,9 +265,24 @@ func (p *parser) unary() *node {
 			return p.fail(t, "too many signs", "one is enough")
 		}
 	}
-	n := p.primary()
+	n := p.power()
 	if minus%2 == 1 {
 		n = &node{op: "negative", args: []*node{n}, from: t.from, to: n.to}
+	}
+	return n
+}
+
+// power reads a ^ b as mathematics does: before a sign (-2 ^ 2 is -4), and from the right
+// (2 ^ 3 ^ 2 is 2 ^ 9).
+func (p *parser) power() *node {
+	n := p.primary()
+	if p.mistake == nil && p.here().sign("^") {
+		if p.depth++; p.depth > maxDepth {
+			return p.fail(p.here(), "the expression nests too deep", "work out a part of it as a column of its own")
+		}
+		defer func() { p.depth-- }()
+		p.advance()
+		return join("^", n, p.unary())
 	}
 	return n
 }
@@ -432,10 +448,23 @@ func (p *parser) call(t token) *node {
 		}
 		return p.fail(t, fmt.Sprintf("no function is called %s", t.text), advice)
 	}
-	if p.mistake == nil && (len(n.args) < f.least || (f.most >= 0 && len(n.args) > f.most)) {
-		return p.fail(t, fmt.Sprintf("%s takes %s", n.text, f.takes()), "say it like this: "+f.Example)
+	n.own = len(n.args)
+	takes := f.takes()
+	if p.here().is("over") {
+		if f.over == nil {
+			return p.fail(p.here(), fmt.Sprintf("%s does not work over rows", t.text), "say it alone, or take one of "+strings.Join(overNames(), ", "))
+		}
+		takes.least, takes.most, takes.example = f.over.least, f.over.most, f.over.example
+	} else if p.mistake == nil && f.whole == nil && f.number == nil && f.numbers == nil && f.level == nil {
+		return p.alone(t, f)
 	}
-	if n.own = len(n.args); f.within && p.take("within") {
+	if p.mistake == nil && (len(n.args) < takes.least || (takes.most >= 0 && len(n.args) > takes.most)) {
+		return p.fail(t, fmt.Sprintf("%s takes %s", n.text, takes), "say it like this: "+takes.example)
+	}
+	switch {
+	case p.take("over"):
+		p.over(n)
+	case f.within && p.take("within"):
 		p.within(n)
 	}
 	return n

@@ -59,11 +59,15 @@ func (f *Formula) calls(word string) bool {
 // nothing.
 func Mistake(text string) (from, to int, message, advice string) {
 	_, err := Parse(text)
+	return place(text, err)
+}
+
+func place(text string, err error) (from, to int, message, advice string) {
 	if err == nil {
 		return 0, 0, "", ""
 	}
 	if at, ok := err.(*Error); ok {
 		return at.From, at.To, at.Message, at.Advice
 	}
-	return 0, len(text), err.Error(), ""
+	return 0, len([]rune(text)), err.Error(), ""
 }

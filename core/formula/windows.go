@@ -1,7 +1,6 @@
 package formula
 
 import (
-	"fmt"
 	"math"
 
 	"copperlark/core/window"
@@ -13,39 +12,46 @@ import (
 
 // rowsWithin arranges the rows in the groups that a call names.
 func (e *evaluation) rowsWithin(n *node) *window.Rows {
-	var codes []int32
-	if len(n.args) > n.own {
-		codes = make([]int32, e.rows)
-		vectors := make([]*vector, 0, len(n.args)-n.own)
-		for _, a := range n.args[n.own:] {
-			vectors = append(vectors, e.eval(a))
-		}
-		known := map[string]int32{}
-		var key []byte
-		for i := range codes {
-			key = key[:0]
-			for _, v := range vectors {
-				if v.missing(i) {
-					key = append(key, 0, 0)
-				} else if v.kind == Text {
-					key = fmt.Appendf(key, "t%d;", v.codes[i*v.stride()])
-				} else {
-					key = fmt.Appendf(key, "n%x;", math.Float64bits(v.number(i)))
-				}
-			}
-			code, seen := known[string(key)]
-			if !seen {
-				code = int32(len(known))
-				known[string(key)] = code
-			}
-			codes[i] = code
-		}
-	}
+	codes := e.groupsOf(n.args[n.own:])
 	rows, err := window.Arrange(e.ctx, e.rows, codes, nil)
 	if err != nil {
 		refuse(n, err.Error(), "")
 	}
 	return rows
+}
+
+// groupsOf numbers the combinations of what some expressions give, a missing value being one
+// like others; nil where there are none.
+func (e *evaluation) groupsOf(parts []*node) []int32 {
+	var codes []int32
+	for _, part := range parts {
+		v := e.eval(part)
+		fresh, known := int32(0), map[[2]uint64]int32{}
+		next := make([]int32, e.rows)
+		for i := range next {
+			value := uint64(math.MaxUint64) // of a missing value: no number has these bits
+			switch {
+			case v.missing(i):
+			case v.kind == Text:
+				value = uint64(v.codes[i*v.stride()])
+			default:
+				value = math.Float64bits(v.number(i) + 0) // −0 is 0
+			}
+			key := [2]uint64{0, value}
+			if codes != nil {
+				key[0] = uint64(codes[i])
+			}
+			code, seen := known[key]
+			if !seen {
+				code = fresh
+				known[key] = code
+				fresh++
+			}
+			next[i] = code
+		}
+		codes = next
+	}
+	return codes
 }
 
 // everyRow gives the values of an argument, one for each row.

@@ -10,7 +10,7 @@ import (
 )
 
 // bars are a length from zero for each statistic.
-var bars = &Mark{Name: "bars", Help: "a length from zero for each statistic", Also: "columns count sum mean", Example: "plot mean(honey_kg) against district\nas bars", Zero: true, Takes: []Channel{GroupColour},
+var bars = &Mark{Name: "bars", Help: "a length from zero for each statistic", Also: "columns count sum mean", Example: "plot mean(honey_kg) against district\nas bars", Zero: true, beside: true, Takes: []Channel{GroupColour},
 	Suits: func(x, y *Axis) bool { return statisticAcross(x, y) || statisticAcross(y, x) },
 	Check: func(c *Case) []chart.Problem {
 		value := c.Y
@@ -47,7 +47,7 @@ func computeBars(ctx context.Context, c *Case) (*Computed, error) {
 	}
 	across, values := None(), None().Of(0)
 	for _, at := range found.list {
-		across, values = across.Of(at.at-found.width/2, at.at+found.width/2), values.Of(at.value)
+		across, values = across.Of(at.at-found.width/2, at.at+found.width/2), values.Of(at.value, at.outer())
 	}
 	if len(found.list) <= labelledBar { // room for the values at their ends
 		room := 0.12*values.High - 0.12*values.Low
@@ -95,6 +95,17 @@ func drawBars(found *places, p *Panel, s *Sink) {
 	}
 }
 
+// outer is where what is drawn of a place ends, away from zero.
+func (at place) outer() float64 {
+	switch {
+	case at.value < 0 && at.about.Low < at.value:
+		return at.about.Low
+	case at.value >= 0 && at.about.High > at.value:
+		return at.about.High
+	}
+	return at.value
+}
+
 // labelBars writes the value of each bar beyond its end.
 func labelBars(found *places, a, a2 []float64, p *Panel, s *Sink) {
 	n := len(found.list)
@@ -109,7 +120,7 @@ func labelBars(found *places, a, a2 []float64, p *Panel, s *Sink) {
 	}
 	texts := alike(found.axis, values)
 	for i, at := range found.list {
-		middles[i], ends[i] = (a[i]+a2[i])/2, at.value
+		middles[i], ends[i] = (a[i]+a2[i])/2, at.outer()
 		sign := float32(1)
 		if at.value < 0 {
 			sign = -1

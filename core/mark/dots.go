@@ -39,6 +39,7 @@ func computeDots(ctx context.Context, c *Case) (*Computed, error) {
 	out := &Computed{X: None().Of(c.U...), Y: None().Of(c.V...)}
 	out.Draw = func(p *Panel, s *Sink) {
 		ch := c.Channels
+		drawGhosts(ctx, c, p, s)
 		s.Add(Middle, primitive.Layer{Kind: primitive.Points, Count: len(c.Rows), X: Positions(ctx, p.X, c.U), Y: Positions(ctx, p.Y, c.V), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius,
 			Keys: ch.Keys, Rows: true, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: ch.Opacity, Fixed: ch.Fixed, Largest: ch.Largest, Outline: len(c.Rows) <= outlinedDots}})
 	}

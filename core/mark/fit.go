@@ -141,7 +141,7 @@ type fitting struct {
 // groups fits each group of a column.
 func (f *fitting) groups() {
 	groups := f.c.Shared.Groups(f.fit.Each)
-	own := f.c.Groups != nil && f.c.Groups.Column == groups.Column.Name
+	own := f.c.Groups != nil && !f.c.Groups.Rest && f.c.Groups.Column == groups.Column.Name
 	f.each(groups.Column.Levels, groups.Codes, groups.Counts, func(g int, out *Fit) {
 		switch {
 		case own:

@@ -144,11 +144,7 @@ func (c *Case) gaps(runs [][]vertex) {
 	}
 	var codes []int32
 	if c.Groups != nil {
-		groups := c.Table.Column(c.Groups.Column).AsGroups(chart.MaxColours)
-		if groups == nil {
-			return
-		}
-		codes = groups.Codes
+		codes = c.Groups.Codes
 	}
 	for _, row := range c.Gaps {
 		u, g := c.place(row), int32(0)

@@ -33,6 +33,7 @@ type Mark struct {
 	Shares  bool // its values are shares of what stands at a place, from 0 to 1
 	Zero    bool // its values begin at zero, which is always in view
 	Rows    bool // it shows the values of each row, where no statistic stands along an axis
+	beside  bool // the statistics of groups share the room of a place
 }
 
 // Channel is a way in which a mark shows a column beside those along the axes.
@@ -47,7 +48,7 @@ const (
 )
 
 // List holds every mark of rows, in the order in which they are offered.
-var List = []*Mark{dots, line, bars, stackedBars, shareBars, boxes, histogram, counts, stems, steps, area, curve, strips, hexagons, squares}
+var List = []*Mark{dots, line, bars, stackedBars, shareBars, boxes, histogram, counts, stems, steps, area, curve, strips, hexagons, squares, contours, ridges}
 
 // Named finds a mark; nil when there is none.
 func Named(name string) *Mark {
@@ -68,6 +69,8 @@ type Axis struct {
 	Kind   scale.Kind
 	Near   float64 // of a near-linear scale
 	Form   string  // how numbers are written: as the chart says it, else as the column does
+
+	Between [2]string // of an axis of 0 and 1 that stand for two groups: which; empty for others
 }
 
 // sampledWhole is how many rows are looked at for whether a column holds whole numbers.
@@ -238,11 +241,12 @@ type Case struct {
 	Layer    chart.Layer
 	Table    *table.Table
 	X, Y     *Axis
-	Rows     []uint32  // table rows
-	U, V     []float64 // along x and y: in drawn space, or the values that are aggregated
-	Gaps     []uint32  // table rows that have x and no y
-	Groups   *Groups   // the groups that colour, nil for none
-	Codes    []int32   // the group of each row, where Groups is not nil
+	Rows     []uint32     // table rows
+	U, V     []float64    // along x and y: in drawn space, or the values that are aggregated
+	Gaps     []uint32     // table rows that have x and no y
+	Measured [2][]float64 // along x and y before a column was taken out; nil where none is
+	Groups   *Groups      // the groups that colour, nil for none
+	Codes    []int32      // the group of each row, where Groups is not nil
 	Channels Channels
 	Shared   *Shared
 	Panel    int
@@ -255,7 +259,9 @@ type Groups struct {
 	Name        string
 	Levels      []string
 	Light, Dark []string
-	Key         int // as in primitive.Keys
+	Key         int     // as in primitive.Keys
+	Codes       []int32 // of each row of the table
+	Rest        bool    // the last one is the rest of the column's groups: they are not its levels
 }
 
 // Channels are the arrays that dress a point for each row.
@@ -365,7 +371,7 @@ type End struct {
 }
 
 // EndAt is a name that will stand at the right end of a path, which ends at U in drawn
-// space.
+// space; +Inf: it goes to the end of the axis.
 type EndAt struct {
 	Name string
 	U    float64
@@ -480,7 +486,30 @@ func Check(d *chart.Document, t *table.Table) []chart.Problem {
 			problems = append(problems, m.Check(c)...)
 		}
 	}
-	return problems
+	return append(problems, checkEdges(c)...)
+}
+
+// checkEdges says what keeps a chart from having something along its edges.
+func checkEdges(c *Case) []chart.Problem {
+	d := c.Document
+	refused := func(message, advice string) []chart.Problem {
+		return []chart.Problem{{Clause: "edges", Message: message, Advice: advice}}
+	}
+	for _, name := range d.Edges {
+		if EdgeNamed(name) == nil {
+			return refused("nothing called "+name+" stands along edges", "say histogram, curve or boxes")
+		}
+	}
+	switch {
+	case len(d.Edges) == 0:
+	case !c.X.Numeric() || !c.Y.Numeric():
+		return refused("edges tell how numbers are spread: numbers stand along both axes", "plot a number against a number")
+	case len(d.AlsoY) > 0:
+		return refused("edges tell the spread of one column along y", "plot one column along y")
+	case len(d.Panels.By) > 0 || d.Step != "":
+		return refused("panels have no room for edges", "take panels out")
+	}
+	return nil
 }
 
 // problem is a refusal of a mark.

@@ -9,6 +9,7 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/describe"
 	"copperlark/core/magnitude"
+	"copperlark/core/model"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
 	"copperlark/core/table"
@@ -20,7 +21,8 @@ type place struct {
 	at    float64 // in drawn space
 	group int32   // -1 where no groups colour
 	n     int
-	value float64 // in the data's units
+	value float64        // in the data's units
+	about model.Interval // what is drawn about it; NaN for nothing
 }
 
 // places are the statistics of a panel.
@@ -32,6 +34,7 @@ type places struct {
 	groups       *Groups
 	own          bool // the colours are the places' own groups
 	width        float64
+	interval     string // what is drawn about them; empty for nothing
 }
 
 // MaxPlaces is how many different places a statistic is made at.
@@ -87,6 +90,13 @@ func gather(ctx context.Context, c *Case) (*places, error) {
 	}
 	kept := p.list[:0]
 	for j, one := range p.list {
+		one.about = model.Interval{Low: math.NaN(), High: math.NaN()}
+		if said := c.Document.Interval; said != nil {
+			p.interval = IntervalName(said)
+			if about := intervalOf(said, p.axis, collected[j]); about.Low-about.Low == 0 && about.High-about.High == 0 { // some lie beyond a float64
+				one.about = about
+			}
+		}
 		one.value = statistic(p.axis.Of, one.n, collected[j])
 		if d := p.value.Drawn(one.value); d-d == 0 { // a log scale has no place for zero
 			kept = append(kept, one)
@@ -189,6 +199,10 @@ func (p *places) card(at place) primitive.Card {
 	facts := []primitive.Fact{}
 	if p.axis.Of != chart.Count {
 		facts = append(facts, primitive.Fact{Name: table.Prose(p.axis.Name()), Value: ValueText(p.axis, at.value)})
+	}
+	if at.about.High-at.about.High == 0 {
+		ends := alike(p.axis, []float64{at.about.Low, at.about.High})
+		facts = append(facts, primitive.Fact{Name: p.interval, Value: ends[0] + " to " + ends[1]})
 	}
 	return primitive.Card{Heading: p.name(at), Facts: append(facts, primitive.Fact{Name: "rows", Value: scale.Number(float64(at.n), 0)})}
 }

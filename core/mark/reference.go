@@ -1,6 +1,7 @@
 package mark
 
 import (
+	"context"
 	"fmt"
 
 	"copperlark/core/chart"
@@ -10,10 +11,17 @@ import (
 // far is beyond what is seen at any zoom: references go across the whole panel.
 const far = 40.0
 
-const referenceWidth = 1.4
+const (
+	referenceWidth                = 1.4
+	referenceLight, referenceDark = "#7a4a20", "#e0a878"
+)
 
-// ComputeReference places a line across the panel, or a band between two values.
-func ComputeReference(c *Case, r *chart.Reference) (*Computed, []chart.Problem) {
+// ComputeReference places a line across the panel, a band between two values, or a line along
+// which y is worked out from x.
+func ComputeReference(ctx context.Context, c *Case, r *chart.Reference) (*Computed, []chart.Problem) {
+	if r.Formula != "" {
+		return computeWorkedOut(ctx, c, r)
+	}
 	axis, values := c.Y, c.V
 	if r.Axis == "x" {
 		axis, values = c.X, c.U
@@ -66,7 +74,7 @@ func drawReference(r *chart.Reference, drawn []float64, name string, p *Panel, s
 		share = p.ShareX
 	}
 	from, to := share(drawn[:1]), share(drawn[len(drawn)-1:])
-	l := primitive.Layer{Kind: primitive.Segments, Count: 1, Cards: card, Style: primitive.Style{Light: "#7a4a20", Dark: "#e0a878", Width: referenceWidth, Dash: []float64{5, 4}}}
+	l := primitive.Layer{Kind: primitive.Segments, Count: 1, Cards: card, Style: primitive.Style{Light: referenceLight, Dark: referenceDark, Width: referenceWidth, Dash: []float64{5, 4}}}
 	level := Over
 	if r.To != nil {
 		l.Kind, level = primitive.Rects, Under
@@ -81,7 +89,7 @@ func drawReference(r *chart.Reference, drawn []float64, name string, p *Panel, s
 	if name == "" {
 		return
 	}
-	label := primitive.Layer{Kind: primitive.Texts, Count: 1, Words: []string{name}, Style: primitive.Style{Light: "#7a4a20", Dark: "#e0a878", Size: 12, Bold: true, Halo: true, Anchor: "end"}}
+	label := primitive.Layer{Kind: primitive.Texts, Count: 1, Words: []string{name}, Style: primitive.Style{Light: referenceLight, Dark: referenceDark, Size: 12, Bold: true, Halo: true, Anchor: "end"}}
 	if r.Axis == "x" {
 		label.Style.Anchor = "start"
 		label.X, label.Y = to, primitive.Shares([]float64{1})

@@ -10,7 +10,7 @@ import (
 )
 
 // stems are a dot on a stalk from zero, for each row or each statistic.
-var stems = &Mark{Name: "stems", Help: "a dot on a stalk from zero", Also: "lollipop needle spike", Example: "of rows where forage_ha < 4\nplot honey_kg against forage_ha\nas stems", Zero: true, Rows: true, Takes: []Channel{GroupColour},
+var stems = &Mark{Name: "stems", Help: "a dot on a stalk from zero", Also: "lollipop needle spike", Example: "of rows where forage_ha < 4\nplot honey_kg against forage_ha\nas stems", Zero: true, Rows: true, beside: true, Takes: []Channel{GroupColour},
 	Suits: func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
 	Check: func(c *Case) []chart.Problem {
 		value := c.Y

@@ -54,6 +54,7 @@ type Column struct {
 	*table.Column
 	Log    bool
 	values []float64
+	codes  []int32 // of a column of groups; then there are no values
 }
 
 // Pair is two columns. R is Pearson's correlation over N rows that have both; Within that
@@ -66,6 +67,9 @@ type Pair struct {
 	R, Within          float64
 	Clear, ClearWithin bool
 	Turns              bool
+	Measure            Measure // what R is; of groups it has no sign, and Within is NaN
+
+	chance float64
 }
 
 // Found is what a look found.
@@ -152,11 +156,12 @@ func chosen(ctx context.Context, t *table.Table, names []string) (list []*table.
 	if len(names) == 0 {
 		return telling(ctx, all)
 	}
-	for _, c := range all {
+	for _, c := range append(all, GroupCandidates(t)...) {
 		if slices.Contains(names, c.Name) && len(list) < MostColumns {
 			list = append(list, c)
 		}
 	}
+	inTableOrder(t, list)
 	return list, nil
 }
 
@@ -196,6 +201,10 @@ const alike = 0.98
 
 // prepare picks the rows, takes the logarithm where that is due, and standardises.
 func (c *Column) prepare(ctx context.Context, rows []int, straight bool) {
+	if c.Kind.Groups() {
+		c.codes = picked(c.Codes, rows)
+		return
+	}
 	values := picked(c.Numbers, rows)
 	if s := moments(ctx, values); !straight && describe.SuggestsLog(describe.Skew(values), s.Min, s.Max) {
 		c.Log = true
@@ -253,6 +262,9 @@ func (f *Found) apart(c *table.Column) (share float64) {
 	codes := picked(c.Codes, f.rows)
 	step := max(1, len(codes)/suggestRows)
 	for _, column := range f.Columns {
+		if column.Grouped() {
+			continue
+		}
 		if eta := describe.EtaSquared(every(codes, step), len(c.Levels), every(column.values, step)); !math.IsNaN(eta) {
 			share += eta / float64(len(f.Columns))
 		}
@@ -291,6 +303,11 @@ func (f *Found) compare(ctx context.Context) error {
 	}
 	return parallel.Each(ctx, len(f.Pairs), func(i int) error {
 		p := &f.Pairs[i]
+		if x, y := &f.Columns[p.X], &f.Columns[p.Y]; x.Grouped() || y.Grouped() {
+			p.measure(x, y, len(f.Pairs))
+			return ctx.Err()
+		}
+		p.Measure = R
 		p.correlate(ctx, f.Columns[p.X].values, f.Columns[p.Y].values, codes, groups, len(f.Pairs))
 		return ctx.Err()
 	})

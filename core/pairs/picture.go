@@ -23,7 +23,8 @@ const (
 )
 
 // Picture draws the squares on and below the diagonal as one figure of panels: in row y and
-// column x the dots of that pair, on the diagonal how each column is spread, by group. The
+// column x the dots of that pair, boxes where one of them holds groups, counts where both do; on
+// the diagonal how each column is spread, by group, or how many rows each of its groups has. The
 // squares above it are left to words. Dots are of at most 900 rows evenly taken; scales
 // span them. side is how long the picture is, in pixels.
 func (f *Found) Picture(ctx context.Context, side float64) *figure.Figure {
@@ -43,18 +44,30 @@ func (f *Found) Picture(ctx context.Context, side float64) *figure.Figure {
 	}
 	shares := make([][]float64, n)
 	for i, c := range f.Columns {
-		shares[i] = spanned(c.values, step)
+		if !c.Grouped() {
+			shares[i] = spanned(c.values, step)
+		}
 		out.Scales = append(out.Scales, figure.Scale{Channel: "x", Scale: scale.Scale{Kind: scale.Linear, From: 0, To: 1}, Column: c.Name, Name: c.ReadableName(), Title: c.ReadableName(), Ticks: []scale.Tick{}})
 	}
 	for y := range n {
 		for x := range y + 1 {
 			panel := len(out.Panels)
 			out.Panels = append(out.Panels, figure.Panel{Box: figure.Box{Left: float64(x) * (cell + Gap), Top: float64(y) * (cell + Gap), Width: cell, Height: cell}, X: x, Y: y, Rows: f.Rows})
-			if x == y {
-				out.Layers = append(out.Layers, f.curves(ctx, panel, f.Columns[x].values, codes)...)
-				continue
+			a, b := &f.Columns[x], &f.Columns[y]
+			switch {
+			case x == y && a.Grouped():
+				out.Layers = append(out.Layers, f.bars(panel, a)...)
+			case x == y:
+				out.Layers = append(out.Layers, f.curves(ctx, panel, a.values, codes)...)
+			case a.Grouped() && b.Grouped():
+				out.Layers = append(out.Layers, counted(panel, a, b, cell)...)
+			case a.Grouped():
+				out.Layers = append(out.Layers, boxes(panel, a, shares[y], step, true)...)
+			case b.Grouped():
+				out.Layers = append(out.Layers, boxes(panel, b, shares[x], step, false)...)
+			default:
+				out.Layers = append(out.Layers, f.dots(panel, shares[x], shares[y], codes, step))
 			}
-			out.Layers = append(out.Layers, f.dots(panel, shares[x], shares[y], codes, step))
 		}
 	}
 	return out

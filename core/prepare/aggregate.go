@@ -21,6 +21,9 @@ type aggregateWay struct {
 	of       func(values []float64, share float64) float64  // of numbers
 	pick     func(values *table.Column, rows []int) int     // a row whose value stands for the group
 	pair     func(a, b []float64) float64                   // of two expressions
+	text     func(texts []string, separator string) string  // of groups
+	second   func(a *written, text string) bool             // reads what stands behind a comma and is the same for all rows
+	example  string                                         // of what takes two things
 	moves    bool                                           // it is a place on the scale of its values: of dates it is a date
 	unitless bool
 }
@@ -46,7 +49,18 @@ var aggregateWays = []aggregateWay{
 	{name: "quantile", of: func(values []float64, share float64) float64 {
 		slices.Sort(values)
 		return describe.Quantile(values, share)
-	}, moves: true},
+	}, moves: true, second: func(a *written, text string) bool {
+		_, err := fmt.Sscan(text, &a.share)
+		return err == nil && a.share >= 0 && a.share <= 1
+	}, example: "quantile(honey_kg, 0.9), with a share from 0 to 1"},
+	{name: "string_agg", text: strings.Join, second: func(a *written, text string) bool {
+		tokens, err := formula.Tokens(text)
+		if err != nil || len(tokens) != 1 || !tokens[0].IsText {
+			return false
+		}
+		a.separator = tokens[0].Text
+		return true
+	}, example: "string_agg(apiary, ', '), with what stands between them"},
 	{name: "first", pick: func(_ *table.Column, rows []int) int { return rows[0] }, moves: true},
 	{name: "last", pick: func(_ *table.Column, rows []int) int { return rows[len(rows)-1] }, moves: true},
 	{name: "mode", pick: mostFrequent, moves: true},
@@ -56,8 +70,8 @@ var aggregateWays = []aggregateWay{
 			return math.NaN()
 		}
 		return p.R
-	}, unitless: true},
-	{name: "regr_slope", pair: func(y, x []float64) float64 { return slope(x, y) }, unitless: true},
+	}, unitless: true, example: "corr(honey_kg, mites)"},
+	{name: "regr_slope", pair: func(y, x []float64) float64 { return slope(x, y) }, unitless: true, example: "regr_slope(honey_kg, mites)"},
 }
 
 // distinctWay is count(distinct …): of values that are equal one counts.
@@ -121,11 +135,12 @@ var aggregateNames = func() (names []string) {
 // aggregate is an aggregate over the rows of a table, with what stands in its brackets
 // worked out.
 type aggregate struct {
-	way    *aggregateWay
-	values *table.Column // nil for count()
-	other  *table.Column // the second of a pair
-	share  float64       // of quantile
-	unit   string        // of what it gives
+	way       *aggregateWay
+	values    *table.Column // nil for count()
+	other     *table.Column // the second of a pair
+	share     float64       // of quantile
+	separator string        // of string_agg
+	unit      string        // of what it gives
 }
 
 // aggregated is a piece that is an aggregate of an expression.
@@ -149,9 +164,11 @@ func aggregateMistake(text string) (from, to int, message, advice string) {
 
 // written is an aggregate as it is written: the expressions in its brackets, and where.
 type written struct {
-	way   *aggregateWay
-	inner []inner // none for count()
-	share float64
+	way       *aggregateWay
+	inner     []inner // none for count()
+	share     float64
+	separator string // of string_agg
+	said      string // the second thing, as it was said
 }
 
 type inner struct {
@@ -180,22 +197,18 @@ func readAggregate(text string) (written, *formula.Error) {
 	only := &a.inner[0]
 	trimmed := strings.TrimSpace(only.text)
 	switch {
-	case a.way.name == "quantile":
-		comma := strings.LastIndexByte(only.text, ',')
-		if comma < 0 {
-			return wrong("a quantile needs its share", "say quantile(honey_kg, 0.9)")
-		}
-		if _, err := fmt.Sscan(only.text[comma+1:], &a.share); err != nil || !(a.share >= 0 && a.share <= 1) {
-			return wrong("the share of a quantile goes from 0 to 1", "say quantile(honey_kg, 0.9)")
-		}
-		only.text = only.text[:comma]
-	case a.way.pair != nil:
+	case a.way.second != nil || a.way.pair != nil:
 		comma := formula.Comma(only.text)
 		if comma < 0 {
-			return wrong(a.way.name+" needs two columns, with a comma between them", "say "+a.way.name+"(honey_kg, mites)")
+			needs := map[bool]string{true: "two columns", false: "two things"}[a.way.pair != nil]
+			return wrong(fmt.Sprintf("%s needs %s, with a comma between them", a.way.name, needs), "say "+a.way.example)
 		}
-		a.inner = append(a.inner, inner{only.text[comma+1:], only.from + len([]rune(only.text[:comma+1]))})
-		a.inner[0].text = only.text[:comma]
+		behind := inner{only.text[comma+1:], only.from + len([]rune(only.text[:comma+1]))}
+		if only.text = only.text[:comma]; a.way.pair != nil {
+			a.inner = append(a.inner, behind)
+		} else if a.said = strings.TrimSpace(behind.text); !a.way.second(&a, a.said) {
+			return written{}, &formula.Error{From: behind.from, To: behind.from + len([]rune(behind.text)), Message: "this is not what " + a.way.name + " needs here", Advice: "say " + a.way.example}
+		}
 	case a.way.name == "count" && (trimmed == "" || trimmed == "*"):
 		a.inner = nil
 	case a.way.name == "count" && len(trimmed) > len(distinctWord) && strings.EqualFold(trimmed[:len(distinctWord)], distinctWord):
@@ -220,8 +233,8 @@ func spokenAggregate(text string, readable func(column string) string) string {
 	for _, in := range a.inner {
 		said = append(said, formula.Spoken(in.text, readable))
 	}
-	if a.way.name == "quantile" {
-		said = append(said, table.FormatNumber(a.share))
+	if a.way.second != nil {
+		said = append(said, a.said)
 	}
 	if a.way == &distinctWay {
 		said[0] = distinctWord + said[0]
@@ -239,13 +252,16 @@ func (w *work) aggregateOf(text *string, groupsToo bool) aggregate {
 	if mistake != nil {
 		w.check(mistake, text)
 	}
-	a := aggregate{way: said.way, share: said.share}
+	a := aggregate{way: said.way, share: said.share, separator: said.separator}
 	for i, in := range said.inner {
 		values, unit := w.inBrackets(text, in)
-		if values.Kind == table.YesNo && a.way.tally == nil && a.way.pick == nil { // the mean of yes / no is the share of yes
+		if values.Kind == table.YesNo && a.way.tally == nil && a.way.pick == nil && a.way.text == nil { // the mean of yes / no is the share of yes
 			values = &table.Column{Name: "value", Kind: table.Number, Numbers: asNumbers(values.Codes)}
 		}
-		if values.Kind.Coded() && a.way.tally == nil && !(groupsToo && a.way.pick != nil) {
+		if a.way.text != nil && !groupsToo {
+			w.fail(w.at(text), fmt.Sprintf("%s gives texts; this needs numbers", a.way.name), "count() counts rows of any kind")
+		}
+		if values.Kind.Coded() && a.way.tally == nil && a.way.text == nil && !(groupsToo && a.way.pick != nil) {
 			w.fail(w.at(text), fmt.Sprintf("%s needs numbers", a.way.name), "count() counts rows of any kind")
 		}
 		if i == 0 {
@@ -301,18 +317,47 @@ func (a aggregate) members(codes []int32, groups int) [][]int {
 
 // column is the aggregate of each group as a column: a date of dates, a group of groups,
 // in the unit of its values.
-func (a aggregate) column(name string, codes []int32, groups int) *table.Column {
+func (a aggregate) column(w *work, name string, codes []int32, groups int) *table.Column {
 	var made *table.Column
-	if a.way.pick != nil {
+	switch {
+	case a.way.pick != nil:
 		made = a.values.Pick(a.picked(codes, groups))
 		made.Name, made.Label, made.Meaning = name, "", ""
-	} else {
+	case a.way.text != nil:
+		made = a.texts(w, name, codes, groups)
+	default:
 		made = table.NewNumbers(name, aggregates(codes, groups, a))
 		if a.way.moves && a.values.Kind == table.Date {
 			made.Kind, made.Grain = table.Date, a.values.Grain
 		}
 	}
 	made.Unit = a.unit
+	return made
+}
+
+// allJoined bounds the texts that string_agg makes, in bytes.
+const allJoined = 256 << 20
+
+// texts puts the values of each group together as one text, in the order of the rows.
+func (a aggregate) texts(w *work, name string, codes []int32, groups int) *table.Column {
+	made := &table.Column{Name: name, Kind: table.Text, Codes: make([]int32, groups)}
+	coder, bytes := table.NewCoder(), 0
+	for group, rows := range a.members(codes, groups) {
+		made.Codes[group] = table.MissingCode
+		if len(rows) == 0 {
+			continue
+		}
+		values := make([]string, len(rows))
+		for i, row := range rows {
+			values[i] = a.values.Value(row)
+			bytes += len(values[i]) + len(a.separator)
+		}
+		if bytes > allJoined {
+			w.fail(w.whole, "the texts that this makes take more than 256 MB", "group by more columns, or put fewer values together")
+		}
+		made.Codes[group] = coder.Code([]byte(a.way.text(values, a.separator)))
+	}
+	made.Levels = coder.Levels()
 	return made
 }
 

@@ -40,10 +40,11 @@ func (w *work) dataset(o *other) *table.Table {
 	return found
 }
 
-var joinClause = says(clause.Clause[Step]{Name: "join", Help: "the columns of another dataset, where keys are equal", Example: "join apiaries by apiary = stand keeping matched rows",
+var joinClause = says(clause.Clause[Step]{Name: "join", Help: "the columns of another dataset, where keys are equal, or the nearest date is", Example: "join apiaries by apiary = stand keeping matched rows",
 	Pieces: append(otherDataset(func(j *join) *other { return &j.Other }), clause.Say("by"),
-		clause.Each(func(j *join) *[]*joinKey { return &j.Keys }, clause.Column(func(k *joinKey) *string { return &k.Here }),
+		clause.EachUntil(func(j *join) *[]*joinKey { return &j.Keys }, clause.Say("nearest"), clause.Column(func(k *joinKey) *string { return &k.Here }),
 			clause.Maybe(func(k *joinKey) bool { return k.There != "" }, nil, clause.Suggestion{Help: "its name in the other dataset"}, clause.Sign("="), clause.Name(func(k *joinKey) *string { return &k.There }))),
+		nearestPiece,
 		clause.Maybe(func(j *join) bool { return j.Matched }, func(j *join) { j.Matched = true }, clause.Suggestion{Text: "keeping matched rows", Help: "only those that have a partner"}, clause.Say("keeping matched rows")))},
 	func(j *join, s *clause.Speech) {
 		s.Sentence("Join ")
@@ -58,6 +59,10 @@ var joinClause = says(clause.Clause[Step]{Name: "join", Help: "the columns of an
 				s.Say(" = " + key.There)
 			}
 		}
+		if j.Nearest != "" {
+			s.Say(", ")
+			s.Way(j.nearestWords(), slot)
+		}
 		if j.Matched {
 			s.Say(", matched rows only")
 		}
@@ -65,10 +70,14 @@ var joinClause = says(clause.Clause[Step]{Name: "join", Help: "the columns of an
 
 // join brings in the columns of another dataset where keys are equal, as they are
 // written. Every row is kept unless only matched rows are asked for; a row that
-// matches several is repeated; a missing key matches nothing (as in SQL).
+// matches several is repeated; a missing key matches nothing (as in SQL). With nearest, the
+// last key need not be equal (see nearest.go).
 type join struct {
 	Other   other
 	Keys    []*joinKey
+	Nearest string // which way the last key may differ; empty: it may not
+	Within  float64
+	Unit    string // of Within
 	Matched bool
 }
 
@@ -79,22 +88,16 @@ func (j *join) do(w *work) (*table.Table, Effect) {
 	at, name, matchedOnly := w.at(&j.Other.Name), j.Other.Name, j.Matched
 	other := w.dataset(&j.Other)
 	left, right := j.keys(w, other)
-	partners := map[string][]int{}
-	for row := range other.Rows() {
-		if !anyMissing(right, row) {
-			key := rowKey(right, row)
-			partners[key] = append(partners[key], row)
-		}
+	partners, equal := j.partners(w, left, right, other.Rows()), right
+	if j.Nearest != "" {
+		equal = right[:len(right)-1] // of what is only near both are shown
 	}
 	var leftRows, rightRows []int
 	width := len(w.table.Columns()) + len(other.Columns())
 	used := make([]bool, other.Rows())
 	matched := 0
 	for row := range w.table.Rows() {
-		var found []int
-		if !anyMissing(left, row) {
-			found = partners[rowKey(left, row)]
-		}
+		found := partners(row)
 		for _, partner := range found {
 			leftRows, rightRows, used[partner] = append(leftRows, row), append(rightRows, partner), true
 		}
@@ -113,7 +116,27 @@ func (j *join) do(w *work) (*table.Table, Effect) {
 	}
 	w.rows = leftRows
 	words := fmt.Sprintf("%s of %s matched; %s of %s of %s not used", count(matched), scale.Counted(w.table.Rows(), "row"), count(unused), scale.Counted(other.Rows(), "row"), name)
-	return w.joined(other, name, right, leftRows, rightRows), Effect{Words: words}
+	return w.joined(other, name, equal, leftRows, rightRows), Effect{Words: words}
+}
+
+// partners gives the rows of the other table that match a row.
+func (j *join) partners(w *work, left, right []*table.Column, rows int) func(row int) []int {
+	if j.Nearest != "" {
+		return j.nearest(w, left, right, rows)
+	}
+	partners := map[string][]int{}
+	for row := range rows {
+		if !anyMissing(right, row) {
+			key := rowKey(right, row)
+			partners[key] = append(partners[key], row)
+		}
+	}
+	return func(row int) []int {
+		if anyMissing(left, row) {
+			return nil
+		}
+		return partners[rowKey(left, row)]
+	}
 }
 
 func count(n int) string { return scale.Number(float64(n), 0) }

@@ -77,8 +77,8 @@ func TestWhatCouldBeTypedNextInAClause(t *testing.T) {
 		"order kg by mean(kg) ":      "and|or|not|descending|ascending",
 		"join ":                      "names|table",
 		"join stands by ":            "column",
-		"join stands by kg ":         "=|,|keeping matched rows",
-		"for each ":                  "column",
+		"join stands by kg ":         "=|,|, nearest before|keeping matched rows",
+		"for each ":                  "column|year of|quarter of|month of|week of|weekday of|day of|hour of",
 		"for each kg: n = ":          strings.Join(aggregateNames, "(|") + "(",
 		"make 3 rows ":               "in each of |with ",
 		"leave out missing ":         "column",
@@ -88,6 +88,8 @@ func TestWhatCouldBeTypedNextInAClause(t *testing.T) {
 		"bin kg ":                    "at|in",
 		"bin kg in 4 equal ":         "widths|counts",
 		"sample 4 rows ":             "of each",
+		"recode fed: ":               "group",
+		"recode fed: 'no', ":         "group",
 		"recode fed: 'no' as 'not' ": ",|; rest as ",
 		"stack h1 ":                  "to|,|into",
 		"keep top 3 kg by count() ":  "and|or|not|, rest as ",
@@ -96,7 +98,7 @@ func TestWhatCouldBeTypedNextInAClause(t *testing.T) {
 		list, _, _ := Expected(before)
 		var texts []string
 		for _, e := range list {
-			texts = append(texts, map[clause.ExpectationKind]string{clause.ExpectWord: e.Text, clause.ExpectColumn: "column", clause.ExpectValue: "value", clause.ExpectTable: "table"}[e.Kind])
+			texts = append(texts, map[clause.ExpectationKind]string{clause.ExpectWord: e.Text, clause.ExpectColumn: "column", clause.ExpectValue: "value", clause.ExpectTable: "table", clause.ExpectGroup: "group"}[e.Kind])
 		}
 		if got := strings.Join(texts, "|"); got != want {
 			t.Errorf("after %q: %s, want %s", before, got, want)
@@ -122,15 +124,16 @@ func TestClausesAreSpoken(t *testing.T) {
 		"sort by kg descending, fed":                "Sort by |honey yield|, the largest first, |fed|",
 		"read fed as yes/no called 'Fed in autumn'": "Read |fed| as |yes / no|, called |Fed in autumn|",
 		"for each fed: m = mean(kg), n = count()":   "For each |fed|: |m = mean(honey yield), n = count()|",
-		"make 1 row":                                           "Make |1 row|",
-		"keep columns fed, kg":                                 "Keep the columns |fed, honey yield|",
-		"rename kg to mass, fed to ate":                        "Rename |honey yield| to mass, |fed| to ate|",
-		"fill down kg within fed":                              "Fill down |honey yield| within |fed|",
-		"sample 500 rows of each fed":                          "Sample |500 rows| of each |fed|",
-		"bin kg in 4 equal counts into band":                   "Cut |honey yield| in 4 equal counts| into |band|",
-		"recode fed: 'a', 'b' as 'x', 'c' as 'y'; rest as 'z'": "Recode |fed|: |a, b| as x, |c| as y, the rest as z|",
-		"keep kg >":                                            "keep kg >|",
-		"join stands by apiary = stand keeping matched rows":   "Join |stands| by |apiary| = stand, matched rows only|",
+		"make 1 row":                                                 "Make |1 row|",
+		"keep columns fed, kg":                                       "Keep the columns |fed, honey yield|",
+		"rename kg to mass, fed to ate":                              "Rename |honey yield| to mass, |fed| to ate|",
+		"fill down kg within fed":                                    "Fill down |honey yield| within |fed|",
+		"sample 500 rows of each fed":                                "Sample |500 rows| of each |fed|",
+		"bin kg in 4 equal counts into band":                         "Cut |honey yield| in 4 equal counts| into |band|",
+		"recode fed: 'a', 'b' as 'x', 'c' as 'y'; rest as 'z'":       "Recode |fed|: |a, b| as x, |c| as y, the rest as z|",
+		"keep kg >":                                                  "keep kg >|",
+		"join weather by kg, day = on, nearest before within 3 days": "Join |weather| by |honey yield|, |day| = on, |the nearest before within 3 days|",
+		"join stands by apiary = stand keeping matched rows":         "Join |stands| by |apiary| = stand, matched rows only|",
 	} {
 		var said strings.Builder
 		for _, part := range Spoken(Clause{Text: typed}, readable) {

@@ -65,6 +65,7 @@ func TestAggregatesAreThoseOfPostgreSQL(t *testing.T) {
 			"min(y)": "min(y)", "max(y)": "max(y)", "stddev(y)": "stddev_samp(y)", "corr(x, y)": "corr(y, x)", "regr_slope(y, x)": "regr_slope(y, x)",
 			"first(x)": "(array_agg(x order by id) filter (where x is not null))[1]", "last(x)": "(array_agg(x order by id desc) filter (where x is not null))[1]",
 			"mode(x)": "mode() within group (order by x)", "mode(s)": "mode() within group (order by s)",
+			"string_agg(s, ', ')": "string_agg(s, ', ' order by id)", "string_agg(s || '(', ')')": "string_agg(s || '(', ')' order by id)",
 		} {
 			compared[ours[:strings.IndexByte(ours, '(')]] = true
 			state, err := Run(ctx, data, Parse("for each g: value = "+ours), Environment{})

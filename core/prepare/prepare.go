@@ -53,6 +53,7 @@ type Environment struct {
 	Seed    uint64 // what random expressions draw from
 	Name    string // of the table, for "add rows of … naming each in source"
 	MaxRows int    // that a clause may make; 0: DefaultMaxRows
+	Aside   bool   // it is run for the rows that are set aside, and not for the others
 
 	// Dataset gives the table of another dataset by the name that people gave it, or
 	// that name as one word; version 0 is the newest. Its error is told as it stands.
@@ -150,7 +151,7 @@ func (s *State) follow(done *work, before, position int) {
 	}
 	gone := slices.Clone(s.LeftOut)
 	for row, there := range present {
-		if !there {
+		if !there && !done.unseen {
 			gone = append(gone, LeftOut{first(row), position})
 		}
 	}

@@ -13,12 +13,21 @@ import (
 	"copperlark/core/words"
 )
 
-var forEachClause = says(clause.Clause[Step]{Name: "for each", Help: "one row for each group, with sums, means, counts …", Example: "for each season, district: mean_yield = mean(honey_kg), hives = count()",
-	Pieces: append(clause.Columns(func(f *forEach) *[]string { return &f.Columns }), clause.Sign(":"),
-		clause.Each(func(f *forEach) *[]*summedUp { return &f.Values }, summed...))},
+var forEachClause = says(clause.Clause[Step]{Name: "for each", Help: "one row for each group, or for each month of a date, with sums, means, counts …", Example: "for each season, district: mean_yield = mean(honey_kg), hives = count()",
+	Pieces: []clause.Piece{clause.Each(func(f *forEach) *[]*groupKey { return &f.Keys }, groupKeyPiece), clause.Sign(":"),
+		clause.Each(func(f *forEach) *[]*summedUp { return &f.Values }, summed...)}},
 	func(f *forEach, s *clause.Speech) {
 		s.Sentence("For each ")
-		speakNames(s, f.Columns)
+		for i, key := range f.Keys {
+			if i > 0 {
+				s.Say(", ")
+			}
+			if key.Step != "" {
+				s.Way(key.Step, slot)
+				s.Say(" of ")
+			}
+			s.Column(key.Column, slot)
+		}
 		s.Say(": ")
 		s.Way(spokenSums(f.Values, s.Readable), slot)
 	})
@@ -50,15 +59,15 @@ func (f *forAll) do(w *work) (*table.Table, Effect) {
 
 // forEach makes one row for each combination of groups that occurs.
 type forEach struct {
-	Columns []string
-	Values  []*summedUp
+	Keys   []*groupKey
+	Values []*summedUp
 }
 
 // summedUp is an aggregate under a name.
 type summedUp struct{ Name, Value string }
 
 func (f *forEach) do(w *work) (*table.Table, Effect) {
-	keys := w.columns(f.Columns)
+	keys := w.keyColumns(f.Keys)
 	codes, combinations := combine(groupings(keys), w.table.Rows())
 	first := make([]int, len(combinations)) // a row of each combination
 	for row := w.table.Rows() - 1; row >= 0; row-- {
@@ -74,7 +83,7 @@ func (f *forEach) do(w *work) (*table.Table, Effect) {
 func (w *work) summedUp(keys []*table.Column, codes []int32, groups int, values []*summedUp) (*table.Table, Effect) {
 	columns := slices.Clone(keys)
 	for _, v := range values {
-		columns = append(columns, w.aggregateOf(&v.Value, true).column(v.Name, codes, groups))
+		columns = append(columns, w.aggregateOf(&v.Value, true).column(w, v.Name, codes, groups))
 	}
 	w.fresh = true
 	return w.build(columns), Effect{Words: scale.Counted(groups, "row") + map[bool]string{true: ", one a group", false: ""}[keys != nil]}

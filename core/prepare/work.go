@@ -24,8 +24,9 @@ type work struct {
 	begins  clause.Place // of the words that begin it
 	example string
 
-	rows  []int // for each row of the result the row of the table that it was; nil: the same rows
-	fresh bool  // rows of the result are no rows of the table
+	rows   []int // for each row of the result the row of the table that it was; nil: the same rows
+	fresh  bool  // rows of the result are no rows of the table
+	unseen bool  // rows that are taken away are not told
 }
 
 // apply reads a clause and does it.

@@ -36,8 +36,8 @@ type Layer struct {
 	Colour  Array `json:"colour,omitzero"`
 	Shape   Array `json:"shape,omitzero"`
 	Radius  Array `json:"radius,omitzero"`
-	DX      Array `json:"dx,omitzero" doc:"of texts: pixels to the right"`
-	DY      Array `json:"dy,omitzero" doc:"of texts: pixels down"`
+	DX      Array `json:"dx,omitzero" doc:"of texts, and of the second ends of segments: pixels to the right"`
+	DY      Array `json:"dy,omitzero" doc:"of texts, and of the second ends of segments: pixels down"`
 	Row     Array `json:"row,omitzero" doc:"of points that are rows: the table row of each; empty where left_out tells"`
 	LeftOut Array `json:"left_out,omitzero" doc:"one bit a table row, lowest bit first: 1 for a row that is not drawn"`
 
@@ -68,6 +68,7 @@ type Style struct {
 	Dash    []float64 `json:"dash,omitempty"`
 	Fixed   float64   `json:"fixed_radius,omitempty" doc:"of points where size says nothing"`
 	Largest float64   `json:"largest_radius,omitempty"`
+	Shape   string    `json:"shape,omitempty" doc:"of points whose shape no key gives; circle where nothing is said"`
 	Outline bool      `json:"outline,omitempty" doc:"of points: a darker rim"`
 	Cap     float64   `json:"cap,omitempty" doc:"of segments: half the width of the bars at their ends"`
 	Size    float64   `json:"size,omitempty" doc:"of texts"`

@@ -201,7 +201,7 @@ func guessSeparator(text []byte) byte {
 			}
 			for _, field := range r.fields {
 				all++
-				if strings.ContainsAny(field, ";\t|") && !strings.ContainsRune(field, ' ') {
+				if parts.MatchString(field) {
 					odd++
 				}
 			}
@@ -213,6 +213,9 @@ func guessSeparator(text []byte) byte {
 	}
 	return best
 }
+
+// parts matches a field that another separator still divides; in prose a blank follows it.
+var parts = regexp.MustCompile(`[;\t|][^\s;|]`)
 
 // grouped is a number that may have a decimal mark, or a mark between thousands.
 var grouped = regexp.MustCompile(`^-?[1-9]\d{0,2}[.,]\d{3}$`)

@@ -262,6 +262,9 @@ func upperTitles(records []record, title, width int, decimal byte) []string {
 	if n := filled(fields); len(fields) < 2 || len(fields) > width || n < 2 || n == width {
 		return nil
 	}
+	if whole := len(records[title-1].fields); whole < width && width-len(fields) > widestSpan(fields) {
+		return nil // a remark with a separator in it: the last title would stand over more columns than any other
+	}
 	for len(fields) < width {
 		fields = append(fields, "")
 	}
@@ -276,6 +279,18 @@ func upperTitles(records []record, title, width int, decimal byte) []string {
 		}
 	}
 	return fields
+}
+
+// widestSpan is how many columns without a title follow one of the titles but the last, at
+// most.
+func widestSpan(fields []string) int {
+	widest, from := 0, 0
+	for i := 1; i < len(fields); i++ {
+		if fields[i] != "" {
+			widest, from = max(widest, i-from), i
+		}
+	}
+	return widest - 1
 }
 
 // joinTitles puts an upper title before the one below it.

@@ -21,8 +21,10 @@ const (
 	halfWay     = 0.5
 )
 
-func mostlyNumbers(values, misfits int) bool {
-	return values > misfits && float64(misfits) <= misfitShare*float64(values)
+// mostlyNumbers reports whether what was found is a column of numbers: at most half of its
+// values may be limits.
+func (p *piece) mostlyNumbers() bool {
+	return p.values > p.misfits+p.bounds && float64(p.misfits) <= misfitShare*float64(p.values) && float64(p.bounds) <= halfWay*float64(p.values)
 }
 
 // mixed reports whether numbers carry different units: they are no column of numbers.
@@ -54,7 +56,7 @@ func isCode(field []byte) bool {
 func (b *building) settle(c *table.Column, p *piece) attempt {
 	switch p.attempt {
 	case asNumbers:
-		if p.isCode || p.failed && !p.final || mixed(p.signs) || !p.final && !mostlyNumbers(p.values, p.misfits) {
+		if p.isCode || p.failed && !p.final || mixed(p.signs) || !p.final && !p.mostlyNumbers() {
 			return asTexts
 		}
 		c.Numbers = p.numbers
@@ -77,7 +79,7 @@ func (b *building) settle(c *table.Column, p *piece) attempt {
 // stands there.
 func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 	found := *p
-	found.levels = p.coder.Levels()
+	found.levels, found.times = p.coder.Levels(), b.times(c.Name)
 	values := make([]float64, len(found.levels))
 	tried, marks := false, map[string]int{}
 	for code, level := range found.levels {
@@ -96,6 +98,16 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 			}
 			continue
 		}
+		if limit, ok := bounded([]byte(level), b.layout.decimal); ok {
+			if found.bounds += p.counts[code]; found.bound == "" {
+				found.bound = level
+			}
+			if values[code] = math.NaN(); found.times > 0 {
+				values[code] = found.taken([]byte(level), limit)
+			}
+			found.dates = [dateForms]bool{}
+			continue
+		}
 		found.misfits += p.counts[code]
 		if len(found.firstBad) == 0 {
 			found.firstBad = append(found.firstBad, misfit{0, level})
@@ -105,10 +117,10 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 	}
 	form, isDate := found.dateForm(b.monthFirst)
 	switch {
-	case b.as(c) == "text":
+	case b.wanted[c.Name] == string(OfferText):
 		c.Kind, c.Codes, c.Levels = table.Text, p.codes, found.levels
 		SettleTexts(c)
-	case !found.isCode && !mixed(found.signs) && (mostlyNumbers(found.values, found.misfits) || b.as(c) == "number"):
+	case !found.isCode && !mixed(found.signs) && (found.mostlyNumbers() || b.wanted[c.Name] != ""):
 		if found.misfits > 0 {
 			return asNumbers // once more, for the lines of the misfits
 		}
@@ -125,10 +137,15 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 		b.marksNoted(c, marks)
 		b.finishDates(c, &found, form)
 	default:
-		if numbers := found.values - found.misfits; float64(numbers) >= halfWay*float64(found.values) && !found.isCode && found.misfits > 0 {
+		numbers := found.values - found.misfits - found.bounds
+		switch {
+		case found.bounds > 0 && found.misfits == 0 && numbers > 0 && !found.isCode:
+			b.report.Note(0, c.Name, "%d of %d values only say on which side of a limit they lie, as %q: the column was kept as text", found.bounds, found.values, clip(found.bound))
+			b.report.offer(OfferNumber, OfferLimit, OfferHalf)
+		case float64(numbers) >= halfWay*float64(found.values) && !found.isCode && found.misfits > 0:
 			b.report.Note(0, c.Name, "%d of %d values are numbers, and %q is none: the column was kept as text", numbers, found.values, clip(found.firstBad[0].text))
 			b.report.offer(OfferNumber)
-		} else if found.isCode && found.misfits == 0 {
+		case found.isCode && found.misfits == 0:
 			b.report.Note(0, c.Name, "these are codes, not numbers: they have zeros before them, or more digits than a number keeps")
 		}
 		c.Kind, c.Codes, c.Levels = table.Text, p.codes, found.levels
@@ -187,8 +204,11 @@ func (p *piece) dateForm(monthsFirst bool) (dateForm, bool) {
 	return dateForms, false
 }
 
-// as is how a person wants a column read: number, text, or empty.
-func (b *building) as(c *table.Column) string { return b.wanted[c.Name] }
+// times is what limits in a column are taken times, as a person wants it; 0: they are missing.
+func (b *building) times(name string) float64 { return limitTimes[Offer(b.wanted[name])] }
+
+// limitTimes is what a limit is taken times by the offers that say so.
+var limitTimes = map[Offer]float64{OfferLimit: 1, OfferHalf: 0.5}
 
 // marksNoted tells which marks were read as missing.
 func (b *building) marksNoted(c *table.Column, marks map[string]int) {
@@ -213,6 +233,21 @@ func (b *building) finishNumbers(c *table.Column, p *piece) {
 	c.Kind = table.Number
 	for _, bad := range p.firstBad {
 		b.report.Note(bad.line, c.Name, "%q is not a number and was read as missing", bad.text)
+		b.report.offer(OfferText)
+	}
+	if p.bounds > 0 {
+		how := "missing"
+		if p.times == 1 {
+			how = "that limit"
+		} else if p.times > 0 {
+			how = "half of that limit, those above one as the limit"
+		}
+		b.report.Note(0, c.Name, "%d of %d values only say on which side of a limit they lie, as %q: they were read as %s", p.bounds, p.values, clip(p.bound), how)
+		for _, o := range []Offer{OfferNumber, OfferLimit, OfferHalf} {
+			if limitTimes[o] != p.times {
+				b.report.offer(o)
+			}
+		}
 		b.report.offer(OfferText)
 	}
 	if hidden := p.misfits - len(p.firstBad); hidden > 0 {

@@ -237,7 +237,14 @@ func (n *normalized) below(options Options, report *Report) {
 		last := bytes.TrimLeft(body[bytes.LastIndexByte(body, '\n')+1:], `"' `)
 		word, _, _ := bytes.Cut(last, []byte{separator})
 		if slices.Contains(totalWords, strings.ToLower(strings.Trim(string(word), `"': `))) {
-			report.Note(n.line(bytes.Count(body, newline)+1), "", "this row looks like a sum of the others; keep only rows where its name is another one to leave it out")
+			line := n.line(bytes.Count(body, newline) + 1)
+			if options.LeaveSum {
+				end = bytes.LastIndexByte(body, '\n') + 1
+				report.Note(line, "", "this row sums up the others and was left out")
+			} else {
+				report.Note(line, "", "this row looks like a sum of the others")
+				report.offer(OfferSum)
+			}
 		}
 	}
 	slices.Reverse(notes)

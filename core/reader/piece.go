@@ -1,6 +1,7 @@
 package reader
 
 import (
+	"bytes"
 	"math"
 
 	"copperlark/core/table"
@@ -32,8 +33,11 @@ type piece struct {
 	counts []int // of each code
 	levels []string
 
-	values   int // that are not missing; of texts these are counted later
-	misfits  int // of these, not numbers
+	values   int     // that are not missing; of texts these are counted later
+	misfits  int     // of these, not numbers
+	bounds   int     // of these, only limits, as <0.1
+	bound    string  // the first of them
+	times    float64 // what a limit is taken times; 0: limits are missing
 	firstBad []misfit
 	signs    map[string]int
 	marks    map[string]int // of missing values
@@ -101,6 +105,13 @@ func (p *piece) takeNumber(field []byte, line int, b *building) {
 			if sign != "" {
 				p.signs[sign]++
 			}
+		} else if limit, ok := bounded(field, b.layout.decimal); ok {
+			if p.bounds++; p.bounds == 1 {
+				p.bound = string(field)
+			}
+			if p.times > 0 {
+				value = p.taken(field, limit)
+			}
 		} else {
 			p.misfits++
 			if len(p.firstBad) < mostMisfits {
@@ -110,6 +121,14 @@ func (p *piece) takeNumber(field []byte, line int, b *building) {
 		}
 	}
 	p.numbers = append(p.numbers, value)
+}
+
+// taken is what a limit is read as: itself, or, of what lies below it, a share of it.
+func (p *piece) taken(field []byte, limit float64) float64 {
+	if field[0] == '>' || bytes.HasPrefix(field, []byte("≥")) || limit < 0 {
+		return limit
+	}
+	return p.times * limit
 }
 
 func (p *piece) takeDate(field []byte, line int) {
@@ -145,7 +164,10 @@ func merged(stretches []*stretch, column int) *piece {
 	for _, s := range stretches[1:] {
 		p := s.pieces[column]
 		whole.failed, whole.isCode, whole.withTime = whole.failed || p.failed, whole.isCode || p.isCode, whole.withTime || p.withTime
-		whole.values, whole.misfits = whole.values+p.values, whole.misfits+p.misfits
+		whole.values, whole.misfits, whole.bounds = whole.values+p.values, whole.misfits+p.misfits, whole.bounds+p.bounds
+		if whole.bound == "" {
+			whole.bound = p.bound
+		}
 		whole.firstBad = append(whole.firstBad, p.firstBad[:min(len(p.firstBad), mostMisfits-min(len(whole.firstBad), mostMisfits))]...)
 		for sign, n := range p.signs {
 			whole.signs[sign] += n

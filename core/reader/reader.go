@@ -60,8 +60,9 @@ type Options struct {
 	Sheet     string   // of a workbook; empty: the first that is shown and holds something
 	Keep      []string // the columns to keep, by name; empty: all
 	KeepBelow bool     // keeps lines under the table as rows
+	LeaveSum  bool     // leaves out a last row that sums up the others
 
-	As         map[string]string // number or text, by the name of the column
+	As         map[string]string // one of Readings, by the name of the column
 	MonthFirst bool              // of dates that can be read two ways
 
 	MaxBytes   int64 `json:"-"` // of the unpacked file; 0: DefaultMaxBytes
@@ -104,10 +105,10 @@ const (
 
 // Note is something in the file that was read otherwise than it stands there.
 type Note struct {
-	Line    int    `json:"line,omitempty"`
-	Column  string `json:"column,omitempty"`
-	Message string `json:"message"`
-	Offer   Offer  `json:"offer,omitempty" enum:"text,number,month first,day first,keep below" doc:"how else it can be read"`
+	Line    int     `json:"line,omitempty"`
+	Column  string  `json:"column,omitempty"`
+	Message string  `json:"message"`
+	Offers  []Offer `json:"offers,omitempty" enum:"text,number,limit,half,month first,day first,keep below,leave sum" doc:"how else it can be read"`
 }
 
 // Offer is another way of reading what a note tells of, which an option asks for.
@@ -117,10 +118,16 @@ type Offer string
 const (
 	OfferText   Offer = "text"
 	OfferNumber Offer = "number"
+	OfferLimit  Offer = "limit" // numbers, and <0.1 as 0.1
+	OfferHalf   Offer = "half"  // numbers, and <0.1 as 0.05
 	OfferMonth  Offer = "month first"
 	OfferDay    Offer = "day first"
 	OfferBelow  Offer = "keep below"
+	OfferSum    Offer = "leave sum"
 )
+
+// Readings are the ways in which a column can be wanted read.
+var Readings = []Offer{OfferText, OfferNumber, OfferLimit, OfferHalf}
 
 // Report says how a file was read.
 type Report struct {
@@ -163,9 +170,9 @@ func (r *Report) inOrder() {
 }
 
 // offer says how else the last note's place can be read.
-func (r *Report) offer(o Offer) {
+func (r *Report) offer(offers ...Offer) {
 	if n := len(r.Notes); n > 0 && r.NoteCount == n {
-		r.Notes[n-1].Offer = o
+		r.Notes[n-1].Offers = append(r.Notes[n-1].Offers, offers...)
 	}
 }
 

@@ -88,14 +88,16 @@ func TestTitlesAreToldFromValues(t *testing.T) {
 // TestColumnsAreReadAsWanted holds what a person says of columns and of dates, and that each
 // note that offers another way offers the one that then is read.
 func TestColumnsAreReadAsWanted(t *testing.T) {
-	text := "n,kg,on\n1,12,3/4/2029\n2,x,5/6/2029\n3,14,7/8/2029\n4,15,9/10/2029\n"
+	text := "n,kg,on,ppm\n1,12,3/4/2029,< 0.1\n2,x,5/6/2029,2\n3,14,7/8/2029,3\n4,15,9/10/2029,≥9\n"
 	_, report, err := Read(context.Background(), strings.NewReader(text), Options{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	offers := map[Offer]string{}
 	for _, note := range report.Notes {
-		offers[note.Offer] = note.Column
+		for _, offer := range note.Offers {
+			offers[offer] = note.Column
+		}
 	}
 	if offers[OfferNumber] != "kg" || offers[OfferMonth] != "on" {
 		t.Errorf("offered: %v of %+v", offers, report.Notes)
@@ -106,12 +108,20 @@ func TestColumnsAreReadAsWanted(t *testing.T) {
 	}{
 		{Options{As: map[string]string{"kg": "number"}}, "kg|number||12~~14~15"},
 		{Options{As: map[string]string{"n": "text"}}, "n|category||1~2~3~4"},
+		{Options{As: map[string]string{"ppm": "number"}}, "ppm|number||~2~3~"},
+		{Options{As: map[string]string{"ppm": "limit"}}, "ppm|number||0.1~2~3~9"},
+		{Options{As: map[string]string{"ppm": "half"}}, "ppm|number||0.05~2~3~9"},
+		{Options{As: map[string]string{"ppm": "text"}}, "ppm|category||< 0.1~2~3~≥9"},
 		{Options{MonthFirst: true}, "on|date||2029-03-04~2029-05-06~2029-07-08~2029-09-10"},
 		{Options{}, "on|date||2029-04-03~2029-06-05~2029-08-07~2029-10-09"},
 	} {
 		if got := asText(text, test.options); !strings.Contains(got, test.want) {
 			t.Errorf("%s: %s, want %s", fmt.Sprintf("%+v", test.options.As), got, test.want)
 		}
+	}
+	sum := "hive,kg\nA,1\nB,2\nTotal,3\nSource: hives\n"
+	if got := asText(sum, Options{LeaveSum: true}); !strings.Contains(got, "hive|category||A~B\n") {
+		t.Errorf("without the sum: %s", got)
 	}
 	below := "hive,kg\nA,1\nB,2\n\nNote: none\n"
 	if got := asText(below, Options{KeepBelow: true}); !strings.Contains(got, "Note: none") {

@@ -40,6 +40,21 @@ func isMark(field []byte) bool {
 var missingMarks = map[string]bool{"?": true, "..": true, "...": true, "*": true, "--": true, "---": true, "none": true, "missing": true, "unknown": true, "n.a.": true, "nd": true, "n.d.": true,
 	"inf": true, "-inf": true, "+inf": true, "infinity": true, "<na>": true, "nat": true, "#value!": true, "#div/0!": true, "#ref!": true, "#num!": true, "#null!": true, "na.": true, "nil": true, "void": true}
 
+// limitSigns begin a value that only says on which side of a limit it lies, as what
+// cannot be measured does.
+var limitSigns = []string{"<=", ">=", "≤", "≥", "<", ">"}
+
+// bounded reads a trimmed field such as <0.1 or > 1000 mg as its limit.
+func bounded(field []byte, decimal byte) (limit float64, ok bool) {
+	for _, sign := range limitSigns {
+		if rest, found := bytes.CutPrefix(field, []byte(sign)); found {
+			limit, _, ok = number(bytes.TrimSpace(rest), decimal)
+			return limit, ok
+		}
+	}
+	return 0, false
+}
+
 var powersOfTen = [...]float64{1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22}
 
 // number reads a trimmed field as a number and gives the currency or percent

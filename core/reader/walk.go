@@ -70,7 +70,7 @@ func (b *building) columns(ctx context.Context) ([]*table.Column, error) {
 			for _, s := range stretches {
 				s.pieces[i] = nil
 			}
-			tried[i] = piece{attempt: next, final: next == asNumbers}
+			tried[i] = piece{attempt: next, final: next == asNumbers, times: b.times(c.Name)}
 			again = again || next != settled
 		}
 		if !again {
@@ -102,9 +102,9 @@ func (b *building) attempts() []piece {
 		tried[i].attempt = asTexts
 		form, isDate := dates.dateForm(b.monthFirst)
 		switch {
-		case b.wanted[b.names[i]] == "text":
-		case b.wanted[b.names[i]] == "number":
-			tried[i].attempt, tried[i].final = asNumbers, true
+		case b.wanted[b.names[i]] == string(OfferText):
+		case b.wanted[b.names[i]] != "":
+			tried[i].attempt, tried[i].final, tried[i].times = asNumbers, true, b.times(b.names[i])
 		case numbers > 0 && others*10 <= numbers:
 			tried[i].attempt = asNumbers
 		case isDate && others > 0 && numbers == 0:

@@ -25,6 +25,7 @@ type Evidence struct {
 	UnitY    string         `json:"unit_y"`
 	Rows     []EvidenceRow  `json:"rows"`
 	Ticks    []IntervalTick `json:"ticks" doc:"of the axis that the intervals stand on"`
+	Standard []string       `json:"standard,omitempty" doc:"of two groups: the difference standardised to the mix of all rows, and what is told of rates"`
 	Left     string         `json:"left,omitempty" doc:"groups that are too small to be compared"`
 	Hidden   []Span         `json:"hidden" doc:"how strong a cause would have to be that nobody recorded"`
 	Bounds   []string       `json:"bounds" doc:"what causes as strong as a column that is there would leave"`
@@ -100,6 +101,8 @@ const smallShare, smallCorrelation = 0.02, 0.1
 // inside tells what is left with the column held fixed.
 func (e *teller) inside(where string) string {
 	switch {
+	case onlyAlone(e.found.Finding):
+		return where + " what is left is not clear among all that were tried"
 	case e.found.WithinInterval.Low > 0:
 		return fmt.Sprintf("%s %s rises with %s", where, e.Y, e.X)
 	case e.found.WithinInterval.High < 0:

@@ -17,6 +17,9 @@ func (u *Units) Finding(f confound.Finding) string {
 	case confound.Reverses:
 		return fmt.Sprintf("turns from %s to %s", overall, within)
 	case confound.ExplainsAway:
+		if onlyAlone(f) {
+			return fmt.Sprintf("nothing of %s is left: %s is not clear among all that were tried", overall, within)
+		}
 		return fmt.Sprintf("nothing clear is left of %s: %s (%s)", overall, within, u.interval(f.WithinInterval))
 	case confound.Hides:
 		return fmt.Sprintf("not clear overall (%s), %s with it held fixed", overall, within)
@@ -36,6 +39,12 @@ func (u *Units) Finding(f confound.Finding) string {
 		return fmt.Sprintf("nearly the same as %s: set aside", other)
 	}
 	return "too few " + f.Missing
+}
+
+// onlyAlone reports whether a slope that is said to be explained away would look clear, the
+// other way, if its column were the only one that was tried.
+func onlyAlone(f confound.Finding) bool {
+	return f.Verdict == confound.ExplainsAway && (f.WithinInterval.Low > 0 || f.WithinInterval.High < 0)
 }
 
 // changes tells a change of size without a change of sign.

@@ -36,6 +36,7 @@ func TestFindingsAreToldInTheUnitsOfTheReading(t *testing.T) {
 	}{
 		{u, of(confound.Reverses, -1.5, 2.25, nil), "turns from −1.5 to +2.2"},
 		{u, of(confound.ExplainsAway, 1.5, 0.05, nil), "nothing clear is left of +1.5: +0.1 (−0.2 to +0.2)"},
+		{u, of(confound.ExplainsAway, 1.5, -0.5, nil), "nothing of +1.5 is left: −0.5 is not clear among all that were tried"},
 		{u, of(confound.Hides, 0.1, 2, nil), "not clear overall (+0.1), +2.0 with it held fixed"},
 		{u, of(confound.Weakens, 2, 1, nil), "shrinks by 50 %, from +2.0 to +1.0"},
 		{u, of(confound.Strengthens, -1, -2, nil), "grows by 100 %, from −1.0 to −2.0"},

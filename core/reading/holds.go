@@ -79,6 +79,9 @@ func (u *Units) way(c confound.Check, column func(name string) string) string {
 	case confound.Bootstrapped:
 		return "all rows, by bootstrap"
 	case confound.WithoutInfluential:
+		if len(c.Left) == 0 {
+			return string(c.Kind)
+		}
 		return "without " + scale.Counted(len(c.Left), "influential row")
 	case confound.LowerHalf:
 		return "lower half of " + u.X

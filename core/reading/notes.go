@@ -2,8 +2,11 @@ package reading
 
 import (
 	"math"
+	"slices"
 
+	"copperlark/core/chart"
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/scale"
 	"copperlark/core/words"
 )
@@ -41,6 +44,7 @@ func (r *reader) carriers(n *figure.Notes) {
 	if len(n.Carriers) == 1 {
 		carry = "carries"
 	}
+	defer func() { r.out.Paragraphs[len(r.out.Paragraphs)-1].Shows = &Shown{Rows: n.CarrierRows} }()
 	switch share := 1 - n.Without/slope; {
 	case n.Without*slope < 0:
 		r.say("warning", plain("Without %s the slope ", who), strong("turns round"), plain(", to %s.", without))
@@ -59,7 +63,25 @@ func (r *reader) bends(n *figure.Notes) {
 	if !(n.BendP < bendClear) || !(n.BendGain >= bendGain) {
 		return
 	}
-	r.say("caution", plain("The relation bends: a curve takes away %s of what the line leaves (p %s). A smoother shows how.", percent(n.BendGain), pText(n.BendP)))
+	said := r.say("caution", plain("The relation bends: a curve takes away %s of what the line leaves (p %s).", percent(n.BendGain), pText(n.BendP)))
+	if !slices.ContainsFunc(r.figure.Fits, func(f *mark.Fit) bool { return f.Kind == chart.FitLocal || f.Kind == chart.FitSpline }) {
+		said.Offers = []Offer{{"a smoother shows how", "fit local"}}
+	}
+}
+
+// edges tells where few rows carry the ends of the line.
+func (r *reader) edges(n *figure.Notes) {
+	if e := n.Edges; e != nil {
+		r.say("caution", plain("About nine rows in ten have %s from %s to %s; beyond that, %s to %s, the line rests on few rows.", r.X, e.Low, e.High, map[bool]string{true: "up", false: "down"}[e.Above], e.End))
+	}
+}
+
+// skewed tells which axis a log scale would spread.
+func (r *reader) skewed(n *figure.Notes) {
+	for _, s := range n.Skewed {
+		name := map[string]string{"x": r.X, "y": r.Y}[s.Axis]
+		r.say("caution", plain("%s is strongly right-skewed: about half of the rows lie below %s, the highest at %s.", capital(name), s.Middle, s.Highest)).Offers = []Offer{{"log scale along " + s.Axis, "log " + s.Axis}}
+	}
 }
 
 // pText writes a p value.

@@ -19,6 +19,8 @@ func TestNotesAreSaidWhereTheyAreDue(t *testing.T) {
 		"steeper":    "the slope is steeper",
 		"bends":      "The relation bends",
 		"other ones": "are other ones",
+		"skewed":     "X is strongly right-skewed: about half of the rows lie below",
+		"edges":      "About nine rows in ten have x from",
 	}
 	for want, change := range map[string]func(s *rand.Rand, i int, x, y *float64){
 		"nothing": func(*rand.Rand, int, *float64, *float64) {},
@@ -41,6 +43,13 @@ func TestNotesAreSaidWhereTheyAreDue(t *testing.T) {
 		"other ones": func(_ *rand.Rand, i int, x, y *float64) {
 			if i%5 == 0 {
 				*x, *y = *x+4, math.NaN()
+			}
+		},
+		"skewed": func(_ *rand.Rand, _ int, x, y *float64) { *x = math.Exp(1.2 * (*x - 5)); *y = *x * (1 + (*y-*x)/100) },
+		"edges": func(s *rand.Rand, i int, x, y *float64) {
+			if i%20 == 0 {
+				*x += 4 + 12*s.Float64()
+				*y = *x + s.NormFloat64()
 			}
 		},
 	} {

@@ -33,7 +33,7 @@ func (r *reader) spread(s *figure.Spread) {
 		r.say("plain", plain("The mean is %s.", amountOf(s.Mean, s.Unit)))
 	}
 	if describe.SuggestsLog(s.Skew, s.Low, s.High) && r.figure.X().Kind == scale.Linear {
-		r.say("caution", plain("The values are strongly right-skewed: a log scale would spread them."))
+		r.say("caution", plain("The values are strongly right-skewed: a log scale would spread them.")).Offers = []Offer{{"log scale along x", "log x"}}
 	}
 }
 

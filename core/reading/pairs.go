@@ -1,6 +1,7 @@
 package reading
 
 import (
+	"fmt"
 	"math"
 
 	"copperlark/core/pairs"
@@ -12,6 +13,16 @@ import (
 func PairWords(p pairs.Pair, by *table.Column) string {
 	if math.IsNaN(p.R) {
 		return "no correlation: a column has no spread, or too few rows have both"
+	}
+	clear := ", clear"
+	if !p.Clear {
+		clear = ", not clear"
+	}
+	switch p.Measure {
+	case pairs.Eta:
+		return fmt.Sprintf("%s%s: the groups account for %s of the spread", strengthOf(p.R), clear, percent(p.R*p.R))
+	case pairs.V:
+		return strengthOf(p.R) + clear + ", of groups by groups"
 	}
 	goes := func(r float64, clear bool, where string) string {
 		switch {

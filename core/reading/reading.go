@@ -6,6 +6,7 @@ package reading
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"copperlark/core/confound"
@@ -23,8 +24,23 @@ type Span struct {
 
 // Paragraph is one thing that is said. A warning is what a reader must not miss.
 type Paragraph struct {
-	Kind  string `json:"kind" enum:"plain,warning,caution"`
-	Spans []Span `json:"spans"`
+	Kind   string  `json:"kind" enum:"plain,warning,caution"`
+	Spans  []Span  `json:"spans"`
+	Shows  *Shown  `json:"shows,omitempty"`
+	Offers []Offer `json:"offers,omitempty"`
+}
+
+// Shown is what a paragraph speaks of, to be found on the chart.
+type Shown struct {
+	Rows   []int    `json:"rows,omitempty" doc:"rows of the table"`
+	Lines  []string `json:"lines,omitempty" doc:"fits, by their names"`
+	Groups []string `json:"groups,omitempty" doc:"marks of groups, by their names"`
+}
+
+// Offer is a change of the chart that a paragraph suggests.
+type Offer struct {
+	Words  string `json:"words"`
+	Clause string `json:"clause" doc:"what is added to the typed sentence"`
 }
 
 // Text is the paragraph without marks.
@@ -101,6 +117,8 @@ func Of(f *figure.Figure) *Reading {
 	r.carriers(n)
 	r.bends(n)
 	r.missing(n)
+	r.edges(n)
+	r.skewed(n)
 	r.cautions()
 	r.table()
 	return r.out
@@ -129,7 +147,7 @@ func (r *reader) groupMeans(m *figure.GroupMeans) {
 		return
 	}
 	r.say("plain", plain("The mean of %s is highest in ", r.Y), strong("%s (%s)", m.Levels[highest], value(highest)), plain(" and lowest in "),
-		strong("%s (%s)", m.Levels[lowest], value(lowest)), plain("."))
+		strong("%s (%s)", m.Levels[lowest], value(lowest)), plain(".")).Shows = &Shown{Groups: []string{m.Levels[highest], m.Levels[lowest]}}
 	if !math.IsNaN(m.EtaSquared) {
 		r.say("plain", plain("The groups of %s account for ", r.X), strong("%.0f %%", 100*m.EtaSquared), plain(" of the spread of %s, over %s rows.", r.Y, scale.Number(float64(m.N), 0)))
 	}
@@ -142,8 +160,23 @@ type reader struct {
 	*Units
 }
 
-func (r *reader) say(kind string, spans ...Span) {
-	r.out.Paragraphs = append(r.out.Paragraphs, Paragraph{kind, spans})
+func (r *reader) say(kind string, spans ...Span) *Paragraph {
+	r.out.Paragraphs = append(r.out.Paragraphs, Paragraph{Kind: kind, Spans: spans})
+	return &r.out.Paragraphs[len(r.out.Paragraphs)-1]
+}
+
+// lines are the names of the drawn fits of groups, or of all rows.
+func (r *reader) lines(groups bool) *Shown {
+	shown := &Shown{}
+	for _, fit := range r.figure.Fits {
+		if (fit.Group >= 0) == groups && fit.Problem == "" && !slices.Contains(shown.Lines, fit.Name) {
+			shown.Lines = append(shown.Lines, fit.Name)
+		}
+	}
+	if len(shown.Lines) == 0 {
+		return nil
+	}
+	return shown
 }
 
 func strong(format string, arguments ...any) Span {
@@ -154,21 +187,29 @@ func plain(format string, arguments ...any) Span {
 	return Span{fmt.Sprintf(format, arguments...), false}
 }
 
+// allRows begins what is said of all rows.
+func (r *reader) allRows() string {
+	if r.relation.TakenOut != "" {
+		return fmt.Sprintf("With %s taken out", r.relation.TakenOut)
+	}
+	return "Overall"
+}
+
 func (r *reader) overall() {
 	line := r.relation.Line
 	interval := line.Interval(level)
 	if !(interval.Low > 0) && !(interval.High < 0) && line.Line.RSS > 0 {
-		r.say("plain", plain("Overall, %s %s ", r.Y, r.agree("shows", "show")), strong("no clear rise or fall"), plain(" with %s: %s %s, with a 95 %% interval from %s to %s.",
-			r.X, r.amount(line.Slope, true), r.Per, r.amount(interval.Low, true), r.amount(interval.High, true)))
+		r.say("plain", plain("%s, %s %s ", r.allRows(), r.Y, r.agree("shows", "show")), strong("no clear rise or fall"), plain(" with %s: %s %s, with a 95 %% interval from %s to %s.",
+			r.X, r.amount(line.Slope, true), r.Per, r.amount(interval.Low, true), r.amount(interval.High, true))).Shows = r.lines(false)
 		return
 	}
 	by := Span{}
 	if line.Slope == 0 {
-		r.say("plain", plain("Overall, %s %s not change with %s.", r.Y, r.agree("does", "do"), r.X))
+		r.say("plain", plain("%s, %s %s not change with %s.", r.allRows(), r.Y, r.agree("does", "do"), r.X))
 		return
 	}
 	by = strong("%s by %s", r.moves(line.Slope), r.amount(line.Slope, false))
-	r.say("plain", plain("Overall, %s ", r.Y), by, plain(" %s.", r.Per))
+	r.say("plain", plain("%s, %s ", r.allRows(), r.Y), by, plain(" %s.", r.Per)).Shows = r.lines(false)
 }
 
 // within says what the groups' own lines say, and warns where they go the other
@@ -229,6 +270,7 @@ func (r *reader) verdict(compared *confound.Grouped, spans []Span) {
 	pooled := r.relation.Line.Interval(level)
 	clearOverall, clearWithin := pooled.Low > 0 || pooled.High < 0, within.Significant(level)
 	opposite := compared.SignReverses()
+	defer func() { r.out.Paragraphs[len(r.out.Paragraphs)-1].Shows = r.lines(true) }()
 	switch {
 	case opposite && clearOverall && clearWithin:
 		if compared.Between != nil {
@@ -341,7 +383,7 @@ func (r *reader) table() {
 	r.out.SlopeUnit = r.Short
 	largest := 0.0
 	several := overall(r.figure.Fits) > 1
-	panels := len(r.figure.Panels) > 1
+	panels := r.figure.Pictures() > 1
 	for _, fit := range r.figure.Fits {
 		if fit.Model != nil && !math.IsNaN(fit.Model.Slope) && !(panels && fit.Group >= 0 && overall(r.figure.Fits) > 0) {
 			largest = max(largest, math.Abs(r.value(fit.Model.Slope)))

@@ -20,7 +20,22 @@ type Units struct {
 	Short        string // kg per ×10 ha, at the head of a column of slopes
 	xKind, yKind scale.Kind
 	xUnit, yUnit string
-	step         float64 // how much of x a slope is told for, in drawn space
+	step         float64   // how much of x a slope is told for, in drawn space
+	between      [2]string // of two groups along x: which; then a slope is the difference from one to the other
+}
+
+// Told says in what slopes are told, to begin a sentence.
+func (u *Units) Told() string {
+	switch {
+	case u.between[1] != "":
+		if unit, in := strings.CutSuffix(u.Short, u.Per); in && unit != "" {
+			return "Differences in " + strings.TrimSpace(unit) + ", " + u.Per
+		}
+		return "Differences " + u.Per
+	case strings.HasPrefix(u.Short, "per "):
+		return "Slopes " + u.Short
+	}
+	return "Slopes in " + u.Short
 }
 
 func unitsOf(f *figure.Figure, low, high float64) *Units {
@@ -32,7 +47,7 @@ func unitsOf(f *figure.Figure, low, high float64) *Units {
 
 // UnitsOf are those of two axes between two values of x in drawn space.
 func UnitsOf(x, y *mark.Axis, low, high float64) *Units {
-	u := &Units{X: x.Prose(), Y: y.Prose(), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit(), yUnit: y.Unit()}
+	u := &Units{X: x.Prose(), Y: y.Prose(), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit(), yUnit: y.Unit(), between: x.Between}
 	u.choose(high - low)
 	return u
 }
@@ -41,6 +56,9 @@ func UnitsOf(x, y *mark.Axis, low, high float64) *Units {
 // year of dates, else a power of ten that fits the range.
 func (u *Units) choose(span float64) {
 	switch {
+	case u.between[1] != "":
+		u.step, u.Per = 1, fmt.Sprintf("from %s to %s", u.between[0], u.between[1])
+		u.Short = u.Per
 	case u.xKind == scale.Log && u.yKind == scale.Log:
 		u.step, u.Per, u.Short = 1, fmt.Sprintf("for 1 %% more %s", u.X), "% per 1 %"
 		return

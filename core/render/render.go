@@ -93,7 +93,7 @@ func Chart(ctx context.Context, d *chart.Document, t *table.Table, format *Forma
 	o.Width, o.Height = min(max(o.Width, 160), MostPixels), min(max(o.Height, 120), MostPixels)
 	o.Scale = min(max(o.Scale, 1), mostScale, MostPixels*2/max(o.Width, o.Height))
 	build := func(height float64) (*figure.Figure, []chart.Problem, error) {
-		return figure.Build(ctx, d, t, figure.Options{Width: o.Width, Height: height, Metrics: o.Metrics})
+		return figure.Build(ctx, d, t, figure.Options{Width: o.Width, Height: height, Metrics: o.Metrics, Still: true})
 	}
 	f, problems, err := build(o.Height)
 	if err != nil || problems != nil {

@@ -30,11 +30,12 @@ type document = chart.Document
 // grammar lists every clause of a chart, in the order in which they are written.
 var grammar = clause.New(clause.Grammar[document]{
 	First: "plot", Missing: "the sentence says nothing to plot", MissingAdvice: "begin with: plot … against …",
-	Clauses: []clause.Clause[document]{whereClause, plotClause, takeOutClause, marksClause,
+	Clauses: []clause.Clause[document]{whereClause, plotClause, onlyRows, withoutRows, takeOutClause, marksClause,
 		logScale("x"), logScale("y"), nearLinear("x"), nearLinear("y"),
-		mapped("colour", "coloured", "Colour by", 1, "color group hue", []string{"color"}, "groups or numbers by colour", "colour by district", func(d *document) *string { return &d.Colour }),
+		colourClause(mapped("colour", "coloured", "Colour by", 1, "color group hue", []string{"color"}, "groups or numbers by colour", "colour by district", func(d *document) *string { return &d.Colour })),
 		mapped("size", "sized", "Size by", 4, "bubble area", nil, "numbers by the area of marks", "size by frames", func(d *document) *string { return &d.Size }),
 		mapped("shape", "shaped", "Shape by", 5, "marker symbol", nil, "groups by the shape of marks", "shape by hive_type", func(d *document) *string { return &d.Shape }),
+		oneColour, oneSize, oneShape,
 		{Name: "opacity", Help: "how much marks cover, from 0 to 1", Example: "opacity 0.5",
 			Pieces: []clause.Piece{clause.Number(func(d *document) *float64 { return &d.Opacity },
 				clause.Range{From: 0, To: 1, Above: true, Message: "opacity goes from 0 to 1", Advice: "say a number such as 0.5"})},
@@ -52,7 +53,7 @@ var grammar = clause.New(clause.Grammar[document]{
 				}
 				return []addition{{Key: "opacity", Rank: 12, Label: "opacity 50 %", Detail: "how much marks cover", Also: "alpha transparency", D: with(d, func(next *document) { next.Opacity = 0.5 })}}
 			}},
-		panelsClause, orderClause,
+		panelsClause, stepClause, orderClause,
 		{Name: "fit", Help: "a line or curve, for groups or all rows", Example: "fit line for each district and overall with band 95%",
 			Pieces: []clause.Piece{fitKinds, fitRows, fitBand, fitOutliers},
 			Items: func(d *document) (items []any) {
@@ -68,7 +69,7 @@ var grammar = clause.New(clause.Grammar[document]{
 				}
 			},
 			Changed: fitChange, Menus: fitMenus, Add: addFits},
-		lineClause, bandClause,
+		lineClause, workedOutClause, diagonalClause, bandClause, intervalClause, labelClause, centresClause, contoursClause, edgesClause,
 		axis("x", "limits, title and unit of x", "x from 1 to 2500 titled 'Forage area' in 'ha'", func(d *document) *chart.Axis { return &d.Scales.X }),
 		axis("y", "limits, title and unit of y", "y from 0 to 40 titled 'Honey yield' in 'kg'", func(d *document) *chart.Axis { return &d.Scales.Y }),
 		ticks("x"), ticks("y"),
@@ -240,8 +241,13 @@ var fitBand = clause.Maybe(func(f *chart.Fit) bool { return f.Band != nil }, fun
 		clause.Option[chart.Fit]{Help: "of the mean", Pieces: []clause.Piece{clause.Say("confidence")}},
 		clause.Option[chart.Fit]{Is: func(f *chart.Fit) bool { return true }}),
 	clause.Say("band"),
-	clause.Number(func(f *chart.Fit) *float64 { return &f.Band.Level }, clause.Range{From: 50, To: 99.9, Message: "a band has a level from 50 % to 99.9 %", Advice: "say with band 95%"}),
+	clause.Number(func(f *chart.Fit) *float64 { return &f.Band.Level }, levelRange("a band", "say with band 95%")),
 	clause.Mark("%"))
+
+// levelRange is where the level of a band or an interval lies.
+func levelRange(of, advice string) clause.Range {
+	return clause.Range{From: chart.LowestLevel, To: chart.HighestLevel, Message: chart.LevelMessage(of), Advice: advice}
+}
 
 var fitOutliers = clause.Maybe(func(f *chart.Fit) bool { return f.LeavingOutliers }, func(f *chart.Fit) { f.LeavingOutliers = true },
 	clause.Suggestion{Help: "fitted again without them"}, clause.Say("leaving out outliers"))

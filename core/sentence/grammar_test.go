@@ -55,7 +55,7 @@ func TestEveryClauseHasHelpAnExampleAndCompletion(t *testing.T) {
 				before += " "
 			}
 			word, _, _ = strings.Cut(word, "(")
-			if strings.ContainsAny(word, "'0123456789%<>=") || strings.Count(before, "'")%2 == 1 { // a text or a number
+			if strings.ContainsAny(word, "'0123456789%<>=*+") || strings.Count(before, "'")%2 == 1 { // a text or a number
 				continue
 			}
 			list, _, _ := Expected(before)
@@ -78,7 +78,7 @@ func TestWhatCouldBeTypedNext(t *testing.T) {
 	for _, m := range mark.List {
 		marks = append(marks, m.Name)
 	}
-	const clauses = "take out |as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |opacity |panels |order |fit |line at |band |x from |y from |ticks x |ticks y |title |note "
+	const clauses = "only rows |without rows |take out |as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |one colour |one size |one shape |opacity |panels |step through |order |fit |line at |line y = |diagonal |band |interval |label |centres of |contours hold |edges |x from |y from |ticks x |ticks y |title |note "
 	for before, want := range map[string]string{
 		"":                                    "of rows where |plot |" + clauses,
 		"plot ":                               "spread of|count()|mean(|median(|sum(|column",
@@ -269,10 +269,13 @@ func TestWhatAWordOffers(t *testing.T) {
 	if same := of("x", "ha").D; !reflect.DeepEqual(same, said) {
 		t.Errorf("what is said now is another document: %+v", same)
 	}
-	for _, barred := range []struct{ slot, key, why string }{{"x", "stand", "at most 60 groups"}, {"colour", "stand", "at most 10 groups"}, {"size", "hive_type", "size needs numbers"}, {"y", "none", "all of it is missing"}} {
+	for _, barred := range []struct{ slot, key, why string }{{"x", "stand", "at most 60 groups"}, {"size", "hive_type", "size needs numbers"}, {"y", "none", "all of it is missing"}} {
 		if c := of(barred.slot, barred.key); !strings.Contains(c.Barred, barred.why) {
 			t.Errorf("%s in %s is barred by %q", barred.key, barred.slot, c.Barred)
 		}
+	}
+	if many := of("colour", "stand"); many.Barred != "" || many.D.Top != 9 || of("colour", "hive_type").D.Top != 0 {
+		t.Errorf("a column of many groups colours as %+v", many)
 	}
 	if menu := Open("colour", said, data); menu.Without.Colour != "" || menu.Measure != "kg" || menu.Choices[0].Key != "hive_type" || menu.Choices[len(menu.Choices)-1].Barred == "" {
 		t.Errorf("colour opens %+v", menu)
@@ -298,5 +301,23 @@ func TestWhatAWordOffers(t *testing.T) {
 	}
 	if got := strings.Join(keys, "|"); got != "fit|log x|log y" {
 		t.Errorf("first is offered %s", got)
+	}
+}
+
+// TestEverythingThatCanBeSaidCanBeLookedUp holds it of clauses and marks, in words of the trade.
+func TestEverythingThatCanBeSaidCanBeLookedUp(t *testing.T) {
+	list := Sayables()
+	if len(list) != len(grammar.Clauses)+len(mark.List) {
+		t.Errorf("%d things can be looked up, of %d clauses and %d marks", len(list), len(grammar.Clauses), len(mark.List))
+	}
+	for _, s := range list {
+		if s.Help == "" || s.Example == "" || s.Also == "" {
+			t.Errorf("%s: %+v", s.Name, s)
+		}
+	}
+	for name := range synonyms {
+		if !slices.ContainsFunc(grammar.Clauses, func(c clause.Clause[document]) bool { return c.Name == name }) {
+			t.Errorf("no clause is called %s", name)
+		}
 	}
 }

@@ -216,6 +216,7 @@ func panelMenu(slot, title string, at int) menu {
 			for _, c := range t.Columns() {
 				one := choice{Key: c.Name, Label: c.Prose(), Column: c.Name, Also: c.Name + " " + c.Meaning, Current: at < len(d.Panels.By) && d.Panels.By[at] == c.Name}
 				one.D = with(d, func(next *document) {
+					next.Step = ""
 					next.Panels.By = append(next.Panels.By[:at:at], append([]string{c.Name}, next.Panels.By[min(at+1, len(next.Panels.By)):]...)...)
 				})
 				if c.Len() > 0 && c.MissingCount() == c.Len() {

@@ -5,6 +5,8 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/formula"
+	"copperlark/core/mark"
 	"copperlark/core/table"
 )
 
@@ -30,7 +32,7 @@ var (
 		Pieces: []clause.Piece{clause.OneOf("mean(y), median(y), or x = and a number", statisticOption(chart.Mean), statisticOption(chart.Median),
 			clause.Option[reference]{Help: "at a value", Is: func(r *reference) bool { return r.Of == chart.NoAggregate },
 				Pieces: []clause.Piece{alongAxes, clause.Sign("="), clause.Number(func(r *reference) *float64 { return &r.At }, clause.Range{})}}), named},
-		Items: referencesOf(false), New: func(d *document) any { return d.AddReference(reference{}) },
+		Items: referencesOf(straight), New: func(d *document) any { return d.AddReference(reference{}) },
 		Speak: func(d *document, s *clause.Speech) {
 			for i, r := range d.References() {
 				speakReference(s, i, r)
@@ -40,19 +42,40 @@ var (
 			return []string{moreOrLess(before, after, "line")}
 		},
 		Menus: []menu{referenceMenu}, Add: addReferences}
+	// workedOutClause is a line along which y is worked out from x, diagonalClause the one on
+	// which both are the same.
+	workedOutClause = clause.Clause[document]{Name: "line y", Help: "a line along which y is worked out from x", Example: "line y = 2 * x + 1 named 'expected'",
+		Pieces: []clause.Piece{clause.Sign("="), clause.Expression(clause.ExpressionOf[reference]{At: func(r *reference) *string { return &r.Formula }, What: "an expression of x, such as 2 * x + 1", Until: []string{"named"},
+			Check: formula.CurveMistake, Begins: []clause.Word{{Text: "x", Help: "what stands along x"}}, Own: true, Joins: []string{"+", "-", "*", "/", "^"}, Drawn: []string{"2 * x + 1", "x ^ 2 - 3"}}), named},
+		Items: referencesOf(workedOut), New: func(d *document) any { return d.AddReference(reference{Axis: "y"}) },
+		Changed: func(before, after *document, _ func(string) string) []string {
+			return []string{moreOrLess(before, after, "line")}
+		}}
+	diagonalClause = clause.Clause[document]{Name: "diagonal", Help: "the line on which x and y are the same", Example: "diagonal named 'as expected'",
+		Pieces: []clause.Piece{clause.Does(func(r *reference) { r.Formula = mark.Diagonal }), named},
+		Items:  referencesOf(diagonal), New: func(d *document) any { return d.AddReference(reference{Axis: "y", Formula: mark.Diagonal}) },
+		Changed: func(before, after *document, _ func(string) string) []string {
+			return []string{moreOrLess(before, after, "line")}
+		}}
 	bandClause = clause.Clause[document]{Name: "band", Help: "a band between two values", Example: "band y from 10 to 15 named 'target'",
 		Pieces: []clause.Piece{alongAxes, clause.Does(func(r *reference) { r.To = new(float64) }), clause.Say("from"), clause.Number(func(r *reference) *float64 { return &r.At }, clause.Range{}),
 			clause.Say("to"), clause.Number(func(r *reference) *float64 { return r.To }, clause.Range{}), named},
-		Items: referencesOf(true), New: func(d *document) any { return d.AddReference(reference{To: new(float64)}) },
+		Items: referencesOf(band), New: func(d *document) any { return d.AddReference(reference{To: new(float64)}) },
 		Changed: func(before, after *document, _ func(string) string) []string {
 			return []string{moreOrLess(before, after, "band")}
 		}}
 )
 
-func referencesOf(bands bool) func(*document) []any {
+// The kinds of reference.
+func straight(r *reference) bool  { return r.To == nil && r.Formula == "" }
+func band(r *reference) bool      { return r.To != nil }
+func diagonal(r *reference) bool  { return r.To == nil && r.Formula == mark.Diagonal }
+func workedOut(r *reference) bool { return r.To == nil && r.Formula != "" && !diagonal(r) }
+
+func referencesOf(kind func(*reference) bool) func(*document) []any {
 	return func(d *document) (items []any) {
 		for _, r := range d.References() {
-			if (r.To != nil) == bands {
+			if kind(r) {
 				items = append(items, r)
 			}
 		}
@@ -72,7 +95,10 @@ func moreOrLess(before, after *document, what string) string {
 
 func speakReference(s *clause.Speech, i int, r *reference) {
 	slot := fmt.Sprintf("reference:%d", i)
-	if r.To != nil {
+	if r.Formula != "" {
+		s.Sentence("Draw the line ")
+		s.Way("y = "+formula.Spoken(r.Formula, s.Readable), slot)
+	} else if r.To != nil {
 		s.Sentence("Show a band along " + r.Axis + " ")
 		s.Way(fmt.Sprintf("from %s to %s", table.FormatNumber(r.At), table.FormatNumber(*r.To)), slot)
 	} else {
@@ -101,8 +127,14 @@ var referenceMenu = menu{Slot: "reference", Count: func(d *document) int { retur
 			for _, of := range []chart.Aggregate{chart.Mean, chart.Median} {
 				list = append(list, choice{Key: fmt.Sprint(of, " ", axis), Label: fmt.Sprintf("the %s of %s", of, axis), Detail: "of what is drawn along the axis", Also: "average",
 					D:       with(d, func(next *document) { *next.References()[index] = reference{Axis: axis, Of: of, Name: now.Name} }),
-					Current: now.Of == of && now.Axis == axis && now.To == nil})
+					Current: now.Of == of && now.Axis == axis && straight(now)})
 			}
+		}
+		if alike(d, t) {
+			list = append(list, choice{Key: "diagonal", Label: "the diagonal, y = x", Detail: "where both are the same", Also: "identity one to one equal agreement",
+				D: with(d, func(next *document) {
+					*next.References()[index] = reference{Axis: "y", Formula: mark.Diagonal, Name: now.Name}
+				}), Current: diagonal(now)})
 		}
 		return list
 	}}
@@ -115,6 +147,17 @@ func addReferences(d *document, t *table.Table) []addition {
 	if d.Y.Of == chart.NoAggregate && (c == nil || c.Kind.Coded()) || d.Y.Of == chart.Spread {
 		return nil
 	}
-	return []addition{{Key: "line at mean", Rank: 13, Label: "line at the mean of y", Detail: "a line across the chart", Also: "reference average horizontal target median",
+	list := []addition{{Key: "line at mean", Rank: 13, Label: "line at the mean of y", Detail: "a line across the chart", Also: "reference average horizontal target median",
 		D: with(d, func(next *document) { next.AddReference(reference{Axis: "y", Of: chart.Mean}) })}}
+	if alike(d, t) && len(referencesOf(diagonal)(d)) == 0 {
+		list = append(list, addition{Key: "diagonal", Rank: 14, Label: "diagonal", Detail: "the line on which x and y are the same", Also: "reference identity one to one equal agreement",
+			D: with(d, func(next *document) { next.AddReference(reference{Axis: "y", Formula: mark.Diagonal}) })})
+	}
+	return list
+}
+
+// alike reports whether the numbers along both axes may be the same: their units are.
+func alike(d *document, t *table.Table) bool {
+	x, y := mark.Resolve(d, t, "x"), mark.Resolve(d, t, "y")
+	return x.Numeric() && y.Numeric() && x.Column.Kind == table.Number && y.Column.Kind == table.Number && x.Unit() == y.Unit()
 }

@@ -1,6 +1,8 @@
 package sentence
 
 import (
+	"fmt"
+	"math/rand/v2"
 	"reflect"
 	"strings"
 	"testing"
@@ -186,4 +188,38 @@ func FuzzRoundTrip(f *testing.F) {
 		}
 		Spoken(document, nil)
 	})
+}
+
+// TestColumnsCalledOtherwiseAndBack draws documents at random, calls all their columns
+// otherwise, and back again.
+func TestColumnsCalledOtherwiseAndBack(t *testing.T) {
+	source := rand.New(rand.NewPCG(3, 4))
+	moved := 0
+	for range 500 {
+		d, names, back := grammar.Draw(source), map[string]string{}, map[string]string{}
+		for i, name := range append(d.Columns(), "frames", "mites") {
+			names[name] = fmt.Sprintf("column %d", i)
+			back[names[name]] = name
+		}
+		other, mistakes := Renamed(d, names)
+		if mistakes != nil {
+			t.Fatalf("%s: %v", Print(d), mistakes[0])
+		}
+		for _, name := range other.Columns() {
+			if back[name] == "" {
+				t.Fatalf("%s still names %s", Print(other), name)
+			}
+		}
+		if Print(other) != Print(d) {
+			moved++
+		}
+		again, _ := Renamed(other, back)
+		again.Where, d.Where = strings.ReplaceAll(again.Where, `"`, ""), strings.ReplaceAll(d.Where, `"`, "") // names in expressions come back in quotes
+		if Print(again) != Print(d) {
+			t.Fatalf("%s\nbecame\n%s", Print(d), Print(again))
+		}
+	}
+	if moved < 400 {
+		t.Errorf("only %d documents name columns", moved)
+	}
 }

@@ -3,6 +3,7 @@ package sentence
 import (
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/formula"
 	"copperlark/core/table"
 )
 
@@ -22,6 +23,11 @@ func Parse(typed string, columns *table.Table) (*chart.Document, []*Error) {
 
 // Print writes the typed form of a document, one clause a line.
 func Print(d *chart.Document) string { return grammar.Print(d) }
+
+// Renamed is a document whose columns are called otherwise, wherever it names them.
+func Renamed(d *chart.Document, names map[string]string) (*chart.Document, []*Error) {
+	return Parse(grammar.PrintRenamed(d, names, formula.Renamed), nil)
+}
 
 // Expected gives what could be typed next after the beginning of a sentence (see
 // clause.Grammar).

@@ -2,6 +2,7 @@ package table
 
 import (
 	"cmp"
+	"fmt"
 	"math"
 	"slices"
 	"sort"
@@ -147,6 +148,44 @@ func (c *Column) AsGroups(limit int) *Column {
 		}
 	}
 	return &Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: Category, Codes: codes, Levels: levels}
+}
+
+// TopGroups gives a column of groups with the n most frequent of them, in the order of its
+// levels, and the rest as one that says how many they are. Of groups that are as frequent the
+// first count. Where there are no more than n it is the column itself.
+func (c *Column) TopGroups(n int) *Column {
+	if len(c.Levels) <= n {
+		return c
+	}
+	counts, order := make([]int, len(c.Levels)), make([]int, len(c.Levels))
+	for i := range order {
+		order[i] = i
+	}
+	for _, code := range c.Codes {
+		if code >= 0 {
+			counts[code]++
+		}
+	}
+	sort.SliceStable(order, func(i, j int) bool { return counts[order[i]] > counts[order[j]] })
+	top := order[:n]
+	sort.Ints(top)
+	place := make([]int32, len(c.Levels))
+	for i := range place {
+		place[i] = int32(n)
+	}
+	levels := make([]string, 0, n+1)
+	for i, level := range top {
+		place[level] = int32(i)
+		levels = append(levels, c.Levels[level])
+	}
+	codes := make([]int32, len(c.Codes))
+	for i, code := range c.Codes {
+		codes[i] = MissingCode
+		if code >= 0 {
+			codes[i] = place[code]
+		}
+	}
+	return &Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: Category, Codes: codes, Levels: append(levels, fmt.Sprintf("%d others", len(c.Levels)-n))}
 }
 
 // SuggestsGroups reports whether a column of numbers is better read as groups:

@@ -8,21 +8,23 @@ import (
 )
 
 // Or lists alternatives: "a", "a or b", "a, b or c".
-func Or(list []string) string {
-	if len(list) < 2 {
-		return strings.Join(list, "")
-	}
-	last := len(list) - 1
-	return strings.Join(list[:last], ", ") + " or " + list[last]
-}
+func Or[S ~string](list []S) string { return joined(list, " or ") }
 
 // And lists things that are all there: "a", "a and b", "a, b and c".
-func And(list []string) string {
-	if len(list) < 2 {
-		return strings.Join(list, "")
+func And[S ~string](list []S) string { return joined(list, " and ") }
+
+func joined[S ~string](list []S, last string) string {
+	var b strings.Builder
+	for i, word := range list {
+		switch {
+		case i > 0 && i == len(list)-1:
+			b.WriteString(last)
+		case i > 0:
+			b.WriteString(", ")
+		}
+		b.WriteString(string(word))
 	}
-	last := len(list) - 1
-	return strings.Join(list[:last], ", ") + " and " + list[last]
+	return b.String()
 }
 
 // UnknownColumn words the error for a column that is not in the table and

@@ -81,10 +81,6 @@ var ctx = context.Background()
 func main() {
 	r := &report{}
 	debug.SetGCPercent(30) // as the program runs
-	if len(os.Args) > 1 {  // go run ./internal/bench reading, or load
-		map[string]func(*report){"reading": benchReading, "load": benchLoad}[os.Args[1]](r)
-		return
-	}
 	source := rand.New(rand.NewPCG(1, 1))
 	x, y, z := make([]float64, rows), make([]float64, rows), make([]float64, rows)
 	group, all := make([]int32, rows), make([]uint32, rows)
@@ -94,12 +90,17 @@ func main() {
 		z[i] = source.NormFloat64()
 		y[i] = 2*x[i] - 3*float64(group[i]) + math.Sin(x[i]) + z[i]
 	}
+	if len(os.Args) > 1 { // go run ./internal/bench reading, load or marks
+		map[string]func(*report){"reading": benchReading, "load": benchLoad, "marks": func(r *report) { benchMarks(r, x, y, group) }}[os.Args[1]](r)
+		return
+	}
 	benchReading(r)
 	benchModels(r, x, y, group)
 	benchDensities(r, x, y)
 	benchCorrelations(r, x, y, source)
 	benchConfounding(r, x, y, all, source)
 	benchFigures(r, x, y, z, group)
+	benchMarks(r, x, y, group)
 	benchLoad(r)
 	fmt.Printf("# Benchmarks\n\nThe last run of `make bench`: %s, %d cores, %s. Ratios are to the baseline named in the row's target,\nrun in turns with it; machines differ and are shared, so that times differ by a third from one run to the next.\n\n| work, 1,000,000 rows unless said | median | ratio | target |\n| --- | ---: | ---: | --- |\n%s\n",
 		time.Now().UTC().Format("2 January 2006"), runtime.NumCPU(), runtime.Version(), strings.Join(r.lines, "\n"))

@@ -98,7 +98,7 @@ func benchImport(r *report, raw []byte) {
 		_, err = connection.PgConn().CopyFrom(ctx, bytes.NewReader(raw), "copy readings from stdin (format csv, header)")
 		check(err)
 	})
-	check(connection.Close(ctx))
+	defer func() { _ = connection.Close(ctx) }()
 	kept, err := store.Open(ctx, cluster.URL("bench"))
 	check(err)
 	defer kept.Close()
@@ -128,6 +128,7 @@ func benchImport(r *report, raw []byte) {
 	r.lines = append(r.lines, fmt.Sprintf("| peak memory of that, beside the file: %d MB for a table of %d MB |  | %s | at most 2 tables and 64 MB |", peak>>20, size>>20,
 		strings.TrimSuffix(strconv.FormatFloat(float64(peak-64<<20)/float64(size), 'f', 2, 64), "0")))
 	fmt.Fprintln(os.Stderr, r.lines[len(r.lines)-1])
+	benchWindows(r, connection, t)
 }
 
 // peakMemory is the most memory in use by the heap while work goes on, above what was

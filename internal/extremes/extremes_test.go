@@ -187,6 +187,21 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		}
 		return err
 	},
+	"density.Contours": func(ctx context.Context, c columns) error {
+		side := int(math.Sqrt(float64(len(c.x))))
+		for _, line := range density.Contours(ctx, c.x, side, side, 0) {
+			for i, x := range line.X {
+				if y := line.Y[i]; x-x != 0 || y-y != 0 {
+					return fmt.Errorf("a line goes through %v, %v", x, y)
+				}
+			}
+		}
+		return nil
+	},
+	"formula.Curve": func(ctx context.Context, c columns) error {
+		_, err := formula.Curve(ctx, "x ^ 2 / 3 - ln(x)", c.x)
+		return err
+	},
 	"density.Count": func(ctx context.Context, c columns) error {
 		_, err := density.Lattice{StepX: 0.5, StepY: 0.5}.Count(ctx, c.x, c.y)
 		return err
@@ -286,6 +301,32 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	},
 	"figure.Relate": func(ctx context.Context, c columns) error {
 		_, _, _, err := figure.Relate(ctx, &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{X: chart.Axis{Scale: chart.LogScale}}}, c.table)
+		return err
+	},
+	"confound.StandardisedDifference": func(ctx context.Context, c columns) error {
+		x, y, rows, err := figure.Relate(ctx, &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}, c.table)
+		if err != nil {
+			return err
+		}
+		for i := range x {
+			x[i] = float64(i % 2)
+		}
+		confound.StandardisedDifference(x, y, rows, c.table.Column("g"))
+		return nil
+	},
+	"confound.RatesOf": func(ctx context.Context, c columns) error {
+		x, y, rows, err := figure.Relate(ctx, &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}, c.table)
+		if err != nil {
+			return err
+		}
+		for i := range x {
+			x[i] = float64(i % 2)
+		}
+		confound.RatesOf(x, y, rows, c.table.Column("g"))
+		return nil
+	},
+	"figure.RelateGroups": func(ctx context.Context, c columns) error {
+		_, _, _, err := figure.RelateGroups(ctx, &chart.Document{X: chart.Variable{Column: "g"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{Y: chart.Axis{Scale: chart.LogScale}}}, c.table)
 		return err
 	},
 	"figure.Build": func(ctx context.Context, c columns) error {

@@ -1,0 +1,171 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+
+	"copperlark/core/mark"
+	"copperlark/core/prepare"
+	"copperlark/core/reader"
+	"copperlark/core/table"
+)
+
+// Renewal is what another file would change of a dataset.
+type Renewal struct {
+	FileName   string           `json:"file_name"`
+	Before     string           `json:"before" doc:"the name of the file that is there"`
+	Version    int              `json:"version" doc:"the number that the next version would have"`
+	Difference table.Difference `json:"difference" doc:"from the file that is there to the new one"`
+	Report     *reader.Report   `json:"report"`
+	Anew       string           `json:"anew,omitempty" doc:"why it was not read as the last file was"`
+
+	Clauses []prepare.Clause `json:"clauses" doc:"of the preparation that would be made again"`
+	Mistake *prepare.Mistake `json:"mistake,omitempty" doc:"of the preparation on the new file"`
+	Rows    int              `json:"rows" doc:"after the preparation"`
+	Misfits []ChartMisfit    `json:"misfits" doc:"charts that could not be moved to it as they are"`
+}
+
+// ChartMisfit is a chart that does not fit a version.
+type ChartMisfit struct {
+	Name string `json:"name"`
+	Why  string `json:"why"`
+}
+
+// renewal is a waiting file read as the dataset's last file was.
+type renewal struct {
+	Renewal
+	file WaitingFile
+	read waitingTable
+}
+
+// CompareFile tells what a waiting file would change of a dataset: it is read as the
+// dataset's last file was, and prepared as its newest version is.
+func (a *App) CompareFile(ctx context.Context, person Person, datasetID int64, key string) (*Renewal, error) {
+	r, err := a.renewed(ctx, person, datasetID, key)
+	if err != nil {
+		return nil, err
+	}
+	charts, err := a.store.Charts(ctx, person.SpaceID)
+	if err != nil {
+		return nil, err
+	}
+	prepared := r.read.table
+	if len(r.Clauses) > 0 {
+		state, err := a.prepareNew(ctx, person, datasetID, r)
+		if err != nil && !errors.As(err, &r.Mistake) {
+			return nil, err
+		}
+		prepared = state.Table
+	}
+	r.Rows, r.Misfits = prepared.Rows(), []ChartMisfit{}
+	for _, c := range charts {
+		if c.DatasetID != datasetID || r.Mistake != nil {
+			continue
+		}
+		if problems := mark.Check(c.Document, prepared); problems != nil {
+			r.Misfits = append(r.Misfits, ChartMisfit{c.Name, problems[0].Message})
+		}
+	}
+	return &r.Renewal, nil
+}
+
+// prepareNew applies the dataset's clauses to the new file.
+func (a *App) prepareNew(ctx context.Context, person Person, datasetID int64, r *renewal) (state *prepare.State, err error) {
+	ctx, leave, err := a.begin(ctx, "a preparation", weighPrepare*int64(r.read.table.Rows()))
+	if err != nil {
+		return nil, err
+	}
+	defer leave()
+	dataset, err := a.store.Dataset(ctx, person.SpaceID, datasetID)
+	if err != nil {
+		return nil, err
+	}
+	return prepare.Run(ctx, r.read.table, r.Clauses, a.environment(person.SpaceID, dataset.Name, nil))
+}
+
+// renewed reads a waiting file as the last file of a dataset was.
+func (a *App) renewed(ctx context.Context, person Person, datasetID int64, key string) (*renewal, error) {
+	versions, err := a.store.Versions(ctx, person.SpaceID, datasetID)
+	if err != nil {
+		return nil, err
+	}
+	if len(versions) == 0 {
+		return nil, ErrNotFound
+	}
+	newest, last := versions[0], versions[0]
+	for _, v := range versions {
+		if last = v; v.PreparedFrom == 0 {
+			break
+		}
+	}
+	r := &renewal{Renewal: Renewal{Version: newest.Number + 1, Clauses: newest.Preparation}}
+	if r.Clauses == nil {
+		r.Clauses = []prepare.Clause{}
+	}
+	options, err := a.store.Reading(ctx, last.ID)
+	if err != nil {
+		return nil, err
+	}
+	options.Keep = nil // what only the new file has must be seen
+	r.file, r.read, err = a.waiting(ctx, person.SpaceID, key, func(f *WaitingFile) { f.Options = options })
+	var refused *Invalid
+	if errors.As(err, &refused) {
+		r.Anew = refused.Message
+		r.file, r.read, err = a.waiting(ctx, person.SpaceID, key, func(f *WaitingFile) { f.Options = reader.Options{} })
+	}
+	if err != nil {
+		return nil, err
+	}
+	before, dataset, err := a.Table(ctx, person.SpaceID, last.ID)
+	if err != nil {
+		return nil, err
+	}
+	r.FileName, r.Before, r.Report = r.file.Name, dataset.FileName, r.read.report
+	ctx, leave, err := a.begin(ctx, "comparing two files", weighSummary*int64(before.Rows()+r.read.table.Rows()))
+	if err != nil {
+		return nil, err
+	}
+	defer leave()
+	r.Difference, err = table.Between(ctx, before, r.read.table)
+	return r, err
+}
+
+// KeepFile keeps a waiting file as a dataset's next version, and what the preparation of the
+// newest one makes of it as the version after that. Where the preparation has a mistake on
+// the new file, it becomes the person's draft.
+func (a *App) KeepFile(ctx context.Context, person Person, datasetID int64, key string) (Version, error) {
+	r, err := a.renewed(ctx, person, datasetID, key)
+	if err != nil {
+		return Version{}, err
+	}
+	t := r.read.table
+	if t.Rows() == 0 || t.Rows() > math.MaxInt32 {
+		return Version{}, &Invalid{Message: fmt.Sprintf("the file has %d rows", t.Rows()), Advice: "bring a file with rows"}
+	}
+	if err := a.roomFor(ctx, person.SpaceID, tableBytes(t)/packedShare, int64(t.Rows())); err != nil {
+		return Version{}, err
+	}
+	kept, err := a.store.AddFileVersion(ctx, datasetID, NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, FileName: r.file.Name, Table: t, Report: r.read.report, Reading: r.file.Options})
+	if err != nil {
+		return Version{}, err
+	}
+	a.held.Put(tableKey{kept.ID}, t, tableBytes(t))
+	a.did(ctx, person, didRenew, "the file “"+r.file.Name+"”")
+	if len(r.Clauses) > 0 {
+		prepared, err := a.KeepPreparation(ctx, person, kept.ID, prepare.Print(r.Clauses))
+		var refused *Invalid
+		switch {
+		case errors.As(err, &refused): // the file is kept; what does not fit it waits to be mended
+			if err := a.KeepDraft(ctx, person, datasetID, prepare.Print(r.Clauses)); err != nil {
+				return kept, err
+			}
+		case err != nil:
+			return kept, err
+		default:
+			kept = prepared
+		}
+	}
+	return kept, a.forget(context.WithoutCancel(ctx), person.SpaceID, key)
+}

@@ -1,0 +1,63 @@
+package chart
+
+import (
+	"fmt"
+	"math"
+
+	"copperlark/core/table"
+)
+
+// MaxChosen is how many rows can be chosen by hand, MaxLabels how many labels can be asked for
+// by rank.
+const (
+	MaxChosen = 2000
+	MaxLabels = 200
+)
+
+func (c *checking) chosen() {
+	if said := c.document.Chosen; said != nil {
+		clause := "only rows"
+		if said.Without {
+			clause = "without rows"
+		}
+		c.rowNumbers(clause, said.Rows)
+	}
+}
+
+func (c *checking) label() {
+	said := c.document.Label
+	if said == nil {
+		return
+	}
+	if said.With == "" {
+		c.add("label", "", "a label needs a column whose values are written", "say label all with, and a column")
+	}
+	c.column("label", said.With)
+	by := c.column("label", said.By)
+	switch {
+	case said.Top < 0 || said.Top > MaxLabels:
+		c.add("label", "", fmt.Sprintf("at most %d labels are asked for by rank", MaxLabels), "say label top 5 by …, or label all")
+	case said.Top > 0 && said.By == "":
+		c.add("label", "", "the top rows are those of a column", "say label top 5 by, and a column of numbers")
+	case by != nil && by.Kind.Coded() && by.Kind != table.YesNo:
+		c.add("label", said.By, fmt.Sprintf("%s holds %s values, which have no highest", said.By, by.Kind), "say top … by a column of numbers or dates")
+	case c.document.X.Aggregated() || c.document.Y.Aggregated():
+		c.add("label", "", "labels name single rows; a statistic stands along an axis", "plot the column itself")
+	}
+	if said.Rows != nil {
+		c.rowNumbers("label", said.Rows)
+	}
+}
+
+// rowNumbers checks rows that are counted from 1.
+func (c *checking) rowNumbers(clause string, rows []float64) {
+	if len(rows) == 0 || len(rows) > MaxChosen {
+		c.add(clause, "", fmt.Sprintf("from 1 to %s rows can be chosen by hand", "2,000"), "say of rows where … for more")
+	}
+	for _, row := range rows {
+		if row != math.Trunc(row) || row < 1 || row > float64(c.table.Rows()) {
+			c.add(clause, "", fmt.Sprintf("there is no row %s; the table has %d", table.FormatNumber(row), c.table.Rows()), "rows are counted from 1, as they stand in Data")
+			return
+		}
+	}
+}

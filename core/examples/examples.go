@@ -1,0 +1,56 @@
+// Package examples holds sentences of the made-up apiaries that show what can be said: one for
+// each mark, and for clauses that change what a chart tells. The gallery in docs/ and the
+// examples in the program are made of it.
+package examples
+
+import "strings"
+
+// Example is a sentence over a table of the demo.
+type Example struct {
+	Name  string // what it shows, in a few words
+	Does  string // what one sees in it
+	Table string // the dataset of the demo, by its file without its ending
+	Typed string
+}
+
+// Slug is the name of an example's picture.
+func (e Example) Slug() string {
+	return strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' {
+			return r
+		}
+		return '-'
+	}, strings.ToLower(e.Name))
+}
+
+const hives, days, lots = "hive_seasons", "scale_days", "market_lots"
+
+// List holds every example, in the order in which they are shown.
+var List = []Example{
+	{"Dots", "Each row a dot: two numbers against each other, groups by colour.", hives, "plot honey_kg against forage_ha\nas dots\nlog x\ncolour by district"},
+	{"Size and shape", "Two more columns on the same dots.", hives, "of rows where season = 2029 and district in ('Tarn', 'Low Fen')\nplot honey_kg against forage_ha\nlog x\ncolour by district\nsize by frames\nshape by hive_type"},
+	{"Fits by group", "A line for each group and one for all rows: here they go opposite ways.", hives, "plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line for each district and overall with band 95%"},
+	{"Taken out", "The same with the differences between districts taken out; rings stay where rows were measured.", hives, "plot honey_kg against forage_ha\ntake out district\nlog x\ncolour by district\nfit line"},
+	{"Centres", "The mean of each group, and the line between them.", hives, "plot honey_kg against forage_ha\nlog x\ncolour by district\nopacity 0.3\ncentres of district"},
+	{"Edges", "How rows are spread along each axis.", hives, "plot honey_kg against forage_ha\nlog x\ncolour by district\nedges histogram and curve"},
+	{"Labels", "Names beside the rows that stand out.", hives, "of rows where season = 2030\nplot honey_kg against mites_per_100\nlabel top 6 by mites_per_100 with apiary"},
+	{"A line of your own", "What was expected, beside what was measured.", hives, "of rows where district in ('Tarn', 'Brindle')\nplot honey_kg against forage_ha\nlog x\ncolour by district\nline y = 9 * log10(x) + 5 named 'expected'"},
+	{"A smooth line", "A local regression shows where a straight line is not enough.", lots, "plot quantity against unit_price\nlog x\nlog y\nopacity 0.3\nfit local with band 95%"},
+	{"Panels", "A picture for each group, with the same axes.", hives, "plot honey_kg against forage_ha\nlog x\ncolour by district\npanels by season"},
+	{"Hexagons", "Where dots would hide each other they are counted.", lots, "plot quantity against unit_price\nas hexagons\nlog x\nlog y"},
+	{"Squares", "The same in squares.", hives, "plot honey_kg against forage_ha\nas squares\nlog x"},
+	{"Contours", "Lines inside which half, four fifths and nearly all of a group's rows lie.", hives, "plot honey_kg against forage_ha\nas contours\nlog x\ncolour by district"},
+	{"Line", "Values in the order of x, here over two years.", days, "plot hive_1, hive_2, hive_3 against date\nas line"},
+	{"Steps", "Each value held until the next.", hives, "plot mean(honey_kg) against season\nas steps\ncolour by keeper_school"},
+	{"Area", "Sums from season to season, filled down to zero.", hives, "plot sum(honey_kg) against season\nas area\ncolour by district"},
+	{"Bars", "A statistic of each group, with its interval, the highest first.", hives, "plot mean(honey_kg) against district\nas bars\norder district by mean(honey_kg) descending\ninterval 95%"},
+	{"Stacked bars", "Counts over each other.", hives, "plot count() against district\nas stacked bars\ncolour by keeper_school"},
+	{"Share bars", "The same as shares of a whole.", hives, "plot count() against district\nas share bars\ncolour by keeper_school"},
+	{"Stems", "A dot on a stalk from zero.", hives, "plot median(mites_per_100) against district\nas stems\ncolour by keeper_school\ninterval 95%"},
+	{"Counts", "Two columns of groups: how many rows each pair has.", hives, "plot keeper_school against district\nas counts"},
+	{"Boxes", "Quartiles, and what lies beyond them.", hives, "plot honey_kg against district\nas boxes\ncolour by keeper_school"},
+	{"Strips", "Every row beside those of its group.", hives, "plot honey_kg against district\nas strips\ncolour by keeper_school"},
+	{"Ridges", "A smooth line for each group, one behind the other.", hives, "plot district against honey_kg\nas ridges"},
+	{"Histogram", "How the values of one column are spread.", hives, "plot spread of honey_kg\nas histogram"},
+	{"Curve", "The same as a smooth line, by groups.", hives, "plot spread of honey_kg\nas curve\ncolour by district"},
+}

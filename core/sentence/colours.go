@@ -1,0 +1,56 @@
+package sentence
+
+import (
+	"fmt"
+
+	"copperlark/core/chart"
+	"copperlark/core/clause"
+	"copperlark/core/table"
+)
+
+// colourClause lets the most frequent groups of a column have a colour each, and the rest one
+// together: columns of more groups than there are colours are offered so.
+func colourClause(c clause.Clause[document]) clause.Clause[document] {
+	c.Pieces = append(c.Pieces, clause.Maybe(func(d *document) bool { return d.Top > 0 }, nil, clause.Suggestion{Text: "top 9", Help: "the most frequent groups, and the rest in one colour"},
+		clause.Say("top"), clause.Count(func(d *document) *int { return &d.Top }, clause.Range{From: 1, To: chart.MaxColours - 1, Expected: "how many groups", Message: fmt.Sprintf("from 1 to %d groups have a colour each beside the rest", chart.MaxColours-1)})))
+	speak, changed := c.Speak, c.Changed
+	c.Speak = func(d *document, s *clause.Speech) {
+		if speak(d, s); d.Colour != "" && d.Top > 0 {
+			s.Say(" (")
+			s.Way(fmt.Sprintf("its %d most frequent", d.Top), "colour-top")
+			s.Say(")")
+		}
+	}
+	c.Changed = func(before, after *document, readable func(string) string) []string {
+		if before.Colour == after.Colour && before.Top != after.Top {
+			if after.Top == 0 {
+				return []string{"all groups"}
+			}
+			return []string{fmt.Sprintf("colour: top %d", after.Top)}
+		}
+		return changed(before, after, readable)
+	}
+	choose := columnMenu("colour", "Colour by", func(d *document) *string { return &d.Colour }, true, func(next *document, c *table.Column) {
+		if next.Top, next.Fixed.Colour = 0, ""; c.Kind.Coded() && len(c.Levels) > chart.MaxColours {
+			next.Top = chart.MaxColours - 1
+		}
+	}, true)
+	without := choose.Without
+	choose.Without = func(d *document, index int) *document {
+		next := without(d, index)
+		if next != nil {
+			next.Top = 0
+		}
+		return next
+	}
+	c.Menus = []menu{choose, {Slot: "colour-top", Title: "Colours", Find: "Find how many",
+		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Top = 0 }) },
+		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
+			for _, n := range []int{3, 5, 7, 9} {
+				label := fmt.Sprintf("its %d most frequent", n)
+				list = append(list, choice{Key: fmt.Sprint("top ", n), Label: label, Detail: "and the rest in one colour", D: with(d, func(next *document) { next.Top = n }), Current: d.Top == n})
+			}
+			return list
+		}}}
+	return c
+}

@@ -1,0 +1,98 @@
+package sentence
+
+import (
+	"copperlark/core/chart"
+	"copperlark/core/clause"
+	"copperlark/core/colour"
+	"copperlark/core/primitive"
+	"copperlark/core/table"
+)
+
+// fixed is a clause that gives all marks one colour, size or shape.
+type fixed struct {
+	name, spoken, help, example, synonyms string
+	rank                                  int
+	piece                                 clause.Piece
+	said                                  func(*document) bool
+	text                                  func(*document) string
+	clear, byColumn                       func(*document)
+	offers                                []chart.Fixed // what its word offers
+}
+
+func (f fixed) clause() clause.Clause[document] {
+	slot := "one-" + f.name
+	put := func(d *document, with chart.Fixed) {
+		if f.byColumn(d); with.Colour != "" {
+			d.Fixed.Colour = with.Colour
+		}
+		if with.Size != 0 {
+			d.Fixed.Size = with.Size
+		}
+		if with.Shape != "" {
+			d.Fixed.Shape = with.Shape
+		}
+	}
+	return clause.Clause[document]{Name: "one " + f.name, Help: f.help, Example: f.example, Pieces: []clause.Piece{f.piece}, Said: f.said,
+		Speak: func(d *document, s *clause.Speech) {
+			if f.said(d) {
+				s.Say(", " + f.spoken + " ")
+				s.Way(f.text(d), slot)
+			}
+		},
+		Changed: func(_, after *document, _ func(string) string) []string {
+			if !f.said(after) {
+				return []string{"usual " + f.name}
+			}
+			return []string{f.name + " " + f.text(after)}
+		},
+		Menus: []menu{{Slot: slot, Title: "One " + f.name, Find: "Find a " + f.name,
+			Without: func(d *document, _ int) *document { return with(d, f.clear) },
+			Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
+				for _, offer := range f.offers {
+					next := with(d, func(next *document) { put(next, offer) })
+					list = append(list, choice{Key: f.text(next), Label: f.text(next), D: next, Current: f.said(d) && f.text(d) == f.text(next)})
+				}
+				return list
+			}}},
+		Add: func(d *document, t *table.Table) []addition {
+			before := with(d, func(*document) {})
+			f.byColumn(before)
+			if f.said(d) || !d.Whole() || before.Colour != d.Colour || before.Size != d.Size || before.Shape != d.Shape {
+				return nil
+			}
+			return []addition{{Key: "one " + f.name, Rank: f.rank, Label: "one " + f.name + " for all", Detail: f.help, Also: f.synonyms, D: with(d, func(next *document) { put(next, f.offers[0]) })}}
+		}}
+}
+
+// The clauses of one colour, size and shape; what they offer first is another than the usual one.
+var oneColour, oneSize, oneShape = fixed{name: "colour", spoken: "all in", help: "the colour of all marks", example: "one colour '#b4531a'", synonyms: "color fill single constant", rank: 15,
+	piece: clause.Text(func(d *document) *string { return &d.Fixed.Colour }), said: func(d *document) bool { return d.Fixed.Colour != "" }, text: func(d *document) string { return d.Fixed.Colour },
+	clear: func(d *document) { d.Fixed.Colour = "" }, byColumn: func(d *document) { d.Colour = "" }, offers: colourOffers()}.clause(),
+	fixed{name: "size", spoken: "each", help: "the radius of all dots, in pixels", example: "one size 4", synonyms: "radius points single constant bigger smaller", rank: 16,
+		piece: clause.Number(func(d *document) *float64 { return &d.Fixed.Size }, clause.Range{From: chart.SmallestDot, To: chart.LargestDot, Message: "dots are from 0.5 to 30 pixels", Advice: "say one size 4"}),
+		said:  func(d *document) bool { return d.Fixed.Size != 0 }, text: func(d *document) string { return table.FormatNumber(d.Fixed.Size) + " px" },
+		clear: func(d *document) { d.Fixed.Size = 0 }, byColumn: func(d *document) { d.Size = "" }, offers: []chart.Fixed{{Size: 4}, {Size: 1.5}, {Size: 2.5}, {Size: 6}, {Size: 9}}}.clause(),
+	fixed{name: "shape", spoken: "each a", help: "the shape of all dots", example: "one shape ring", synonyms: "marker symbol glyph single constant hollow", rank: 17,
+		piece: clause.OneOf("a shape such as ring", shapeOptions()...), said: func(d *document) bool { return d.Fixed.Shape != "" }, text: func(d *document) string { return d.Fixed.Shape },
+		clear: func(d *document) { d.Fixed.Shape = "" }, byColumn: func(d *document) { d.Shape = "" }, offers: shapeOffers()}.clause()
+
+func colourOffers() (list []chart.Fixed) {
+	for _, hex := range colour.Hedgerow.Light {
+		list = append(list, chart.Fixed{Colour: hex})
+	}
+	return list
+}
+
+func shapeOffers() (list []chart.Fixed) {
+	for i := range primitive.Shapes { // another one first
+		list = append(list, chart.Fixed{Shape: primitive.Shapes[(i+5)%len(primitive.Shapes)]})
+	}
+	return list
+}
+
+func shapeOptions() (list []clause.Option[document]) {
+	for _, shape := range primitive.Shapes {
+		list = append(list, clause.Option[document]{Pieces: []clause.Piece{clause.Say(shape)}, Set: func(d *document) { d.Fixed.Shape = shape }, Is: func(d *document) bool { return d.Fixed.Shape == shape }})
+	}
+	return list
+}

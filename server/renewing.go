@@ -1,0 +1,43 @@
+package server
+
+import (
+	"context"
+
+	"copperlark/app"
+)
+
+type draftInput struct {
+	ID   int64 `path:"id"`
+	Body struct {
+		Typed string `json:"typed" maxLength:"100000" doc:"one clause a line; empty drops the draft"`
+	}
+}
+
+func (s *Server) draft(ctx context.Context, who app.Person, in *idInput) (*body[app.Draft], error) {
+	draft, err := s.app.Draft(ctx, who, in.ID)
+	return of(draft), err
+}
+
+func (s *Server) keepDraft(ctx context.Context, who app.Person, in *draftInput) (*empty, error) {
+	return &empty{}, s.app.KeepDraft(ctx, who, in.ID, in.Body.Typed)
+}
+
+type newFileInput struct {
+	ID  int64  `path:"id"`
+	Key string `path:"key" doc:"of an uploaded file"`
+}
+
+func (s *Server) compareFile(ctx context.Context, who app.Person, in *newFileInput) (*body[*app.Renewal], error) {
+	renewal, err := s.app.CompareFile(ctx, who, in.ID, in.Key)
+	return of(renewal), err
+}
+
+func (s *Server) keepFile(ctx context.Context, who app.Person, in *newFileInput) (*body[app.Version], error) {
+	version, err := s.app.KeepFile(ctx, who, in.ID, in.Key)
+	return of(version), err
+}
+
+func (s *Server) askAside(ctx context.Context, who app.Person, in *idInput) (*body[*app.AsideAnswer], error) {
+	answer, err := s.app.AskAside(ctx, who, in.ID)
+	return of(answer), err
+}
