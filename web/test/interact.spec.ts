@@ -1,9 +1,13 @@
 import { expect, test } from '@playwright/test'
 import type { Figure, Layer } from '../src/api/figure'
 import { pointCard, sameXCard } from '../src/interact/card'
+import { rowsInside, within, type Outline } from '../src/interact/choose'
 import { compareCard, freeCell } from '../src/interact/compare'
+import { Fingers } from '../src/interact/fingers'
 import { distanceToSegment, hitAt, nearestPath, pathAt } from '../src/interact/hit'
+import { cardWords } from '../src/interact/pins'
 import { slideBetween } from '../src/interact/slide'
+import { stepOf } from '../src/interact/steps'
 import { Walk } from '../src/interact/walk'
 import { allowed, panned, zoomed } from '../src/interact/zoom'
 import { frameOf, WHOLE } from '../src/painter/geometry'
@@ -173,4 +177,40 @@ test('one place along x is compared across panels, and a cell without a panel is
   const at = (left: number, top: number) => ({ ...frames(f)[0], left, top })
   expect(freeCell([at(0, 0), at(400, 0), at(0, 300)])).toEqual({ left: 400, top: 300 })
   expect(freeCell([at(0, 0), at(400, 0)])).toBeNull()
+})
+
+test('rows inside an outline are chosen, whatever its shape', () => {
+  const f = figure({ ...dots, colour: Uint8Array.of(0, 1, 0, 1), keys: { colour: 1 }, row: Uint32Array.of(7, 3, 9, 1) } as Partial<Layer>)
+  const around: Outline = [[400, 400], [950, 60], [950, 200], [600, 600], [400, 600]]
+  expect(rowsInside(f, frames(f), null, around)).toEqual([1, 3, 9])
+  expect(rowsInside(f, frames(f), { key: 1, entries: [1] }, around)).toEqual([1, 3])
+  expect(rowsInside(f, frames(f), null, [[0, 0], [10, 10]])).toEqual([])
+  const bow: Outline = [[0, 0], [100, 100], [100, 0], [0, 100]] // it crosses itself
+  expect([[20, 50], [80, 50], [50, 20], [50, 80]].map(([x, y]) => within(bow, x, y))).toEqual([true, true, false, false])
+})
+
+test('two fingers zoom by how far they part, and move by their middle', () => {
+  const fingers = new Fingers()
+  fingers.down(1, 100, 100)
+  expect(fingers.move(1, 110, 100)).toBeNull()
+  fingers.down(2, 210, 100)
+  expect(fingers.move(2, 310, 100)).toEqual({ factor: 0.5, x: 210, y: 100, dx: 50, dy: 0 })
+  fingers.up(1)
+  expect(fingers.move(2, 0, 0)).toBeNull()
+  expect(fingers.move(9, 0, 0)).toBeNull()
+})
+
+test('a step shows its own panel as if it were the only one', () => {
+  const whole = { ...figure(dots, { ...dots, panel: 1 }), step: true, texts: [{ panel: -1, text: 'T' }, { panel: 0, text: '2029' }, { panel: 1, text: '2030' }] } as unknown as Figure
+  whole.panels = [{ ...whole.panels[0], titles: ['2029'] }, { ...whole.panels[0], titles: ['2030'] }]
+  const second = stepOf(whole, 1)
+  expect(second.panels.map((p) => p.titles)).toEqual([['2030']])
+  expect(second.layers.map((l) => [l.panel, l.x])).toEqual([[0, whole.layers[1].x]])
+  expect(second.texts.map((t) => [t.panel, t.text])).toEqual([[-1, 'T'], [0, '2030']])
+  expect(second.step).toBe(false)
+})
+
+test('a card is copied as text', () => {
+  expect(cardWords({ heading: 'TA-020', facts: [{ name: 'honey', value: '8 kg' }] })).toBe('TA-020\nhoney: 8 kg')
+  expect(cardWords({ heading: 'At 3', facts: [], table: { columns: ['2029', '2030'], here: 1, rows: [{ name: 'Tarn', values: ['1', '2'] }] }, foot: 'of 9 rows' })).toBe('At 3\n2029\t2030\nTarn\t1\t2\nof 9 rows')
 })

@@ -2,7 +2,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
 import type { Figure, Layer, Selection } from '../src/api/figure'
 import { paintFigure } from '../src/painter/painter'
-import { BLEND_ABOVE } from '../src/painter/primitives/points'
+import { SHEETS_ABOVE } from '../src/painter/primitives/points'
 import { PAINT } from '../src/painter/primitives'
 import { DARK, LIGHT } from '../src/painter/theme'
 import { WHOLE, type View } from '../src/painter/geometry'
@@ -74,12 +74,12 @@ test('a zoomed view moves marks, labels of ticks and the names of lines', () => 
 })
 
 test('thousands of points are blended to the pixels that stamps would touch', () => {
-  const count = BLEND_ABOVE + 1
+  const count = SHEETS_ABOVE + 1
   const x = new Float32Array(count).fill(0.5)
   const y = new Float32Array(count).fill(0.5)
   x[7] = 0.25
   const layer: Layer = { panel: 0, mark: 'dots', primitive: 'points', count, x, y, style: { opacity: 1, fixed_radius: 1, light: '#102030' } }
-  const put = painted(figureOf(layer)).find((c) => c.startsWith('putImageData'))!
+  const put = painted(figureOf(layer)).find((c) => c.startsWith('drawImage(putImageData'))!
   expect(put).toContain('40,35:16 32 48')
   expect(put).toContain('20,35:16 32 48')
   expect(put).not.toContain('60,35')

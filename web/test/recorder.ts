@@ -11,10 +11,10 @@ export class Recorder {
     const special: Record<string, (...args: never[]) => unknown> = {
       measureText: (text: string) => ({ width: 6 * text.length }),
       drawImage: (image: { recorder: Recorder }, ...at: number[]) => void this.calls.push(`drawImage(${image.recorder.calls.join(' ')} | ${at.map(rounded).join(', ')})`),
-      getImageData: (_x: number, _y: number, width: number, height: number) => ({ data: new Uint8ClampedArray(4 * width * height).fill(255), width, height }),
+      createImageData: (width: number, height: number) => ({ data: new Uint8ClampedArray(4 * width * height), width, height }),
       putImageData: (image: { data: Uint8ClampedArray; width: number }) => {
         const touched: string[] = []
-        for (let i = 0; i < image.data.length; i += 4) if (image.data[i] < 250) touched.push(`${(i / 4) % image.width},${Math.floor(i / 4 / image.width)}:${image.data.slice(i, i + 3).join(' ')}`)
+        for (let i = 0; i < image.data.length; i += 4) if (image.data[i + 3] > 0) touched.push(`${(i / 4) % image.width},${Math.floor(i / 4 / image.width)}:${image.data.slice(i, i + 3).join(' ')}`)
         this.calls.push(`putImageData(${touched.join(' ')})`)
       },
     }

@@ -1,7 +1,7 @@
 /** Talks to the server. Every error carries what is wrong and what to do about it. */
 import type { components } from './schema.gen'
 import { noted } from '../state/pending'
-import { decodeFigure, decodePicture, type Picture } from './figure'
+import { decodeFigure, decodePicture, type Figure, type Picture, type Reading } from './figure'
 import type { PairsPicture, PairsWanted } from './pairs'
 
 export type Schemas = components['schemas']
@@ -33,6 +33,18 @@ export type Completion = Schemas['Completion']
 export type Job = Schemas['Job']
 export type AuditEntry = Schemas['AuditEntry']
 export type Mistake = Schemas['Error']
+/** The picture of a table that somebody builds, with what could explain its slope. */
+export interface BuiltPicture {
+  figure: Figure
+  reading: Reading
+  document: Document
+  explanations: Explanations
+  preparation: string
+}
+export type Answer = Schemas['AsideAnswer']
+export type Renewal = Schemas['Renewal']
+export type Sayable = Schemas['Sayable']
+export type Example = Schemas['Example']
 export type Problem = Schemas['Problem']
 export type Drawing = Picture<Document>
 
@@ -44,6 +56,8 @@ export class Refusal extends Error {
     readonly advice: string,
     readonly mistakes: Mistake[] = [],
     readonly problems: Problem[] = [],
+    /** Columns that a chart names and a version does not have. */
+    readonly missing: string[] = [],
   ) {
     super(message)
   }
@@ -57,7 +71,7 @@ export class Refusal extends Error {
 export async function refusalOf(answer: Response): Promise<Refusal> {
   try {
     const body = await answer.json()
-    return new Refusal(answer.status, body.message, body.advice ?? '', body.mistakes ?? [], body.problems ?? [])
+    return new Refusal(answer.status, body.message, body.advice ?? '', body.mistakes ?? [], body.problems ?? [], body.missing ?? [])
   } catch {
     return new Refusal(answer.status, 'the server does not answer as it should', 'try again in a moment')
   }
@@ -99,12 +113,21 @@ export const api = {
   me: () => get<Me>('/api/me'),
   signIn: (email: string, password: string) => send('POST', '/api/sign-in', { email, password }),
   signOut: () => send('POST', '/api/sign-out', undefined),
+  sayable: () => get<Sayable[]>('/api/sayable'),
+  examples: () => get<Example[]>('/api/examples'),
   datasets: () => get<Dataset[]>('/api/datasets'),
   dataset: (id: number) => get<DatasetWithColumns>(`/api/datasets/${id}`),
   versions: (id: number) => get<Version[]>(`/api/datasets/${id}/versions`),
   prepare: (version: number, typed: string, signal?: AbortSignal) => json<Prepared>(send('POST', `/api/versions/${version}/preparation`, { typed }, signal)),
   keepPreparation: (version: number, typed: string) => post<Version>(`/api/versions/${version}/prepared`, { typed }),
-  moveChart: (chart: number, version: number) => send('PATCH', `/api/charts/${chart}`, { version_id: version }),
+  moveChart: (chart: number, version: number, columns: Record<string, string> = {}) => send('PATCH', `/api/charts/${chart}`, { version_id: version, columns }),
+  build: async (built: object): Promise<BuiltPicture> => decodeFigure<BuiltPicture>(await (await send('POST', '/api/built', built)).arrayBuffer()),
+  askAside: (chart: number) => post<Answer>(`/api/charts/${chart}/asked`, {}),
+  draft: (id: number) => get<Schemas['Draft']>(`/api/datasets/${id}/draft`),
+  /** Quick and often asked, so that nobody waits for it; it goes on where the page is left. */
+  keepDraft: (id: number, typed: string) => fetch(`/api/datasets/${id}/draft`, { method: 'PUT', keepalive: true, body: JSON.stringify({ typed }), headers: { 'Content-Type': 'application/json' } }),
+  compareFile: (id: number, key: string) => post<Renewal>(`/api/datasets/${id}/files/${key}`, {}),
+  keepFile: (id: number, key: string) => post<Version>(`/api/datasets/${id}/files/${key}/keep`, {}),
   dropDataset: (id: number) => send('DELETE', `/api/datasets/${id}`),
   readAgain: (key: string, options: ReadOptions) => json<Preview>(send('PUT', `/api/uploads/${key}`, options)),
   keep: (key: string, name: string) => post<Dataset>(`/api/uploads/${key}/keep`, { name }),

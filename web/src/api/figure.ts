@@ -36,6 +36,8 @@ export interface Panel {
   titles?: string[] | null
   labels: { x: boolean; y: boolean }
   rows: number
+  /** Along which axis of the first panel it tells how rows are spread; absent for a picture. */
+  edge?: 'x' | 'y'
 }
 
 export interface Shaded {
@@ -50,6 +52,7 @@ export interface Style extends Shaded {
   dash?: number[] | null
   fixed_radius?: number
   largest_radius?: number
+  shape?: string
   outline?: boolean
   cap?: number
   size?: number
@@ -97,6 +100,8 @@ export interface Entry extends Shaded {
   name: string
   shape?: string
   count: number
+  /** It stands for the groups that have no colour of their own. */
+  rest?: boolean
 }
 
 export interface Key {
@@ -147,7 +152,8 @@ export interface Figure {
   layers: Layer[]
   keys: Key[]
   texts: Text[]
-  rows: { total: number; drawn: number; left_out: { reason: string; count: number }[]; outside: number }
+  rows: { total: number; drawn: number; left_out: { reason: string; count: number }[]; outside: number; unlabelled?: number }
+  step?: boolean
   card: { heading?: string; columns: CardColumn[] }
 }
 
@@ -160,8 +166,18 @@ export interface Selection {
 export const scaleX = (figure: Figure, panel = 0): AxisScale => figure.scales[figure.panels[panel].x]
 export const scaleY = (figure: Figure, panel = 0): AxisScale => figure.scales[figure.panels[panel].y]
 
+/** How many panels show rows, and not their spread along an edge. */
+export const pictureCount = (figure: Figure): number => figure.panels.filter((p) => !p.edge).length
+
 /** How many points there are that are rows. */
 export const pointCount = (figure: Figure): number => figure.layers.reduce((sum, l) => sum + (l.rows ? l.count : 0), 0)
+
+/** What a paragraph of a reading speaks of: rows, fits and groups by their names. */
+export interface Shown {
+  rows?: number[] | null
+  lines?: string[] | null
+  groups?: string[] | null
+}
 
 export interface Span {
   text: string
@@ -169,7 +185,7 @@ export interface Span {
 }
 
 export interface Reading {
-  paragraphs: { kind: 'plain' | 'warning' | 'caution'; spans: Span[] }[]
+  paragraphs: { kind: 'plain' | 'warning' | 'caution'; spans: Span[]; shows?: Shown; offers?: { words: string; clause: string }[] | null }[]
   slope_unit?: string
   fits: { name: string; group: number; light?: string; dark?: string; dash?: number[] | null; slope: string; interval: string; n: string; problem?: string }[]
 }

@@ -18,6 +18,8 @@ export interface Pair {
   overall: string
   inside: string
   turns: boolean
+  /** What the correlation is: of numbers, of a number by groups, of groups by groups. */
+  measure: 'r' | 'η' | 'V'
   words: string
   chart: Document
 }

@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/built": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The picture of a table that somebody builds to learn from, with what could explain its slope */
+        post: operations["post-built"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/charts": {
         parameters: {
             query?: never;
@@ -56,6 +73,23 @@ export interface paths {
         head?: never;
         /** Rename a chart, stand it at another step, or move it to another version */
         patch: operations["patch-charts-id"];
+        trace?: never;
+    };
+    "/api/charts/{id}/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the rows that were set aside, once, whether a chart's relation holds */
+        post: operations["post-charts-id-asked"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/charts/{id}/steps": {
@@ -129,6 +163,58 @@ export interface paths {
         patch: operations["patch-datasets-id"];
         trace?: never;
     };
+    "/api/datasets/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a person tries with a dataset and has not kept */
+        get: operations["get-datasets-id-draft"];
+        /** Keep what a person tries, until it is kept as a version or dropped */
+        put: operations["put-datasets-id-draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/files/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What another file would change of a dataset */
+        post: operations["post-datasets-id-files-key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/files/{key}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep another file as a dataset's next version, prepared as the last one was */
+        post: operations["post-datasets-id-files-key-keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets/{id}/meanings": {
         parameters: {
             query?: never;
@@ -181,6 +267,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/examples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sentences that show what can be said */
+        get: operations["get-examples"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/language": {
         parameters: {
             query?: never;
@@ -207,6 +310,23 @@ export interface paths {
         };
         /** Who is signed in */
         get: operations["get-me"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sayable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that can be said of a chart */
+        get: operations["get-sayable"];
         put?: never;
         post?: never;
         delete?: never;
@@ -827,10 +947,21 @@ export interface components {
             advice?: string;
             /** @description what is wrong */
             message: string;
+            /** @description columns that a chart names and a version does not have */
+            missing?: string[] | null;
             /** @description places in a typed sentence */
             mistakes?: components["schemas"]["Error"][] | null;
             /** @description clauses that the chart cannot honour */
             problems?: components["schemas"]["Problem"][] | null;
+        };
+        AsideAnswer: {
+            /** Format: date-time */
+            at: string;
+            /** @description who asked */
+            by: string;
+            /** Format: int64 */
+            rows: number;
+            words: string;
         };
         AuditEntry: {
             /** @description where the request came from */
@@ -896,7 +1027,39 @@ export interface components {
             /** Format: double */
             to?: number;
         };
+        BuildWanted: {
+            groups: components["schemas"]["BuiltGroup"][] | null;
+            /** Format: double */
+            height: number;
+            /**
+             * Format: double
+             * @description the standard deviation of y about the lines
+             */
+            noise: number;
+            /**
+             * Format: int64
+             * @description in each group
+             */
+            rows: number;
+            /** Format: double */
+            slope: number;
+            /** Format: double */
+            width: number;
+        };
+        BuiltGroup: {
+            name: string;
+            /** Format: double */
+            spread: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         ChangeChartInputBody: {
+            /** @description with a version: what columns of the chart are called there */
+            columns?: {
+                [key: string]: string;
+            };
             name?: string;
             /** Format: int64 */
             step_id?: number;
@@ -907,6 +1070,8 @@ export interface components {
             version_id?: number;
         };
         Chart: {
+            /** @description of the rows that were set aside */
+            answer?: components["schemas"]["AsideAnswer"];
             /** Format: date-time */
             changed_at: string;
             /** Format: int64 */
@@ -925,6 +1090,10 @@ export interface components {
             /** Format: int64 */
             version_id: number;
         };
+        ChartMisfit: {
+            name: string;
+            why: string;
+        };
         Choice: {
             /** @description words that a search finds it by, too */
             also?: string;
@@ -942,6 +1111,11 @@ export interface components {
             document: components["schemas"]["Document"];
             /** @description of a part of the spoken sentence */
             slot: string;
+        };
+        Chosen: {
+            rows: number[] | null;
+            /** @description the chart is of all rows but these */
+            without?: boolean;
         };
         Clause: {
             off?: boolean;
@@ -1033,6 +1207,8 @@ export interface components {
         };
         Dataset: {
             about: string;
+            /** @description rows of the version are set aside */
+            aside?: boolean;
             /** Format: int64 */
             columns: number;
             /** Format: date-time */
@@ -1060,11 +1236,47 @@ export interface components {
             /** @description where it comes from: a web address, or words */
             origin?: string;
         };
+        Difference: {
+            /** @description columns of another kind than before */
+            changed: components["schemas"]["KindChange"][] | null;
+            /** @description columns that only the earlier one has */
+            gone: string[] | null;
+            /** @description columns that only the later table has */
+            new: string[] | null;
+            /** Format: int64 */
+            rows_after: number;
+            /** Format: int64 */
+            rows_before: number;
+            /**
+             * Format: int64
+             * @description that stand in both, by the columns that both have
+             */
+            rows_same: number;
+        };
         Document: {
             /** @description more columns along the vertical axis, each drawn for itself */
             also_y?: string[] | null;
+            /** @description the column whose groups have their means shown, and the line between them */
+            centres?: string;
+            /** @description rows that were chosen by hand: these alone, or all but these */
+            chosen?: components["schemas"]["Chosen"];
             /** @description the column that colours the marks */
             colour?: string;
+            /**
+             * Format: int64
+             * @description so many of the most frequent groups have a colour each, and the rest one together; 0: all
+             */
+            colour_top?: number;
+            /** @description which shares of rows contours hold, in percent; empty: 50, 80, 95 */
+            contours?: number[] | null;
+            /** @description histogram, curve, boxes: how rows are spread along each axis */
+            edges?: string[] | null;
+            /** @description the colour, size and shape of all marks, where no column gives them */
+            fixed?: components["schemas"]["Fixed"];
+            /** @description how sure each mean or median is, drawn about it */
+            interval?: components["schemas"]["Interval"];
+            /** @description which rows have a label, and what it says */
+            label?: components["schemas"]["Label"];
             /** @description what is drawn; no mark among them: the one that the columns suggest */
             layers?: components["schemas"]["Layer"][] | null;
             note?: string;
@@ -1081,6 +1293,8 @@ export interface components {
             shape?: string;
             /** @description the column whose value is the area of a mark */
             size?: string;
+            /** @description the column whose values are stepped through, one picture at a time */
+            step?: string;
             /** @description the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them */
             take_out?: string;
             title?: string;
@@ -1095,6 +1309,16 @@ export interface components {
         };
         DocumentInputBody: {
             document: components["schemas"]["Document"];
+        };
+        Draft: {
+            /** Format: date-time */
+            changed_at: string;
+            /** @description empty: there is none */
+            typed: string;
+        };
+        DraftInputBody: {
+            /** @description one clause a line; empty drops the draft */
+            typed: string;
         };
         DrawingInputBody: {
             document: components["schemas"]["Document"];
@@ -1170,6 +1394,8 @@ export interface components {
             /** @description why there is none */
             problem?: string;
             rows: components["schemas"]["EvidenceRow"][] | null;
+            /** @description of two groups: the difference standardised to the mix of all rows, and what is told of rates */
+            standard?: string[] | null;
             /** @description of the axis that the intervals stand on */
             ticks: components["schemas"]["IntervalTick"][] | null;
             /** @description what slopes are told in: kg per ×10 ha */
@@ -1209,6 +1435,19 @@ export interface components {
             /** @description from where to where its rows stand along x */
             span?: string;
         };
+        Example: {
+            /**
+             * Format: int64
+             * @description none: the space holds no dataset that it fits
+             */
+            dataset_id?: number;
+            document?: components["schemas"]["Document"];
+            does: string;
+            name: string;
+            /** @description the name of its picture in the gallery */
+            picture: string;
+            typed: string;
+        };
         Explanation: {
             column: string;
             /**
@@ -1234,14 +1473,16 @@ export interface components {
         };
         Explanations: {
             findings: components["schemas"]["Explanation"][] | null;
+            /** @description two groups along an axis are compared */
+            groups?: boolean;
             /** @description how many relations of the dataset the space has looked at, where there are several */
             looked?: string;
             /** @description why nothing could be tried */
             problem?: string;
+            /** @description what slopes are told in: Slopes in kg per ×10 ha */
+            told: string;
             /** Format: int64 */
             tried: number;
-            /** @description what slopes are told in: kg per ×10 ha */
-            unit: string;
         };
         Fit: {
             band?: components["schemas"]["Band"];
@@ -1263,6 +1504,17 @@ export interface components {
              * @description of a local regression: the share of rows in each neighbourhood; 0 is DefaultSpan
              */
             span?: number;
+        };
+        Fixed: {
+            /** @description # and six digits */
+            colour?: string;
+            /** @enum {string} */
+            shape?: "circle" | "square" | "triangle" | "diamond" | "cross" | "ring" | "bar" | "down";
+            /**
+             * Format: double
+             * @description the radius of dots, in pixels, from 0.5 to 30
+             */
+            size?: number;
         };
         Form: {
             help: string;
@@ -1313,6 +1565,15 @@ export interface components {
             /** @description names in the file that are no column */
             unknown: string[] | null;
         };
+        Interval: {
+            /** @description one standard deviation of the rows to each side; then the level says nothing */
+            deviation?: boolean;
+            /**
+             * Format: double
+             * @description in percent, from 50 to 99.9: Student's interval of a mean, Wilson's of a share, that of order statistics of a median
+             */
+            level?: number;
+        };
         IntervalTick: {
             /** Format: double */
             at: number;
@@ -1337,6 +1598,24 @@ export interface components {
             example: string;
             help: string;
             name: string;
+        };
+        KindChange: {
+            after: string;
+            before: string;
+            column: string;
+        };
+        Label: {
+            by?: string;
+            /** @description the lowest instead of the highest */
+            lowest?: boolean;
+            rows?: number[] | null;
+            /**
+             * Format: int64
+             * @description how many, by the column by
+             */
+            top?: number;
+            /** @description the column whose value is written */
+            with: string;
         };
         Language: {
             clauses: components["schemas"]["Kind"][] | null;
@@ -1420,11 +1699,8 @@ export interface components {
             /** Format: int64 */
             line?: number;
             message: string;
-            /**
-             * @description how else it can be read
-             * @enum {string}
-             */
-            offer?: "text" | "number" | "month first" | "day first" | "keep below";
+            /** @description how else it can be read */
+            offers?: ("text" | "number" | "limit" | "half" | "month first" | "day first" | "keep below" | "leave sum")[] | null;
         };
         Order: {
             /** @description the column whose statistic orders; none for count */
@@ -1518,7 +1794,7 @@ export interface components {
             message: string;
         };
         ReadAgainInputBody: {
-            /** @description number or text, by the name of the column */
+            /** @description text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), by the name of the column */
             as?: {
                 [key: string]: string;
             };
@@ -1530,6 +1806,8 @@ export interface components {
             keep?: string[] | null;
             /** @description keeps lines under the table as rows */
             keep_below?: boolean;
+            /** @description leaves out a last row that sums up the others */
+            leave_sum?: boolean;
             /** @description of dates that can be read two ways */
             month_first?: boolean;
             /** @description empty: found out */
@@ -1547,6 +1825,8 @@ export interface components {
             at?: number;
             /** @enum {string} */
             axis: "x" | "y";
+            /** @description of a line along which y is worked out from x, as 2 * x + 1: then the axis is y and at says nothing */
+            formula?: string;
             name?: string;
             /**
              * @description of what is drawn along the axis; then at says nothing
@@ -1558,6 +1838,32 @@ export interface components {
              * @description of a band: its other end
              */
             to?: number;
+        };
+        Renewal: {
+            /** @description why it was not read as the last file was */
+            anew?: string;
+            /** @description the name of the file that is there */
+            before: string;
+            /** @description of the preparation that would be made again */
+            clauses: components["schemas"]["Clause"][] | null;
+            /** @description from the file that is there to the new one */
+            difference: components["schemas"]["Difference"];
+            file_name: string;
+            /** @description charts that could not be moved to it as they are */
+            misfits: components["schemas"]["ChartMisfit"][] | null;
+            /** @description of the preparation on the new file */
+            mistake?: components["schemas"]["Mistake"];
+            report: components["schemas"]["Report"];
+            /**
+             * Format: int64
+             * @description after the preparation
+             */
+            rows: number;
+            /**
+             * Format: int64
+             * @description the number that the next version would have
+             */
+            version: number;
         };
         Report: {
             about?: string;
@@ -1573,6 +1879,15 @@ export interface components {
             sheets?: string[] | null;
             /** Format: int64 */
             title_row: number;
+        };
+        Sayable: {
+            /** @description words of the trade that it is looked up by */
+            also: string;
+            /** @description a line that is right */
+            example: string;
+            help: string;
+            /** @description the words that begin it */
+            name: string;
         };
         Scales: {
             x?: components["schemas"]["Axis"];
@@ -1758,6 +2073,40 @@ export interface operations {
             };
         };
     };
+    "post-built": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BuildWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "get-charts": {
         parameters: {
             query?: never;
@@ -1901,6 +2250,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-charts-id-asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsideAnswer"];
+                };
             };
             /** @description Error */
             default: {
@@ -2140,6 +2520,136 @@ export interface operations {
             };
         };
     };
+    "get-datasets-id-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-datasets-id-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets-id-files-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                /** @description of an uploaded file */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Renewal"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets-id-files-key-keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                /** @description of an uploaded file */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "get-datasets-id-meanings": {
         parameters: {
             query?: never;
@@ -2270,6 +2780,35 @@ export interface operations {
             };
         };
     };
+    "get-examples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Example"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "get-language": {
         parameters: {
             query?: never;
@@ -2315,6 +2854,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-sayable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sayable"][] | null;
                 };
             };
             /** @description Error */

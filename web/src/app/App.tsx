@@ -2,8 +2,10 @@ import { useQuery } from '@tanstack/react-query'
 import { Route, Routes } from 'react-router'
 import { api, Refusal } from '../api/client'
 import { AuditPage } from '../features/audit/AuditPage'
+import { BuildPage } from '../features/build/BuildPage'
 import { ChartPage } from '../features/chart/ChartPage'
 import { DataPage } from '../features/data/DataPage'
+import { ExamplesPage } from '../features/examples/ExamplesPage'
 import { FrontPage } from '../features/front/FrontPage'
 import { PairsPage } from '../features/pairs/PairsPage'
 import { SharedPage } from '../features/shared/SharedPage'
@@ -26,6 +28,8 @@ export function App() {
       <WorkStrip />
       <Routes>
         <Route path="/" element={<FrontPage me={me.data} />} />
+        <Route path="/build" element={<BuildPage me={me.data} />} />
+        <Route path="/examples" element={<ExamplesPage me={me.data} />} />
         <Route path="/audit" element={<AuditPage me={me.data} />} />
         <Route path="/dataset/:dataset/data" element={<DataPage me={me.data} />} />
         <Route path="/dataset/:dataset/pairs" element={<PairsPage me={me.data} />} />

@@ -25,6 +25,11 @@ export class CardBox {
   /** Shows words beside a place, on the paper. */
   show(text: CardText, x: number, y: number, gap: number, width: number, height: number): void {
     this.fill(text)
+    this.stand(x, y, gap, width, height)
+  }
+
+  /** Stands beside a place, on the paper. */
+  stand(x: number, y: number, gap: number, width: number, height: number): void {
     const { offsetWidth: w, offsetHeight: h } = this.element
     this.element.style.left = `${x + gap + w <= width ? x + gap : Math.max(4, x - gap - w)}px`
     this.element.style.top = `${y + gap + h <= height ? y + gap : Math.max(4, y - gap - h)}px`

@@ -3,20 +3,24 @@
  * keys. It knows no framework; the application, shared pages and embeds use it
  * alike.
  */
-import { pointCount, rowFinder, scaleX, scaleY, type Figure, type Layer, type Selection } from '../api/figure'
+import { pictureCount, pointCount, rowFinder, scaleX, scaleY, type Figure, type Layer, type Selection, type Shown } from '../api/figure'
 import { fromX, fromY, inside, isWhole, WHOLE, type Frame, type View } from '../painter/geometry'
 import { paintFigure } from '../painter/painter'
-import { fontOf, placeOf } from '../painter/primitives/texts'
-import { BLEND_ABOVE } from '../painter/primitives/points'
 import { shown } from '../painter/selection'
 import { themeNow, whenThemeTurns } from '../painter/theme'
 import { valueAt } from '../scale/scale'
+import { axisAt, dragEnd, endAt, labelAt, limitsOf, limitsOfView, type AxisEnd, type Limits } from './axes'
 import { ownCard, pointCard, rowCard, sameXCard, type CardText } from './card'
 import { CardBox } from './cardbox'
+import { paintOutline, rowsInside, type Outline } from './choose'
 import { compareCard, freeCell } from './compare'
-import { paintEmphasis, paintSameX } from './emphasis'
+import { paintEmphasis, paintSameX, paintShown } from './emphasis'
 import { hitAt, pointHit, type Hit } from './hit'
-import { eased, SLIDE, slideBetween } from './slide'
+import { Fingers, type Pinch } from './fingers'
+import { Overview } from './overview'
+import { eased, onTheWay, SLIDE, slideBetween } from './slide'
+import { Pins } from './pins'
+import { Steps } from './steps'
 import { Walk, type Along } from './walk'
 import { allowed, panned, zoomed } from './zoom'
 
@@ -29,6 +33,12 @@ export interface ChartOptions {
   onPressAxis?: (axis: 'x' | 'y') => void
   /** Told when a mark that stands for a group along an axis is pressed. */
   onPressGroup?: (axis: 'x' | 'y', group: string) => void
+  /** Told when the mark of a row is pressed: where it stands in the table. */
+  onPressRow?: (row: number) => void
+  /** Told which rows an outline was drawn around. */
+  onChoose?: (rows: number[]) => void
+  /** Told when the part that is looked at is to be the chart's own: the values at the ends of each axis of numbers or dates. */
+  onKeepView?: (limits: { x?: Limits; y?: Limits }) => void
   /** Told when the end of an axis was dragged: the values at its ends now. */
   onDragAxis?: (axis: 'x' | 'y', from: number, to: number) => void
 }
@@ -58,16 +68,29 @@ export class ChartView {
   private theme = themeNow()
   private selection: Selection | null = null
   private hit: Hit | null = null
-  private end: { axis: 'x' | 'y'; frame: Frame; high: boolean; at: number } | null = null
-  private drag: { kind: 'zoom' | 'pan'; frame: Frame; x: number; y: number; view: View; moved: boolean } | null = null
+  private lit: Shown | null = null
+  /** What the card says of the mark that is pointed at. */
+  private told: CardText | null = null
+  private end: AxisEnd | null = null
+  private choosing: HTMLButtonElement | null = null
+  private drag: { kind: 'zoom' | 'pan' | 'choose'; outline: Outline; frame: Frame; x: number; y: number; view: View; moved: boolean } | null = null
   private pointer: [number, number] = [-1, -1]
   private width = 0
   private height = 0
   private painting = 0
   private walk: Walk | null = null
   private sliding: Slide | null = null
+  private way = 1
   private readonly resizes: ResizeObserver
   private readonly stop = new AbortController()
+  private readonly fingers = new Fingers()
+  private readonly pins: Pins
+  private readonly steps = new Steps((figure) => this.showNow(figure))
+  private readonly overview = new Overview((u, v) => {
+    const { u0, u1, v0, v1 } = this.view
+    this.setView({ u0: u - (u1 - u0) / 2, u1: u + (u1 - u0) / 2, v0: v - (v1 - v0) / 2, v1: v + (v1 - v0) / 2 })
+  })
+  private readonly later = { moved: () => void (this.host.dataset.sharp = 'no'), sharp: () => this.schedule() }
   private readonly rowCards = new Map<string, CardText>()
 
   constructor(
@@ -75,15 +98,19 @@ export class ChartView {
     private readonly options: ChartOptions = {},
   ) {
     host.classList.add('lark-chart')
+    this.pins = new Pins(host)
     this.over.tabIndex = 0
     this.over.setAttribute('role', 'img')
     this.spoken.className = 'lark-spoken'
     this.spoken.setAttribute('role', 'status')
     this.tools.className = 'lark-tools'
+    if (options.onChoose) this.choosing = this.addTool('Choose rows by drawing around them', 'choose', () => this.choose(!this.isChoosing))
+    this.choose(false)
+    if (options.onKeepView) this.addTool('Keep this part as the limits of the axes', 'keep', () => this.keepView()).classList.add('when-zoomed')
     this.addTool('Zoom in', '+', () => this.zoom(1 / 1.5))
     this.addTool('Zoom out', '−', () => this.zoom(1.5))
     this.addTool('Show all', '⤢', () => this.reset())
-    host.append(this.base, this.over, this.card.element, this.tools, this.spoken)
+    host.append(this.base, this.overview.element, this.over, this.steps.element, this.card.element, this.tools, this.spoken)
     this.listen()
     this.resizes = new ResizeObserver(() => this.resize())
     this.resizes.observe(host)
@@ -91,7 +118,22 @@ export class ChartView {
     void document.fonts?.load('600 13px "Hanken Grotesk"').then(() => this.schedule())
   }
 
-  private addTool(label: string, sign: string, act: () => void): void {
+  private get isChoosing(): boolean {
+    return this.choosing?.getAttribute('aria-pressed') === 'true'
+  }
+
+  /** Whether dragging draws an outline around rows. */
+  private choose(on: boolean): void {
+    this.choosing?.setAttribute('aria-pressed', String(on))
+  }
+
+  /** Tells the values at the ends of what is seen. */
+  private keepView(): void {
+    this.options.onKeepView!(limitsOfView(this.figure!, this.view))
+    this.reset()
+  }
+
+  private addTool(label: string, sign: string, act: () => void): HTMLButtonElement {
     const button = document.createElement('button')
     button.type = 'button'
     button.textContent = sign
@@ -99,18 +141,25 @@ export class ChartView {
     button.setAttribute('aria-label', label)
     button.addEventListener('click', act)
     this.tools.append(button)
+    return button
   }
 
-  /** Shows a figure; the view stays when the axes are the same as before. */
+  /** Shows a figure, at the step that is looked at; the view stays when the axes are the same as before. */
   show(figure: Figure, summary: string): void {
+    this.over.setAttribute('aria-label', summary)
+    this.showNow(this.steps.take(figure))
+  }
+
+  private showNow(figure: Figure): void {
     const before = this.figure
     if (!before || axesOf(before) !== axesOf(figure)) this.view = WHOLE
     if (before?.keys.map((k) => k.column).join('\n') !== figure.keys.map((k) => k.column).join('\n')) this.isolate(null)
+    if (before !== figure) this.pins.clear()
     this.figure = figure
+    this.way = 1
     this.walk = null
     this.rowCards.clear()
     this.hideCard()
-    this.over.setAttribute('aria-label', summary)
     const slide = before && before !== figure && isWhole(this.view) && !calm() ? slideBetween(before, figure) : null
     this.sliding = slide && { at: slide, begun: performance.now() }
     if (!this.resize()) this.paint()
@@ -126,6 +175,19 @@ export class ChartView {
     this.schedule()
   }
 
+  /** Stands the rows of a chart that has a column taken out at a share of the way from where they were measured. */
+  moveTo(share: number): void {
+    this.way = share
+    this.hideCard()
+    this.schedule()
+  }
+
+  /** Lights what a sentence speaks of; null puts it out. */
+  light(speaks: Shown | null): void {
+    this.lit = speaks
+    this.paintOver()
+  }
+
   get isolated(): Selection | null {
     return this.selection
   }
@@ -137,6 +199,7 @@ export class ChartView {
   destroy(): void {
     this.stop.abort()
     this.resizes.disconnect()
+    this.steps.stop()
     cancelAnimationFrame(this.painting)
     this.host.replaceChildren()
   }
@@ -148,7 +211,10 @@ export class ChartView {
     on('pointerdown', (e) => this.pointerDown(e))
     on('pointerup', (e) => this.pointerUp(e))
     on('pointerleave', () => !this.drag && this.hideCard())
-    on('pointercancel', () => this.endDrag())
+    on('pointercancel', (e) => {
+      this.fingers.up(e.pointerId)
+      this.endDrag()
+    })
     on('dblclick', () => this.reset())
     on('wheel', (e) => this.wheel(e), false)
     on('keydown', (e) => this.key(e), false)
@@ -183,10 +249,15 @@ export class ChartView {
     this.painting = 0
     if (!this.figure || this.width === 0) return
     const points = pointCount(this.figure)
-    const c = this.base.getContext('2d', { willReadFrequently: points > BLEND_ABOVE })!
+    const c = this.base.getContext('2d')!
     const begun = performance.now()
-    this.frames = paintFigure(c, this.figureNow(begun), this.width, this.height, this.view, { theme: this.theme, selection: this.selection, pixelRatio: devicePixelRatio || 1 })
+    this.host.dataset.sharp = 'yes'
+    this.frames = paintFigure(c, this.figureNow(begun), this.width, this.height, this.view, { theme: this.theme, selection: this.selection, pixelRatio: devicePixelRatio || 1, later: this.later })
     this.tools.classList.toggle('zoomed', !isWhole(this.view))
+    this.over.style.touchAction = isWhole(this.view) ? 'pan-y' : 'none'
+    this.steps.place(this.frames[0])
+    this.pins.place(this.frames, this.width, this.height)
+    this.overview.show(this.figure, this.frames[0], this.view, this.theme)
     this.host.dataset.paintMs = (performance.now() - begun).toFixed(1)
     this.host.dataset.paints = String(Number(this.host.dataset.paints ?? 0) + 1)
     this.host.dataset.painted = String(points || this.figure.layers.reduce((sum, l) => sum + (l.x?.length ?? 0), 0))
@@ -198,7 +269,7 @@ export class ChartView {
     const share = this.sliding ? (now - this.sliding.begun) / SLIDE : 1
     if (!this.sliding || share >= 1) {
       this.sliding = null
-      return this.figure!
+      return onTheWay(this.figure!, this.way)
     }
     this.schedule()
     return this.sliding.at(eased(share))
@@ -215,7 +286,8 @@ export class ChartView {
   private paintOver(sameX: number | null = null): void {
     const c = this.overlay()
     if (!this.figure) return
-    if (sameX !== null && (this.figure.panels.length > 1 || (pointCount(this.figure) === 0 && !this.hit))) paintSameX(c, this.figure, this.frames, this.selection, sameX, this.theme)
+    if (sameX !== null && (pictureCount(this.figure) > 1 || (pointCount(this.figure) === 0 && !this.hit))) paintSameX(c, this.figure, this.frames, this.selection, sameX, this.theme)
+    if (this.lit) paintShown(c, this.figure, this.frames, this.lit, this.theme)
     if (this.hit) paintEmphasis(c, this.figure, this.frames, this.hit, this.theme)
   }
 
@@ -224,50 +296,64 @@ export class ChartView {
     return [e.clientX - box.left, e.clientY - box.top]
   }
 
-  /** The label of a key's entry at a place, as a selection. */
   private labelAt(x: number, y: number): Selection | null {
-    const c = this.over.getContext('2d')!
-    for (const layer of this.figure?.layers ?? []) {
-      if (layer.primitive !== 'texts' || !layer.keys?.colour || !layer.colour) continue
-      for (let i = 0; i < layer.count; i++) {
-        const at = placeOf(this.figure!, layer, this.frames[layer.panel], i)
-        if (!at) continue
-        c.font = fontOf(layer.style, this.theme.font)
-        const width = c.measureText(at.text).width
-        if (x >= at.x - 4 && x <= at.x + width + 4 && Math.abs(y - at.y) < 10) return { key: layer.keys.colour, entries: [layer.colour[i]] }
-      }
-    }
-    return null
+    return this.figure && labelAt(this.over.getContext('2d')!, this.figure, this.frames, this.theme, x, y)
   }
 
   private axisAt(x: number, y: number): 'x' | 'y' | null {
-    if (!this.options.onPressAxis) return null
-    for (const f of this.frames) {
-      if (y > f.top + f.height + 4 && y < f.top + f.height + 64 && x > f.left && x < f.left + f.width) return 'x'
-      if (x < f.left - 4 && x > f.left - 140 && y > f.top && y < f.top + f.height && !this.frames.some((g) => inside(g, x, y))) return 'y'
-    }
-    return null
+    return this.options.onPressAxis && this.figure ? axisAt(this.figure, this.frames, x, y) : null
+  }
+
+  private endAt(x: number, y: number): AxisEnd | null {
+    return this.options.onDragAxis && isWhole(this.view) ? endAt(this.figure!, this.frames, x, y) : null
   }
 
   private pointerMoved(e: PointerEvent): void {
     if (!this.figure) return
     const [x, y] = (this.pointer = this.place(e))
+    const pinch = this.fingers.move(e.pointerId, x, y)
+    if (pinch) {
+      this.drag = null
+      this.pinched(pinch)
+      return
+    }
     if (this.drag) {
       this.dragged(x, y)
       return
     }
     if (this.end) {
-      this.draggedEnd(x, y)
+      this.hideCard()
+      dragEnd(this.overlay(), this.end, x, y, this.theme)
       return
     }
-    this.over.style.cursor = this.endAt(x, y) ? (this.endAt(x, y)!.axis === 'x' ? 'ew-resize' : 'ns-resize') : this.labelAt(x, y) || this.axisAt(x, y) ? 'pointer' : 'crosshair'
-    const f = this.frames.find((f) => inside(f, x, y))
-    this.lookAt(hitAt(this.figure, this.frames, this.selection, x, y, REACH), f ? fromX(f, x) : null)
+    const end = this.endAt(x, y)
+    this.over.style.cursor = end ? (end.axis === 'x' ? 'ew-resize' : 'ns-resize') : this.labelAt(x, y) || this.axisAt(x, y) ? 'pointer' : 'crosshair'
+    this.pointAt(x, y)
+  }
+
+  /** Emphasises what stands at a place, and shows its card. */
+  private pointAt(x: number, y: number): void {
+    const f = this.pictureAt(x, y)
+    this.lookAt(hitAt(this.figure!, this.frames, this.selection, x, y, REACH), f ? fromX(f, x) : null)
+  }
+
+  private pinched({ factor, x, y, dx, dy }: Pinch): void {
+    this.zoom(factor, x, y)
+    const f = this.pictureAt(x, y)
+    if (f) this.setView(panned(this.view, -(dx / f.width) * (this.view.u1 - this.view.u0), (dy / f.height) * (this.view.v1 - this.view.v0)))
+  }
+
+  /** The panel at a place that shows rows, and not their spread along an edge. */
+  private pictureAt(x: number, y: number): Frame | undefined {
+    return this.frames.find((f, i) => !this.figure!.panels[i].edge && inside(f, x, y))
   }
 
   private pointerDown(e: PointerEvent): void {
     if (!this.figure || e.button !== 0) return
     const [x, y] = this.place(e)
+    const touch = e.pointerType === 'touch'
+    if (touch) this.fingers.down(e.pointerId, x, y)
+    if (this.fingers.count > 1) return
     const label = this.labelAt(x, y)
     if (label) {
       this.isolate(sameSelection(label, this.selection) ? null : label)
@@ -278,10 +364,10 @@ export class ChartView {
       return
     }
     this.pressed = this.axisAt(x, y)
-    const frame = this.frames.find((f) => inside(f, x, y))
+    const frame = this.pictureAt(x, y)
     if (this.pressed || !frame) return
     this.over.setPointerCapture(e.pointerId)
-    this.drag = { kind: e.shiftKey ? 'pan' : 'zoom', frame, x, y, view: this.view, moved: false }
+    this.drag = { kind: this.isChoosing ? 'choose' : e.shiftKey || touch ? 'pan' : 'zoom', outline: [[x, y]], frame, x, y, view: this.view, moved: false }
   }
 
   private dragged(x: number, y: number): void {
@@ -294,6 +380,11 @@ export class ChartView {
       return
     }
     const c = this.overlay()
+    if (drag.kind === 'choose') {
+      drag.outline.push([x, y])
+      paintOutline(c, drag.outline, this.theme)
+      return
+    }
     c.fillStyle = this.theme.ink
     c.strokeStyle = this.theme.ink
     c.globalAlpha = 0.08
@@ -303,60 +394,31 @@ export class ChartView {
     c.globalAlpha = 1
   }
 
-  /** The end of an axis of numbers or dates that can be dragged from a place: the strip of labels near its end. */
-  private endAt(x: number, y: number): typeof this.end {
-    if (!this.options.onDragAxis || !isWhole(this.view)) return null
-    for (const [panel, f] of this.frames.entries()) {
-      const below = y > f.top + f.height + 2 && y < f.top + f.height + END_REACH
-      const beside = x < f.left - 2 && x > f.left - END_REACH
-      for (const high of [false, true]) {
-        const [atX, atY] = [f.left + (high ? f.width : 0), f.top + (high ? 0 : f.height)]
-        if (below && Math.abs(x - atX) < END_REACH / 2 && scaleX(this.figure!, panel).kind !== 'groups') return { axis: 'x', frame: f, high, at: high ? 1 : 0 }
-        if (beside && Math.abs(y - atY) < END_REACH / 2 && scaleY(this.figure!, panel).kind !== 'groups') return { axis: 'y', frame: f, high, at: high ? 1 : 0 }
-      }
-    }
-    return null
-  }
-
-  /** Shows where the end of the axis would stand. */
-  private draggedEnd(x: number, y: number): void {
-    const end = this.end!
-    const { frame: f } = end
-    const share = end.axis === 'x' ? (x - f.left) / f.width : (f.top + f.height - y) / f.height
-    end.at = end.high ? Math.max(0.05, Math.min(3, share)) : Math.min(0.95, Math.max(-2, share))
-    this.hideCard()
-    const c = this.overlay()
-    c.fillStyle = this.theme.ink
-    c.globalAlpha = 0.08
-    const [from, to] = end.high ? [Math.min(end.at, 1), Math.max(end.at, 1)] : [Math.min(end.at, 0), Math.max(end.at, 0)]
-    if (end.axis === 'x') c.fillRect(f.left + from * f.width, f.top, (to - from) * f.width, f.height)
-    else c.fillRect(f.left, f.top + f.height - to * f.height, f.width, (to - from) * f.height)
-    c.globalAlpha = 1
-  }
-
-  /** Tells the limits of an axis whose end was dragged; a press without a way is a press on the axis. */
-  private endDragged(): void {
-    const { axis, frame, high, at } = this.end!
-    this.end = null
-    this.paintOver()
-    if (Math.abs(at - (high ? 1 : 0)) < 0.015) return void this.options.onPressAxis?.(axis)
-    const panel = this.frames.indexOf(frame)
-    const scale = (axis === 'x' ? scaleX : scaleY)(this.figure!, Math.max(panel, 0))
-    const [from, to] = high ? [0, at] : [at, 1]
-    this.options.onDragAxis!(axis, roundedTo(valueAt(scale, from), scale), roundedTo(valueAt(scale, to), scale))
-  }
-
   private pointerUp(e: PointerEvent): void {
+    this.fingers.up(e.pointerId)
     if (this.end) {
-      this.endDragged()
+      const { end } = this
+      const limits = limitsOf(this.figure!, this.frames, end)
+      this.end = null
+      this.paintOver()
+      if (limits) this.options.onDragAxis!(end.axis, ...limits)
+      else this.options.onPressAxis?.(end.axis)
       return
     }
     const { drag, pressed } = this
     this.endDrag()
-    if (drag && !drag.moved) this.pressedGroup()
+    if (drag && !drag.moved) {
+      if (e.pointerType === 'touch') this.pointAt(...this.place(e)) // a tap shows; it presses nothing
+      else this.pressedMark()
+    }
     // Only when the press is over, focus and all, its words open: else they would lose it and close at once.
     if (pressed && this.axisAt(...this.place(e)) === pressed) this.options.onPressAxis!(pressed)
     this.pressed = null
+    if (drag?.moved && drag.kind === 'choose') {
+      this.choose(false)
+      this.options.onChoose!(rowsInside(this.figure!, this.frames, this.selection, drag.outline))
+      return
+    }
     if (!drag?.moved || drag.kind === 'pan') return
     const [x, y] = this.place(e)
     if (Math.abs(x - drag.x) < 8 || Math.abs(y - drag.y) < 8) return
@@ -366,9 +428,15 @@ export class ChartView {
     this.setView({ u0: u, u1: w, v0: v, v1: z })
   }
 
-  /** The group along an axis that the mark that is pointed at stands for. */
-  private pressedGroup(): void {
+  /** Tells the row, or the group along an axis, that the mark that is pointed at stands for. */
+  private pressedMark(): void {
     const layer = this.hit && this.figure!.layers[this.hit.layer]
+    if (layer && this.told) {
+      const { layer: at, i, x, y, radius } = this.hit!
+      const f = this.frames[layer.panel]
+      this.pins.toggle(`${at}:${i}`, this.told, { panel: layer.panel, u: fromX(f, x), v: fromY(f, y), radius }, this.frames, this.width, this.height)
+    }
+    if (layer?.rows && layer.primitive === 'points') this.options.onPressRow?.(rowFinder(layer)(this.hit!.i))
     if (!layer || layer.rows || !this.options.onPressGroup) return
     const f = this.frames[layer.panel]
     for (const [axis, scale, at] of [['x', scaleX(this.figure!, layer.panel), fromX(f, this.hit!.x)], ['y', scaleY(this.figure!, layer.panel), fromY(f, this.hit!.y)]] as const) {
@@ -391,7 +459,7 @@ export class ChartView {
 
   /** Zooms about a place on the canvas, or the middle of the first panel. */
   zoom(factor: number, x?: number, y?: number): void {
-    const f = this.frames.find((f) => x !== undefined && inside(f, x, y!)) ?? this.frames[0]
+    const f = (x !== undefined && this.pictureAt(x, y!)) || this.frames[0]
     if (!f) return
     this.setView(zoomed(this.view, factor, fromX(f, x ?? f.left + f.width / 2), fromY(f, y ?? f.top + f.height / 2)))
   }
@@ -425,11 +493,11 @@ export class ChartView {
   /** Of panels, and of lines alone: what the lines say at the place along x that is pointed at. */
   private showSameX(u: number | null): void {
     const figure = this.figure!
-    const frame = u === null ? undefined : this.frames.find((f) => inside(f, this.pointer[0], this.pointer[1]))
+    const frame = u === null ? undefined : this.pictureAt(this.pointer[0], this.pointer[1])
     const panels = frame && compareCard(figure, this.frames.indexOf(frame), u!, (layer) => shown(layer, this.selection))
     const free = panels && freeCell(this.frames)
     if (free) return this.card.showAt(panels, free.left, free.top, this.width, this.height)
-    const told = panels ?? (frame && (figure.panels.length > 1 || pointCount(figure) === 0) ? sameXCard(figure, this.frames.indexOf(frame), u!, (layer) => shown(layer, this.selection)) : null)
+    const told = panels ?? (frame && (pictureCount(figure) > 1 || pointCount(figure) === 0) ? sameXCard(figure, this.frames.indexOf(frame), u!, (layer) => shown(layer, this.selection)) : null)
     if (told) this.card.show(told, this.pointer[0], this.pointer[1], 16, this.width, this.height)
     else this.card.hide()
   }
@@ -444,10 +512,12 @@ export class ChartView {
   }
 
   private showCard(text: CardText, hit: Hit): void {
+    this.told = text
     this.card.show(text, hit.x, hit.y, hit.radius + 12, this.width, this.height)
   }
 
   private hideCard(): void {
+    this.told = null
     this.card.hide()
     this.hit = null
     this.paintOver()
@@ -461,7 +531,8 @@ export class ChartView {
     else if (e.key === '+' || e.key === '=') this.zoom(1 / 1.5)
     else if (e.key === '-') this.zoom(1.5)
     else if (e.key === '0') this.reset()
-    else if (e.key === 'Escape' && (this.hit || this.selection)) {
+    else if (e.key === 'Escape' && (this.hit || this.selection || this.pins.some)) {
+      this.pins.clear()
       this.hideCard()
       this.isolate(null)
     } else return
@@ -481,17 +552,6 @@ export class ChartView {
     this.lookAt({ ...hit, i: stop.i })
     this.spoken.textContent = this.card.text
   }
-}
-
-/** How far from the end of an axis, in pixels, it can be taken hold of. */
-const END_REACH = 30
-
-/** A limit with three digits of the axis's length, or the start of a day. */
-function roundedTo(v: number, scale: ReturnType<typeof scaleX>): number {
-  if (scale.kind === 'date') return Math.round(v / 86400) * 86400
-  if (scale.kind === 'log') return Number(v.toPrecision(3))
-  const unit = 10 ** (Math.floor(Math.log10(Math.abs(scale.to - scale.from))) - 2)
-  return Number((Math.round(v / unit) * unit).toPrecision(12))
 }
 
 /** What the axes of a figure are, as one text. */

@@ -1,10 +1,10 @@
 /** Paints over the chart: what is pointed at, and the same place along x in every panel. */
-import type { Figure, Selection } from '../api/figure'
+import { rowFinder, type Figure, type Layer, type Selection, type Shown } from '../api/figure'
 import { toX, toY, vertices, type Frame } from '../painter/geometry'
 import { ends } from '../painter/primitives/lines'
 import { shown } from '../painter/selection'
 import type { Theme } from '../painter/theme'
-import { pathAt, type Hit } from './hit'
+import { pathAt, pointHit, type Hit } from './hit'
 
 export function paintEmphasis(c: CanvasRenderingContext2D, figure: Figure, frames: Frame[], hit: Hit, theme: Theme): void {
   const layer = figure.layers[hit.layer]
@@ -21,12 +21,21 @@ export function paintEmphasis(c: CanvasRenderingContext2D, figure: Figure, frame
     c.lineTo(hit.x, f.top + f.height)
     c.stroke()
     c.setLineDash([])
-    c.lineWidth = 2
-    c.beginPath()
-    c.arc(hit.x, hit.y, r, 0, 2 * Math.PI)
-    c.stroke()
+    ring(c, hit)
     return
   }
+  outline(c, layer, f, hit.i)
+}
+
+function ring(c: CanvasRenderingContext2D, hit: Hit): void {
+  c.lineWidth = 2
+  c.beginPath()
+  c.arc(hit.x, hit.y, hit.radius + 2.5, 0, 2 * Math.PI)
+  c.stroke()
+}
+
+/** The edge of a primitive that is no point. */
+function outline(c: CanvasRenderingContext2D, layer: Layer, f: Frame, i: number): void {
   c.lineWidth = layer.primitive === 'paths' ? (layer.style.width ?? 2) + 1.5 : 2
   c.save()
   c.beginPath()
@@ -34,19 +43,38 @@ export function paintEmphasis(c: CanvasRenderingContext2D, figure: Figure, frame
   c.clip()
   c.beginPath()
   if (layer.primitive === 'rects') {
-    const [x, y, x2, y2] = ends(layer, f, hit.i)
+    const [x, y, x2, y2] = ends(layer, f, i)
     c.rect(Math.min(x, x2), Math.min(y, y2), Math.abs(x2 - x), Math.abs(y2 - y))
   } else if (layer.primitive === 'segments') {
-    const [x, y, x2, y2] = ends(layer, f, hit.i)
+    const [x, y, x2, y2] = ends(layer, f, i)
     c.moveTo(x, y)
     c.lineTo(x2, y2)
   } else {
-    const [from, to] = vertices(layer, hit.i)
+    const [from, to] = vertices(layer, i)
     for (let k = from; k < to; k++) c.lineTo(toX(f, layer.x![k]), toY(f, layer.y![k]))
     if (layer.primitive === 'polygons') c.closePath()
   }
   c.stroke()
   c.restore()
+}
+
+/** Lights what a sentence speaks of: rings about rows, and the edges of lines and groups, in copper. */
+export function paintShown(c: CanvasRenderingContext2D, figure: Figure, frames: Frame[], speaks: Shown, theme: Theme): void {
+  const rows = new Set(speaks.rows ?? [])
+  const names = new Set([...(speaks.lines ?? []), ...(speaks.groups ?? [])])
+  c.strokeStyle = theme.copper
+  figure.layers.forEach((layer, at) => {
+    const f = frames[layer.panel]
+    const rowOf = rows.size > 0 && layer.rows ? rowFinder(layer) : undefined
+    const isFit = layer.primitive === 'paths'
+    if (layer.primitive === 'areas' || layer.primitive === 'texts' || (layer.primitive !== 'points' && speaks.lines && !isFit)) return
+    for (let i = 0; i < layer.count; i++) {
+      const named = layer.cards?.[i]?.heading
+      if (!(named !== undefined && names.has(named)) && !(rowOf && rows.has(rowOf(i)))) continue
+      if (layer.primitive === 'points') ring(c, pointHit(layer, at, f, i))
+      else outline(c, layer, f, i)
+    }
+  })
 }
 
 /** A line at the same place along x in every panel, with a ring where it meets each path. */

@@ -20,6 +20,37 @@ export function slideBetween(before: Figure, after: Figure): ((share: number) =>
   return (share) => ({ ...after, layers: pairs.map(([layer, from]) => (from ? between(from, layer, share) : layer)) })
 }
 
+/** The mark of what stands where rows were measured, while a column is taken out. */
+const MEASURED = 'as measured'
+
+/** Whether a figure shows where its rows were measured, so that they can be moved there. */
+export const hasMeasured = (figure: Figure): boolean => figure.layers.some((l) => l.mark === MEASURED && l.primitive === 'points')
+
+/**
+ * A figure with a column taken out at a share of the way from where its rows were measured:
+ * dots on their way, and the line of all rows turning; what only holds at its end is hidden.
+ */
+export function onTheWay(figure: Figure, share: number): Figure {
+  if (share >= 1) return figure
+  const of = (panel: number, primitive: Layer['primitive']) => figure.layers.find((l) => l.mark === MEASURED && l.primitive === primitive && l.panel === panel)
+  const layers: Layer[] = []
+  for (const layer of figure.layers) {
+    if (layer.mark === MEASURED || layer.mark === 'reference') {
+      layers.push(layer)
+    } else if (layer.primitive === 'points' && layer.rows) {
+      const from = of(layer.panel, 'points')
+      layers.push(from && from.count === layer.count ? between(from, layer, share) : layer)
+    } else if (layer.primitive === 'paths' && layer.count === 1 && !layer.keys?.colour) {
+      const from = of(layer.panel, 'paths')
+      if (from) layers.push(between({ ...layer, x: spread(from.x!, layer.x!.length), y: spread(from.y!, layer.y!.length) }, layer, share))
+    }
+  }
+  return { ...figure, layers }
+}
+
+/** A straight stretch from the first to the last of some places, as so many. */
+const spread = (ends: ArrayLike<number>, n: number): Float32Array => Float32Array.from({ length: n }, (_, i) => ends[0] + ((ends[ends.length - 1] - ends[0]) * i) / Math.max(n - 1, 1))
+
 /** The layer of the figure before that draws the same things: as many, and of the same rows. */
 function partner(before: Figure, layer: Layer, after: Figure): Layer | undefined {
   const alike = (l: Layer) => l.mark === layer.mark && l.primitive === layer.primitive && l.panel === layer.panel

@@ -47,7 +47,9 @@ export function paperOf(figure: Figure, width: number, height: number): Paper {
 /** The frame of a panel on a canvas of another size. */
 export function frameOf(figure: Figure, panel: number, width: number, height: number, view: View): Frame {
   const paper = paperOf(figure, width, height)
-  const { box } = figure.panels[panel]
+  const { box, edge } = figure.panels[panel]
+  // What stands along an edge is looked at more closely along its axis alone.
+  if (edge) view = edge === 'x' ? { ...view, v0: 0, v1: 1 } : { ...view, u0: 0, u1: 1 }
   const left = paper.x(box.left)
   const top = paper.y(box.top)
   return { left, top, width: Math.max(4, paper.x(box.left + box.width) - left), height: Math.max(4, paper.y(box.top + box.height) - top), view }

@@ -2,6 +2,7 @@
 import type { Figure, Layer, Selection } from '../api/figure'
 import { paintGrid, paintTicks, paintWords } from './axes'
 import { framesOf, type Frame, type View } from './geometry'
+import type { Later } from './dots/pictures'
 import { PAINT } from './primitives'
 import type { Brush } from './primitives/brush'
 import type { Theme } from './theme'
@@ -13,6 +14,8 @@ export interface PaintOptions {
   theme: Theme
   selection: Selection | null
   pixelRatio: number
+  /** Lets many points stay as they were painted last, moved and scaled, until the sharp picture is there. */
+  later?: Later
 }
 
 /** Paints all of a figure; gives the frames of its panels. */

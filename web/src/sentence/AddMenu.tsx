@@ -1,12 +1,13 @@
 import { Popover } from 'radix-ui'
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
 import { useQuery } from '@tanstack/react-query'
-import { api, type Addition, type Document } from '../api/client'
+import { api, type Addition, type Document, type Sayable } from '../api/client'
 import type { Bench } from '../state/bench'
+import { look, nearest } from './find'
 import { useBench } from '../features/chart/useBench'
 
 /** What can be said next, most useful first, with a search. */
-export function AddMenu({ bench, open, setOpen, opens }: { bench: Bench; open: boolean; setOpen: (open: boolean) => void; opens: (slot: string) => void }) {
+export function AddMenu({ bench, open, setOpen, opens, write }: { bench: Bench; open: boolean; setOpen: (open: boolean) => void; opens: (slot: string) => void; write: (clause: Sayable) => void }) {
   const leads = useRef(false) // to another word, which takes the focus instead of the button
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
@@ -25,6 +26,11 @@ export function AddMenu({ bench, open, setOpen, opens }: { bench: Bench; open: b
               leads.current = true
               opens(slot)
             }}
+            write={(clause) => {
+              leads.current = true
+              setOpen(false)
+              write(clause)
+            }}
           />
         </Popover.Content>
       </Popover.Portal>
@@ -32,17 +38,19 @@ export function AddMenu({ bench, open, setOpen, opens }: { bench: Bench; open: b
   )
 }
 
-function List({ bench, close, opens }: { bench: Bench; close: () => void; opens: (slot: string) => void }) {
+function List({ bench, close, opens, write }: { bench: Bench; close: () => void; opens: (slot: string) => void; write: (clause: Sayable) => void }) {
   const { document } = useBench(bench, 'document')
   const [search, setSearch] = useState('')
   const [here, setHere] = useState(0)
   const [early, setEarly] = useState(false) // Enter was pressed before the list was there
   const asked = useRef(document)
   const additions = useQuery({ queryKey: ['additions', bench.version, asked.current], queryFn: ({ signal }) => api.additions(bench.version, asked.current, signal), staleTime: Infinity, gcTime: 60_000 })
+  const sayable = useQuery({ queryKey: ['sayable'], queryFn: api.sayable, staleTime: Infinity })
+  const more = look(sayable.data ?? [], search)
   const words = search.toLowerCase().split(/\s+/).filter(Boolean)
   const found = (additions.data ?? []).filter((a) => words.every((w) => `${a.label} ${a.detail} ${a.also ?? ''}`.toLowerCase().includes(w)))
   const say = async (addition: Addition | undefined) => {
-    if (!addition) return
+    if (!addition) return void (more[here - found.length] && write(more[here - found.length]))
     if (addition.opens) opens(addition.opens)
     else if (await bench.change(addition.document as Document)) close()
   }
@@ -52,7 +60,7 @@ function List({ bench, close, opens }: { bench: Bench; close: () => void; opens:
     void say(found[here])
   }, [early, additions.data]) // eslint-disable-line
   const press = (e: KeyboardEvent) => {
-    if (e.key === 'ArrowDown') setHere(Math.min(here + 1, found.length - 1))
+    if (e.key === 'ArrowDown') setHere(Math.min(here + 1, found.length + more.length - 1))
     else if (e.key === 'ArrowUp') setHere(Math.max(here - 1, 0))
     else if (e.key === 'Enter') additions.data ? void say(found[here]) : setEarly(true)
     else return
@@ -81,8 +89,37 @@ function List({ bench, close, opens }: { bench: Bench; close: () => void; opens:
         ))}
         {additions.isPending && <li className="px-4 py-2 text-muted">Looking for what could be said…</li>}
         {additions.error && <li className="px-4 py-2 text-copper">{additions.error.message}</li>}
-        {additions.data && found.length === 0 && <li className="px-4 py-2 text-muted">Nothing here is called “{search}”.</li>}
+        {more.length > 0 && (
+          <li role="presentation" className="mt-1 border-t border-line px-4 pt-2 pb-1 text-[13px] text-muted">
+            Written by hand, from an example
+          </li>
+        )}
+        {more.map((clause, i) => (
+          <li key={clause.name} role="option" aria-selected={found.length + i === here} onClick={() => write(clause)} className={`cursor-pointer px-4 py-1.5 ${found.length + i === here ? 'bg-copper-wash' : 'hover:bg-wash'}`}>
+            {clause.name} <span className="ml-1 text-[13px] text-muted">{clause.help}</span>
+            <code className="block truncate text-xs text-muted">{clause.example}</code>
+          </li>
+        ))}
+        {additions.data && sayable.data && found.length + more.length === 0 && <Unknown search={search} near={nearest(sayable.data, search)} take={setSearch} />}
       </ul>
     </div>
+  )
+}
+
+function Unknown({ search, near, take }: { search: string; near: string | null; take: (word: string) => void }) {
+  return (
+    <li className="px-4 py-2 text-muted">
+      Nothing here is called “{search}”.
+      {near && (
+        <>
+          {' '}
+          Is it{' '}
+          <button type="button" className="link" onClick={() => take(near)}>
+            {near}
+          </button>
+          ?
+        </>
+      )}
+    </li>
   )
 }

@@ -1,6 +1,6 @@
 import { Popover } from 'radix-ui'
 import { useEffect, useRef, useState, type RefObject } from 'react'
-import type { ColumnProfile, Document } from '../api/client'
+import type { ColumnProfile, Document, Sayable } from '../api/client'
 import type { Part } from '../api/figure'
 import type { Bench } from '../state/bench'
 import { useBench } from '../features/chart/useBench'
@@ -19,7 +19,8 @@ interface Props {
   setOpen: (slot: string | null) => void
   onNew: () => void
   typing: boolean
-  setTyping: (typing: boolean) => void
+  /** Opens the typed sentence, with a clause behind it where one is given. */
+  setTyping: (typing: boolean | Sayable) => void
 }
 
 /** The sentence over the chart: spoken with words that can be pressed, or typed. */
@@ -61,7 +62,7 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
               {unfolded ? 'fold' : `and ${hidden} more`}
             </button>
           )}
-          <AddMenu bench={bench} open={open === 'add'} setOpen={(yes) => (yes ? setOpen('add') : close())} opens={setOpen} />
+          <AddMenu bench={bench} open={open === 'add'} setOpen={(yes) => (yes ? setOpen('add') : close())} opens={setOpen} write={setTyping} />
           <Elsewhere bench={bench} columns={columns} spoken={spoken.slice(0, fits)} slot={open} close={close} />
         </p>
         <div className="flex shrink-0 gap-2 font-sans text-[13px]">

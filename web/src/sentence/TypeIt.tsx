@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react'
-import { api, type Mistake } from '../api/client'
+import { api, type Mistake, type Sayable } from '../api/client'
 import type { Bench } from '../state/bench'
 import { useBench } from '../features/chart/useBench'
 import { TypedEditor, type Wrong } from '../ui/TypedEditor'
@@ -8,9 +8,9 @@ import { TypedEditor, type Wrong } from '../ui/TypedEditor'
  * The sentence, typed. What is typed is tried on the chart as soon as it is
  * right; a mistake is underlined and explained, and the chart stays as it was.
  */
-export function TypeIt({ bench, onDone }: { bench: Bench; onDone: () => void }) {
+export function TypeIt({ bench, and, onDone }: { bench: Bench; and?: Sayable; onDone: () => void }) {
   const state = useBench(bench, 'document', 'drawing', 'refusal')
-  const [text, setText] = useState(() => state.drawing?.typed ?? `plot ${state.document.y.column || '…'} against ${state.document.x.column || '…'}\n`)
+  const [text, setText] = useState(() => withClause(state.drawing?.typed ?? `plot ${state.document.y.column || '…'} against ${state.document.x.column || '…'}\n`, and))
   const waiting = useRef(0)
   const mistakes = state.refusal?.mistakes ?? []
   const type = (next: string) => {
@@ -18,7 +18,10 @@ export function TypeIt({ bench, onDone }: { bench: Bench; onDone: () => void }) 
     clearTimeout(waiting.current)
     waiting.current = window.setTimeout(() => void bench.previewTyped(next), 180)
   }
-  useEffect(() => () => clearTimeout(waiting.current), [])
+  useEffect(() => {
+    if (and) type(text) // what it would do is seen at once
+    return () => clearTimeout(waiting.current)
+  }, []) // eslint-disable-line
   const leave = () => {
     clearTimeout(waiting.current)
     void bench.preview(null)
@@ -74,6 +77,12 @@ export function TypeIt({ bench, onDone }: { bench: Bench; onDone: () => void }) 
       </div>
     </aside>
   )
+}
+
+/** A sentence with an example of a clause as its last line, unless it says that clause already. */
+function withClause(text: string, and?: Sayable): string {
+  if (!and || text.split('\n').some((line) => line.startsWith(and.name))) return text
+  return `${text.trimEnd()}\n${and.example}\n`
 }
 
 /** Where a mistake stands in a text, in UTF-16 units; its line and column count characters from 1. */

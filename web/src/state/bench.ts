@@ -3,6 +3,7 @@
  * reads it through useSyncExternalStore. A change is drawn first and then kept as
  * a step; a preview is drawn and never kept.
  */
+import type { Shown } from '../api/figure'
 import { api as server, Refusal, type Chart, type Document, type Drawing, type Step } from '../api/client'
 
 /** What the bench asks of the server, so that a test can stand in for it. */
@@ -21,6 +22,8 @@ export interface BenchState {
   drawing: Drawing | null
   /** What is tried on the chart without being said. */
   preview: Drawing | null
+  /** What a sentence of the reading that was pressed speaks of. */
+  lit: Shown | null
   drawingNow: boolean
   refusal: Refusal | null
   /** A step could not be kept; the change itself is still on screen. */
@@ -56,6 +59,7 @@ type Event =
   | { kind: 'moved'; step: Step }
   | { kind: 'unsaved'; refusal: Refusal; coming: boolean }
   | { kind: 'cleared' }
+  | { kind: 'lit'; speaks: Shown | null }
 
 export function reduce(state: BenchState, event: Event): BenchState {
   switch (event.kind) {
@@ -64,9 +68,9 @@ export function reduce(state: BenchState, event: Event): BenchState {
     case 'said':
       return { ...state, document: event.document }
     case 'drawn':
-      return { ...state, drawing: event.drawing, document: event.drawing.document, preview: null, drawingNow: false, refusal: null }
+      return { ...state, drawing: event.drawing, document: event.drawing.document, preview: null, lit: null, drawingNow: false, refusal: null }
     case 'previewed':
-      return { ...state, preview: event.drawing, drawingNow: false, refusal: null }
+      return { ...state, preview: event.drawing, lit: null, drawingNow: false, refusal: null }
     case 'resized':
       return { ...state, drawing: event.drawing, drawingNow: false } // what was refused or tried is none of its business
     case 'refused':
@@ -85,6 +89,8 @@ export function reduce(state: BenchState, event: Event): BenchState {
       return { ...state, unsaved: event.refusal, coming: event.coming ? state.coming.slice(1) : state.coming }
     case 'cleared':
       return { ...state, refusal: null }
+    case 'lit':
+      return { ...state, lit: event.speaks }
   }
 }
 
@@ -114,7 +120,7 @@ export class Bench {
     private readonly ask: BenchServer = server,
     private readonly began: (chart: Chart) => void = () => {},
   ) {
-    this.state = { chart, steps: chart?.steps ?? [], coming: [], pictures: new Map(), at: chart?.head_step_id ?? 0, document, drawing: null, preview: null, drawingNow: false, refusal: null, unsaved: null }
+    this.state = { chart, steps: chart?.steps ?? [], coming: [], pictures: new Map(), at: chart?.head_step_id ?? 0, document, drawing: null, preview: null, lit: null, drawingNow: false, refusal: null, unsaved: null }
   }
 
   readonly subscribe = (listener: () => void) => {
@@ -290,6 +296,11 @@ export class Bench {
   /** Draws what is said once more, after it was stopped or the server was busy. */
   async again(): Promise<void> {
     await this.draw({ document: this.state.document })
+  }
+
+  /** Lights what a sentence speaks of on the chart; once more puts it out. */
+  light(speaks: Shown): void {
+    this.send({ kind: 'lit', speaks: this.state.lit === speaks ? null : speaks })
   }
 
   clearRefusal(): void {

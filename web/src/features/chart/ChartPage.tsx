@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo, useState } from 'react'
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
-import { api, Refusal, type Chart, type Dataset, type DatasetWithColumns, type Document, type Me } from '../../api/client'
+import { api, Refusal, type Chart, type Dataset, type DatasetWithColumns, type Document, type Me, type Sayable } from '../../api/client'
 import { Sentence } from '../../sentence/Sentence'
 import { TypeIt } from '../../sentence/TypeIt'
 import { Bench } from '../../state/bench'
@@ -56,7 +56,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
   const narrow = useNarrow()
   const [reading, setReading] = useState(false)
   const closeReading = useCallback(() => setReading(false), [])
-  const [typing, setTyping] = useState(false)
+  const [typing, setTyping] = useState<boolean | Sayable>(false)
   const [sharing, setSharing] = useState(false)
   const [open, setOpen] = useState<string | null>(null)
   useTrailKeys(bench)
@@ -72,11 +72,11 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
         </button>
       }
     >
-      <Sentence bench={bench} columns={columns} open={open} setOpen={setOpen} onNew={() => navigate(`/dataset/${dataset.id}/chart?new=${Date.now()}`)} typing={typing} setTyping={setTyping} />
+      <Sentence bench={bench} columns={columns} open={open} setOpen={setOpen} onNew={() => navigate(`/dataset/${dataset.id}/chart?new=${Date.now()}`)} typing={Boolean(typing)} setTyping={setTyping} />
       {chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
       <main className="flex min-h-0 flex-1">
         <Paper bench={bench} open={setOpen} />
-        {typing ? <TypeIt bench={bench} onDone={() => setTyping(false)} /> : !narrow || reading ? <Beside bench={bench} close={narrow ? closeReading : undefined} /> : null}
+        {typing ? <TypeIt bench={bench} and={typing === true ? undefined : typing} onDone={() => setTyping(false)} /> : !narrow || reading ? <Beside bench={bench} aside={dataset.aside ?? false} close={narrow ? closeReading : undefined} /> : null}
       </main>
       {narrow && <ReadingStrip bench={bench} open={reading} setOpen={setReading} />}
       <Trail bench={bench} narrow={narrow} />
@@ -86,21 +86,24 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
 }
 
 /** What stands beside the chart: its reading, the evidence of a column, or whether its slope holds. */
-function Beside({ bench, close }: { bench: Bench; close?: () => void }) {
+function Beside({ bench, aside, close }: { bench: Bench; aside: boolean; close?: () => void }) {
   const [examined, examine] = useState<string | null>(null)
   const [checking, setChecking] = useState(false)
   const check = useCallback(() => setChecking(true), [])
   if (checking) return <HoldsPanel bench={bench} close={() => setChecking(false)} />
   if (examined) return <EvidencePanel bench={bench} column={examined} examine={examine} />
-  return <ReadingPanel bench={bench} examine={examine} check={check} close={close} />
+  return <ReadingPanel bench={bench} examine={examine} check={check} aside={aside} close={close} />
 }
 
 /** Says that a chart was made from an older version, and moves it over in one press. */
 function OlderVersion({ chart, dataset }: { chart: Chart; dataset: Dataset }) {
   const [trouble, setTrouble] = useState<Refusal | null>(null)
+  const [called, setCalled] = useState<Record<string, string>>({})
+  const columns = useQuery({ queryKey: ['dataset', dataset.id], queryFn: () => api.dataset(dataset.id) }).data?.columns ?? []
+  const missing = trouble?.missing ?? []
   const move = async () => {
     try {
-      await api.moveChart(chart.id, dataset.version_id)
+      await api.moveChart(chart.id, dataset.version_id, called)
       location.reload()
     } catch (fault) {
       setTrouble(fault as Refusal)
@@ -109,10 +112,23 @@ function OlderVersion({ chart, dataset }: { chart: Chart; dataset: Dataset }) {
   return (
     <div className="flex shrink-0 items-center gap-4 border-b border-line bg-copper-wash px-5.5 py-1.5 text-[13px]">
       <p>This chart was made from an older version of {dataset.name}; version {dataset.version} is there.</p>
-      <button type="button" className="link" onClick={move}>
+      {missing.map((name) => (
+        <label key={name} className="flex items-center gap-1.5">
+          {name} is now
+          <select className="field w-auto py-1" value={called[name] ?? ''} onChange={(e) => setCalled({ ...called, [name]: e.target.value })}>
+            <option value="">…</option>
+            {columns.map((c) => (
+              <option key={c.name} value={c.name}>
+                {c.label}
+              </option>
+            ))}
+          </select>
+        </label>
+      ))}
+      <button type="button" className="link" disabled={missing.some((name) => !called[name])} onClick={move}>
         Move it over
       </button>
-      {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+      {trouble && missing.length === 0 && <Trouble message={trouble.message} advice={trouble.advice} />}
     </div>
   )
 }

@@ -52,8 +52,8 @@ export function EvidencePanel({ bench, column, examine }: { bench: Bench; column
             </h2>
             {finding && <span className={`shrink-0 rounded-full px-3 py-0.5 text-[13px] font-semibold text-ink ${verdictWash(finding.verdict)}`}>{finding.verdict}</span>}
           </div>
-          {shown.problem ? <p className="mt-2 font-serif text-base">{shown.problem}</p> : <Grounds shown={shown} />}
-          <Actions bench={bench} document={document} column={column} splits={finding?.splits ?? false} sound={!shown.problem} />
+          {shown.problem ? <p className="mt-2 font-serif text-base">{shown.problem}</p> : <Grounds shown={shown} groups={found.data?.groups ?? false} />}
+          <Actions bench={bench} document={document} column={column} splits={finding?.splits ?? false} sound={!shown.problem} groups={found.data?.groups ?? false} why={shown.problem ? '' : (shown.why ?? []).map((s) => s.text).join('')} />
         </>
       )}
     </aside>
@@ -68,7 +68,7 @@ function Turn({ to, sign, name, examine }: { to?: string; sign: string; name: st
   )
 }
 
-function Grounds({ shown }: { shown: Evidence }) {
+function Grounds({ shown, groups }: { shown: Evidence; groups: boolean }) {
   return (
     <>
       <p className="mt-1.5 font-serif text-base leading-[1.45]">
@@ -83,7 +83,12 @@ function Grounds({ shown }: { shown: Evidence }) {
           <Term value={shown.identity.overall} of="overall" />
         </p>
       )}
-      <Table shown={shown} />
+      <Table shown={shown} groups={groups} />
+      {shown.standard?.map((words) => (
+        <p key={words} className="mt-1.5 text-sm leading-[1.45]">
+          {words}
+        </p>
+      ))}
       {shown.left && <p className="mt-1 text-[13px] text-muted">{shown.left}.</p>}
       <p className="mt-3 border-t border-line pt-3 text-sm leading-[1.45]">
         <Said spans={shown.hidden} />
@@ -111,7 +116,7 @@ const Term = ({ value, of }: { value: string; of: string }) => (
 )
 
 /** The groups one by one, with every interval on one axis. */
-function Table({ shown }: { shown: Evidence }) {
+function Table({ shown, groups }: { shown: Evidence; groups: boolean }) {
   const ticks = shown.ticks ?? []
   const head = 'py-1 pl-2 text-right align-bottom font-normal'
   return (
@@ -131,7 +136,7 @@ function Table({ shown }: { shown: Evidence }) {
             centre{shown.unit_y && `, ${shown.unit_y}`}
           </th>
           <th scope="col" className={head}>
-            slope
+            {groups ? 'difference' : 'slope'}
           </th>
           <th scope="col" className={`${head} whitespace-nowrap`}>
             95 % interval
@@ -193,16 +198,22 @@ function Sign({ row }: { row: Row }) {
 }
 
 /** Split by it, panels by it, take it out: each once more takes it back. */
-function Actions({ bench, document, column, splits, sound }: { bench: Bench; document: Document; column: string; splits: boolean; sound: boolean }) {
-  const isSplit = (document.layers ?? []).some((l) => l.fit?.each === column) && document.take_out !== column
+function Actions({ bench, document, column, splits, sound, groups, why }: { bench: Bench; document: Document; column: string; splits: boolean; sound: boolean; groups: boolean; why: string }) {
+  const isSplit = groups ? document.colour === column : (document.layers ?? []).some((l) => l.fit?.each === column) && document.take_out !== column
   const isPanelled = document.panels?.by?.includes(column) ?? false
   const isOut = document.take_out === column
   const change = (next: Document) => void bench.change(next)
   return (
     <div className="sticky -bottom-4 -mx-5.5 mt-2 flex flex-wrap items-center gap-2.5 bg-strip px-5.5 py-3">
-      {splits && <Choice on={isSplit} words={['Split by it']} press={() => change(isSplit ? { ...document, colour: undefined, layers: document.layers?.map((l) => (l.fit?.each === column ? { ...l, fit: { ...l.fit, each: undefined, overall: true } } : l)) } : splitBy(document, column))} />}
+      {splits && <Choice on={isSplit} words={['Split by it']} press={() => change(groups ? { ...document, colour: isSplit ? undefined : column } : isSplit ? { ...document, colour: undefined, layers: document.layers?.map((l) => (l.fit?.each === column ? { ...l, fit: { ...l.fit, each: undefined, overall: true } } : l)) } : splitBy(document, column))} />}
       {splits && <Choice on={isPanelled} words={['Panels by it']} press={() => change({ ...document, panels: isPanelled ? undefined : { by: [column] } })} />}
-      {sound && <Choice on={isOut} words={['Take it out', 'Taken out']} press={() => change({ ...document, take_out: isOut ? undefined : column })} />}
+      {splits && sound && !groups && <Choice on={document.centres === column} words={['Centres']} press={() => change({ ...document, centres: document.centres === column ? undefined : column })} />}
+      {sound && !groups && <Choice on={isOut} words={['Take it out', 'Taken out']} press={() => change({ ...document, take_out: isOut ? undefined : column })} />}
+      {why && !document.note?.includes(why) && (
+        <button type="button" className="link ml-auto text-[13px]" onClick={() => change({ ...document, note: document.note ? `${document.note}\n${why}` : why })}>
+          add to the note
+        </button>
+      )}
     </div>
   )
 }

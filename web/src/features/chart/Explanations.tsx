@@ -42,7 +42,7 @@ export function Explanations({ bench, document, examine, check }: { bench: Bench
             </span>
             <span className="flex shrink-0 flex-col items-end gap-1">
               <span className={`rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${verdictWash(finding.verdict)}`}>{finding.verdict}</span>
-              {!finding.with && !document.take_out && (LOUD.includes(finding.verdict) || NOTED.includes(finding.verdict) || finding.verdict === 'holds') && (
+              {!finding.with && !document.take_out && !found.data!.groups && (LOUD.includes(finding.verdict) || NOTED.includes(finding.verdict) || finding.verdict === 'holds') && (
                 <button type="button" className="link text-xs" aria-label={`Take ${finding.name} out`} onClick={() => void bench.change({ ...document, take_out: finding.column })}>
                   take it out
                 </button>
@@ -63,8 +63,7 @@ export function Explanations({ bench, document, examine, check }: { bench: Bench
       )}
       {every.length > 0 && (
         <p className="mt-2 text-[13px] text-muted">
-          Slopes {found.data!.unit.startsWith('per ') ? '' : 'in '}
-          {found.data!.unit}. {found.data!.tried} columns were tried; these are columns of this table: a cause outside it cannot be seen. {found.data!.looked}
+          {found.data!.told}. {found.data!.tried} columns were tried; these are columns of this table: a cause outside it cannot be seen. {found.data!.looked}
         </p>
       )}
     </section>

@@ -3,31 +3,50 @@ import { memo, useCallback, useEffect, useLayoutEffect, useRef, useState } from 
 import { api, type Drawing, type Refusal } from '../../api/client'
 import { scaleX, scaleY, type Figure, type Selection } from '../../api/figure'
 import { ChartView } from '../../interact/chartview'
+import { hasMeasured } from '../../interact/slide'
 import { whenThemeTurns } from '../../painter/theme'
 import { buildKeys } from '../../reader/keys'
 import { formatNumber } from '../../scale/format'
 import { pictureOf, saysSomething, type Bench } from '../../state/bench'
+import { ChosenRows } from './ChosenRows'
 import { conditionOf } from '../../sentence/quoting'
 import { SaveMenu } from './SaveMenu'
 import { useBench } from './useBench'
 
 /** The chart on its paper, with its keys and the count of rows below. */
 export const Paper = memo(function Paper({ bench, open }: { bench: Bench; open: (slot: string) => void }) {
-  const state = useBench(bench, 'document', 'drawing', 'preview', 'drawingNow', 'refusal')
+  const state = useBench(bench, 'document', 'drawing', 'preview', 'lit', 'drawingNow', 'refusal')
   const host = useRef<HTMLDivElement>(null)
   const chart = useRef<ChartView | null>(null)
   const openRef = useRef(open)
   openRef.current = open
   const [isolated, setIsolated] = useState<Selection | null>(null)
   const [pressed, setPressed] = useState<{ axis: 'x' | 'y'; group: string } | null>(null)
+  const [chosen, setChosen] = useState<number[] | null>(null)
   const drawing = pictureOf(state)
-  useEffect(() => setPressed(null), [state.document])
+  useEffect(() => {
+    setPressed(null)
+    setChosen(null)
+  }, [state.document])
+  useEffect(() => chart.current?.light(chosen ? { rows: chosen } : null), [chosen])
 
   useLayoutEffect(() => {
     const view = new ChartView(host.current!, {
       onIsolate: setIsolated,
       onPressAxis: (axis) => openRef.current(axis),
       onPressGroup: (axis, group) => setPressed({ axis, group }),
+      onPressRow: (row) => setChosen((now) => (now?.includes(row) ? now.filter((r) => r !== row) : [...(now ?? []), row])),
+      onChoose: setChosen,
+      onKeepView: (kept) => {
+        const { document, drawing } = bench.get()
+        const scales = { ...document.scales }
+        for (const axis of ['x', 'y'] as const) {
+          const ends = kept[axis]
+          const dates = drawing && (axis === 'x' ? scaleX : scaleY)(drawing.figure).kind === 'date'
+          if (ends) scales[axis] = { ...scales[axis], limits: { from: ends[0], to: ends[1], ...(dates && { dates }) } }
+        }
+        void bench.change({ ...document, scales })
+      },
       onDragAxis: (axis, from, to) => {
         const { document, drawing } = bench.get()
         const dates = drawing && (axis === 'x' ? scaleX : scaleY)(drawing.figure).kind === 'date'
@@ -55,14 +74,18 @@ export const Paper = memo(function Paper({ bench, open }: { bench: Bench; open: 
     }
   }, [bench])
 
+  useEffect(() => chart.current?.light(state.lit), [state.lit])
   const isolate = useCallback((selection: Selection | null) => chart.current?.isolate(selection), [])
   const { document } = state
+  const taken = drawing && document.take_out && hasMeasured(drawing.figure) ? document.take_out : null
   return (
     <section aria-label="Chart" className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5">
       <div className="relative min-h-0 flex-1 overflow-hidden rounded-xl border border-line bg-paper">
-        <div className="absolute inset-0">
+        {drawing && taken && <TakenOut key={document.take_out} figure={drawing.figure} name={taken} move={(share) => chart.current?.moveTo(share)} back={() => void bench.change({ ...document, take_out: undefined })} />}
+        <div className={`absolute inset-x-0 bottom-0 ${taken ? 'top-9' : 'top-0'}`}>
           <div ref={host} className="h-full" data-testid="chart" />
         </div>
+        {drawing && chosen && chosen.length > 0 && <ChosenRows rows={chosen} figure={drawing.figure} bench={bench} done={() => setChosen(null)} />}
         {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(saysSomething(document.x), saysSomething(document.y), state.refusal)}</p>}
         {state.drawingNow && <span role="status" aria-label="Drawing" className="absolute top-0 left-0 h-0.5 w-full animate-pulse bg-copper" />}
       </div>
@@ -85,6 +108,41 @@ function waitingFor(x: boolean, y: boolean, refusal: Refusal | null): string {
   if (!x) return 'Say what to plot it against: press the word after against.'
   if (!refusal) return 'Drawing…'
   return refusal.passing ? 'The chart is not drawn; the reason stands above.' : 'The chart cannot be drawn as it is said; the reason stands above.'
+}
+
+/** While a column is taken out: walks the rows back to where they were measured, by hand. */
+function TakenOut({ figure, name, move, back }: { figure: Figure; name: string; move: (share: number) => void; back: () => void }) {
+  const [share, setShare] = useState(100)
+  useEffect(() => setShare(100), [figure])
+  const readable = name.replaceAll('_', ' ')
+  return (
+    <div className="absolute inset-x-4.5 top-2 z-1 flex items-center gap-3 text-[13px]">
+      <span className="flex items-center gap-1.5 text-muted">
+        <svg width={10} height={10} aria-hidden><circle cx={5} cy={5} r={4} fill="none" stroke="var(--muted)" strokeWidth={1.4} /></svg>
+        as measured
+      </span>
+      <input
+        type="range"
+        min={0}
+        max={100}
+        value={share}
+        className="w-36 accent-verdigris"
+        aria-label={`From as measured to ${readable} taken out`}
+        aria-valuetext={`${share} % of the way`}
+        onChange={(e) => {
+          setShare(Number(e.target.value))
+          move(Number(e.target.value) / 100)
+        }}
+      />
+      <span className="flex items-center gap-1.5 font-semibold">
+        <svg width={10} height={10} aria-hidden><circle cx={5} cy={5} r={4.5} fill="var(--ink)" /></svg>
+        {readable} taken out
+      </span>
+      <button type="button" className="link ml-auto" onClick={back}>
+        put it back
+      </button>
+    </div>
+  )
 }
 
 function Keys({ figure, isolated, isolate }: { figure: Figure; isolated: Selection | null; isolate: (selection: Selection | null) => void }) {
@@ -119,7 +177,7 @@ function OnlyGroup({ axis, group, bench }: { axis: 'x' | 'y'; group: string; ben
 /** Makes a condition of the chart out of what is looked at alone. */
 function OnlyThese({ figure, selection, bench, done }: { figure: Figure; selection: Selection; bench: Bench; done: () => void }) {
   const key = figure.keys[selection.key - 1]
-  if (!key?.column || !key.entries) return null
+  if (!key?.column || !key.entries || selection.entries.some((i) => key.entries![i].rest)) return null
   const names = selection.entries.map((i) => key.entries![i].name)
   const only = async () => {
     const { document } = bench.get()
@@ -151,7 +209,7 @@ function Crowded({ figure, bench }: { figure: Figure; bench: Bench }) {
 }
 
 function RowCount({ figure }: { figure: Figure }) {
-  const { total, drawn, left_out: leftOut, outside } = figure.rows
+  const { total, drawn, left_out: leftOut, outside, unlabelled = 0 } = figure.rows
   const away = total - drawn
   return (
     <p className="ml-auto shrink-0 pb-0.5 text-[13px] whitespace-nowrap text-muted tabular-nums">
@@ -179,6 +237,7 @@ function RowCount({ figure }: { figure: Figure }) {
         </>
       )}
       {outside > 0 && ` · ${formatNumber(outside, 0)} outside the limits`}
+      {unlabelled > 0 && ` · no room for ${formatNumber(unlabelled, 0)} ${unlabelled === 1 ? 'label' : 'labels'}`}
     </p>
   )
 }

@@ -1,13 +1,15 @@
 import { memo } from 'react'
+import type { Reading } from '../../api/figure'
 import { inThemes } from '../../ui/themes'
+import { AskAside } from './AskAside'
 import { Explanations } from './Explanations'
 import { pictureOf, type Bench } from '../../state/bench'
 import { Said } from './Said'
 import { useBench } from './useBench'
 
 /** Beside the chart, in words and numbers: what it shows and what could be wrong with it. */
-export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, close }: { bench: Bench; examine: (column: string) => void; check: () => void; close?: () => void }) {
-  const shown = useBench(bench, 'drawing', 'preview')
+export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, aside, close }: { bench: Bench; aside: boolean; examine: (column: string) => void; check: () => void; close?: () => void }) {
+  const shown = useBench(bench, 'drawing', 'preview', 'lit')
   const { drawing } = shown
   const reading = pictureOf(shown)?.reading
   return (
@@ -21,11 +23,35 @@ export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, 
         )}
       </div>
       {reading?.paragraphs.map((p, i) => (
-        <p key={i} className={`mb-2 text-[14.5px] leading-[1.45] ${p.kind === 'warning' ? 'border-l-3 border-copper py-0.5 pl-3' : ''} ${p.kind === 'caution' ? 'text-muted' : ''}`}>
-          <Said spans={p.spans} />
-        </p>
+        <div key={i} className={`mb-2 text-[14.5px] leading-[1.45] ${p.kind === 'warning' ? 'border-l-3 border-copper py-0.5 pl-3' : ''} ${p.kind === 'caution' ? 'text-muted' : ''}`}>
+          {p.shows ? (
+            <button
+              type="button"
+              className={`-mx-1 rounded px-1 text-left ${p.shows === shown.lit ? 'bg-copper-wash' : 'hover:bg-copper-wash'}`}
+              aria-pressed={p.shows === shown.lit}
+              title="Show on the chart what this speaks of"
+              onClick={() => bench.light(p.shows!)}
+            >
+              <Said spans={p.spans} />
+            </button>
+          ) : (
+            <Said spans={p.spans} />
+          )}
+          {p.offers && " "}
+          {p.offers?.map((offer) => (
+            <button key={offer.clause} type="button" className="link" onClick={() => void bench.type(`${bench.get().drawing!.typed.trimEnd()}\n${offer.clause}\n`)}>
+              {offer.words}
+            </button>
+          ))}
+        </div>
       ))}
+      {drawing && reading && reading.paragraphs.length > 0 && !drawing.document.note && (
+        <button type="button" className="link mb-2 text-[13px]" title="What is said becomes the chart's note, which you can edit: it stands below the chart, and goes with a share" onClick={() => void bench.change({ ...drawing.document, note: noteOf(reading) })}>
+          Take this as the chart’s note
+        </button>
+      )}
       {drawing && <Explanations bench={bench} document={drawing.document} examine={examine} check={check} />}
+      {aside && drawing && <AskAside bench={bench} />}
       {reading && reading.fits.length > 0 && (
         <section className="mt-3 border-t border-line pt-3">
           <h3 className="mb-1 font-serif text-[17px] font-semibold">Fits</h3>
@@ -77,6 +103,13 @@ export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, 
     </aside>
   )
 })
+
+/** What a reading says first, as words of one's own: cautions are for whoever works on the chart. */
+const noteOf = (reading: Reading) =>
+  reading.paragraphs
+    .filter((p) => p.kind !== 'caution')
+    .map((p) => p.spans.map((s) => s.text).join(''))
+    .join(' ')
 
 /** The reading in a narrow window: its first two paragraphs under the chart, the rest in a press. */
 export function ReadingStrip({ bench, open, setOpen }: { bench: Bench; open: boolean; setOpen: (open: boolean) => void }) {

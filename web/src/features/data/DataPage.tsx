@@ -6,6 +6,7 @@ import { api, type ColumnProfile, type DatasetWithColumns, type Me, type Version
 import { counted, formatNumber } from '../../scale/format'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
+import { BringFile } from './BringFile'
 import { ColumnHead } from './ColumnHead'
 import { Meanings } from './Meanings'
 import { PreparationSentence } from './Preparation'
@@ -19,15 +20,16 @@ export function DataPage({ me }: { me: Me }) {
   const id = Number(useParams().dataset)
   const data = useQuery({ queryKey: ['dataset', id], queryFn: () => api.dataset(id) })
   const versions = useQuery({ queryKey: ['versions', id], queryFn: () => api.versions(id) })
-  const fault = data.error ?? versions.error
+  const draft = useQuery({ queryKey: ['draft', id], queryFn: () => api.draft(id), staleTime: Infinity })
+  const fault = data.error ?? versions.error ?? draft.error
   if (fault) return <Words title="This dataset cannot be opened" text={fault.message} />
   // Just after a version was kept, one of the two answers is older than the other.
-  if (!data.data || !versions.data || versions.data[0].id !== data.data.dataset.version_id) return <Waiting what="Opening the dataset" />
-  return <OpenData key={data.data.dataset.version_id} me={me} data={data.data} versions={versions.data} />
+  if (!data.data || !versions.data || !draft.data || versions.data[0].id !== data.data.dataset.version_id) return <Waiting what="Opening the dataset" />
+  return <OpenData key={data.data.dataset.version_id} me={me} data={data.data} versions={versions.data} draft={draft.data.typed} />
 }
 
-function OpenData({ me, data, versions }: { me: Me; data: DatasetWithColumns; versions: Version[] }) {
-  const preparation = usePreparation(data, versions)
+function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColumns; versions: Version[]; draft: string }) {
+  const preparation = usePreparation(data, versions, draft)
   const [typing, setTyping] = useState(false)
   const [begun, setBegun] = useState<string | null>(null) // the text of a clause that is being added
   const [tab, setTab] = useState('rows')
@@ -81,6 +83,7 @@ function OpenData({ me, data, versions }: { me: Me; data: DatasetWithColumns; ve
               {find.trim() && tab === 'rows' && ` · ${formatNumber(seen, 0)} found`}
             </p>
             {tab === 'rows' && <Looks preparation={preparation} look={look} setLook={setLook} stand={(at) => setStand({ at, time: stand.time + 1 })} />}
+            <BringFile dataset={preparation.dataset} />
             <Download version={preparation.dataset.version_id} />
           </div>
           <Tabs.Content value="rows" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
@@ -132,7 +135,7 @@ function Tried({ preparation: p, typing }: { preparation: Preparation; typing: b
       {p.mistake && !typing && <Trouble message={p.mistake.message} advice={p.mistake.advice} />}
       {p.trouble && <Trouble message={p.trouble.message} advice={p.trouble.advice} />}
       {p.fault && <Trouble message={p.fault.message} />}
-      <p className="ml-auto text-[13px] text-muted">{p.changed && 'What you see is tried, not kept. Charts stay on their version until you move them.'}</p>
+      <p className="ml-auto text-[13px] text-muted">{p.changed && 'What you see is your draft: it stays until you keep or leave it, and charts stay on their version.'}</p>
       <button type="button" className="button-plain" disabled={!p.undo} onClick={p.undo}>
         Undo
       </button>

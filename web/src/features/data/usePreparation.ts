@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useCallback, useEffect, useRef, useState } from 'react'
 import { api, Refusal, type DatasetWithColumns, type Version } from '../../api/client'
-import { printClauses, type Clause } from './clauses'
+import { parseClauses, printClauses, type Clause } from './clauses'
 
 /** How the clauses became what they are: undo and redo walk along it. */
 interface History {
@@ -12,19 +12,21 @@ interface History {
 
 /**
  * The preparation of a dataset's newest version: what was kept, what is tried now,
- * and what it makes of the version that it begins with.
+ * and what it makes of the version that it begins with. What is tried is kept as the
+ * person's draft, so that leaving the view loses nothing.
  */
-export function usePreparation(data: DatasetWithColumns, versions: Version[]) {
+export function usePreparation(data: DatasetWithColumns, versions: Version[], draft: string) {
   const queries = useQueryClient()
   const { dataset } = data
   const newest = versions[0]
   const base = versions.find((v) => v.id === newest.prepared_from) ?? newest
   const kept = (newest.preparation ?? []) as Clause[]
-  const [history, setHistory] = useState<History>({ past: [], now: kept, next: [] })
+  const [history, setHistory] = useState<History>(() => (draft ? { past: [kept], now: parseClauses(draft), next: [] } : { past: [], now: kept, next: [] }))
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const clauses = history.now
   const typed = printClauses(clauses)
   const changed = typed !== printClauses(kept)
+  const settle = useDraft(dataset.id, changed ? typed : '', draft)
   const prepared = useQuery({
     queryKey: ['prepared', base.id, typed],
     queryFn: ({ signal }) => api.prepare(base.id, typed, signal),
@@ -62,11 +64,50 @@ export function usePreparation(data: DatasetWithColumns, versions: Version[]) {
       setTrouble(null)
       try {
         await api.keepPreparation(base.id, typed)
+        settle()
         await Promise.all([['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })))
       } catch (fault) {
         setTrouble(fault as Refusal)
       }
     },
+  }
+}
+
+/**
+ * Keeps a draft a moment after it changed, and at once where the view is left. What it gives
+ * says that there is no draft any more.
+ */
+function useDraft(dataset: number, typed: string, first: string): () => void {
+  const queries = useQueryClient()
+  const kept = useRef(first)
+  const last = useRef(typed)
+  const note = useCallback(
+    (said: string) => {
+      kept.current = said
+      queries.setQueryData(['draft', dataset], { typed: said, changed_at: '' })
+    },
+    [dataset, queries],
+  )
+  const keep = useCallback(() => {
+    if (kept.current === last.current) return
+    note(last.current)
+    void api.keepDraft(dataset, last.current)
+  }, [dataset, note])
+  useEffect(() => {
+    last.current = typed
+    const timer = setTimeout(keep, 400)
+    return () => clearTimeout(timer)
+  }, [typed, keep])
+  useEffect(() => {
+    addEventListener('pagehide', keep)
+    return () => {
+      removeEventListener('pagehide', keep)
+      keep()
+    }
+  }, [keep])
+  return () => {
+    last.current = ''
+    note('')
   }
 }
 

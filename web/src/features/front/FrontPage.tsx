@@ -1,26 +1,20 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState, type DragEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
-import { api, Refusal, upload, type Chart, type Dataset, type Me, type Preview } from '../../api/client'
+import { api, Refusal, type Chart, type Dataset, type Me, type Preview } from '../../api/client'
 import { counted } from '../../scale/format'
 import { Shell } from '../../ui/Shell'
+import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
 import { Trouble, Waiting } from '../../ui/Words'
 import { ChartPicture } from '../chart/ChartPicture'
 import { MakeTable } from './MakeTable'
 import { PreviewDialog } from './PreviewDialog'
 
-interface Sending {
-  name: string
-  share: number
-  abort: () => void
-}
-
 export function FrontPage({ me }: { me: Me }) {
   const datasets = useQuery({ queryKey: ['datasets'], queryFn: api.datasets })
   const charts = useQuery({ queryKey: ['charts'], queryFn: api.charts })
-  const [sending, setSending] = useState<Sending | null>(null)
+  const { sending, send, trouble, setTrouble } = useUpload()
   const [preview, setPreview] = useState<Preview | null>(null)
-  const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [over, setOver] = useState(false)
   const picker = useRef<HTMLInputElement>(null)
 
@@ -31,16 +25,8 @@ export function FrontPage({ me }: { me: Me }) {
   const next = async () => {
     const file = waiting.current.shift()
     if (!file) return
-    setTrouble(null)
-    const { done, abort } = upload(file, (share) => setSending((now) => now && { ...now, share }))
-    setSending({ name: file.name, share: 0, abort })
-    try {
-      setPreview(await done)
-    } catch (fault) {
-      setTrouble(fault as Refusal)
-    } finally {
-      setSending(null)
-    }
+    const read = await send(file)
+    if (read) setPreview(read)
   }
   const take = (files: FileList | File[] | null | undefined) => {
     waiting.current = [...(files ?? [])]
@@ -83,16 +69,10 @@ export function FrontPage({ me }: { me: Me }) {
         <div className="mx-auto flex max-w-6xl flex-col gap-8">
           <section aria-label="Bring a table" className={`flex flex-wrap items-center gap-4 rounded-xl border border-dashed px-6 py-5 ${over ? 'border-copper bg-copper-wash' : 'border-line bg-strip'}`}>
             {sending ? (
-              <div role="status" className="flex flex-1 items-center gap-4">
-                <span className="truncate">{sending.share < 1 ? `Sending ${sending.name}` : `Reading ${sending.name}`}</span>
-                <progress className="h-2 flex-1 accent-copper" max={1} value={sending.share < 1 ? sending.share : undefined} aria-label="Progress of the file" />
-                <button type="button" className="button-plain" onClick={sending.abort}>
-                  Stop
-                </button>
-              </div>
+              <UploadProgress sending={sending} />
             ) : (
               <>
-                <p className="flex-1 font-serif text-lg">Drop tables here, or paste one.<span className="block font-sans text-[13px] text-muted">CSV, TSV, Excel workbooks, JSON, Parquet, Arrow and LAS logs, gzipped or not</span></p>
+                <p className="flex-1 font-serif text-lg">Drop tables here, or paste one.<span className="block font-sans text-[13px] text-muted">CSV, TSV, Excel workbooks, JSON, Parquet, Arrow and LAS logs, gzipped, zipped or not</span></p>
                 <MakeTable refused={setTrouble} />
                 <button type="button" className="button-bright" onClick={() => picker.current?.click()}>
                   Choose a file…
@@ -103,7 +83,7 @@ export function FrontPage({ me }: { me: Me }) {
                   multiple
                   className="hidden"
                   aria-label="File with a table"
-                  accept=".csv,.tsv,.txt,.gz,.tab,.json,.jsonl,.ndjson,.xlsx,.parquet,.arrow,.arrows,.feather,.las,text/csv,text/plain,application/json"
+                  accept={TABLE_FILES}
                   onChange={(e) => {
                     take(e.target.files)
                     e.target.value = ''
@@ -115,7 +95,12 @@ export function FrontPage({ me }: { me: Me }) {
           {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
           {preview && <PreviewDialog key={preview.key} preview={preview} decided={decided} />}
           <section>
-            <h2 className="mb-3 font-serif text-xl font-semibold">Charts</h2>
+            <div className="mb-3 flex items-baseline gap-4">
+              <h2 className="font-serif text-xl font-semibold">Charts</h2>
+              <Link to="/examples" className="link text-[13px]">
+                Examples of what can be said
+              </Link>
+            </div>
             {charts.isPending ? <Waiting what="Looking for charts" /> : <ChartList charts={charts.data ?? []} />}
           </section>
           <section>

@@ -4,13 +4,9 @@ import { useNavigate } from 'react-router'
 import { api, Refusal } from '../../api/client'
 
 /** Tables to begin with; every clause can be pressed and said otherwise afterwards. */
-const STARTERS: { name: string; help: string; typed: string }[] = [
+const STARTERS: { name: string; help: string; typed?: string; at?: string }[] = [
   { name: 'Rows of chance', help: 'two columns that go together, with noise', typed: 'make 200 rows\nwork out x = normal(50, 10)\nwork out y = 20 + 0.5 * x + normal(0, 6)\n' },
-  {
-    name: 'Groups that turn a trend round',
-    help: 'y falls in every group and rises over all',
-    typed: 'make 60 rows in each of 3 groups\nwork out x = normal(10 * group_number, 3)\nwork out y = 20 * group_number - 1.5 * (x - 10 * group_number) + normal(0, 3)\n',
-  },
+  { name: 'Groups that turn a trend round', help: 'built by hand: drag the groups, the verdict follows', at: '/build' },
   { name: 'A curve', help: 'a formula over evenly spaced values', typed: 'make 200 rows with x from -3 to 3\nwork out y = power(x, 3) - 4 * x\n' },
   { name: 'A walk over business days', help: 'dates, and a running sum of chance', typed: "make 250 rows with day every business day from '2031-01-01'\nwork out step = normal(0, 1)\nwork out level = 100 + running_sum(step)\n" },
 ]
@@ -20,8 +16,9 @@ export function MakeTable({ refused }: { refused: (fault: Refusal) => void }) {
   const navigate = useNavigate()
   const queries = useQueryClient()
   const make = async (starter: (typeof STARTERS)[number]) => {
+    if (starter.at) return navigate(starter.at)
     try {
-      const dataset = await api.make(starter.name, starter.typed)
+      const dataset = await api.make(starter.name, starter.typed!)
       await queries.invalidateQueries({ queryKey: ['datasets'] })
       navigate(`/dataset/${dataset.id}/data`)
     } catch (fault) {

@@ -20,8 +20,11 @@ type Note = NonNullable<Preview['report']['notes']>[number]
 const OFFERS: Record<string, [string, (note: Note, now: ReadOptions) => ReadOptions]> = {
   text: ['keep as text', (note, now) => ({ as: { ...now.as, [note.column!]: 'text' } })],
   number: ['read as numbers, the others as missing', (note, now) => ({ as: { ...now.as, [note.column!]: 'number' } })],
+  limit: ['take the limit itself', (note, now) => ({ as: { ...now.as, [note.column!]: 'limit' } })],
+  half: ['take half of the limit', (note, now) => ({ as: { ...now.as, [note.column!]: 'half' } })],
   'month first': ['the month comes first', () => ({ month_first: true })],
   'day first': ['the day comes first', () => ({ month_first: false })],
+  'leave sum': ['leave it out', () => ({ leave_sum: true })],
   'keep below': ['keep it as a row', () => ({ keep_below: true })],
 }
 
@@ -104,18 +107,18 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
           </div>
         )}
         {(report.notes ?? []).length > 0 && (
-          <details className="rounded-md bg-copper-wash px-3 py-2" open={report.note_count < 6}>
+          <details className="rounded-md bg-copper-wash px-3 py-2" open={report.note_count < 9}>
             <summary className="cursor-pointer">{report.note_count === 1 ? 'One place was read otherwise than it stands' : `${formatNumber(report.note_count, 0)} places were read otherwise than they stand`}</summary>
-            <ul className="mt-1 max-h-36 overflow-auto text-[13px]">
+            <ul className="mt-1 max-h-44 overflow-auto text-[13px]">
               {(report.notes ?? []).map((note, i) => (
                 <li key={i}>
                   {note.line ? `Line ${note.line}` : 'All lines'}
                   {note.column && `, ${note.column}`}: {note.message}
-                  {note.offer && OFFERS[note.offer] && (
-                    <button type="button" className="link ml-2" disabled={busy} onClick={() => readAgain(OFFERS[note.offer!][1](note, options))}>
-                      {OFFERS[note.offer][0]}
+                  {(note.offers ?? []).map((offer) => (
+                    <button key={offer} type="button" className="link ml-2" disabled={busy} onClick={() => readAgain(OFFERS[offer][1](note, options))}>
+                      {OFFERS[offer][0]}
                     </button>
-                  )}
+                  ))}
                 </li>
               ))}
             </ul>

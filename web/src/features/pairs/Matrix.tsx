@@ -16,7 +16,7 @@ export function Matrix({ picture: { figure, pairs: found }, side, open }: { pict
   const at = new Map(found.pairs.map((pair) => [`${pair.y} ${pair.x}`, pair]))
   const cell = figure.panels[0].box.width
   const name = (i: number) => found.columns[i].name
-  const said = (pair: Pair) => `${name(pair.y)} and ${name(pair.x)}: r ${pair.overall || 'not known'} overall${found.by_name ? `, ${pair.inside || 'not known'} inside groups of ${found.by_name}` : ''}${pair.turns ? ', turns round' : ''}`
+  const said = (pair: Pair) => `${name(pair.y)} and ${name(pair.x)}: ${pair.measure} ${pair.overall || 'not known'}${pair.measure !== 'r' ? '' : ' overall'}${found.by_name && pair.measure === 'r' ? `, ${pair.inside || 'not known'} inside groups of ${found.by_name}` : ''}${pair.turns ? ', turns round' : ''}`
   const places = Array.from({ length: n * n }, (_, i) => [Math.floor(i / n), i % n] as const)
   return (
     <div className="relative" style={{ width: side, height: side }}>
@@ -63,14 +63,14 @@ function Numbers({ pair, by, cell }: { pair: Pair; by?: string; cell: number }) 
     return (
       <span className={`flex h-full flex-col items-center justify-center leading-[1.25] tabular-nums ${cell < SMALL ? 'text-[9.5px]' : 'text-[11px]'}`}>
         <span className="font-semibold">{pair.overall || '–'}</span>
-        {by && <span className={pair.turns ? 'font-semibold text-copper' : 'text-muted'}>{pair.inside || '–'}</span>}
+        {by && pair.measure === 'r' && <span className={pair.turns ? 'font-semibold text-copper' : 'text-muted'}>{pair.inside || '–'}</span>}
       </span>
     )
   return (
     <span className="flex h-full flex-col justify-center gap-0.5 px-2.5 text-[11.5px] leading-[1.3]">
-      {line('overall', pair.overall)}
-      {by && line('within', pair.inside)}
-      <Bars pair={pair} by={by} height={by ? 17 : 9} />
+      {line(pair.measure === 'r' ? 'overall' : pair.measure, pair.overall)}
+      {by && pair.measure === 'r' && line('within', pair.inside)}
+      <Bars pair={pair} by={pair.measure === 'r' ? by : undefined} height={by && pair.measure === 'r' ? 17 : 9} />
       {pair.turns && <span className="font-semibold text-copper">turns round</span>}
     </span>
   )

@@ -161,7 +161,7 @@ function Ranked({ found, open }: { found: PairsFound; open: (pair: Pair) => void
                 <span className="block text-[13px] leading-[1.35] text-muted">{pair.words}</span>
               </span>
               <span className="w-28 shrink-0 max-[1100px]:w-16">
-                <Bars pair={pair} by={found.by_name} height={16} />
+                <Bars pair={pair} by={pair.measure === 'r' ? found.by_name : undefined} height={16} />
               </span>
               <span className={`w-16 shrink-0 rounded-full px-2 py-0.5 text-center text-xs leading-[1.3] font-semibold ${pair.turns ? 'bg-[#f6d9c4] dark:bg-[#6b3a17]' : 'bg-verdigris-wash group-hover:bg-copper-wash'}`}>{pair.turns ? 'turns round' : 'open'}</span>
             </button>

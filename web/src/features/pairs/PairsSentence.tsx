@@ -16,11 +16,11 @@ export function PairsSentence({ found, asked, ask }: Props) {
     <section aria-label="Sentence" className="shrink-0 border-b border-line bg-strip px-5.5 py-2.5 max-[1100px]:py-1.5">
       <p className="font-serif text-[21px] leading-[34px] max-[1100px]:text-[19px] max-[1100px]:leading-[31px]">
         {!found ? (
-          'Look at columns of numbers two at a time.'
+          'Look at columns two at a time.'
         ) : (
           <>
             Look at{' '}
-            <Word role="column" text={`${found.columns.length} number columns`}>
+            <Word role="column" text={`${found.columns.length} columns`}>
               <Columns found={found} asked={asked} ask={ask} />
             </Word>{' '}
             two at a time,{' '}

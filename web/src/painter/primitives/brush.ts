@@ -8,6 +8,7 @@ export interface Brush {
   theme: Theme
   selection: Selection | null
   pixelRatio: number
+  later?: import('../dots/pictures').Later
 }
 
 /** Sets the line of a style; false where there is none. */

@@ -79,7 +79,7 @@ export const paintSegments: Paint = (brush, layer, f) => {
 }
 
 /** The ends of a segment, or opposite corners of a rect, on the canvas. */
-export const ends = (layer: Layer, f: Frame, i: number): [number, number, number, number] => [toX(f, layer.x![i]), toY(f, layer.y![i]), toX(f, layer.x2![i]), toY(f, layer.y2![i])]
+export const ends = (layer: Layer, f: Frame, i: number): [number, number, number, number] => [toX(f, layer.x![i]), toY(f, layer.y![i]), toX(f, layer.x2![i]) + (layer.dx?.[i] ?? 0), toY(f, layer.y2![i]) + (layer.dy?.[i] ?? 0)]
 
 export const paintRects: Paint = (brush, layer, f) => {
   const { c } = brush

@@ -1,0 +1,139 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useRef, useState, type ReactNode } from 'react'
+import { api, Refusal, type Dataset, type Renewal } from '../../api/client'
+import { counted, formatNumber } from '../../scale/format'
+import { Dialog } from '../../ui/Dialog'
+import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
+import { Trouble } from '../../ui/Words'
+
+/** Brings another file for a dataset: what it would change is shown before it is kept. */
+export function BringFile({ dataset }: { dataset: Dataset }) {
+  const picker = useRef<HTMLInputElement>(null)
+  const { sending, send, trouble, setTrouble } = useUpload()
+  const [found, setFound] = useState<{ key: string; renewal: Renewal } | null>(null)
+  const bring = async (file: File) => {
+    const preview = await send(file)
+    if (!preview) return
+    try {
+      setFound({ key: preview.key, renewal: await api.compareFile(dataset.id, preview.key) })
+    } catch (fault) {
+      setTrouble(fault as Refusal)
+      void api.discard(preview.key)
+    }
+  }
+  return (
+    <>
+      <button type="button" className="button-plain shrink-0 text-[13px]" onClick={() => picker.current?.click()} title="The next version of this dataset, from another file">
+        New file…
+      </button>
+      <input
+        ref={picker}
+        type="file"
+        className="hidden"
+        aria-label="A new file for this dataset"
+        accept={TABLE_FILES}
+        onChange={(e) => {
+          if (e.target.files?.[0]) void bring(e.target.files[0])
+          e.target.value = ''
+        }}
+      />
+      {(sending || (trouble && !found)) && (
+        <Dialog title={`A new file for ${dataset.name}`} onClose={() => (sending ? sending.abort() : setTrouble(null))}>
+          {sending && <UploadProgress sending={sending} />}
+          {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+        </Dialog>
+      )}
+      {found && <Differences dataset={dataset} found={found} close={() => setFound(null)} />}
+    </>
+  )
+}
+
+/** What another file would change. */
+function Differences({ dataset, found: { key, renewal: r }, close }: { dataset: Dataset; found: { key: string; renewal: Renewal }; close: () => void }) {
+  const queries = useQueryClient()
+  const [trouble, setTrouble] = useState<Refusal | null>(null)
+  const [busy, setBusy] = useState(false)
+  const keep = async () => {
+    setBusy(true)
+    try {
+      await api.keepFile(dataset.id, key)
+      await queries.invalidateQueries({ queryKey: ['draft', dataset.id] }) // first: a new version opens with it
+      await Promise.all([['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })))
+      close()
+    } catch (fault) {
+      setTrouble(fault as Refusal)
+      setBusy(false)
+    }
+  }
+  const leave = () => {
+    void api.discard(key)
+    close()
+  }
+  const { difference: d } = r
+  const notes = r.report.notes ?? []
+  const clauses = r.clauses ?? []
+  return (
+    <Dialog title={`A new file for ${dataset.name}`} onClose={leave}>
+      <div className="flex flex-col gap-4">
+        <p>
+          <strong className="font-semibold">{r.file_name}</strong> in the place of {r.before || 'what was there'}. Charts stay on their version until you move them.
+        </p>
+        {r.anew && <p className="rounded-md bg-copper-wash px-3 py-2 text-[13px]">It could not be read as the last file was ({r.anew}), so it was read from the beginning.</p>}
+        <dl className="grid grid-cols-[max-content_1fr] gap-x-6 gap-y-1.5 text-[14px] tabular-nums">
+          <Line name="Rows">
+            {counted(d.rows_after, 'row')}, {change(d.rows_after - d.rows_before)}: {formatNumber(d.rows_same, 0)} as before, {formatNumber(d.rows_after - d.rows_same, 0)} new or changed, {formatNumber(d.rows_before - d.rows_same, 0)} no longer there
+          </Line>
+          <Line name="New columns">{named(d.new)}</Line>
+          <Line name="Columns gone">{named(d.gone)}</Line>
+          <Line name="Of another kind">{(d.changed ?? []).length === 0 ? 'none' : (d.changed ?? []).map((c) => `${c.column} (was ${c.before}, is ${c.after})`).join(', ')}</Line>
+          {clauses.length > 0 && (
+            <Line name="Preparation">
+              {r.mistake ? (
+                <span className="text-copper">
+                  does not suit the new file: {r.mistake.message} in “{clauses[r.mistake.clause]?.text}”. The file is kept without it, and the preparation waits as your draft.
+                </span>
+              ) : (
+                `${counted(clauses.length, 'clause')} made again: ${counted(r.rows, 'row')}`
+              )}
+            </Line>
+          )}
+          {(r.misfits ?? []).length > 0 && <Line name="Charts that do not fit">{(r.misfits ?? []).map((m) => `${m.name} (${m.why})`).join('; ')}</Line>}
+        </dl>
+        {notes.length > 0 && (
+          <details className="rounded-md bg-copper-wash px-3 py-2 text-[13px]">
+            <summary className="cursor-pointer">{counted(r.report.note_count, 'place')} read otherwise than it stands</summary>
+            <ul className="mt-1 max-h-36 overflow-auto">
+              {notes.map((note, i) => (
+                <li key={i}>
+                  {note.line ? `Line ${note.line}` : 'All lines'}
+                  {note.column && `, ${note.column}`}: {note.message}
+                </li>
+              ))}
+            </ul>
+          </details>
+        )}
+        {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+        <div className="flex justify-end gap-3">
+          <button type="button" className="button-plain" onClick={leave}>
+            Leave it
+          </button>
+          <button type="button" className="button-bright" disabled={busy} onClick={keep}>
+            {clauses.length > 0 && !r.mistake ? `Keep as versions ${r.version} and ${r.version + 1}` : `Keep as version ${r.version}`}
+          </button>
+        </div>
+      </div>
+    </Dialog>
+  )
+}
+
+function Line({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <>
+      <dt className="text-muted">{name}</dt>
+      <dd>{children}</dd>
+    </>
+  )
+}
+
+const named = (list: string[] | null) => ((list ?? []).length === 0 ? 'none' : list!.join(', '))
+const change = (n: number) => (n === 0 ? 'as many as before' : `${formatNumber(Math.abs(n), 0)} ${n > 0 ? 'more' : 'fewer'}`)

@@ -1,0 +1,96 @@
+/** The whole picture, small, in a corner while a part of it is looked at; a press on it moves there. */
+import type { Figure } from '../api/figure'
+import { isWhole, vertices, type Frame, type View } from '../painter/geometry'
+import { colourOf, paletteOf } from '../painter/selection'
+import type { Theme } from '../painter/theme'
+
+const WIDTH = 132
+/** How many points are drawn at most: every so many of more. */
+const MOST = 20_000
+
+export class Overview {
+  readonly element = document.createElement('canvas')
+  private readonly picture = document.createElement('canvas')
+  private of: { figure: Figure; dark: boolean; width: number; height: number } | null = null
+  private height = 80
+
+  constructor(moveTo: (u: number, v: number) => void) {
+    this.element.className = 'lark-overview'
+    this.element.setAttribute('aria-hidden', 'true') // what it does, keys and buttons do
+    this.element.hidden = true
+    const move = (e: PointerEvent) => {
+      if (e.type === 'pointermove' && !(e.buttons & 1)) return
+      const box = this.element.getBoundingClientRect()
+      moveTo((e.clientX - box.left) / box.width, 1 - (e.clientY - box.top) / box.height)
+      e.stopPropagation()
+    }
+    this.element.addEventListener('pointerdown', move)
+    this.element.addEventListener('pointermove', move)
+  }
+
+  /** Shows what is seen of the whole of the first panel, at the corner of its frame. */
+  show(figure: Figure, frame: Frame | undefined, view: View, theme: Theme): void {
+    this.element.hidden = !frame || isWhole(view) || figure.panels.filter((p) => !p.edge).length > 1
+    if (this.element.hidden || !frame) return
+    this.height = Math.round(Math.min(WIDTH, Math.max(48, (WIDTH * frame.height) / frame.width)))
+    const ratio = devicePixelRatio || 1
+    this.paintWhole(figure, theme, ratio)
+    const { element } = this
+    element.style.left = `${frame.left + 8}px`
+    element.style.top = `${frame.top + 8}px`
+    element.style.width = `${WIDTH}px`
+    element.style.height = `${this.height}px`
+    element.width = WIDTH * ratio
+    element.height = this.height * ratio
+    const c = element.getContext('2d')!
+    c.drawImage(this.picture, 0, 0)
+    c.scale(ratio, ratio)
+    const [left, top] = [view.u0 * WIDTH, (1 - view.v1) * this.height]
+    c.fillStyle = theme.copper
+    c.globalAlpha = 0.12
+    c.fillRect(left, top, (view.u1 - view.u0) * WIDTH, (view.v1 - view.v0) * this.height)
+    c.globalAlpha = 1
+    c.strokeStyle = theme.copper
+    c.lineWidth = 1.5
+    c.strokeRect(left, top, Math.max(3, (view.u1 - view.u0) * WIDTH), Math.max(3, (view.v1 - view.v0) * this.height))
+  }
+
+  private paintWhole(figure: Figure, theme: Theme, ratio: number): void {
+    const { of } = this
+    if (of && of.figure === figure && of.dark === theme.dark && of.width === ratio && of.height === this.height) return
+    this.of = { figure, dark: theme.dark, width: ratio, height: this.height }
+    this.picture.width = WIDTH * ratio
+    this.picture.height = this.height * ratio
+    const c = this.picture.getContext('2d')!
+    c.scale(ratio, ratio)
+    c.fillStyle = theme.paper
+    c.fillRect(0, 0, WIDTH, this.height)
+    const at = (u: number, v: number): [number, number] => [u * WIDTH, (1 - v) * this.height]
+    for (const layer of figure.layers) {
+      if (layer.panel !== 0) continue
+      const palette = paletteOf(figure, layer, theme)
+      if (layer.primitive === 'points') {
+        for (let i = 0; i < layer.count; i += Math.ceil(layer.count / MOST)) {
+          c.fillStyle = colourOf(palette, layer, i)
+          const [x, y] = at(layer.x![i], layer.y![i])
+          c.fillRect(x - 0.6, y - 0.6, 1.2, 1.2)
+        }
+      } else if (layer.primitive === 'paths') {
+        for (let i = 0; i < layer.count; i++) {
+          const [from, to] = vertices(layer, i)
+          c.strokeStyle = colourOf(palette, layer, i)
+          c.beginPath()
+          for (let k = from; k < to; k++) c.lineTo(...at(layer.x![k], layer.y![k]))
+          c.stroke()
+        }
+      } else if (layer.primitive === 'rects') {
+        for (let i = 0; i < layer.count; i++) {
+          c.fillStyle = colourOf(palette, layer, i)
+          const [x, y] = at(layer.x![i], layer.y![i])
+          const [x2, y2] = at(layer.x2![i], layer.y2![i])
+          c.fillRect(Math.min(x, x2), Math.min(y, y2), Math.max(0.8, Math.abs(x2 - x)), Math.max(0.8, Math.abs(y2 - y)))
+        }
+      }
+    }
+  }
+}

@@ -1,0 +1,55 @@
+/** What a sheet of points is painted from: the points in order, front to back, and how they stand on it. */
+import type { Layer, Selection } from '../../api/figure'
+import { paintOrder, type View } from '../geometry'
+import { shown } from '../selection'
+
+/** The points of a layer that are shown, from the one on top to the one below all others. */
+export interface Points {
+  count: number
+  x: Float32Array
+  y: Float32Array
+  /** Which stamp, and which colour of the palette. */
+  stamp: Uint16Array
+  entry: Uint8Array
+  /** Of each stamp, the shape's entry in its key and the step of its radius. */
+  kinds: { shape: number; step: number }[]
+}
+
+export interface Sheet {
+  /** In pixels of the screen: of the whole panel, and the band of rows that is painted. */
+  width: number
+  height: number
+  top: number
+  rows: number
+  view: View
+  /** Red, green and blue of each entry. */
+  palette: number[][]
+  stamps: import('./stamps').Stamp[]
+}
+
+/** How a position along an axis becomes a pixel. */
+export const scales = ({ width, height, view }: Sheet) => ({ scaleX: width / (view.u1 - view.u0), scaleY: height / (view.v1 - view.v0) })
+
+/** Puts the points of a layer that are shown in the order in which they are laid: the reverse of that of paint. */
+export function pointsOf(layer: Layer, selection: Selection | null): Points {
+  const order = paintOrder(layer)
+  const visible = shown(layer, selection)
+  const { count } = layer
+  const out: Points = { count: 0, x: new Float32Array(count), y: new Float32Array(count), stamp: new Uint16Array(count), entry: new Uint8Array(count), kinds: [] }
+  const stamps = new Int32Array(16 * 256).fill(-1)
+  let n = 0
+  for (let k = count - 1; k >= 0; k--) {
+    const i = order ? order[k] : k
+    if (selection && !visible(i)) continue
+    const shape = layer.shape ? layer.shape[i] : 0
+    const step = layer.radius ? layer.radius[i] : 0
+    const kind = (shape & 15) * 256 + step
+    if (stamps[kind] < 0) stamps[kind] = out.kinds.push({ shape, step }) - 1
+    out.x[n] = layer.x![i]
+    out.y[n] = layer.y![i]
+    out.stamp[n] = stamps[kind]
+    out.entry[n++] = layer.colour ? layer.colour[i] : 0
+  }
+  out.count = n
+  return out
+}

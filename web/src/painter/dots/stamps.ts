@@ -1,0 +1,52 @@
+/** Stamps: how much of each pixel about its middle a shape of a size covers. */
+
+/** How a shape of a radius covers whole pixels, and how much of it lets through. */
+export interface Stamp {
+  /** How far it reaches from its middle, and its side: 2 half + 1. */
+  half: number
+  side: number
+  /** Of each pixel, row by row, from 0 to 1. */
+  opacities: Float32Array
+  /** Where each row begins and where it has ended. */
+  ends: Int32Array
+}
+
+const inRect = (x: number, y: number, a: number, b = a) => Math.abs(x) <= a && Math.abs(y) <= b
+const inTriangle = (x: number, y: number, a: number) => y <= a / 2 && y >= -a + Math.abs(x) * (1.5 / 0.866)
+
+/** Whether a place lies in each shape of a radius, as shapes.ts draws them. */
+const INSIDE: Record<string, (x: number, y: number, r: number) => boolean> = {
+  circle: (x, y, r) => x * x + y * y <= r * r,
+  square: (x, y, r) => inRect(x, y, r * 0.886),
+  triangle: (x, y, r) => inTriangle(x, y, r * 1.555),
+  down: (x, y, r) => inTriangle(x, -y, r * 1.555),
+  diamond: (x, y, r) => Math.abs(x) + Math.abs(y) <= r * 1.253,
+  cross: (x, y, r) => inRect(x, y, r * 1.15, r * 0.42) || inRect(x, y, r * 0.42, r * 1.15),
+  bar: (x, y, r) => inRect(x, y, r * 0.5, r * 1.4),
+  ring: (x, y, r) => x * x + y * y <= r * r * 1.05 * 1.05 && x * x + y * y >= r * r * 0.45 * 0.45,
+}
+
+/** How far the outermost place of any shape lies from its middle, in radii. */
+const REACH = 1.56
+
+/** The stamp of a shape of a radius in pixels, by 4 by 4 samples a pixel. */
+export function stampOf(shape: string, radius: number, opacity: number): Stamp {
+  const inside = INSIDE[shape] ?? INSIDE.circle
+  const half = Math.ceil(shape === 'circle' ? radius : radius * REACH)
+  const side = 2 * half + 1
+  const opacities = new Float32Array(side * side)
+  const ends = new Int32Array(2 * side)
+  for (let y = 0; y < side; y++) {
+    let [from, to] = [side, 0]
+    for (let x = 0; x < side; x++) {
+      let samples = 0
+      for (let s = 0; s < 16; s++) if (inside(x - half + ((s & 3) - 1.5) / 4, y - half + ((s >> 2) - 1.5) / 4, radius)) samples++
+      if (!(opacities[y * side + x] = (samples / 16) * opacity)) continue
+      from = Math.min(from, x)
+      to = x + 1
+    }
+    ends[2 * y] = Math.min(from, to)
+    ends[2 * y + 1] = to
+  }
+  return { half, side, opacities, ends }
+}

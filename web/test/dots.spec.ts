@@ -1,0 +1,92 @@
+import { expect, test } from '@playwright/test'
+import type { Layer } from '../src/api/figure'
+// @ts-expect-error a script without types
+import { compiled } from '../scripts/kernel.mjs'
+import { KERNEL } from '../src/painter/dots/kernel.gen'
+import { Kernel } from '../src/painter/dots/kernel'
+import { paintScalar } from '../src/painter/dots/scalar'
+import { pointsOf, type Points, type Sheet } from '../src/painter/dots/sheet'
+import { stampOf } from '../src/painter/dots/stamps'
+import { WHOLE, type View } from '../src/painter/geometry'
+
+const SHAPES = ['circle', 'square', 'triangle', 'down', 'diamond', 'cross', 'bar', 'ring']
+
+test('the kernel that is kept is what its source compiles to', async () => {
+  expect(`export const KERNEL = '${await compiled()}'`).toBe(`export const KERNEL = '${KERNEL}'`)
+})
+
+/** Numbers from 0 to 1 from a seed. */
+function chance(seed: number): () => number {
+  return () => ((seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0), seed / 2 ** 32)
+}
+
+function layerOf(count: number, seed: number, spread = 1): Layer {
+  const next = chance(seed)
+  const of = (make: () => number) => Array.from({ length: count }, make)
+  const along = () => 0.5 + spread * (next() - 0.5)
+  return { panel: 0, mark: 'dots', primitive: 'points', count, x: Float32Array.from(of(along)), y: Float32Array.from(of(along)), colour: Uint8Array.from(of(() => Math.floor(3 * next()))), shape: Uint8Array.from(of(() => Math.floor(8 * next()))), radius: Uint8Array.from(of(() => 40 + Math.floor(200 * next()))), style: { largest_radius: 7 } }
+}
+
+function sheetOf(points: Points, width: number, height: number, view: View = WHOLE, opacity = 0.5): Sheet {
+  return { width, height, top: 0, rows: height, view, palette: [[200, 30, 90], [10, 120, 250], [0, 0, 0]], stamps: points.kinds.map(({ shape, step }) => stampOf(SHAPES[shape], (7 * step) / 255, opacity)) }
+}
+
+/** Lays every point over those below it: the slow obvious way. */
+function painted(points: Points, { width, height, view, palette, stamps }: Sheet): number[][] {
+  const out = Array.from({ length: width * height }, () => [0, 0, 0, 0])
+  for (let i = points.count - 1; i >= 0; i--) {
+    const px = Math.floor(((points.x[i] - view.u0) / (view.u1 - view.u0)) * width + 0.5)
+    const py = Math.floor(height - ((points.y[i] - view.v0) / (view.v1 - view.v0)) * height + 0.5)
+    const { half, side, opacities } = stamps[points.stamp[i]]
+    for (let s = 0; s < opacities.length; s++) {
+      const [x, y] = [px - half + (s % side), py - half + Math.floor(s / side)]
+      if (x < 0 || y < 0 || x >= width || y >= height) continue
+      const a = opacities[s]
+      const at = out[y * width + x]
+      palette[points.entry[i]].forEach((c, k) => (at[k] += (c - at[k]) * a))
+      at[3] += (1 - at[3]) * a
+    }
+  }
+  return out.map(([r, g, b, a]) => (a === 0 ? [0, 0, 0, 0] : [r / a, g / a, b / a, 255 * a]))
+}
+
+for (const [name, count, spread, view, opacity] of [
+  ['a few', 12, 1, WHOLE, 0.5],
+  ['many over each other', 3000, 0.4, WHOLE, 0.3],
+  ['all at one place', 500, 0, WHOLE, 0.9],
+  ['zoomed', 2000, 1, { u0: 0.21, u1: 0.34, v0: 0.4, v1: 0.52 }, 0.6],
+  ['none', 0, 1, WHOLE, 1],
+] as [string, number, number, View, number][])
+  test(`${name}: points are painted as laid one over the other, by the kernel and without it alike`, () => {
+    const points = pointsOf(layerOf(count, count + 7, spread), null)
+    const sheet = sheetOf(points, 83, 61, view, opacity)
+    const scalar = new Uint8ClampedArray(4 * 83 * 61)
+    const compiled = new Uint8ClampedArray(4 * 83 * 61)
+    paintScalar(points, sheet, scalar)
+    const kernel = Kernel.make()!
+    kernel.paint(pointsOf(layerOf(40, 3), null), sheetOf(pointsOf(layerOf(40, 3), null), 20, 90), new Uint8ClampedArray(4 * 20 * 90))
+    kernel.paint(points, sheet, compiled)
+    kernel.paint(points, sheet, compiled) // of what it holds by now
+    expect(compiled).toEqual(scalar)
+    for (const way of [paintScalar, kernel.paint.bind(kernel)]) {
+      const bands = [[0, 17], [17, 44]].map(([top, rows]) => {
+        const band = new Uint8ClampedArray(4 * 83 * rows)
+        way(points, { ...sheet, top, rows }, band)
+        return [...band]
+      })
+      expect(bands.flat()).toEqual([...scalar]) // bands are cut from the whole
+    }
+    // What hardly shines through is taken for closed.
+    const wrong = painted(points, sheet).flatMap((pixel, i) => pixel.filter((want, k) => Math.abs(scalar[4 * i + k] - want) > 3).map(() => `${i % 83},${Math.floor(i / 83)}`))
+    expect(wrong).toEqual([])
+  })
+
+test('entries that are looked at alone are laid alone, the biggest below', () => {
+  const layer = { ...layerOf(400, 5), keys: { colour: 2 } }
+  const alone = pointsOf(layer, { key: 2, entries: [1] })
+  expect(alone.count).toBe(layer.colour!.filter((c) => c === 1).length)
+  expect(new Set(alone.entry.subarray(0, alone.count))).toEqual(new Set([1]))
+  const steps = Array.from(alone.stamp.subarray(0, alone.count), (s) => alone.kinds[s].step)
+  expect(steps).toEqual([...steps].sort((a, b) => a - b))
+  expect(pointsOf(layer, { key: 1, entries: [] }).count).toBe(400)
+})
