@@ -1,5 +1,5 @@
 # make start · make test · make bench: a fresh Debian 12 with Go and Node needs nothing else.
-.PHONY: start test bench trust build web types fonts fuzz clean
+.PHONY: start test bench trust build web types kernel gallery fonts fuzz clean
 
 # Left out of what is compiled: a wire format of gin and a JSON package of arrow that
 # nothing here uses. All commands share it, so that nothing is compiled twice.
@@ -49,6 +49,14 @@ types:
 	@go run ./cmd/lark openapi > docs/openapi.json
 	@go run ./cmd/lark openapi --chart > docs/chart.schema.json
 	@cd web && npm run --silent types
+
+# Draws the examples into docs/gallery.
+gallery:
+	@go run ./internal/gallery
+
+# Compiles the kernel that paints points into web/src/painter/dots/kernel.gen.ts.
+kernel: web/node_modules/.installed
+	@cd web && node scripts/kernel.mjs
 
 clean:
 	rm -rf bin web/node_modules web/dist/assets web/dist/index.html

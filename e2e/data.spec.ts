@@ -153,8 +153,8 @@ test('a workbook shows its sheets, a dataset is joined, and a table is made from
   await page.getByLabel('File with a table').setInputFiles({ name: 'wrong.xlsx', mimeType: 'text/csv', buffer: Buffer.from('a,b\n1,2\n') })
   await expect(page.getByRole('alert')).toContainText('The name ends in .xlsx, and the file is a text')
   await page.getByRole('button', { name: 'Make a table…' }).click()
-  await page.getByRole('menuitem', { name: 'Groups that turn a trend round' }).click()
-  await expect(page.getByText('180 rows · 5 columns · version 2')).toBeVisible()
+  await page.getByRole('menuitem', { name: 'Rows of chance' }).click()
+  await expect(page.getByText('200 rows · 3 columns · version 2')).toBeVisible()
   await page.getByRole('button', { name: 'Type it' }).click()
   const typed = page.getByLabel('The preparation, typed')
   await typed.fill('make 4 rows\nwork out season = 2028 + row\n')
@@ -171,8 +171,8 @@ test('a workbook shows its sheets, a dataset is joined, and a table is made from
   await expect(page.getByRole('cell', { name: '1,200,000', exact: true })).toBeInViewport()
 })
 
-test('a chart of an older version says so and moves over', async ({ page }) => {
-  await bring(page, 'moved')
+/** Keeps a chart of the dataset, and goes back to Data. */
+async function plotKg(page: Page) {
   await page.getByRole('link', { name: 'Chart', exact: true }).click()
   await page.getByRole('button', { name: /Type it/ }).click()
   const typed = page.getByLabel('The sentence, typed')
@@ -181,6 +181,11 @@ test('a chart of an older version says so and moves over', async ({ page }) => {
   await expect(typed).toBeHidden()
   await expect(page.getByRole('region', { name: 'Trail' }).getByRole('listitem').first()).toBeVisible()
   await page.getByRole('link', { name: 'Data', exact: true }).click()
+}
+
+test('a chart of an older version says so and moves over', async ({ page }) => {
+  await bring(page, 'moved')
+  await plotKg(page)
   await page.getByRole('button', { name: 'Type it' }).click()
   await page.getByLabel('The preparation, typed').fill('drop duplicates\n')
   await page.getByRole('button', { name: 'Keep as version 2' }).click()
@@ -262,4 +267,52 @@ test('what is on its way can be stopped, and hostile names stay names', async ({
   await choose(page, 'A "b" ; drop table', 'Sort the table by it')
   await expect(page.getByRole('button', { name: 'Clause: sort by "a ""b"" ; drop table"' })).toBeVisible()
   await expect(page.getByRole('button', { name: 'Keep as version 2' })).toBeEnabled()
+})
+
+test('what is tried stays as a draft until it is kept or left, wherever one goes meanwhile', async ({ page }) => {
+  await bring(page, 'draft')
+  await choose(page, 'kg', 'Sort the table by it')
+  await expect(page.getByText('What you see is your draft')).toBeVisible()
+  await page.getByRole('link', { name: 'Pairs' }).click() // at once: leaving the view keeps it
+  await page.getByRole('link', { name: 'Data' }).click()
+  await expect(page.getByRole('button', { name: 'Clause: sort by kg' })).toBeVisible()
+  await press(page, 'drop duplicates')
+  await page.waitForResponse((r) => r.url().endsWith('/draft') && r.request().method() === 'PUT')
+  await page.reload()
+  await expect(page.getByRole('button', { name: 'Clause: drop duplicates' })).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click() // back to what was kept: the draft is one change
+  await expect(page.getByText('What you see is your draft')).toBeHidden()
+  await page.getByRole('button', { name: 'Redo' }).click()
+  await page.getByRole('button', { name: 'Keep as version 2' }).click()
+  await expect(page.getByText('5 rows · 5 columns · version 2')).toBeVisible()
+  await page.reload()
+  await expect(page.getByText('5 rows · 5 columns · version 2')).toBeVisible()
+  await expect(page.getByText('What you see is your draft')).toBeHidden()
+})
+
+test('a new file is compared before it is kept, prepared as the last one was, and a chart moves to columns called otherwise', async ({ page }) => {
+  await bring(page, 'renewed')
+  await choose(page, 'kg', 'Sort the table by it')
+  await page.getByRole('button', { name: 'Keep as version 2' }).click()
+  await expect(page.getByText('6 rows · 5 columns · version 2')).toBeVisible()
+  await plotKg(page)
+  const renew = (content: string) => page.getByLabel('A new file for this dataset').setInputFiles({ name: 'next.csv', mimeType: 'text/csv', buffer: Buffer.from(content) })
+  await renew(MESSY.replace('A;Tarn;10,5;2;0', 'A;Tarn;11,5;2;0') + 'F;Ashcombe;7;2;0\n')
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText('7 rows, 1 more: 5 as before, 2 new or changed, 1 no longer there')
+  await expect(dialog).toContainText('1 clause made again: 7 rows')
+  await dialog.getByRole('button', { name: 'Leave it' }).click()
+  await expect(page.getByText('6 rows · 5 columns · version 2')).toBeVisible()
+  await renew('stand;kilos;price\nA;10,5;2\nB;8;3\n')
+  await expect(dialog).toContainText('does not suit the new file: no column kg')
+  await expect(dialog).toContainText('Columns gonedistrict, kg, code')
+  await dialog.getByRole('button', { name: 'Keep as version 3' }).click()
+  await expect(page.getByText('What you see is your draft')).toBeVisible() // what has to be mended
+  await page.getByRole('button', { name: 'Leave as it was' }).click()
+  await expect(page.getByText('2 rows · 3 columns · version 3')).toBeVisible()
+  await page.getByRole('link', { name: 'Chart', exact: true }).click()
+  await page.getByRole('button', { name: 'Move it over' }).click()
+  await page.getByLabel('kg is now').selectOption('kilos')
+  await page.getByRole('button', { name: 'Move it over' }).click()
+  await expect(sentence(page)).toContainText('Plot kilos against price')
 })

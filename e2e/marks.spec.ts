@@ -126,7 +126,7 @@ test('panels share their axes, or have their own, and one place is lit in all of
   const box = (await chart(page).boundingBox())!
   await page.mouse.move(box.x + box.width * 0.2, box.y + box.height * 0.4)
   const lit = () => page.evaluate(() => {
-    const canvas = document.querySelectorAll<HTMLCanvasElement>('.lark-chart canvas')[1]
+    const canvas = [...document.querySelectorAll<HTMLCanvasElement>('.lark-chart canvas')].at(-1)!
     const { data, width } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height)
     const columns = new Set<number>()
     for (let i = 3; i < data.length; i += 4) if (data[i] > 100) columns.add(Math.floor((((i >> 2) % width) / width) * 3))
@@ -236,4 +236,160 @@ test('where dots hide each other they are counted in hexagons, and parts of a wh
   await page.keyboard.press('Control+Enter')
   await expect(sentence(page)).toContainText('as share bars')
   await expect(page.getByText('30,000 of 30,000 rows drawn')).toBeVisible()
+})
+
+test('many dots follow the hand and are sharp when it rests', async ({ page }) => {
+  const made = await page.request.post('/api/datasets', { data: { name: 'Many made-up rows', typed: "make 60000 rows\nwork out x = exp(normal(0, 1))\nwork out y = 3 * ln(x) + normal(0, 1)\nwork out g = case when uniform(0, 1) < 0.3 then 'a' else 'b' end" } })
+  await page.goto(`/dataset/${(await made.json()).id}/chart?new=1`)
+  await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+  await type(page, 'plot y against x\nlog x\ncolour by g')
+  await expect(chart(page)).toHaveAttribute('data-painted', '60000')
+  await expect(chart(page)).toHaveAttribute('data-sharp', 'yes')
+  const box = (await chart(page).boundingBox())!
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2)
+  const seen = page.evaluate(() => new Promise((done) => new MutationObserver((_, watch) => document.querySelector<HTMLElement>('.lark-chart')!.dataset.sharp === 'no' && (watch.disconnect(), done('moved'))).observe(document.querySelector('.lark-chart')!, { attributes: true })))
+  for (let i = 0; i < 8; i++) await page.mouse.wheel(0, -60)
+  expect(await seen).toBe('moved')
+  await expect(chart(page)).toHaveAttribute('data-sharp', 'yes')
+  await page.mouse.move(box.x + box.width / 2 + 3, box.y + box.height / 2)
+  await expect(page.locator('.lark-card')).toContainText('x')
+  // The worker's picture is the one that is painted on the page.
+  const pixels = () => page.evaluate(() => {
+    const canvas = document.querySelector<HTMLCanvasElement>('.lark-chart canvas')!
+    return [...canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data].reduce((sum, v, i) => (sum * 31 + v * (i % 7)) % 1e9, 7)
+  })
+  const before = await pixels()
+  await page.emulateMedia({ colorScheme: 'dark' })
+  await expect.poll(pixels).not.toBe(before)
+  await page.emulateMedia({ colorScheme: 'light' })
+  await expect.poll(pixels).toBe(before)
+})
+
+test('rows are chosen by drawing around them and by pressing, left out and labelled, and a part is kept', async ({ page }) => {
+  await state(page, 'plot honey_kg against altitude_m\ncolour by district')
+  const box = (await chart(page).boundingBox())!
+  const at = (x: number, y: number) => page.mouse.move(box.x + box.width * x, box.y + box.height * y, { steps: 4 })
+  await at(0.5, 0.5)
+  await page.getByRole('button', { name: 'Choose rows by drawing around them' }).click()
+  await at(0.2, 0.2)
+  await page.mouse.down()
+  for (const [x, y] of [[0.6, 0.2], [0.6, 0.6], [0.2, 0.6]]) await at(x, y)
+  await page.mouse.up()
+  const chosen = page.getByRole('group', { name: /rows? chosen/ })
+  const count = Number((await chosen.textContent())!.match(/\d+/)![0])
+  expect(count).toBeGreaterThan(5)
+  await chosen.getByRole('button', { name: 'Without these' }).click()
+  await expect(sentence(page)).toContainText(`without ${count} chosen rows`)
+  await page.getByRole('button', { name: /left out/ }).click()
+  await expect(page.getByRole('dialog')).toContainText('left out by hand')
+  await page.keyboard.press('Escape')
+  await say(page, 'chosen', 'only these')
+  await expect(sentence(page)).toContainText(`of ${count} chosen rows`)
+  await expect(page.getByText(`${count} of `)).toBeVisible()
+  // A single dot by pressing it: the middle of those that are left.
+  await type(page, 'plot honey_kg against altitude_m\nonly rows 3, 8, 20, 21')
+  for (let x = 0.1; x < 0.98 && !(await chosen.isVisible()); x += 0.02)
+    for (let y = 0.05; y < 0.85; y += 0.04) {
+      await page.mouse.move(box.x + box.width * x, box.y + box.height * y)
+      if (!(await page.locator('.lark-card').isVisible())) continue
+      await page.mouse.down()
+      await page.mouse.up()
+      break
+    }
+  await chosen.getByRole('button', { name: 'Label these' }).click()
+  await expect(sentence(page)).toContainText('Label 1 chosen row with apiary')
+  await say(page, 'label', 'all rows')
+  await expect(sentence(page)).toContainText('Label all rows with apiary')
+  await at(0.5, 0.5)
+  await page.mouse.wheel(0, -300)
+  await page.getByRole('button', { name: 'Keep this part as the limits of the axes' }).click()
+  await expect(sentence(page)).toContainText(/Show x from [\d,.]+ to/)
+})
+
+test('fingers move, zoom and tap', async ({ browser }) => {
+  const touch = await browser.newContext({ hasTouch: true, storageState: JSON.parse(process.env.LARK_SESSION!), baseURL: process.env.LARK_ADDRESS, viewport: { width: 1024, height: 768 } })
+  const page = await touch.newPage()
+  await state(page, 'plot honey_kg against forage_ha\nlog x')
+  const box = (await chart(page).boundingBox())!
+  const session = await touch.newCDPSession(page)
+  const fingers = (type: 'touchStart' | 'touchMove' | 'touchEnd', ...points: [number, number][]) => session.send('Input.dispatchTouchEvent', { type, touchPoints: points.map(([x, y], id) => ({ x: box.x + box.width * x, y: box.y + box.height * y, id })) })
+  await fingers('touchStart', [0.45, 0.5], [0.55, 0.5])
+  for (let i = 1; i < 8; i++) await fingers('touchMove', [0.45 - i * 0.03, 0.5], [0.55 + i * 0.03, 0.5])
+  await fingers('touchEnd')
+  await expect(page.locator('.lark-tools.zoomed')).toBeAttached()
+  await expect(page.locator('.lark-overview')).toBeVisible()
+  for (let y = 0.15; y < 0.8 && !(await page.locator('.lark-card').isVisible()); y += 0.05) {
+    await fingers('touchStart', [0.5, y])
+    await fingers('touchEnd')
+  }
+  await expect(page.locator('.lark-card')).toContainText('kg')
+  await expect(page.getByRole('group', { name: /chosen/ })).toHaveCount(0) // a tap presses nothing
+  await touch.close()
+})
+
+test('anything that can be said is found by words of the trade, and a misspelt word leads there', async ({ page }) => {
+  await state(page, 'plot honey_kg against forage_ha')
+  await page.getByRole('button', { name: '+ add' }).click()
+  const field = page.getByLabel('Find what to add')
+  await field.fill('wiskers')
+  await page.getByRole('button', { name: 'whiskers' }).click()
+  await expect(field).toHaveValue('whiskers')
+  await expect(page.getByRole('option', { name: /^interval/ })).toContainText('interval 95%')
+  await field.fill('footnote')
+  await page.getByRole('option', { name: /^note/ }).click()
+  const typed = page.getByLabel('The sentence, typed')
+  await expect(typed).toContainText("note 'Hives weighed at the autumn check'")
+  await typed.press('Control+Enter')
+  await expect(page.getByText('Hives weighed at the autumn check', { exact: true })).toBeVisible()
+})
+
+test('a column is stepped through by hand and by itself, with axes held', async ({ page }) => {
+  await state(page, 'plot honey_kg against forage_ha\nlog x\nstep through season')
+  await expect(sentence(page)).toContainText('step by step through season')
+  const steps = page.getByRole('group', { name: 'Steps' })
+  const slider = steps.getByLabel('Step', { exact: true })
+  await expect(slider).toHaveAttribute('aria-valuetext', '2027')
+  const painted = () => chart(page).getAttribute('data-painted')
+  const first = await painted()
+  await steps.getByRole('button', { name: 'Next step' }).click()
+  await expect(slider).toHaveAttribute('aria-valuetext', '2028')
+  await expect.poll(painted).not.toBe(first)
+  await steps.getByRole('button', { name: 'play' }).click()
+  await expect(slider).toHaveAttribute('aria-valuetext', '2031', { timeout: 10_000 })
+  await expect(steps.getByRole('button', { name: 'play' })).toBeVisible() // it rests at the end
+  await slider.fill('0')
+  await expect(slider).toHaveAttribute('aria-valuetext', '2027')
+  await say(page, 'step', 'hive type')
+  await expect(slider).toHaveAttribute('aria-valuetext', /^(long|skep|stacked)$/)
+})
+
+test('cards that are pressed stay, move with their marks, and are closed', async ({ page }) => {
+  await state(page, 'plot mean(honey_kg) against district\nas bars')
+  const box = (await chart(page).boundingBox())!
+  for (const x of [0.2, 0.5]) {
+    await page.mouse.move(box.x + box.width * x, box.y + box.height * 0.6)
+    await page.mouse.down()
+    await page.mouse.up()
+  }
+  const pinned = page.getByRole('group', { name: /^Pinned: / })
+  await expect(pinned).toHaveCount(2)
+  await page.mouse.move(box.x + box.width * 0.9, box.y + 4)
+  await expect(pinned.first()).toContainText('mean of honey yield')
+  await expect(pinned.first()).toBeVisible()
+  await pinned.first().getByRole('button', { name: 'close' }).click()
+  await expect(pinned).toHaveCount(1)
+  await say(page, 'marks', 'stems')
+  await expect(pinned).toHaveCount(0)
+})
+
+test('a column of hundreds of groups colours by its most frequent, in one press', async ({ page }) => {
+  await state(page, 'plot honey_kg against forage_ha\ncolour by district')
+  await say(page, 'colour', 'apiary')
+  await expect(sentence(page)).toContainText('coloured by apiary (its 9 most frequent)')
+  const rest = page.getByRole('button', { name: /\d+ others/ })
+  await rest.click()
+  await expect(rest).toHaveAttribute('aria-pressed', 'true')
+  await expect(page.getByRole('button', { name: 'Only these' })).toHaveCount(0) // they are no value that a condition could name
+  await say(page, 'colour-top', '3 most')
+  await expect(sentence(page)).toContainText('(its 3 most frequent)')
 })

@@ -27,7 +27,7 @@ test('from the demo the reversal is seen at once, and taken out in one press', a
   await expect(reading.getByRole('listitem').first()).toContainText('reverses')
   await page.getByRole('button', { name: 'Take district out' }).click()
   await expect(sentence(page)).toContainText('with district taken out')
-  await expect(reading).toContainText('Overall, honey yield rises')
+  await expect(reading).toContainText('With district taken out, honey yield rises')
   await expect(reading).not.toContainText('reverses the trend')
   await page.locator('[data-slot="take-out"]').click()
   await page.getByRole('button', { name: 'take out of the sentence' }).click()
@@ -186,4 +186,17 @@ test('no view is wider than its window', async ({ page }) => {
       expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)).toBeLessThanOrEqual(0)
     }
   }
+})
+
+test('an example becomes a chart of one’s own in one press', async ({ page }) => {
+  await page.goto('/')
+  await page.getByRole('link', { name: 'Examples of what can be said' }).click()
+  const pictures = page.locator('main img')
+  await expect(pictures.first()).toBeVisible()
+  expect(await pictures.evaluateAll((all) => Promise.all(all.map((img) => fetch((img as HTMLImageElement).src).then((r) => r.ok)))).then((loaded) => loaded.every(Boolean) && loaded.length > 20)).toBe(true)
+  await page.getByLabel('Find an example').fill('spread of honey')
+  await expect(page.getByRole('status').filter({ hasText: '2 examples' })).toBeVisible()
+  await page.getByRole('button', { name: /Histogram/ }).click()
+  await expect(sentence(page)).toContainText('Plot the spread of honey yield')
+  await expect(chart(page)).toHaveAttribute('data-painted', /[1-9]/)
 })
