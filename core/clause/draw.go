@@ -6,7 +6,10 @@ import (
 )
 
 // drawing draws what can be said at random.
-type drawing struct{ source *rand.Rand }
+type drawing struct {
+	source  *rand.Rand
+	columns []string // that are named; none: names that are hard to write
+}
 
 // Draw gives a D that the grammar can say, at random: for holding what reads and writes it
 // to each other over everything that there is.
@@ -22,27 +25,31 @@ func (g *Grammar[D]) Draw(source *rand.Rand) *D {
 			times = source.IntN(3)
 		}
 		for range times {
-			c.DrawInto(source, into)
+			c.DrawInto(source, into, nil)
 		}
 	}
 	return into
 }
 
-// DrawInto lets a D say the clause at random.
-func (c *Clause[D]) DrawInto(source *rand.Rand, into *D) {
+// DrawInto lets a D say the clause at random, of columns of these names or, without any, of
+// columns whose names are hard to write.
+func (c *Clause[D]) DrawInto(source *rand.Rand, into *D, columns []string) {
+	if len(columns) == 0 {
+		columns = names
+	}
 	about := any(into)
 	if c.New != nil {
 		about = c.New(into)
 	}
 	for _, piece := range c.Pieces {
-		piece.draw(&drawing{source}, about)
+		piece.draw(&drawing{source, columns}, about)
 	}
 }
 
 // names are column names that are hard to write.
 var names = []string{"honey_kg", "log", "Fit", "größe in ha", `say "so"`, "7", "a b", "漢字", "ש", "x'y", "plot", "from", "-", "a\nb", "ｆｕｌｌ", "_"}
 
-func (d *drawing) name() string { return names[d.source.IntN(len(names))] }
+func (d *drawing) name() string { return d.columns[d.source.IntN(len(d.columns))] }
 
 func (d *drawing) text() string {
 	return []string{"More forage, more honey", "it's", "''", "two\nlines", `"`, "漢字 ש", "%", " "}[d.source.IntN(8)]

@@ -2,6 +2,7 @@ package draw
 
 import (
 	"copperlark/core/figure"
+	"copperlark/core/magnitude"
 	"copperlark/core/text"
 )
 
@@ -164,7 +165,7 @@ func (d *drawing) gradient(one item, y float64) {
 	for _, tick := range g.Ticks {
 		share := 0.5
 		if g.High > g.Low {
-			share = (tick.Value - g.Low) / (g.High - g.Low)
+			share = magnitude.Share(tick.Value, g.Low, g.High)
 		}
 		anchor := "middle"
 		if share < 0.06 {

@@ -256,7 +256,7 @@ func (b *builder) shapes() {
 	}
 	groups := c.AsGroups(chart.MaxShapes)
 	b.channels.Shape = primitive.NewArray(asBytes(b.rows.codes(groups)))
-	if b.groups != nil && b.groups.Column == groups.Name {
+	if b.groups.Are(groups.Name) {
 		key := &b.figure.Keys[b.groups.Key-1]
 		key.Channels = append(key.Channels, "shape")
 		for i := range key.Entries {

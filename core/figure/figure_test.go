@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/binary"
 	"encoding/json"
+	"fmt"
 	"math"
 	"strings"
 	"testing"
@@ -289,6 +290,31 @@ func TestEveryWayOfFittingIsDrawn(t *testing.T) {
 		}
 		if hasBand := len(layersOf(f, "fit", primitive.Areas)) > 0; hasBand != strings.Contains(clause, "band") {
 			t.Errorf("%s: a band is drawn: %v", clause, hasBand)
+		}
+	}
+}
+
+// TestAFewOfHundredsOfGroupsAreColoured draws every kind of chart that colours by a column
+// with more groups than lines are fitted for.
+func TestAFewOfHundredsOfGroupsAreColoured(t *testing.T) {
+	x, y := make([]float64, 900), make([]float64, 900)
+	names, few := make([]string, 900), make([]string, 900)
+	for i := range x {
+		x[i], y[i], names[i], few[i] = float64(i), float64(i%17), fmt.Sprint("hive ", (i*i)%300), fmt.Sprint("k", i%5)
+	}
+	data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), table.NewCategory("hive", names), table.NewCategory("k", few))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, typed := range []string{"plot y against x", "plot y against x\nshape by k", "plot y against k\nas boxes", "plot mean(y) against k\nas bars", "plot y against x\nas line", "plot spread of y", "plot y against x\nfit line for each k and overall"} {
+		for colour, entries := range map[string]int{"hive top 9": 10, "k top 2": 3, "k top 9": 5} {
+			f, problems := draw(t, data, typed+"\ncolour by "+colour)
+			if problems != nil {
+				t.Fatalf("%s, %s: %v", typed, colour, problems[0])
+			}
+			if key := f.Key("colour"); len(key.Entries) != entries || key.Entries[entries-1].Rest != (entries < 5 || entries == 10) {
+				t.Errorf("%s, %s: %+v", typed, colour, key.Entries)
+			}
 		}
 	}
 }

@@ -280,5 +280,5 @@ func baseName(base float64) string {
 	if math.Abs(base-math.E) < 1e-9 {
 		return "e"
 	}
-	return table.FormatNumber(base)
+	return scale.Value(base, 4)
 }

@@ -53,7 +53,7 @@ func (b *builder) relate() {
 		return
 	}
 	groups := b.whole.Shared.Fitted(name)
-	if b.ctx.Err() != nil {
+	if groups == nil || b.ctx.Err() != nil { // of hundreds of groups, a few of them coloured, none is compared
 		return
 	}
 	r.Grouping, r.Levels = groups.Column.ReadableName(), groups.Column.Levels

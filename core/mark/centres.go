@@ -116,7 +116,7 @@ func (f *centres) draw(p *Panel, s *Sink) {
 	s.Add(Over, points(rimRadius, primitive.InkLight, primitive.InkDark))
 	s.Add(Over, points(ringRadius, colour.PaperLight, colour.PaperDark))
 	top := points(centreRadius, primitive.NeutralLight, primitive.NeutralDark)
-	if colours := f.c.Groups; colours != nil && !colours.Rest && colours.Column == f.groups.Column.Name {
+	if colours := f.c.Groups; colours.Are(f.groups.Column.Name) {
 		entries := make([]uint8, len(f.level))
 		for i, g := range f.level {
 			entries[i] = uint8(g)

@@ -69,12 +69,17 @@ type GroupLines struct {
 	Errs   []error
 }
 
-// Groups divides the rows by a column.
+// Groups divides the rows by a column. It gives nil where the column has more groups than lines
+// are fitted for.
 func (s *Shared) Groups(name string) *GroupLines {
 	if known := s.divided[name]; known != nil {
 		return known
 	}
-	g := &GroupLines{Column: s.c.Table.Column(name).AsGroups(chart.MaxFitGroups)}
+	column := s.c.Table.Column(name).AsGroups(chart.MaxFitGroups)
+	if column == nil {
+		return nil
+	}
+	g := &GroupLines{Column: column}
 	g.Counts, g.Codes = make([]int, len(g.Column.Levels)), make([]int32, len(s.c.Rows))
 	for i, row := range s.c.Rows {
 		g.Codes[i] = g.Column.Codes[row]
@@ -84,10 +89,10 @@ func (s *Shared) Groups(name string) *GroupLines {
 	return g
 }
 
-// Fitted gives the groups of a column with their lines.
+// Fitted gives the groups of a column with their lines, or nil as Groups does.
 func (s *Shared) Fitted(name string) *GroupLines {
 	g := s.Groups(name)
-	if g.Lines == nil {
+	if g != nil && g.Lines == nil {
 		g.Lines, g.Errs = model.FitLines(s.ctx, s.c.U, s.c.V, g.Codes, len(g.Counts))
 	}
 	return g
@@ -141,7 +146,7 @@ type fitting struct {
 // groups fits each group of a column.
 func (f *fitting) groups() {
 	groups := f.c.Shared.Groups(f.fit.Each)
-	own := f.c.Groups != nil && !f.c.Groups.Rest && f.c.Groups.Column == groups.Column.Name
+	own := f.c.Groups.Are(groups.Column.Name)
 	f.each(groups.Column.Levels, groups.Codes, groups.Counts, func(g int, out *Fit) {
 		switch {
 		case own:

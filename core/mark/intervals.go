@@ -9,6 +9,7 @@ import (
 	"copperlark/core/describe"
 	"copperlark/core/model"
 	"copperlark/core/primitive"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -56,7 +57,7 @@ func IntervalName(said *chart.Interval) string {
 	if said.Deviation {
 		return "standard deviation"
 	}
-	return table.FormatNumber(said.Level) + " % interval"
+	return scale.Value(said.Level, 3) + " % interval"
 }
 
 // ComputeIntervals finds what stands about each statistic of a case that a mark draws.

@@ -264,6 +264,9 @@ type Groups struct {
 	Rest        bool    // the last one is the rest of the column's groups: they are not its levels
 }
 
+// Are reports whether the groups that have a colour are the levels of a column, one for each.
+func (g *Groups) Are(column string) bool { return g != nil && !g.Rest && g.Column == column }
+
 // Channels are the arrays that dress a point for each row.
 type Channels struct {
 	Colour, Shape, Radius primitive.Array

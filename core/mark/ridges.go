@@ -122,7 +122,7 @@ func drawRidges(c *Case, list []ridge, axis, groups *Axis, top float64, upright 
 		fill.X, fill.Y, line.X, line.Y = fill.Y, fill.X, line.Y, line.X
 	}
 	fill.Start, line.Start = primitive.NewArray(fs), primitive.NewArray(ls)
-	if c.Groups != nil && !c.Groups.Rest && c.Groups.Column == groups.Column.Name {
+	if c.Groups.Are(groups.Column.Name) {
 		fill.Colour, fill.Keys = primitive.NewArray(entries), primitive.Keys{Colour: c.Groups.Key}
 		line.Colour, line.Keys = fill.Colour, fill.Keys
 	}

@@ -18,7 +18,7 @@ func TestEveryStepReadsBackAsItIsWritten(t *testing.T) {
 	for i := range grammar.Clauses {
 		for range 300 {
 			drawn := new(Step)
-			grammar.Clauses[i].DrawInto(source, drawn)
+			grammar.Clauses[i].DrawInto(source, drawn, nil)
 			typed := grammar.Print(drawn)
 			back, mistakes := grammar.Parse(typed, nil)
 			if mistakes != nil {

@@ -3,6 +3,7 @@ package sentence
 import (
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -50,7 +51,7 @@ func intervalText(of *chart.Interval) string {
 	if of.Deviation {
 		return "its standard deviation"
 	}
-	return "its " + table.FormatNumber(of.Level) + " % interval"
+	return "its " + scale.Value(of.Level, 3) + " % interval"
 }
 
 func intervalHelp(d *document, of *chart.Interval) string {

@@ -6,6 +6,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -58,7 +59,7 @@ func speakScale(s *clause.Speech, a *chart.Axis, slot string) {
 	switch {
 	case a.Log() && a.Base != 0 && a.Base != 10:
 		s.Say(" on a ")
-		s.Way("log scale, base "+table.FormatNumber(a.Base)+",", slot)
+		s.Way("log scale, base "+scale.Value(a.Base, 4)+",", slot)
 	case a.Log():
 		s.Say(" on a ")
 		s.Way("log scale", slot)

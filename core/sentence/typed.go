@@ -1,6 +1,8 @@
 package sentence
 
 import (
+	"math/rand/v2"
+
 	"copperlark/core/chart"
 	"copperlark/core/clause"
 	"copperlark/core/formula"
@@ -19,6 +21,17 @@ func Parse(typed string, columns *table.Table) (*chart.Document, []*Error) {
 		d.Version = chart.Version
 	}
 	return d, mistakes
+}
+
+// AtRandom gives a document that says what to plot and so many clauses more, at random, of
+// columns of these names: for trying whatever can be said on tables of any kind.
+func AtRandom(source *rand.Rand, clauses int, columns []string) *chart.Document {
+	d := &chart.Document{Version: chart.Version}
+	plotClause.DrawInto(source, d, columns)
+	for range clauses {
+		grammar.Clauses[source.IntN(len(grammar.Clauses))].DrawInto(source, d, columns)
+	}
+	return d
 }
 
 // Print writes the typed form of a document, one clause a line.

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
-import { decodePicture, rowFinder, type Layer } from '../src/api/figure'
+import { carried, decodePicture, rowFinder, type Figure, type Layer } from '../src/api/figure'
 import { exactNumber, ownCard, pointCard, sameXCard } from '../src/interact/card'
 import { hitAt, nearestPath, nearestPoint } from '../src/interact/hit'
 import { Walk } from '../src/interact/walk'
@@ -111,4 +111,14 @@ test('what lines say at one place along x is told for a panel', () => {
   expect(card.facts.map((fact) => fact.name)).toEqual(['a', 'all gs'])
   expect(sameXCard(f, 0, 0.5, () => () => false)).toBeNull()
   expect(sameXCard(f, 0, 5, () => () => true)).toBeNull()
+})
+
+test('what is looked at alone stays by name, and goes with its entries', () => {
+  const key = (column: string, ...names: string[]) => ({ keys: [{ column, entries: names.map((name) => ({ name })) }] }) as unknown as Figure
+  const nine = key('apiary', 'a', 'b', 'c', '27 others')
+  for (const [after, want] of [
+    [key('apiary', 'c', 'x', 'a'), [0, 2]],
+    [key('apiary', 'x'), null],
+    [key('district', 'a', 'c'), null],
+  ] as const) expect(carried({ key: 1, entries: [2, 0, 3, 9] }, nine, after)?.entries ?? null).toEqual(want)
 })

@@ -163,6 +163,15 @@ export interface Selection {
   entries: number[]
 }
 
+/** What is looked at alone in one figure, in the next one: the entries that it still has, by name; null where it has none. */
+export function carried(selection: Selection | null, before: Figure, after: Figure): Selection | null {
+  if (!selection || before.keys.map((k) => k.column).join('\n') !== after.keys.map((k) => k.column).join('\n')) return null
+  const was = before.keys[selection.key - 1]?.entries ?? []
+  const is = after.keys[selection.key - 1]?.entries ?? []
+  const entries = selection.entries.map((i) => is.findIndex((e) => e.name === was[i]?.name)).filter((i) => i >= 0)
+  return entries.length ? { ...selection, entries } : null
+}
+
 export const scaleX = (figure: Figure, panel = 0): AxisScale => figure.scales[figure.panels[panel].x]
 export const scaleY = (figure: Figure, panel = 0): AxisScale => figure.scales[figure.panels[panel].y]
 

@@ -3,7 +3,7 @@
  * keys. It knows no framework; the application, shared pages and embeds use it
  * alike.
  */
-import { pictureCount, pointCount, rowFinder, scaleX, scaleY, type Figure, type Layer, type Selection, type Shown } from '../api/figure'
+import { carried, pictureCount, pointCount, rowFinder, scaleX, scaleY, type Figure, type Layer, type Selection, type Shown } from '../api/figure'
 import { fromX, fromY, inside, isWhole, WHOLE, type Frame, type View } from '../painter/geometry'
 import { paintFigure } from '../painter/painter'
 import { shown } from '../painter/selection'
@@ -153,7 +153,7 @@ export class ChartView {
   private showNow(figure: Figure): void {
     const before = this.figure
     if (!before || axesOf(before) !== axesOf(figure)) this.view = WHOLE
-    if (before?.keys.map((k) => k.column).join('\n') !== figure.keys.map((k) => k.column).join('\n')) this.isolate(null)
+    if (before) this.isolate(carried(this.selection, before, figure))
     if (before !== figure) this.pins.clear()
     this.figure = figure
     this.way = 1

@@ -87,7 +87,7 @@ function gradientKey(key: Key): HTMLElement {
   const labels = element('span', 'key-ticks')
   for (const tick of ticks) {
     const label = element('span', '', tick.label)
-    label.style.left = `${(100 * (tick.value - low)) / (high - low || 1)}%`
+    label.style.left = `${100 * ((tick.value / 2 - low / 2) / (high / 2 - low / 2 || 1))}%` // halves, for the ends of what a number can be
     labels.append(label)
   }
   scale.append(canvas, labels)

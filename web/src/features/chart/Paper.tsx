@@ -177,8 +177,9 @@ function OnlyGroup({ axis, group, bench }: { axis: 'x' | 'y'; group: string; ben
 /** Makes a condition of the chart out of what is looked at alone. */
 function OnlyThese({ figure, selection, bench, done }: { figure: Figure; selection: Selection; bench: Bench; done: () => void }) {
   const key = figure.keys[selection.key - 1]
-  if (!key?.column || !key.entries || selection.entries.some((i) => key.entries![i].rest)) return null
-  const names = selection.entries.map((i) => key.entries![i].name)
+  const entries = selection.entries.map((i) => key?.entries?.[i])
+  if (!key?.column || entries.some((e) => !e || e.rest)) return null // no value of the column, or of a figure before this one
+  const names = entries.map((e) => e!.name)
   const only = async () => {
     const { document } = bench.get()
     const where = conditionOf(document.where, key.column, names, key.kind)
