@@ -37,7 +37,7 @@ func renderCommand() *cobra.Command {
 		Args:  cobra.ExactArgs(2),
 		RunE: func(c *cobra.Command, arguments []string) error {
 			options := render.Options{Scale: scale, Look: look, Fonts: svg.Fonts(fonts), Metrics: text.Hanken(), Clock: time.Now().UTC()}
-			if _, err := fmt.Sscanf(size, "%gx%g", &options.Width, &options.Height); err != nil {
+			if _, err := fmt.Sscanf(size, "%gx%g", &options.Width, &options.Height); size != "" && err != nil {
 				return fmt.Errorf("--size %s: a size is written as 900x560", size)
 			}
 			if !slices.Contains([]svg.Fonts{svg.Named, svg.Embedded, svg.Outlines}, options.Fonts) {
@@ -47,7 +47,7 @@ func renderCommand() *cobra.Command {
 		},
 	}
 	command.Flags().StringVarP(&out, "out", "o", "-", "file to write, its form by its ending; - is standard output, as JSON")
-	command.Flags().StringVar(&size, "size", fmt.Sprintf("%gx%g", figure.DefaultWidth, figure.DefaultHeight), "of the paper, in pixels")
+	command.Flags().StringVar(&size, "size", "", fmt.Sprintf("of the paper, in pixels: that of the sentence or, where it has none, %gx%g", figure.DefaultWidth, figure.DefaultHeight))
 	command.Flags().Float64Var(&scale, "scale", 1, "of a PNG: pixels a pixel of the paper")
 	command.Flags().StringVar(&look, "look", "light", "light, dark or ink (for printers without colours)")
 	command.Flags().StringVar(&fonts, "fonts", string(svg.Named), "of an SVG: named, embedded or outlines")

@@ -34,7 +34,9 @@ type Document struct {
 	X        Variable  `json:"x" doc:"what stands along the horizontal axis"`
 	Colour   string    `json:"colour,omitempty" doc:"the column that colours the marks"`
 	Top      int       `json:"colour_top,omitempty" minimum:"0" maximum:"9" doc:"so many of the most frequent groups have a colour each, and the rest one together; 0: all"`
+	Gradient Gradient  `json:"gradient,omitzero" doc:"how a column of numbers colours the marks"`
 	Size     string    `json:"size,omitempty" doc:"the column whose value is the area of a mark"`
+	Sizes    Sizes     `json:"sizes,omitzero" doc:"how small and how large sized marks are"`
 	Shape    string    `json:"shape,omitempty" doc:"the column that gives each group its own shape"`
 	Fixed    Fixed     `json:"fixed,omitzero" doc:"the colour, size and shape of all marks, where no column gives them"`
 	Opacity  float64   `json:"opacity,omitempty" minimum:"0" maximum:"1" doc:"0 leaves it to the program"`
@@ -44,6 +46,10 @@ type Document struct {
 	Order    *Order    `json:"order,omitempty" doc:"in which order groups stand along an axis"`
 	Scales   Scales    `json:"scales,omitzero"`
 	Panels   Panels    `json:"panels,omitzero"`
+	Look     string    `json:"look,omitempty" enum:"ruled,ink" doc:"how the chart looks as a whole"`
+	Grid     string    `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks"`
+	Key      string    `json:"key,omitempty" enum:"top,right,off" doc:"where the keys stand; empty: below the chart"`
+	Paper    *Paper    `json:"paper,omitempty" doc:"the size of the chart, in pixels; none: as large as there is room"`
 	Title    string    `json:"title,omitempty"`
 	Note     string    `json:"note,omitempty"`
 }
@@ -127,6 +133,13 @@ type Fixed struct {
 	Colour string  `json:"colour,omitempty" doc:"# and six digits"`
 	Size   float64 `json:"size,omitempty" doc:"the radius of dots, in pixels, from 0.5 to 30"`
 	Shape  string  `json:"shape,omitempty" enum:"circle,square,triangle,diamond,cross,ring,bar,down"`
+}
+
+// Sizes are the radii, in pixels, of the marks that a column sizes: no mark is smaller than the
+// smallest, and that of the highest value is the largest. Between them area is value.
+type Sizes struct {
+	Smallest float64 `json:"smallest"`
+	Largest  float64 `json:"largest"`
 }
 
 // Chosen are rows of the table that were chosen by hand, counted from 1.
@@ -411,6 +424,7 @@ func (d *Document) Clone() *Document {
 	if copied.Label = copyOf(d.Label); d.Label != nil {
 		copied.Label.Rows = slices.Clone(d.Label.Rows)
 	}
+	copied.Gradient, copied.Paper = d.Gradient.clone(), copyOf(d.Paper)
 	copied.Order, copied.Interval = copyOf(d.Order), copyOf(d.Interval)
 	copied.Contours, copied.Edges = slices.Clone(d.Contours), slices.Clone(d.Edges)
 	for _, axis := range []*Axis{&copied.Scales.X, &copied.Scales.Y} {

@@ -60,8 +60,12 @@ func Check(d *Document, t *table.Table) []Problem {
 	check.axis("x")
 	check.columns()
 	check.groups()
+	check.gradient()
 	if size := check.column("size", d.Size); size != nil && size.Kind.Coded() && size.Kind != table.YesNo {
 		check.add("size", d.Size, fmt.Sprintf("size needs numbers; %s holds %s values", d.Size, size.Kind), "colour or shape can show groups")
+	}
+	if s := d.Sizes; s != (Sizes{}) && (d.Size == "" || !(s.Smallest >= SmallestDot && s.Smallest < s.Largest && s.Largest <= LargestDot)) {
+		check.add("size", d.Size, fmt.Sprintf("marks are sized from one radius to a larger one, between %v and %v pixels", SmallestDot, LargestDot), "say size by a column from 2 to 12")
 	}
 	if d.Opacity < 0 || d.Opacity > 1 || math.IsNaN(d.Opacity) {
 		check.add("opacity", "", "opacity goes from 0 to 1", "say a number such as 0.5")
@@ -73,6 +77,7 @@ func Check(d *Document, t *table.Table) []Problem {
 	check.label()
 	check.fixed()
 	check.chosen()
+	check.looks()
 	check.order()
 	check.panels()
 	if n := len(d.Fits()); n > MaxFits {

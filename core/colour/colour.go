@@ -167,3 +167,13 @@ func Apart(colours []RGB) float64 {
 	}
 	return smallest
 }
+
+// Grey is a colour as a printer without colours shows it: equally light.
+func Grey(hex string) string {
+	c, err := Parse(hex)
+	if err != nil {
+		return hex
+	}
+	y := 0.2126*c.R + 0.7152*c.G + 0.0722*c.B
+	return RGB{y, y, y}.Hex()
+}

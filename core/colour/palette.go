@@ -24,41 +24,73 @@ var Hedgerow = Palette{
 	Dark:  []string{"#f9a96d", "#339a8a", "#b9c1fc", "#9058d4", "#e6690d", "#87f5e0", "#b495ce", "#fde65c", "#bb5e3f", "#76cbab"},
 }
 
-// Gradient is a palette for numbers, even in perceived lightness: position 0 is
-// little, position 1 much. On paper more is darker; on the dark paper more is
-// lighter, so that more always stands out more.
+// Gradient is a palette for numbers, even in perceived lightness. One that goes one way has
+// little at position 0 and much at 1: on paper more is darker, on the dark paper more is
+// lighter, so that more always stands out more. One that goes two ways is pale in its middle
+// and stands out more towards both ends.
 type Gradient struct {
-	Name        string
-	light, dark [2]Lab // ends, in OKLab
-	bend        Lab    // how far the middle leaves the straight way between the ends
+	Name, Help  string
+	light, dark []Lab // the ends, and between those of a gradient that goes two ways its middle
+	bend        Lab   // how far the middle of one that goes one way leaves the straight way between the ends
 }
 
-// Moss runs from a pale grey-green to deep verdigris ink.
-var Moss = Gradient{
-	Name:  "Moss",
-	light: [2]Lab{{0.80, -0.045, 0.055}, {0.27, -0.035, -0.030}},
-	dark:  [2]Lab{{0.52, -0.050, -0.020}, {0.93, -0.020, 0.090}},
-	bend:  Lab{0, -0.045, -0.005},
+// The gradients: Moss colours numbers unless another one is said, Watershed those about a middle.
+var (
+	Moss = Gradient{Name: "Moss", Help: "one way, from pale green to deep verdigris",
+		light: []Lab{{0.80, -0.045, 0.055}, {0.27, -0.035, -0.030}},
+		dark:  []Lab{{0.52, -0.050, -0.020}, {0.93, -0.020, 0.090}},
+		bend:  Lab{0, -0.045, -0.005}}
+	Heather = Gradient{Name: "Heather", Help: "one way, from pale pink to deep violet",
+		light: []Lab{{0.80, 0.065, -0.015}, {0.27, 0.045, -0.085}},
+		dark:  []Lab{{0.50, 0.060, -0.085}, {0.93, 0.030, 0.015}},
+		bend:  Lab{0, 0.045, -0.035}}
+	Kiln = Gradient{Name: "Kiln", Help: "one way, from pale clay to dark copper",
+		light: []Lab{{0.80, 0.045, 0.065}, {0.27, 0.045, 0.030}},
+		dark:  []Lab{{0.50, 0.085, 0.060}, {0.93, 0.000, 0.075}},
+		bend:  Lab{0, 0.045, 0.030}}
+	Watershed = Gradient{Name: "Watershed", Help: "two ways, verdigris for less and copper for more",
+		light: []Lab{{0.36, -0.065, -0.015}, {0.86, 0, 0.005}, {0.36, 0.080, 0.055}},
+		dark:  []Lab{{0.86, -0.095, 0.005}, {0.46, 0, 0}, {0.86, 0.055, 0.085}}}
+	Dusk = Gradient{Name: "Dusk", Help: "two ways, blue for less and ochre for more",
+		light: []Lab{{0.36, -0.020, -0.095}, {0.86, 0, 0}, {0.36, 0.035, 0.065}},
+		dark:  []Lab{{0.86, -0.020, -0.070}, {0.46, 0, 0}, {0.86, 0.005, 0.110}}}
+)
+
+// Gradients lists them all.
+var Gradients = []*Gradient{&Moss, &Heather, &Kiln, &Watershed, &Dusk}
+
+// GradientNamed finds a gradient; nil when there is none.
+func GradientNamed(name string) *Gradient {
+	for _, g := range Gradients {
+		if g.Name == name {
+			return g
+		}
+	}
+	return nil
 }
 
 // GradientSteps is how many colours a gradient is drawn with.
 const GradientSteps = 255
 
+// TwoWays reports whether it stands out towards both ends.
+func (g *Gradient) TwoWays() bool { return len(g.light) == 3 }
+
 // Colours gives the gradient in GradientSteps colours.
-func (g Gradient) Colours(dark bool) []string {
-	ends := g.light
+func (g *Gradient) Colours(dark bool) []string {
+	through := g.light
 	if dark {
-		ends = g.dark
+		through = g.dark
 	}
 	colours := make([]string, GradientSteps)
 	for i := range colours {
-		t := float64(i) / (GradientSteps - 1)
-		arch := math.Sin(math.Pi * t)
-		colours[i] = Lab{
-			ends[0].L + t*(ends[1].L-ends[0].L),
-			ends[0].A + t*(ends[1].A-ends[0].A) + arch*g.bend.A,
-			ends[0].B + t*(ends[1].B-ends[0].B) + arch*g.bend.B,
-		}.RGB().Hex()
+		t := float64(i) / (GradientSteps - 1) * float64(len(through)-1)
+		at := min(int(t), len(through)-2)
+		a, b, share := through[at], through[at+1], t-float64(at)
+		arch := math.Sin(math.Pi * share)
+		if g.TwoWays() {
+			arch = 0
+		}
+		colours[i] = Lab{a.L + share*(b.L-a.L), a.A + share*(b.A-a.A) + arch*g.bend.A, a.B + share*(b.B-a.B) + arch*g.bend.B}.RGB().Hex()
 	}
 	return colours
 }

@@ -2,6 +2,7 @@ package colour
 
 import (
 	"math"
+	"slices"
 	"testing"
 )
 
@@ -41,18 +42,44 @@ func TestHedgerowCanBeToldApart(t *testing.T) {
 	}
 }
 
-func TestMossIsEvenInLightness(t *testing.T) {
-	for _, dark := range []bool{false, true} {
-		colours := parsed(t, Moss.Colours(dark))
-		first, last := colours[0].Lab().L, colours[len(colours)-1].Lab().L
-		for i, c := range colours {
-			want := first + (last-first)*float64(i)/float64(len(colours)-1)
-			if got := c.Lab().L; math.Abs(got-want) > 0.012 {
-				t.Errorf("dark %v: step %d has lightness %.3f, want %.3f", dark, i, got, want)
+// TestGradientsAreEvenInLightness holds that equal steps of a number are equal steps in
+// lightness, that more stands out more, and that both ways of a gradient are told apart by
+// everybody, as are the paper and the palest colour.
+func TestGradientsAreEvenInLightness(t *testing.T) {
+	for _, g := range Gradients {
+		for _, dark := range []bool{false, true} {
+			colours := parsed(t, g.Colours(dark))
+			paper, _ := Parse(map[bool]string{false: PaperLight, true: PaperDark}[dark])
+			for i, c := range colours {
+				if Contrast(c, paper) < 1.3 {
+					t.Errorf("%s, dark %v: step %d has a contrast of %.2f", g.Name, dark, i, Contrast(c, paper))
+				}
 			}
-		}
-		if (last < first) == dark {
-			t.Errorf("dark %v: more does not stand out more", dark)
+			ways := [][]RGB{colours}
+			if g.TwoWays() {
+				left := slices.Clone(colours[:GradientSteps/2+1])
+				slices.Reverse(left)
+				ways = [][]RGB{left, colours[GradientSteps/2:]}
+				for _, vision := range Visions {
+					for i := GradientSteps / 4; i < GradientSteps/2; i++ {
+						if apart := Distance(left[i].Seen(vision), ways[1][i].Seen(vision)); apart < 4 {
+							t.Errorf("%s, dark %v: %d steps to either side are %.1f apart with %s", g.Name, dark, i, apart, vision)
+						}
+					}
+				}
+			}
+			for _, way := range ways {
+				first, last := way[0].Lab().L, way[len(way)-1].Lab().L
+				for i, c := range way {
+					want := first + (last-first)*float64(i)/float64(len(way)-1)
+					if got := c.Lab().L; math.Abs(got-want) > 0.012 {
+						t.Errorf("%s, dark %v: step %d has lightness %.3f, want %.3f", g.Name, dark, i, got, want)
+					}
+				}
+				if (last < first) == dark {
+					t.Errorf("%s, dark %v: more does not stand out more", g.Name, dark)
+				}
+			}
 		}
 	}
 }

@@ -5,6 +5,7 @@ import (
 	"image"
 	"math"
 
+	"copperlark/core/colour"
 	"copperlark/core/figure"
 	"copperlark/core/primitive"
 )
@@ -23,7 +24,7 @@ type Look struct {
 var Looks = []Look{
 	{Name: "light", Paper: "#ffffff", Ink: "#16302e", Muted: "#58706c", Line: "#dfe7e5"},
 	{Name: "dark", Paper: "#172e2c", Ink: "#e3efec", Muted: "#94ada8", Line: "#2b4744", Dark: true},
-	{Name: "ink", Paper: "#ffffff", Ink: "#000000", Muted: "#333333", Line: "#d9d9d9", Shade: grey},
+	{Name: "ink", Paper: "#ffffff", Ink: "#000000", Muted: "#333333", Line: "#d9d9d9", Shade: colour.Grey},
 }
 
 // LookNamed finds a look; nil when there is none.

@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"copperlark/core/chart"
 	"copperlark/core/figure"
 	"copperlark/core/magnitude"
 	"copperlark/core/text"
@@ -18,11 +19,12 @@ const (
 	belowEdge = 18.0
 )
 
-// Below is what stands under a figure on its own paper: keys, and the note.
-type Below struct {
-	rows   [][]item
-	note   []string
-	Height float64
+// Around is what stands about a figure on its own paper: keys over, beside or under it, and
+// the note under it.
+type Around struct {
+	rows               [][]item
+	note               []string
+	Top, Right, Bottom float64 // how much room it takes on each side, in pixels
 }
 
 type item struct {
@@ -35,23 +37,49 @@ type item struct {
 	gradient *figure.Gradient
 }
 
-// Under lays out what stands under a figure of a width.
-func Under(f *figure.Figure, m *text.Metrics, width float64) *Below {
-	b := &Below{}
+// mostBeside is the share of a paper's width that keys take beside a figure, at most.
+const mostBeside = 0.3
+
+// About lays out what stands about a figure on a paper of a width.
+func About(f *figure.Figure, m *text.Metrics, width float64) *Around {
+	b := &Around{}
+	room := width
+	if f.Manner.Key == chart.KeyRight {
+		room = 0
+		for i := range f.Keys {
+			for _, one := range keyItems(&f.Keys[i], m) {
+				room = max(room, one.width+2*belowEdge)
+			}
+		}
+		room = min(room, width*mostBeside)
+	}
 	for i := range f.Keys {
-		b.key(&f.Keys[i], m, width)
+		if f.Manner.Key != chart.KeyOff {
+			b.key(&f.Keys[i], m, room, f.Manner.Key == chart.KeyRight)
+		}
 	}
 	if f.Note != "" {
 		b.note = text.Wrap(m, f.Note, noteSize, false, width-2*belowEdge, 6)
 	}
-	b.Height = float64(len(b.rows))*keyRow + float64(len(b.note))*noteLine
-	if b.Height > 0 {
-		b.Height += 12
+	keys := float64(len(b.rows)) * keyRow
+	b.Bottom = float64(len(b.note)) * noteLine
+	switch {
+	case keys == 0:
+	case f.Manner.Key == chart.KeyTop:
+		b.Top = keys + 6
+	case f.Manner.Key == chart.KeyRight:
+		b.Right = room
+	default:
+		b.Bottom += keys
+	}
+	if b.Bottom > 0 {
+		b.Bottom += 12
 	}
 	return b
 }
 
-func (b *Below) key(k *figure.Key, m *text.Metrics, width float64) {
+// keyItems are what a key is made of: its name, and an item for each thing that it explains.
+func keyItems(k *figure.Key, m *text.Metrics) []item {
 	name := k.Name
 	if k.Unit != "" {
 		name += ", " + k.Unit
@@ -61,8 +89,7 @@ func (b *Below) key(k *figure.Key, m *text.Metrics, width float64) {
 	}
 	items := []item{{text: name, heading: true}}
 	for _, e := range k.Entries {
-		one := item{text: e.Name, shape: e.Shape, colours: [2]string{e.Light, e.Dark}, radius: swatch}
-		items = append(items, one)
+		items = append(items, item{text: e.Name, shape: e.Shape, colours: [2]string{e.Light, e.Dark}, radius: swatch})
 	}
 	for _, s := range k.Samples {
 		items = append(items, item{text: s.Label, radius: s.Radius, colours: [2]string{"#8fb0a9", "#5d8a82"}})
@@ -70,9 +97,8 @@ func (b *Below) key(k *figure.Key, m *text.Metrics, width float64) {
 	if k.Gradient != nil {
 		items = append(items, item{gradient: k.Gradient})
 	}
-	x := belowEdge
-	row := []item{}
-	for _, one := range items {
+	for i := range items {
+		one := &items[i]
 		switch {
 		case one.gradient != nil:
 			one.width = gradient + 20
@@ -81,7 +107,16 @@ func (b *Below) key(k *figure.Key, m *text.Metrics, width float64) {
 		default:
 			one.width = 2*one.radius + 6 + m.Width(one.text, keySize, false)
 		}
-		if x+one.width > width-belowEdge && len(row) > 0 {
+	}
+	return items
+}
+
+// key puts the items of a key into rows of a width, or each into a row of its own.
+func (b *Around) key(k *figure.Key, m *text.Metrics, width float64, each bool) {
+	x := belowEdge
+	row := []item{}
+	for _, one := range keyItems(k, m) {
+		if (each || x+one.width > width-belowEdge) && len(row) > 0 {
 			b.rows = append(b.rows, row)
 			row, x = []item{}, belowEdge
 		}
@@ -98,27 +133,44 @@ func (b *Below) key(k *figure.Key, m *text.Metrics, width float64) {
 	}
 }
 
-// DrawBelow draws what stands under a figure.
-func DrawBelow(f *figure.Figure, b *Below, pen Pen, o Options) {
+// DrawAround draws what stands about a figure. Where keys stand over it, the figure has been
+// moved down by that much.
+func DrawAround(f *figure.Figure, b *Around, pen Pen, o Options) {
 	if o.Look == nil {
 		o.Look = &Looks[0]
 	}
+	if b.Top+b.Right+b.Bottom == 0 {
+		return
+	}
 	d := &drawing{f: f, pen: pen, look: o.Look, o: o}
 	p := &Path{}
-	p.Box(0, f.Height, f.Width, b.Height)
+	p.Box(0, f.Height, f.Width+b.Right, b.Bottom)
+	if b.Right > 0 {
+		p.Box(f.Width, 0, b.Right, f.Height)
+	}
 	pen.Open("paper")
 	pen.Path(p, Paint{Fill: d.look.Paper, Opacity: 1})
 	pen.Close()
-	y := f.Height + keyRow/2
+	x, y := 0.0, f.Height+keyRow/2
+	switch {
+	case b.Top > 0:
+		y = 6 + keyRow/2
+	case b.Right > 0:
+		x, y = f.Width-belowEdge/2, f.Panels[0].Box.Top+keyRow/2
+	}
 	if len(b.rows) > 0 {
 		pen.Open("key")
 		for _, row := range b.rows {
 			for _, one := range row {
+				one.x += x
 				d.item(one, y)
 			}
 			y += keyRow
 		}
 		pen.Close()
+	}
+	if b.Top > 0 || b.Right > 0 {
+		y = f.Height + keyRow/2
 	}
 	y += 4
 	for _, line := range b.note {
@@ -168,7 +220,7 @@ func (d *drawing) gradient(one item, y float64) {
 			share = magnitude.Share(tick.Value, g.Low, g.High)
 		}
 		anchor := "middle"
-		if share < 0.06 {
+		if share < figure.StartsAt {
 			anchor = "start"
 		}
 		d.pen.Text(Words{Text: tick.Label, X: one.x + gradient*share, Y: y + 18, Anchor: anchor, Size: 11, Fill: d.look.Muted})

@@ -1,10 +1,10 @@
 package draw
 
 import (
+	"copperlark/core/chart"
 	"math"
 	"strings"
 
-	"copperlark/core/colour"
 	"copperlark/core/figure"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
@@ -25,25 +25,73 @@ func (d *drawing) grid(panel int) {
 	both := x.Kind == scale.Groups && y.Kind == scale.Groups
 	d.pen.Open("grid")
 	paint := Paint{Stroke: d.look.Line, Width: 1, StrokeOpacity: 1}
+	across := func(share float64) {
+		at := math.Round(frame{p.Box}.y(share)) + 0.5
+		line := &Path{}
+		line.Move(p.Box.Left, at)
+		line.Line(p.Box.Left+p.Box.Width, at)
+		d.pen.Path(line, paint)
+	}
+	up := func(share float64) {
+		at := math.Round(frame{p.Box}.x(share)) + 0.5
+		line := &Path{}
+		line.Move(at, p.Box.Top)
+		line.Line(at, p.Box.Top+p.Box.Height)
+		d.pen.Path(line, paint)
+	}
 	if y.Kind != scale.Groups || both {
-		for _, tick := range y.Ticks {
-			at := math.Round(frame{p.Box}.y(y.Position(tick.Value))) + 0.5
-			line := &Path{}
-			line.Move(p.Box.Left, at)
-			line.Line(p.Box.Left+p.Box.Width, at)
-			d.pen.Path(line, paint)
+		for _, share := range gridLines(y, d.f.Manner.Grid) {
+			across(share)
 		}
 	}
 	if x.Kind != scale.Groups || both {
-		for _, tick := range x.Ticks {
-			at := math.Round(frame{p.Box}.x(x.Position(tick.Value))) + 0.5
-			line := &Path{}
-			line.Move(at, p.Box.Top)
-			line.Line(at, p.Box.Top+p.Box.Height)
-			d.pen.Path(line, paint)
+		for _, share := range gridLines(x, d.f.Manner.Grid) {
+			up(share)
 		}
 	}
+	if d.f.Manner.Lines {
+		d.axisLines(p, x, y)
+	}
 	d.pen.Close()
+}
+
+// gridLines are where lines stand along a scale: at its ticks and, where that is said, halfway
+// between them.
+func gridLines(s *figure.Scale, grid string) (shares []float64) {
+	if grid == chart.GridOff {
+		return nil
+	}
+	for i, tick := range s.Ticks {
+		at := s.Position(tick.Value)
+		if i > 0 && grid == chart.GridHalves {
+			shares = append(shares, (s.Position(s.Ticks[i-1].Value)+at)/2)
+		}
+		shares = append(shares, at)
+	}
+	return shares
+}
+
+// axisTick is how long the ticks of axes with lines are.
+const axisTick = 5.0
+
+// axisLines draws the lines of the axes of a panel, with a tick at each label.
+func (d *drawing) axisLines(p figure.Panel, x, y *figure.Scale) {
+	left, bottom := math.Round(p.Box.Left)-0.5, math.Round(p.Box.Top+p.Box.Height)+0.5
+	line := &Path{}
+	line.Move(left, p.Box.Top)
+	line.Line(left, bottom)
+	line.Line(p.Box.Left+p.Box.Width, bottom)
+	for _, tick := range y.Ticks {
+		at := math.Round(frame{p.Box}.y(y.Position(tick.Value))) + 0.5
+		line.Move(left-axisTick, at)
+		line.Line(left, at)
+	}
+	for _, tick := range x.Ticks {
+		at := math.Round(frame{p.Box}.x(x.Position(tick.Value))) + 0.5
+		line.Move(at, bottom)
+		line.Line(at, bottom+axisTick)
+	}
+	d.pen.Path(line, Paint{Stroke: d.look.Muted, Width: 1, StrokeOpacity: 1})
 }
 
 // ticks writes the labels of the ticks.
@@ -136,14 +184,4 @@ func (d *drawing) texts() {
 		class := map[string]string{figure.TitleText: "title", figure.AxisText: "axis title", figure.PanelText: "panel title", figure.PanelValue: "panel value"}[t.Role]
 		d.pen.Text(Words{Text: t.Text, X: t.X, Y: t.Y, Anchor: t.Anchor, Turn: t.Turn, Size: t.Size, Bold: t.Bold, Serif: t.Serif, Fill: fill, Class: class})
 	}
-}
-
-// grey is a colour as a printer without colours shows it.
-func grey(hex string) string {
-	c, err := colour.Parse(hex)
-	if err != nil {
-		return hex
-	}
-	y := 0.2126*c.R + 0.7152*c.G + 0.0722*c.B
-	return colour.RGB{R: y, G: y, B: y}.Hex()
 }

@@ -52,7 +52,7 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 	step := d.Step != "" && !o.Still && !o.Bare
 	d = d.InPanels()
 	b := &builder{ctx: ctx, document: d, step: step, table: t, options: o, marks: mark.Of(d, t), x: mark.Resolve(d, t, "x"), y: mark.Resolve(d, t, "y")}
-	b.figure = &Figure{Version: Version, Width: o.Width, Height: o.Height, Title: d.Title, Note: d.Note, Step: step, Layers: []primitive.Layer{}, Keys: []Key{}, Texts: []Text{}}
+	b.figure = &Figure{Version: Version, Width: o.Width, Height: o.Height, Title: d.Title, Note: d.Note, Step: step, Manner: manner(d), Layers: []primitive.Layer{}, Keys: []Key{}, Texts: []Text{}}
 	for _, stage := range []func() []chart.Problem{b.selectRows, b.dress, b.divide, b.compute, b.train, b.layout, b.draw} {
 		problems := stage()
 		if err := ctx.Err(); err != nil {
@@ -62,6 +62,7 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 			return nil, problems, nil
 		}
 	}
+	b.ink()
 	if !o.Bare {
 		b.relate()
 		b.card()
@@ -159,7 +160,7 @@ func (b *builder) countKey() {
 	if most >= logCounts {
 		s, name = scale.Scale{Kind: scale.Log, From: 1, To: float64(most)}, "Rows (log scale)"
 	}
-	ticks := b.gradientTicks(&s)
+	ticks := b.gradientTicks(&s, false, false)
 	for i := range ticks {
 		ticks[i].Value = s.Drawn(ticks[i].Value)
 	}

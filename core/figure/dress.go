@@ -3,11 +3,9 @@ package figure
 import (
 	"fmt"
 	"math"
-	"slices"
 
 	"copperlark/core/chart"
 	"copperlark/core/colour"
-	"copperlark/core/magnitude"
 	"copperlark/core/mark"
 	"copperlark/core/parallel"
 	"copperlark/core/primitive"
@@ -38,8 +36,11 @@ func (b *builder) dotSizes() {
 	ch := &b.channels
 	ch.Fixed = math.Round(10*min(max(9-2*math.Log10(n+1), 1.5), 7)) / 10
 	ch.Largest = math.Round(10*min(max(21-4.2*math.Log10(n+1), 3.5), 18)) / 10
-	if b.document.Size == "" {
+	switch said := b.document.Sizes; {
+	case b.document.Size == "":
 		ch.Largest = ch.Fixed
+	case said.Largest > 0:
+		ch.Largest = said.Largest
 	}
 	if fixed := b.document.Fixed.Size; fixed > 0 {
 		ch.Fixed, ch.Largest = fixed, fixed
@@ -71,8 +72,11 @@ func (b *builder) sizes() *chart.Problem {
 	if largest == 0 {
 		largest = 1
 	}
-	ch := &b.channels
-	radius := func(v float64) float64 { return max(ch.Largest*math.Sqrt(v/largest), smallestRadius) }
+	ch, smallest := &b.channels, smallestRadius
+	if said := b.document.Sizes.Smallest; said > 0 {
+		smallest = said
+	}
+	radius := func(v float64) float64 { return max(ch.Largest*math.Sqrt(v/largest), smallest) }
 	steps := make([]uint8, len(values))
 	_ = parallel.Ranges(b.ctx, len(values), func(_, from, to int) {
 		for i, v := range values[from:to] {
@@ -119,7 +123,7 @@ func (b *builder) colours() {
 		return
 	}
 	key := Key{Channels: []string{"colour"}, Column: c.Name, Kind: string(c.Kind), Name: c.ReadableName(), Unit: c.Unit}
-	if groups := colourGroups(c, b.document.Top); groups != nil {
+	if groups := b.colourGroups(c); groups != nil {
 		b.codes = b.rows.codes(groups)
 		b.groups = &mark.Groups{Column: groups.Name, Name: groups.ReadableName(), Levels: groups.Levels, Codes: groups.Codes, Rest: b.document.Top > 0 && b.document.Top < len(groups.Levels)}
 		for i := range groups.Levels {
@@ -161,71 +165,20 @@ func (b *builder) colourSeries() {
 	b.channels.Keys.Colour = b.groups.Key
 }
 
-// gradient colours each row by a number.
-func (b *builder) gradient(c *table.Column) *Gradient {
-	values := b.rows.numbers(c)
-	low, high := math.Inf(1), math.Inf(-1)
-	for _, v := range values {
-		low, high = min(low, v), max(high, v)
-	}
-	steps := make([]uint8, len(values))
-	for i, v := range values {
-		if high > low {
-			steps[i] = uint8(math.Round((colour.GradientSteps - 1) * magnitude.Share(v, low, high)))
-		}
-	}
-	b.channels.Colour = primitive.NewArray(steps)
-	s := scale.Scale{Kind: scale.Linear, From: low, To: high, Form: mark.FormOf(c)}
-	if c.Kind == table.Date {
-		s.Kind = scale.Date
-	}
-	return &Gradient{Low: low, High: high, Light: colour.Moss.Colours(false), Dark: colour.Moss.Colours(true), Ticks: b.gradientTicks(&s)}
-}
-
-// gradientWidth is how long the picture of a gradient is, in pixels.
-const gradientWidth = 150.0
-
-// gradientTicks are as many as stand beside each other without touching.
-func (b *builder) gradientTicks(s *scale.Scale) []scale.Tick {
-	for count := 4; count > 2; count-- {
-		ticks := s.Ticks(count)
-		if b.apart(s, ticks) {
-			return ticks
-		}
-	}
-	ticks := s.Ticks(2)
-	for len(ticks) > 1 && !b.apart(s, ticks) {
-		ticks = slices.Delete(ticks, 1, 2)
-	}
-	return ticks
-}
-
-func (b *builder) apart(s *scale.Scale, ticks []scale.Tick) bool {
-	until := math.Inf(-1)
-	for _, tick := range ticks {
-		middle, half := s.Position(tick.Value)*gradientWidth, b.options.Metrics.Width(tick.Label, tickSize, false)/2
-		if middle-half < until {
-			return false
-		}
-		until = middle + half + 6
-	}
-	return true
-}
-
 // The colour of the rest of the groups.
 const restLight, restDark = "#7f918e", "#6f8582"
 
 // colourGroups reads a column as groups for colouring: any column of groups, and numbers with
 // few whole values (a code, a season). Where top is said, only so many of the most frequent
 // stand for themselves.
-func colourGroups(c *table.Column, top int) *table.Column {
-	if top > 0 && c.Kind.Coded() {
+func (b *builder) colourGroups(c *table.Column) *table.Column {
+	switch top := b.document.Top; {
+	case b.document.Gradient.Of(c):
+		return nil
+	case top > 0 && c.Kind.Coded():
 		return c.TopGroups(top)
 	}
-	if c.Kind.Coded() || c.SuggestsGroups() {
-		return c.AsGroups(chart.MaxColours)
-	}
-	return nil
+	return c.AsGroups(chart.MaxColours)
 }
 
 // entries lists the levels with their counts among the drawn rows.
@@ -250,7 +203,7 @@ func asBytes(codes []int32) []uint8 {
 
 // shapes gives each group a shape. Where the same column colours, one key explains both.
 func (b *builder) shapes() {
-	c := b.table.Column(b.document.Shape)
+	c := b.shapeColumn()
 	if c == nil {
 		return
 	}

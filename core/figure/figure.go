@@ -10,6 +10,7 @@
 package figure
 
 import (
+	"copperlark/core/chart"
 	"copperlark/core/confound"
 	"copperlark/core/mark"
 	"copperlark/core/primitive"
@@ -33,12 +34,22 @@ type Figure struct {
 	Texts   []Text            `json:"texts"`
 	Rows    Rows              `json:"rows"`
 	Card    Card              `json:"card"`
+	Manner  Manner            `json:"manner,omitzero"`
 	Step    bool              `json:"step,omitempty" doc:"panels stand in one place, and one is seen at a time"`
 
 	// Relation is what a reading speaks from; it and the fits are not sent.
 	Relation *Relation   `json:"-"`
 	shown    []uint32    // the table rows whose values are seen, where no points are rows
 	Fits     []*mark.Fit `json:"-"`
+}
+
+// Manner is how what is about the marks looks.
+type Manner struct {
+	Grid  string `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks: none, or one between those of the ticks, too"`
+	Lines bool   `json:"lines,omitempty" doc:"axes have lines, with ticks"`
+	Key   string `json:"key,omitempty" enum:"top,right,off" doc:"where the keys stand; empty: below"`
+
+	Paper *chart.Paper `json:"paper,omitempty" doc:"the size of paper that the chart has for itself, in pixels"`
 }
 
 // Box is a rectangle in pixels.

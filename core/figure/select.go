@@ -100,6 +100,9 @@ func selectRows(ctx context.Context, d *chart.Document, t *table.Table, x, y *ma
 		s.leaveMissing(c)
 		s.gaps = slices.DeleteFunc(s.gaps, func(row uint32) bool { return c.Missing(int(row)) })
 	}
+	if c := t.Column(d.Colour); d.Gradient.Log && d.Gradient.Of(c) {
+		s.count(s.leave(n, func(i int) bool { return c.Numbers[i] <= 0 }), "%s at or below zero, which a log scale of colours has no place for", c.Prose())
+	}
 	if several {
 		s.several(ctx, x, append([]*table.Column{y.Column}, y.More...), y)
 		return s, nil

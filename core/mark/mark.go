@@ -411,7 +411,7 @@ func Suggested(d *chart.Document, t *table.Table) *Mark {
 // untaken says which columns of a chart none of its marks shows.
 func untaken(marks []*Mark, d *chart.Document, t *table.Table) (problems []chart.Problem) {
 	colour := GroupColour
-	if c := t.Column(d.Colour); c != nil && !c.Kind.Coded() && !c.SuggestsGroups() {
+	if d.Gradient.Of(t.Column(d.Colour)) {
 		colour = NumberColour
 	}
 	for _, said := range []struct {

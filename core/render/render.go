@@ -36,12 +36,12 @@ type writer interface {
 // Formats lists the forms.
 var Formats = []Format{
 	{Name: "svg", Type: "image/svg+xml", Help: "vector graphics, text stays text", pen: func(p *paper) writer {
-		pen := svg.New(p.figure.Width, p.height(), p.o.Fonts)
+		pen := svg.New(p.width(), p.height(), p.o.Fonts)
 		pen.Title = p.o.Title
 		return pen
 	}},
-	{Name: "png", Type: "image/png", Help: "a picture of pixels", pixels: true, pen: func(p *paper) writer { return png.New(p.figure.Width, p.height(), p.o.Scale) }},
-	{Name: "pdf", Type: "application/pdf", Help: "a page with its fonts", pen: func(p *paper) writer { return pdf.New(p.figure.Width, p.height(), p.o.Title, p.o.Clock) }},
+	{Name: "png", Type: "image/png", Help: "a picture of pixels", pixels: true, pen: func(p *paper) writer { return png.New(p.width(), p.height(), p.o.Scale) }},
+	{Name: "pdf", Type: "application/pdf", Help: "a page with its fonts", pen: func(p *paper) writer { return pdf.New(p.width(), p.height(), p.o.Title, p.o.Clock) }},
 }
 
 // FormatNamed finds a form; nil when there is none.
@@ -72,7 +72,7 @@ const (
 
 type paper struct {
 	figure *figure.Figure
-	below  *draw.Below
+	around *draw.Around
 	look   *draw.Look
 	o      Options
 	stop   func() bool
@@ -86,29 +86,36 @@ func Chart(ctx context.Context, d *chart.Document, t *table.Table, format *Forma
 	}
 	if o.Width == 0 {
 		o.Width = figure.DefaultWidth
+		if d.Paper != nil {
+			o.Width = d.Paper.Width
+		}
 	}
 	if o.Height == 0 {
 		o.Height = figure.DefaultHeight
+		if d.Paper != nil {
+			o.Height = d.Paper.Height
+		}
 	}
 	o.Width, o.Height = min(max(o.Width, 160), MostPixels), min(max(o.Height, 120), MostPixels)
 	o.Scale = min(max(o.Scale, 1), mostScale, MostPixels*2/max(o.Width, o.Height))
-	build := func(height float64) (*figure.Figure, []chart.Problem, error) {
-		return figure.Build(ctx, d, t, figure.Options{Width: o.Width, Height: height, Metrics: o.Metrics, Still: true})
+	build := func(width, height float64) (*figure.Figure, []chart.Problem, error) {
+		return figure.Build(ctx, d, t, figure.Options{Width: width, Height: height, Metrics: o.Metrics, Still: true})
 	}
-	f, problems, err := build(o.Height)
+	f, problems, err := build(o.Width, o.Height)
 	if err != nil || problems != nil {
 		return problems, err
 	}
-	below := draw.Under(f, o.Metrics, o.Width)
-	if below.Height > 0 { // the paper stays as large as was said
-		if f, problems, err = build(max(o.Height-below.Height, o.Height*0.4)); err != nil || problems != nil {
+	around := draw.About(f, o.Metrics, o.Width)
+	if taken := around.Top + around.Bottom; taken > 0 || around.Right > 0 { // the paper stays as large as was said
+		if f, problems, err = build(o.Width-around.Right, max(o.Height-taken, o.Height*0.4)); err != nil || problems != nil {
 			return problems, err
 		}
 	}
+	f.Down(around.Top)
 	if o.Title == "" {
 		o.Title = d.Title
 	}
-	p := &paper{f, below, look, o, func() bool { return ctx.Err() != nil }}
+	p := &paper{f, around, look, o, func() bool { return ctx.Err() != nil }}
 	pen := format.pen(p)
 	p.draw(pen, !format.pixels)
 	if err := ctx.Err(); err != nil {
@@ -125,7 +132,9 @@ func lookNames() string {
 	return strings.Join(names[:len(names)-1], ", ") + " or " + names[len(names)-1]
 }
 
-func (p *paper) height() float64 { return p.figure.Height + p.below.Height }
+func (p *paper) width() float64 { return p.figure.Width + p.around.Right }
+
+func (p *paper) height() float64 { return p.figure.Height + p.around.Bottom }
 
 func (p *paper) draw(pen draw.Pen, raster bool) {
 	o := draw.Options{Look: p.look, Stopped: p.stop}
@@ -133,7 +142,5 @@ func (p *paper) draw(pen draw.Pen, raster bool) {
 		o.Raster = png.Raster
 	}
 	draw.Draw(p.figure, pen, o)
-	if p.below.Height > 0 {
-		draw.DrawBelow(p.figure, p.below, pen, o)
-	}
+	draw.DrawAround(p.figure, p.around, pen, o)
 }

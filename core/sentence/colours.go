@@ -13,12 +13,16 @@ import (
 func colourClause(c clause.Clause[document]) clause.Clause[document] {
 	c.Pieces = append(c.Pieces, clause.Maybe(func(d *document) bool { return d.Top > 0 }, nil, clause.Suggestion{Text: "top 9", Help: "the most frequent groups, and the rest in one colour"},
 		clause.Say("top"), clause.Count(func(d *document) *int { return &d.Top }, clause.Range{From: 1, To: chart.MaxColours - 1, Expected: "how many groups", Message: fmt.Sprintf("from 1 to %d groups have a colour each beside the rest", chart.MaxColours-1)})))
+	c.Pieces = append(c.Pieces, gradientPieces...)
 	speak, changed := c.Speak, c.Changed
 	c.Speak = func(d *document, s *clause.Speech) {
 		if speak(d, s); d.Colour != "" && d.Top > 0 {
 			s.Say(" (")
 			s.Way(fmt.Sprintf("its %d most frequent", d.Top), "colour-top")
 			s.Say(")")
+		}
+		if d.Colour != "" {
+			speakGradient(d, s)
 		}
 	}
 	c.Changed = func(before, after *document, readable func(string) string) []string {
@@ -28,10 +32,14 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 			}
 			return []string{fmt.Sprintf("colour: top %d", after.Top)}
 		}
+		if before.Colour == after.Colour && !before.Gradient.Same(&after.Gradient) {
+			return []string{"colours " + gradientChange(&before.Gradient, &after.Gradient)}
+		}
 		return changed(before, after, readable)
 	}
 	choose := columnMenu("colour", "Colour by", func(d *document) *string { return &d.Colour }, true, func(next *document, c *table.Column) {
-		if next.Top, next.Fixed.Colour = 0, ""; c.Kind.Coded() && len(c.Levels) > chart.MaxColours {
+		next.Top, next.Fixed.Colour, next.Gradient = 0, "", chart.Gradient{}
+		if c.Kind.Coded() && len(c.Levels) > chart.MaxColours {
 			next.Top = chart.MaxColours - 1
 		}
 	}, true)
@@ -39,11 +47,18 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 	choose.Without = func(d *document, index int) *document {
 		next := without(d, index)
 		if next != nil {
-			next.Top = 0
+			next.Top, next.Gradient = 0, chart.Gradient{}
 		}
 		return next
 	}
-	c.Menus = []menu{choose, {Slot: "colour-top", Title: "Colours", Find: "Find how many",
+	first := c.Add
+	c.Add = func(d *document, t *table.Table) []addition {
+		if d.Gradient.Of(t.Column(d.Colour)) && !d.Gradient.Said() {
+			return []addition{{Key: "gradient", Rank: 5, Label: "how colours run …", Detail: "limits, log scale, two ways about a middle, which colours", Opens: "gradient", Also: "diverging ramp colormap range clamp reverse palette"}}
+		}
+		return first(d, t)
+	}
+	c.Menus = []menu{choose, gradientMenu, {Slot: "colour-top", Title: "Colours", Find: "Find how many",
 		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Top = 0 }) },
 		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 			for _, n := range []int{3, 5, 7, 9} {

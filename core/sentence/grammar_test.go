@@ -78,7 +78,7 @@ func TestWhatCouldBeTypedNext(t *testing.T) {
 	for _, m := range mark.List {
 		marks = append(marks, m.Name)
 	}
-	const clauses = "only rows |without rows |take out |as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |one colour |one size |one shape |opacity |panels |step through |order |fit |line at |line y = |diagonal |band |interval |label |centres of |contours hold |edges |x from |y from |ticks x |ticks y |title |note "
+	const clauses = "only rows |without rows |take out |as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |one colour |one size |one shape |opacity |panels |step through |order |fit |line at |line y = |diagonal |band |interval |label |centres of |contours hold |edges |x from |y from |ticks x |ticks y |look |grid |key |paper |title |note "
 	for before, want := range map[string]string{
 		"":                                    "of rows where |plot |" + clauses,
 		"plot ":                               "spread of|count()|mean(|median(|sum(|column",
@@ -133,7 +133,7 @@ func TestAddingAClauseIsOneEntry(t *testing.T) {
 	const typed = "plot a against b\ny in 'words'\nunder the 'words'\n"
 	d, mistakes := more.Parse(typed, nil)
 	if mistakes != nil || more.Print(d) != typed {
-		t.Errorf("%v %v", mistakes, d)
+		t.Errorf("%v: %s", mistakes, more.Print(d))
 	}
 	if _, mistakes = more.Parse("plot a against b\nunder a", nil); mistakes == nil || mistakes[0].Message != "expected the word the" || mistakes[0].Advice != "say it like this: under the 'words'" {
 		t.Errorf("a mistake: %v", mistakes)

@@ -154,6 +154,7 @@ export interface Figure {
   texts: Text[]
   rows: { total: number; drawn: number; left_out: { reason: string; count: number }[]; outside: number; unlabelled?: number }
   step?: boolean
+  manner?: { grid?: 'off' | 'halves'; lines?: boolean; key?: 'top' | 'right' | 'off'; paper?: { width: number; height: number } }
   card: { heading?: string; columns: CardColumn[] }
 }
 

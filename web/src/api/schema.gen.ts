@@ -1273,12 +1273,29 @@ export interface components {
             edges?: string[] | null;
             /** @description the colour, size and shape of all marks, where no column gives them */
             fixed?: components["schemas"]["Fixed"];
+            /** @description how a column of numbers colours the marks */
+            gradient?: components["schemas"]["Gradient"];
+            /**
+             * @description the lines behind the marks
+             * @enum {string}
+             */
+            grid?: "off" | "halves";
             /** @description how sure each mean or median is, drawn about it */
             interval?: components["schemas"]["Interval"];
+            /**
+             * @description where the keys stand; empty: below the chart
+             * @enum {string}
+             */
+            key?: "top" | "right" | "off";
             /** @description which rows have a label, and what it says */
             label?: components["schemas"]["Label"];
             /** @description what is drawn; no mark among them: the one that the columns suggest */
             layers?: components["schemas"]["Layer"][] | null;
+            /**
+             * @description how the chart looks as a whole
+             * @enum {string}
+             */
+            look?: "ruled" | "ink";
             note?: string;
             /**
              * Format: double
@@ -1288,11 +1305,15 @@ export interface components {
             /** @description in which order groups stand along an axis */
             order?: components["schemas"]["Order"];
             panels?: components["schemas"]["Panels"];
+            /** @description the size of the chart, in pixels; none: as large as there is room */
+            paper?: components["schemas"]["Paper"];
             scales?: components["schemas"]["Scales"];
             /** @description the column that gives each group its own shape */
             shape?: string;
             /** @description the column whose value is the area of a mark */
             size?: string;
+            /** @description how small and how large sized marks are */
+            sizes?: components["schemas"]["Sizes"];
             /** @description the column whose values are stepped through, one picture at a time */
             step?: string;
             /** @description the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them */
@@ -1522,6 +1543,20 @@ export interface components {
             more?: string;
             name: string;
         };
+        Gradient: {
+            /**
+             * Format: double
+             * @description two colours, one to each side of this value and pale between
+             */
+            about?: number;
+            darker_for_less?: boolean;
+            /** @description where colours begin and end: what lies beyond takes the last one; from above to turns them round */
+            limits?: components["schemas"]["Limits"];
+            /** @description equal ratios are equally far apart in colour */
+            log?: boolean;
+            /** @description the name of the colours */
+            using?: string;
+        };
         HoldRow: {
             /**
              * Format: double
@@ -1743,6 +1778,12 @@ export interface components {
             /** @description x, y: the axes that each panel has for itself */
             own?: string[] | null;
         };
+        Paper: {
+            /** Format: double */
+            height: number;
+            /** Format: double */
+            width: number;
+        };
         Part: {
             /**
              * @description whether the word is a column or a way
@@ -1922,6 +1963,12 @@ export interface components {
         SignInInputBody: {
             email: string;
             password: string;
+        };
+        Sizes: {
+            /** Format: double */
+            largest: number;
+            /** Format: double */
+            smallest: number;
         };
         SmallSize: {
             /** Format: int64 */

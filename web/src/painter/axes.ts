@@ -27,17 +27,30 @@ export function paintGrid(c: CanvasRenderingContext2D, figure: Figure, panel: nu
     c.lineTo(x1, y1)
     c.stroke()
   }
+  const yTicks = seen(y, zoomed, () => seenY(figure, panel, f.view)).filter((_, i) => !y.skip || zoomed || i % y.skip === 0)
+  const xTicks = seen(x, zoomed, () => seenX(figure, panel, f.view))
+  const up = yTicks.map((tick) => toY(f, position(y, tick.value)))
+  const along = xTicks.map((tick) => toX(f, position(x, tick.value)))
   if (y.kind !== 'groups' || both)
-    for (const [i, tick] of seen(y, zoomed, () => seenY(figure, panel, f.view)).entries()) {
-      if (y.skip && !zoomed && i % y.skip > 0) continue
-      const at = Math.round(toY(f, position(y, tick.value))) + 0.5
-      line(f.left, at, f.left + f.width, at)
-    }
+    for (const at of gridLines(up, figure.manner?.grid)) line(f.left, Math.round(at) + 0.5, f.left + f.width, Math.round(at) + 0.5)
   if (x.kind !== 'groups' || both)
-    for (const tick of seen(x, zoomed, () => seenX(figure, panel, f.view))) {
-      const at = Math.round(toX(f, position(x, tick.value))) + 0.5
-      line(at, f.top, at, f.top + f.height)
-    }
+    for (const at of gridLines(along, figure.manner?.grid)) line(Math.round(at) + 0.5, f.top, Math.round(at) + 0.5, f.top + f.height)
+  if (!figure.manner?.lines) return
+  c.strokeStyle = theme.muted
+  const [left, bottom] = [Math.round(f.left) - 0.5, Math.round(f.top + f.height) + 0.5]
+  line(left, f.top, left, bottom)
+  line(left, bottom, f.left + f.width, bottom)
+  for (const at of up) line(left - AXIS_TICK, Math.round(at) + 0.5, left, Math.round(at) + 0.5)
+  for (const at of along) line(Math.round(at) + 0.5, bottom, Math.round(at) + 0.5, bottom + AXIS_TICK)
+}
+
+/** How long the ticks of axes with lines are. */
+const AXIS_TICK = 5
+
+/** Where lines stand: at the ticks and, where that is said, halfway between them. */
+function gridLines(ticks: number[], grid: 'off' | 'halves' | undefined): number[] {
+  if (grid === 'off') return []
+  return grid === 'halves' ? ticks.flatMap((at, i) => (i > 0 ? [(ticks[i - 1] + at) / 2, at] : [at])) : ticks
 }
 
 /** Writes the labels of a panel's ticks; gives how wide those along y are. */

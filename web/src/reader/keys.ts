@@ -87,7 +87,9 @@ function gradientKey(key: Key): HTMLElement {
   const labels = element('span', 'key-ticks')
   for (const tick of ticks) {
     const label = element('span', '', tick.label)
-    label.style.left = `${100 * ((tick.value / 2 - low / 2) / (high / 2 - low / 2 || 1))}%` // halves, for the ends of what a number can be
+    const share = (tick.value / 2 - low / 2) / (high / 2 - low / 2 || 1) // halves, for the ends of what a number can be
+    label.style.left = `${100 * share}%`
+    if (share < 0.06) label.style.transform = 'none' // no label stands over the edge
     labels.append(label)
   }
   scale.append(canvas, labels)

@@ -31,6 +31,9 @@ async function open(page: HTMLElement): Promise<void> {
 function start(host: HTMLElement, key: string, picture: Picture): void {
   const { figure, reading } = picture
   const keys = document.getElementById('keys')!
+  placeKeys(host, keys, figure.manner?.key)
+  const paper = figure.manner?.paper
+  if (paper) Object.assign(host.style, { aspectRatio: `${paper.width} / ${paper.height}`, height: 'auto', width: `min(100%, ${paper.width}px)`, flex: 'none' })
   const chart = new ChartView(host, {
     rowValues: async (row) => (await fetch(`/s/${key}/rows/${row}`)).json(),
     onIsolate: () => redraw(),
@@ -52,6 +55,18 @@ function start(host: HTMLElement, key: string, picture: Picture): void {
   }
   toggles('show-table', 'values', (section) => section.append(valueTable(figure)))
   toggles('show-made', 'made')
+}
+
+/** Puts the keys where the chart says: below it, unless it says otherwise. */
+function placeKeys(host: HTMLElement, keys: HTMLElement, at: 'top' | 'right' | 'off' | undefined): void {
+  keys.hidden = at === 'off'
+  if (at === 'top') host.before(keys)
+  if (at !== 'right') return
+  const pair = document.createElement('div')
+  pair.className = 'beside'
+  host.replaceWith(pair)
+  pair.append(host, keys)
+  keys.classList.add('keys-beside')
 }
 
 /** A button that shows and hides a section, filled when it is first shown. */

@@ -77,21 +77,30 @@ export const Paper = memo(function Paper({ bench, open }: { bench: Bench; open: 
   useEffect(() => chart.current?.light(state.lit), [state.lit])
   const isolate = useCallback((selection: Selection | null) => chart.current?.isolate(selection), [])
   const { document } = state
+  const keysAt = drawing?.figure.manner?.key
+  const paper = drawing?.figure.manner?.paper
+  const keys = drawing && keysAt !== 'off' && <Keys figure={drawing.figure} isolated={isolated} isolate={isolate} beside={keysAt === 'right'} />
   const taken = drawing && document.take_out && hasMeasured(drawing.figure) ? document.take_out : null
   return (
     <section aria-label="Chart" className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5">
-      <div className="relative min-h-0 flex-1 overflow-hidden rounded-xl border border-line bg-paper">
-        {drawing && taken && <TakenOut key={document.take_out} figure={drawing.figure} name={taken} move={(share) => chart.current?.moveTo(share)} back={() => void bench.change({ ...document, take_out: undefined })} />}
-        <div className={`absolute inset-x-0 bottom-0 ${taken ? 'top-9' : 'top-0'}`}>
-          <div ref={host} className="h-full" data-testid="chart" />
+      {keysAt === 'top' && <div className="px-1 pb-1">{keys}</div>}
+      <div className="flex min-h-0 flex-1 items-start gap-4">
+        <div className="[container-type:size] h-full min-w-0 flex-1">
+          <div className={`relative overflow-hidden rounded-xl border border-line bg-paper ${paper ? '' : 'h-full'}`} style={paper && { aspectRatio: `${paper.width} / ${paper.height}`, width: `min(${paper.width}px, 100cqw, ${paper.width / paper.height} * 100cqh)` }}>
+            {drawing && taken && <TakenOut key={document.take_out} figure={drawing.figure} name={taken} move={(share) => chart.current?.moveTo(share)} back={() => void bench.change({ ...document, take_out: undefined })} />}
+            <div className={`absolute inset-x-0 bottom-0 ${taken ? 'top-9' : 'top-0'}`}>
+              <div ref={host} className="h-full" data-testid="chart" />
+            </div>
+            {drawing && chosen && chosen.length > 0 && <ChosenRows rows={chosen} figure={drawing.figure} bench={bench} done={() => setChosen(null)} />}
+            {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(saysSomething(document.x), saysSomething(document.y), state.refusal)}</p>}
+            {state.drawingNow && <span role="status" aria-label="Drawing" className="absolute top-0 left-0 h-0.5 w-full animate-pulse bg-copper" />}
+          </div>
         </div>
-        {drawing && chosen && chosen.length > 0 && <ChosenRows rows={chosen} figure={drawing.figure} bench={bench} done={() => setChosen(null)} />}
-        {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(saysSomething(document.x), saysSomething(document.y), state.refusal)}</p>}
-        {state.drawingNow && <span role="status" aria-label="Drawing" className="absolute top-0 left-0 h-0.5 w-full animate-pulse bg-copper" />}
+        {keysAt === 'right' && <div className="max-h-full max-w-52 shrink-0 overflow-auto pt-2">{keys}</div>}
       </div>
       {drawing?.figure.note && <p className="px-1 font-serif text-[15px] whitespace-pre-line wrap-anywhere">{drawing.figure.note}</p>}
       <div className="flex min-h-7 items-end gap-x-5 px-1">
-        {drawing && <Keys figure={drawing.figure} isolated={isolated} isolate={isolate} />}
+        {keysAt ? <span className="flex-1" /> : keys}
         {drawing && pressed && <OnlyGroup {...pressed} bench={bench} />}
         {drawing && isolated && <OnlyThese figure={drawing.figure} selection={isolated} bench={bench} done={() => chart.current?.isolate(null)} />}
         {drawing && <Crowded figure={drawing.figure} bench={bench} />}
@@ -145,14 +154,14 @@ function TakenOut({ figure, name, move, back }: { figure: Figure; name: string; 
   )
 }
 
-function Keys({ figure, isolated, isolate }: { figure: Figure; isolated: Selection | null; isolate: (selection: Selection | null) => void }) {
+function Keys({ figure, isolated, isolate, beside }: { figure: Figure; isolated: Selection | null; isolate: (selection: Selection | null) => void; beside: boolean }) {
   const box = useRef<HTMLDivElement>(null)
   useLayoutEffect(() => {
     const fill = () => box.current?.replaceChildren(...buildKeys(figure, isolated, isolate))
     fill()
     return whenThemeTurns(fill)
   }, [figure, isolated, isolate])
-  return <div ref={box} className="flex min-w-0 flex-1 flex-wrap items-center gap-x-6 gap-y-1" />
+  return <div ref={box} className={beside ? 'keys-beside' : 'flex min-w-0 flex-1 flex-wrap items-center gap-x-6 gap-y-1'} />
 }
 
 /** Takes the rows of a group that was pressed on the chart, or leaves them out. */

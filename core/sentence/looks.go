@@ -1,0 +1,88 @@
+package sentence
+
+import (
+	"fmt"
+	"strings"
+
+	"copperlark/core/chart"
+	"copperlark/core/clause"
+	"copperlark/core/table"
+)
+
+// oneOf is a clause that says one of a list of options.
+func oneOf(name, spoken, title, help string, rank int, options []chart.Option, at func(*document) *string) clause.Clause[document] {
+	var pieces []clause.Option[document]
+	var names, also []string
+	for _, o := range options {
+		names, also = append(names, o.Name), append(also, o.Also)
+		pieces = append(pieces, clause.Option[document]{Help: o.Help, Pieces: []clause.Piece{clause.Say(o.Name)}, Set: func(d *document) { *at(d) = o.Name }, Is: func(d *document) bool { return *at(d) == o.Name }})
+	}
+	return clause.Clause[document]{Name: name, Help: help, Example: name + " " + names[0], Said: func(d *document) bool { return *at(d) != "" },
+		Pieces: []clause.Piece{clause.OneOf(strings.Join(names, ", "), pieces...)},
+		Speak: func(d *document, s *clause.Speech) {
+			if *at(d) != "" {
+				s.Sentence(spoken + " ")
+				s.Way(*at(d), name)
+			}
+		},
+		Changed: func(_, after *document, _ func(string) string) []string {
+			if *at(after) == "" {
+				return []string{name + " as usual"}
+			}
+			return []string{name + " " + *at(after)}
+		},
+		Menus: []menu{{Slot: name, Title: title, Find: "Find a " + name,
+			Without: func(d *document, _ int) *document { return with(d, func(next *document) { *at(next) = "" }) },
+			Choices: func(d *document, _ int, _ *table.Table) []choice {
+				list := []choice{{Key: "usual", Label: "as usual", D: with(d, func(next *document) { *at(next) = "" }), Current: *at(d) == ""}}
+				for _, o := range options {
+					list = append(list, choice{Key: o.Name, Label: o.Name, Detail: o.Help, Also: o.Also, D: with(d, func(next *document) { *at(next) = o.Name }), Current: *at(d) == o.Name})
+				}
+				return list
+			}}},
+		Add: opens(func(d *document) bool { return *at(d) != "" }, addition{Key: name, Rank: rank, Label: name + " …", Detail: help, Opens: name, Also: strings.Join(also, " ")})}
+}
+
+var (
+	lookClause = oneOf("look", "Drawn", "Look", "how the chart looks as a whole", 18, chart.Looks, func(d *document) *string { return &d.Look })
+	gridClause = oneOf("grid", "Grid", "Grid", "the lines behind the marks", 19, chart.Grids, func(d *document) *string { return &d.Grid })
+	keyClause  = oneOf("key", "Key", "Key", "where the keys stand", 17, chart.Keys, func(d *document) *string { return &d.Key })
+)
+
+// pixels is a size of a paper.
+var pixels = clause.Range{From: chart.LeastPaper, To: chart.MostPaper, Message: fmt.Sprintf("a paper is from %v to %v pixels wide and high", chart.LeastPaper, chart.MostPaper), Advice: "say paper 900 by 560"}
+
+// papers are sizes that are offered.
+var papers = []struct {
+	chart.Paper
+	help string
+}{{chart.Paper{Width: 900, Height: 560}, "as in a report"}, {chart.Paper{Width: 640, Height: 640}, "square"}, {chart.Paper{Width: 1280, Height: 720}, "a slide"}, {chart.Paper{Width: 1200, Height: 400}, "wide"}, {chart.Paper{Width: 560, Height: 800}, "upright"}}
+
+// paperClause gives a chart a paper of its own.
+var paperClause = clause.Clause[document]{Name: "paper", Help: "the size of the chart, in pixels", Example: "paper 900 by 560", Said: func(d *document) bool { return d.Paper != nil },
+	Pieces: []clause.Piece{clause.Does(func(d *document) { d.Paper = &chart.Paper{} }), clause.Number(func(d *document) *float64 { return &d.Paper.Width }, pixels), clause.Say("by"), clause.Number(func(d *document) *float64 { return &d.Paper.Height }, pixels)},
+	Speak: func(d *document, s *clause.Speech) {
+		if d.Paper != nil {
+			s.Sentence("Paper ")
+			s.Way(paperText(d.Paper), "paper")
+		}
+	},
+	Changed: func(_, after *document, _ func(string) string) []string {
+		if after.Paper == nil {
+			return []string{"paper as wide as there is room"}
+		}
+		return []string{"paper " + paperText(after.Paper)}
+	},
+	Menus: []menu{{Slot: "paper", Title: "Paper", Find: "Find a size",
+		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Paper = nil }) },
+		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
+			for _, p := range papers {
+				list = append(list, choice{Key: paperText(&p.Paper), Label: paperText(&p.Paper), Detail: p.help, D: with(d, func(next *document) { next.Paper = &p.Paper }), Current: d.Paper != nil && *d.Paper == p.Paper})
+			}
+			return list
+		}}},
+	Add: opens(func(d *document) bool { return d.Paper != nil }, addition{Key: "paper", Rank: 20, Label: "paper …", Detail: "the size of the chart, square, wide or as a slide", Opens: "paper", Also: "width height size aspect ratio dimensions"})}
+
+func paperText(p *chart.Paper) string {
+	return table.FormatNumber(p.Width) + " by " + table.FormatNumber(p.Height)
+}
