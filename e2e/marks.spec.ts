@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import type { Locator } from '@playwright/test'
 import { add, chart, choose, expect, say, sentence, test } from './pages'
 
 type Page = import('@playwright/test').Page
@@ -392,4 +393,49 @@ test('a column of hundreds of groups colours by its most frequent, in one press'
   await expect(page.getByRole('button', { name: 'Only these' })).toHaveCount(0) // they are no value that a condition could name
   await say(page, 'colour-top', '3 most')
   await expect(sentence(page)).toContainText('(its 3 most frequent)')
+})
+
+test('numbers are coloured between limits, in logs and about a middle, by pressing', async ({ page }) => {
+  await state(page, 'plot honey_kg against altitude_m\ncolour by forage_ha')
+  await add(page, 'diverging')
+  await choose(page, 'log scale')
+  await say(page, 'gradient', 'middle 96')
+  await expect(sentence(page)).toContainText(/coloured by forage area on a log scale, from [\d.]+ to [\d,.]+\./)
+  await expect(page.getByLabel('Key: Forage area')).toContainText('≥')
+  await say(page, 'gradient', 'midpoint median')
+  await say(page, 'gradient', 'reverse')
+  await expect(sentence(page)).toContainText(/two ways about [\d.]+, darker for less/)
+  await page.getByRole('button', { name: 'Type it' }).click()
+  const typed = page.getByLabel('The sentence, typed')
+  await expect(typed).toContainText(/colour by forage_ha log scale from .* about .* darker for less/)
+  await typed.fill('plot honey_kg against altitude_m\ncolour by forage_ha log scale from 0 to 9')
+  await typed.press('Control+Enter')
+  await expect(page.getByText('a log scale of colours begins above zero')).toBeVisible()
+})
+
+test('look, grid, place of keys and paper are said, by pressing and by typing', async ({ page }) => {
+  await state(page, 'plot honey_kg against forage_ha\nlog x\ncolour by district')
+  await add(page, 'legend')
+  await choose(page, 'right')
+  await expect(sentence(page)).toContainText('Key right.')
+  const key = page.getByLabel('Key: District')
+  const place = async (of: Locator) => (await of.boundingBox()) ?? { x: NaN, y: NaN, width: NaN, height: NaN }
+  await expect.poll(async () => { const at = await place(chart(page)); return (await place(key)).x > at.x + at.width - 2 }).toBe(true)
+  await say(page, 'key', 'off')
+  await expect(key).toHaveCount(0)
+  await say(page, 'key', 'top')
+  await expect.poll(async () => (await place(key)).y < (await place(chart(page))).y).toBe(true)
+  await add(page, 'monochrome')
+  await choose(page, 'ink')
+  await expect(key.getByRole('button').first().locator('canvas')).toBeVisible()
+  await add(page, 'aspect ratio')
+  await choose(page, 'square')
+  await expect(sentence(page)).toContainText('Paper 640 by 640')
+  await expect.poll(async () => { const at = await place(chart(page)); return Math.round((20 * at.width) / at.height) }).toBe(20)
+  await type(page, 'plot honey_kg against forage_ha\nlook ruled\ngrid halves\npaper 1200 by 400')
+  await expect(sentence(page)).toContainText('Drawn ruled. Grid halves. Paper 1200 by 400.')
+  await page.keyboard.press('/')
+  await page.getByLabel('The sentence, typed').fill('plot honey_kg against forage_ha\npaper 12 by 400')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText('a paper is from 160 to 8000 pixels wide and high').first()).toBeVisible()
 })

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useCallback, useEffect, useMemo, useState } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
 import { api, Refusal, type Chart, type Dataset, type DatasetWithColumns, type Document, type Me, type Sayable } from '../../api/client'
 import { Sentence } from '../../sentence/Sentence'
@@ -26,16 +26,23 @@ export function ChartPage({ me }: { me: Me }) {
   const id = Number(datasetParam)
   const dataset = useQuery({ queryKey: ['dataset', id], queryFn: () => api.dataset(id) })
   const charts = useQuery({ queryKey: ['charts'], queryFn: api.charts, enabled: !chartParam && !fresh })
-  const chosen = chartParam ? Number(chartParam) : fresh ? 0 : (charts.data?.find((c) => c.dataset_id === id)?.id ?? 0)
-  const known = chartParam !== undefined || fresh || charts.isSuccess
+  // Which chart an address opens is found once: a chart that its first change makes is among the dataset's too, and must not open itself again under the hand.
+  const place = `${datasetParam} ${chartParam ?? ''} ${fresh ? search.get('new') : ''}`
+  const opened = useRef<{ place: string; chart: number } | null>(null)
+  if (opened.current?.place !== place) {
+    const settled = chartParam !== undefined || fresh || (charts.isSuccess && !charts.isFetching)
+    opened.current = settled ? { place, chart: chartParam ? Number(chartParam) : fresh ? 0 : (charts.data?.find((c) => c.dataset_id === id)?.id ?? 0) } : null
+  }
+  const known = opened.current !== null
+  const chosen = opened.current?.chart ?? 0
   const chart = useQuery({ queryKey: ['chart', chosen], queryFn: () => api.chart(chosen), enabled: known && chosen > 0, staleTime: Infinity, gcTime: 0 })
   const version = dataset.data?.dataset.version_id ?? 0
   const firstLook = useQuery({ queryKey: ['first-look', version], queryFn: () => api.firstLook(version), enabled: known && chosen === 0 && version > 0 && !given })
-  const fault = dataset.error ?? chart.error ?? firstLook.error
+  const fault = dataset.error ?? charts.error ?? chart.error ?? firstLook.error
   if (fault) return <Words title="This chart cannot be opened" text={fault.message} />
   const document = chosen > 0 ? chart.data?.document : (given ?? firstLook.data)
   if (!dataset.data || !document || (chosen > 0 && !chart.data)) return <Waiting what="Opening the chart" />
-  return <OpenChart key={`${chosen} ${fresh ? search.get('new') : ''}`} me={me} data={dataset.data} chart={chart.data ?? null} document={document} />
+  return <OpenChart key={place} me={me} data={dataset.data} chart={chart.data ?? null} document={document} />
 }
 
 function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithColumns; chart: Chart | null; document: Document }) {
