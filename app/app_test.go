@@ -3,11 +3,13 @@ package app
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
 	"time"
 
+	"copperlark/core/colour"
 	"copperlark/core/table"
 )
 
@@ -131,5 +133,26 @@ func TestTheFirstLook(t *testing.T) {
 		if d := firstLook(data); d.X.Column != test.x || d.Y.Column != test.y {
 			t.Errorf("of %v the first look is %s against %s", data.Names(), d.Y.Column, d.X.Column)
 		}
+	}
+}
+
+// TestColoursThatAreHardToSeeAreTold holds what is said of own colours of values.
+func TestColoursThatAreHardToSeeAreTold(t *testing.T) {
+	for _, test := range []struct {
+		colours map[string]string
+		want    []string
+	}{
+		{map[string]string{"Tarn": "#004488", "Brindle": "#b4531a"}, nil},
+		{map[string]string{"Tarn": "#ffffee"}, []string{"Tarn is hard to see on white paper"}},
+		{map[string]string{"Tarn": "#3c7d22", "Brindle": "#a8501a"}, []string{"Brindle and Tarn are hard to tell apart for some readers"}}, // green and red for many men
+	} {
+		if got := hard(test.colours); !slices.Equal(got, test.want) {
+			t.Errorf("%v: %q, want %q", test.colours, got, test.want)
+		}
+	}
+	column := &table.Column{Name: "district", Kind: table.Category, Levels: []string{"t", "b"}, Codes: []int32{0, 1}}
+	spelled := Meaning{Codes: map[string]string{"t": "Tarn"}, Colours: map[string]string{"t": "#004488"}}.spelled(column)
+	if light, dark := colour.OfGroups(spelled.Levels, spelled.Colours); light[0] != "#004488" || dark[0] == "#004488" || light[1] != colour.Hedgerow.Light[1] {
+		t.Errorf("Tarn is %s and %s, b is %s", light[0], dark[0], light[1])
 	}
 }

@@ -17,7 +17,7 @@ func TestProposalsTakeThePlaceOfTheWordThatIsTyped(t *testing.T) {
 		t.Fatal(err)
 	}
 	for before, want := range map[string]string{
-		"plot a against b\nlo":               "log x |log y ",
+		"plot a against b\nlo":               "log x |log y |look ",
 		"plot ":                              `spread of |count() |mean(|median(|sum(|honey_kg|"forage ha"|district|"log"`,
 		"plot honey_kg ag":                   "against ",
 		"plot honey_kg against yi":           "honey_kg", // by what people call it

@@ -11,6 +11,8 @@ import (
 	"slices"
 	"strings"
 
+	"copperlark/core/chart"
+	"copperlark/core/colour"
 	"copperlark/core/reader"
 	"copperlark/core/scale"
 	"copperlark/core/table"
@@ -24,6 +26,8 @@ type Meaning struct {
 	Meaning string            `json:"meaning,omitempty" maxLength:"2000"`
 	Form    string            `json:"form,omitempty" maxLength:"40" doc:"how its numbers are written in every chart: 120k, percent, plain, currency and its sign, decimals and how many"`
 	Codes   map[string]string `json:"codes,omitempty" doc:"what each value of a column of groups stands for"`
+	Colours map[string]string `json:"colours,omitempty" doc:"the colour that each value of a column of groups has in all charts: # and six digits"`
+	Hard    []string          `json:"hard,omitempty" doc:"what is hard to see or to tell apart among these colours; told, not set"`
 	Values  []string          `json:"values,omitempty" doc:"the values that a column of groups has, at most 200; told, not set"`
 }
 
@@ -67,13 +71,25 @@ func (m Meaning) on(c *table.Column) *table.Column {
 // spelled leaves a code as it is where another value has its name already.
 func (m Meaning) spelled(c *table.Column) *table.Column {
 	column := m.on(c)
-	if len(m.Codes) == 0 || !c.Kind.Coded() {
+	if !c.Kind.Coded() {
+		return column
+	}
+	column.Colours = m.Colours
+	if len(m.Codes) == 0 {
 		return column
 	}
 	column.Levels = slices.Clone(c.Levels)
 	for i, level := range c.Levels {
 		if name := m.Codes[level]; name != "" && !slices.Contains(column.Levels, name) {
 			column.Levels[i] = name
+		}
+	}
+	if len(m.Colours) > 0 { // of values as they are called now
+		column.Colours = map[string]string{}
+		for i, level := range c.Levels {
+			if own := m.Colours[level]; own != "" {
+				column.Colours[column.Levels[i]] = own
+			}
 		}
 	}
 	return column
@@ -100,7 +116,7 @@ func (a *App) Meanings(ctx context.Context, spaceID, datasetID int64) ([]Meaning
 	list := []Meaning{}
 	for _, c := range t.Columns() {
 		meaning := all[c.Name]
-		meaning.Column = c.Name
+		meaning.Column, meaning.Hard = c.Name, hard(meaning.Colours)
 		if c.Kind.Groups() {
 			meaning.Values = c.Levels[:min(len(c.Levels), mostNamedValues)]
 		}
@@ -121,6 +137,13 @@ func (a *App) SetMeaning(ctx context.Context, spaceID, datasetID int64, meaning 
 	if meaning.Form = strings.TrimSpace(meaning.Form); scale.CheckForm(meaning.Form) != nil {
 		return &Invalid{Message: scale.CheckForm(meaning.Form).Error(), Advice: "say 120k, percent, plain, currency £, or decimals 3"}
 	}
+	for value, hex := range meaning.Colours {
+		if hex == "" {
+			delete(meaning.Colours, value)
+		} else if !chart.ColourWritten(hex) {
+			return &Invalid{Message: fmt.Sprintf("%q is no colour", hex), Advice: "write it as # and six digits: #1f7a6d"}
+		}
+	}
 	named := map[string]string{}
 	for _, code := range slices.Sorted(maps.Keys(meaning.Codes)) {
 		name := strings.TrimSpace(meaning.Codes[code])
@@ -134,6 +157,32 @@ func (a *App) SetMeaning(ctx context.Context, spaceID, datasetID int64, meaning 
 		named[name], meaning.Codes[code] = code, name
 	}
 	return a.store.SetMeanings(ctx, datasetID, []Meaning{meaning})
+}
+
+// The least contrast of a mark against its paper (WCAG 2.2, 1.4.11), and how far apart two colours
+// must lie to be told apart, as seen in any way.
+const leastContrast, leastApart = 3.0, 6.0
+
+// hard says what is hard to see on paper, or to tell apart by anybody, among own colours.
+func hard(colours map[string]string) (words []string) {
+	values := slices.Sorted(maps.Keys(colours))
+	paper, _ := colour.Parse(colour.PaperLight)
+	for i, value := range values {
+		c, err := colour.Parse(colours[value])
+		if err != nil {
+			continue
+		}
+		if colour.Contrast(c, paper) < leastContrast {
+			words = append(words, fmt.Sprintf("%s is hard to see on white paper", value))
+		}
+		for _, other := range values[:i] {
+			o, err := colour.Parse(colours[other])
+			if err == nil && colour.Apart([]colour.RGB{c, o}) < leastApart {
+				words = append(words, fmt.Sprintf("%s and %s are hard to tell apart for some readers", other, value))
+			}
+		}
+	}
+	return words
 }
 
 // ImportedMeanings says what a file of meanings did.

@@ -117,9 +117,9 @@ func (s *Store) DescribeDataset(ctx context.Context, spaceID, id int64, name, ab
 func (s *Store) Meanings(ctx context.Context, datasetID int64) (app.Meanings, error) {
 	list, err := collect(ctx, s, func(row pgx.Row) (app.Meaning, error) {
 		var m app.Meaning
-		err := row.Scan(&m.Column, &m.Label, &m.Unit, &m.Meaning, &m.Form, &m.Codes)
+		err := row.Scan(&m.Column, &m.Label, &m.Unit, &m.Meaning, &m.Form, &m.Codes, &m.Colours)
 		return m, err
-	}, `select name, label, unit, meaning, form, codes from column_meanings where dataset_id = $1`, datasetID)
+	}, `select name, label, unit, meaning, form, codes, colours from column_meanings where dataset_id = $1`, datasetID)
 	meanings := app.Meanings{}
 	for _, m := range list {
 		meanings[m.Column] = m
@@ -134,13 +134,16 @@ func (s *Store) SetMeanings(ctx context.Context, datasetID int64, meanings []app
 			if m.Codes == nil {
 				m.Codes = map[string]string{}
 			}
-			if _, err := tx.Exec(ctx, `insert into column_meanings (dataset_id, name, label, unit, meaning, form, codes) values ($1, $2, $3, $4, $5, $6, $7)
-				on conflict (dataset_id, name) do update set label = excluded.label, unit = excluded.unit, meaning = excluded.meaning, form = excluded.form, codes = excluded.codes`,
-				datasetID, m.Column, m.Label, m.Unit, m.Meaning, m.Form, m.Codes); err != nil {
+			if m.Colours == nil {
+				m.Colours = map[string]string{}
+			}
+			if _, err := tx.Exec(ctx, `insert into column_meanings (dataset_id, name, label, unit, meaning, form, codes, colours) values ($1, $2, $3, $4, $5, $6, $7, $8)
+				on conflict (dataset_id, name) do update set label = excluded.label, unit = excluded.unit, meaning = excluded.meaning, form = excluded.form, codes = excluded.codes, colours = excluded.colours`,
+				datasetID, m.Column, m.Label, m.Unit, m.Meaning, m.Form, m.Codes, m.Colours); err != nil {
 				return err
 			}
 		}
-		_, err := tx.Exec(ctx, `delete from column_meanings where dataset_id = $1 and label = '' and unit = '' and meaning = '' and form = '' and codes = '{}'`, datasetID)
+		_, err := tx.Exec(ctx, `delete from column_meanings where dataset_id = $1 and label = '' and unit = '' and meaning = '' and form = '' and codes = '{}' and colours = '{}'`, datasetID)
 		return err
 	})
 }

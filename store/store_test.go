@@ -155,7 +155,7 @@ func TestMeaningsAndDescriptionsBelongToTheirDataset(t *testing.T) {
 	s, p := open(t)
 	d := keep(t, s, p, table.NewNumbers("kg", []float64{1}), table.NewNumbers("ha", []float64{2}))
 	other := keep(t, s, p, table.NewNumbers("kg", []float64{1}))
-	said := app.Meaning{Column: "kg", Label: "Hönig <b>", Unit: "kg'", Meaning: "it's \"weighed\"", Form: "currency £", Codes: map[string]string{"0": "none", "": "odd"}}
+	said := app.Meaning{Column: "kg", Label: "Hönig <b>", Unit: "kg'", Meaning: "it's \"weighed\"", Form: "currency £", Codes: map[string]string{"0": "none", "": "odd"}, Colours: map[string]string{"0": "#004488"}}
 	if err := s.SetMeanings(ctx, d.ID, []app.Meaning{said, {Column: "ha", Unit: "ha"}}); err != nil {
 		t.Fatal(err)
 	}

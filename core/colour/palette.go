@@ -94,3 +94,23 @@ func (g *Gradient) Colours(dark bool) []string {
 	}
 	return colours
 }
+
+// At is the colour of a place of the palette, on paper and on the dark paper; after the last one
+// the first comes again.
+func (p *Palette) At(i int) (light, dark string) {
+	return p.Light[i%len(p.Light)], p.Dark[i%len(p.Dark)]
+}
+
+// OfGroups are the colours of the levels of a column, on paper and on the dark paper: its own
+// colour, which is made lighter where it would not be seen on the dark paper, or that of its
+// place in the palette.
+func OfGroups(levels []string, own map[string]string) (light, dark []string) {
+	light, dark = make([]string, len(levels)), make([]string, len(levels))
+	for i, level := range levels {
+		light[i], dark[i] = Hedgerow.At(i)
+		if hex := own[level]; hex != "" {
+			light[i], dark[i] = hex, Readable(hex, PaperDark)
+		}
+	}
+	return light, dark
+}

@@ -89,6 +89,9 @@ func keyItems(k *figure.Key, m *text.Metrics) []item {
 	}
 	items := []item{{text: name, heading: true}}
 	for _, e := range k.Entries {
+		if e.Count == 0 { // no row of it is drawn
+			continue
+		}
 		items = append(items, item{text: e.Name, shape: e.Shape, colours: [2]string{e.Light, e.Dark}, radius: swatch})
 	}
 	for _, s := range k.Samples {

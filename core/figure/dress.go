@@ -126,9 +126,7 @@ func (b *builder) colours() {
 	if groups := b.colourGroups(c); groups != nil {
 		b.codes = b.rows.codes(groups)
 		b.groups = &mark.Groups{Column: groups.Name, Name: groups.ReadableName(), Levels: groups.Levels, Codes: groups.Codes, Rest: b.document.Top > 0 && b.document.Top < len(groups.Levels)}
-		for i := range groups.Levels {
-			b.groups.Light, b.groups.Dark = append(b.groups.Light, colour.Hedgerow.Light[i%len(colour.Hedgerow.Light)]), append(b.groups.Dark, colour.Hedgerow.Dark[i%len(colour.Hedgerow.Dark)])
-		}
+		b.groups.Light, b.groups.Dark = colour.OfGroups(groups.Levels, groups.Colours)
 		if last := len(groups.Levels) - 1; b.groups.Rest {
 			b.groups.Light[last], b.groups.Dark[last] = restLight, restDark
 		}
@@ -153,7 +151,7 @@ func (b *builder) colourSeries() {
 	b.groups, b.codes = &mark.Groups{Name: "Column"}, b.rows.series
 	key := Key{Channels: []string{"colour"}, Name: "Column"}
 	for i, c := range append([]*table.Column{b.y.Column}, b.y.More...) {
-		light, dark := colour.Hedgerow.Light[i%len(colour.Hedgerow.Light)], colour.Hedgerow.Dark[i%len(colour.Hedgerow.Dark)]
+		light, dark := colour.Hedgerow.At(i)
 		b.groups.Levels, b.groups.Light, b.groups.Dark = append(b.groups.Levels, c.ReadableName()), append(b.groups.Light, light), append(b.groups.Dark, dark)
 		key.Entries = append(key.Entries, Entry{Name: c.ReadableName(), Light: light, Dark: dark})
 	}

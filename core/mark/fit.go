@@ -147,12 +147,13 @@ type fitting struct {
 func (f *fitting) groups() {
 	groups := f.c.Shared.Groups(f.fit.Each)
 	own := f.c.Groups.Are(groups.Column.Name)
+	light, dark := colour.OfGroups(groups.Column.Levels, groups.Column.Colours)
 	f.each(groups.Column.Levels, groups.Codes, groups.Counts, func(g int, out *Fit) {
 		switch {
 		case own:
 			out.Light, out.Dark, out.entry = f.c.Groups.Light[g], f.c.Groups.Dark[g], g
 		case f.c.Document.Colour == "": // nothing else is coloured
-			out.Light, out.Dark = colour.Hedgerow.Light[g%len(colour.Hedgerow.Light)], colour.Hedgerow.Dark[g%len(colour.Hedgerow.Dark)]
+			out.Light, out.Dark = light[g], dark[g]
 		default: // the colours mean something else: the names at the line ends and the patterns must do
 			out.Dash = patterns[g%len(patterns)]
 		}

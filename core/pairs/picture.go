@@ -102,8 +102,9 @@ func (f *Found) key() figure.Key {
 			counts[code]++
 		}
 	}
+	light, dark := colour.OfGroups(f.By.Levels, f.By.Colours)
 	for i, level := range f.By.Levels {
-		key.Entries = append(key.Entries, figure.Entry{Name: level, Count: counts[i], Light: colour.Hedgerow.Light[i%len(colour.Hedgerow.Light)], Dark: colour.Hedgerow.Dark[i%len(colour.Hedgerow.Dark)]})
+		key.Entries = append(key.Entries, figure.Entry{Name: level, Count: counts[i], Light: light[i], Dark: dark[i]})
 	}
 	return key
 }

@@ -181,11 +181,12 @@ func (e *teller) rows() []EvidenceRow {
 		e.row(EvidenceRow{Role: "overall", Name: "overall"}, f.All, f.Overall, f.OverallInterval),
 		{Role: "within", Name: within, N: n, Slope: e.told(f.Within, f.WithinInterval), Interval: e.interval(f.WithinInterval)},
 	}
+	light, dark := colour.OfGroups(e.c.Levels, e.c.Colours)
 	coloured := len(e.c.Levels) <= chart.MaxColours && !f.Quarters
 	for _, one := range f.Each {
 		row := EvidenceRow{Role: "group", Name: one.Level}
 		if coloured {
-			row.Light, row.Dark = colour.Hedgerow.Light[one.Code%len(colour.Hedgerow.Light)], colour.Hedgerow.Dark[one.Code%len(colour.Hedgerow.Dark)]
+			row.Light, row.Dark = light[one.Code], dark[one.Code]
 		}
 		rows = append(rows, e.row(row, one, one.Slope, one.Interval))
 	}

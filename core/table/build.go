@@ -147,7 +147,7 @@ func (c *Column) AsGroups(limit int) *Column {
 			codes[i] = code[v]
 		}
 	}
-	return &Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: Category, Codes: codes, Levels: levels}
+	return &Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: Category, Codes: codes, Levels: levels, Colours: c.Colours}
 }
 
 // TopGroups gives a column of groups with the n most frequent of them, in the order of its
@@ -185,7 +185,7 @@ func (c *Column) TopGroups(n int) *Column {
 			codes[i] = place[code]
 		}
 	}
-	return &Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: Category, Codes: codes, Levels: append(levels, fmt.Sprintf("%d others", len(c.Levels)-n))}
+	return &Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: Category, Codes: codes, Levels: append(levels, fmt.Sprintf("%d others", len(c.Levels)-n)), Colours: c.Colours}
 }
 
 // SuggestsGroups reports whether a column of numbers is better read as groups:

@@ -58,6 +58,8 @@ type Column struct {
 	Numbers []float64 // Number, Date
 	Codes   []int32   // Category, Ordered, YesNo, Text
 	Levels  []string  // what the codes stand for
+
+	Colours map[string]string // the colours that levels have for themselves, as #rrggbb; a level without one has the usual
 }
 
 // Grain is the finest step that the values of a date column tell apart.

@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test'
 import type { ColumnProfile } from '../src/api/client'
 import { columnDetail } from '../src/sentence/detail'
-import { columnText, conditionOf, valueText } from '../src/sentence/quoting'
+import { andAlso, columnText, conditionOf, valueText } from '../src/sentence/quoting'
 import { inForm } from '../src/scale/said'
 
 test('names and values are quoted as the server reads them', () => {
@@ -10,12 +10,12 @@ test('names and values are quoted as the server reads them', () => {
 })
 
 test('a condition takes groups as their column holds them, beside one that stands', () => {
-  expect(conditionOf(undefined, 'district', ['Tarn'])).toBe("district = 'Tarn'")
-  expect(conditionOf(undefined, 'district', ['Tarn', "O'Neil"])).toBe("district in ('Tarn', 'O''Neil')")
-  expect(conditionOf(undefined, 'season', ['2029', '2030'], 'number')).toBe('season in (2029, 2030)')
-  expect(conditionOf(undefined, 'fed', ['yes'], 'yes / no')).toBe('fed')
-  expect(conditionOf(undefined, 'was fed', ['no'], 'yes / no')).toBe('not "was fed"')
-  expect(conditionOf('kg > 3 or kg < 1', 'district', ['Tarn'])).toBe("(kg > 3 or kg < 1) and district = 'Tarn'")
+  expect(conditionOf('district', ['Tarn'])).toBe("district = 'Tarn'")
+  expect(conditionOf('district', ['Tarn', "O'Neil"])).toBe("district in ('Tarn', 'O''Neil')")
+  expect(conditionOf('season', ['2029', '2030'], 'number')).toBe('season in (2029, 2030)')
+  expect(conditionOf('fed', ['yes'], 'yes / no')).toBe('fed')
+  expect(conditionOf('was fed', ['no'], 'yes / no')).toBe('not "was fed"')
+  expect(andAlso('kg > 3 or kg < 1', conditionOf('district', ['Tarn']))).toBe("(kg > 3 or kg < 1) and district = 'Tarn'")
 })
 
 test('what is told of a column is what tells it from others', () => {

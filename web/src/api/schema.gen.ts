@@ -1695,10 +1695,16 @@ export interface components {
             codes?: {
                 [key: string]: string;
             };
+            /** @description the colour that each value of a column of groups has in all charts: # and six digits */
+            colours?: {
+                [key: string]: string;
+            };
             /** @description its name in the file */
             column: string;
             /** @description how its numbers are written in every chart: 120k, percent, plain, currency and its sign, decimals and how many */
             form?: string;
+            /** @description what is hard to see or to tell apart among these colours; told, not set */
+            hard?: string[] | null;
             /** @description as people say it */
             label?: string;
             meaning?: string;

@@ -27,7 +27,7 @@ function swatch(shape: string, r: number, colour: string, filled: boolean): HTML
   return canvas
 }
 
-/** The keys of a figure; pressing an entry shows it alone, pressing it again shows all. */
+/** The keys of a figure; pressing an entry shows it alone, with Shift beside others, and pressing it again shows all. */
 export function buildKeys(figure: Figure, isolated: Selection | null, isolate: (selection: Selection | null) => void): HTMLElement[] {
   return figure.keys.map((key, i) => (key.gradient ? gradientKey(key) : key.samples ? sizeKey(key) : entryKey(key, i + 1, isolated, isolate)))
 }
@@ -37,15 +37,22 @@ function entryKey(key: Key, number: number, isolated: Selection | null, isolate:
   const theme = themeNow()
   const mine = isolated?.key === number ? isolated.entries : null
   key.entries!.forEach((one, i) => {
+    if (one.count === 0) return // no row of it is drawn
     const alone = mine?.includes(i) ?? false
     const entry = element('button', 'key-entry')
     entry.type = 'button'
     entry.setAttribute('aria-pressed', String(alone))
-    entry.title = alone ? 'Show all groups again' : `Show ${one.name} alone`
+    const more = mine !== null && mine.length > 0
+    entry.title = alone ? (mine!.length > 1 ? `Show the others without ${one.name}` : 'Show all groups again') : `Show ${one.name} alone${more ? '; with Shift, beside those that are shown' : ''}`
     entry.classList.toggle('away', mine !== null && !alone)
     const colour = theme.dark ? one.dark : one.light
     entry.append(swatch(one.shape ?? 'circle', 5, colour ?? theme.ink, colour !== undefined), one.name)
-    entry.addEventListener('click', () => isolate(alone ? null : { key: number, entries: [i] }))
+    entry.addEventListener('click', (e) => {
+      // With Shift, and where several are shown, one more or one less; else this one alone, or all again.
+      const others = (mine ?? []).filter((at) => at !== i)
+      const entries = e.shiftKey || e.ctrlKey || e.metaKey || (alone && others.length > 0) ? (alone ? others : [...others, i].sort((a, b) => a - b)) : alone ? [] : [i]
+      isolate(entries.length > 0 && entries.length < key.entries!.length ? { key: number, entries } : null)
+    })
     box.append(entry)
   })
   return box

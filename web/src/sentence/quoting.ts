@@ -5,11 +5,13 @@ export const columnText = (name: string) => (/^[\p{L}_][\p{L}\p{M}\d_]*$/u.test(
 
 export const valueText = (value: string) => `'${value.replaceAll("'", "''")}'`
 
-/** A condition that takes the rows of some groups of a column, beside one that stands already. */
-export function conditionOf(before: string | undefined, column: string, groups: string[], kind?: string): string {
+/** A condition that takes the rows of some groups of a column. */
+export function conditionOf(column: string, groups: string[], kind?: string): string {
   const name = columnText(column)
   const values = groups.map((g) => (kind === 'number' ? g : valueText(g)))
-  let only = values.length === 1 ? `${name} = ${values[0]}` : `${name} in (${values.join(', ')})`
-  if (kind === 'yes / no') only = groups.map((g) => (g === 'yes' ? name : `not ${name}`)).join(' or ')
-  return before ? `(${before}) and ${only}` : only
+  if (kind === 'yes / no') return groups.length > 1 ? `(${groups.map((g) => (g === 'yes' ? name : `not ${name}`)).join(' or ')})` : groups[0] === 'yes' ? name : `not ${name}`
+  return values.length === 1 ? `${name} = ${values[0]}` : `${name} in (${values.join(', ')})`
 }
+
+/** A condition beside one that stands already. */
+export const andAlso = (before: string | undefined, condition: string) => (before ? `(${before}) and ${condition}` : condition)

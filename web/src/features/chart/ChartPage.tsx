@@ -82,7 +82,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
       <Sentence bench={bench} columns={columns} open={open} setOpen={setOpen} onNew={() => navigate(`/dataset/${dataset.id}/chart?new=${Date.now()}`)} typing={Boolean(typing)} setTyping={setTyping} />
       {chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
       <main className="flex min-h-0 flex-1">
-        <Paper bench={bench} open={setOpen} />
+        <Paper bench={bench} dataset={dataset.id} open={setOpen} />
         {typing ? <TypeIt bench={bench} and={typing === true ? undefined : typing} onDone={() => setTyping(false)} /> : !narrow || reading ? <Beside bench={bench} aside={dataset.aside ?? false} close={narrow ? closeReading : undefined} /> : null}
       </main>
       {narrow && <ReadingStrip bench={bench} open={reading} setOpen={setReading} />}

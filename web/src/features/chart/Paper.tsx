@@ -9,12 +9,13 @@ import { buildKeys } from '../../reader/keys'
 import { formatNumber } from '../../scale/format'
 import { pictureOf, saysSomething, type Bench } from '../../state/bench'
 import { ChosenRows } from './ChosenRows'
-import { conditionOf } from '../../sentence/quoting'
+import { andAlso, conditionOf } from '../../sentence/quoting'
+import { OwnColour } from './OwnColour'
 import { SaveMenu } from './SaveMenu'
 import { useBench } from './useBench'
 
 /** The chart on its paper, with its keys and the count of rows below. */
-export const Paper = memo(function Paper({ bench, open }: { bench: Bench; open: (slot: string) => void }) {
+export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Bench; dataset: number; open: (slot: string) => void }) {
   const state = useBench(bench, 'document', 'drawing', 'preview', 'lit', 'drawingNow', 'refusal')
   const host = useRef<HTMLDivElement>(null)
   const chart = useRef<ChartView | null>(null)
@@ -103,6 +104,7 @@ export const Paper = memo(function Paper({ bench, open }: { bench: Bench; open: 
         {keysAt ? <span className="flex-1" /> : keys}
         {drawing && pressed && <OnlyGroup {...pressed} bench={bench} />}
         {drawing && isolated && <OnlyThese figure={drawing.figure} selection={isolated} bench={bench} done={() => chart.current?.isolate(null)} />}
+        {drawing && isolated && <OwnColour figure={drawing.figure} selection={isolated} dataset={dataset} bench={bench} />}
         {drawing && <Crowded figure={drawing.figure} bench={bench} />}
         {drawing && <RowCount figure={drawing.figure} />}
         {drawing && <SaveMenu bench={bench} />}
@@ -169,8 +171,8 @@ function OnlyGroup({ axis, group, bench }: { axis: 'x' | 'y'; group: string; ben
   const { document, drawing } = bench.get()
   const column = document[axis].column
   if (!column || !drawing) return null
-  const only = conditionOf(undefined, column, [group], (axis === 'x' ? scaleX : scaleY)(drawing.figure).column_kind)
-  const and = (condition: string) => void bench.change({ ...document, where: document.where ? `(${document.where}) and ${condition}` : condition })
+  const only = conditionOf(column, [group], (axis === 'x' ? scaleX : scaleY)(drawing.figure).column_kind)
+  const and = (condition: string) => void bench.change({ ...document, where: andAlso(document.where, condition) })
   return (
     <span className="flex shrink-0 gap-3 text-[13px]">
       <button type="button" className="link" onClick={() => and(only)}>
@@ -189,15 +191,21 @@ function OnlyThese({ figure, selection, bench, done }: { figure: Figure; selecti
   const entries = selection.entries.map((i) => key?.entries?.[i])
   if (!key?.column || entries.some((e) => !e || e.rest)) return null // no value of the column, or of a figure before this one
   const names = entries.map((e) => e!.name)
-  const only = async () => {
+  const say = async (without: boolean) => {
     const { document } = bench.get()
-    const where = conditionOf(document.where, key.column, names, key.kind)
-    if (await bench.change({ ...document, where })) done()
+    const these = conditionOf(key.column, names, key.kind)
+    const where = without ? `not (${these})` : these
+    if (await bench.change({ ...document, where: andAlso(document.where, where) })) done()
   }
   return (
-    <button type="button" className="link shrink-0 text-[13px]" title={`Of rows where ${key.name} is ${names.join(' or ')}`} onClick={() => void only()}>
-      Only these
-    </button>
+    <span className="flex shrink-0 gap-3 text-[13px]">
+      <button type="button" className="link" title={`Of rows where ${key.name} is ${names.join(' or ')}: axes, bins, fits and the reading follow`} onClick={() => void say(false)}>
+        Only these
+      </button>
+      <button type="button" className="link" title={`Of rows where ${key.name} is not ${names.join(' or ')}: axes, bins, fits and the reading follow`} onClick={() => void say(true)}>
+        Without these
+      </button>
+    </span>
   )
 }
 

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { api, Refusal, type ColumnProfile, type Dataset, type ImportedMeanings, type Meaning } from '../../api/client'
+import { ColourField } from '../../ui/ColourField'
 import { KindSign } from '../../ui/KindSign'
 import { Trouble, Waiting } from '../../ui/Words'
 
@@ -185,21 +186,27 @@ function Form({ column, form, keep }: { column: string; form: string; keep: (for
   )
 }
 
-/** What each value of a column of groups stands for. */
+/** What each value of a column of groups stands for, and its colour in all charts. */
 function Codes({ column, said, keep }: { column: ColumnProfile; said: Meaning; keep: (meaning: Meaning) => void }) {
   return (
     <tr>
       <td colSpan={6} className="bg-strip px-3 pb-3">
         <ul className="grid grid-cols-[repeat(auto-fill,minmax(280px,1fr))] gap-x-6 gap-y-1.5 pt-2">
           {(said.values ?? []).map((value) => (
-            <li key={value} className="grid grid-cols-[110px_1fr] items-center gap-2">
+            <li key={value} className="grid grid-cols-[110px_1fr_auto] items-center gap-2">
               <span className="truncate text-right font-mono" title={value}>
                 {value}
               </span>
               <KeptField label={`${value} of ${column.name} stands for`} value={said.codes?.[value] ?? ''} placeholder="stands for …" keep={(name) => keep({ ...said, codes: { ...said.codes, [value]: name } })} />
+              <ColourField label={`Colour of ${value} in ${column.name}`} value={said.colours?.[value] ?? ''} usual="#8fa09d" keep={(colour) => keep({ ...said, colours: { ...said.colours, [value]: colour } })} />
             </li>
           ))}
         </ul>
+        {(said.hard ?? []).map((words) => (
+          <p key={words} role="status" className="pt-1.5 text-copper">
+            {words}.
+          </p>
+        ))}
       </td>
     </tr>
   )
