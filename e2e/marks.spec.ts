@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import type { Locator } from '@playwright/test'
-import { add, chart, choose, expect, say, sentence, test } from './pages'
+import { add, card, chart, choose, expect, hoverFor, say, sentence, test } from './pages'
 
 type Page = import('@playwright/test').Page
 
@@ -468,4 +468,19 @@ test('several groups are looked at alone, left out, and a value keeps its own co
   await expect(page.getByText('Tarn is hard to see on white paper')).toBeVisible()
   await page.getByRole('button', { name: 'Colour of Tarn in district: as usual' }).click()
   await expect(page.getByText('Tarn is hard to see on white paper')).toHaveCount(0)
+})
+
+test('cards show what is said, and dots that share a place are moved apart', async ({ page }) => {
+  await state(page, 'plot honey_kg against season')
+  await add(page, 'jitter')
+  await expect(sentence(page)).toContainText('jittered along x')
+  await add(page, 'tooltip')
+  await expect(sentence(page)).toContainText('Cards show honey yield and season.')
+  await say(page, 'card:1', 'keeper school')
+  await expect(sentence(page)).toContainText('Cards show honey yield, season and keeper school.')
+  await page.locator('[data-slot="card:1"]').click()
+  await page.getByRole('button', { name: 'take out of the sentence' }).click()
+  await expect(sentence(page)).toContainText('Cards show honey yield and keeper school.')
+  await hoverFor(page, 'Keeper school')
+  await expect(card(page)).not.toContainText('Season')
 })

@@ -42,6 +42,8 @@ type Document struct {
 	Opacity  float64   `json:"opacity,omitempty" minimum:"0" maximum:"1" doc:"0 leaves it to the program"`
 	Layers   []Layer   `json:"layers,omitempty" doc:"what is drawn; no mark among them: the one that the columns suggest"`
 	Label    *Label    `json:"label,omitempty" doc:"which rows have a label, and what it says"`
+	Jitter   []string  `json:"jitter,omitempty" maxItems:"2" doc:"x, y: along which dots that share a place are moved apart at random"`
+	Card     *RowCard  `json:"card,omitempty" doc:"what pointing at a row shows"`
 	Step     string    `json:"step,omitempty" doc:"the column whose values are stepped through, one picture at a time"`
 	Order    *Order    `json:"order,omitempty" doc:"in which order groups stand along an axis"`
 	Scales   Scales    `json:"scales,omitzero"`
@@ -140,6 +142,12 @@ type Fixed struct {
 type Sizes struct {
 	Smallest float64 `json:"smallest"`
 	Largest  float64 `json:"largest"`
+}
+
+// RowCard says what the card of a row shows.
+type RowCard struct {
+	Heading string   `json:"heading,omitempty" doc:"the column that heads it; empty: the one that names rows"`
+	Shows   []string `json:"shows,omitempty" maxItems:"30" doc:"the columns on it, in order; empty: those that the sentence names"`
 }
 
 // Chosen are rows of the table that were chosen by hand, counted from 1.
@@ -303,6 +311,12 @@ func (d *Document) Columns() []string {
 		add(fit.Each)
 	}
 	add(d.Step)
+	if d.Card != nil {
+		add(d.Card.Heading)
+		for _, name := range d.Card.Shows {
+			add(name)
+		}
+	}
 	if d.Label != nil {
 		add(d.Label.With)
 		add(d.Label.By)
@@ -421,11 +435,15 @@ func (d *Document) Clone() *Document {
 	if copied.Chosen = copyOf(d.Chosen); d.Chosen != nil {
 		copied.Chosen.Rows = slices.Clone(d.Chosen.Rows)
 	}
+	if copied.Card = copyOf(d.Card); d.Card != nil {
+		copied.Card.Shows = slices.Clone(d.Card.Shows)
+	}
 	if copied.Label = copyOf(d.Label); d.Label != nil {
 		copied.Label.Rows = slices.Clone(d.Label.Rows)
 	}
 	copied.Gradient, copied.Paper = d.Gradient.clone(), copyOf(d.Paper)
 	copied.Order, copied.Interval = copyOf(d.Order), copyOf(d.Interval)
+	copied.Jitter = slices.Clone(d.Jitter)
 	copied.Contours, copied.Edges = slices.Clone(d.Contours), slices.Clone(d.Edges)
 	for _, axis := range []*Axis{&copied.Scales.X, &copied.Scales.Y} {
 		axis.Limits, axis.Ticks = copyOf(axis.Limits), slices.Clone(axis.Ticks)

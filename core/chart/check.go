@@ -75,6 +75,7 @@ func Check(d *Document, t *table.Table) []Problem {
 	check.contours()
 	check.interval()
 	check.label()
+	check.card()
 	check.fixed()
 	check.chosen()
 	check.looks()

@@ -3,6 +3,7 @@ package chart
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"copperlark/core/table"
 )
@@ -21,6 +22,28 @@ func (c *checking) chosen() {
 			clause = "without rows"
 		}
 		c.rowNumbers(clause, said.Rows)
+	}
+}
+
+// MaxCardColumns is how many columns a card shows.
+const MaxCardColumns = 30
+
+func (c *checking) card() {
+	said := c.document.Card
+	if said == nil {
+		return
+	}
+	if c.document.X.Aggregated() || c.document.Y.Aggregated() {
+		c.add("card", "", "the card of a statistic says what it is made of", "take the card out, or plot the column itself")
+	}
+	if len(said.Shows) > MaxCardColumns {
+		c.add("card", "", fmt.Sprintf("a card shows at most %d columns", MaxCardColumns), "take some out")
+	}
+	c.column("card", said.Heading)
+	for i, name := range said.Shows {
+		if c.column("card", name); slices.Contains(said.Shows[:i], name) {
+			c.add("card", name, fmt.Sprintf("%s stands on the card twice", name), "take one of the two out")
+		}
 	}
 }
 

@@ -19,8 +19,17 @@ func (b *builder) card() {
 	if len(points) == 0 && !b.showsRows() {
 		return
 	}
-	names := b.document.Columns()
-	heading := HeadingColumn(b.table)
+	usual := *b.document
+	usual.Card = nil
+	names, heading := usual.Columns(), HeadingColumn(b.table)
+	if said := b.document.Card; said != nil {
+		if len(said.Shows) > 0 {
+			names = said.Shows
+		}
+		if said.Heading != "" {
+			heading = b.table.Column(said.Heading)
+		}
+	}
 	if heading != nil {
 		b.figure.Card.Heading = heading.Name
 		names = append([]string{heading.Name}, names...)

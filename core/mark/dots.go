@@ -21,7 +21,7 @@ var dots = &Mark{Name: "dots", Help: "a dot for each row", Also: "points scatter
 		if c.X.Of == chart.Spread || c.Y.Of == chart.Spread {
 			return problem("a spread has no dots", "say as histogram")
 		}
-		return nil
+		return checkJitter(c)
 	},
 	Compute: computeDots}
 
@@ -36,11 +36,12 @@ func computeDots(ctx context.Context, c *Case) (*Computed, error) {
 	if c.X.Aggregated() || c.Y.Aggregated() {
 		return computePlaces(ctx, c, drawPlaces)
 	}
-	out := &Computed{X: None().Of(c.U...), Y: None().Of(c.V...)}
+	u, v := c.jittered("x", c.U), c.jittered("y", c.V)
+	out := &Computed{X: None().Of(u...), Y: None().Of(v...)}
 	out.Draw = func(p *Panel, s *Sink) {
 		ch := c.Channels
 		drawGhosts(ctx, c, p, s)
-		s.Add(Middle, primitive.Layer{Kind: primitive.Points, Count: len(c.Rows), X: Positions(ctx, p.X, c.U), Y: Positions(ctx, p.Y, c.V), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius,
+		s.Add(Middle, primitive.Layer{Kind: primitive.Points, Count: len(c.Rows), X: Positions(ctx, p.X, u), Y: Positions(ctx, p.Y, v), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius,
 			Keys: ch.Keys, Rows: true, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: ch.Opacity, Fixed: ch.Fixed, Largest: ch.Largest, Outline: len(c.Rows) <= outlinedDots}})
 	}
 	return out, nil

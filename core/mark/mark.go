@@ -489,6 +489,9 @@ func Check(d *chart.Document, t *table.Table) []chart.Problem {
 			problems = append(problems, m.Check(c)...)
 		}
 	}
+	if len(d.Jitter) > 0 && !slices.Contains(Of(d, t), dots) {
+		problems = append(problems, chart.Problem{Clause: "jitter", Message: "jitter moves dots, and there are none", Advice: "say as dots, or as strips for groups"})
+	}
 	return append(problems, checkEdges(c)...)
 }
 

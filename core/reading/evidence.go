@@ -181,8 +181,12 @@ func (e *teller) rows() []EvidenceRow {
 		e.row(EvidenceRow{Role: "overall", Name: "overall"}, f.All, f.Overall, f.OverallInterval),
 		{Role: "within", Name: within, N: n, Slope: e.told(f.Within, f.WithinInterval), Interval: e.interval(f.WithinInterval)},
 	}
-	light, dark := colour.OfGroups(e.c.Levels, e.c.Colours)
-	coloured := len(e.c.Levels) <= chart.MaxColours && !f.Quarters
+	var light, dark []string
+	groups := e.c.AsGroups(chart.MaxColours)
+	coloured := groups != nil && !f.Quarters
+	if coloured {
+		light, dark = colour.OfGroups(groups.Levels, groups.Colours)
+	}
 	for _, one := range f.Each {
 		row := EvidenceRow{Role: "group", Name: one.Level}
 		if coloured {

@@ -108,6 +108,7 @@ var goldens = []struct {
 	{name: "colour-log", typed: "plot honey_kg against spring_kg\ncolour by forage_ha log scale darker for less using Heather"},
 	{name: "ruled-key-right", typed: "plot honey_kg against forage_ha\nlog x\ncolour by district\nsize by spring_kg from 2 to 9\nlook ruled\nkey right\nnote 'Weighed in autumn'"},
 	{name: "ink-key-top", typed: "plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line for each district\nlook ink\ngrid halves\nkey top\npaper 700 by 500\ntitle 'For the printer'"},
+	{name: "jitter", typed: "plot honey_kg against district\nas dots\njitter x\ncolour by keeper_school"},
 	{name: "taken-out", typed: "plot honey_kg against forage_ha\nlog x\ntake out district\ncolour by district\nfit line with band 95%"},
 	{name: "line", typed: "plot honey_kg against date"},
 	{name: "line-groups", typed: "plot mean(honey_kg) against season\nas line\ncolour by keeper_school"},

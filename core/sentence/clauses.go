@@ -53,7 +53,7 @@ var grammar = clause.New(clause.Grammar[document]{
 				}
 				return []addition{{Key: "opacity", Rank: 12, Label: "opacity 50 %", Detail: "how much marks cover", Also: "alpha transparency", D: with(d, func(next *document) { next.Opacity = 0.5 })}}
 			}},
-		panelsClause, stepClause, orderClause,
+		jitterClause, panelsClause, stepClause, orderClause,
 		{Name: "fit", Help: "a line or curve, for groups or all rows", Example: "fit line for each district and overall with band 95%",
 			Pieces: []clause.Piece{fitKinds, fitRows, fitBand, fitOutliers},
 			Items: func(d *document) (items []any) {
@@ -69,7 +69,7 @@ var grammar = clause.New(clause.Grammar[document]{
 				}
 			},
 			Changed: fitChange, Menus: fitMenus, Add: addFits},
-		lineClause, workedOutClause, diagonalClause, bandClause, intervalClause, labelClause, centresClause, contoursClause, edgesClause,
+		lineClause, workedOutClause, diagonalClause, bandClause, intervalClause, labelClause, cardClause, centresClause, contoursClause, edgesClause,
 		axis("x", "limits, title and unit of x", "x from 1 to 2500 titled 'Forage area' in 'ha'", func(d *document) *chart.Axis { return &d.Scales.X }),
 		axis("y", "limits, title and unit of y", "y from 0 to 40 titled 'Honey yield' in 'kg'", func(d *document) *chart.Axis { return &d.Scales.Y }),
 		ticks("x"), ticks("y"),

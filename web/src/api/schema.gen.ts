@@ -1256,6 +1256,8 @@ export interface components {
         Document: {
             /** @description more columns along the vertical axis, each drawn for itself */
             also_y?: string[] | null;
+            /** @description what pointing at a row shows */
+            card?: components["schemas"]["RowCard"];
             /** @description the column whose groups have their means shown, and the line between them */
             centres?: string;
             /** @description rows that were chosen by hand: these alone, or all but these */
@@ -1282,6 +1284,8 @@ export interface components {
             grid?: "off" | "halves";
             /** @description how sure each mean or median is, drawn about it */
             interval?: components["schemas"]["Interval"];
+            /** @description x, y: along which dots that share a place are moved apart at random */
+            jitter?: string[] | null;
             /**
              * @description where the keys stand; empty: below the chart
              * @enum {string}
@@ -1926,6 +1930,12 @@ export interface components {
             sheets?: string[] | null;
             /** Format: int64 */
             title_row: number;
+        };
+        RowCard: {
+            /** @description the column that heads it; empty: the one that names rows */
+            heading?: string;
+            /** @description the columns on it, in order; empty: those that the sentence names */
+            shows?: string[] | null;
         };
         Sayable: {
             /** @description words of the trade that it is looked up by */
