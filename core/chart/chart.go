@@ -34,6 +34,7 @@ type Document struct {
 	X        Variable  `json:"x" doc:"what stands along the horizontal axis"`
 	Colour   string    `json:"colour,omitempty" doc:"the column that colours the marks"`
 	Top      int       `json:"colour_top,omitempty" minimum:"0" maximum:"9" doc:"so many of the most frequent groups have a colour each, and the rest one together; 0: all"`
+	Patterns bool      `json:"patterns,omitempty" doc:"the line of each group has a pattern beside its colour"`
 	Gradient Gradient  `json:"gradient,omitzero" doc:"how a column of numbers colours the marks"`
 	Size     string    `json:"size,omitempty" doc:"the column whose value is the area of a mark"`
 	Sizes    Sizes     `json:"sizes,omitzero" doc:"how small and how large sized marks are"`
@@ -50,6 +51,7 @@ type Document struct {
 	Panels   Panels    `json:"panels,omitzero"`
 	Look     string    `json:"look,omitempty" enum:"ruled,ink" doc:"how the chart looks as a whole"`
 	Grid     string    `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks"`
+	Text     string    `json:"text,omitempty" enum:"small,large,larger" doc:"how large its words are"`
 	Key      string    `json:"key,omitempty" enum:"top,right,off" doc:"where the keys stand; empty: below the chart"`
 	Paper    *Paper    `json:"paper,omitempty" doc:"the size of the chart, in pixels; none: as large as there is room"`
 	Title    string    `json:"title,omitempty"`

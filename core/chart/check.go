@@ -413,6 +413,8 @@ func (c *checking) groups() {
 	d := c.document
 	colour := c.column("colour", d.Colour)
 	switch {
+	case d.Patterns && (colour == nil || d.Gradient.Of(colour)):
+		c.add("colour", d.Colour, "patterns are those of groups", "say colour by a column of groups, or take with patterns out")
 	case d.Top < 0 || d.Top >= MaxColours:
 		c.add("colour", d.Colour, fmt.Sprintf("from 1 to %d groups have a colour each beside the rest", MaxColours-1), "say top 9")
 	case d.Top > 0 && (colour == nil || !colour.Kind.Coded()):

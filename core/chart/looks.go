@@ -24,6 +24,11 @@ var (
 		{GridOff, "no lines behind the marks", "no gridlines clean"},
 		{GridHalves, "a line between those of the ticks, too", "minor gridlines"},
 	}
+	Texts = []Option{
+		{TextSmall, "a sixth smaller than usual", "font size"},
+		{TextLarge, "a quarter larger than usual, for a slide", "font size readable legible"},
+		{TextLarger, "half as large again, for a poster", "font size readable legible"},
+	}
 	Keys = []Option{
 		{KeyTop, "over the chart", "legend above position"},
 		{KeyRight, "beside the chart", "legend side position"},
@@ -36,7 +41,14 @@ const (
 	LookRuled, LookInk       = "ruled", "ink"
 	GridOff, GridHalves      = "off", "halves"
 	KeyTop, KeyRight, KeyOff = "top", "right", "off"
+
+	TextSmall, TextLarge, TextLarger = "small", "large", "larger"
 )
+
+// TextScale is how many times as large as usual the words of a chart are.
+func (d *Document) TextScale() float64 {
+	return map[string]float64{TextSmall: 0.85, TextLarge: 1.25, TextLarger: 1.5, "": 1}[d.Text]
+}
 
 // Paper is the size of the paper that a chart has for itself, in pixels.
 type Paper struct {
@@ -55,7 +67,7 @@ func (c *checking) looks() {
 	for _, said := range []struct {
 		clause, name string
 		options      []Option
-	}{{"look", d.Look, Looks}, {"grid", d.Grid, Grids}, {"key", d.Key, Keys}} {
+	}{{"look", d.Look, Looks}, {"grid", d.Grid, Grids}, {"key", d.Key, Keys}, {"text", d.Text, Texts}} {
 		if said.name == "" || slices.ContainsFunc(said.options, func(o Option) bool { return o.Name == said.name }) {
 			continue
 		}

@@ -277,8 +277,24 @@ func stroke(s primitive.Style, colour string) Paint {
 
 func (d *drawing) paths(l *primitive.Layer, f frame, palette []string) {
 	for i := range l.Count {
-		d.pen.Path(trace(l, f, i), stroke(l.Style, colourOf(palette, l, i)))
+		paint := stroke(l.Style, colourOf(palette, l, i))
+		if own := d.patternOf(l, i); own != nil && len(l.Style.Dash) == 0 {
+			paint.Dash = own
+		}
+		d.pen.Path(trace(l, f, i), paint)
 	}
+}
+
+// patternOf is the pattern of the group that a path is of; nil for a solid one.
+func (d *drawing) patternOf(l *primitive.Layer, i int) []float64 {
+	if l.Keys.Colour == 0 || l.Colour.Len() <= i {
+		return nil
+	}
+	entries := d.f.Keys[l.Keys.Colour-1].Entries
+	if at := int(l.Colour.At(i)); at < len(entries) {
+		return entries[at].Dash
+	}
+	return nil
 }
 
 func (d *drawing) areas(l *primitive.Layer, f frame, palette []string) {

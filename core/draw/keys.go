@@ -33,6 +33,8 @@ type item struct {
 	heading  bool
 	shape    string
 	colours  [2]string // light and dark
+	line     bool      // a short line in its pattern stands before the swatch
+	dash     []float64
 	radius   float64
 	gradient *figure.Gradient
 }
@@ -42,7 +44,9 @@ const mostBeside = 0.3
 
 // About lays out what stands about a figure on a paper of a width.
 func About(f *figure.Figure, m *text.Metrics, width float64) *Around {
-	b := &Around{}
+	b, k := &Around{}, f.Manner.TextScale()
+	width /= k // laid out on a smaller paper, and made larger
+	defer func() { b.Top, b.Right, b.Bottom = b.Top*k, b.Right*k, b.Bottom*k }()
 	room := width
 	if f.Manner.Key == chart.KeyRight {
 		room = 0
@@ -78,6 +82,17 @@ func About(f *figure.Figure, m *text.Metrics, width float64) *Around {
 	return b
 }
 
+// lineLength is how long the line of a key's entry is.
+const lineLength = 26.0
+
+// before is the room of the line that stands before a swatch.
+func (one *item) before() float64 {
+	if one.line {
+		return lineLength + 5
+	}
+	return 0
+}
+
 // keyItems are what a key is made of: its name, and an item for each thing that it explains.
 func keyItems(k *figure.Key, m *text.Metrics) []item {
 	name := k.Name
@@ -92,7 +107,7 @@ func keyItems(k *figure.Key, m *text.Metrics) []item {
 		if e.Count == 0 { // no row of it is drawn
 			continue
 		}
-		items = append(items, item{text: e.Name, shape: e.Shape, colours: [2]string{e.Light, e.Dark}, radius: swatch})
+		items = append(items, item{text: e.Name, shape: e.Shape, colours: [2]string{e.Light, e.Dark}, radius: swatch, line: e.Line, dash: e.Dash})
 	}
 	for _, s := range k.Samples {
 		items = append(items, item{text: s.Label, radius: s.Radius, colours: [2]string{"#8fb0a9", "#5d8a82"}})
@@ -108,7 +123,7 @@ func keyItems(k *figure.Key, m *text.Metrics) []item {
 		case one.heading:
 			one.width = m.Width(one.text, keySize, false) + 6
 		default:
-			one.width = 2*one.radius + 6 + m.Width(one.text, keySize, false)
+			one.width = one.before() + 2*one.radius + 6 + m.Width(one.text, keySize, false)
 		}
 	}
 	return items
@@ -123,7 +138,7 @@ func (b *Around) key(k *figure.Key, m *text.Metrics, width float64, each bool) {
 			b.rows = append(b.rows, row)
 			row, x = []item{}, belowEdge
 		}
-		if room := width - belowEdge - x - 2*one.radius - 6; one.gradient == nil && m.Width(one.text, keySize, false) > room {
+		if room := width - belowEdge - x - one.before() - 2*one.radius - 6; one.gradient == nil && m.Width(one.text, keySize, false) > room {
 			one.text = text.Wrap(m, one.text, keySize, false, room, 1)[0]
 		}
 		one.x = x
@@ -154,38 +169,42 @@ func DrawAround(f *figure.Figure, b *Around, pen Pen, o Options) {
 	pen.Open("paper")
 	pen.Path(p, Paint{Fill: d.look.Paper, Opacity: 1})
 	pen.Close()
-	x, y := 0.0, f.Height+keyRow/2
+	k := d.k()
+	row := keyRow * k
+	x, y := 0.0, f.Height+row/2
 	switch {
 	case b.Top > 0:
-		y = 6 + keyRow/2
+		y = 6*k + row/2
 	case b.Right > 0:
-		x, y = f.Width-belowEdge/2, f.Panels[0].Box.Top+keyRow/2
+		x, y = f.Width-belowEdge*k/2, f.Panels[0].Box.Top+row/2
 	}
 	if len(b.rows) > 0 {
 		pen.Open("key")
-		for _, row := range b.rows {
-			for _, one := range row {
-				one.x += x
+		for _, items := range b.rows {
+			for _, one := range items {
+				one.x = x + one.x*k
 				d.item(one, y)
 			}
-			y += keyRow
+			y += row
 		}
 		pen.Close()
 	}
 	if b.Top > 0 || b.Right > 0 {
-		y = f.Height + keyRow/2
+		y = f.Height + row/2
 	}
-	y += 4
+	y += 4 * k
 	for _, line := range b.note {
-		pen.Text(Words{Text: line, X: belowEdge, Y: y, Anchor: "start", Size: noteSize, Fill: d.look.Ink, Class: "note"})
-		y += noteLine
+		pen.Text(Words{Text: line, X: belowEdge * k, Y: y, Anchor: "start", Size: noteSize * k, Fill: d.look.Ink, Class: "note"})
+		y += noteLine * k
 	}
 }
 
 func (d *drawing) item(one item, y float64) {
+	k := d.k()
+	size := keySize * k
 	switch {
 	case one.heading:
-		d.pen.Text(Words{Text: one.text, X: one.x, Y: y + middle*keySize, Anchor: "start", Size: keySize, Fill: d.look.Muted})
+		d.pen.Text(Words{Text: one.text, X: one.x, Y: y + middle*size, Anchor: "start", Size: size, Fill: d.look.Muted})
 		return
 	case one.gradient != nil:
 		d.gradient(one, y)
@@ -197,12 +216,19 @@ func (d *drawing) item(one item, y float64) {
 	} else {
 		paint.Fill = d.shade(one.colours[0], one.colours[1])
 	}
+	if one.line {
+		line := &Path{}
+		line.Move(one.x, y)
+		line.Line(one.x+lineLength*k, y)
+		d.pen.Path(line, Paint{Stroke: paint.Fill, Width: 2, Dash: one.dash, StrokeOpacity: 1})
+		one.x += one.before() * k
+	}
 	if one.shape == "" || one.shape == "circle" {
 		d.pen.Circle(one.x+one.radius, y, one.radius, paint)
 	} else {
 		d.pen.Path(shape(one.shape, one.x+one.radius, y, one.radius), paint)
 	}
-	d.pen.Text(Words{Text: one.text, X: one.x + 2*one.radius + 6, Y: y + middle*keySize, Anchor: "start", Size: keySize, Fill: d.look.Ink})
+	d.pen.Text(Words{Text: one.text, X: one.x + 2*one.radius + 6*k, Y: y + middle*size, Anchor: "start", Size: size, Fill: d.look.Ink})
 }
 
 func (d *drawing) gradient(one item, y float64) {
@@ -212,9 +238,11 @@ func (d *drawing) gradient(one item, y float64) {
 		colours = g.Dark
 	}
 	const steps = 50
+	k := d.k()
+	width := gradient * k
 	for i := range steps {
 		p := &Path{}
-		p.Box(one.x+gradient*float64(i)/steps, y-6, gradient/steps+0.3, 10)
+		p.Box(one.x+width*float64(i)/steps, y-6*k, width/steps+0.3, 10*k)
 		d.pen.Path(p, Paint{Fill: d.shade(colours[i*(len(colours)-1)/(steps-1)], colours[i*(len(colours)-1)/(steps-1)]), Opacity: 1})
 	}
 	for _, tick := range g.Ticks {
@@ -226,6 +254,6 @@ func (d *drawing) gradient(one item, y float64) {
 		if share < figure.StartsAt {
 			anchor = "start"
 		}
-		d.pen.Text(Words{Text: tick.Label, X: one.x + gradient*share, Y: y + 18, Anchor: anchor, Size: 11, Fill: d.look.Muted})
+		d.pen.Text(Words{Text: tick.Label, X: one.x + width*share, Y: y + 18*k, Anchor: anchor, Size: 11 * k, Fill: d.look.Muted})
 	}
 }

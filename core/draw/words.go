@@ -94,6 +94,9 @@ func (d *drawing) axisLines(p figure.Panel, x, y *figure.Scale) {
 	d.pen.Path(line, Paint{Stroke: d.look.Muted, Width: 1, StrokeOpacity: 1})
 }
 
+// k is how many times as large as usual words are.
+func (d *drawing) k() float64 { return d.f.Manner.TextScale() }
+
 // ticks writes the labels of the ticks.
 func (d *drawing) ticks(panel int) {
 	p := d.f.Panels[panel]
@@ -104,7 +107,7 @@ func (d *drawing) ticks(panel int) {
 			if y.Skip > 0 && i%y.Skip > 0 {
 				continue
 			}
-			d.lines(tick.Label, Words{X: p.Box.Left - tickGap, Y: frame{p.Box}.y(y.Position(tick.Value)), Anchor: "end"})
+			d.lines(tick.Label, Words{X: p.Box.Left - tickGap*d.k(), Y: frame{p.Box}.y(y.Position(tick.Value)), Anchor: "end"})
 		}
 		d.pen.Close()
 	}
@@ -112,7 +115,7 @@ func (d *drawing) ticks(panel int) {
 		return
 	}
 	d.pen.Open("axis x")
-	bottom := p.Box.Top + p.Box.Height + tickGap
+	bottom := p.Box.Top + p.Box.Height + tickGap*d.k()
 	for i, tick := range x.Ticks {
 		at := frame{p.Box}.x(x.Position(tick.Value))
 		if x.Tilt > 0 {
@@ -121,7 +124,7 @@ func (d *drawing) ticks(panel int) {
 			}
 			continue
 		}
-		d.lines(tick.Label, Words{X: at, Y: bottom + tickLine*float64(strings.Count(tick.Label, "\n")+1)/2, Anchor: "middle"})
+		d.lines(tick.Label, Words{X: at, Y: bottom + tickLine*d.k()*float64(strings.Count(tick.Label, "\n")+1)/2, Anchor: "middle"})
 	}
 	d.pen.Close()
 }
@@ -129,8 +132,8 @@ func (d *drawing) ticks(panel int) {
 // tilted writes a label that ends below its tick.
 func (d *drawing) tilted(label string, x, y, tilt float64) {
 	turn := tilt * math.Pi / 180
-	down := tickSize * 0.3
-	d.pen.Text(Words{Text: label, X: x + down*math.Sin(turn), Y: y + down*math.Cos(turn), Anchor: "end", Turn: -tilt, Size: tickSize, Fill: d.look.Muted})
+	down := tickSize * d.k() * 0.3
+	d.pen.Text(Words{Text: label, X: x + down*math.Sin(turn), Y: y + down*math.Cos(turn), Anchor: "end", Turn: -tilt, Size: tickSize * d.k(), Fill: d.look.Muted})
 }
 
 // lines writes lines about a middle.
@@ -138,8 +141,8 @@ func (d *drawing) lines(label string, at Words) {
 	list := strings.Split(label, "\n")
 	for i, text := range list {
 		one := at
-		one.Text, one.Size, one.Fill = text, tickSize, d.look.Muted
-		one.Y += (float64(i)-float64(len(list)-1)/2)*tickLine + middle*tickSize
+		one.Text, one.Size, one.Fill = text, tickSize*d.k(), d.look.Muted
+		one.Y += (float64(i)-float64(len(list)-1)/2)*tickLine*d.k() + middle*tickSize*d.k()
 		d.pen.Text(one)
 	}
 }

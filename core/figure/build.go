@@ -49,11 +49,16 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 		least = smallestSize
 	}
 	o.Width, o.Height = min(max(o.Width, least), maxSize), min(max(o.Height, least), maxSize)
+	enlarged := 1.0
+	if !o.Bare {
+		enlarged = d.TextScale() // laid out on a smaller paper, and made larger
+		o.Width, o.Height = o.Width/enlarged, o.Height/enlarged
+	}
 	step := d.Step != "" && !o.Still && !o.Bare
 	d = d.InPanels()
 	b := &builder{ctx: ctx, document: d, step: step, table: t, options: o, marks: mark.Of(d, t), x: mark.Resolve(d, t, "x"), y: mark.Resolve(d, t, "y")}
 	b.figure = &Figure{Version: Version, Width: o.Width, Height: o.Height, Title: d.Title, Note: d.Note, Step: step, Manner: manner(d), Layers: []primitive.Layer{}, Keys: []Key{}, Texts: []Text{}}
-	for _, stage := range []func() []chart.Problem{b.selectRows, b.dress, b.divide, b.compute, b.train, b.layout, b.draw} {
+	for _, stage := range []func() []chart.Problem{b.selectRows, b.dress, b.divide, b.compute, b.train, b.layout, b.draw, b.patterned} {
 		problems := stage()
 		if err := ctx.Err(); err != nil {
 			return nil, nil, err
@@ -63,6 +68,7 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 		}
 	}
 	b.ink()
+	b.figure.enlarge(enlarged)
 	if !o.Bare {
 		b.relate()
 		b.card()

@@ -49,6 +49,7 @@ type Manner struct {
 	Lines bool   `json:"lines,omitempty" doc:"axes have lines, with ticks"`
 	Key   string `json:"key,omitempty" enum:"top,right,off" doc:"where the keys stand; empty: below"`
 
+	Text  float64      `json:"text,omitempty" doc:"how many times as large as usual words are; 0: as usual"`
 	Paper *chart.Paper `json:"paper,omitempty" doc:"the size of paper that the chart has for itself, in pixels"`
 }
 
@@ -140,7 +141,10 @@ type Entry struct {
 	Dark  string `json:"dark,omitempty"`
 	Shape string `json:"shape,omitempty"`
 	Count int    `json:"count"`
-	Rest  bool   `json:"rest,omitempty" doc:"the groups of the column that have no colour of their own"`
+	Line  bool   `json:"line,omitempty" doc:"its line has a pattern"`
+
+	Dash []float64 `json:"dash,omitempty" doc:"of its line: none is solid"`
+	Rest bool      `json:"rest,omitempty" doc:"the groups of the column that have no colour of their own"`
 }
 
 // Gradient is a key of numbers.

@@ -6,12 +6,16 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/colour"
 	"copperlark/core/mark"
+	"copperlark/core/primitive"
 	"copperlark/core/table"
 )
 
 // manner is how a document says that what is about the marks looks.
 func manner(d *chart.Document) Manner {
 	m := Manner{Grid: d.Grid, Key: d.Key, Lines: d.Look == chart.LookRuled, Paper: d.Paper}
+	if scale := d.TextScale(); scale != 1 {
+		m.Text = scale
+	}
 	if m.Lines && m.Grid == "" {
 		m.Grid = chart.GridOff
 	}
@@ -27,6 +31,28 @@ func (b *builder) shapeColumn() *table.Column {
 		return b.table.Column(d.Colour)
 	}
 	return b.table.Column(d.Shape)
+}
+
+// patterned gives the line of each group a pattern beside its colour, where that is said and in
+// ink; a chart without such lines cannot have patterns.
+func (b *builder) patterned() []chart.Problem {
+	if !b.document.Patterns && b.document.Look != chart.LookInk || b.groups == nil {
+		return nil
+	}
+	lines := func(l primitive.Layer) bool {
+		return l.Kind == primitive.Paths && l.Keys.Colour == b.groups.Key && l.Colour.Len() > 0
+	}
+	if !slices.ContainsFunc(b.figure.Layers, lines) {
+		if b.document.Patterns && !b.options.Bare {
+			return []chart.Problem{{Clause: "colour", Column: b.document.Colour, Message: "no lines of groups are drawn that could have patterns", Advice: "say as line, or fit line for each, or take with patterns out"}}
+		}
+		return nil
+	}
+	key := &b.figure.Keys[b.groups.Key-1]
+	for i := range key.Entries {
+		key.Entries[i].Line, key.Entries[i].Dash = true, mark.Patterns[i%len(mark.Patterns)]
+	}
+	return nil
 }
 
 // ink turns the colours of a figure into greys, on both papers.
@@ -51,6 +77,47 @@ func (b *builder) ink() {
 		if k.Gradient != nil {
 			for j := range k.Gradient.Light {
 				grey(&k.Gradient.Light[j], &k.Gradient.Dark[j])
+			}
+		}
+	}
+}
+
+// TextScale is how many times as large as usual the words of a figure are.
+func (m Manner) TextScale() float64 {
+	if m.Text == 0 {
+		return 1
+	}
+	return m.Text
+}
+
+// enlarge makes a figure that was laid out on a smaller paper larger: its words and the room that
+// they have grow with the paper, the marks keep their sizes.
+func (f *Figure) enlarge(by float64) {
+	if by == 1 {
+		return
+	}
+	f.Width, f.Height = f.Width*by, f.Height*by
+	for i := range f.Panels {
+		b := &f.Panels[i].Box
+		*b = Box{round(b.Left * by), round(b.Top * by), round(b.Width * by), round(b.Height * by)}
+	}
+	for i := range f.Texts {
+		t := &f.Texts[i]
+		t.X, t.Y, t.Size = t.X*by, t.Y*by, t.Size*by
+	}
+	for i := range f.Scales {
+		f.Scales[i].Room *= by
+	}
+	for i := range f.Layers {
+		l := &f.Layers[i]
+		l.Style.Size *= by
+		for _, offsets := range []*primitive.Array{&l.DX, &l.DY} {
+			if offsets.Len() > 0 {
+				moved := make([]float32, offsets.Len())
+				for j := range moved {
+					moved[j] = float32(offsets.At(j) * by)
+				}
+				*offsets = primitive.NewArray(moved)
 			}
 		}
 	}

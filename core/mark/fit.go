@@ -102,8 +102,8 @@ func (s *Shared) Fitted(name string) *GroupLines {
 // the reading needs too: it is made once.
 func plainLine(fit *chart.Fit) bool { return fit.Kind == chart.FitLine && !fit.LeavingOutliers }
 
-// patterns tell several fits of all rows apart.
-var patterns = [][]float64{nil, {7, 5}, {2, 4}, {11, 4, 2, 4}, {14, 6}, {4, 3}, {8, 3, 2, 3, 2, 3}, {1, 3}}
+// Patterns tell lines apart: those of groups, and several fits of all rows.
+var Patterns = [][]float64{nil, {7, 5}, {2, 4}, {11, 4, 2, 4}, {14, 6}, {4, 3}, {8, 3, 2, 3, 2, 3}, {1, 3}}
 
 // ComputeFit fits the rows of a case in the way that was said. index is which fit of the
 // sentence it is, beside how many of all rows before it.
@@ -115,10 +115,10 @@ func ComputeFit(ctx context.Context, c *Case, fit *chart.Fit, index, before int)
 		f.columns()
 	}
 	if fit.Overall && len(c.Y.More) == 0 {
-		one := &Fit{Kind: fit.Kind, Name: AllRows, Group: -1, Light: primitive.InkLight, Dark: primitive.InkDark, Index: index, entry: -1, Dash: patterns[before%len(patterns)]}
+		one := &Fit{Kind: fit.Kind, Name: AllRows, Group: -1, Light: primitive.InkLight, Dark: primitive.InkDark, Index: index, entry: -1, Dash: Patterns[before%len(Patterns)]}
 		if fit.Each != "" {
 			one.Name = "all " + Plural(c.Table.Column(fit.Each).Prose())
-			one.Dash = patterns[1] // overall is always dashed beside its groups
+			one.Dash = Patterns[1] // overall is always dashed beside its groups
 		}
 		if plainLine(fit) {
 			f.add(one, c.Shared.Overall)
@@ -155,7 +155,7 @@ func (f *fitting) groups() {
 		case f.c.Document.Colour == "": // nothing else is coloured
 			out.Light, out.Dark = light[g], dark[g]
 		default: // the colours mean something else: the names at the line ends and the patterns must do
-			out.Dash = patterns[g%len(patterns)]
+			out.Dash = Patterns[g%len(Patterns)]
 		}
 	}, func() *GroupLines { return f.c.Shared.Fitted(f.fit.Each) })
 }

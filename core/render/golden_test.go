@@ -109,6 +109,8 @@ var goldens = []struct {
 	{name: "ruled-key-right", typed: "plot honey_kg against forage_ha\nlog x\ncolour by district\nsize by spring_kg from 2 to 9\nlook ruled\nkey right\nnote 'Weighed in autumn'"},
 	{name: "ink-key-top", typed: "plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line for each district\nlook ink\ngrid halves\nkey top\npaper 700 by 500\ntitle 'For the printer'"},
 	{name: "jitter", typed: "plot honey_kg against district\nas dots\njitter x\ncolour by keeper_school"},
+	{name: "text-large", typed: "plot honey_kg against forage_ha\nlog x\ncolour by district\nlabel top 5 by honey_kg with keeper_school\nedges histogram\ntext large\ntitle 'For a slide'\nnote 'Weighed in autumn'"},
+	{name: "patterns", typed: "plot mean(honey_kg) against season as number\nas line\ncolour by district with patterns\nkey right"},
 	{name: "taken-out", typed: "plot honey_kg against forage_ha\nlog x\ntake out district\ncolour by district\nfit line with band 95%"},
 	{name: "line", typed: "plot honey_kg against date"},
 	{name: "line-groups", typed: "plot mean(honey_kg) against season\nas line\ncolour by keeper_school"},

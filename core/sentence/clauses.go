@@ -73,7 +73,7 @@ var grammar = clause.New(clause.Grammar[document]{
 		axis("x", "limits, title and unit of x", "x from 1 to 2500 titled 'Forage area' in 'ha'", func(d *document) *chart.Axis { return &d.Scales.X }),
 		axis("y", "limits, title and unit of y", "y from 0 to 40 titled 'Honey yield' in 'kg'", func(d *document) *chart.Axis { return &d.Scales.Y }),
 		ticks("x"), ticks("y"),
-		lookClause, gridClause, keyClause, paperClause,
+		lookClause, textClause, gridClause, keyClause, paperClause,
 		words("title", "words over the chart", "title 'More forage, more honey'", func(d *document) *string { return &d.Title }),
 		words("note", "words under the chart", "note 'Hives weighed at the autumn check'", func(d *document) *string { return &d.Note }),
 	},

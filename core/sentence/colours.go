@@ -2,6 +2,7 @@ package sentence
 
 import (
 	"fmt"
+	"slices"
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
@@ -13,6 +14,7 @@ import (
 func colourClause(c clause.Clause[document]) clause.Clause[document] {
 	c.Pieces = append(c.Pieces, clause.Maybe(func(d *document) bool { return d.Top > 0 }, nil, clause.Suggestion{Text: "top 9", Help: "the most frequent groups, and the rest in one colour"},
 		clause.Say("top"), clause.Count(func(d *document) *int { return &d.Top }, clause.Range{From: 1, To: chart.MaxColours - 1, Expected: "how many groups", Message: fmt.Sprintf("from 1 to %d groups have a colour each beside the rest", chart.MaxColours-1)})))
+	c.Pieces = append(c.Pieces, clause.Maybe(func(d *document) bool { return d.Patterns }, func(d *document) { d.Patterns = true }, clause.Suggestion{Help: "the line of each group has a pattern, too"}, clause.Say("with patterns")))
 	c.Pieces = append(c.Pieces, gradientPieces...)
 	speak, changed := c.Speak, c.Changed
 	c.Speak = func(d *document, s *clause.Speech) {
@@ -20,6 +22,10 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 			s.Say(" (")
 			s.Way(fmt.Sprintf("its %d most frequent", d.Top), "colour-top")
 			s.Say(")")
+		}
+		if d.Colour != "" && d.Patterns {
+			s.Say(" ")
+			s.Way("with patterns", "patterns")
 		}
 		if d.Colour != "" {
 			speakGradient(d, s)
@@ -32,13 +38,16 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 			}
 			return []string{fmt.Sprintf("colour: top %d", after.Top)}
 		}
+		if before.Colour == after.Colour && before.Patterns != after.Patterns {
+			return []string{map[bool]string{true: "+ patterns", false: "no patterns"}[after.Patterns]}
+		}
 		if before.Colour == after.Colour && !before.Gradient.Same(&after.Gradient) {
 			return []string{"colours " + gradientChange(&before.Gradient, &after.Gradient)}
 		}
 		return changed(before, after, readable)
 	}
 	choose := columnMenu("colour", "Colour by", func(d *document) *string { return &d.Colour }, true, func(next *document, c *table.Column) {
-		next.Top, next.Fixed.Colour, next.Gradient = 0, "", chart.Gradient{}
+		next.Top, next.Patterns, next.Fixed.Colour, next.Gradient = 0, false, "", chart.Gradient{}
 		if c.Kind.Coded() && len(c.Levels) > chart.MaxColours {
 			next.Top = chart.MaxColours - 1
 		}
@@ -47,18 +56,21 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 	choose.Without = func(d *document, index int) *document {
 		next := without(d, index)
 		if next != nil {
-			next.Top, next.Gradient = 0, chart.Gradient{}
+			next.Top, next.Patterns, next.Gradient = 0, false, chart.Gradient{}
 		}
 		return next
 	}
 	first := c.Add
 	c.Add = func(d *document, t *table.Table) []addition {
+		if next := with(d, func(next *document) { next.Patterns = true }); !d.Patterns && d.Colour != "" && drawsLines(d) && chart.Check(next, t) == nil {
+			return []addition{{Key: "patterns", Rank: 14, Label: "with patterns", Detail: "the line of each group has a pattern beside its colour", Also: "dash dotted line style linetype black and white", D: next}}
+		}
 		if d.Gradient.Of(t.Column(d.Colour)) && !d.Gradient.Said() {
 			return []addition{{Key: "gradient", Rank: 5, Label: "how colours run …", Detail: "limits, log scale, two ways about a middle, which colours", Opens: "gradient", Also: "diverging ramp colormap range clamp reverse palette"}}
 		}
 		return first(d, t)
 	}
-	c.Menus = []menu{choose, gradientMenu, {Slot: "colour-top", Title: "Colours", Find: "Find how many",
+	c.Menus = []menu{choose, gradientMenu, patternsMenu, {Slot: "colour-top", Title: "Colours", Find: "Find how many",
 		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Top = 0 }) },
 		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 			for _, n := range []int{3, 5, 7, 9} {
@@ -69,3 +81,20 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 		}}}
 	return c
 }
+
+// drawsLines reports whether a chart draws lines of groups.
+func drawsLines(d *document) bool {
+	for _, fit := range d.Fits() {
+		if fit.Each == d.Colour {
+			return true
+		}
+	}
+	return slices.ContainsFunc(d.Marks(), func(name string) bool { return name == "line" || name == "steps" || name == "curve" })
+}
+
+var patternsMenu = menu{Slot: "patterns", Title: "Patterns of lines", Find: "Find patterns",
+	Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Patterns = false }) },
+	Choices: func(d *document, _ int, _ *table.Table) []choice {
+		return []choice{{Key: "with", Label: "with patterns", Detail: "the line of each group has a pattern beside its colour", D: with(d, func(next *document) { next.Patterns = true }), Current: d.Patterns},
+			{Key: "without", Label: "colours alone", Detail: "all lines are solid", D: with(d, func(next *document) { next.Patterns = false }), Current: !d.Patterns}}
+	}}

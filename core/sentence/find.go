@@ -20,7 +20,7 @@ var synonyms = map[string]string{
 	"line at": "reference threshold horizontal vertical mean median average target", "line y": "function formula equation reference curve", "diagonal": "identity one to one equality agreement", "band": "reference range region shade target",
 	"interval": "error bars confidence whiskers uncertainty standard deviation sd standard error", "label": "names annotate text points", "centres of": "centroids means centers between groups", "card": "tooltip hover popup fields heading", "contours hold": "levels density isolines",
 	"edges": "marginal distribution rug histogram density joint", "x": "axis limits range zoom title unit label format", "y": "axis limits range zoom title unit label format", "ticks x": "breaks marks step spacing grid", "ticks y": "breaks marks step spacing grid",
-	"look": "theme style appearance black and white print monochrome axis lines", "grid": "gridlines minor lines background", "key": "legend position place hide side top", "paper": "size width height aspect ratio dimensions pixels square",
+	"look": "theme style appearance black and white print monochrome axis lines", "text": "font size bigger larger legible readable", "grid": "gridlines minor lines background", "key": "legend position place hide side top", "paper": "size width height aspect ratio dimensions pixels square",
 	"title": "heading caption name", "note": "caption footnote source comment",
 }
 

@@ -100,6 +100,9 @@ export interface Entry extends Shaded {
   name: string
   shape?: string
   count: number
+  /** Its line has a pattern; without a dash it is solid. */
+  line?: boolean
+  dash?: number[] | null
   /** It stands for the groups that have no colour of their own. */
   rest?: boolean
 }
@@ -154,7 +157,7 @@ export interface Figure {
   texts: Text[]
   rows: { total: number; drawn: number; left_out: { reason: string; count: number }[]; outside: number; unlabelled?: number }
   step?: boolean
-  manner?: { grid?: 'off' | 'halves'; lines?: boolean; key?: 'top' | 'right' | 'off'; paper?: { width: number; height: number } }
+  manner?: { grid?: 'off' | 'halves'; lines?: boolean; key?: 'top' | 'right' | 'off'; text?: number; paper?: { width: number; height: number } }
   card: { heading?: string; columns: CardColumn[] }
 }
 

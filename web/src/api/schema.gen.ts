@@ -1311,6 +1311,8 @@ export interface components {
             panels?: components["schemas"]["Panels"];
             /** @description the size of the chart, in pixels; none: as large as there is room */
             paper?: components["schemas"]["Paper"];
+            /** @description the line of each group has a pattern beside its colour */
+            patterns?: boolean;
             scales?: components["schemas"]["Scales"];
             /** @description the column that gives each group its own shape */
             shape?: string;
@@ -1322,6 +1324,11 @@ export interface components {
             step?: string;
             /** @description the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them */
             take_out?: string;
+            /**
+             * @description how large its words are
+             * @enum {string}
+             */
+            text?: "small" | "large" | "larger";
             title?: string;
             /** Format: int64 */
             version: number;

@@ -4,9 +4,12 @@ import { position, ticks, type Tick } from '../scale/scale'
 import { isWhole, paperOf, seenX, seenY, toX, toY, type Frame } from './geometry'
 import type { Theme } from './theme'
 
-export const TICK_SIZE = 12
+const TICK_SIZE = 12
 const TICK_LINE = 15
 const TICK_GAP = 8
+
+/** How many times as large as usual the words of a figure are. */
+export const textScale = (figure: Figure): number => figure.manner?.text ?? 1
 
 /** The ticks of a scale that are seen: those of the layout, or new ones while zoomed. */
 function seen(scale: AxisScale, zoomed: boolean, part: () => ReturnType<typeof seenX>): Tick[] {
@@ -58,7 +61,8 @@ export function paintTicks(c: CanvasRenderingContext2D, figure: Figure, panel: n
   const zoomed = !isWhole(f.view)
   const { labels } = figure.panels[panel]
   c.fillStyle = theme.muted
-  c.font = `400 ${TICK_SIZE}px ${theme.font}`
+  const k = textScale(figure)
+  c.font = `400 ${TICK_SIZE * k}px ${theme.font}`
   c.textBaseline = 'middle'
   let widest = 0
   if (labels.y) {
@@ -66,7 +70,7 @@ export function paintTicks(c: CanvasRenderingContext2D, figure: Figure, panel: n
     c.textAlign = 'right'
     for (const [i, tick] of seen(y, zoomed, () => seenY(figure, panel, f.view)).entries()) {
       if (y.skip && !zoomed && i % y.skip > 0) continue
-      lines(c, tick.label, f.left - TICK_GAP, toY(f, position(y, tick.value)))
+      lines(c, tick.label, f.left - TICK_GAP * k, toY(f, position(y, tick.value)), TICK_LINE * k)
       widest = Math.max(widest, c.measureText(tick.label).width)
     }
   }
@@ -77,13 +81,15 @@ export function paintTicks(c: CanvasRenderingContext2D, figure: Figure, panel: n
 }
 
 /** Writes lines about a middle. */
-function lines(c: CanvasRenderingContext2D, label: string, x: number, middle: number): void {
+function lines(c: CanvasRenderingContext2D, label: string, x: number, middle: number, height: number): void {
   const list = label.split('\n')
-  list.forEach((text, i) => c.fillText(text, x, middle + (i - (list.length - 1) / 2) * TICK_LINE))
+  list.forEach((text, i) => c.fillText(text, x, middle + (i - (list.length - 1) / 2) * height))
 }
 
 function paintTicksX(c: CanvasRenderingContext2D, figure: Figure, panel: number, f: Frame, zoomed: boolean): void {
   const x = scaleX(figure, panel)
+  const k = textScale(figure)
+  const [gap, height] = [TICK_GAP * k, TICK_LINE * k]
   const bottom = f.top + f.height
   const found = seen(x, zoomed, () => seenX(figure, panel, f.view))
     .map((tick) => ({ label: tick.label, x: toX(f, position(x, tick.value)) }))
@@ -92,10 +98,10 @@ function paintTicksX(c: CanvasRenderingContext2D, figure: Figure, panel: number,
     found.forEach(({ label, x: at }, i) => {
       if (x.skip && i % x.skip > 0) return
       c.save()
-      c.translate(at + 3, bottom + TICK_GAP + 2)
+      c.translate(at + 3, bottom + gap + 2)
       c.rotate((-x.tilt! * Math.PI) / 180)
       c.textAlign = 'right'
-      c.fillText(label, 0, TICK_SIZE * 0.3)
+      c.fillText(label, 0, TICK_SIZE * k * 0.3)
       c.restore()
     })
     return
@@ -106,7 +112,7 @@ function paintTicksX(c: CanvasRenderingContext2D, figure: Figure, panel: number,
     const parts = label.split('\n')
     const half = Math.max(...parts.map((p) => c.measureText(p).width)) / 2
     if (at - half < until) continue // never one label over another
-    parts.forEach((part, i) => c.fillText(part, at, bottom + TICK_GAP + TICK_LINE / 2 + i * TICK_LINE))
+    parts.forEach((part, i) => c.fillText(part, at, bottom + gap + height / 2 + i * height))
     until = at + half + 4
   }
 }

@@ -27,9 +27,31 @@ function swatch(shape: string, r: number, colour: string, filled: boolean): HTML
   return canvas
 }
 
+/** A short line in the pattern of a group. */
+function lineSwatch(dash: number[], colour: string): HTMLCanvasElement {
+  const canvas = document.createElement('canvas')
+  const ratio = Math.max(2, devicePixelRatio || 1)
+  canvas.width = 26 * ratio
+  canvas.height = 10 * ratio
+  canvas.style.width = '26px'
+  canvas.style.height = '10px'
+  const c = canvas.getContext('2d')!
+  c.scale(ratio, ratio)
+  c.strokeStyle = colour
+  c.lineWidth = 2
+  c.setLineDash(dash)
+  c.beginPath()
+  c.moveTo(0, 5)
+  c.lineTo(26, 5)
+  c.stroke()
+  return canvas
+}
+
 /** The keys of a figure; pressing an entry shows it alone, with Shift beside others, and pressing it again shows all. */
 export function buildKeys(figure: Figure, isolated: Selection | null, isolate: (selection: Selection | null) => void): HTMLElement[] {
-  return figure.keys.map((key, i) => (key.gradient ? gradientKey(key) : key.samples ? sizeKey(key) : entryKey(key, i + 1, isolated, isolate)))
+  const made = figure.keys.map((key, i) => (key.gradient ? gradientKey(key) : key.samples ? sizeKey(key) : entryKey(key, i + 1, isolated, isolate)))
+  for (const key of made) key.style.fontSize = `${13 * (figure.manner?.text ?? 1)}px`
+  return made
 }
 
 function entryKey(key: Key, number: number, isolated: Selection | null, isolate: (selection: Selection | null) => void): HTMLElement {
@@ -46,6 +68,7 @@ function entryKey(key: Key, number: number, isolated: Selection | null, isolate:
     entry.title = alone ? (mine!.length > 1 ? `Show the others without ${one.name}` : 'Show all groups again') : `Show ${one.name} alone${more ? '; with Shift, beside those that are shown' : ''}`
     entry.classList.toggle('away', mine !== null && !alone)
     const colour = theme.dark ? one.dark : one.light
+    if (one.line) entry.append(lineSwatch(one.dash ?? [], colour ?? theme.ink))
     entry.append(swatch(one.shape ?? 'circle', 5, colour ?? theme.ink, colour !== undefined), one.name)
     entry.addEventListener('click', (e) => {
       // With Shift, and where several are shown, one more or one less; else this one alone, or all again.

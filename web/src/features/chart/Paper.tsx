@@ -8,6 +8,7 @@ import { whenThemeTurns } from '../../painter/theme'
 import { buildKeys } from '../../reader/keys'
 import { formatNumber } from '../../scale/format'
 import { pictureOf, saysSomething, type Bench } from '../../state/bench'
+import { chooseRows, chosenRows, useChosenRows } from '../../state/chosen'
 import { ChosenRows } from './ChosenRows'
 import { andAlso, conditionOf } from '../../sentence/quoting'
 import { OwnColour } from './OwnColour'
@@ -23,12 +24,10 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
   openRef.current = open
   const [isolated, setIsolated] = useState<Selection | null>(null)
   const [pressed, setPressed] = useState<{ axis: 'x' | 'y'; group: string } | null>(null)
-  const [chosen, setChosen] = useState<number[] | null>(null)
+  const chosen = useChosenRows(bench.version)
+  const choose = useCallback((rows: number[]) => chooseRows(bench.version, rows), [bench])
   const drawing = pictureOf(state)
-  useEffect(() => {
-    setPressed(null)
-    setChosen(null)
-  }, [state.document])
+  useEffect(() => setPressed(null), [state.document])
   useEffect(() => chart.current?.light(chosen ? { rows: chosen } : null), [chosen])
 
   useLayoutEffect(() => {
@@ -36,8 +35,11 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
       onIsolate: setIsolated,
       onPressAxis: (axis) => openRef.current(axis),
       onPressGroup: (axis, group) => setPressed({ axis, group }),
-      onPressRow: (row) => setChosen((now) => (now?.includes(row) ? now.filter((r) => r !== row) : [...(now ?? []), row])),
-      onChoose: setChosen,
+      onPressRow: (row) => {
+        const now = chosenRows(bench.version) ?? []
+        choose(now.includes(row) ? now.filter((r) => r !== row) : [...now, row])
+      },
+      onChoose: choose,
       onKeepView: (kept) => {
         const { document, drawing } = bench.get()
         const scales = { ...document.scales }
@@ -92,7 +94,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
             <div className={`absolute inset-x-0 bottom-0 ${taken ? 'top-9' : 'top-0'}`}>
               <div ref={host} className="h-full" data-testid="chart" />
             </div>
-            {drawing && chosen && chosen.length > 0 && <ChosenRows rows={chosen} figure={drawing.figure} bench={bench} done={() => setChosen(null)} />}
+            {drawing && chosen && chosen.length > 0 && <ChosenRows rows={chosen} figure={drawing.figure} bench={bench} done={() => choose([])} />}
             {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(saysSomething(document.x), saysSomething(document.y), state.refusal)}</p>}
             {state.drawingNow && <span role="status" aria-label="Drawing" className="absolute top-0 left-0 h-0.5 w-full animate-pulse bg-copper" />}
           </div>

@@ -4,6 +4,7 @@ import { useDeferredValue, useEffect, useState } from 'react'
 import { useParams } from 'react-router'
 import { api, type ColumnProfile, type DatasetWithColumns, type Me, type Version } from '../../api/client'
 import { counted, formatNumber } from '../../scale/format'
+import { useChosenRows } from '../../state/chosen'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
 import { BringFile } from './BringFile'
@@ -38,6 +39,8 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
   const [stand, setStand] = useState<{ at: 'first' | 'last'; time: number }>({ at: 'first', time: 0 })
   const [seen, setSeen] = useState(0)
   const find = useDeferredValue(look.find)
+  const everywhere = useChosenRows(preparation.dataset.version_id)
+  const chosen = look.which === 'left out' || preparation.changed ? null : everywhere // of the rows that charts draw
   useUndoKeys(preparation)
   const leftOut = look.which === 'left out'
   const columns = leftOut ? (preparation.original?.columns ?? []) : preparation.columns
@@ -81,6 +84,7 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
             <p className="min-w-0 flex-1 truncate text-[13px] tabular-nums" aria-live="polite">
               {counted(rows, 'row')} · {counted(columns.length, 'column')}{versions.length > 1 && !preparation.changed && ` · version ${preparation.newest.number}`}
               {find.trim() && tab === 'rows' && ` · ${formatNumber(seen, 0)} found`}
+              {chosen && tab === 'rows' && ` · ${formatNumber(chosen.length, 0)} chosen on a chart`}
             </p>
             {tab === 'rows' && <Looks preparation={preparation} look={look} setLook={setLook} stand={(at) => setStand({ at, time: stand.time + 1 })} />}
             <BringFile dataset={preparation.dataset} />
@@ -95,6 +99,7 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
               stand={stand}
               clauses={preparation.clauses.map((c) => c.text)}
               counted={setSeen}
+              chosen={chosen}
               head={(c) => (
                 <ColumnHead
                   column={c}

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQueries } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useRef, type ReactNode } from 'react'
+import { useEffect, useMemo, useRef, type ReactNode } from 'react'
 import { api, type ColumnProfile } from '../../api/client'
 import { formatNumber } from '../../scale/format'
 import { Trouble } from '../../ui/Words'
@@ -32,10 +32,12 @@ interface Props {
   /** What the clauses say, for rows that they took away. */
   clauses: string[]
   counted: (rows: number) => void
+  /** Rows that were chosen on a chart, from 0. */
+  chosen: number[] | null
 }
 
 /** Rows of a table, however many: only what is seen is fetched and drawn. */
-export function Rows({ version, typed, look, columns, head, stand, clauses, counted }: Props) {
+export function Rows({ version, typed, look, columns, head, stand, clauses, counted, chosen }: Props) {
   const scroller = useRef<HTMLDivElement>(null)
   const request = { typed, which: look.which, seed: look.seed, sort: look.sort, descending: look.descending, find: look.find.trim() }
   const page = (n: number) => ({
@@ -55,6 +57,7 @@ export function Rows({ version, typed, look, columns, head, stand, clauses, coun
   const first = Math.floor(((items[0]?.index ?? 0) + shift) / PAGE)
   const last = Math.floor(((items.at(-1)?.index ?? 0) + shift) / PAGE)
   const pages = useQueries({ queries: Array.from({ length: last - first + 1 }, (_, i) => page(first + i)) })
+  const lit = useMemo(() => new Set(chosen), [chosen])
   const firstStart = items[0]?.start ?? 0
   const numbered = look.which !== 'all' || look.sort !== '' || request.find !== ''
   const fault = start.error
@@ -88,8 +91,9 @@ export function Rows({ version, typed, look, columns, head, stand, clauses, coun
               const view = pages[Math.floor(index / PAGE) - first]?.data
               const i = index % PAGE
               const values = view?.values?.[i]
+              const row = numbered ? (view?.numbers?.[i] ?? 0) - 1 : index
               return (
-                <div key={item.key} role="row" aria-rowindex={index + 2} className="absolute left-0 grid w-full border-b border-line" style={{ ...grid, height: ROW_HEIGHT, top: item.start - firstStart }}>
+                <div key={item.key} role="row" aria-rowindex={index + 2} aria-current={lit.has(row) || undefined} className={`absolute left-0 grid w-full border-b border-line ${lit.has(row) ? 'bg-copper-wash' : ''}`} style={{ ...grid, height: ROW_HEIGHT, top: item.start - firstStart }}>
                   {numbered && (
                     <div role="rowheader" className="sticky left-0 truncate border-r border-line bg-paper px-2.5 text-[13px] leading-[29px] text-muted tabular-nums" title={look.which === 'left out' ? clauses[view?.clauses?.[i] ?? -1] : undefined}>
                       {view?.numbers?.[i] !== undefined && formatNumber(view.numbers[i], 0)}

@@ -21,7 +21,8 @@ export const paintPaths: Paint = (brush, layer, f) => {
   c.globalAlpha = layer.style.opacity ?? 1
   each(brush, layer, (i, colour) => {
     trace(c, layer, f, ...vertices(layer, i))
-    if (stroke(c, layer.style, colour)) c.stroke()
+    const own = layer.keys?.colour && layer.colour ? brush.figure.keys[layer.keys.colour - 1].entries?.[layer.colour[i]]?.dash : null // of its group
+    if (stroke(c, own && !layer.style.dash?.length ? { ...layer.style, dash: own } : layer.style, colour)) c.stroke()
   })
   plain(c)
 }
