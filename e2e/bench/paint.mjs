@@ -2,18 +2,18 @@
 
 const median = (times) => times.sort((a, b) => a - b)[times.length >> 1]
 
-/** A full repaint, turn by turn with one arc() a dot: medians, in milliseconds. */
-export async function repaint(page, rounds) {
+/** A full repaint, turn by turn with one arc() a dot where that is wanted: medians, in milliseconds. */
+export async function repaint(page, rounds, beside = true) {
   const [ours, arcs] = [[], []]
   for (let round = 0; round < rounds; round++) {
     const before = await page.locator('.lark-chart').getAttribute('data-paints')
     await page.emulateMedia({ colorScheme: round % 2 ? 'light' : 'dark' }) // other colours: nothing of the last picture can stay
     await page.waitForFunction((before) => document.querySelector('.lark-chart').dataset.paints !== before, before)
     ours.push(Number(await page.locator('.lark-chart').getAttribute('data-paint-ms')))
-    arcs.push(await page.evaluate(arcsOfChart))
+    if (beside) arcs.push(await page.evaluate(arcsOfChart))
   }
   await page.emulateMedia({ colorScheme: 'light' })
-  return [median(ours), median(arcs)]
+  return [median(ours), beside ? median(arcs) : NaN]
 }
 
 /** Paints as many dots as the chart has the obvious way. */
@@ -56,9 +56,31 @@ export const zoomed = (page) =>
             return
           }
           const rested = performance.now()
-          const wait = () => (host.dataset.sharp === 'yes' ? done([Math.max(...frames), frames.length, performance.now() - rested]) : requestAnimationFrame(wait))
+          const wait = () => (host.dataset.sharp !== 'no' ? done([Math.max(...frames), frames.length, performance.now() - rested]) : requestAnimationFrame(wait))
           requestAnimationFrame(wait)
         }
         requestAnimationFrame(tick)
       }),
   )
+
+/** Points at dots here and there: how long until their card stands there, p95 in milliseconds. */
+export const pointed = (page) =>
+  page.evaluate(async () => {
+    const over = [...document.querySelectorAll('.lark-chart canvas')].at(-1)
+    const card = document.querySelector('.lark-card')
+    const box = over.getBoundingClientRect()
+    const move = (x, y) => over.dispatchEvent(new PointerEvent('pointermove', { clientX: x, clientY: y, bubbles: true, pointerType: 'mouse' }))
+    const stands = () => card.offsetWidth > 0 && getComputedStyle(card).visibility !== 'hidden' && card.textContent !== ''
+    const frame = () => new Promise(requestAnimationFrame)
+    const times = []
+    for (let i = 0; i < 60; i++) {
+      move(box.left - 50, box.top - 50)
+      over.dispatchEvent(new PointerEvent('pointerleave'))
+      for (let n = 0; n < 30 && stands(); n++) await frame()
+      const begun = performance.now()
+      move(box.left + box.width * (0.35 + 0.3 * Math.sin(i)), box.top + box.height * (0.45 + 0.2 * Math.cos(3 * i)))
+      while (!stands() && performance.now() - begun < 1000) await new Promise((done) => setTimeout(done))
+      if (stands()) times.push(performance.now() - begun)
+    }
+    return [times.sort((a, b) => a - b)[Math.ceil(times.length * 0.95) - 1], times.length]
+  })

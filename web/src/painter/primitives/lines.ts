@@ -3,6 +3,7 @@ import type { Layer } from '../../api/figure'
 import { toX, toY, vertices, type Frame } from '../geometry'
 import { colourOf, paletteOf, shown } from '../selection'
 import { plain, stroke, type Brush, type Paint } from './brush'
+import { covered, gathered, seen, THIN_ABOVE } from './thin'
 
 /** Calls paint for every primitive that is shown, with its colour. */
 function each({ figure, theme, selection }: Brush, layer: Layer, paint: (i: number, colour: string) => void): void {
@@ -11,16 +12,16 @@ function each({ figure, theme, selection }: Brush, layer: Layer, paint: (i: numb
   for (let i = 0; i < layer.count; i++) if (visible(i)) paint(i, colourOf(palette, layer, i))
 }
 
-function trace(c: CanvasRenderingContext2D, layer: Layer, f: Frame, from: number, to: number): void {
+function trace(c: CanvasRenderingContext2D, layer: Layer, f: Frame, along: number[]): void {
   c.beginPath()
-  for (let k = from; k < to; k++) c.lineTo(toX(f, layer.x![k]), toY(f, layer.y![k]))
+  for (const k of along) c.lineTo(toX(f, layer.x![k]), toY(f, layer.y![k]))
 }
 
 export const paintPaths: Paint = (brush, layer, f) => {
   const { c } = brush
   c.globalAlpha = layer.style.opacity ?? 1
   each(brush, layer, (i, colour) => {
-    trace(c, layer, f, ...vertices(layer, i))
+    trace(c, layer, f, seen(layer, f, ...vertices(layer, i), brush.pixelRatio))
     const own = layer.keys?.colour && layer.colour ? brush.figure.keys[layer.keys.colour - 1].entries?.[layer.colour[i]]?.dash : null // of its group
     if (stroke(c, own && !layer.style.dash?.length ? { ...layer.style, dash: own } : layer.style, colour)) c.stroke()
   })
@@ -31,8 +32,15 @@ export const paintAreas: Paint = (brush, layer, f) => {
   const { c } = brush
   each(brush, layer, (i, colour) => {
     const [from, to] = vertices(layer, i)
-    trace(c, layer, f, from, to)
-    for (let k = to - 1; k >= from; k--) c.lineTo(toX(f, layer.x![k]), toY(f, layer.y2![k]))
+    if (to - from > THIN_ABOVE) {
+      const edges = covered(layer, f, from, to, brush.pixelRatio)
+      c.beginPath()
+      edges.x.forEach((x, k) => c.lineTo(x, edges.top[k]))
+      for (let k = edges.x.length - 1; k >= 0; k--) c.lineTo(edges.x[k], edges.bottom[k])
+    } else {
+      trace(c, layer, f, seen(layer, f, from, to, brush.pixelRatio))
+      for (let k = to - 1; k >= from; k--) c.lineTo(toX(f, layer.x![k]), toY(f, layer.y2![k]))
+    }
     c.closePath()
     c.globalAlpha = layer.style.opacity ?? 1
     c.fillStyle = colour
@@ -44,7 +52,7 @@ export const paintAreas: Paint = (brush, layer, f) => {
 export const paintPolygons: Paint = (brush, layer, f) => {
   const { c } = brush
   each(brush, layer, (i, colour) => {
-    trace(c, layer, f, ...vertices(layer, i))
+    trace(c, layer, f, seen(layer, f, ...vertices(layer, i), brush.pixelRatio))
     c.closePath()
     if (layer.style.fill) {
       c.globalAlpha = layer.style.opacity ?? 1
@@ -60,6 +68,7 @@ export const paintPolygons: Paint = (brush, layer, f) => {
 export const paintSegments: Paint = (brush, layer, f) => {
   const { c } = brush
   const cap = layer.style.cap ?? 0
+  if (layer.count > THIN_ABOVE && cap === 0 && upright(layer)) return paintUpright(brush, layer, f)
   each(brush, layer, (i, colour) => {
     const [x, y, x2, y2] = ends(layer, f, i)
     if (!stroke(c, layer.style, colour)) return
@@ -76,6 +85,26 @@ export const paintSegments: Paint = (brush, layer, f) => {
     }
     c.stroke()
   })
+  plain(c)
+}
+
+const upright = (layer: Layer) => !layer.dx && layer.x!.every((x, i) => x === layer.x2![i])
+
+/** Thousands of upright segments: those of one colour in one column of pixels as one. */
+function paintUpright(brush: Brush, layer: Layer, f: Frame): void {
+  const { c } = brush
+  const all: [number, number, number, string][] = []
+  each(brush, layer, (i, colour) => {
+    const [x, y, , y2] = ends(layer, f, i)
+    if (x >= f.left - 2 && x <= f.left + f.width + 2) all.push([x, y, y2, colour])
+  })
+  for (const one of gathered(all, brush.pixelRatio)) {
+    if (!stroke(c, layer.style, one.colour)) return
+    c.beginPath()
+    c.moveTo(one.x, one.from)
+    c.lineTo(one.x, one.to)
+    c.stroke()
+  }
   plain(c)
 }
 

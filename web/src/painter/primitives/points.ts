@@ -6,8 +6,8 @@ import { traceShape } from '../shapes'
 import { colourOf, paletteOf, shown } from '../selection'
 import type { Brush } from './brush'
 
-/** Above this many points they are painted on sheets, without an outline. */
-export const SHEETS_ABOVE = 20_000
+/** Above this many points they are painted on sheets: they have no outline then. */
+export const SHEETS_ABOVE = 4_000
 
 const orders = new WeakMap<Layer, Uint32Array | null>()
 
@@ -27,7 +27,7 @@ function stampPoints({ c, figure, theme, selection, pixelRatio }: Brush, layer: 
   const shapes = layer.keys?.shape ? figure.keys[layer.keys.shape - 1].entries : undefined
   const visible = shown(layer, selection)
   const order = orderOf(layer)
-  const stamps = new Map<number, HTMLCanvasElement>()
+  const stamps = new Map<number, HTMLCanvasElement>() // of this layer, by entries and step
   const right = frame.left + frame.width
   const bottom = frame.top + frame.height
   for (let k = 0; k < layer.count; k++) {
@@ -42,12 +42,25 @@ function stampPoints({ c, figure, theme, selection, pixelRatio }: Brush, layer: 
     const key = (colour * 16 + shape) * 256 + step
     let stamp = stamps.get(key)
     if (!stamp) {
-      stamp = makeStamp(shapes?.[shape]?.shape ?? layer.style.shape ?? 'circle', radiusOf(layer, i), colourOf(palette, layer, i), layer.style.opacity ?? 1, layer.style.outline ?? false, pixelRatio)
+      stamp = stampOf(shapes?.[shape]?.shape ?? layer.style.shape ?? 'circle', radiusOf(layer, i), colourOf(palette, layer, i), layer.style.opacity ?? 1, layer.style.outline ?? false, pixelRatio)
       stamps.set(key, stamp)
     }
     const side = stamp.width / pixelRatio
     c.drawImage(stamp, x - side / 2, y - side / 2, side, side)
   }
+}
+
+/** Stamps that were drawn already, the longest unused first; their number is bounded. */
+const drawn = new Map<string, HTMLCanvasElement>()
+const MOST_STAMPS = 3000
+
+function stampOf(...of: Parameters<typeof makeStamp>): HTMLCanvasElement {
+  const key = of.join(' ')
+  const stamp = drawn.get(key) ?? makeStamp(...of)
+  drawn.delete(key)
+  drawn.set(key, stamp)
+  if (drawn.size > MOST_STAMPS) drawn.delete(drawn.keys().next().value!)
+  return stamp
 }
 
 function makeStamp(shape: string, r: number, colour: string, opacity: number, outlined: boolean, pixelRatio: number): HTMLCanvasElement {

@@ -1,0 +1,61 @@
+import { expect, test } from '@playwright/test'
+import type { Layer } from '../src/api/figure'
+import type { Frame } from '../src/painter/geometry'
+import { toX, toY, WHOLE } from '../src/painter/geometry'
+import { covered, gathered, seen, THIN_ABOVE } from '../src/painter/primitives/thin'
+
+const frame: Frame = { left: 40, top: 10, width: 300, height: 200, view: WHOLE }
+
+/** A line that walks at random to the right and, now and then, back. */
+function walk(count: number): Layer {
+  let state = 7
+  const random = () => (state = (state * 48271) % 2147483647) / 2147483647
+  const [x, y, y2] = [new Float32Array(count), new Float32Array(count), new Float32Array(count)]
+  let at = -0.1
+  for (let i = 0; i < count; i++) {
+    at += ((random() - 0.1) * 2.2) / count
+    x[i] = at
+    y[i] = random() * 1.2 - 0.1
+    y2[i] = random() < 0.5 ? 0 : random()
+  }
+  return { panel: 0, mark: 'line', primitive: 'paths', count: 1, x, y, y2, start: Uint32Array.of(0), style: {} }
+}
+
+/** The highest and lowest place in each column of pixels, of each stretch in it, the slow way. */
+function columns(layer: Layer, along: number[]): string[] {
+  const list: { column: number; low: number; high: number }[] = []
+  for (const k of along) {
+    const column = Math.floor(Math.min(Math.max(toX(frame, layer.x![k]), frame.left - 2), frame.left + frame.width + 2) * 2)
+    const y = layer.y![k]
+    const last = list.at(-1)
+    if (last?.column === column) Object.assign(last, { low: Math.min(last.low, y), high: Math.max(last.high, y) })
+    else list.push({ column, low: y, high: y })
+  }
+  return list.map((c) => Object.values(c).join(' '))
+}
+
+test('a long line keeps what is seen of it in every column of pixels', () => {
+  const layer = walk(20_000)
+  const all = Array.from({ length: 20_000 }, (_, i) => i)
+  const kept = seen(layer, frame, 0, 20_000, 2)
+  expect(columns(layer, kept)).toEqual(columns(layer, all))
+  expect(kept).toEqual([...kept].sort((a, b) => a - b))
+  expect(kept.length).toBeLessThan(8_000)
+  expect([kept[0], kept.at(-1)]).toEqual([0, 19_999])
+  expect(seen(layer, frame, 5, 5 + THIN_ABOVE, 2)).toHaveLength(THIN_ABOVE) // short ones are painted whole
+})
+
+test('a long area covers what it covered, and upright segments together what each does', () => {
+  const layer = walk(20_000)
+  const edges = covered(layer, frame, 0, 20_000, 2)
+  let [top, bottom] = [Infinity, -Infinity]
+  for (let i = 0; i < 20_000; i++) {
+    top = Math.min(top, toY(frame, Math.max(layer.y![i], layer.y2![i])))
+    bottom = Math.max(bottom, toY(frame, Math.min(layer.y![i], layer.y2![i])))
+  }
+  expect(Math.min(...edges.top)).toBeCloseTo(top, 6)
+  expect(Math.max(...edges.bottom)).toBeCloseTo(bottom, 6)
+  expect(edges.top.every((y, i) => y <= edges.bottom[i])).toBe(true)
+  const together = [...gathered([[10.1, 5, 50, 'red'], [10.3, 50, 90, 'red'], [10.2, 7, 8, 'blue'], [11, 1, 2, 'red']], 2)]
+  expect(together.map(({ from, to, colour }) => [from, to, colour])).toEqual([[5, 90, 'red'], [7, 8, 'blue'], [1, 2, 'red']])
+})
