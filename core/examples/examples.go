@@ -29,10 +29,13 @@ const hives, days, lots = "hive_seasons", "scale_days", "market_lots"
 var List = []Example{
 	{"Dots", "Each row a dot: two numbers against each other, groups by colour.", hives, "plot honey_kg against forage_ha\nas dots\nlog x\ncolour by district"},
 	{"Size and shape", "Two more columns on the same dots.", hives, "of rows where season = 2029 and district in ('Tarn', 'Low Fen')\nplot honey_kg against forage_ha\nlog x\ncolour by district\nsize by frames\nshape by hive_type"},
+	{"Two ways about a middle", "Where a third column lies above and below a value, with limits.", hives, "plot honey_kg against forage_ha\nlog x\ncolour by altitude_m from 0 to 400 about 150"},
 	{"Fits by group", "A line for each group and one for all rows: here they go opposite ways.", hives, "plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line for each district and overall with band 95%"},
 	{"Taken out", "The same with the differences between districts taken out; rings stay where rows were measured.", hives, "plot honey_kg against forage_ha\ntake out district\nlog x\ncolour by district\nfit line"},
 	{"Centres", "The mean of each group, and the line between them.", hives, "plot honey_kg against forage_ha\nlog x\ncolour by district\nopacity 0.3\ncentres of district"},
 	{"Edges", "How rows are spread along each axis.", hives, "plot honey_kg against forage_ha\nlog x\ncolour by district\nedges histogram and curve"},
+	{"In ink", "Greys, shapes and patterns, for a printer without colours.", hives, "plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line for each district\nlook ink"},
+	{"Jitter", "Whole numbers along x, moved apart so that each row is seen.", hives, "of rows where district = 'Tarn'\nplot honey_kg against season\ncolour by keeper_school\njitter x"},
 	{"Labels", "Names beside the rows that stand out.", hives, "of rows where season = 2030\nplot honey_kg against mites_per_100\nlabel top 6 by mites_per_100 with apiary"},
 	{"A line of your own", "What was expected, beside what was measured.", hives, "of rows where district in ('Tarn', 'Brindle')\nplot honey_kg against forage_ha\nlog x\ncolour by district\nline y = 9 * log10(x) + 5 named 'expected'"},
 	{"A smooth line", "A local regression shows where a straight line is not enough.", lots, "plot quantity against unit_price\nlog x\nlog y\nopacity 0.3\nfit local with band 95%"},
