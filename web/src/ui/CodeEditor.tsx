@@ -1,8 +1,9 @@
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands'
-import { Compartment, EditorState, Prec, StateEffect, StateField, type Transaction } from '@codemirror/state'
+import { Compartment, EditorState, Prec, StateEffect, StateField, Transaction } from '@codemirror/state'
 import { Decoration, EditorView, keymap, placeholder as placeholderText, type DecorationSet } from '@codemirror/view'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useEffect, useId, useRef, useState } from 'react'
+import { flushSync } from 'react-dom'
 import type { Completion } from '../api/client'
 import { SuggestionList, type Suggestion } from './SuggestionList'
 
@@ -82,12 +83,17 @@ export default function CodeEditor({ label, text, setText, wrong, complete, abou
           look,
           EditorView.updateListener.of((update) => {
             const { doc, selection } = update.state
-            if (update.docChanged) {
-              typed.current.push(doc.toString())
-              act.current.setText(doc.toString())
-              setHere(-1)
+            const follow = () => {
+              if (update.docChanged) {
+                typed.current.push(doc.toString())
+                act.current.setText(doc.toString())
+                setHere(-1)
+              }
+              if (update.docChanged || update.selectionSet) setBefore(doc.sliceString(0, selection.main.head))
             }
-            if (update.docChanged || update.selectionSet) setBefore(doc.sliceString(0, selection.main.head))
+            // A key that follows at once must meet what this one did; in a shadow root nothing tells React that it was a key.
+            if (update.transactions.some((t) => t.annotation(Transaction.userEvent))) flushSync(follow)
+            else follow()
           }),
         ],
       }),
@@ -129,7 +135,7 @@ function keys(act: Act) {
   const walk = (by: number) => () => {
     const { list, here, setHere, single } = act.current
     if (!single || list.length === 0) return false
-    setHere((here + by + list.length + (here < 0 && by < 0 ? 1 : 0)) % list.length)
+    flushSync(() => setHere((here + by + list.length + (here < 0 && by < 0 ? 1 : 0)) % list.length))
     return true
   }
   return [
