@@ -130,7 +130,7 @@ func (b *builder) colours() {
 		if last := len(groups.Levels) - 1; b.groups.Rest {
 			b.groups.Light[last], b.groups.Dark[last] = restLight, restDark
 		}
-		key.Entries = b.entries(groups)
+		key.Entries, key.Exact = b.entries(groups), groups.Exact
 		for i := range key.Entries {
 			key.Entries[i].Light, key.Entries[i].Dark = b.groups.Light[i], b.groups.Dark[i]
 		}
@@ -216,7 +216,7 @@ func (b *builder) shapes() {
 		b.channels.Keys.Shape = b.groups.Key
 		return
 	}
-	key := Key{Channels: []string{"shape"}, Column: c.Name, Kind: string(c.Kind), Name: c.ReadableName(), Entries: b.entries(groups)}
+	key := Key{Channels: []string{"shape"}, Column: c.Name, Kind: string(c.Kind), Name: c.ReadableName(), Entries: b.entries(groups), Exact: groups.Exact}
 	for i := range key.Entries {
 		key.Entries[i].Shape = primitive.Shapes[i]
 	}

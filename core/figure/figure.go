@@ -95,6 +95,8 @@ type Scale struct {
 	Skip      int          `json:"skip,omitempty" doc:"only every so many labels are written; 0: all"`
 	Room      float64      `json:"room" doc:"how wide a label may be, in pixels"`
 	Grain     string       `json:"grain,omitempty" doc:"of dates"`
+
+	Exact map[string]string `json:"exact,omitempty" doc:"of numbers that are groups: the values of levels that are named with fewer digits"`
 }
 
 // The roles of texts.
@@ -131,6 +133,8 @@ type Key struct {
 	Entries  []Entry      `json:"entries,omitempty"`
 	Gradient *Gradient    `json:"gradient,omitempty"`
 	Samples  []SizeSample `json:"samples,omitempty"`
+
+	Exact map[string]string `json:"exact,omitempty" doc:"of numbers that are groups: the values of entries that are named with fewer digits"`
 }
 
 // Entry is a group of a key. Its colour or shape belongs to the group, whatever

@@ -233,7 +233,7 @@ func (b *builder) alongside(axis string) float64 {
 func (b *builder) named(axis string, a *mark.Axis, said chart.Axis, s *scale.Scale) *Scale {
 	out := &Scale{Channel: axis, Scale: *s, Unit: a.Unit(), Name: said.Title}
 	if a.Column != nil {
-		out.Column, out.Grain = a.Column.Name, string(a.Column.Grain)
+		out.Column, out.Grain, out.Exact = a.Column.Name, string(a.Column.Grain), a.Column.Exact
 		if c := b.table.Column(a.Column.Name); c != nil {
 			out.Read = string(c.Kind)
 		}

@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"sort"
+	"strconv"
 	"strings"
 )
 
@@ -132,14 +133,10 @@ func (c *Column) AsGroups(limit int) *Column {
 	}
 	sort.Float64s(values)
 	code := make(map[float64]int32, len(values))
-	levels := make([]string, len(values))
 	for i, v := range values {
 		code[v] = int32(i)
-		levels[i] = FormatNumber(v)
-		if c.Kind == Date {
-			levels[i] = FormatDate(v, c.Grain)
-		}
 	}
+	levels, exact := c.names(values)
 	codes := make([]int32, len(c.Numbers))
 	for i, v := range c.Numbers {
 		codes[i] = MissingCode
@@ -147,7 +144,39 @@ func (c *Column) AsGroups(limit int) *Column {
 			codes[i] = code[v]
 		}
 	}
-	return &Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: Category, Codes: codes, Levels: levels, Colours: c.Colours}
+	return &Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: Category, Codes: codes, Levels: levels, Exact: exact, Colours: c.Colours}
+}
+
+// shownDigits is how many digits numbers that are groups are named with, where that tells them
+// apart: what lies behind is what computing left there.
+const shownDigits = 9
+
+// names are the names of the different values of a column of numbers or dates as groups, and the
+// exact values of those whose name is shorter.
+func (c *Column) names(values []float64) (names []string, exact map[string]string) {
+	names = make([]string, len(values))
+	whole := make([]string, len(values))
+	known := map[string]bool{}
+	for i, v := range values {
+		if whole[i] = FormatNumber(v); c.Kind == Date {
+			whole[i] = FormatDate(v, c.Grain)
+		} else if short, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', shownDigits, 64), 64); err == nil && !math.IsInf(short, 0) {
+			names[i] = FormatNumber(short)
+			known[names[i]] = true
+		}
+	}
+	if len(known) < len(values) {
+		return whole, nil
+	}
+	for i, name := range names {
+		if name != whole[i] {
+			if exact == nil {
+				exact = map[string]string{}
+			}
+			exact[name] = whole[i]
+		}
+	}
+	return names, exact
 }
 
 // TopGroups gives a column of groups with the n most frequent of them, in the order of its

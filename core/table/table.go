@@ -59,6 +59,7 @@ type Column struct {
 	Codes   []int32   // Category, Ordered, YesNo, Text
 	Levels  []string  // what the codes stand for
 
+	Exact   map[string]string // of numbers that are groups: the values of levels that are named with fewer digits
 	Colours map[string]string // the colours that levels have for themselves, as #rrggbb; a level without one has the usual
 }
 

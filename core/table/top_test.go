@@ -2,6 +2,7 @@ package table
 
 import (
 	"fmt"
+	"maps"
 	"math/rand/v2"
 	"slices"
 	"testing"
@@ -58,4 +59,25 @@ func positions(c *Column, levels []string) (at []int) {
 		at = append(at, slices.Index(c.Levels, level))
 	}
 	return at
+}
+
+// TestNumbersThatAreGroupsAreNamedInFewDigits holds that what computing left behind is not named,
+// that values that only it tells apart are, and that the exact value is kept beside its name.
+func TestNumbersThatAreGroupsAreNamedInFewDigits(t *testing.T) {
+	sum := 0.1
+	sum += 0.2
+	for _, test := range []struct {
+		values []float64
+		levels []string
+		exact  map[string]string
+	}{
+		{[]float64{0.1, sum, 2031}, []string{"0.1", "0.3", "2031"}, map[string]string{"0.3": "0.30000000000000004"}},
+		{[]float64{0.3, sum}, []string{"0.3", "0.30000000000000004"}, nil},
+		{[]float64{1.0 / 3, 1e300}, []string{"0.333333333", "1e+300"}, map[string]string{"0.333333333": "0.3333333333333333"}},
+	} {
+		got := NewNumbers("dose", test.values).AsGroups(10)
+		if !slices.Equal(got.Levels, test.levels) || !maps.Equal(got.Exact, test.exact) {
+			t.Errorf("%v: %q, %v", test.values, got.Levels, got.Exact)
+		}
+	}
 }

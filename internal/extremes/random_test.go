@@ -26,7 +26,7 @@ func strange(source *rand.Rand) map[string]*table.Table {
 	tables := map[string]*table.Table{}
 	for name, rows := range map[string]int{"no row": 0, "one row": 1, "two rows": 2, "many rows": 900} {
 		tables[name] = strangeTable(rows, func(i int) (x, y, z, day float64, few, hundreds int32) {
-			return math.Round(source.NormFloat64()*500) / 10, math.Round(1e3*math.Exp(6*source.NormFloat64())) / 1e3, float64(source.IntN(4)), 86_400 * float64(18_000+source.IntN(2000)), int32(source.IntN(5) - 1), int32(source.IntN(many))
+			return source.NormFloat64() * 50, math.Exp(6 * source.NormFloat64()), float64(source.IntN(4)), 86_400 * float64(18_000+source.IntN(2000)), int32(source.IntN(5) - 1), int32(source.IntN(many))
 		})
 	}
 	tables["all missing"] = strangeTable(40, func(int) (x, y, z, day float64, few, hundreds int32) {

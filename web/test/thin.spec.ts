@@ -2,7 +2,7 @@ import { expect, test } from '@playwright/test'
 import type { Layer } from '../src/api/figure'
 import type { Frame } from '../src/painter/geometry'
 import { toX, toY, WHOLE } from '../src/painter/geometry'
-import { covered, gathered, seen, THIN_ABOVE } from '../src/painter/primitives/thin'
+import { covered, gathered, seen, solid, THIN_ABOVE } from '../src/painter/primitives/thin'
 
 const frame: Frame = { left: 40, top: 10, width: 300, height: 200, view: WHOLE }
 
@@ -58,4 +58,15 @@ test('a long area covers what it covered, and upright segments together what eac
   expect(edges.top.every((y, i) => y <= edges.bottom[i])).toBe(true)
   const together = [...gathered([[10.1, 5, 50, 'red'], [10.3, 50, 90, 'red'], [10.2, 7, 8, 'blue'], [11, 1, 2, 'red']], 2)]
   expect(together.map(({ from, to, colour }) => [from, to, colour])).toEqual([[5, 90, 'red'], [7, 8, 'blue'], [1, 2, 'red']])
+})
+
+test('a line that fills its columns of pixels is as high and as low there as its vertices', () => {
+  const layer = walk(20_000)
+  expect(solid(layer, frame, 0, 500, 2)).toBeNull()
+  const columns = solid(layer, frame, 0, 20_000, 2)!
+  const inFrame = Array.from({ length: 20_000 }, (_, i) => i).filter((i) => toX(frame, layer.x![i]) >= frame.left && toX(frame, layer.x![i]) <= frame.left + frame.width)
+  const at = (x: number, y: number) => columns.some((c) => c.x === x && c.top <= y + 1e-6 && c.bottom >= y - 1e-6)
+  const missed = inFrame.filter((i) => i % 7 === 0 && !at(Math.floor(toX(frame, layer.x![i]) * 2) / 2, toY(frame, layer.y![i])))
+  expect(missed).toEqual([])
+  expect(Math.min(...columns.map((c) => c.top))).toBeCloseTo(toY(frame, 1.1), 0)
 })

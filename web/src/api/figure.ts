@@ -8,6 +8,8 @@ export interface AxisScale extends Scale {
   column: string
   /** Of the column itself, whatever it is read as. */
   column_kind?: string
+  /** Of numbers that are groups: the values of levels that are named with fewer digits. */
+  exact?: Record<string, string>
   name: string
   unit?: string
   title: string
@@ -116,6 +118,8 @@ export interface Key {
   entries?: Entry[] | null
   gradient?: { low: number; high: number; light: string[]; dark: string[]; ticks: Tick[] }
   samples?: { label: string; radius: number }[] | null
+  /** Of numbers that are groups: the values of entries that are named with fewer digits. */
+  exact?: Record<string, string>
 }
 
 export interface Text {

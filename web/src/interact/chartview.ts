@@ -354,6 +354,7 @@ export class ChartView {
     const touch = e.pointerType === 'touch'
     if (touch) this.fingers.down(e.pointerId, x, y)
     if (this.fingers.count > 1) return
+    if (this.isChoosing) return this.beginDrag(e, 'choose', this.pictureAt(x, y) ?? this.frames[0], x, y) // an outline may begin anywhere
     const label = this.labelAt(x, y)
     if (label) {
       this.isolate(sameSelection(label, this.selection) ? null : label)
@@ -365,9 +366,12 @@ export class ChartView {
     }
     this.pressed = this.axisAt(x, y)
     const frame = this.pictureAt(x, y)
-    if (this.pressed || !frame) return
+    if (!this.pressed && frame) this.beginDrag(e, e.shiftKey || touch ? 'pan' : 'zoom', frame, x, y)
+  }
+
+  private beginDrag(e: PointerEvent, kind: 'zoom' | 'pan' | 'choose', frame: Frame, x: number, y: number): void {
     this.over.setPointerCapture(e.pointerId)
-    this.drag = { kind: this.isChoosing ? 'choose' : e.shiftKey || touch ? 'pan' : 'zoom', outline: [[x, y]], frame, x, y, view: this.view, moved: false }
+    this.drag = { kind, outline: [[x, y]], frame, x, y, view: this.view, moved: false }
   }
 
   private dragged(x: number, y: number): void {

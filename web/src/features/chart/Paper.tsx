@@ -173,7 +173,8 @@ function OnlyGroup({ axis, group, bench }: { axis: 'x' | 'y'; group: string; ben
   const { document, drawing } = bench.get()
   const column = document[axis].column
   if (!column || !drawing) return null
-  const only = conditionOf(column, [group], (axis === 'x' ? scaleX : scaleY)(drawing.figure).column_kind)
+  const scale = (axis === 'x' ? scaleX : scaleY)(drawing.figure)
+  const only = conditionOf(column, [scale.exact?.[group] ?? group], scale.column_kind)
   const and = (condition: string) => void bench.change({ ...document, where: andAlso(document.where, condition) })
   return (
     <span className="flex shrink-0 gap-3 text-[13px]">
@@ -195,7 +196,7 @@ function OnlyThese({ figure, selection, bench, done }: { figure: Figure; selecti
   const names = entries.map((e) => e!.name)
   const say = async (without: boolean) => {
     const { document } = bench.get()
-    const these = conditionOf(key.column, names, key.kind)
+    const these = conditionOf(key.column, names.map((name) => key.exact?.[name] ?? name), key.kind)
     const where = without ? `not (${these})` : these
     if (await bench.change({ ...document, where: andAlso(document.where, where) })) done()
   }

@@ -3,7 +3,7 @@ import type { Layer } from '../../api/figure'
 import { toX, toY, vertices, type Frame } from '../geometry'
 import { colourOf, paletteOf, shown } from '../selection'
 import { plain, stroke, type Brush, type Paint } from './brush'
-import { covered, gathered, seen, THIN_ABOVE } from './thin'
+import { covered, gathered, seen, solid, THIN_ABOVE } from './thin'
 
 /** Calls paint for every primitive that is shown, with its colour. */
 function each({ figure, theme, selection }: Brush, layer: Layer, paint: (i: number, colour: string) => void): void {
@@ -21,6 +21,13 @@ export const paintPaths: Paint = (brush, layer, f) => {
   const { c } = brush
   c.globalAlpha = layer.style.opacity ?? 1
   each(brush, layer, (i, colour) => {
+    const columns = solid(layer, f, ...vertices(layer, i), brush.pixelRatio)
+    if (columns) {
+      const half = (layer.style.width ?? 1) / 2
+      c.fillStyle = colour
+      for (const { x, top, bottom } of columns) c.fillRect(x, top - half, 1 / brush.pixelRatio, bottom - top + 2 * half)
+      return
+    }
     trace(c, layer, f, seen(layer, f, ...vertices(layer, i), brush.pixelRatio))
     const own = layer.keys?.colour && layer.colour ? brush.figure.keys[layer.keys.colour - 1].entries?.[layer.colour[i]]?.dash : null // of its group
     if (stroke(c, own && !layer.style.dash?.length ? { ...layer.style, dash: own } : layer.style, colour)) c.stroke()

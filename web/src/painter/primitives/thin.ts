@@ -36,6 +36,28 @@ export function seen(layer: Layer, f: Frame, from: number, to: number, pixelRati
   return kept
 }
 
+/** From how many vertices in a column of pixels on a line is a solid stretch there. */
+const SOLID = 4
+
+/** The columns of pixels of a line that is so dense that it fills them: where each begins, and from where to where it is filled; null for one that is not. */
+export function solid(layer: Layer, f: Frame, from: number, to: number, pixelRatio: number): { x: number; top: number; bottom: number }[] | null {
+  if (to - from < SOLID * f.width * pixelRatio) return null
+  const columns: { x: number; top: number; bottom: number }[] = []
+  let vertices = 0
+  stretches(layer, f, from, to, pixelRatio, (first, last) => {
+    const column = columnOf(layer, f, first, pixelRatio)
+    if (column < Math.floor(f.left * pixelRatio) || column > (f.left + f.width) * pixelRatio) return
+    let [low, high] = [Infinity, -Infinity]
+    for (let i = Math.max(first - 1, from); i <= last; i++) { // from the one before, which it is joined to
+      low = Math.min(low, layer.y![i])
+      high = Math.max(high, layer.y![i])
+    }
+    vertices += last - first + 1
+    columns.push({ x: column / pixelRatio, top: toY(f, high), bottom: toY(f, low) })
+  })
+  return vertices >= SOLID * columns.length ? columns : null
+}
+
 /** The upper and the lower edge of a long area, as places on the canvas: all that it covers in each column of pixels. */
 export function covered(layer: Layer, f: Frame, from: number, to: number, pixelRatio: number): { x: number[]; top: number[]; bottom: number[] } {
   const out = { x: [] as number[], top: [] as number[], bottom: [] as number[] }
