@@ -2,10 +2,12 @@ package confound
 
 import (
 	"context"
+	"math"
 	"math/rand/v2"
 	"slices"
 	"testing"
 
+	"copperlark/core/model"
 	"copperlark/core/table"
 )
 
@@ -177,5 +179,41 @@ func TestTwoTogetherDoWhatNeitherDoesAlone(t *testing.T) {
 	}
 	if found < 9 {
 		t.Errorf("found in %d of 10 tables", found)
+	}
+}
+
+// TestTwoTogetherSpeakOfTheSlopeOfAllRows builds large tables, of which two columns together look
+// at a sample: the slope that they speak of is that of all rows, as everywhere else.
+func TestTwoTogetherSpeakOfTheSlopeOfAllRows(t *testing.T) {
+	const n = 3 * mostTested
+	source := rand.New(rand.NewPCG(4, 8))
+	x, y, rows := make([]float64, n), make([]float64, n), make([]uint32, n)
+	a, b := make([]float64, n), make([]float64, n)
+	for i := range x {
+		a[i], b[i], rows[i] = source.NormFloat64(), source.NormFloat64(), uint32(i)
+		x[i] = a[i] + b[i] + 0.5*source.NormFloat64()
+		y[i] = a[i] + b[i] + source.NormFloat64()
+	}
+	candidates := []*table.Column{table.NewNumbers("a", a), table.NewNumbers("b", b)}
+	findings, err := Rank(context.Background(), x, y, rows, candidates, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	pairs := 0
+	for _, f := range findings {
+		if f.With == "" {
+			continue
+		}
+		pairs++
+		line, err := model.FitLine(context.Background(), x, y)
+		if err != nil || math.Abs(f.Overall-line.Slope) > 1e-9*math.Abs(line.Slope) {
+			t.Errorf("together they speak of a slope of %v, and all rows have %v", f.Overall, line.Slope)
+		}
+		if math.Abs(f.Within) > 0.03 || f.WithinInterval.Low > f.Within || f.WithinInterval.High < f.Within {
+			t.Errorf("within both it is %v (%v)", f.Within, f.WithinInterval)
+		}
+	}
+	if pairs != 1 {
+		t.Errorf("%d findings of two together", pairs)
 	}
 }

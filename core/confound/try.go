@@ -251,10 +251,32 @@ func together(ctx context.Context, x, y []float64, rows []uint32, candidates []*
 	if math.IsNaN(one.P) || math.IsNaN(all.P) {
 		return nil
 	}
+	if len(rows) > mostTested { // the sample tells what holding both fixed changes, all rows what the slope is
+		every := crudeOfAll(x, y, rows, pair)
+		if math.IsNaN(every.P) {
+			return nil
+		}
+		one.Value += every.Value - all.Value
+		one.P = distribution.StudentTwoSided(one.Value/one.SE, float64(one.DF))
+		all = every
+	}
 	f := &Finding{Column: pair[0].Name, With: pair[1].Name, Rows: len(px), Overall: all.Value, Within: one.Value, pOverall: all.P, pWithin: one.P, pEqual: math.NaN(), BetweenX: math.NaN()}
 	f.OverallInterval, f.WithinInterval = intervalOf(all), intervalOf(one)
 	f.difference = between(one.Value-all.Value, held.Influence(py), crude.Influence(py))
 	return f
+}
+
+// crudeOfAll is the slope over all rows that have every one of some columns.
+func crudeOfAll(x, y []float64, rows []uint32, columns []*table.Column) model.Coefficient {
+	wx, wy := make([]float64, 0, len(x)), make([]float64, 0, len(x))
+	for i, row := range rows {
+		if !slices.ContainsFunc(columns, func(c *table.Column) bool { return c.Missing(int(row)) }) {
+			wx, wy = append(wx, x[i]), append(wy, y[i])
+		}
+	}
+	crude := model.NewColumns(len(wx))
+	crude.Put(wx)
+	return crude.Last(wy)
 }
 
 // whole are rows that have every one of some columns: the columns of groups as codes, each
