@@ -12,27 +12,29 @@ type Option struct {
 	Name string
 	Help string
 	Also string // words that a search finds it by, too
+
+	Scale float64 // of sizes of words: how many times as large as usual
 }
 
 // The looks of a chart, what lies behind its marks, and where its keys stand.
 var (
 	Looks = []Option{
-		{LookRuled, "lines along the axes, with ticks, and no grid", "axis lines frame classic"},
-		{LookInk, "greys, and a shape for each group: for printers without colours", "black and white monochrome print"},
+		{Name: LookRuled, Help: "lines along the axes, with ticks, and no grid", Also: "axis lines frame classic"},
+		{Name: LookInk, Help: "greys, and a shape for each group: for printers without colours", Also: "black and white monochrome print"},
 	}
 	Grids = []Option{
-		{GridOff, "no lines behind the marks", "no gridlines clean"},
-		{GridHalves, "a line between those of the ticks, too", "minor gridlines"},
+		{Name: GridOff, Help: "no lines behind the marks", Also: "no gridlines clean"},
+		{Name: GridHalves, Help: "a line between those of the ticks, too", Also: "minor gridlines"},
 	}
 	Texts = []Option{
-		{TextSmall, "a sixth smaller than usual", "font size"},
-		{TextLarge, "a quarter larger than usual, for a slide", "font size readable legible"},
-		{TextLarger, "half as large again, for a poster", "font size readable legible"},
+		{Name: TextSmall, Help: "a sixth smaller than usual", Also: "font size", Scale: 0.85},
+		{Name: TextLarge, Help: "a quarter larger than usual, for a slide", Also: "font size readable legible", Scale: 1.25},
+		{Name: TextLarger, Help: "half as large again, for a poster", Also: "font size readable legible", Scale: 1.5},
 	}
 	Keys = []Option{
-		{KeyTop, "over the chart", "legend above position"},
-		{KeyRight, "beside the chart", "legend side position"},
-		{KeyOff, "no key", "legend hide remove"},
+		{Name: KeyTop, Help: "over the chart", Also: "legend above position"},
+		{Name: KeyRight, Help: "beside the chart", Also: "legend side position"},
+		{Name: KeyOff, Help: "no key", Also: "legend hide remove"},
 	}
 )
 
@@ -47,7 +49,12 @@ const (
 
 // TextScale is how many times as large as usual the words of a chart are.
 func (d *Document) TextScale() float64 {
-	return map[string]float64{TextSmall: 0.85, TextLarge: 1.25, TextLarger: 1.5, "": 1}[d.Text]
+	for _, o := range Texts {
+		if o.Name == d.Text {
+			return o.Scale
+		}
+	}
+	return 1
 }
 
 // Paper is the size of the paper that a chart has for itself, in pixels.

@@ -29,7 +29,7 @@ type Options struct {
 // The default paper, and the smallest and largest.
 const (
 	DefaultWidth, DefaultHeight = 900.0, 560.0
-	minSize, maxSize            = 100.0, 8000.0
+	minSize, maxSize            = 100.0, chart.MostPaper
 	smallestSize                = 20.0 // of a small picture
 )
 

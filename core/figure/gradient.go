@@ -33,7 +33,7 @@ func (b *builder) gradient(c *table.Column) *Gradient {
 	steps := make([]uint8, len(values))
 	for i, v := range values {
 		if high > low {
-			steps[i] = uint8(math.Round((colour.GradientSteps - 1) * min(max(s.Position(v), 0), 1)))
+			steps[i] = uint8(math.Round((colour.GradientSteps - 1) * min(max(magnitude.Share(s.Place(v), low, high), 0), 1)))
 		}
 	}
 	b.channels.Colour = primitive.NewArray(steps)

@@ -6,7 +6,10 @@
 // refuse what InRange refuses.
 package magnitude
 
-import "math"
+import (
+	"math"
+	"strconv"
+)
 
 // The values that can be squared, multiplied by each other and summed over any table
 // without leaving a float64.
@@ -94,4 +97,14 @@ func Share(v, low, high float64) float64 {
 		return (v - low) / distance
 	}
 	return (v/4 - low/4) / (high/4 - low/4)
+}
+
+// Digits keeps so many significant digits of a number; one that has no such neighbour (the
+// largest of all) stays as it is.
+func Digits(v float64, digits int) float64 {
+	short, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', digits, 64), 64)
+	if err != nil {
+		return v
+	}
+	return short
 }

@@ -12,7 +12,7 @@ import (
 
 // curve is the spread of one column as a smooth line: its density, in rows as the bins of a
 // histogram count them, so that both can stand on one axis.
-var curve = &Mark{Name: "curve", Help: "the spread of one column as a smooth line", Also: "density kde distribution", Example: "plot spread of honey_kg\nas curve\ncolour by keeper_school", Zero: true, Takes: []Channel{GroupColour},
+var curve = &Mark{Name: "curve", Help: "the spread of one column as a smooth line", Also: "density kde distribution", Example: "plot spread of honey_kg\nas curve\ncolour by keeper_school", Zero: true, Lines: true, Takes: []Channel{GroupColour},
 	Suits:   func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
 	Check:   func(c *Case) []chart.Problem { return histogram.Check(c) },
 	Compute: computeCurve}

@@ -3,7 +3,6 @@ package mark
 import (
 	"context"
 	"math"
-	"strconv"
 	"strings"
 
 	"copperlark/core/chart"
@@ -157,7 +156,7 @@ func alike(a *Axis, values []float64) []string {
 	for i, v := range values {
 		switch {
 		case most >= 1e6: // 306M
-			out[i] = scale.InForm("120k", roundTo(v, 3), "")
+			out[i] = scale.InForm("120k", magnitude.Digits(v, 3), "")
 		case decimals > 5:
 			out[i] = scale.Value(v, 2)
 		default:
@@ -165,13 +164,4 @@ func alike(a *Axis, values []float64) []string {
 		}
 	}
 	return out
-}
-
-// roundTo keeps so many digits of a number.
-func roundTo(v float64, digits int) float64 {
-	rounded, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', digits, 64), 64)
-	if err != nil {
-		return v
-	}
-	return rounded
 }

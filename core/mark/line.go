@@ -13,7 +13,7 @@ import (
 )
 
 // line joins values in the order of x.
-var line = &Mark{Name: "line", Help: "values joined in the order of x, with gaps where one is missing", Also: "time series path curve", Example: "plot honey_kg against date\nas line", Rows: true, Takes: []Channel{GroupColour},
+var line = &Mark{Name: "line", Help: "values joined in the order of x, with gaps where one is missing", Also: "time series path curve", Example: "plot honey_kg against date\nas line", Lines: true, Rows: true, Takes: []Channel{GroupColour},
 	Suits: func(x, y *Axis) bool {
 		return x.Column != nil && x.Column.Kind == table.Date && !x.Aggregated() && (y.Numeric() || y.Aggregated() && y.Of != chart.Spread)
 	},

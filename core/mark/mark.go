@@ -32,6 +32,7 @@ type Mark struct {
 	Takes   []Channel
 	Shares  bool // its values are shares of what stands at a place, from 0 to 1
 	Zero    bool // its values begin at zero, which is always in view
+	Lines   bool // it draws a line of each group that has a colour
 	Rows    bool // it shows the values of each row, where no statistic stands along an axis
 	beside  bool // the statistics of groups share the room of a place
 }

@@ -66,7 +66,7 @@ type Options struct {
 
 // The largest paper, in its own pixels and in those of a PNG.
 const (
-	MostPixels = 8000.0
+	MostPixels = chart.MostPaper
 	mostScale  = 8.0
 )
 

@@ -6,6 +6,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/mark"
 	"copperlark/core/table"
 )
 
@@ -89,7 +90,7 @@ func drawsLines(d *document) bool {
 			return true
 		}
 	}
-	return slices.ContainsFunc(d.Marks(), func(name string) bool { return name == "line" || name == "steps" || name == "curve" })
+	return slices.ContainsFunc(d.Marks(), func(name string) bool { m := mark.Named(name); return m != nil && m.Lines })
 }
 
 var patternsMenu = menu{Slot: "patterns", Title: "Patterns of lines", Find: "Find patterns",

@@ -4,13 +4,13 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strconv"
 	"strings"
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
 	"copperlark/core/colour"
 	"copperlark/core/describe"
+	"copperlark/core/magnitude"
 	"copperlark/core/scale"
 	"copperlark/core/table"
 )
@@ -86,6 +86,9 @@ func gradientChange(before, after *chart.Gradient) string {
 // bulkShare is how much of the rows lies between limits that are proposed for colours.
 const bulkShare = 0.96
 
+// proposedDigits is how many digits of a value are proposed.
+const proposedDigits = 3
+
 // gradientChoices are the ways in which a column of numbers can be coloured.
 func gradientChoices(d *document, t *table.Table) (list []choice) {
 	c := t.Column(d.Colour)
@@ -101,7 +104,7 @@ func gradientChoices(d *document, t *table.Table) (list []choice) {
 		add("log", "log scale", "equal ratios are equally far apart in colour", "logarithmic", func(g *chart.Gradient) { g.Log = !g.Log })
 	}
 	at := describe.Quantiles(present(c), (1-bulkShare)/2, 0.5, (1+bulkShare)/2)
-	if l := (chart.Limits{From: rounded(at[0]), To: rounded(at[2])}); l.From < l.To && c.Kind == table.Number {
+	if l := (chart.Limits{From: magnitude.Digits(at[0], proposedDigits), To: magnitude.Digits(at[2], proposedDigits)}); l.From < l.To && c.Kind == table.Number {
 		add("limits", fmt.Sprintf("from %s to %s", limitText(&l, l.From), limitText(&l, l.To)), "the middle 96 % of rows; what lies beyond takes the last colour", "range clamp clip minimum maximum limits", func(g *chart.Gradient) { g.Limits = &l })
 	}
 	if d.Gradient.Limits != nil {
@@ -111,7 +114,7 @@ func gradientChoices(d *document, t *table.Table) (list []choice) {
 		middles := []struct {
 			name string
 			at   float64
-		}{{"its median", rounded(at[1])}, {"zero", 0}}
+		}{{"its median", magnitude.Digits(at[1], proposedDigits)}, {"zero", 0}}
 		for _, m := range middles {
 			if at := m.at; !math.IsNaN(at) {
 				add("about "+m.name, "two ways about "+m.name, "one colour for more, another for less, pale between", "diverging two-sided midpoint centre", func(g *chart.Gradient) { g.About = &at })
@@ -123,15 +126,6 @@ func gradientChoices(d *document, t *table.Table) (list []choice) {
 		add("using "+one.Name, one.Name, one.Help, "palette ramp colormap colors", func(g *chart.Gradient) { g.Using = one.Name })
 	}
 	return list
-}
-
-// rounded keeps three digits of a value that is proposed.
-func rounded(v float64) float64 {
-	short, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', 3, 64), 64)
-	if err != nil {
-		return v
-	}
-	return short
 }
 
 // present are the values of a column that are there.
