@@ -10,41 +10,43 @@ function element<K extends keyof HTMLElementTagNameMap>(tag: K, className: strin
   return made
 }
 
+/** A canvas of a size, sharp on any screen. */
+function drawn(width: number, height: number, draw: (c: CanvasRenderingContext2D) => void): HTMLCanvasElement {
+  const canvas = document.createElement('canvas')
+  const ratio = Math.max(2, devicePixelRatio || 1)
+  canvas.width = width * ratio
+  canvas.height = height * ratio
+  canvas.style.width = `${width}px`
+  canvas.style.height = `${height}px`
+  const c = canvas.getContext('2d')!
+  c.scale(ratio, ratio)
+  draw(c)
+  return canvas
+}
+
 /** A mark drawn at the size of text. */
 function swatch(shape: string, r: number, colour: string, filled: boolean): HTMLCanvasElement {
   const side = Math.ceil(2 * r * 1.4 + 4)
-  const ratio = Math.max(2, devicePixelRatio || 1)
-  const canvas = document.createElement('canvas')
-  canvas.width = canvas.height = side * ratio
-  canvas.style.width = canvas.style.height = `${side}px`
-  const c = canvas.getContext('2d')!
-  c.scale(ratio, ratio)
-  traceShape(c, shape, side / 2, side / 2, r)
-  c.fillStyle = c.strokeStyle = colour
-  c.lineWidth = 1.4
-  if (filled) c.fill()
-  else c.stroke()
-  return canvas
+  return drawn(side, side, (c) => {
+    traceShape(c, shape, side / 2, side / 2, r)
+    c.fillStyle = c.strokeStyle = colour
+    c.lineWidth = 1.4
+    if (filled) c.fill()
+    else c.stroke()
+  })
 }
 
 /** A short line in the pattern of a group. */
 function lineSwatch(dash: number[], colour: string): HTMLCanvasElement {
-  const canvas = document.createElement('canvas')
-  const ratio = Math.max(2, devicePixelRatio || 1)
-  canvas.width = 26 * ratio
-  canvas.height = 10 * ratio
-  canvas.style.width = '26px'
-  canvas.style.height = '10px'
-  const c = canvas.getContext('2d')!
-  c.scale(ratio, ratio)
-  c.strokeStyle = colour
-  c.lineWidth = 2
-  c.setLineDash(dash)
-  c.beginPath()
-  c.moveTo(0, 5)
-  c.lineTo(26, 5)
-  c.stroke()
-  return canvas
+  return drawn(26, 10, (c) => {
+    c.strokeStyle = colour
+    c.lineWidth = 2
+    c.setLineDash(dash)
+    c.beginPath()
+    c.moveTo(0, 5)
+    c.lineTo(26, 5)
+    c.stroke()
+  })
 }
 
 /** The keys of a figure; pressing an entry shows it alone, with Shift beside others, and pressing it again shows all. */
