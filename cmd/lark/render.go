@@ -31,10 +31,10 @@ func renderCommand() *cobra.Command {
 	var out, size, look, fonts string
 	var scale float64
 	command := &cobra.Command{
-		Use:   "render TABLE SENTENCE",
+		Use:   "render [TABLE] SENTENCE",
 		Short: "Draw a sentence with a file of data: lark render hives.csv chart.lark -o chart.svg",
-		Long:  "Draw a typed sentence, or the file that holds it, with a file of data. The ending of the file to write says in which form: " + strings.Join(endings(), ", ") + ".",
-		Args:  cobra.ExactArgs(2),
+		Long:  "Draw a typed sentence, or the file that holds it, with a file of data; a sentence that works y out from x needs none. The ending of the file to write says in which form: " + strings.Join(endings(), ", ") + ".",
+		Args:  cobra.RangeArgs(1, 2),
 		RunE: func(c *cobra.Command, arguments []string) error {
 			options := render.Options{Scale: scale, Look: look, Fonts: svg.Fonts(fonts), Metrics: text.Hanken(), Clock: time.Now().UTC()}
 			if _, err := fmt.Sscanf(size, "%gx%g", &options.Width, &options.Height); size != "" && err != nil {
@@ -42,6 +42,9 @@ func renderCommand() *cobra.Command {
 			}
 			if !slices.Contains([]svg.Fonts{svg.Named, svg.Embedded, svg.Outlines}, options.Fonts) {
 				return fmt.Errorf("--fonts %s: say %s, %s or %s", fonts, svg.Named, svg.Embedded, svg.Outlines)
+			}
+			if len(arguments) == 1 {
+				arguments = []string{"", arguments[0]}
 			}
 			return renderFile(c.Context(), arguments[0], arguments[1], out, options)
 		},
@@ -69,16 +72,9 @@ func renderFile(ctx context.Context, data, sentence, out string, options render.
 	if out != "-" && extension != "json" && format == nil {
 		return fmt.Errorf("%s: %q is not a form that can be written; %s are", out, filepath.Ext(out), strings.Join(endings(), ", "))
 	}
-	raw, err := os.ReadFile(data)
+	t, err := readData(ctx, data)
 	if err != nil {
 		return err
-	}
-	t, report, err := files.Read(ctx, filepath.Base(data), raw, reader.Options{})
-	if err != nil {
-		return fmt.Errorf("%s: %w", data, err)
-	}
-	for _, note := range report.Notes {
-		fmt.Fprintf(os.Stderr, "%s:%d: %s %s\n", data, note.Line, note.Column, note.Message)
 	}
 	typed := sentence
 	if text, err := os.ReadFile(sentence); err == nil {
@@ -100,6 +96,26 @@ func renderFile(ctx context.Context, data, sentence, out string, options render.
 		}
 		return told(sentence, err)
 	})
+}
+
+// readData reads a file of data and tells what is doubtful in it. No file is an empty table, for a
+// sentence that works y out from x.
+func readData(ctx context.Context, data string) (*table.Table, error) {
+	if data == "" {
+		return table.New()
+	}
+	raw, err := os.ReadFile(data)
+	if err != nil {
+		return nil, err
+	}
+	t, report, err := files.Read(ctx, filepath.Base(data), raw, reader.Options{})
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", data, err)
+	}
+	for _, note := range report.Notes {
+		fmt.Fprintf(os.Stderr, "%s:%d: %s %s\n", data, note.Line, note.Column, note.Message)
+	}
+	return t, nil
 }
 
 // told writes what is wrong with a sentence, by its place.

@@ -29,6 +29,7 @@ type Document struct {
 	Interval *Interval `json:"interval,omitempty" doc:"how sure each mean or median is, drawn about it"`
 	Edges    []string  `json:"edges,omitempty" maxItems:"3" doc:"histogram, curve, boxes: how rows are spread along each axis"`
 	Centres  string    `json:"centres,omitempty" doc:"the column whose groups have their means shown, and the line between them"`
+	Function *Function `json:"function,omitempty" doc:"y is worked out from x instead of read from a table; then x and y are its columns"`
 	Y        Variable  `json:"y" doc:"what stands along the vertical axis"`
 	AlsoY    []string  `json:"also_y,omitempty" doc:"more columns along the vertical axis, each drawn for itself"`
 	X        Variable  `json:"x" doc:"what stands along the horizontal axis"`
@@ -302,11 +303,16 @@ func (d *Document) Columns() []string {
 			names = append(names, name)
 		}
 	}
-	add(d.Y.Column)
+	if d.Function == nil {
+		add(d.Y.Column)
+	}
 	for _, name := range d.AlsoY {
 		add(name)
 	}
-	for _, name := range []string{d.X.Column, d.TakeOut, d.Colour, d.Size, d.Shape, d.Centres} {
+	if d.Function == nil {
+		add(d.X.Column)
+	}
+	for _, name := range []string{d.TakeOut, d.Colour, d.Size, d.Shape, d.Centres} {
 		add(name)
 	}
 	for _, fit := range d.Fits() {
@@ -443,6 +449,7 @@ func (d *Document) Clone() *Document {
 	if copied.Label = copyOf(d.Label); d.Label != nil {
 		copied.Label.Rows = slices.Clone(d.Label.Rows)
 	}
+	copied.Function = copyOf(d.Function)
 	copied.Gradient, copied.Paper = d.Gradient.clone(), copyOf(d.Paper)
 	copied.Order, copied.Interval = copyOf(d.Order), copyOf(d.Interval)
 	copied.Jitter = slices.Clone(d.Jitter)

@@ -55,6 +55,7 @@ func Check(d *Document, t *table.Table) []Problem {
 	if d.Y.Empty() || d.X.Empty() {
 		check.add("plot", "", "the chart needs two columns", "say one after Plot and one after against")
 	}
+	check.function()
 	check.where()
 	check.axis("y")
 	check.axis("x")

@@ -2,6 +2,7 @@ package chart
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"copperlark/core/words"
@@ -57,17 +58,32 @@ func (d *Document) TextScale() float64 {
 	return 1
 }
 
-// Paper is the size of the paper that a chart has for itself, in pixels.
+// Paper is the size of the paper that a chart has for itself, in pixels or in millimetres.
 type Paper struct {
-	Width  float64 `json:"width"`
-	Height float64 `json:"height"`
+	Width       float64 `json:"width"`
+	Height      float64 `json:"height"`
+	Millimetres bool    `json:"millimetres,omitempty"`
 }
 
-// The smallest and the largest paper that can be said.
+// pixelsPerMillimetre is that of the web and of print: 96 pixels an inch.
+const pixelsPerMillimetre = 96 / 25.4
+
+// Pixels is the paper in whole pixels.
+func (p Paper) Pixels() Paper {
+	if !p.Millimetres {
+		return p
+	}
+	return Paper{Width: math.Round(p.Width * pixelsPerMillimetre), Height: math.Round(p.Height * pixelsPerMillimetre)}
+}
+
+// The smallest and the largest paper that can be said, in pixels.
 const (
 	LeastPaper = 160.0
 	MostPaper  = 8000.0
 )
+
+// PaperMessage says of a paper how large it can be.
+var PaperMessage = fmt.Sprintf("a paper is from %v to %v pixels wide and high, which is %.0f to %.0f mm", LeastPaper, MostPaper, math.Ceil(LeastPaper/pixelsPerMillimetre), math.Floor(MostPaper/pixelsPerMillimetre))
 
 func (c *checking) looks() {
 	d := c.document
@@ -87,7 +103,10 @@ func (c *checking) looks() {
 	if d.Look == LookInk && d.Gradient.Said() && d.Gradient.Colours().TwoWays() {
 		c.add("look", d.Colour, "in greys, colours that go two ways look the same on both sides", "take the middle out, or the look")
 	}
-	if p := d.Paper; p != nil && !(min(p.Width, p.Height) >= LeastPaper && max(p.Width, p.Height) <= MostPaper) {
-		c.add("paper", "", fmt.Sprintf("a paper is from %v to %v pixels wide and high", LeastPaper, MostPaper), "say paper 900 by 560")
+	if d.Paper == nil {
+		return
+	}
+	if p := d.Paper.Pixels(); !(min(p.Width, p.Height) >= LeastPaper && max(p.Width, p.Height) <= MostPaper) {
+		c.add("paper", "", PaperMessage, "say paper 900 by 560, or paper 180 by 120 mm")
 	}
 }

@@ -46,6 +46,29 @@ func (f phrase) begins(p *parser) bool {
 	return p.ahead(string(f.say))
 }
 
+// assigned is a word with the sign = behind it.
+type assigned struct{ say }
+
+// Assigned is a piece of a word and the sign =, told from a column of the word's name by the sign.
+func Assigned(word string) Piece { return assigned{say(word)} }
+
+func (a assigned) parse(p *parser, into any) {
+	a.say.parse(p, into)
+	Sign("=").parse(p, into)
+}
+
+func (a assigned) begins(p *parser) bool {
+	if p.here().kind == endToken {
+		p.expect(Expectation{ExpectWord, Suggestion{Text: a.opening()}})
+		return false
+	}
+	next := p.position + 1
+	return p.ahead(string(a.say)) && next < len(p.tokens) && p.tokens[next].kind == markToken && p.tokens[next].text == "="
+}
+func (a assigned) print(w *writer, _ any) { w.add(a.opening()) }
+func (a assigned) words(func(string))     {}
+func (a assigned) opening() string        { return string(a.say) + " =" }
+
 // mark is a sign behind a number, which may be left out.
 type mark string
 

@@ -38,6 +38,7 @@ const (
 // the layers are drawn. Clauses that cannot be honoured are given as problems, and then
 // there is no figure. The error is the context's.
 func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*Figure, []chart.Problem, error) {
+	t = d.Table(t)
 	if problems := mark.Check(d, t); len(problems) > 0 {
 		return nil, problems, nil
 	}

@@ -243,17 +243,27 @@ func (f *Figure) Points() (list []*primitive.Layer) {
 
 // Relation holds the models behind a figure, in drawn space.
 type Relation struct {
-	Line     *mark.FittedLine // of all drawn rows; nil where x or y has no numbers
-	Problem  string           // why Line is nil
-	Grouping string           // the column whose groups are compared; "" for none
-	Levels   []string
-	Compared *confound.Grouped
-	Means    *GroupMeans   // where groups stand along x and numbers along y
-	Spread   *Spread       // of one column
-	Table    *Crossed      // of two columns of groups
-	Counted  *Counted      // statistics of groups
-	Notes    func() *Notes // of Line; made when a reading asks
-	TakenOut string        // the column that is taken out, in prose; "" for none
+	Line      *mark.FittedLine // of all drawn rows; nil where x or y has no numbers
+	Problem   string           // why Line is nil
+	Grouping  string           // the column whose groups are compared; "" for none
+	Levels    []string
+	Compared  *confound.Grouped
+	Means     *GroupMeans   // where groups stand along x and numbers along y
+	Spread    *Spread       // of one column
+	Table     *Crossed      // of two columns of groups
+	Counted   *Counted      // statistics of groups
+	Notes     func() *Notes // of Line; made when a reading asks
+	WorkedOut *WorkedOut    // of a function
+	TakenOut  string        // the column that is taken out, in prose; "" for none
+}
+
+// WorkedOut tells where the values of a function lie, in the data's units.
+type WorkedOut struct {
+	Formula         string
+	From, To        float64
+	Values, Without int // how many there are, and how many of x have none
+	Low, LowAt      float64
+	High, HighAt    float64
 }
 
 // GroupMeans compares the groups along x on the numbers along y. Means are NaN for

@@ -12,7 +12,11 @@ import (
 
 // manner is how a document says that what is about the marks looks.
 func manner(d *chart.Document) Manner {
-	m := Manner{Grid: d.Grid, Key: d.Key, Lines: d.Look == chart.LookRuled, Paper: d.Paper}
+	m := Manner{Grid: d.Grid, Key: d.Key, Lines: d.Look == chart.LookRuled}
+	if d.Paper != nil {
+		paper := d.Paper.Pixels()
+		m.Paper = &paper
+	}
 	if scale := d.TextScale(); scale != 1 {
 		m.Text = scale
 	}

@@ -1,9 +1,12 @@
 package figure
 
 import (
+	"math"
+
 	"copperlark/core/chart"
 	"copperlark/core/confound"
 	"copperlark/core/describe"
+	"copperlark/core/formula"
 	"copperlark/core/mark"
 	"copperlark/core/table"
 )
@@ -17,6 +20,9 @@ func (b *builder) relate() {
 	}
 	b.figure.Relation = r
 	switch {
+	case b.document.Function != nil:
+		r.WorkedOut = b.workedOut()
+		return
 	case b.y.Of == chart.Spread:
 		r.Spread = b.spread()
 		return
@@ -124,4 +130,25 @@ func (b *builder) counted() *Counted {
 		axis = b.x
 	}
 	return &Counted{What: axis.Prose(), Highest: highest.Name, Lowest: lowest.Name, HighText: highest.Value, LowText: lowest.Value, Groups: n, N: len(b.rows.rows)}
+}
+
+// workedOut tells where the values of a function lie.
+func (b *builder) workedOut() *WorkedOut {
+	f := b.document.Function
+	x, y := b.table.Column(chart.FunctionX).Numbers, b.table.Column(chart.FunctionY).Numbers
+	out := &WorkedOut{Formula: formula.Spoken(f.Formula, func(column string) string { return column }), From: f.From, To: f.To, Values: len(x), Low: math.Inf(1), High: math.Inf(-1)}
+	for i, v := range y {
+		switch {
+		case v-v != 0:
+			out.Without++
+		default:
+			if v < out.Low {
+				out.Low, out.LowAt = v, x[i]
+			}
+			if v > out.High {
+				out.High, out.HighAt = v, x[i]
+			}
+		}
+	}
+	return out
 }

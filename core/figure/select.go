@@ -2,6 +2,7 @@ package figure
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -54,6 +55,9 @@ func RelateGroups(ctx context.Context, d *chart.Document, t *table.Table) (x, y 
 }
 
 func related(ctx context.Context, d *chart.Document, t *table.Table) (x, y []float64, rows []uint32, err error) {
+	if d.Function != nil {
+		return nil, nil, nil, errors.New("y is worked out from x: nothing else explains it")
+	}
 	// Rows are those of x and y alone: a column that only colours must not decide
 	// which rows the others are tried on.
 	alone := &chart.Document{X: d.X, Y: d.Y, Where: d.Where, Chosen: d.Chosen, TakeOut: d.TakeOut, Scales: d.Scales}

@@ -400,6 +400,9 @@ func (s *Sink) Add(level Level, l primitive.Layer) *Placed {
 
 // Suggested gives the mark that the columns of a chart suggest.
 func Suggested(d *chart.Document, t *table.Table) *Mark {
+	if d.Function != nil {
+		return line
+	}
 	x, y := Resolve(d, t, "x"), Resolve(d, t, "y")
 	for _, m := range []*Mark{histogram, bars, counts, boxes, line} {
 		if m.Suits(x, y) && len(untaken([]*Mark{m}, d, t)) == 0 {
@@ -474,6 +477,7 @@ func Of(d *chart.Document, t *table.Table) (list []*Mark) {
 // Check finds what keeps a document from being drawn with a table; nil means that
 // every clause can be honoured.
 func Check(d *chart.Document, t *table.Table) []chart.Problem {
+	t = d.Table(t)
 	problems := chart.Check(d, t)
 	for _, name := range d.Marks() {
 		if Named(name) == nil {

@@ -88,6 +88,9 @@ func Of(f *figure.Figure) *Reading {
 	r := &reader{figure: f, relation: f.Relation, Units: unitsOf(f, 0, 1), out: &Reading{Paragraphs: []Paragraph{}, Fits: []FitRow{}}}
 	switch {
 	case r.relation == nil:
+	case r.relation.WorkedOut != nil:
+		r.function(r.relation.WorkedOut)
+		return r.out
 	case r.relation.Means != nil:
 		r.groupMeans(r.relation.Means)
 		return r.out

@@ -87,13 +87,13 @@ func Chart(ctx context.Context, d *chart.Document, t *table.Table, format *Forma
 	if o.Width == 0 {
 		o.Width = figure.DefaultWidth
 		if d.Paper != nil {
-			o.Width = d.Paper.Width
+			o.Width = d.Paper.Pixels().Width
 		}
 	}
 	if o.Height == 0 {
 		o.Height = figure.DefaultHeight
 		if d.Paper != nil {
-			o.Height = d.Paper.Height
+			o.Height = d.Paper.Pixels().Height
 		}
 	}
 	o.Width, o.Height = min(max(o.Width, 160), MostPixels), min(max(o.Height, 120), MostPixels)

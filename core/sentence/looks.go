@@ -1,7 +1,6 @@
 package sentence
 
 import (
-	"fmt"
 	"strings"
 
 	"copperlark/core/chart"
@@ -50,18 +49,20 @@ var (
 	keyClause  = oneOf("key", "Key", "Key", "where the keys stand", 17, chart.Keys, func(d *document) *string { return &d.Key })
 )
 
-// pixels is a size of a paper.
-var pixels = clause.Range{From: chart.LeastPaper, To: chart.MostPaper, Message: fmt.Sprintf("a paper is from %v to %v pixels wide and high", chart.LeastPaper, chart.MostPaper), Advice: "say paper 900 by 560"}
+// paperSide is a side of a paper, in pixels or millimetres: which of the two stands behind it.
+var paperSide = clause.Range{From: 0, To: chart.MostPaper, Above: true, Message: chart.PaperMessage, Advice: "say paper 900 by 560, or paper 180 by 120 mm"}
 
 // papers are sizes that are offered.
 var papers = []struct {
 	chart.Paper
 	help string
-}{{chart.Paper{Width: 900, Height: 560}, "as in a report"}, {chart.Paper{Width: 640, Height: 640}, "square"}, {chart.Paper{Width: 1280, Height: 720}, "a slide"}, {chart.Paper{Width: 1200, Height: 400}, "wide"}, {chart.Paper{Width: 560, Height: 800}, "upright"}}
+}{{chart.Paper{Width: 900, Height: 560}, "as in a report"}, {chart.Paper{Width: 640, Height: 640}, "square"}, {chart.Paper{Width: 1280, Height: 720}, "a slide"}, {chart.Paper{Width: 1200, Height: 400}, "wide"}, {chart.Paper{Width: 560, Height: 800}, "upright"},
+	{chart.Paper{Width: 160, Height: 100, Millimetres: true}, "as wide as the words of an A4 page"}, {chart.Paper{Width: 80, Height: 60, Millimetres: true}, "one of two columns"}}
 
 // paperClause gives a chart a paper of its own.
-var paperClause = clause.Clause[document]{Name: "paper", Help: "the size of the chart, in pixels", Example: "paper 900 by 560", Said: func(d *document) bool { return d.Paper != nil },
-	Pieces: []clause.Piece{clause.Does(func(d *document) { d.Paper = &chart.Paper{} }), clause.Number(func(d *document) *float64 { return &d.Paper.Width }, pixels), clause.Say("by"), clause.Number(func(d *document) *float64 { return &d.Paper.Height }, pixels)},
+var paperClause = clause.Clause[document]{Name: "paper", Help: "the size of the chart, in pixels or mm", Example: "paper 900 by 560", Said: func(d *document) bool { return d.Paper != nil },
+	Pieces: []clause.Piece{clause.Does(func(d *document) { d.Paper = &chart.Paper{} }), clause.Number(func(d *document) *float64 { return &d.Paper.Width }, paperSide), clause.Say("by"), clause.Number(func(d *document) *float64 { return &d.Paper.Height }, paperSide),
+		clause.Maybe(func(d *document) bool { return d.Paper.Millimetres }, func(d *document) { d.Paper.Millimetres = true }, clause.Suggestion{Help: "in millimetres instead of pixels"}, clause.Say("mm"))},
 	Speak: func(d *document, s *clause.Speech) {
 		if d.Paper != nil {
 			s.Sentence("Paper ")
@@ -85,5 +86,9 @@ var paperClause = clause.Clause[document]{Name: "paper", Help: "the size of the 
 	Add: opens(func(d *document) bool { return d.Paper != nil }, addition{Key: "paper", Rank: 20, Label: "paper …", Detail: "the size of the chart, square, wide or as a slide", Opens: "paper", Also: "width height size aspect ratio dimensions"})}
 
 func paperText(p *chart.Paper) string {
-	return table.FormatNumber(p.Width) + " by " + table.FormatNumber(p.Height)
+	text := table.FormatNumber(p.Width) + " by " + table.FormatNumber(p.Height)
+	if p.Millimetres {
+		text += " mm"
+	}
+	return text
 }

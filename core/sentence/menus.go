@@ -274,6 +274,7 @@ type Menu = clause.Opened[chart.Document]
 
 // Open gives what a slot offers; nil for a slot that opens something else.
 func Open(slot string, d *chart.Document, t *table.Table) *Menu {
+	t = d.Table(t)
 	opened := grammar.Open(slot, d, t, func(d *document) (problems []string) {
 		for _, p := range mark.Check(d, t) {
 			problems = append(problems, p.Message)
@@ -288,8 +289,9 @@ func Open(slot string, d *chart.Document, t *table.Table) *Menu {
 
 // Additions lists what can be said next, the most useful first.
 func Additions(d *chart.Document, t *table.Table) []clause.Addition[chart.Document] {
+	t = d.Table(t)
 	list := grammar.Additions(d, t)
-	if d.Whole() && d.Y.Of != chart.Spread && len(d.AlsoY) == 0 {
+	if d.Whole() && d.Function == nil && d.Y.Of != chart.Spread && len(d.AlsoY) == 0 {
 		list = append(list, addition{Key: "swap", Rank: 20, Label: "swap x and y", Detail: "turn the chart on its side", Also: "flip transpose", D: with(d, func(next *document) {
 			next.X, next.Y, next.Scales.X, next.Scales.Y = d.Y, d.X, d.Scales.Y, d.Scales.X
 			for _, r := range next.References() {

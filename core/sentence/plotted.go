@@ -71,7 +71,19 @@ func readAs(at func(*document) *chart.Variable, as chart.Reading, help string) c
 	return clause.Option[document]{Help: help, Pieces: []clause.Piece{clause.Say(string(as))}, Set: func(d *document) { at(d).As = as }, Is: func(d *document) bool { return at(d).As == as }}
 }
 
+// functionOption is y worked out from x, without a table.
+var functionOption = clause.Option[document]{Help: "y worked out from x, without rows", Behind: true, Is: func(d *document) bool { return d.Function != nil },
+	Set: func(d *document) { d.SetFunction(chart.Function{From: -1, To: 1}) },
+	Pieces: []clause.Piece{clause.Assigned("y"),
+		clause.Expression(clause.ExpressionOf[document]{At: func(d *document) *string { return &d.Function.Formula }, What: "an expression of x, such as x ^ 2", Until: []string{"for"},
+			Check: formula.CurveMistake, Begins: []clause.Word{{Text: "x", Help: "what stands along x"}}, Own: true, Joins: []string{"+", "-", "*", "/", "^"}, Drawn: []string{"x ^ 2", "ln(x)", "1 / x", "sqrt(x) - 3"}}),
+		clause.Say("for x from"), clause.Number(func(d *document) *float64 { return &d.Function.From }, clause.Range{}),
+		clause.Say("to"), clause.Number(func(d *document) *float64 { return &d.Function.To }, clause.Range{}),
+		clause.Maybe(func(d *document) bool { return d.Function.Values != 0 }, nil, clause.Suggestion{Text: "at 13 values", Help: "at how many places it is worked out"}, clause.Say("at"),
+			clause.Count(func(d *document) *int { return &d.Function.Values }, clause.Range{From: chart.LeastValues, To: chart.MostValues, Message: chart.ValuesMessage, Advice: "say at 13 values"}), clause.Say("values"))}}
+
 var plotted = clause.OneOf("a column, count(), mean(…) or spread of …",
+	functionOption,
 	clause.Option[document]{Help: "how the values of one column are spread", Set: func(d *document) { d.Y.Of = chart.Spread }, Is: func(d *document) bool { return d.Y.Of == chart.Spread },
 		Pieces: []clause.Piece{clause.Say("spread of"), clause.Column(func(d *document) *string { return &d.X.Column })}},
 	clause.Option[document]{Is: func(d *document) bool { return true },
@@ -88,6 +100,10 @@ var plotClause = clause.Clause[document]{Name: "plot", Help: "what stands along 
 			s.Say("plot ")
 		} else {
 			s.Sentence(begin)
+		}
+		if f := d.Function; f != nil {
+			speakFunction(s, f, d)
+			return
 		}
 		if d.Y.Of == chart.Spread {
 			s.Say("the ")
@@ -108,6 +124,9 @@ var plotClause = clause.Clause[document]{Name: "plot", Help: "what stands along 
 		speakScale(s, &d.Scales.X, "scale-x")
 	},
 	Changed: func(before, after *document, readable func(string) string) []string {
+		if is := after.Function; is != nil && (before.Function == nil || *before.Function != *is) {
+			return []string{"y = " + is.Formula}
+		}
 		said := append(variableChange("y", before.Y, after.Y, readable), variableChange("x", before.X, after.X, readable)...)
 		if len(before.AlsoY) != len(after.AlsoY) || strings.Join(before.AlsoY, "\n") != strings.Join(after.AlsoY, "\n") {
 			for _, name := range after.AlsoY {
@@ -119,8 +138,8 @@ var plotClause = clause.Clause[document]{Name: "plot", Help: "what stands along 
 		}
 		return said
 	},
-	Menus: []menu{variableMenu("y", "Plot"), variableMenu("x", "Against"), moreColumnsMenu, readingMenu("x"), readingMenu("y")},
-	Add:   addColumns}
+	Menus: []menu{variableMenu("y", "Plot"), variableMenu("x", "Against"), moreColumnsMenu, readingMenu("x"), readingMenu("y"), functionMenu, functionEndsMenu},
+	Add:   func(d *document, t *table.Table) []addition { return append(addColumns(d, t), addFunction(d, t)...) }}
 
 func speakVariable(s *clause.Speech, v chart.Variable, slot string) {
 	switch v.Of {

@@ -15,7 +15,9 @@ type Part = clause.Part
 
 // Spoken gives the sentence as English prose with pressable words. Columns are
 // called by their readable names; the table may be nil.
-func Spoken(d *chart.Document, t *table.Table) []Part { return grammar.Speak(d, readableIn(t)) }
+func Spoken(d *chart.Document, t *table.Table) []Part {
+	return grammar.Speak(d, readableIn(d.Table(t)))
+}
 
 // readableIn is what columns of a table are called inside a sentence.
 func readableIn(t *table.Table) func(name string) string {

@@ -20,7 +20,7 @@ export function SaveMenu({ bench }: { bench: Bench }) {
     setBusy(true)
     setTrouble(null)
     try {
-      const { name, content } = await api.drawing(bench.version, { document: bench.get().document, ...(bench.get().document.paper ?? bench.paper), ...form })
+      const { name, content } = await api.drawing(bench.version, { document: bench.get().document, ...(bench.get().document.paper ? {} : bench.paper), ...form })
       const link = document.createElement('a')
       link.href = URL.createObjectURL(content)
       link.download = name
