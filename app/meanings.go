@@ -159,30 +159,14 @@ func (a *App) SetMeaning(ctx context.Context, spaceID, datasetID int64, meaning 
 	return a.store.SetMeanings(ctx, datasetID, []Meaning{meaning})
 }
 
-// The least contrast of a mark against its paper (WCAG 2.2, 1.4.11), and how far apart two colours
-// must lie to be told apart, as seen in any way.
-const leastContrast, leastApart = 3.0, 6.0
-
 // hard says what is hard to see on paper, or to tell apart by anybody, among own colours.
-func hard(colours map[string]string) (words []string) {
+func hard(colours map[string]string) []string {
 	values := slices.Sorted(maps.Keys(colours))
-	paper, _ := colour.Parse(colour.PaperLight)
+	hexes := make([]string, len(values))
 	for i, value := range values {
-		c, err := colour.Parse(colours[value])
-		if err != nil {
-			continue
-		}
-		if colour.Contrast(c, paper) < leastContrast {
-			words = append(words, fmt.Sprintf("%s is hard to see on white paper", value))
-		}
-		for _, other := range values[:i] {
-			o, err := colour.Parse(colours[other])
-			if err == nil && colour.Apart([]colour.RGB{c, o}) < leastApart {
-				words = append(words, fmt.Sprintf("%s and %s are hard to tell apart for some readers", other, value))
-			}
-		}
+		hexes[i] = colours[value]
 	}
-	return words
+	return colour.Hard(values, hexes)
 }
 
 // ImportedMeanings says what a file of meanings did.

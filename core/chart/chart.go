@@ -34,6 +34,11 @@ type Document struct {
 	AlsoY    []string  `json:"also_y,omitempty" doc:"more columns along the vertical axis, each drawn for itself"`
 	X        Variable  `json:"x" doc:"what stands along the horizontal axis"`
 	Colour   string    `json:"colour,omitempty" doc:"the column that colours the marks"`
+	Paired   string    `json:"colour_paired,omitempty" doc:"a second column: the first gives the hue, this one how dark it is"`
+	Palette  []string  `json:"palette,omitempty" maxItems:"10" doc:"the colours of groups, each # and six digits; empty: those of the program"`
+	KeyOrder []string  `json:"key_order,omitempty" maxItems:"60" doc:"the groups that the key names first, in this order"`
+	Front    []string  `json:"in_front,omitempty" maxItems:"60" doc:"groups that lie on top of the others, the first on top of all"`
+	Outline  *Outline  `json:"outline,omitempty" doc:"the line around dots, bars and cells"`
 	Top      int       `json:"colour_top,omitempty" minimum:"0" maximum:"9" doc:"so many of the most frequent groups have a colour each, and the rest one together; 0: all"`
 	Patterns bool      `json:"patterns,omitempty" doc:"the line of each group has a pattern beside its colour"`
 	Gradient Gradient  `json:"gradient,omitzero" doc:"how a column of numbers colours the marks"`
@@ -53,7 +58,7 @@ type Document struct {
 	Look     string    `json:"look,omitempty" enum:"ruled,ink" doc:"how the chart looks as a whole"`
 	Grid     string    `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks"`
 	Text     string    `json:"text,omitempty" enum:"small,large,larger" doc:"how large its words are"`
-	Key      string    `json:"key,omitempty" enum:"top,right,off" doc:"where the keys stand; empty: below the chart"`
+	Key      string    `json:"key,omitempty" enum:"top,right,inside,off" doc:"where the keys stand; empty: below the chart"`
 	Paper    *Paper    `json:"paper,omitempty" doc:"the size of the chart, in pixels; none: as large as there is room"`
 	Title    string    `json:"title,omitempty"`
 	Note     string    `json:"note,omitempty"`
@@ -137,7 +142,7 @@ type Reference struct {
 type Fixed struct {
 	Colour string  `json:"colour,omitempty" doc:"# and six digits"`
 	Size   float64 `json:"size,omitempty" doc:"the radius of dots, in pixels, from 0.5 to 30"`
-	Shape  string  `json:"shape,omitempty" enum:"circle,square,triangle,diamond,cross,ring,bar,down"`
+	Shape  string  `json:"shape,omitempty" doc:"circle, square, triangle, diamond, cross, ring, bar, down, or one letter or sign"`
 }
 
 // Sizes are the radii, in pixels, of the marks that a column sizes: no mark is smaller than the
@@ -312,7 +317,7 @@ func (d *Document) Columns() []string {
 	if d.Function == nil {
 		add(d.X.Column)
 	}
-	for _, name := range []string{d.TakeOut, d.Colour, d.Size, d.Shape, d.Centres} {
+	for _, name := range []string{d.TakeOut, d.Colour, d.Paired, d.Size, d.Shape, d.Centres} {
 		add(name)
 	}
 	for _, fit := range d.Fits() {
@@ -449,6 +454,7 @@ func (d *Document) Clone() *Document {
 	if copied.Label = copyOf(d.Label); d.Label != nil {
 		copied.Label.Rows = slices.Clone(d.Label.Rows)
 	}
+	copied.Palette, copied.KeyOrder, copied.Front, copied.Outline = slices.Clone(d.Palette), slices.Clone(d.KeyOrder), slices.Clone(d.Front), copyOf(d.Outline)
 	copied.Function = copyOf(d.Function)
 	copied.Gradient, copied.Paper = d.Gradient.clone(), copyOf(d.Paper)
 	copied.Order, copied.Interval = copyOf(d.Order), copyOf(d.Interval)

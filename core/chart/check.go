@@ -78,6 +78,7 @@ func Check(d *Document, t *table.Table) []Problem {
 	check.label()
 	check.card()
 	check.fixed()
+	check.dressing()
 	check.chosen()
 	check.looks()
 	check.order()

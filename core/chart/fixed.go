@@ -3,7 +3,6 @@ package chart
 import (
 	"fmt"
 	"regexp"
-	"slices"
 
 	"copperlark/core/primitive"
 	"copperlark/core/words"
@@ -27,7 +26,7 @@ func (c *checking) fixed() {
 	}{
 		{"colour", d.Colour, d.Fixed.Colour != "", ColourWritten(d.Fixed.Colour), "a colour is written as # and six digits", "say one colour '#1f7a6d'"},
 		{"size", d.Size, d.Fixed.Size != 0, d.Fixed.Size >= SmallestDot && d.Fixed.Size <= LargestDot, fmt.Sprintf("dots are from %v to %v pixels", SmallestDot, LargestDot), "say one size 4"},
-		{"shape", d.Shape, d.Fixed.Shape != "", slices.Contains(primitive.Shapes, d.Fixed.Shape), "shapes are " + words.Or(primitive.Shapes), "say one shape ring"},
+		{"shape", d.Shape, d.Fixed.Shape != "", fixedShape(d.Fixed.Shape), "shapes are " + words.Or(primitive.Shapes) + ", or one letter or sign in single quotes", "say one shape ring, or one shape 'A'"},
 	} {
 		switch {
 		case channel.said && channel.column != "":

@@ -35,6 +35,7 @@ var (
 	Keys = []Option{
 		{Name: KeyTop, Help: "over the chart", Also: "legend above position"},
 		{Name: KeyRight, Help: "beside the chart", Also: "legend side position"},
+		{Name: KeyInside, Help: "inside the chart, where nothing is drawn", Also: "legend corner within position"},
 		{Name: KeyOff, Help: "no key", Also: "legend hide remove"},
 	}
 )
@@ -44,6 +45,8 @@ const (
 	LookRuled, LookInk       = "ruled", "ink"
 	GridOff, GridHalves      = "off", "halves"
 	KeyTop, KeyRight, KeyOff = "top", "right", "off"
+
+	KeyInside = "inside"
 
 	TextSmall, TextLarge, TextLarger = "small", "large", "larger"
 )

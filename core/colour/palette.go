@@ -1,6 +1,9 @@
 package colour
 
-import "math"
+import (
+	"fmt"
+	"math"
+)
 
 // Palette is a set of colours for groups, one list for each theme.
 type Palette struct {
@@ -105,12 +108,68 @@ func (p *Palette) At(i int) (light, dark string) {
 // colour, which is made lighter where it would not be seen on the dark paper, or that of its
 // place in the palette.
 func OfGroups(levels []string, own map[string]string) (light, dark []string) {
+	return Hedgerow.OfGroups(levels, own)
+}
+
+// Own is a palette of colours that somebody chose, each made lighter for the dark paper where it
+// would not be seen there.
+func Own(hexes []string) *Palette {
+	p := &Palette{Light: hexes}
+	for _, hex := range hexes {
+		p.Dark = append(p.Dark, Readable(hex, PaperDark))
+	}
+	return p
+}
+
+// Paired gives shades of several hues: for groups of two columns, of which the first gives the hue
+// and the second how dark it is. The darker shade of each hue stands first. Against the paper each
+// has a contrast of at least 3, and all of them lie at least 6 apart, as seen in any way.
+var Paired = Palette{
+	Name:  "Paired",
+	Light: []string{"#702b06", "#ab6e54", "#166a58", "#32a48b", "#1a4687", "#4e7cc2", "#56355c", "#896191", "#67561a", "#aa9142"},
+	Dark:  []string{"#b06546", "#f19f7d", "#3f8b78", "#87efd4", "#5f92dd", "#a8cbfe", "#9e65a9", "#cd9dd6", "#a79049", "#efd68b"},
+}
+
+// PairedHues and PairedDepths are how many groups the columns of paired colours have.
+const PairedHues, PairedDepths = 5, 2
+
+// PairedAt is the colour of a hue and a depth.
+func PairedAt(hue, depth int) (light, dark string) { return Paired.At(PairedDepths*hue + depth) }
+
+// OfGroups is OfGroups with this palette.
+func (p *Palette) OfGroups(levels []string, own map[string]string) (light, dark []string) {
 	light, dark = make([]string, len(levels)), make([]string, len(levels))
 	for i, level := range levels {
-		light[i], dark[i] = Hedgerow.At(i)
+		light[i], dark[i] = p.At(i)
 		if hex := own[level]; hex != "" {
 			light[i], dark[i] = hex, Readable(hex, PaperDark)
 		}
 	}
 	return light, dark
+}
+
+// The least contrast of a mark against its paper (WCAG 2.2, 1.4.11), and how far apart two colours
+// must lie to be told apart, as seen in any way.
+const leastContrast, leastApart = 3.0, 6.0
+
+// Hard says what is hard to see on paper, or to tell apart by anybody, among colours that somebody
+// chose, each called by its name.
+func Hard(names, hexes []string) (words []string) {
+	paper, _ := Parse(PaperLight)
+	for i, name := range names {
+		c, err := Parse(hexes[i])
+		if err != nil {
+			continue
+		}
+		if Contrast(c, paper) < leastContrast {
+			words = append(words, fmt.Sprintf("%s is hard to see on white paper", name))
+		}
+		for j, other := range names[:i] {
+			o, err := Parse(hexes[j])
+			if err == nil && Apart([]RGB{c, o}) < leastApart {
+				words = append(words, fmt.Sprintf("%s and %s are hard to tell apart for some readers", other, name))
+			}
+		}
+	}
+	return words
 }

@@ -42,6 +42,30 @@ func TestHedgerowCanBeToldApart(t *testing.T) {
 	}
 }
 
+// TestPairedColoursAreHuesAndDepths holds the rules of Paired: everybody sees each colour and tells it
+// from the others, and both shades of a hue are of that hue, the second the paler one on paper.
+func TestPairedColoursAreHuesAndDepths(t *testing.T) {
+	for theme, list := range map[string][]string{PaperLight: Paired.Light, PaperDark: Paired.Dark} {
+		paper, _ := Parse(theme)
+		colours := parsed(t, list)
+		if len(colours) != PairedHues*PairedDepths || Apart(colours) < 6 {
+			t.Errorf("on %s: %d colours, %.2f apart", theme, len(colours), Apart(colours))
+		}
+		for i, c := range colours {
+			if contrast := Contrast(c, paper); contrast < 3 {
+				t.Errorf("%s on %s has a contrast of %.2f", list[i], theme, contrast)
+			}
+			if i%PairedDepths == 1 {
+				a, b := colours[i-1].Lab(), c.Lab()
+				turn := math.Abs(math.Remainder(math.Atan2(a.B, a.A)-math.Atan2(b.B, b.A), 2*math.Pi))
+				if turn > 0.3 || b.L-a.L < 0.12 {
+					t.Errorf("%s and %s are %.2f apart in hue and %.2f in lightness", list[i-1], list[i], turn, b.L-a.L)
+				}
+			}
+		}
+	}
+}
+
 // TestGradientsAreEvenInLightness holds that equal steps of a number are equal steps in
 // lightness, that more stands out more, and that both ways of a gradient are told apart by
 // everybody, as are the paper and the palest colour.

@@ -3,8 +3,10 @@ package draw
 import (
 	"cmp"
 	"image"
+	"iter"
 	"math"
 
+	"copperlark/core/chart"
 	"copperlark/core/colour"
 	"copperlark/core/figure"
 	"copperlark/core/primitive"
@@ -89,6 +91,7 @@ func Draw(f *figure.Figure, pen Pen, o Options) {
 	}
 	d.labels()
 	d.texts()
+	d.insideKeys()
 }
 
 func (d *drawing) paper() {
@@ -194,8 +197,9 @@ func (d *drawing) each(l *primitive.Layer, f frame, palette []string, scale floa
 	if l.Style.Outline {
 		paint.Width, paint.StrokeOpacity = scale, min(1, opacity(l.Style)+0.35)
 	}
-	for n, i := range order(l) {
-		if n%8192 == 0 && d.o.Stopped != nil && d.o.Stopped() {
+	n := 0
+	for i := range inOrder(l) {
+		if n++; n%8192 == 1 && d.o.Stopped != nil && d.o.Stopped() {
 			return
 		}
 		u, v := l.X.At(i), l.Y.At(i)
@@ -212,40 +216,49 @@ func (d *drawing) each(l *primitive.Layer, f frame, palette []string, scale floa
 		if l.Style.Outline {
 			paint.Stroke = paint.Fill
 		}
+		d.rim(l.Style.Rim, &paint, scale)
 		name := cmp.Or(l.Style.Shape, "circle")
 		if l.Shape.Len() > 0 && !d.o.Bare {
 			name = shapes[int(l.Shape.At(i))].Shape
 		}
-		if name == "circle" {
+		switch {
+		case chart.IsCharacter(name):
+			size := CharacterSize(r)
+			d.pen.Text(Words{Text: name, X: f.x(u), Y: f.y(v) + middle*size, Anchor: "middle", Size: size, Bold: true, Fill: paint.Fill})
+		case name == "circle":
 			d.pen.Circle(f.x(u), f.y(v), r, paint)
-		} else {
+		default:
 			d.pen.Path(shape(name, f.x(u), f.y(v), r), paint)
 		}
 	}
 }
 
-// order gives the points with big ones first, so that small ones stay on top.
-func order(l *primitive.Layer) []int {
-	out := make([]int, l.Count)
-	if l.Radius.Len() == 0 {
-		for i := range out {
-			out[i] = i
+// rim paints the outline that a layer has.
+func (d *drawing) rim(r *primitive.Rim, paint *Paint, scale float64) {
+	if r != nil {
+		paint.Stroke, paint.Width, paint.StrokeOpacity = d.shade(r.Light, r.Dark), r.Width*scale, 1
+	}
+}
+
+// leastCharacter is the smallest size of a letter that stands for a dot, in pixels: one that can be read.
+const leastCharacter = 9
+
+// CharacterSize is the size of a letter that stands for a dot of a radius.
+func CharacterSize(radius float64) float64 { return max(leastCharacter, 2.6*radius) }
+
+// inOrder goes through the primitives of a layer as they are painted.
+func inOrder(l *primitive.Layer) iter.Seq[int] {
+	order := l.Order()
+	return func(yield func(int) bool) {
+		for i := range l.Count {
+			if order != nil {
+				i = order[i]
+			}
+			if !yield(i) {
+				return
+			}
 		}
-		return out
 	}
-	var starts [257]int
-	for i := range l.Count {
-		starts[256-int(l.Radius.At(i))]++
-	}
-	for i := 1; i < 257; i++ {
-		starts[i] += starts[i-1]
-	}
-	for i := range l.Count {
-		at := 255 - int(l.Radius.At(i))
-		out[starts[at]] = i
-		starts[at]++
-	}
-	return out
 }
 
 // trace is the path of some vertices, without what lies far outside.
@@ -276,7 +289,7 @@ func stroke(s primitive.Style, colour string) Paint {
 }
 
 func (d *drawing) paths(l *primitive.Layer, f frame, palette []string) {
-	for i := range l.Count {
+	for i := range inOrder(l) {
 		paint := stroke(l.Style, colourOf(palette, l, i))
 		if own := d.patternOf(l, i); own != nil && len(l.Style.Dash) == 0 {
 			paint.Dash = own
@@ -298,7 +311,7 @@ func (d *drawing) patternOf(l *primitive.Layer, i int) []float64 {
 }
 
 func (d *drawing) areas(l *primitive.Layer, f frame, palette []string) {
-	for i := range l.Count {
+	for i := range inOrder(l) {
 		p := trace(l, f, i)
 		from, to := l.Vertices(i)
 		for k := to - 1; k >= from; k-- {
@@ -312,7 +325,7 @@ func (d *drawing) areas(l *primitive.Layer, f frame, palette []string) {
 }
 
 func (d *drawing) polygons(l *primitive.Layer, f frame, palette []string) {
-	for i := range l.Count {
+	for i := range inOrder(l) {
 		p := trace(l, f, i)
 		p.End()
 		paint := stroke(l.Style, colourOf(palette, l, i))
@@ -320,6 +333,7 @@ func (d *drawing) polygons(l *primitive.Layer, f frame, palette []string) {
 		if l.Style.Fill {
 			paint.Fill, paint.Opacity = colourOf(palette, l, i), opacity(l.Style)
 		}
+		d.rim(l.Style.Rim, &paint, 1)
 		d.pen.Path(p, paint)
 	}
 }
@@ -339,6 +353,7 @@ func (d *drawing) rects(l *primitive.Layer, f frame, palette []string) {
 		if l.Style.Fill {
 			paint.Fill, paint.Opacity = colourOf(palette, l, i), opacity(l.Style)
 		}
+		d.rim(l.Style.Rim, &paint, 1)
 		d.pen.Path(p, paint)
 	}
 }

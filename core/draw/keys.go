@@ -58,7 +58,7 @@ func About(f *figure.Figure, m *text.Metrics, width float64) *Around {
 		room = min(room, width*mostBeside)
 	}
 	for i := range f.Keys {
-		if f.Manner.Key != chart.KeyOff {
+		if f.Manner.Key != chart.KeyOff && f.Manner.Inside == nil {
 			b.key(&f.Keys[i], m, room, f.Manner.Key == chart.KeyRight)
 		}
 	}
@@ -95,15 +95,12 @@ func (one *item) before() float64 {
 
 // keyItems are what a key is made of: its name, and an item for each thing that it explains.
 func keyItems(k *figure.Key, m *text.Metrics) []item {
-	name := k.Name
-	if k.Unit != "" {
-		name += ", " + k.Unit
-	}
-	if k.Samples != nil {
-		name += " (area)"
-	}
-	items := []item{{text: name, heading: true}}
-	for _, e := range k.Entries {
+	items := []item{{text: k.Title(), heading: true}}
+	for i := range k.Entries {
+		e := k.Entries[i]
+		if len(k.Order) > i {
+			e = k.Entries[k.Order[i]]
+		}
 		if e.Count == 0 { // no row of it is drawn
 			continue
 		}
@@ -256,4 +253,27 @@ func (d *drawing) gradient(one item, y float64) {
 		}
 		d.pen.Text(Words{Text: tick.Label, X: one.x + width*share, Y: y + 18*k, Anchor: anchor, Size: 11 * k, Fill: d.look.Muted})
 	}
+}
+
+// insideKeys draws the keys that stand inside the chart, one thing under the other.
+func (d *drawing) insideKeys() {
+	in := d.f.Manner.Inside
+	if in == nil {
+		return
+	}
+	k, m := d.k(), text.Hanken()
+	d.pen.Open("key")
+	y := in.Top + 4*k
+	for i := range d.f.Keys {
+		for _, one := range keyItems(&d.f.Keys[i], m) {
+			one.x = in.Left + 8*k
+			room := max(figure.KeyInsideRow*k, 2*one.radius+2)
+			d.item(one, y+room/2)
+			y += room
+			if one.gradient != nil {
+				y += room
+			}
+		}
+	}
+	d.pen.Close()
 }

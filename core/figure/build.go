@@ -59,7 +59,7 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 	d = d.InPanels()
 	b := &builder{ctx: ctx, document: d, step: step, table: t, options: o, marks: mark.Of(d, t), x: mark.Resolve(d, t, "x"), y: mark.Resolve(d, t, "y")}
 	b.figure = &Figure{Version: Version, Width: o.Width, Height: o.Height, Title: d.Title, Note: d.Note, Step: step, Manner: manner(d), Layers: []primitive.Layer{}, Keys: []Key{}, Texts: []Text{}}
-	for _, stage := range []func() []chart.Problem{b.selectRows, b.dress, b.divide, b.compute, b.train, b.layout, b.draw, b.patterned} {
+	for _, stage := range []func() []chart.Problem{b.selectRows, b.dress, b.unknownGroups, b.divide, b.compute, b.train, b.layout, b.draw, b.patterned} {
 		problems := stage()
 		if err := ctx.Err(); err != nil {
 			return nil, nil, err
@@ -69,6 +69,9 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 		}
 	}
 	b.ink()
+	b.keyInOrder()
+	b.keysInside()
+	b.hardColours()
 	b.figure.enlarge(enlarged)
 	if !o.Bare {
 		b.relate()
@@ -255,6 +258,10 @@ func (b *builder) draw() []chart.Problem {
 		all = append(all, sink.Layers...)
 	}
 	b.fix(all)
+	b.inFront(all)
+	if problems := b.outlined(all); problems != nil {
+		return problems
+	}
 	sort.SliceStable(all, func(i, j int) bool { return all[i].Level < all[j].Level })
 	if b.options.Bare {
 		for _, l := range all {

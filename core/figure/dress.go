@@ -5,7 +5,6 @@ import (
 	"math"
 
 	"copperlark/core/chart"
-	"copperlark/core/colour"
 	"copperlark/core/mark"
 	"copperlark/core/parallel"
 	"copperlark/core/primitive"
@@ -123,10 +122,14 @@ func (b *builder) colours() {
 		return
 	}
 	key := Key{Channels: []string{"colour"}, Column: c.Name, Kind: string(c.Kind), Name: c.ReadableName(), Unit: c.Unit}
+	if b.document.Paired != "" {
+		b.colourPairs(c, b.table.Column(b.document.Paired))
+		return
+	}
 	if groups := b.colourGroups(c); groups != nil {
 		b.codes = b.rows.codes(groups)
 		b.groups = &mark.Groups{Column: groups.Name, Name: groups.ReadableName(), Levels: groups.Levels, Codes: groups.Codes, Rest: b.document.Top > 0 && b.document.Top < len(groups.Levels)}
-		b.groups.Light, b.groups.Dark = colour.OfGroups(groups.Levels, groups.Colours)
+		b.groups.Light, b.groups.Dark = b.document.GroupColours().OfGroups(groups.Levels, groups.Colours)
 		if last := len(groups.Levels) - 1; b.groups.Rest {
 			b.groups.Light[last], b.groups.Dark[last] = restLight, restDark
 		}
@@ -151,7 +154,7 @@ func (b *builder) colourSeries() {
 	b.groups, b.codes = &mark.Groups{Name: "Column"}, b.rows.series
 	key := Key{Channels: []string{"colour"}, Name: "Column"}
 	for i, c := range append([]*table.Column{b.y.Column}, b.y.More...) {
-		light, dark := colour.Hedgerow.At(i)
+		light, dark := b.document.GroupColours().At(i)
 		b.groups.Levels, b.groups.Light, b.groups.Dark = append(b.groups.Levels, c.ReadableName()), append(b.groups.Light, light), append(b.groups.Dark, dark)
 		key.Entries = append(key.Entries, Entry{Name: c.ReadableName(), Light: light, Dark: dark})
 	}

@@ -39,6 +39,7 @@ type Figure struct {
 
 	// Relation is what a reading speaks from; it and the fits are not sent.
 	Relation *Relation   `json:"-"`
+	Cautions []string    `json:"-"` // what a reader is told beside what the reading sees
 	shown    []uint32    // the table rows whose values are seen, where no points are rows
 	Fits     []*mark.Fit `json:"-"`
 }
@@ -47,10 +48,11 @@ type Figure struct {
 type Manner struct {
 	Grid  string `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks: none, or one between those of the ticks, too"`
 	Lines bool   `json:"lines,omitempty" doc:"axes have lines, with ticks"`
-	Key   string `json:"key,omitempty" enum:"top,right,off" doc:"where the keys stand; empty: below"`
+	Key   string `json:"key,omitempty" enum:"top,right,inside,off" doc:"where the keys stand; empty: below"`
 
-	Text  float64      `json:"text,omitempty" doc:"how many times as large as usual words are; 0: as usual"`
-	Paper *chart.Paper `json:"paper,omitempty" doc:"the size of paper that the chart has for itself, in pixels"`
+	Text   float64      `json:"text,omitempty" doc:"how many times as large as usual words are; 0: as usual"`
+	Inside *Box         `json:"inside,omitempty" doc:"where the keys stand inside the chart"`
+	Paper  *chart.Paper `json:"paper,omitempty" doc:"the size of paper that the chart has for itself, in pixels"`
 }
 
 // Box is a rectangle in pixels.
@@ -130,6 +132,7 @@ type Key struct {
 	Kind     string       `json:"kind,omitempty" doc:"of the column"`
 	Name     string       `json:"name"`
 	Unit     string       `json:"unit,omitempty"`
+	Order    []int        `json:"order,omitempty" doc:"in which order its entries stand; none: as they are listed"`
 	Entries  []Entry      `json:"entries,omitempty"`
 	Gradient *Gradient    `json:"gradient,omitempty"`
 	Samples  []SizeSample `json:"samples,omitempty"`

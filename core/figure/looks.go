@@ -72,6 +72,9 @@ func (b *builder) ink() {
 	for i := range b.figure.Layers {
 		l := &b.figure.Layers[i]
 		grey(&l.Style.Light, &l.Style.Dark)
+		if l.Style.Rim != nil {
+			grey(&l.Style.Rim.Light, &l.Style.Rim.Dark)
+		}
 	}
 	for i := range b.figure.Keys {
 		k := &b.figure.Keys[i]
@@ -101,6 +104,9 @@ func (f *Figure) enlarge(by float64) {
 		return
 	}
 	f.Width, f.Height = f.Width*by, f.Height*by
+	if in := f.Manner.Inside; in != nil {
+		*in = Box{round(in.Left * by), round(in.Top * by), round(in.Width * by), round(in.Height * by)}
+	}
 	for i := range f.Panels {
 		b := &f.Panels[i].Box
 		*b = Box{round(b.Left * by), round(b.Top * by), round(b.Width * by), round(b.Height * by)}
@@ -130,6 +136,9 @@ func (f *Figure) enlarge(by float64) {
 // Down moves a figure down on its paper, to make room over it.
 func (f *Figure) Down(by float64) {
 	f.Height += by
+	if f.Manner.Inside != nil {
+		f.Manner.Inside.Top += by
+	}
 	for i := range f.Panels {
 		f.Panels[i].Box.Top += by
 	}

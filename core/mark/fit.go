@@ -7,7 +7,6 @@ import (
 	"math"
 
 	"copperlark/core/chart"
-	"copperlark/core/colour"
 	"copperlark/core/model"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
@@ -147,7 +146,7 @@ type fitting struct {
 func (f *fitting) groups() {
 	groups := f.c.Shared.Groups(f.fit.Each)
 	own := f.c.Groups.Are(groups.Column.Name)
-	light, dark := colour.OfGroups(groups.Column.Levels, groups.Column.Colours)
+	light, dark := f.c.Document.GroupColours().OfGroups(groups.Column.Levels, groups.Column.Colours)
 	f.each(groups.Column.Levels, groups.Codes, groups.Counts, func(g int, out *Fit) {
 		switch {
 		case own:

@@ -1,5 +1,7 @@
 package primitive
 
+import "slices"
+
 // Kind is one of the few things that pictures are made of.
 type Kind string
 
@@ -43,6 +45,7 @@ type Layer struct {
 
 	Keys  Keys     `json:"keys,omitzero"`
 	Style Style    `json:"style"`
+	Front []int    `json:"front,omitempty" doc:"entries of the colour key that are painted after the others, the last one on top"`
 	Words []string `json:"words,omitempty" doc:"of texts: what stands there"`
 	Along int      `json:"along,omitempty" doc:"of texts: 1 more than the layer whose paths they name at their ends; 0: none"`
 	Rows  bool     `json:"rows,omitempty" doc:"each point is a row of the table, whose values its card shows"`
@@ -70,12 +73,54 @@ type Style struct {
 	Largest float64   `json:"largest_radius,omitempty"`
 	Shape   string    `json:"shape,omitempty" doc:"of points whose shape no key gives; circle where nothing is said"`
 	Outline bool      `json:"outline,omitempty" doc:"of points: a darker rim"`
+	Rim     *Rim      `json:"rim,omitempty" doc:"of points, and of rects and polygons that are filled: the line around them"`
 	Cap     float64   `json:"cap,omitempty" doc:"of segments: half the width of the bars at their ends"`
 	Size    float64   `json:"size,omitempty" doc:"of texts"`
 	Bold    bool      `json:"bold,omitempty"`
 	Halo    bool      `json:"halo,omitempty" doc:"of texts: paper around the letters"`
 	Anchor  string    `json:"anchor,omitempty" enum:"start,middle,end" doc:"of texts; start where nothing is said"`
 	Above   bool      `json:"above,omitempty" doc:"stands outside the panel too: not cut at its edge"`
+}
+
+// Rim is a line around something that is filled.
+type Rim struct {
+	Light string  `json:"light"`
+	Dark  string  `json:"dark"`
+	Width float64 `json:"width"`
+}
+
+// Order gives the primitives as they are painted, from what lies below to what lies on top: those
+// of groups that lie in front last and, of points, big ones first, so that small ones stay on top.
+// nil: as they stand.
+func (l *Layer) Order() []int {
+	sized := l.Kind == Points && l.Radius.Len() > 0
+	if !sized && len(l.Front) == 0 {
+		return nil
+	}
+	levels := make([]int, l.Count)
+	most := 0
+	for i := range levels {
+		if sized {
+			levels[i] = 255 - int(l.Radius.At(i))
+		}
+		if l.Colour.Len() > i {
+			levels[i] += 256 * (1 + slices.Index(l.Front, int(l.Colour.At(i))))
+		}
+		most = max(most, levels[i])
+	}
+	starts := make([]int, most+2)
+	for _, level := range levels {
+		starts[level+1]++
+	}
+	for i := 1; i < len(starts); i++ {
+		starts[i] += starts[i-1]
+	}
+	out := make([]int, l.Count)
+	for i, level := range levels {
+		out[starts[level]] = i
+		starts[level]++
+	}
+	return out
 }
 
 // Card is what hovering shows of a primitive.

@@ -85,6 +85,14 @@ const level = 0.95
 
 // Of reads a figure that was just built.
 func Of(f *figure.Figure) *Reading {
+	out := worded(f)
+	for _, words := range f.Cautions {
+		out.Paragraphs = append(out.Paragraphs, Paragraph{Kind: "caution", Spans: []Span{{Text: words}}})
+	}
+	return out
+}
+
+func worded(f *figure.Figure) *Reading {
 	r := &reader{figure: f, relation: f.Relation, Units: unitsOf(f, 0, 1), out: &Reading{Paragraphs: []Paragraph{}, Fits: []FitRow{}}}
 	switch {
 	case r.relation == nil:

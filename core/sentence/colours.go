@@ -13,13 +13,20 @@ import (
 // colourClause lets the most frequent groups of a column have a colour each, and the rest one
 // together: columns of more groups than there are colours are offered so.
 func colourClause(c clause.Clause[document]) clause.Clause[document] {
+	c.Pieces = append(c.Pieces, clause.Maybe(func(d *document) bool { return d.Paired != "" }, nil, clause.Suggestion{Text: "paired with ", Help: "a second column: hues by the first, dark and pale by this one"},
+		clause.Say("paired with"), clause.Column(func(d *document) *string { return &d.Paired })))
 	c.Pieces = append(c.Pieces, clause.Maybe(func(d *document) bool { return d.Top > 0 }, nil, clause.Suggestion{Text: "top 9", Help: "the most frequent groups, and the rest in one colour"},
 		clause.Say("top"), clause.Count(func(d *document) *int { return &d.Top }, clause.Range{From: 1, To: chart.MaxColours - 1, Expected: "how many groups", Message: fmt.Sprintf("from 1 to %d groups have a colour each beside the rest", chart.MaxColours-1)})))
 	c.Pieces = append(c.Pieces, clause.Maybe(func(d *document) bool { return d.Patterns }, func(d *document) { d.Patterns = true }, clause.Suggestion{Help: "the line of each group has a pattern, too"}, clause.Say("with patterns")))
 	c.Pieces = append(c.Pieces, gradientPieces...)
 	speak, changed := c.Speak, c.Changed
 	c.Speak = func(d *document, s *clause.Speech) {
-		if speak(d, s); d.Colour != "" && d.Top > 0 {
+		speak(d, s)
+		if d.Colour != "" && d.Paired != "" {
+			s.Say(" paired with ")
+			s.Column(d.Paired, "paired")
+		}
+		if d.Colour != "" && d.Top > 0 {
 			s.Say(" (")
 			s.Way(fmt.Sprintf("its %d most frequent", d.Top), "colour-top")
 			s.Say(")")
@@ -33,6 +40,9 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 		}
 	}
 	c.Changed = func(before, after *document, readable func(string) string) []string {
+		if before.Colour == after.Colour && before.Paired != after.Paired {
+			return columnChange("pairs", before.Paired, after.Paired, readable)
+		}
 		if before.Colour == after.Colour && before.Top != after.Top {
 			if after.Top == 0 {
 				return []string{"all groups"}
@@ -48,7 +58,7 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 		return changed(before, after, readable)
 	}
 	choose := columnMenu("colour", "Colour by", func(d *document) *string { return &d.Colour }, true, func(next *document, c *table.Column) {
-		next.Top, next.Patterns, next.Fixed.Colour, next.Gradient = 0, false, "", chart.Gradient{}
+		next.Paired, next.Top, next.Patterns, next.Fixed.Colour, next.Gradient = "", 0, false, "", chart.Gradient{}
 		if c.Kind.Coded() && len(c.Levels) > chart.MaxColours {
 			next.Top = chart.MaxColours - 1
 		}
@@ -57,12 +67,15 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 	choose.Without = func(d *document, index int) *document {
 		next := without(d, index)
 		if next != nil {
-			next.Top, next.Patterns, next.Gradient = 0, false, chart.Gradient{}
+			next.Paired, next.Top, next.Patterns, next.Gradient = "", 0, false, chart.Gradient{}
 		}
 		return next
 	}
 	first := c.Add
 	c.Add = func(d *document, t *table.Table) []addition {
+		if second := pairing(d, t); second != nil {
+			return []addition{{Key: "paired", Rank: 14, Label: "paired with …", Detail: "hues by this column, dark and pale by a second", Also: "light dark shades two categories combined families", Opens: "paired"}}
+		}
 		if next := with(d, func(next *document) { next.Patterns = true }); !d.Patterns && d.Colour != "" && drawsLines(d) && chart.Check(next, t) == nil {
 			return []addition{{Key: "patterns", Rank: 14, Label: "with patterns", Detail: "the line of each group has a pattern beside its colour", Also: "dash dotted line style linetype black and white", D: next}}
 		}
@@ -71,7 +84,10 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 		}
 		return first(d, t)
 	}
-	c.Menus = []menu{choose, gradientMenu, patternsMenu, {Slot: "colour-top", Title: "Colours", Find: "Find how many",
+	pair := columnMenu("paired", "Paired with", func(d *document) *string { return &d.Paired }, true, func(next *document, _ *table.Column) {
+		next.Top, next.Front, next.KeyOrder = 0, nil, nil
+	}, true)
+	c.Menus = []menu{choose, pair, gradientMenu, patternsMenu, {Slot: "colour-top", Title: "Colours", Find: "Find how many",
 		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Top = 0 }) },
 		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 			for _, n := range []int{3, 5, 7, 9} {
@@ -81,6 +97,22 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 			return list
 		}}}
 	return c
+}
+
+// pairing is the first column that the one that colours can be paired with; nil for none.
+func pairing(d *document, t *table.Table) *table.Column {
+	if d.Colour == "" || d.Paired != "" {
+		return nil
+	}
+	for _, c := range t.Columns() {
+		if !c.Kind.Groups() || c.Name == d.Colour {
+			continue
+		}
+		if next := with(d, func(next *document) { next.Paired = c.Name }); chart.Check(next, t) == nil {
+			return c
+		}
+	}
+	return nil
 }
 
 // drawsLines reports whether a chart draws lines of groups.

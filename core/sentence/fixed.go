@@ -1,6 +1,8 @@
 package sentence
 
 import (
+	"slices"
+
 	"copperlark/core/chart"
 	"copperlark/core/clause"
 	"copperlark/core/colour"
@@ -72,9 +74,9 @@ var oneColour, oneSize, oneShape = fixed{name: "colour", spoken: "all in", help:
 		piece: clause.Number(func(d *document) *float64 { return &d.Fixed.Size }, clause.Range{From: chart.SmallestDot, To: chart.LargestDot, Message: "dots are from 0.5 to 30 pixels", Advice: "say one size 4"}),
 		said:  func(d *document) bool { return d.Fixed.Size != 0 }, text: func(d *document) string { return table.FormatNumber(d.Fixed.Size) + " px" },
 		clear: func(d *document) { d.Fixed.Size = 0 }, byColumn: func(d *document) { d.Size = "" }, offers: []chart.Fixed{{Size: 4}, {Size: 1.5}, {Size: 2.5}, {Size: 6}, {Size: 9}}}.clause(),
-	fixed{name: "shape", spoken: "each a", help: "the shape of all dots", example: "one shape ring", synonyms: "marker symbol glyph single constant hollow", rank: 17,
+	fixed{name: "shape", spoken: "each a", help: "the shape of all dots, or a letter", example: "one shape ring", synonyms: "marker symbol glyph single constant hollow letter character text", rank: 17,
 		piece: clause.OneOf("a shape such as ring", shapeOptions()...), said: func(d *document) bool { return d.Fixed.Shape != "" }, text: func(d *document) string { return d.Fixed.Shape },
-		clear: func(d *document) { d.Fixed.Shape = "" }, byColumn: func(d *document) { d.Shape = "" }, offers: shapeOffers()}.clause()
+		clear: func(d *document) { d.Fixed.Shape = "" }, byColumn: func(d *document) { d.Shape = "" }, offers: append(shapeOffers(), chart.Fixed{Shape: "A"}, chart.Fixed{Shape: "+"}, chart.Fixed{Shape: "×"})}.clause()
 
 func colourOffers() (list []chart.Fixed) {
 	for _, hex := range colour.Hedgerow.Light {
@@ -91,6 +93,8 @@ func shapeOffers() (list []chart.Fixed) {
 }
 
 func shapeOptions() (list []clause.Option[document]) {
+	list = append(list, clause.Option[document]{Help: "a letter or sign of your own", Text: "'A'", Behind: true, Pieces: []clause.Piece{clause.Text(func(d *document) *string { return &d.Fixed.Shape })},
+		Is: func(d *document) bool { return !slices.Contains(primitive.Shapes, d.Fixed.Shape) }})
 	for _, shape := range primitive.Shapes {
 		list = append(list, clause.Option[document]{Pieces: []clause.Piece{clause.Say(shape)}, Set: func(d *document) { d.Fixed.Shape = shape }, Is: func(d *document) bool { return d.Fixed.Shape == shape }})
 	}

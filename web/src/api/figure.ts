@@ -56,6 +56,7 @@ export interface Style extends Shaded {
   largest_radius?: number
   shape?: string
   outline?: boolean
+  rim?: { light: string; dark: string; width: number } | null
   cap?: number
   size?: number
   bold?: boolean
@@ -91,6 +92,8 @@ export interface Layer {
   left_out?: NumberArray
   keys?: { colour?: number; shape?: number; size?: number }
   style: Style
+  /** Entries of the colour key that are painted after the others, the last one on top. */
+  front?: number[] | null
   words?: string[] | null
   along?: number
   rows?: boolean
@@ -115,6 +118,8 @@ export interface Key {
   kind?: string
   name: string
   unit?: string
+  /** In which order its entries stand; none: as they are listed. */
+  order?: number[] | null
   entries?: Entry[] | null
   gradient?: { low: number; high: number; light: string[]; dark: string[]; ticks: Tick[] }
   samples?: { label: string; radius: number }[] | null
@@ -161,7 +166,7 @@ export interface Figure {
   texts: Text[]
   rows: { total: number; drawn: number; left_out: { reason: string; count: number }[]; outside: number; unlabelled?: number }
   step?: boolean
-  manner?: { grid?: 'off' | 'halves'; lines?: boolean; key?: 'top' | 'right' | 'off'; text?: number; paper?: { width: number; height: number } }
+  manner?: { grid?: 'off' | 'halves'; lines?: boolean; key?: 'top' | 'right' | 'inside' | 'off'; inside?: { left: number; top: number; width: number; height: number } | null; text?: number; paper?: { width: number; height: number } }
   card: { heading?: string; columns: CardColumn[] }
 }
 

@@ -1264,6 +1264,8 @@ export interface components {
             chosen?: components["schemas"]["Chosen"];
             /** @description the column that colours the marks */
             colour?: string;
+            /** @description a second column: the first gives the hue, this one how dark it is */
+            colour_paired?: string;
             /**
              * Format: int64
              * @description so many of the most frequent groups have a colour each, and the rest one together; 0: all
@@ -1275,6 +1277,8 @@ export interface components {
             edges?: string[] | null;
             /** @description the colour, size and shape of all marks, where no column gives them */
             fixed?: components["schemas"]["Fixed"];
+            /** @description y is worked out from x instead of read from a table; then x and y are its columns */
+            function?: components["schemas"]["Function"];
             /** @description how a column of numbers colours the marks */
             gradient?: components["schemas"]["Gradient"];
             /**
@@ -1282,6 +1286,8 @@ export interface components {
              * @enum {string}
              */
             grid?: "off" | "halves";
+            /** @description groups that lie on top of the others, the first on top of all */
+            in_front?: string[] | null;
             /** @description how sure each mean or median is, drawn about it */
             interval?: components["schemas"]["Interval"];
             /** @description x, y: along which dots that share a place are moved apart at random */
@@ -1290,7 +1296,9 @@ export interface components {
              * @description where the keys stand; empty: below the chart
              * @enum {string}
              */
-            key?: "top" | "right" | "off";
+            key?: "top" | "right" | "inside" | "off";
+            /** @description the groups that the key names first, in this order */
+            key_order?: string[] | null;
             /** @description which rows have a label, and what it says */
             label?: components["schemas"]["Label"];
             /** @description what is drawn; no mark among them: the one that the columns suggest */
@@ -1308,6 +1316,10 @@ export interface components {
             opacity?: number;
             /** @description in which order groups stand along an axis */
             order?: components["schemas"]["Order"];
+            /** @description the line around dots, bars and cells */
+            outline?: components["schemas"]["Outline"];
+            /** @description the colours of groups, each # and six digits; empty: those of the program */
+            palette?: string[] | null;
             panels?: components["schemas"]["Panels"];
             /** @description the size of the chart, in pixels; none: as large as there is room */
             paper?: components["schemas"]["Paper"];
@@ -1540,8 +1552,8 @@ export interface components {
         Fixed: {
             /** @description # and six digits */
             colour?: string;
-            /** @enum {string} */
-            shape?: "circle" | "square" | "triangle" | "diamond" | "cross" | "ring" | "bar" | "down";
+            /** @description circle, square, triangle, diamond, cross, ring, bar, down, or one letter or sign */
+            shape?: string;
             /**
              * Format: double
              * @description the radius of dots, in pixels, from 0.5 to 30
@@ -1553,6 +1565,19 @@ export interface components {
             /** @description what must be said with it */
             more?: string;
             name: string;
+        };
+        Function: {
+            /** @description an expression of x, as x ^ 2 */
+            formula: string;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            /**
+             * Format: int64
+             * @description at how many places; 0: 401
+             */
+            values?: number;
         };
         Gradient: {
             /**
@@ -1762,6 +1787,17 @@ export interface components {
             /** @enum {string} */
             of: "count" | "sum" | "mean" | "median";
         };
+        Outline: {
+            /** @description # and six digits */
+            colour?: string;
+            /** @description none */
+            off?: boolean;
+            /**
+             * Format: double
+             * @description in pixels; 0: 1
+             */
+            width?: number;
+        };
         PairsWanted: {
             /** @description the column of groups; empty: the one whose groups stand furthest apart; none: none */
             by?: string;
@@ -1798,6 +1834,7 @@ export interface components {
         Paper: {
             /** Format: double */
             height: number;
+            millimetres?: boolean;
             /** Format: double */
             width: number;
         };

@@ -81,12 +81,14 @@ export function vertices(layer: Layer, i: number): [number, number] {
 
 /** Big points first, so that small ones stay on top; null where all are of one size. */
 export function paintOrder(layer: Layer): Uint32Array | null {
-  const { radius, count } = layer
-  if (!radius) return null
-  const starts = new Uint32Array(257)
-  for (let i = 0; i < count; i++) starts[256 - radius[i]]++
-  for (let i = 1; i < 257; i++) starts[i] += starts[i - 1]
+  const { radius, count, front, colour } = layer
+  if (!radius && !front?.length) return null
+  // Those of groups that lie in front last, and big points before small ones.
+  const level = (i: number) => (radius ? 255 - radius[i] : 0) + (front && colour ? 256 * (1 + front.indexOf(colour[i])) : 0)
+  const starts = new Uint32Array(256 * (2 + (front?.length ?? 0)) + 1)
+  for (let i = 0; i < count; i++) starts[level(i) + 1]++
+  for (let i = 1; i < starts.length; i++) starts[i] += starts[i - 1]
   const order = new Uint32Array(count)
-  for (let i = 0; i < count; i++) order[starts[255 - radius[i]]++] = i
+  for (let i = 0; i < count; i++) order[starts[level(i)]++] = i
   return order
 }

@@ -1,3 +1,20 @@
+import { FONT } from './theme'
+
+/** Whether a shape is a letter or sign of the chart's own: no other shape has so short a name. */
+export const isCharacter = (shape: string): boolean => [...shape.normalize()].length <= 2
+
+/** The smallest size of a letter that stands for a dot, in pixels. */
+const LEAST_CHARACTER = 9
+
+/** Draws a letter that stands for a dot of a radius. */
+export function drawCharacter(c: CanvasRenderingContext2D, character: string, x: number, y: number, r: number, colour: string): void {
+  c.font = `600 ${Math.max(LEAST_CHARACTER, 2.6 * r)}px ${FONT}`
+  c.textAlign = 'center'
+  c.textBaseline = 'middle'
+  c.fillStyle = colour
+  c.fillText(character, x, y)
+}
+
 /** Draws the outline of a mark so that every shape covers about the area of a circle of the radius. */
 export function traceShape(c: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D, shape: string, x: number, y: number, r: number): void {
   c.beginPath()

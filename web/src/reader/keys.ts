@@ -50,17 +50,29 @@ function lineSwatch(dash: number[], colour: string): HTMLCanvasElement {
 }
 
 /** The keys of a figure; pressing an entry shows it alone, with Shift beside others, and pressing it again shows all. */
-export function buildKeys(figure: Figure, isolated: Selection | null, isolate: (selection: Selection | null) => void): HTMLElement[] {
-  const made = figure.keys.map((key, i) => (key.gradient ? gradientKey(key) : key.samples ? sizeKey(key) : entryKey(key, i + 1, isolated, isolate)))
+export function buildKeys(figure: Figure, isolated: Selection | null, isolate: (selection: Selection | null) => void, reorder?: Reorder): HTMLElement[] {
+  const made = figure.keys.map((key, i) => (key.gradient ? gradientKey(key) : key.samples ? sizeKey(key) : entryKey(key, i + 1, isolated, isolate, key.channels.includes('colour') ? reorder : undefined)))
   for (const key of made) key.style.fontSize = `${13 * (figure.manner?.text ?? 1)}px`
   return made
 }
 
-function entryKey(key: Key, number: number, isolated: Selection | null, isolate: (selection: Selection | null) => void): HTMLElement {
+/** Told of the names of a key in the order into which they were dragged. */
+export type Reorder = (names: string[]) => void
+
+/** Puts the keys over the place that the figure keeps free for them, on a paper of a size. */
+export function putInside(box: HTMLElement, figure: Figure): void {
+  const { left, top, width, height } = figure.manner!.inside!
+  const [right, bottom] = [figure.width - left - width, figure.height - top - height]
+  Object.assign(box.style, left < right ? { left: `${left}px`, right: 'auto' } : { right: `${right}px`, left: 'auto' }, top < bottom ? { top: `${top}px`, bottom: 'auto' } : { bottom: `${bottom}px`, top: 'auto' })
+}
+
+function entryKey(key: Key, number: number, isolated: Selection | null, isolate: (selection: Selection | null) => void, reorder?: Reorder): HTMLElement {
   const box = start(key.name)
   const theme = themeNow()
   const mine = isolated?.key === number ? isolated.entries : null
-  key.entries!.forEach((one, i) => {
+  const order = key.order ?? key.entries!.map((_, i) => i)
+  order.forEach((i) => {
+    const one = key.entries![i]
     if (one.count === 0) return // no row of it is drawn
     const alone = mine?.includes(i) ?? false
     const entry = element('button', 'key-entry')
@@ -78,9 +90,56 @@ function entryKey(key: Key, number: number, isolated: Selection | null, isolate:
       const entries = e.shiftKey || e.ctrlKey || e.metaKey || (alone && others.length > 0) ? (alone ? others : [...others, i].sort((a, b) => a - b)) : alone ? [] : [i]
       isolate(entries.length > 0 && entries.length < key.entries!.length ? { key: number, entries } : null)
     })
+    if (reorder) movable(entry, one.name, order.map((at) => key.entries![at].name), reorder)
     box.append(entry)
   })
   return box
+}
+
+/** How far a hand moves before a press becomes a drag, in pixels. */
+const DRAG_FROM = 6
+
+/** Lets an entry be dragged to another's place, or moved by Alt and an arrow. */
+function movable(entry: HTMLElement, name: string, names: string[], reorder: Reorder): void {
+  const move = (to: number) => {
+    const rest = names.filter((other) => other !== name)
+    rest.splice(Math.max(0, Math.min(to, rest.length)), 0, name)
+    if (rest.join('\n') !== names.join('\n')) reorder(rest)
+  }
+  entry.title += '; drag it, or press Alt and an arrow, to move it in the key'
+  entry.dataset.group = name
+  entry.style.touchAction = 'none'
+  entry.addEventListener('keydown', (e) => {
+    const by = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 }[e.key]
+    if (!e.altKey || !by) return
+    e.preventDefault()
+    move(names.indexOf(name) + by)
+  })
+  entry.addEventListener('pointerdown', (down) => {
+    let dragged = false
+    const over = (e: PointerEvent) => document.elementsFromPoint(e.clientX, e.clientY).find((at): at is HTMLElement => at instanceof HTMLElement && at.dataset.group !== undefined && at.parentElement === entry.parentElement)
+    const follow = (e: PointerEvent) => {
+      dragged ||= Math.hypot(e.clientX - down.clientX, e.clientY - down.clientY) > DRAG_FROM
+      entry.classList.toggle('dragged', dragged)
+      for (const other of entry.parentElement!.querySelectorAll('.drop')) other.classList.remove('drop')
+      if (dragged) over(e)?.classList.toggle('drop', over(e) !== entry)
+    }
+    const end = (e: PointerEvent) => {
+      removeEventListener('pointermove', follow)
+      removeEventListener('pointerup', end)
+      removeEventListener('pointercancel', end)
+      entry.classList.remove('dragged')
+      if (!dragged) return
+      const swallow = (click: MouseEvent) => click.stopPropagation() // the press was a drag
+      addEventListener('click', swallow, { capture: true, once: true })
+      setTimeout(() => removeEventListener('click', swallow, { capture: true }), 0)
+      const onto = e.type === 'pointerup' ? over(e) : undefined
+      if (onto && onto !== entry) move(names.indexOf(onto.dataset.group!))
+    }
+    addEventListener('pointermove', follow)
+    addEventListener('pointerup', end)
+    addEventListener('pointercancel', end)
+  })
 }
 
 function sizeKey(key: Key): HTMLElement {

@@ -4,7 +4,7 @@ import { decodePicture, pointCount, type Figure, type Picture } from '../api/fig
 import { ChartView } from '../interact/chartview'
 import { valueText } from '../interact/card'
 import { whenThemeTurns } from '../painter/theme'
-import { buildKeys } from './keys'
+import { buildKeys, putInside } from './keys'
 import { formatNumber } from '../scale/format'
 
 const page = document.querySelector<HTMLElement>('main.shared')
@@ -39,6 +39,7 @@ function start(host: HTMLElement, key: string, picture: Picture): void {
     onIsolate: () => redraw(),
   })
   const redraw = () => keys.replaceChildren(...buildKeys(figure, chart.isolated, (selection) => chart.isolate(selection)))
+  if (figure.manner?.key === 'inside') putInside(keys, figure)
   chart.show(figure, reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
   redraw()
   whenThemeTurns(redraw)
@@ -58,9 +59,16 @@ function start(host: HTMLElement, key: string, picture: Picture): void {
 }
 
 /** Puts the keys where the chart says: below it, unless it says otherwise. */
-function placeKeys(host: HTMLElement, keys: HTMLElement, at: 'top' | 'right' | 'off' | undefined): void {
+function placeKeys(host: HTMLElement, keys: HTMLElement, at: 'top' | 'right' | 'inside' | 'off' | undefined): void {
   keys.hidden = at === 'off'
   if (at === 'top') host.before(keys)
+  if (at === 'inside') {
+    const over = document.createElement('div')
+    over.className = 'over'
+    host.replaceWith(over)
+    over.append(host, keys)
+    keys.classList.add('keys-inside')
+  }
   if (at !== 'right') return
   const pair = document.createElement('div')
   pair.className = 'beside'

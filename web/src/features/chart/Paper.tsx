@@ -5,7 +5,7 @@ import { scaleX, scaleY, type Figure, type Selection } from '../../api/figure'
 import { ChartView } from '../../interact/chartview'
 import { hasMeasured } from '../../interact/slide'
 import { whenThemeTurns } from '../../painter/theme'
-import { buildKeys } from '../../reader/keys'
+import { buildKeys, putInside, type Reorder } from '../../reader/keys'
 import { formatNumber } from '../../scale/format'
 import { pictureOf, saysSomething, type Bench } from '../../state/bench'
 import { chooseRows, chosenRows, useChosenRows } from '../../state/chosen'
@@ -79,10 +79,11 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
 
   useEffect(() => chart.current?.light(state.lit), [state.lit])
   const isolate = useCallback((selection: Selection | null) => chart.current?.isolate(selection), [])
+  const reorder = useCallback((names: string[]) => void bench.change({ ...bench.get().document, key_order: names }), [bench])
   const { document } = state
   const keysAt = drawing?.figure.manner?.key
   const paper = drawing?.figure.manner?.paper
-  const keys = drawing && keysAt !== 'off' && <Keys figure={drawing.figure} isolated={isolated} isolate={isolate} beside={keysAt === 'right'} />
+  const keys = drawing && keysAt !== 'off' && <Keys figure={drawing.figure} isolated={isolated} isolate={isolate} reorder={reorder} at={keysAt} />
   const taken = drawing && document.take_out && hasMeasured(drawing.figure) ? document.take_out : null
   return (
     <section aria-label="Chart" className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5">
@@ -93,6 +94,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
             {drawing && taken && <TakenOut key={document.take_out} figure={drawing.figure} name={taken} move={(share) => chart.current?.moveTo(share)} back={() => void bench.change({ ...document, take_out: undefined })} />}
             <div className={`absolute inset-x-0 bottom-0 ${taken ? 'top-9' : 'top-0'}`}>
               <div ref={host} className="h-full" data-testid="chart" />
+              {keysAt === 'inside' && keys}
             </div>
             {drawing && chosen && chosen.length > 0 && <ChosenRows rows={chosen} figure={drawing.figure} bench={bench} done={() => choose([])} />}
             {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(saysSomething(document.x), saysSomething(document.y), state.refusal)}</p>}
@@ -158,14 +160,17 @@ function TakenOut({ figure, name, move, back }: { figure: Figure; name: string; 
   )
 }
 
-function Keys({ figure, isolated, isolate, beside }: { figure: Figure; isolated: Selection | null; isolate: (selection: Selection | null) => void; beside: boolean }) {
+function Keys({ figure, isolated, isolate, reorder, at }: { figure: Figure; isolated: Selection | null; isolate: (selection: Selection | null) => void; reorder: Reorder; at?: string }) {
   const box = useRef<HTMLDivElement>(null)
   useLayoutEffect(() => {
-    const fill = () => box.current?.replaceChildren(...buildKeys(figure, isolated, isolate))
+    const fill = () => {
+      box.current?.replaceChildren(...buildKeys(figure, isolated, isolate, reorder))
+      if (box.current && at === 'inside') putInside(box.current, figure)
+    }
     fill()
     return whenThemeTurns(fill)
-  }, [figure, isolated, isolate])
-  return <div ref={box} className={beside ? 'keys-beside' : 'flex min-w-0 flex-1 flex-wrap items-center gap-x-6 gap-y-1'} />
+  }, [figure, isolated, isolate, reorder, at])
+  return <div ref={box} className={at === 'inside' ? 'keys-inside' : at === 'right' ? 'keys-beside' : 'flex min-w-0 flex-1 flex-wrap items-center gap-x-6 gap-y-1'} />
 }
 
 /** Takes the rows of a group that was pressed on the chart, or leaves them out. */

@@ -1,6 +1,6 @@
 /** What every primitive is painted with. */
 import type { Figure, Layer, Selection, Style } from '../../api/figure'
-import type { Theme } from '../theme'
+import { shade, type Theme } from '../theme'
 
 export interface Brush {
   c: CanvasRenderingContext2D
@@ -19,6 +19,16 @@ export function stroke(c: CanvasRenderingContext2D, style: Style, colour: string
   c.lineJoin = 'round'
   c.lineCap = 'butt'
   c.setLineDash(style.dash ?? [])
+  return true
+}
+
+/** Sets the outline of a style; false where there is none. */
+export function rim(c: CanvasRenderingContext2D, style: Style, theme: Theme): boolean {
+  if (!style.rim) return false
+  c.strokeStyle = shade(theme, style.rim)
+  c.lineWidth = style.rim.width
+  c.lineJoin = 'round'
+  c.setLineDash([])
   return true
 }
 

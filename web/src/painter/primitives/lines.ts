@@ -1,15 +1,19 @@
 /** Paints paths, areas, polygons and segments. */
 import type { Layer } from '../../api/figure'
-import { toX, toY, vertices, type Frame } from '../geometry'
+import { paintOrder, toX, toY, vertices, type Frame } from '../geometry'
 import { colourOf, paletteOf, shown } from '../selection'
-import { plain, stroke, type Brush, type Paint } from './brush'
+import { plain, rim, stroke, type Brush, type Paint } from './brush'
 import { covered, gathered, seen, solid, THIN_ABOVE } from './thin'
 
 /** Calls paint for every primitive that is shown, with its colour. */
 function each({ figure, theme, selection }: Brush, layer: Layer, paint: (i: number, colour: string) => void): void {
   const palette = paletteOf(figure, layer, theme)
   const visible = shown(layer, selection)
-  for (let i = 0; i < layer.count; i++) if (visible(i)) paint(i, colourOf(palette, layer, i))
+  const order = layer.front?.length ? paintOrder(layer) : null
+  for (let k = 0; k < layer.count; k++) {
+    const i = order ? order[k] : k
+    if (visible(i)) paint(i, colourOf(palette, layer, i))
+  }
 }
 
 function trace(c: CanvasRenderingContext2D, layer: Layer, f: Frame, along: number[]): void {
@@ -67,7 +71,7 @@ export const paintPolygons: Paint = (brush, layer, f) => {
       c.fill()
       c.globalAlpha = 1
     }
-    if (stroke(c, layer.style, colour)) c.stroke()
+    if (rim(c, layer.style, brush.theme) || stroke(c, layer.style, colour)) c.stroke()
   })
   plain(c)
 }
@@ -131,7 +135,7 @@ export const paintRects: Paint = (brush, layer, f) => {
       c.fillRect(left, top, width, height)
       c.globalAlpha = 1
     }
-    if (stroke(c, layer.style, colour)) c.strokeRect(left, top, width, height)
+    if (rim(c, layer.style, brush.theme) || stroke(c, layer.style, colour)) c.strokeRect(left, top, width, height)
   })
   plain(c)
 }

@@ -2,8 +2,9 @@
 import type { Layer } from '../../api/figure'
 import { paintMany } from '../dots/pictures'
 import { paintOrder, radiusOf, toX, toY, type Frame } from '../geometry'
-import { traceShape } from '../shapes'
+import { drawCharacter, isCharacter, traceShape } from '../shapes'
 import { colourOf, paletteOf, shown } from '../selection'
+import { shade } from '../theme'
 import type { Brush } from './brush'
 
 /** Above this many points they are painted on sheets: they have no outline then. */
@@ -42,7 +43,7 @@ function stampPoints({ c, figure, theme, selection, pixelRatio }: Brush, layer: 
     const key = (colour * 16 + shape) * 256 + step
     let stamp = stamps.get(key)
     if (!stamp) {
-      stamp = stampOf(shapes?.[shape]?.shape ?? layer.style.shape ?? 'circle', radiusOf(layer, i), colourOf(palette, layer, i), layer.style.opacity ?? 1, layer.style.outline ?? false, pixelRatio)
+      stamp = stampOf(shapes?.[shape]?.shape ?? layer.style.shape ?? 'circle', radiusOf(layer, i), colourOf(palette, layer, i), layer.style.opacity ?? 1, layer.style.outline ?? false, layer.style.rim ? shade(theme, layer.style.rim) : '', layer.style.rim?.width ?? 1, pixelRatio)
       stamps.set(key, stamp)
     }
     const side = stamp.width / pixelRatio
@@ -63,20 +64,24 @@ function stampOf(...of: Parameters<typeof makeStamp>): HTMLCanvasElement {
   return stamp
 }
 
-function makeStamp(shape: string, r: number, colour: string, opacity: number, outlined: boolean, pixelRatio: number): HTMLCanvasElement {
-  const half = Math.ceil((r * 1.5 + 2) * pixelRatio)
+function makeStamp(shape: string, r: number, colour: string, opacity: number, outlined: boolean, rim: string, rimWidth: number, pixelRatio: number): HTMLCanvasElement {
+  const half = Math.ceil((r * 1.5 + 2 + Math.max(rimWidth, isCharacter(shape) ? 8 : 0)) * pixelRatio)
   const canvas = document.createElement('canvas')
   canvas.width = canvas.height = 2 * half
   const c = canvas.getContext('2d')!
   c.scale(pixelRatio, pixelRatio)
+  if (isCharacter(shape)) {
+    drawCharacter(c, shape, half / pixelRatio, half / pixelRatio, r, colour)
+    return canvas
+  }
   traceShape(c, shape, half / pixelRatio, half / pixelRatio, r)
   c.fillStyle = colour
   c.globalAlpha = opacity
   c.fill()
-  if (outlined) {
-    c.globalAlpha = Math.min(1, opacity + 0.35)
-    c.strokeStyle = colour
-    c.lineWidth = 1
+  if (outlined || rim) {
+    c.globalAlpha = rim ? 1 : Math.min(1, opacity + 0.35)
+    c.strokeStyle = rim || colour
+    c.lineWidth = rimWidth
     c.stroke()
   }
   return canvas
