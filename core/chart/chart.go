@@ -55,7 +55,7 @@ type Document struct {
 	Order    *Order    `json:"order,omitempty" doc:"in which order groups stand along an axis"`
 	Scales   Scales    `json:"scales,omitzero"`
 	Panels   Panels    `json:"panels,omitzero"`
-	Look     string    `json:"look,omitempty" enum:"ruled,ink" doc:"how the chart looks as a whole"`
+	Look     string    `json:"look,omitempty" enum:"ruled,sketch,ink" doc:"how the chart looks as a whole"`
 	Grid     string    `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks"`
 	Text     string    `json:"text,omitempty" enum:"small,large,larger" doc:"how large its words are"`
 	Key      string    `json:"key,omitempty" enum:"top,right,inside,off" doc:"where the keys stand; empty: below the chart"`

@@ -21,6 +21,7 @@ type Option struct {
 var (
 	Looks = []Option{
 		{Name: LookRuled, Help: "lines along the axes, with ticks, and no grid", Also: "axis lines frame classic"},
+		{Name: LookSketch, Help: "lines as if they were drawn by hand, for talks", Also: "hand-drawn handdrawn informal draft whiteboard"},
 		{Name: LookInk, Help: "greys, and a shape for each group: for printers without colours", Also: "black and white monochrome print"},
 	}
 	Grids = []Option{
@@ -43,6 +44,7 @@ var (
 // The names of looks, of grids and of places of keys.
 const (
 	LookRuled, LookInk       = "ruled", "ink"
+	LookSketch               = "sketch"
 	GridOff, GridHalves      = "off", "halves"
 	KeyTop, KeyRight, KeyOff = "top", "right", "off"
 

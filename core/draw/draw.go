@@ -224,7 +224,7 @@ func (d *drawing) each(l *primitive.Layer, f frame, palette []string, scale floa
 		switch {
 		case chart.IsCharacter(name):
 			size := CharacterSize(r)
-			d.pen.Text(Words{Text: name, X: f.x(u), Y: f.y(v) + middle*size, Anchor: "middle", Size: size, Bold: true, Fill: paint.Fill})
+			d.pen.Path(Outline(Words{Text: name, X: f.x(u), Y: f.y(v) + middle*size, Anchor: "middle", Size: size, Bold: true}), Paint{Fill: paint.Fill, Opacity: 1})
 		case name == "circle":
 			d.pen.Circle(f.x(u), f.y(v), r, paint)
 		default:

@@ -74,13 +74,40 @@ func gridLines(s *figure.Scale, grid string) (shares []float64) {
 // axisTick is how long the ticks of axes with lines are.
 const axisTick = 5.0
 
+// turnsEvery is how far apart a line turns that looks drawn by hand, in pixels.
+const turnsEvery = 9.0
+
+// byHand draws a line along an axis that strays as if it were drawn by hand.
+func byHand(p *Path, x, y, dx, dy float64) {
+	turns := int(math.Hypot(dx, dy) / turnsEvery)
+	for k := range turns + 1 {
+		share, stray := float64(k)/float64(max(turns, 1)), figure.Stray(float64(k), dx)
+		at := [2]float64{x + dx*share, y + dy*share}
+		if dx == 0 {
+			at[0] += stray
+		} else {
+			at[1] += stray
+		}
+		if k == 0 {
+			p.Move(at[0], at[1])
+		} else {
+			p.Line(at[0], at[1])
+		}
+	}
+}
+
 // axisLines draws the lines of the axes of a panel, with a tick at each label.
 func (d *drawing) axisLines(p figure.Panel, x, y *figure.Scale) {
 	left, bottom := math.Round(p.Box.Left)-0.5, math.Round(p.Box.Top+p.Box.Height)+0.5
 	line := &Path{}
-	line.Move(left, p.Box.Top)
-	line.Line(left, bottom)
-	line.Line(p.Box.Left+p.Box.Width, bottom)
+	if d.f.Manner.Sketch {
+		byHand(line, left, bottom+axisTick, 0, -(p.Box.Height + axisTick))
+		byHand(line, left-axisTick, bottom, p.Box.Width+axisTick, 0)
+	} else {
+		line.Move(left, p.Box.Top)
+		line.Line(left, bottom)
+		line.Line(p.Box.Left+p.Box.Width, bottom)
+	}
 	for _, tick := range y.Ticks {
 		at := math.Round(frame{p.Box}.y(y.Position(tick.Value))) + 0.5
 		line.Move(left-axisTick, at)

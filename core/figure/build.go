@@ -68,6 +68,7 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 			return nil, problems, nil
 		}
 	}
+	b.sketch()
 	b.ink()
 	b.keyInOrder()
 	b.keysInside()

@@ -46,9 +46,10 @@ type Figure struct {
 
 // Manner is how what is about the marks looks.
 type Manner struct {
-	Grid  string `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks: none, or one between those of the ticks, too"`
-	Lines bool   `json:"lines,omitempty" doc:"axes have lines, with ticks"`
-	Key   string `json:"key,omitempty" enum:"top,right,inside,off" doc:"where the keys stand; empty: below"`
+	Grid   string `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks: none, or one between those of the ticks, too"`
+	Lines  bool   `json:"lines,omitempty" doc:"axes have lines, with ticks"`
+	Sketch bool   `json:"sketch,omitempty" doc:"the lines of axes stray as if they were drawn by hand"`
+	Key    string `json:"key,omitempty" enum:"top,right,inside,off" doc:"where the keys stand; empty: below"`
 
 	Text   float64      `json:"text,omitempty" doc:"how many times as large as usual words are; 0: as usual"`
 	Inside *Box         `json:"inside,omitempty" doc:"where the keys stand inside the chart"`

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"sort"
 
+	"copperlark/core/chart"
 	"copperlark/core/colour"
 	"copperlark/core/mark"
 	"copperlark/core/primitive"
@@ -21,6 +22,7 @@ type lineLabel struct {
 	width       float64
 	atX, atY    float64 // the end of its path, in shares
 	entry       int     // of the colour key; -1 for none
+	fixed       bool    // a word that stands there already
 }
 
 // labels names paths at their ends. Where there are several panels the key does.
@@ -40,10 +42,27 @@ func (b *builder) labels(placed []*mark.Placed) {
 			}
 		}
 	}
-	spread(list, box)
+	spread(append(list, b.standing(placed, box)...), box)
 	for _, label := range list {
 		b.addLabel(label, box)
 	}
+}
+
+// standing are the words that marks have put into the panel, which names do not stand over.
+func (b *builder) standing(placed []*mark.Placed, box Box) (list []*lineLabel) {
+	for _, l := range placed {
+		if l.Kind != primitive.Texts || l.Mark != chart.ReferenceLayer || l.Style.Anchor == "" {
+			continue
+		}
+		for i := range l.Count {
+			at := &lineLabel{fixed: true, lines: l.Words[i : i+1], x: l.X.At(i)*box.Width + l.DX.At(i), y: (1-l.Y.At(i))*box.Height + l.DY.At(i), width: b.options.Metrics.Width(l.Words[i], l.Style.Size, l.Style.Bold)}
+			if l.Style.Anchor == "end" {
+				at.x -= at.width
+			}
+			list = append(list, at)
+		}
+	}
+	return list
 }
 
 // lineLabel puts a name beyond the end of its path, or over its start, where it is seen.
@@ -116,16 +135,26 @@ func spread(list []*lineLabel, box Box) {
 			for j := range i {
 				if a, c := list[j], list[i]; over(a, c) {
 					push := (apart(a, c) - math.Abs(c.y-a.y)) / 2
-					if c.y >= a.y {
-						a.y, c.y = a.y-push, c.y+push
-					} else {
-						a.y, c.y = a.y+push, c.y-push
+					if a.fixed || c.fixed {
+						push *= 2
 					}
-					moved = true
+					if c.y < a.y {
+						push = -push
+					}
+					if !a.fixed {
+						a.y -= push
+					}
+					if !c.fixed {
+						c.y += push
+					}
+					moved = moved || !a.fixed || !c.fixed
 				}
 			}
 		}
 		for _, l := range list {
+			if l.fixed {
+				continue
+			}
 			half := labelLine * float64(len(l.lines)-1) / 2
 			l.y = min(max(l.y, half-4), box.Height+4-half)
 		}

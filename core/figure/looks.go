@@ -12,7 +12,7 @@ import (
 
 // manner is how a document says that what is about the marks looks.
 func manner(d *chart.Document) Manner {
-	m := Manner{Grid: d.Grid, Key: d.Key, Lines: d.Look == chart.LookRuled}
+	m := Manner{Grid: d.Grid, Key: d.Key, Lines: d.Look == chart.LookRuled || d.Look == chart.LookSketch, Sketch: d.Look == chart.LookSketch}
 	if d.Paper != nil {
 		paper := d.Paper.Pixels()
 		m.Paper = &paper

@@ -50,6 +50,9 @@ func (b *builder) relate() {
 	if b.groups != nil {
 		name = b.groups.Column
 	}
+	if b.document.Paired != "" {
+		name = b.document.Colour
+	}
 	for _, fit := range b.document.Fits() {
 		if b.table.Column(fit.Each) != nil {
 			name = fit.Each

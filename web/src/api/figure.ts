@@ -166,7 +166,7 @@ export interface Figure {
   texts: Text[]
   rows: { total: number; drawn: number; left_out: { reason: string; count: number }[]; outside: number; unlabelled?: number }
   step?: boolean
-  manner?: { grid?: 'off' | 'halves'; lines?: boolean; key?: 'top' | 'right' | 'inside' | 'off'; inside?: { left: number; top: number; width: number; height: number } | null; text?: number; paper?: { width: number; height: number } }
+  manner?: { grid?: 'off' | 'halves'; lines?: boolean; sketch?: boolean; key?: 'top' | 'right' | 'inside' | 'off'; inside?: { left: number; top: number; width: number; height: number } | null; text?: number; paper?: { width: number; height: number } }
   card: { heading?: string; columns: CardColumn[] }
 }
 

@@ -41,10 +41,31 @@ export function paintGrid(c: CanvasRenderingContext2D, figure: Figure, panel: nu
   if (!figure.manner?.lines) return
   c.strokeStyle = theme.muted
   const [left, bottom] = [Math.round(f.left) - 0.5, Math.round(f.top + f.height) + 0.5]
-  line(left, f.top, left, bottom)
-  line(left, bottom, f.left + f.width, bottom)
+  if (figure.manner.sketch) {
+    byHand(c, left, bottom + AXIS_TICK, 0, -(f.height + AXIS_TICK))
+    byHand(c, left - AXIS_TICK, bottom, f.width + AXIS_TICK, 0)
+  } else {
+    line(left, f.top, left, bottom)
+    line(left, bottom, f.left + f.width, bottom)
+  }
   for (const at of up) line(left - AXIS_TICK, Math.round(at) + 0.5, left, Math.round(at) + 0.5)
   for (const at of along) line(Math.round(at) + 0.5, bottom, Math.round(at) + 0.5, bottom + AXIS_TICK)
+}
+
+/** How far apart a line turns that looks drawn by hand, and how far it strays, in pixels. */
+const TURNS_EVERY = 9
+const STRAYS = 1.3
+
+/** A line along an axis that strays as if it were drawn by hand, in the way of the drawings of the server. */
+function byHand(c: CanvasRenderingContext2D, x: number, y: number, dx: number, dy: number): void {
+  const turns = Math.floor(Math.hypot(dx, dy) / TURNS_EVERY)
+  c.beginPath()
+  for (let k = 0; k <= turns; k++) {
+    const share = k / Math.max(turns, 1)
+    const stray = STRAYS * (0.62 * Math.sin(0.71 * k + dx) + 0.38 * Math.sin(1.93 * k + 2.1 * dx))
+    c.lineTo(x + dx * share + (dx === 0 ? stray : 0), y + dy * share + (dx === 0 ? 0 : stray))
+  }
+  c.stroke()
 }
 
 /** How long the ticks of axes with lines are. */
