@@ -151,7 +151,14 @@ func (a *App) FirstLook(ctx context.Context, spaceID, versionID int64) (document
 		document = firstLook(t)
 		return nil
 	})
-	return document, err
+	if err != nil {
+		return nil, err
+	}
+	style, err := a.store.SpaceStyle(ctx, spaceID)
+	if err != nil {
+		return nil, err
+	}
+	return document.Styled(style), nil
 }
 
 // suits refuses a document that a table, as charts show it, cannot honour.
@@ -196,6 +203,9 @@ func (a *App) AddChart(ctx context.Context, person Person, versionID int64, name
 func nameOf(d *chart.Document, t *table.Table) string {
 	if d.Title != "" {
 		return short(d.Title, 200)
+	}
+	if d.Function != nil {
+		return "y = " + d.Function.Formula
 	}
 	x, y := mark.Resolve(d, t, "x"), mark.Resolve(d, t, "y")
 	name := y.Name() + " against " + x.Prose()

@@ -140,6 +140,9 @@ type Storage interface {
 	UseSignInLink(ctx context.Context, tokenHash []byte) (personID int64, err error)
 	AddPerson(ctx context.Context, email, name, passwordHash, spaceName string) (Person, error)
 
+	SpaceStyle(ctx context.Context, spaceID int64) (chart.Style, error)
+	SetSpaceStyle(ctx context.Context, spaceID int64, style chart.Style) error
+
 	AddDataset(ctx context.Context, dataset NewDataset) (Dataset, error)
 	Datasets(ctx context.Context, spaceID int64) ([]Dataset, error)
 	Dataset(ctx context.Context, spaceID, id int64) (Dataset, error)

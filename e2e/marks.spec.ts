@@ -1,26 +1,5 @@
 import { readFileSync } from 'node:fs'
-import type { Locator } from '@playwright/test'
-import { add, card, chart, choose, expect, hoverFor, say, sentence, test } from './pages'
-
-type Page = import('@playwright/test').Page
-
-/** Begins a chart of the demo's hive seasons, and states it. */
-async function state(page: Page, typed: string) {
-  const datasets = await (await page.request.get('/api/datasets')).json()
-  const { id } = datasets.find((d: { name: string }) => d.name === 'Hive seasons')
-  await page.goto(`/dataset/${id}/chart?new=${Math.random()}`)
-  await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
-  await type(page, typed)
-}
-
-async function type(page: Page, typed: string) {
-  await page.keyboard.press('/')
-  await page.getByLabel('The sentence, typed').fill(typed)
-  await page.keyboard.press('Control+Enter')
-  await expect(page.getByLabel('The sentence, typed')).toBeHidden()
-}
-
-const reading = (page: Page) => page.getByRole('complementary', { name: 'Reading' })
+import { add, card, chart, choose, expect, hoverFor, reading, say, sentence, state, test, type } from './pages'
 
 test('what columns suggest is said, and turned in one press', async ({ page }) => {
   await state(page, 'plot keeper_school against district')
@@ -388,93 +367,6 @@ test('cards that are pressed stay, move with their marks, and are closed', async
   await expect(pinned).toHaveCount(0)
 })
 
-test('a column of hundreds of groups colours by its most frequent, in one press', async ({ page }) => {
-  await state(page, 'plot honey_kg against forage_ha\ncolour by district')
-  await say(page, 'colour', 'apiary')
-  await expect(sentence(page)).toContainText('coloured by apiary (its 9 most frequent)')
-  const rest = page.getByRole('button', { name: /\d+ others/ })
-  await rest.click()
-  await expect(rest).toHaveAttribute('aria-pressed', 'true')
-  await expect(page.getByRole('button', { name: 'Only these' })).toHaveCount(0) // they are no value that a condition could name
-  await say(page, 'colour-top', '3 most')
-  await expect(sentence(page)).toContainText('(its 3 most frequent)')
-})
-
-test('numbers are coloured between limits, in logs and about a middle, by pressing', async ({ page }) => {
-  await state(page, 'plot honey_kg against altitude_m\ncolour by forage_ha')
-  await add(page, 'diverging')
-  await choose(page, 'log scale')
-  await say(page, 'gradient', 'middle 96')
-  await expect(sentence(page)).toContainText(/coloured by forage area on a log scale, from [\d.]+ to [\d,.]+\./)
-  await expect(page.getByLabel('Key: Forage area')).toContainText('≥')
-  await say(page, 'gradient', 'midpoint median')
-  await say(page, 'gradient', 'reverse')
-  await expect(sentence(page)).toContainText(/two ways about [\d.]+, darker for less/)
-  await page.getByRole('button', { name: 'Type it' }).click()
-  const typed = page.getByLabel('The sentence, typed')
-  await expect(typed).toContainText(/colour by forage_ha log scale from .* about .* darker for less/)
-  await typed.fill('plot honey_kg against altitude_m\ncolour by forage_ha log scale from 0 to 9')
-  await typed.press('Control+Enter')
-  await expect(page.getByText('a log scale of colours begins above zero')).toBeVisible()
-})
-
-test('look, grid, place of keys and paper are said, by pressing and by typing', async ({ page }) => {
-  await state(page, 'plot honey_kg against forage_ha\nlog x\ncolour by district')
-  await add(page, 'legend')
-  await choose(page, 'right')
-  await expect(sentence(page)).toContainText('Key right.')
-  const key = page.getByLabel('Key: District')
-  const place = async (of: Locator) => (await of.boundingBox()) ?? { x: NaN, y: NaN, width: NaN, height: NaN }
-  await expect.poll(async () => { const at = await place(chart(page)); return (await place(key)).x > at.x + at.width - 2 }).toBe(true)
-  await say(page, 'key', 'off')
-  await expect(key).toHaveCount(0)
-  await say(page, 'key', 'top')
-  await expect.poll(async () => (await place(key)).y < (await place(chart(page))).y).toBe(true)
-  await add(page, 'monochrome')
-  await choose(page, 'ink')
-  await expect(key.getByRole('button').first().locator('canvas')).toBeVisible()
-  await add(page, 'aspect ratio')
-  await choose(page, 'square')
-  await expect(sentence(page)).toContainText('Paper 640 by 640')
-  await expect.poll(async () => { const at = await place(chart(page)); return Math.round((20 * at.width) / at.height) }).toBe(20)
-  await type(page, 'plot honey_kg against forage_ha\nlook ruled\ntext large\ngrid halves\npaper 1200 by 400')
-  await expect(sentence(page)).toContainText('Drawn ruled. Text large. Grid halves. Paper 1200 by 400.')
-  await page.keyboard.press('/')
-  await page.getByLabel('The sentence, typed').fill('plot honey_kg against forage_ha\npaper 12 by 400')
-  await page.keyboard.press('Control+Enter')
-  await expect(page.getByText('a paper is from 160 to 8000 pixels wide and high').first()).toBeVisible()
-})
-
-test('several groups are looked at alone, left out, and a value keeps its own colour in all charts', async ({ page }) => {
-  await state(page, 'plot honey_kg against forage_ha\nlog x\ncolour by district')
-  const entry = (name: string) => page.locator('.key-entry').filter({ hasText: name })
-  await entry('Tarn').click()
-  await entry('Brindle').click({ modifiers: ['Shift'] })
-  await expect(entry('Tarn')).toHaveAttribute('aria-pressed', 'true')
-  await expect(entry('Brindle')).toHaveAttribute('aria-pressed', 'true')
-  await entry('Brindle').click()
-  await expect(entry('Brindle')).toHaveAttribute('aria-pressed', 'false')
-  await page.getByLabel('Colour of Tarn').fill('#004488')
-  await page.getByLabel('Colour of Tarn').blur()
-  const swatch = () => entry('Tarn').locator('canvas').evaluate((c: HTMLCanvasElement) => [...c.getContext('2d')!.getImageData(c.width / 2, c.height / 2, 1, 1).data.slice(0, 3)].join(' '))
-  await expect.poll(swatch).toBe('0 68 136')
-  await page.getByRole('button', { name: 'Without these' }).click()
-  await expect(sentence(page)).toContainText('Of rows where not')
-  await expect(entry('Tarn')).toHaveCount(0)
-  await state(page, 'plot mean(honey_kg) against season as groups\nas bars\ncolour by district')
-  await expect.poll(swatch).toBe('0 68 136')
-  await page.getByRole('link', { name: 'Data' }).click()
-  await page.getByRole('tab', { name: 'Meanings' }).or(page.getByRole('button', { name: 'Meanings' })).first().click()
-  await page.getByRole('button', { name: 'Name the values of district' }).click()
-  const colour = page.getByLabel('Colour of Tarn in district', { exact: true })
-  await expect(colour).toHaveValue('#004488')
-  await colour.fill('#ffffee')
-  await colour.blur()
-  await expect(page.getByText('Tarn is hard to see on white paper')).toBeVisible()
-  await page.getByRole('button', { name: 'Colour of Tarn in district: as usual' }).click()
-  await expect(page.getByText('Tarn is hard to see on white paper')).toHaveCount(0)
-})
-
 test('cards show what is said, and dots that share a place are moved apart', async ({ page }) => {
   await state(page, 'plot honey_kg against season')
   await add(page, 'jitter')
@@ -514,15 +406,3 @@ test('chosen rows are lit in every chart of the dataset, under Data, and in othe
   await expect(page.locator('[role=row][aria-current]')).toHaveCount(0)
 })
 
-test('the lines of groups have patterns on request', async ({ page }) => {
-  await state(page, 'plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line for each district')
-  await add(page, 'linetype')
-  await expect(sentence(page)).toContainText('coloured by district with patterns.')
-  await expect(page.locator('.key-entry').filter({ hasText: 'Brindle' }).locator('canvas')).toHaveCount(2)
-  await say(page, 'patterns', 'alone')
-  await expect(page.locator('.key-entry').filter({ hasText: 'Brindle' }).locator('canvas')).toHaveCount(1)
-  await page.keyboard.press('/')
-  await page.getByLabel('The sentence, typed').fill('plot honey_kg against forage_ha\ncolour by district with patterns')
-  await page.keyboard.press('Control+Enter')
-  await expect(page.getByText('no lines of groups are drawn that could have patterns').first()).toBeVisible()
-})

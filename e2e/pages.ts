@@ -59,4 +59,21 @@ export async function hoverFor(page: Page, text: string): Promise<void> {
   }
   throw new Error(`no mark shows ${text}`)
 }
+/** Begins a chart of the demo's hive seasons, and states it. */
+export async function state(page: Page, typed: string) {
+  const datasets = await (await page.request.get('/api/datasets')).json()
+  const { id } = datasets.find((d: { name: string }) => d.name === 'Hive seasons')
+  await page.goto(`/dataset/${id}/chart?new=${Math.random()}`)
+  await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+  await type(page, typed)
+}
+
+export async function type(page: Page, typed: string) {
+  await page.keyboard.press('/')
+  await page.getByLabel('The sentence, typed').fill(typed)
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByLabel('The sentence, typed')).toBeHidden()
+}
+
+export const reading = (page: Page) => page.getByRole('complementary', { name: 'Reading' })
 export { expect }

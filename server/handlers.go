@@ -370,6 +370,22 @@ func (s *Server) firstLook(ctx context.Context, who app.Person, in *versionInput
 	return of(document), err
 }
 
+func (s *Server) style(ctx context.Context, who app.Person, _ *empty) (*body[*app.SpaceStyle], error) {
+	out, err := s.app.Style(ctx, who.SpaceID)
+	return of(out), err
+}
+
+type styleInput struct {
+	Body struct {
+		Document *chart.Document `json:"document" doc:"whose looks are taken; what it says of the data is not looked at"`
+	}
+}
+
+func (s *Server) setStyle(ctx context.Context, who app.Person, in *styleInput) (*body[*app.SpaceStyle], error) {
+	out, err := s.app.SetStyle(ctx, who, in.Body.Document)
+	return of(out), err
+}
+
 func (s *Server) sayable(context.Context, app.Person, *empty) (*body[[]sentence.Sayable], error) {
 	return of(sentence.Sayables()), nil
 }

@@ -290,6 +290,8 @@ func bodyFor(path string) object {
 		return object{"groups": []object{{"name": "a", "x": 1, "y": 1, "spread": 1}}, "slope": 1, "noise": 1, "rows": 5, "width": 400, "height": 300}
 	case strings.HasSuffix(path, "/meanings"):
 		return object{"column": "a"}
+	case strings.HasSuffix(path, "/style"):
+		return object{"document": document}
 	}
 	return object{"version_id": 1, "document": document}
 }
@@ -502,4 +504,27 @@ func TestANameFollowsTheSentenceUntilSomebodySaysOne(t *testing.T) {
 	want[object](anwen, 204, "PATCH", path, object{"name": " Honey <b>by</b> place "})
 	want[object](anwen, 200, "POST", path+"/steps", object{"parent_id": chart["head_step_id"], "document": document})
 	called("Honey <b>by</b> place", true)
+}
+
+func TestChartsOfASpaceBeginWithItsStyle(t *testing.T) {
+	anwen, bram, _ := world(t)
+	version := number(anwen.bring(), "version_id")
+	document := plotted("kg", "district", nil)
+	document["look"], document["palette"], document["colour"] = "ruled", []string{"#b4531a", "#b5541b"}, "district"
+	set := want[object](anwen, 200, "PUT", "/api/style", object{"document": document})
+	if says, _ := json.Marshal(set["says"]); string(says) != `["palette '#b4531a', '#b5541b'","look ruled"]` || len(set["hard"].([]any)) != 1 {
+		t.Errorf("the style is %v", set)
+	}
+	if first := want[object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/first-look", version), nil); first["look"] != "ruled" || first["colour"] != nil {
+		t.Errorf("a new chart begins with %v", first)
+	}
+	if others := want[object](bram, 200, "GET", "/api/style", nil); len(others["says"].([]any)) != 0 {
+		t.Errorf("another space has %v", others)
+	}
+	document["palette"] = []string{"red"}
+	want[object](anwen, 422, "PUT", "/api/style", object{"document": document})
+	want[object](anwen, 200, "PUT", "/api/style", object{"document": plotted("kg", "district", nil)})
+	if first := want[object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/first-look", version), nil); first["look"] != nil {
+		t.Errorf("back to the usual looks: %v", first)
+	}
 }

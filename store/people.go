@@ -7,6 +7,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"copperlark/app"
+	"copperlark/core/chart"
 )
 
 const personColumns = `p.id, p.name, p.email, s.id, s.name, m.role`
@@ -76,4 +77,16 @@ func (s *Store) AddPerson(ctx context.Context, email, name, passwordHash, spaceN
 		return err
 	})
 	return p, err
+}
+
+// SpaceStyle gives how charts of a space look from their beginning on.
+func (s *Store) SpaceStyle(ctx context.Context, spaceID int64) (style chart.Style, err error) {
+	err = s.pool.QueryRow(ctx, `select style from spaces where id = $1`, spaceID).Scan(&style)
+	return style, found(err)
+}
+
+// SetSpaceStyle changes it.
+func (s *Store) SetSpaceStyle(ctx context.Context, spaceID int64, style chart.Style) error {
+	_, err := s.pool.Exec(ctx, `update spaces set style = $2 where id = $1`, spaceID, style)
+	return err
 }

@@ -6,7 +6,6 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/confound"
 	"copperlark/core/describe"
-	"copperlark/core/formula"
 	"copperlark/core/mark"
 	"copperlark/core/table"
 )
@@ -139,7 +138,7 @@ func (b *builder) counted() *Counted {
 func (b *builder) workedOut() *WorkedOut {
 	f := b.document.Function
 	x, y := b.table.Column(chart.FunctionX).Numbers, b.table.Column(chart.FunctionY).Numbers
-	out := &WorkedOut{Formula: formula.Spoken(f.Formula, func(column string) string { return column }), From: f.From, To: f.To, Values: len(x), Low: math.Inf(1), High: math.Inf(-1)}
+	out := &WorkedOut{Formula: f.Formula, From: f.From, To: f.To, Values: len(x), Low: math.Inf(1), High: math.Inf(-1)}
 	for i, v := range y {
 		switch {
 		case v-v != 0:

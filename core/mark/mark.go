@@ -125,6 +125,7 @@ func (a *Axis) Whole() bool {
 
 // Resolve reads a variable of a chart against a table. An unknown column gives no column.
 func Resolve(d *chart.Document, t *table.Table, axis string) *Axis {
+	t = d.Table(t)
 	v := d.Along(axis)
 	a := &Axis{Column: inOrder(d.Order, chart.ColumnOf(*v, t), t), Of: v.Of, Said: *d.Scale(axis), Kind: scale.Linear}
 	if axis == "y" {

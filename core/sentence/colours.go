@@ -72,17 +72,17 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 		return next
 	}
 	first := c.Add
-	c.Add = func(d *document, t *table.Table) []addition {
-		if second := pairing(d, t); second != nil {
-			return []addition{{Key: "paired", Rank: 14, Label: "paired with …", Detail: "hues by this column, dark and pale by a second", Also: "light dark shades two categories combined families", Opens: "paired"}}
+	c.Add = func(d *document, t *table.Table) (list []addition) {
+		if pairing(d, t) {
+			list = append(list, addition{Key: "paired", Rank: 14, Label: "paired with …", Detail: "hues by this column, dark and pale by a second", Also: "light dark shades two categories combined families", Opens: "paired"})
 		}
 		if next := with(d, func(next *document) { next.Patterns = true }); !d.Patterns && d.Colour != "" && drawsLines(d) && chart.Check(next, t) == nil {
-			return []addition{{Key: "patterns", Rank: 14, Label: "with patterns", Detail: "the line of each group has a pattern beside its colour", Also: "dash dotted line style linetype black and white", D: next}}
+			list = append(list, addition{Key: "patterns", Rank: 14, Label: "with patterns", Detail: "the line of each group has a pattern beside its colour", Also: "dash dotted line style linetype black and white", D: next})
 		}
 		if d.Gradient.Of(t.Column(d.Colour)) && !d.Gradient.Said() {
-			return []addition{{Key: "gradient", Rank: 5, Label: "how colours run …", Detail: "limits, log scale, two ways about a middle, which colours", Opens: "gradient", Also: "diverging ramp colormap range clamp reverse palette"}}
+			list = append(list, addition{Key: "gradient", Rank: 5, Label: "how colours run …", Detail: "limits, log scale, two ways about a middle, which colours", Opens: "gradient", Also: "diverging ramp colormap range clamp reverse palette"})
 		}
-		return first(d, t)
+		return append(list, first(d, t)...)
 	}
 	pair := columnMenu("paired", "Paired with", func(d *document) *string { return &d.Paired }, true, func(next *document, _ *table.Column) {
 		next.Top, next.Front, next.KeyOrder = 0, nil, nil
@@ -99,20 +99,20 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 	return c
 }
 
-// pairing is the first column that the one that colours can be paired with; nil for none.
-func pairing(d *document, t *table.Table) *table.Column {
+// pairing reports whether the column that colours can be paired with another.
+func pairing(d *document, t *table.Table) bool {
 	if d.Colour == "" || d.Paired != "" {
-		return nil
+		return false
 	}
 	for _, c := range t.Columns() {
 		if !c.Kind.Groups() || c.Name == d.Colour {
 			continue
 		}
 		if next := with(d, func(next *document) { next.Paired = c.Name }); chart.Check(next, t) == nil {
-			return c
+			return true
 		}
 	}
-	return nil
+	return false
 }
 
 // drawsLines reports whether a chart draws lines of groups.

@@ -140,7 +140,7 @@ var (
 var paletteClause = clause.Clause[document]{Name: "palette", Help: "the colours of groups, one after the other", Example: "palette '#b4531a', '#1f7a6d', '#52054b'",
 	Pieces: []clause.Piece{clause.Texts(func(d *document) *[]string { return &d.Palette })}, Said: func(d *document) bool { return len(d.Palette) > 0 },
 	Speak: func(d *document, s *clause.Speech) {
-		if n := len(d.Palette); n > 0 {
+		if n := len(d.Palette); n > 0 && (d.Colour != "" || len(d.AlsoY) > 0 || slices.ContainsFunc(d.Fits(), func(f *chart.Fit) bool { return f.Each != "" })) {
 			s.Say(", in a ")
 			s.Way(fmt.Sprintf("palette of %d", n), "palette")
 		}

@@ -5,13 +5,12 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
-	"copperlark/core/formula"
 	"copperlark/core/table"
 )
 
 // speakFunction speaks of a chart whose y is worked out from x.
 func speakFunction(s *clause.Speech, f *chart.Function, d *document) {
-	s.Way("y = "+formula.Spoken(f.Formula, s.Readable), "function")
+	s.Way("y = "+f.Formula, "function")
 	speakScale(s, &d.Scales.Y, "scale-y")
 	s.Say(" for x ")
 	s.Way(functionEnds(f), "function-ends")
@@ -40,12 +39,6 @@ var functionsOffered = []struct {
 }
 
 var functionMenu = menu{Slot: "function", Title: "Function", Find: "Find a function",
-	Without: func(d *document, _ int) *document {
-		return with(d, func(next *document) {
-			next.Function, next.X, next.Y = nil, chart.Variable{}, chart.Variable{}
-			next.SetMarks()
-		})
-	},
 	Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 		for _, f := range functionsOffered {
 			list = append(list, choice{Key: f.Formula, Label: "y = " + f.Formula, Detail: f.help, Also: f.also, Current: d.Function != nil && d.Function.Formula == f.Formula,
@@ -65,6 +58,21 @@ var functionEndsMenu = menu{Slot: "function-ends", Title: "x from … to …", F
 		}
 		return list
 	}}
+
+// addColumnsAgain offers a chart of the table's columns in the place of that of a function.
+func addColumnsAgain(d *document, t *table.Table) []addition {
+	var numbers []string
+	for _, c := range t.Columns() {
+		if c.Kind == table.Number && len(numbers) < 2 {
+			numbers = append(numbers, c.Name)
+		}
+	}
+	if d.Function == nil || len(numbers) < 2 {
+		return nil
+	}
+	return []addition{{Key: "columns", Rank: 1, Label: "plot columns of the table instead", Detail: table.Prose(table.Readable(numbers[1])) + " against " + table.Prose(table.Readable(numbers[0])), Also: "data rows scatter",
+		D: &document{Version: d.Version, X: chart.Variable{Column: numbers[0]}, Y: chart.Variable{Column: numbers[1]}}}}
+}
 
 // addFunction offers a chart of a function.
 func addFunction(d *document, _ *table.Table) []addition {

@@ -289,8 +289,9 @@ func Open(slot string, d *chart.Document, t *table.Table) *Menu {
 
 // Additions lists what can be said next, the most useful first.
 func Additions(d *chart.Document, t *table.Table) []clause.Addition[chart.Document] {
+	again := addColumnsAgain(d, t)
 	t = d.Table(t)
-	list := grammar.Additions(d, t)
+	list := append(grammar.Additions(d, t), again...)
 	if d.Whole() && d.Function == nil && d.Y.Of != chart.Spread && len(d.AlsoY) == 0 {
 		list = append(list, addition{Key: "swap", Rank: 20, Label: "swap x and y", Detail: "turn the chart on its side", Also: "flip transpose", D: with(d, func(next *document) {
 			next.X, next.Y, next.Scales.X, next.Scales.Y = d.Y, d.X, d.Scales.Y, d.Scales.X

@@ -404,6 +404,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How charts of the space look from their beginning on */
+        get: operations["get-style"];
+        /** Make what a chart says of its looks the style of the space */
+        put: operations["put-style"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads": {
         parameters: {
             query?: never;
@@ -1307,7 +1325,7 @@ export interface components {
              * @description how the chart looks as a whole
              * @enum {string}
              */
-            look?: "ruled" | "ink";
+            look?: "ruled" | "sketch" | "ink";
             note?: string;
             /**
              * Format: double
@@ -2036,6 +2054,15 @@ export interface components {
             /** Format: int64 */
             width: number;
         };
+        SpaceStyle: {
+            /** @description what in its palette is hard to see or to tell apart */
+            hard: string[] | null;
+            /** @description its clauses, as they are typed; none: as the program has it */
+            says: string[] | null;
+            /** @description the words of a sentence that are of its style */
+            slots: string[] | null;
+            style: components["schemas"]["Style"];
+        };
         Span: {
             strong?: boolean;
             text: string;
@@ -2052,6 +2079,19 @@ export interface components {
             /** Format: int64 */
             parent_id?: number;
             words: string;
+        };
+        Style: {
+            grid?: string;
+            key?: string;
+            look?: string;
+            outline?: components["schemas"]["Outline"];
+            palette?: string[] | null;
+            paper?: components["schemas"]["Paper"];
+            text?: string;
+        };
+        StyleInputBody: {
+            /** @description whose looks are taken; what it says of the data is not looked at */
+            document: components["schemas"]["Document"];
         };
         Suggestion: {
             help: string;
@@ -3142,6 +3182,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceStyle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StyleInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceStyle"];
+                };
             };
             /** @description Error */
             default: {

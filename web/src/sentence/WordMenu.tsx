@@ -7,6 +7,7 @@ import { ColumnPicture } from '../ui/ColumnPicture'
 import { KindSign } from '../ui/KindSign'
 import { Trouble } from '../ui/Words'
 import { columnDetail } from './detail'
+import { SpaceStyle } from './SpaceStyle'
 
 /**
  * A word, opened: a search over what could be said instead. Arrow keys try each
@@ -120,6 +121,7 @@ export function WordMenu({ slot, bench, columns, close }: { slot: string; bench:
           <Trouble message={refusal.message} advice={refusal.advice} />
         </div>
       )}
+      <SpaceStyle slot={slot} bench={bench} close={close} />
       <p className="flex justify-between border-t border-line px-4 py-2.5 text-xs whitespace-nowrap text-muted">
         <span>
           <Key>↑</Key> <Key>↓</Key> try it on the chart
