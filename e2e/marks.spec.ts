@@ -344,6 +344,11 @@ test('a column is stepped through by hand and by itself, with axes held', async 
   await expect(steps.getByRole('button', { name: 'play' })).toBeVisible() // it rests at the end
   await slider.fill('0')
   await expect(slider).toHaveAttribute('aria-valuetext', '2027')
+  await add(page, 'following same row')
+  await choose(page, 'apiary')
+  await expect(sentence(page)).toContainText('step by step through season, following apiary')
+  await steps.getByRole('button', { name: 'Next step' }).click()
+  await expect(slider).toHaveAttribute('aria-valuetext', '2028')
   await say(page, 'step', 'hive type')
   await expect(slider).toHaveAttribute('aria-valuetext', /^(long|skep|stacked)$/)
 })

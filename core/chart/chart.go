@@ -52,6 +52,7 @@ type Document struct {
 	Jitter   []string  `json:"jitter,omitempty" maxItems:"2" doc:"x, y: along which dots that share a place are moved apart at random"`
 	Card     *RowCard  `json:"card,omitempty" doc:"what pointing at a row shows"`
 	Step     string    `json:"step,omitempty" doc:"the column whose values are stepped through, one picture at a time"`
+	Follow   string    `json:"follow,omitempty" doc:"the column that tells which dots of one step are those of the next: they move"`
 	Order    *Order    `json:"order,omitempty" doc:"in which order groups stand along an axis"`
 	Scales   Scales    `json:"scales,omitzero"`
 	Panels   Panels    `json:"panels,omitzero"`
@@ -324,6 +325,7 @@ func (d *Document) Columns() []string {
 		add(fit.Each)
 	}
 	add(d.Step)
+	add(d.Follow)
 	if d.Card != nil {
 		add(d.Card.Heading)
 		for _, name := range d.Card.Shows {

@@ -350,6 +350,9 @@ func (d *Document) InPanels() *Document {
 
 func (c *checking) panels() {
 	p := c.document.Panels
+	if follow := c.column("step through", c.document.Follow); follow != nil && c.document.Step == "" {
+		c.add("step through", c.document.Follow, "dots are followed from one step to the next, and there are no steps", "say step through season following "+c.document.Follow)
+	}
 	if step := c.column("step through", c.document.Step); step != nil {
 		if len(p.By) > 0 {
 			c.add("step through", c.document.Step, "a chart is stepped through or divided into panels", "take one of the two out")

@@ -302,6 +302,7 @@ func (b *builder) rowsOfPoints() {
 			continue
 		}
 		rows := b.parts[l.Panel].c.Rows
+		l.Who = b.followed(rows)
 		switch {
 		case len(b.rows.rows) <= MaxCardDots || len(b.parts) > 1 || b.rows.series != nil:
 			l.Row = primitive.NewArray(rows)
@@ -309,6 +310,27 @@ func (b *builder) rowsOfPoints() {
 			l.LeftOut = primitive.NewArray(b.rows.leftOut)
 		}
 	}
+}
+
+// followed tells which rows of one step are those of another: by a code of their value in the column
+// that is followed; nothing where none is.
+func (b *builder) followed(rows []uint32) primitive.Array {
+	c := b.table.Column(b.document.Follow)
+	if c == nil || !b.step {
+		return primitive.Array{}
+	}
+	codes := make([]int32, len(rows))
+	for i, row := range rows {
+		switch {
+		case c.Missing(int(row)):
+			codes[i] = table.MissingCode
+		case c.Kind.Coded():
+			codes[i] = c.Codes[row]
+		default:
+			codes[i] = int32(math.Float64bits(c.Numbers[row]) * 0x9e3779b97f4a7c15 >> 33) // two that fall together are followed as one
+		}
+	}
+	return primitive.NewArray(codes)
 }
 
 // countOutside counts the drawn rows beyond limits that were set.

@@ -189,7 +189,7 @@ func mapped(d *chart.Document, t *table.Table, x, y *mark.Axis) (list []*table.C
 	}
 	skip := append([]string{d.Y.Column, d.X.Column}, d.AlsoY...)
 	drawn := *d
-	drawn.Label, drawn.Card = nil, nil // a row without a label or a fact on its card is drawn all the same
+	drawn.Label, drawn.Card, drawn.Follow = nil, nil, "" // a row without a label or a fact on its card is drawn all the same
 	for _, name := range drawn.Columns() {
 		if c := t.Column(name); c != nil && !slices.Contains(skip, name) {
 			list = append(list, c)

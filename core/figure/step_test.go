@@ -27,6 +27,17 @@ func TestStepsStandInOnePlace(t *testing.T) {
 	if a, b := stepped.Panels[0], stepped.Panels[1]; rows != stepped.Rows.Drawn || a.X != b.X || a.Y != b.Y {
 		t.Errorf("%d rows in the steps of %d, with axes %d, %d and %d, %d", rows, stepped.Rows.Drawn, a.X, a.Y, b.X, b.Y)
 	}
+	followed, problems := draw(t, small(t), typed+" following name")
+	if problems != nil {
+		t.Fatal(problems)
+	}
+	for _, l := range followed.Points() {
+		for i := range l.Count {
+			if l.Who.At(i) != l.Row.At(i) { // each row has a name of its own, in their order
+				t.Errorf("row %v is followed as %v", l.Row.At(i), l.Who.At(i))
+			}
+		}
+	}
 	document, _ := sentence.Parse(typed, small(t))
 	still, problems, err := Build(context.Background(), document, small(t), Options{Metrics: text.Hanken(), Still: true})
 	if err != nil || problems != nil || still.Step || still.Panels[1].Box != panels.Panels[1].Box {

@@ -43,6 +43,8 @@ type Layer struct {
 	Row     Array `json:"row,omitzero" doc:"of points that are rows: the table row of each; empty where left_out tells"`
 	LeftOut Array `json:"left_out,omitzero" doc:"one bit a table row, lowest bit first: 1 for a row that is not drawn"`
 
+	Who Array `json:"who,omitzero" doc:"of points that are rows: which of them are the same from one step to the next"`
+
 	Keys  Keys     `json:"keys,omitzero"`
 	Style Style    `json:"style"`
 	Front []int    `json:"front,omitempty" doc:"entries of the colour key that are painted after the others, the last one on top"`
@@ -137,7 +139,7 @@ type Fact struct {
 
 // Arrays lists the arrays of a layer.
 func (l *Layer) Arrays() []*Array {
-	return []*Array{&l.X, &l.Y, &l.X2, &l.Y2, &l.Start, &l.Colour, &l.Shape, &l.Radius, &l.DX, &l.DY, &l.Row, &l.LeftOut}
+	return []*Array{&l.X, &l.Y, &l.X2, &l.Y2, &l.Start, &l.Colour, &l.Shape, &l.Radius, &l.DX, &l.DY, &l.Row, &l.LeftOut, &l.Who}
 }
 
 // Vertices gives where vertex runs begin and end: of path i from the first to before the

@@ -161,6 +161,13 @@ test('marks of the same rows slide from one figure to the next, others do not', 
   expect(slideBetween(many, figure({ ...dots, x: new Float32Array(20_000).fill(1), y: new Float32Array(20_000) }))).toBeNull()
 })
 
+test('what is followed from one step to the next moves, however its rows stand', () => {
+  const step = (x: number[], who: number[]) => figure({ ...dots, x: f32(...x), y: f32(...x), who: Int32Array.from(who) } as Partial<Layer>)
+  const at = slideBetween(step([0.1, 0.2, 0.3], [4, 7, -1]), step([0.5, 0.6, 0.7, 0.8], [7, 4, 9, -1]))!
+  expect([...at(0).layers[0].x!].map((v) => v.toFixed(2))).toEqual(['0.20', '0.10', '0.70', '0.80']) // the new one and the nameless one stand where they come
+  expect([...at(1).layers[0].x!].map((v) => v.toFixed(2))).toEqual(['0.50', '0.60', '0.70', '0.80'])
+})
+
 test('one place along x is compared across panels, and a cell without a panel is found', () => {
   const line = (panel: number, y: number, heading: string, from = 0): Partial<Layer> => ({ panel, primitive: 'paths', mark: 'fit', x: f32(from, 1), y: f32(y, y), start: Uint32Array.of(0), count: 1, cards: [{ heading, facts: [] }] })
   const f = figure(line(0, 0.2, 'Tarn'), line(1, 0.4, 'Tarn'), line(1, 0.6, 'Fen', 0.8), line(2, 0.5, 'Moor', 0.9))

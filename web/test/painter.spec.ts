@@ -46,6 +46,19 @@ test('every primitive is painted as its golden says', () => {
   }
 })
 
+test('outlines, letters and groups in front are painted as they are said', () => {
+  const { points, rects, paths } = LAYERS
+  const rim = { light: '#16302e', dark: '#e3efec', width: 2 }
+  const stamps = (layer: Layer, theme = LIGHT) => painted(figureOf(layer), null, WHOLE, theme).filter((c) => c.startsWith('drawImage'))
+  expect(stamps({ ...points, style: { ...points.style, rim } })[0]).toContain('globalAlpha=1 strokeStyle="#16302e" lineWidth=2 stroke()')
+  expect(stamps({ ...points, style: { ...points.style, rim } }, DARK)[0]).toContain('strokeStyle="#e3efec"')
+  expect(painted(figureOf({ ...rects, style: { fill: true, rim } })).filter((c) => c === 'strokeStyle="#16302e"').length).toBe(1)
+  expect(stamps({ ...points, keys: { colour: 1 }, shape: undefined, style: { largest_radius: 8, shape: 'A' } })[0]).toContain('fillText("A"')
+  // The first row is of the first entry, which lies in front: it is painted last.
+  expect(stamps({ ...points, radius: undefined, front: [0] }).map((c) => /fillStyle="(\S+)"/.exec(c)![1])).toEqual(['#222222', '#111111'])
+  expect(painted(figureOf({ ...paths, front: [0] })).filter((c) => /strokeStyle="#(111111|222222)"/.test(c))).toEqual(['strokeStyle="#222222"', 'strokeStyle="#111111"'])
+})
+
 test('nothing but paper, grid and words is painted without layers', () => {
   const bare = painted(figureOf())
   for (const [name, layer] of Object.entries(LAYERS)) expect(painted(figureOf(layer)).length, name).toBeGreaterThan(bare.length + 3)

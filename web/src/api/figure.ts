@@ -89,6 +89,8 @@ export interface Layer {
   dx?: NumberArray
   dy?: NumberArray
   row?: NumberArray
+  /** Of rows that are stepped through: which of them are the same from one step to the next. */
+  who?: NumberArray
   left_out?: NumberArray
   keys?: { colour?: number; shape?: number; size?: number }
   style: Style

@@ -1295,6 +1295,8 @@ export interface components {
             edges?: string[] | null;
             /** @description the colour, size and shape of all marks, where no column gives them */
             fixed?: components["schemas"]["Fixed"];
+            /** @description the column that tells which dots of one step are those of the next: they move */
+            follow?: string;
             /** @description y is worked out from x instead of read from a table; then x and y are its columns */
             function?: components["schemas"]["Function"];
             /** @description how a column of numbers colours the marks */

@@ -56,8 +56,21 @@ function partner(before: Figure, layer: Layer, after: Figure): Layer | undefined
   const alike = (l: Layer) => l.mark === layer.mark && l.primitive === layer.primitive && l.panel === layer.panel
   const nth = after.layers.filter(alike).indexOf(layer)
   const from = before.layers.filter(alike)[nth]
+  if (from?.who && layer.who) return followed(from, layer)
   if (!from || from.count !== layer.count || from.x?.length !== layer.x?.length || from.y2?.length !== layer.y2?.length) return undefined
   return sameNumbers(from.row, layer.row) && sameNumbers(from.left_out, layer.left_out) && from.first === layer.first ? from : undefined
+}
+
+/** The layer before with the places of those that are followed, in the order of the one after; what was not there stands where it comes. */
+function followed(from: Layer, layer: Layer): Layer {
+  const places = new Map<number, number>()
+  for (let i = from.count - 1; i >= 0; i--) places.set(from.who![i], i)
+  const place = (of: 'x' | 'y') =>
+    Float32Array.from(layer[of]!, (there, i) => {
+      const at = layer.who![i] < 0 ? undefined : places.get(layer.who![i])
+      return at === undefined ? there : from[of]![at]
+    })
+  return { ...layer, x: place('x'), y: place('y') }
 }
 
 function sameNumbers(a: Layer['row'], b: Layer['row']): boolean {

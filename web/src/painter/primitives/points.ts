@@ -65,7 +65,7 @@ function stampOf(...of: Parameters<typeof makeStamp>): HTMLCanvasElement {
 }
 
 function makeStamp(shape: string, r: number, colour: string, opacity: number, outlined: boolean, rim: string, rimWidth: number, pixelRatio: number): HTMLCanvasElement {
-  const half = Math.ceil((r * 1.5 + 2 + Math.max(rimWidth, isCharacter(shape) ? 8 : 0)) * pixelRatio)
+  const half = Math.ceil((r * 1.5 + 2 + (isCharacter(shape) ? 8 : rim ? rimWidth : 0)) * pixelRatio)
   const canvas = document.createElement('canvas')
   canvas.width = canvas.height = 2 * half
   const c = canvas.getContext('2d')!
