@@ -73,7 +73,7 @@ func (a *App) Draw(ctx context.Context, spaceID, versionID int64, wanted Wanted)
 				return err
 			})
 		}
-		picture, err = drawStated(ctx, t, document, wanted.Before, figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics})
+		picture, err = drawStated(ctx, t, document, wanted.Before, figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics, Dataset: a.others(spaceID)})
 		if err = errors.Join(beside.Wait(), err); err == nil {
 			picture.Small = string(small)
 		}

@@ -94,15 +94,19 @@ const mostSuggestions = 9
 // Complete says what could be typed next in the sentence of a chart, after what stands
 // before the caret.
 func (a *App) Complete(ctx context.Context, spaceID, versionID int64, before string) (out *Completion, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "a completion", 0, func(_ context.Context, t *table.Table, _ Dataset) error {
-		out = complete(t, before)
+	err = a.onSpelled(ctx, spaceID, versionID, "a completion", 0, func(ctx context.Context, t *table.Table, _ Dataset) error {
+		datasets, err := a.store.Datasets(ctx, spaceID)
+		if err != nil {
+			return err
+		}
+		out = complete(t, datasets, before)
 		return nil
 	})
 	return out, err
 }
 
-func complete(t *table.Table, before string) *Completion {
-	p := proposer{columns: t.Columns(), columnText: sentence.ColumnText, expected: sentence.Expected}
+func complete(t *table.Table, datasets []Dataset, before string) *Completion {
+	p := proposer{columns: t.Columns(), datasets: datasets, columnText: sentence.ColumnText, expected: sentence.Expected}
 	return p.complete(before)
 }
 

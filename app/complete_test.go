@@ -32,7 +32,7 @@ func TestProposalsTakeThePlaceOfTheWordThatIsTyped(t *testing.T) {
 		"plot honey_kg against district\nco": "colour by |contours hold ",
 		"plot honey_kg against district\ncolour by w": "",
 	} {
-		completion := complete(data, before)
+		completion := complete(data, nil, before)
 		var texts []string
 		for _, s := range completion.Suggestions {
 			texts = append(texts, s.Text)
@@ -41,10 +41,10 @@ func TestProposalsTakeThePlaceOfTheWordThatIsTyped(t *testing.T) {
 			t.Errorf("after %q: %s, want %s", before, got, want)
 		}
 	}
-	if got := complete(data, "plot \"fo"); got.Replace != 3 || complete(data, "plot 漢").Replace != 1 {
+	if got := complete(data, nil, "plot \"fo"); got.Replace != 3 || complete(data, nil, "plot 漢").Replace != 1 {
 		t.Errorf("takes the place of %d units", got.Replace)
 	}
-	if s := complete(data, "plot ho").Suggestions[0]; s.Help != "Honey yield · kg" || s.Kind != "number" {
+	if s := complete(data, nil, "plot ho").Suggestions[0]; s.Help != "Honey yield · kg" || s.Kind != "number" {
 		t.Errorf("a column is proposed as %+v", s)
 	}
 }

@@ -163,6 +163,21 @@ func (a *App) environment(spaceID int64, name string, used func(usedDataset)) pr
 	}}
 }
 
+// others gives the newest rows of another dataset of the space by its name, as charts show them.
+func (a *App) others(spaceID int64) func(context.Context, string) (*table.Table, error) {
+	return func(ctx context.Context, name string) (t *table.Table, err error) {
+		version, err := a.versionNamed(ctx, spaceID, name, 0)
+		if err != nil {
+			return nil, err
+		}
+		err = a.onSpelled(ctx, spaceID, version, "the rows of another dataset", 0, func(_ context.Context, of *table.Table, _ Dataset) error {
+			t = of
+			return nil
+		})
+		return t, err
+	}
+}
+
 // tried does work on what a typed preparation makes, for looking at: a mistake is no
 // error, and what stands before it is shown.
 func (a *App) tried(ctx context.Context, spaceID, versionID int64, what string, each int64, typed string,

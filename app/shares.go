@@ -51,7 +51,7 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 		if err != nil {
 			return err
 		}
-		encoded, published, picture, err := a.fixedCopy(ctx, t, document, "", wanted.Columns)
+		encoded, published, picture, err := a.fixedCopy(ctx, person.SpaceID, t, document, wanted.Columns)
 		if answer != "" {
 			body = strings.TrimSpace(body + "\n\n" + answer)
 		}
@@ -61,7 +61,7 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 		raw := make([]byte, 16)
 		_, _ = rand.Read(raw)
 		share, err = a.store.AddShare(ctx, Share{Key: base64.RawURLEncoding.EncodeToString(raw), ChartID: wanted.ChartID, Title: title, Body: body,
-			Source: sourceLine(picture.Figure, d, published.Rows()), Typed: picture.Typed, SpaceID: person.SpaceID, SpaceName: person.SpaceName,
+			Source: sourceLine(picture.Figure, picture.Document, d, published.Rows()), Typed: picture.Typed, SpaceID: person.SpaceID, SpaceName: person.SpaceName,
 			PersonID: person.ID, VersionID: wanted.VersionID, Figure: encoded, CreatedAt: a.now()}, published)
 		return err
 	})
@@ -89,8 +89,8 @@ func (a *App) answerOf(ctx context.Context, spaceID, chartID int64, document *ch
 
 // fixedCopy draws a chart and gives it encoded, with the table that it publishes: the
 // rows that are shown, and the columns.
-func (a *App) fixedCopy(ctx context.Context, t *table.Table, document *chart.Document, typed string, columns []string) ([]byte, *table.Table, *Picture, error) {
-	picture, err := DrawTable(ctx, t, document, typed, nil, figure.Options{Width: shareWidth, Height: shareHeight, Metrics: a.metrics})
+func (a *App) fixedCopy(ctx context.Context, spaceID int64, t *table.Table, document *chart.Document, columns []string) ([]byte, *table.Table, *Picture, error) {
+	picture, err := DrawTable(ctx, t, document, "", nil, figure.Options{Width: shareWidth, Height: shareHeight, Metrics: a.metrics, Dataset: a.others(spaceID)})
 	if err != nil {
 		return nil, nil, nil, err
 	}
@@ -119,7 +119,7 @@ func (a *App) fixedCopy(ctx context.Context, t *table.Table, document *chart.Doc
 }
 
 // sourceLine says what rows a shared chart shows and where they come from.
-func sourceLine(f *figure.Figure, dataset Dataset, published int) string {
+func sourceLine(f *figure.Figure, document *chart.Document, dataset Dataset, published int) string {
 	line := fmt.Sprintf("%s, %s of %s rows", dataset.Name, scale.Number(float64(f.Rows.Drawn), 0), scale.Number(float64(f.Rows.Total), 0))
 	if f.Rows.Drawn == f.Rows.Total {
 		line = fmt.Sprintf("%s, all %s rows", dataset.Name, scale.Number(float64(f.Rows.Total), 0))
@@ -133,6 +133,11 @@ func sourceLine(f *figure.Figure, dataset Dataset, published int) string {
 	}
 	if beyond := f.Rows.Drawn - published; beyond > 0 {
 		line += fmt.Sprintf("; beyond the limits of the axes, and not shared: %s", scale.Number(float64(beyond), 0))
+	}
+	for i := range document.Also {
+		if name := document.Also[i].Table; name != "" {
+			line += "; with rows of " + name
+		}
 	}
 	if dataset.Origin != "" {
 		line += "; from " + dataset.Origin
@@ -239,7 +244,7 @@ func (a *App) publishLate(ctx context.Context, share Share) (published *table.Ta
 		return nil, ErrNotFound
 	}
 	err = a.onSpelled(ctx, share.SpaceID, share.VersionID, "the rows of a shared chart", 2*weighFigure, func(ctx context.Context, t *table.Table, _ Dataset) error {
-		picture, err := DrawTable(ctx, t, nil, share.Typed, nil, figure.Options{Metrics: a.metrics})
+		picture, err := DrawTable(ctx, t, nil, share.Typed, nil, figure.Options{Metrics: a.metrics, Dataset: a.others(share.SpaceID)})
 		if err != nil {
 			return err
 		}

@@ -1,5 +1,5 @@
 import type { Locator } from '@playwright/test'
-import { add, chart, choose, expect, reading, say, sentence, state, test, type } from './pages'
+import { add, chart, choose, expect, hoverFor, reading, say, sentence, state, test, type } from './pages'
 
 test('numbers are coloured between limits, in logs and about a middle, by pressing', async ({ page }) => {
   await state(page, 'plot honey_kg against altitude_m\ncolour by forage_ha')
@@ -186,4 +186,24 @@ test('a chart is drawn by hand, and a space keeps its looks for new charts', asy
   await expect(looks).toContainText('the usual looks')
   await looks.getByRole('button', { name: 'use the space’s looks here' }).click()
   await expect(sentence(page)).not.toContainText('sketch')
+})
+
+test('columns of another dataset stand over the same axes', async ({ page }) => {
+  const name = `Targets ${Math.random().toString(36).slice(2, 8)}`
+  const made = await page.request.post('/api/datasets', { data: { name, typed: 'make 6 rows\nwork out ha = power(5, row_number() - 1)\nwork out target_kg = 34 - 2 * row_number()' } })
+  expect(made.ok()).toBe(true)
+  await state(page, `plot honey_kg against forage_ha\nlog x\ncolour by district\nalso plot target_kg against ha of '${name}' named 'target'`)
+  await expect(sentence(page)).toContainText(`Also plot target kg against ha of ${name} as line, “target”`)
+  await expect(page.getByRole('group', { name: 'Key: Also' })).toContainText('target')
+  await hoverFor(page, 'target')
+  await say(page, 'also:0', 'as dots')
+  await expect(sentence(page)).toContainText('as dots, “target”')
+  await page.locator('[data-slot="also:0"]').click()
+  await page.getByRole('button', { name: 'take out of the sentence' }).click()
+  await expect(sentence(page)).not.toContainText('Also plot')
+  await add(page, 'overlay second series')
+  await expect(sentence(page)).toContainText(/Also plot .* against forage area as line/)
+  await page.keyboard.press('/')
+  await page.getByLabel('The sentence, typed').fill("plot honey_kg against forage_ha\nalso plot target_kg against ha of 'Tragets'")
+  await expect(page.getByText('no dataset is called Tragets')).toBeVisible()
 })

@@ -47,6 +47,7 @@ type Document struct {
 	Shape    string    `json:"shape,omitempty" doc:"the column that gives each group its own shape"`
 	Fixed    Fixed     `json:"fixed,omitzero" doc:"the colour, size and shape of all marks, where no column gives them"`
 	Opacity  float64   `json:"opacity,omitempty" minimum:"0" maximum:"1" doc:"0 leaves it to the program"`
+	Also     []Also    `json:"also,omitempty" maxItems:"4" doc:"other columns, or those of another dataset, over the same axes"`
 	Layers   []Layer   `json:"layers,omitempty" doc:"what is drawn; no mark among them: the one that the columns suggest"`
 	Label    *Label    `json:"label,omitempty" doc:"which rows have a label, and what it says"`
 	Jitter   []string  `json:"jitter,omitempty" maxItems:"2" doc:"x, y: along which dots that share a place are moved apart at random"`
@@ -457,6 +458,7 @@ func (d *Document) Clone() *Document {
 		copied.Label.Rows = slices.Clone(d.Label.Rows)
 	}
 	copied.Palette, copied.KeyOrder, copied.Front, copied.Outline = slices.Clone(d.Palette), slices.Clone(d.KeyOrder), slices.Clone(d.Front), copyOf(d.Outline)
+	copied.Also = slices.Clone(d.Also)
 	copied.Function = copyOf(d.Function)
 	copied.Gradient, copied.Paper = d.Gradient.clone(), copyOf(d.Paper)
 	copied.Order, copied.Interval = copyOf(d.Order), copyOf(d.Interval)

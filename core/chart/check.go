@@ -79,6 +79,7 @@ func Check(d *Document, t *table.Table) []Problem {
 	check.card()
 	check.fixed()
 	check.dressing()
+	check.also()
 	check.chosen()
 	check.looks()
 	check.order()

@@ -121,6 +121,32 @@ func (c column[T]) words(func(string))        {}
 func (c column[T]) opening() string           { return "" }
 func (c column[T]) draw(d *drawing, into any) { *c.at(into.(*T)) = d.name() }
 
+type looseColumn[T any] struct {
+	column[T]
+	elsewhere func(*T) bool
+}
+
+// LooseColumn is a piece that names a column which is looked up later: of the table or, where elsewhere
+// says so, of another one, whose columns a text is not held to.
+func LooseColumn[T any](at func(*T) *string, elsewhere func(*T) bool) Piece {
+	return looseColumn[T]{column[T]{at}, elsewhere}
+}
+
+func (c looseColumn[T]) parse(p *parser, into any) {
+	columns := p.columns
+	p.columns = nil
+	c.column.parse(p, into)
+	p.columns = columns
+}
+
+func (c looseColumn[T]) print(w *writer, from any) {
+	if name := *c.at(from.(*T)); c.elsewhere(from.(*T)) {
+		w.add(w.columnName(name))
+	} else {
+		w.add(w.column(name))
+	}
+}
+
 type text[T any] struct{ at func(*T) *string }
 
 // Text is a piece of any words, in single quotes. The empty text says nothing.

@@ -24,6 +24,8 @@ type Options struct {
 	Bare bool
 	// Still puts the steps of a chart side by side, for a picture that cannot be stepped through.
 	Still bool
+	// Dataset gives the table of another dataset by its name; nil: there are no others.
+	Dataset func(ctx context.Context, name string) (*table.Table, error)
 }
 
 // The default paper, and the smallest and largest.
@@ -59,7 +61,7 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 	d = d.InPanels()
 	b := &builder{ctx: ctx, document: d, step: step, table: t, options: o, marks: mark.Of(d, t), x: mark.Resolve(d, t, "x"), y: mark.Resolve(d, t, "y")}
 	b.figure = &Figure{Version: Version, Width: o.Width, Height: o.Height, Title: d.Title, Note: d.Note, Step: step, Manner: manner(d), Layers: []primitive.Layer{}, Keys: []Key{}, Texts: []Text{}}
-	for _, stage := range []func() []chart.Problem{b.selectRows, b.dress, b.unknownGroups, b.divide, b.compute, b.train, b.layout, b.draw, b.patterned} {
+	for _, stage := range []func() []chart.Problem{b.selectRows, b.dress, b.unknownGroups, b.readOthers, b.divide, b.compute, b.train, b.layout, b.draw, b.patterned} {
 		problems := stage()
 		if err := ctx.Err(); err != nil {
 			return nil, nil, err
@@ -98,6 +100,7 @@ type builder struct {
 	whole    *mark.Case
 	counts   mark.Counts // how counts of rows are coloured
 	strips   strips
+	others   []other // what more is drawn
 	figure   *Figure
 }
 
@@ -241,7 +244,7 @@ func (b *builder) computePart(p *part) []chart.Problem {
 		}
 		add(chart.ReferenceLayer, found)
 	}
-	return nil
+	return b.computeOthers(p)
 }
 
 // draw emits the primitives of every panel, from what lies below to what lies on top.

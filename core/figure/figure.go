@@ -128,7 +128,7 @@ type Text struct {
 // Key tells what colours, shapes or sizes stand for: entries of groups, a gradient from Low to
 // High, or samples of sizes. One key may explain colour and shape together.
 type Key struct {
-	Channels []string     `json:"channels" doc:"colour, shape, size"`
+	Channels []string     `json:"channels" doc:"colour, shape, size; also: what more is drawn"`
 	Column   string       `json:"column" doc:"empty: the columns along y"`
 	Kind     string       `json:"kind,omitempty" doc:"of the column"`
 	Name     string       `json:"name"`

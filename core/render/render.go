@@ -62,6 +62,8 @@ type Options struct {
 	Title         string    // of the file
 	Clock         time.Time // when a PDF says that it was made
 	Metrics       *text.Metrics
+	// Dataset gives the table of another dataset by its name; nil: there are no others.
+	Dataset func(ctx context.Context, name string) (*table.Table, error)
 }
 
 // The largest paper, in its own pixels and in those of a PNG.
@@ -99,7 +101,7 @@ func Chart(ctx context.Context, d *chart.Document, t *table.Table, format *Forma
 	o.Width, o.Height = min(max(o.Width, 160), MostPixels), min(max(o.Height, 120), MostPixels)
 	o.Scale = min(max(o.Scale, 1), mostScale, MostPixels*2/max(o.Width, o.Height))
 	build := func(width, height float64) (*figure.Figure, []chart.Problem, error) {
-		return figure.Build(ctx, d, t, figure.Options{Width: width, Height: height, Metrics: o.Metrics, Still: true})
+		return figure.Build(ctx, d, t, figure.Options{Width: width, Height: height, Metrics: o.Metrics, Still: true, Dataset: o.Dataset})
 	}
 	f, problems, err := build(o.Width, o.Height)
 	if err != nil || problems != nil {

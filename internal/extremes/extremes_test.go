@@ -348,6 +348,19 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		mark.Positions(ctx, &scale.Scale{From: -1, To: 1}, c.x)
 		return nil
 	},
+	"mark.ComputeAlso": func(ctx context.Context, c columns) error {
+		names := c.table.Names()
+		return settled(c, func(d *chart.Document) {
+			on := &mark.Case{Document: d, Table: c.table, X: mark.Resolve(d, c.table, "x"), Y: mark.Resolve(d, c.table, "y")}
+			if on.X.Column != nil && on.Y.Column != nil {
+				_, _, _ = mark.ComputeAlso(ctx, on, &chart.Also{X: names[0], Y: names[1], Table: "other", As: "dots"}, c.table, mark.Dress{})
+			}
+		})
+	},
+	"mark.OtherUnit": func(_ context.Context, c columns) error {
+		mark.OtherUnit(mark.Resolve(&chart.Document{}, c.table, "y"), c.table.Columns()[0])
+		return nil
+	},
 	"mark.Resolve": func(_ context.Context, c columns) error {
 		return settled(c, func(d *chart.Document) { mark.Resolve(d, c.table, "x").Scale().Ticks(5) })
 	},

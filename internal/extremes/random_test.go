@@ -93,7 +93,7 @@ func TestWhateverCanBeSaidIsDrawnOrRefused(t *testing.T) {
 					t.Errorf("%s: %v of\n%s", name, err, sentence.Print(d))
 				}
 				var out bytes.Buffer
-				problems, err := render.Chart(context.Background(), d, data, render.FormatNamed("svg"), render.Options{Metrics: text.Hanken()}, &out)
+				problems, err := render.Chart(context.Background(), d, data, render.FormatNamed("svg"), render.Options{Metrics: text.Hanken(), Dataset: func(context.Context, string) (*table.Table, error) { return data, nil }}, &out)
 				switch {
 				case err != nil:
 					t.Errorf("%s: %v of\n%s", name, err, sentence.Print(d))

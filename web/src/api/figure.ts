@@ -115,7 +115,7 @@ export interface Entry extends Shaded {
 }
 
 export interface Key {
-  channels: ('colour' | 'shape' | 'size')[]
+  channels: ('colour' | 'shape' | 'size' | 'also')[]
   column: string
   kind?: string
   name: string

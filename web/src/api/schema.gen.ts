@@ -960,6 +960,18 @@ export interface components {
             label: string;
             opens?: string;
         };
+        Also: {
+            /**
+             * @description empty: line
+             * @enum {string}
+             */
+            as?: "line" | "steps" | "dots";
+            name?: string;
+            /** @description the name of another dataset, of which the newest version is read; empty: the chart's own rows */
+            table?: string;
+            x: string;
+            y: string;
+        };
         Answer: {
             /** @description what to do about it */
             advice?: string;
@@ -1272,6 +1284,8 @@ export interface components {
             rows_same: number;
         };
         Document: {
+            /** @description other columns, or those of another dataset, over the same axes */
+            also?: components["schemas"]["Also"][] | null;
             /** @description more columns along the vertical axis, each drawn for itself */
             also_y?: string[] | null;
             /** @description what pointing at a row shows */
