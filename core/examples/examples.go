@@ -52,6 +52,7 @@ var List = []Example{
 	{"Drawn by hand", "For a talk: lines stray, what is computed does not.", hives, "plot mean(honey_kg) against season as number\nas line\ncolour by district\nlook sketch"},
 	{"Letters", "A letter in the place of each dot.", hives, "of rows where season = 2029 and district = 'Tarn'\nplot honey_kg against forage_ha\ncolour by keeper_school\none shape 'T'\none size 5"},
 	{"In front", "One group on top, outlined, with the key inside.", hives, "plot honey_kg against forage_ha\nlog x\ncolour by district\nin front 'Tarn'\noutline '#16302e'\nkey in order 'Tarn'\nkey inside"},
+	{"Something more", "Other columns over the same axes; another dataset's, too.", hives, "plot honey_kg against forage_ha\nlog x\nalso plot mites_per_100 against forage_ha as dots named 'mites per 100'"},
 	{"Stacked bars", "Counts over each other.", hives, "plot count() against district\nas stacked bars\ncolour by keeper_school"},
 	{"Share bars", "The same as shares of a whole.", hives, "plot count() against district\nas share bars\ncolour by keeper_school"},
 	{"Stems", "A dot on a stalk from zero.", hives, "plot median(mites_per_100) against district\nas stems\ncolour by keeper_school\ninterval 95%"},

@@ -126,10 +126,13 @@ func placeOn(axis *Axis, c *table.Column) (place func(row int) float64, problem 
 	}, ""
 }
 
-// alsoDot is the radius of a dot of something more; alsoCards the most that have a card each.
+// Dots of something more are so large; where there are more than alsoMany they shrink with each power
+// of ten. Up to alsoCards have a card each.
 const (
-	alsoDot   = 4.5
-	alsoCards = 5000
+	alsoDot, alsoLeast = 4.5, 1.5
+	alsoMany           = 200
+	alsoShrinks        = 1.6
+	alsoCards          = 5000
 )
 
 func drawAlso(c *Case, one *chart.Also, columns [2]*table.Column, points []vertex, dress Dress, p *Panel, s *Sink) {
@@ -148,7 +151,9 @@ func drawAlso(c *Case, one *chart.Also, columns [2]*table.Column, points []verte
 		return
 	}
 	l.Kind, l.Count, l.Colour = primitive.Points, len(points), primitive.NewArray(slices.Repeat([]uint8{uint8(dress.Entry)}, len(points)))
-	l.Style.Fixed, l.Style.Largest, l.Style.Shape, l.Style.Opacity, l.Style.Outline = alsoDot, alsoDot, "diamond", 0.9, true
+	crowd := math.Log10(max(float64(len(points))/alsoMany, 1))
+	radius := max(alsoDot-alsoShrinks*crowd, alsoLeast)
+	l.Style.Fixed, l.Style.Largest, l.Style.Shape, l.Style.Opacity, l.Style.Outline = radius, radius, "diamond", max(0.9-0.3*crowd, 0.2), len(points) <= outlinedDots
 	if len(points) <= alsoCards {
 		sx, sy := c.X.Scale(), c.Y.Scale()
 		for _, at := range points {

@@ -115,6 +115,7 @@ var goldens = []struct {
 	{name: "paired-dark", typed: "plot count() against district\nas stacked bars\ncolour by keeper_school paired with fed\noutline '#ffffff'", look: "dark"},
 	{name: "letters", typed: "plot honey_kg against forage_ha\nlog x\ncolour by keeper_school\none shape 'A'\npaper 160 by 100 mm"},
 	{name: "function", typed: "plot y = 1 / x for x from -3 to 3 at 13 values\nas line and dots\nline y = x ^ 2"},
+	{name: "also", typed: "plot honey_kg against forage_ha\nlog x\ncolour by district\nalso plot spring_kg against forage_ha as dots named 'in spring'\nalso plot frames against forage_ha as steps"},
 	{name: "jitter", typed: "plot honey_kg against district\nas dots\njitter x\ncolour by keeper_school"},
 	{name: "text-large", typed: "plot honey_kg against forage_ha\nlog x\ncolour by district\nlabel top 5 by honey_kg with keeper_school\nedges histogram\ntext large\ntitle 'For a slide'\nnote 'Weighed in autumn'"},
 	{name: "patterns", typed: "plot mean(honey_kg) against season as number\nas line\ncolour by district with patterns\nkey right"},

@@ -30,7 +30,7 @@ type document = chart.Document
 // grammar lists every clause of a chart, in the order in which they are written.
 var grammar = clause.New(clause.Grammar[document]{
 	First: "plot", Missing: "the sentence says nothing to plot", MissingAdvice: "begin with: plot … against …",
-	Clauses: []clause.Clause[document]{whereClause, plotClause, alsoClause, onlyRows, withoutRows, takeOutClause, marksClause,
+	Clauses: []clause.Clause[document]{whereClause, plotClause, onlyRows, withoutRows, takeOutClause, marksClause,
 		logScale("x"), logScale("y"), nearLinear("x"), nearLinear("y"),
 		colourClause(mapped("colour", "coloured", "Colour by", 1, "color group hue", []string{"color"}, "groups or numbers by colour", "colour by district", func(d *document) *string { return &d.Colour })),
 		sizeClause(mapped("size", "sized", "Size by", 4, "bubble area", nil, "numbers by the area of marks", "size by frames", func(d *document) *string { return &d.Size })),
@@ -53,7 +53,7 @@ var grammar = clause.New(clause.Grammar[document]{
 				}
 				return []addition{{Key: "opacity", Rank: 12, Label: "opacity 50 %", Detail: "how much marks cover", Also: "alpha transparency", D: with(d, func(next *document) { next.Opacity = 0.5 })}}
 			}},
-		jitterClause, panelsClause, stepClause, orderClause,
+		jitterClause, panelsClause, stepClause, orderClause, alsoClause,
 		{Name: "fit", Help: "a line or curve, for groups or all rows", Example: "fit line for each district and overall with band 95%",
 			Pieces: []clause.Piece{fitKinds, fitRows, fitBand, fitOutliers},
 			Items: func(d *document) (items []any) {
