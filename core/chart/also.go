@@ -9,11 +9,12 @@ import (
 
 // Also is something more over the same axes: two other columns of the table, or of another dataset.
 type Also struct {
-	Y     string `json:"y"`
-	X     string `json:"x"`
-	Table string `json:"table,omitempty" doc:"the name of another dataset, of which the newest version is read; empty: the chart's own rows"`
-	As    string `json:"as,omitempty" enum:"line,steps,dots" doc:"empty: line"`
-	Name  string `json:"name,omitempty"`
+	Y      string `json:"y"`
+	X      string `json:"x"`
+	Table  string `json:"table,omitempty" doc:"the name of another dataset, of which the newest version is read; empty: the chart's own rows"`
+	As     string `json:"as,omitempty" enum:"line,steps,dots" doc:"empty: line"`
+	Name   string `json:"name,omitempty"`
+	Stroke Stroke `json:"stroke,omitzero"`
 }
 
 // AlsoMarks are how something more is drawn, the usual way first.

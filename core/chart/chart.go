@@ -62,7 +62,10 @@ type Document struct {
 	Text     string    `json:"text,omitempty" enum:"small,large,larger" doc:"how large its words are"`
 	Key      string    `json:"key,omitempty" enum:"top,right,inside,off" doc:"where the keys stand; empty: below the chart"`
 	Paper    *Paper    `json:"paper,omitempty" doc:"the size of the chart, in pixels; none: as large as there is room"`
+	Weight   string    `json:"weight,omitempty" enum:"light,bold" doc:"how heavy its words are"`
 	Title    string    `json:"title,omitempty"`
+	Centred  bool      `json:"title_centred,omitempty" doc:"the title stands over the middle"`
+	Subtitle string    `json:"subtitle,omitempty"`
 	Note     string    `json:"note,omitempty"`
 }
 
@@ -138,6 +141,7 @@ type Reference struct {
 	To      *float64  `json:"to,omitempty" doc:"of a band: its other end"`
 	Formula string    `json:"formula,omitempty" doc:"of a line along which y is worked out from x, as 2 * x + 1: then the axis is y and at says nothing"`
 	Name    string    `json:"name,omitempty"`
+	Stroke  Stroke    `json:"stroke,omitzero"`
 }
 
 // Fixed is how all marks look where no column says so.
@@ -206,16 +210,17 @@ const (
 
 // Axis is what a person has said of one axis; the zero value says nothing.
 type Axis struct {
-	Scale  string    `json:"scale,omitempty" enum:"log,near-linear" doc:"empty: linear, or what the column asks for"`
-	Base   float64   `json:"base,omitempty" minimum:"0" doc:"of a log scale; 0 is 10"`
-	Limits *Limits   `json:"limits,omitempty"`
-	Every  float64   `json:"every,omitempty" minimum:"0" doc:"the step between ticks; 0 leaves it to the program"`
-	Ticks  []float64 `json:"ticks,omitempty" doc:"where ticks stand, instead of a step"`
-	Form   string    `json:"form,omitempty" enum:"120k,percent,plain,currency,decimals" doc:"how the numbers along it are written"`
-	Symbol string    `json:"symbol,omitempty" doc:"of a currency"`
-	Digits int       `json:"digits,omitempty" minimum:"0" maximum:"8" doc:"how many decimals, of decimals"`
-	Title  string    `json:"title,omitempty"`
-	Unit   string    `json:"unit,omitempty"`
+	Scale    string    `json:"scale,omitempty" enum:"log,near-linear" doc:"empty: linear, or what the column asks for"`
+	Base     float64   `json:"base,omitempty" minimum:"0" doc:"of a log scale; 0 is 10"`
+	Limits   *Limits   `json:"limits,omitempty"`
+	Every    float64   `json:"every,omitempty" minimum:"0" doc:"the step between ticks; 0 leaves it to the program"`
+	Ticks    []float64 `json:"ticks,omitempty" doc:"where ticks stand, instead of a step"`
+	Form     string    `json:"form,omitempty" enum:"120k,percent,plain,currency,decimals" doc:"how the numbers along it are written"`
+	Symbol   string    `json:"symbol,omitempty" doc:"of a currency"`
+	Digits   int       `json:"digits,omitempty" minimum:"0" maximum:"8" doc:"how many decimals, of decimals"`
+	Title    string    `json:"title,omitempty"`
+	Untitled bool      `json:"untitled,omitempty" doc:"nothing stands along it but its numbers"`
+	Unit     string    `json:"unit,omitempty"`
 }
 
 // Written is how the numbers along the axis are written, as a scale reads it.
@@ -269,6 +274,7 @@ type Fit struct {
 	Overall         bool    `json:"overall,omitempty" doc:"one fit of all rows"`
 	Band            *Band   `json:"band,omitempty"`
 	LeavingOutliers bool    `json:"leaving_out_outliers,omitempty" doc:"the fit is made again without outliers"`
+	Stroke          Stroke  `json:"stroke,omitzero"`
 }
 
 // DefaultSpan is the span of a local regression that says none.

@@ -80,6 +80,7 @@ func Check(d *Document, t *table.Table) []Problem {
 	check.fixed()
 	check.dressing()
 	check.also()
+	check.strokes()
 	check.chosen()
 	check.looks()
 	check.order()

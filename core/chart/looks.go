@@ -33,6 +33,10 @@ var (
 		{Name: TextLarge, Help: "a quarter larger than usual, for a slide", Also: "font size readable legible", Scale: 1.25},
 		{Name: TextLarger, Help: "half as large again, for a poster", Also: "font size readable legible", Scale: 1.5},
 	}
+	Weights = []Option{
+		{Name: WeightLight, Help: "titles and labels as light as numbers", Also: "font weight thin regular"},
+		{Name: WeightBold, Help: "numbers along the axes as heavy as titles", Also: "font weight heavy strong"},
+	}
 	Keys = []Option{
 		{Name: KeyTop, Help: "over the chart", Also: "legend above position"},
 		{Name: KeyRight, Help: "beside the chart", Also: "legend side position"},
@@ -49,6 +53,8 @@ const (
 	KeyTop, KeyRight, KeyOff = "top", "right", "off"
 
 	KeyInside = "inside"
+
+	WeightLight, WeightBold = "light", "bold"
 
 	TextSmall, TextLarge, TextLarger = "small", "large", "larger"
 )
@@ -95,7 +101,7 @@ func (c *checking) looks() {
 	for _, said := range []struct {
 		clause, name string
 		options      []Option
-	}{{"look", d.Look, Looks}, {"grid", d.Grid, Grids}, {"key", d.Key, Keys}, {"text", d.Text, Texts}} {
+	}{{"look", d.Look, Looks}, {"grid", d.Grid, Grids}, {"key", d.Key, Keys}, {"text", d.Text, Texts}, {"weight", d.Weight, Weights}} {
 		if said.name == "" || slices.ContainsFunc(said.options, func(o Option) bool { return o.Name == said.name }) {
 			continue
 		}

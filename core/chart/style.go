@@ -12,6 +12,7 @@ type Style struct {
 	Look    string   `json:"look,omitempty"`
 	Grid    string   `json:"grid,omitempty"`
 	Text    string   `json:"text,omitempty"`
+	Weight  string   `json:"weight,omitempty"`
 	Key     string   `json:"key,omitempty"`
 	Palette []string `json:"palette,omitempty"`
 	Outline *Outline `json:"outline,omitempty"`
@@ -19,17 +20,17 @@ type Style struct {
 }
 
 // StyleSlots are the words of a sentence that are of its style.
-var StyleSlots = []string{"look", "grid", "text", "key", "palette", "outline", "paper"}
+var StyleSlots = []string{"look", "grid", "text", "weight", "key", "palette", "outline", "paper"}
 
 // Style is what a chart says of its looks.
 func (d *Document) Style() Style {
-	return Style{Look: d.Look, Grid: d.Grid, Text: d.Text, Key: d.Key, Palette: slices.Clone(d.Palette), Outline: copyOf(d.Outline), Paper: copyOf(d.Paper)}
+	return Style{Look: d.Look, Grid: d.Grid, Text: d.Text, Weight: d.Weight, Key: d.Key, Palette: slices.Clone(d.Palette), Outline: copyOf(d.Outline), Paper: copyOf(d.Paper)}
 }
 
 // Styled is the chart with these looks in the place of its own.
 func (d *Document) Styled(s Style) *Document {
 	next := d.Clone()
-	next.Look, next.Grid, next.Text, next.Key, next.Palette, next.Outline, next.Paper = s.Look, s.Grid, s.Text, s.Key, slices.Clone(s.Palette), copyOf(s.Outline), copyOf(s.Paper)
+	next.Look, next.Grid, next.Text, next.Weight, next.Key, next.Palette, next.Outline, next.Paper = s.Look, s.Grid, s.Text, s.Weight, s.Key, slices.Clone(s.Palette), copyOf(s.Outline), copyOf(s.Paper)
 	return next
 }
 

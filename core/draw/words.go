@@ -160,7 +160,7 @@ func (d *drawing) ticks(panel int) {
 func (d *drawing) tilted(label string, x, y, tilt float64) {
 	turn := tilt * math.Pi / 180
 	down := tickSize * d.k() * 0.3
-	d.pen.Text(Words{Text: label, X: x + down*math.Sin(turn), Y: y + down*math.Cos(turn), Anchor: "end", Turn: -tilt, Size: tickSize * d.k(), Fill: d.look.Muted})
+	d.pen.Text(Words{Text: label, X: x + down*math.Sin(turn), Y: y + down*math.Cos(turn), Anchor: "end", Turn: -tilt, Size: tickSize * d.k(), Fill: d.look.Muted, Bold: d.f.Manner.Bold})
 }
 
 // lines writes lines about a middle.
@@ -168,7 +168,7 @@ func (d *drawing) lines(label string, at Words) {
 	list := strings.Split(label, "\n")
 	for i, text := range list {
 		one := at
-		one.Text, one.Size, one.Fill = text, tickSize*d.k(), d.look.Muted
+		one.Text, one.Size, one.Fill, one.Bold = text, tickSize*d.k(), d.look.Muted, d.f.Manner.Bold
 		one.Y += (float64(i)-float64(len(list)-1)/2)*tickLine*d.k() + middle*tickSize*d.k()
 		d.pen.Text(one)
 	}
@@ -208,10 +208,10 @@ func (d *drawing) labels() {
 func (d *drawing) texts() {
 	for _, t := range d.f.Texts {
 		fill := d.look.Ink
-		if t.Role == figure.PanelValue {
+		if t.Role == figure.PanelValue || t.Role == figure.SubtitleText {
 			fill = d.look.Muted
 		}
-		class := map[string]string{figure.TitleText: "title", figure.AxisText: "axis title", figure.PanelText: "panel title", figure.PanelValue: "panel value"}[t.Role]
+		class := map[string]string{figure.TitleText: "title", figure.SubtitleText: "subtitle", figure.AxisText: "axis title", figure.PanelText: "panel title", figure.PanelValue: "panel value"}[t.Role]
 		d.pen.Text(Words{Text: t.Text, X: t.X, Y: t.Y, Anchor: t.Anchor, Turn: t.Turn, Size: t.Size, Bold: t.Bold, Serif: t.Serif, Fill: fill, Class: class})
 	}
 }

@@ -71,6 +71,7 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 		}
 	}
 	b.sketch()
+	b.weigh()
 	b.ink()
 	b.keyInOrder()
 	b.keysInside()
@@ -229,7 +230,7 @@ func (b *builder) computePart(p *part) []chart.Problem {
 				overall++
 			}
 		}
-		add(chart.FitLayer, found)
+		add(chart.FitLayer, stroked(found, fit.Stroke))
 	}
 	if overall > 0 && p.c.Measured[0] != nil {
 		add(mark.MeasuredLayer, mark.MeasuredLine(b.ctx, p.c))
@@ -242,7 +243,7 @@ func (b *builder) computePart(p *part) []chart.Problem {
 		if problems != nil {
 			return problems
 		}
-		add(chart.ReferenceLayer, found)
+		add(chart.ReferenceLayer, stroked(found, reference.Stroke))
 	}
 	return b.computeOthers(p)
 }

@@ -42,7 +42,8 @@ func (b *builder) labels(placed []*mark.Placed) {
 			}
 		}
 	}
-	spread(append(list, b.standing(placed, box)...), box)
+	sort.SliceStable(list, func(i, j int) bool { return list[i].y < list[j].y }) // read from the top
+	spread(slices.Concat(list, b.standing(placed, box)), box)
 	for _, label := range list {
 		b.addLabel(label, box)
 	}

@@ -17,6 +17,8 @@ const (
 	axisTitleLine = 16.0
 	titleSize     = 18.0
 	titleLine     = 24.0
+	subtitleSize  = 14.0
+	subtitleLine  = 19.0
 	panelTitle    = 14.0
 	panelHead     = 24.0
 	lineLabelSize = 12.5

@@ -20,6 +20,7 @@ func manner(d *chart.Document) Manner {
 	if scale := d.TextScale(); scale != 1 {
 		m.Text = scale
 	}
+	m.Bold = d.Weight == chart.WeightBold
 	if m.Lines && m.Grid == "" {
 		m.Grid = chart.GridOff
 	}
@@ -35,6 +36,19 @@ func (b *builder) shapeColumn() *table.Column {
 		return b.table.Column(d.Colour)
 	}
 	return b.table.Column(d.Shape)
+}
+
+// weigh makes the words of a chart as heavy as is said.
+func (b *builder) weigh() {
+	if b.document.Weight != chart.WeightLight {
+		return
+	}
+	for i := range b.figure.Texts {
+		b.figure.Texts[i].Bold = false
+	}
+	for i := range b.figure.Layers {
+		b.figure.Layers[i].Style.Bold = false
+	}
 }
 
 // patterned gives the line of each group a pattern beside its colour, where that is said and in

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"copperlark/core/chart"
+	"copperlark/core/colour"
 	"copperlark/core/mark"
 	"copperlark/core/scale"
 	"copperlark/core/table"
@@ -45,6 +46,9 @@ func (b *builder) readOthers() []chart.Problem {
 			one.table = t
 		}
 		light, dark := b.document.GroupColours().At(taken + i)
+		if own := one.Stroke.Colour; own != "" {
+			light, dark = own, colour.Readable(own, colour.PaperDark)
+		}
 		name := one.Called(func(column string) string {
 			if c := one.table.Said(column); c != nil {
 				return c.Prose()
@@ -82,7 +86,7 @@ func (b *builder) computeOthers(p *part) []chart.Problem {
 		if unit := mark.OtherUnit(p.c.Y, one.table.Said(one.Y)); unit != "" && p.c.Panel == 0 {
 			b.figure.Cautions = append(b.figure.Cautions, unit+".")
 		}
-		p.computed = append(p.computed, &layer{chart.AlsoLayer, found})
+		p.computed = append(p.computed, &layer{chart.AlsoLayer, stroked(found, one.Stroke)})
 	}
 	return nil
 }

@@ -54,7 +54,7 @@ func (b *builder) ticks() {
 			}
 		}
 		s.Ticks = thinned(s, func(tick scale.Tick) (float64, float64) {
-			return s.Position(tick.Value) * box.Width, b.options.Metrics.Width(tick.Label, tickSize, false)/2 + 4
+			return s.Position(tick.Value) * box.Width, b.options.Metrics.Width(tick.Label, tickSize, b.figure.Manner.Bold)/2 + 4
 		})
 		s.Room = box.Width
 	})
@@ -121,7 +121,7 @@ func (b *builder) besideEachOther(s *Scale, width float64) bool {
 		return 1
 	})
 	for _, tick := range ordered {
-		middle, half := s.Position(tick.Value)*width, b.options.Metrics.Width(tick.Label, tickSize, false)/2
+		middle, half := s.Position(tick.Value)*width, b.options.Metrics.Width(tick.Label, tickSize, b.figure.Manner.Bold)/2
 		if middle-half < until {
 			return false
 		}
@@ -220,7 +220,7 @@ func (b *builder) labelHeight() (highest float64) {
 		if s.Tilt > 0 {
 			widest := 0.0
 			for _, tick := range s.Ticks {
-				widest = max(widest, b.options.Metrics.Width(tick.Label, tickSize, false))
+				widest = max(widest, b.options.Metrics.Width(tick.Label, tickSize, b.figure.Manner.Bold))
 			}
 			high = widest*math.Sin(s.Tilt*math.Pi/180) + tickLine*math.Cos(s.Tilt*math.Pi/180)
 		}

@@ -26,14 +26,25 @@ func (b *builder) axisLines(axis string) []string {
 
 // underTitle is where the room below the chart's title begins.
 func (b *builder) underTitle() float64 {
-	if b.figure.Title == "" {
-		return edge
+	under := edge
+	if b.figure.Title != "" {
+		under += titleLine*float64(len(b.titleLines())) + 6
 	}
-	return edge + titleLine*float64(len(b.titleLines())) + 6
+	if b.document.Subtitle != "" {
+		under += subtitleLine * float64(len(b.subtitleLines()))
+	}
+	return under
+}
+
+func (b *builder) subtitleLines() []string {
+	return text.Wrap(b.options.Metrics, b.document.Subtitle, subtitleSize, false, b.figure.Width-2*edge, 2)
 }
 
 // axisTitle is what stands along an axis of all panels.
 func (b *builder) axisTitle(axis string) string {
+	if b.document.Scale(axis).Untitled {
+		return ""
+	}
 	p := b.figure.Panels[0]
 	title := b.figure.Scales[p.Y].Title
 	if axis == "x" {
@@ -55,9 +66,19 @@ func aggregated(of chart.Aggregate) bool { return of == chart.Mean || of == char
 func (b *builder) titles(m margins) {
 	f := b.figure
 	add := func(t Text) { f.Texts = append(f.Texts, t) }
+	x, anchor := edge+2, "start"
+	if b.document.Centred {
+		x, anchor = f.Width/2, "middle"
+	}
+	if b.document.Subtitle != "" {
+		lines := b.subtitleLines()
+		for i, line := range lines {
+			add(Text{Role: SubtitleText, Panel: -1, X: x, Y: b.underTitle() - 6 - subtitleLine*float64(len(lines)-1-i), Anchor: anchor, Size: subtitleSize, Text: line})
+		}
+	}
 	if f.Title != "" {
 		for i, line := range b.titleLines() {
-			add(Text{Role: TitleText, Panel: -1, X: edge + 2, Y: edge + titleSize - 2 + float64(i)*titleLine, Anchor: "start", Size: titleSize, Bold: true, Serif: true, Text: line})
+			add(Text{Role: TitleText, Panel: -1, X: x, Y: edge + titleSize - 2 + float64(i)*titleLine, Anchor: anchor, Size: titleSize, Bold: true, Serif: true, Text: line})
 		}
 	}
 	all := b.span()

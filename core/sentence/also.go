@@ -15,7 +15,7 @@ var alsoClause = clause.Clause[document]{Name: "also plot", Help: "other columns
 	Pieces: []clause.Piece{clause.LooseColumn(func(a *also) *string { return &a.Y }, elsewhere), clause.Say("against"), clause.LooseColumn(func(a *also) *string { return &a.X }, elsewhere),
 		clause.Maybe(elsewhere, nil, clause.Suggestion{Text: "of ", Help: "another dataset"}, clause.Say("of"), clause.TableName(func(a *also) *string { return &a.Table })),
 		clause.Maybe(func(a *also) bool { return a.As != "" }, nil, clause.Suggestion{Text: "as ", Help: "what it is drawn as"}, clause.Say("as"), clause.OneOf("line, steps or dots", alsoOptions()...)),
-		clause.Maybe(func(a *also) bool { return a.Name != "" }, nil, clause.Suggestion{Text: "named ", Help: "what the key calls it, in single quotes"}, clause.Say("named"), clause.Text(func(a *also) *string { return &a.Name }))},
+		clause.Maybe(func(a *also) bool { return a.Name != "" }, nil, clause.Suggestion{Text: "named ", Help: "what the key calls it, in single quotes"}, clause.Say("named"), clause.Text(func(a *also) *string { return &a.Name })), alsoStroke[0], alsoStroke[1], alsoStroke[2]},
 	Items: func(d *document) (items []any) {
 		for i := range d.Also {
 			items = append(items, &d.Also[i])
@@ -34,6 +34,7 @@ var alsoClause = clause.Clause[document]{Name: "also plot", Help: "other columns
 			if one.Name != "" {
 				s.Say(fmt.Sprintf(", “%s”", one.Name))
 			}
+			speakStroke(s, one.Stroke, fmt.Sprintf("also-line:%d", i))
 		}
 	},
 	Changed: func(before, after *document, readable func(string) string) []string {
@@ -45,7 +46,7 @@ var alsoClause = clause.Clause[document]{Name: "also plot", Help: "other columns
 		}
 		return []string{"also"}
 	},
-	Menus: []menu{alsoMenu},
+	Menus: []menu{alsoMenu, alsoLineMenu},
 	Add: func(d *document, t *table.Table) []addition {
 		numbers := alsoColumns(d, t)
 		if len(d.Also) >= chart.MostAlso || len(numbers) == 0 {
@@ -54,6 +55,8 @@ var alsoClause = clause.Clause[document]{Name: "also plot", Help: "other columns
 		return []addition{{Key: "also", Rank: 22, Label: "also plot " + t.Column(numbers[0]).Prose(), Detail: "another column over the same axes; typed, of another dataset", Also: "overlay second series layer other table combine secondary",
 			D: with(d, func(next *document) { next.Also = append(next.Also, also{Y: numbers[0], X: d.X.Column}) })}}
 	}}
+
+var alsoStroke = strokePieces(func(a *also) *chart.Stroke { return &a.Stroke })
 
 func elsewhere(a *also) bool { return a.Table != "" }
 
@@ -104,5 +107,5 @@ var alsoMenu = menu{Slot: "also", Count: func(d *document) int { return len(d.Al
 				list = append(list, choice{Key: name, Label: t.Column(name).Prose(), Column: name, D: with(d, func(next *document) { next.Also[index].Y = name }), Current: now.Y == name})
 			}
 		}
-		return list
+		return append(list, strokeChoices(d, now.Stroke, func(next *document, s chart.Stroke) { next.Also[index].Stroke = s })...)
 	}}

@@ -55,7 +55,7 @@ var grammar = clause.New(clause.Grammar[document]{
 			}},
 		jitterClause, panelsClause, stepClause, orderClause, alsoClause,
 		{Name: "fit", Help: "a line or curve, for groups or all rows", Example: "fit line for each district and overall with band 95%",
-			Pieces: []clause.Piece{fitKinds, fitRows, fitBand, fitOutliers},
+			Pieces: append([]clause.Piece{fitKinds, fitRows, fitBand, fitOutliers}, strokePieces(func(f *chart.Fit) *chart.Stroke { return &f.Stroke })...),
 			Items: func(d *document) (items []any) {
 				for _, fit := range d.Fits() {
 					items = append(items, fit)
@@ -73,8 +73,9 @@ var grammar = clause.New(clause.Grammar[document]{
 		axis("x", "limits, title and unit of x", "x from 1 to 2500 titled 'Forage area' in 'ha'", func(d *document) *chart.Axis { return &d.Scales.X }),
 		axis("y", "limits, title and unit of y", "y from 0 to 40 titled 'Honey yield' in 'kg'", func(d *document) *chart.Axis { return &d.Scales.Y }),
 		ticks("x"), ticks("y"),
-		lookClause, textClause, gridClause, keyOrderClause, keyClause, paperClause,
-		words("title", "words over the chart", "title 'More forage, more honey'", func(d *document) *string { return &d.Title }),
+		lookClause, textClause, weightClause, gridClause, keyOrderClause, keyClause, paperClause,
+		titleClause(words("title", "words over the chart", "title 'More forage, more honey' centred", func(d *document) *string { return &d.Title })),
+		subtitleClause,
 		words("note", "words under the chart", "note 'Hives weighed at the autumn check'", func(d *document) *string { return &d.Note }),
 	},
 })
@@ -147,7 +148,7 @@ func mapped(name, spoken, title string, rank int, synonyms string, also []string
 func words(name, help, example string, at func(*document) *string) clause.Clause[document] {
 	return clause.Clause[document]{Name: name, Help: help, Example: example,
 		Pieces: []clause.Piece{clause.Text(at)}, Said: func(d *document) bool { return *at(d) != "" },
-		Add: opens(func(*document) bool { return name != "title" }, addition{Key: name, Rank: 9, Label: name, Detail: help, Opens: name, Also: "note caption heading"})}
+		Add: opens(func(*document) bool { return name != "title" }, addition{Key: name, Rank: 9, Label: name, Detail: help, Opens: name, Also: "note caption heading subtitle"})}
 }
 
 // forms are the ways of writing the numbers along an axis.
@@ -184,7 +185,7 @@ func ticks(axis string) clause.Clause[document] {
 
 func axis(name, help, example string, at func(*document) *chart.Axis) clause.Clause[document] {
 	return clause.Clause[document]{Name: name, Help: help, Example: example, Said: func(d *document) bool {
-		return at(d).Limits != nil || at(d).Title != "" || at(d).Unit != "" || at(d).Form != ""
+		return at(d).Limits != nil || at(d).Title != "" || at(d).Unit != "" || at(d).Form != "" || at(d).Untitled
 	},
 		Speak: func(d *document, s *clause.Speech) {
 			if limits := at(d).Limits; limits != nil {
@@ -200,6 +201,7 @@ func axis(name, help, example string, at func(*document) *chart.Axis) clause.Cla
 				clause.Say("to"), clause.Moment(func(d *document) *float64 { return &at(d).Limits.To }, func(d *document) *bool { return &at(d).Limits.Dates }, false)),
 			clause.Maybe(func(d *document) bool { return at(d).Title != "" }, nil, clause.Suggestion{Text: "titled ", Help: "what stands along the axis, in single quotes"},
 				clause.Say("titled"), clause.Text(func(d *document) *string { return &at(d).Title })),
+			clause.Maybe(func(d *document) bool { return at(d).Untitled }, func(d *document) { at(d).Untitled = true }, clause.Suggestion{Help: "nothing stands along the axis but its numbers"}, clause.Say("untitled")),
 			clause.Maybe(func(d *document) bool { return at(d).Unit != "" }, nil, clause.Suggestion{Text: "in ", Help: "its unit, in single quotes"},
 				clause.Say("in"), clause.Text(func(d *document) *string { return &at(d).Unit })),
 			clause.Maybe(func(d *document) bool { return at(d).Form != "" }, nil, clause.Suggestion{Text: "as 120k", Help: "how its numbers are written"},

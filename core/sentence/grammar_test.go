@@ -78,7 +78,7 @@ func TestWhatCouldBeTypedNext(t *testing.T) {
 	for _, m := range mark.List {
 		marks = append(marks, m.Name)
 	}
-	const clauses = "only rows |without rows |take out |as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |one colour |one size |one shape |outline |in front |palette |opacity |jitter |panels |step through |order |also plot |fit |line at |line y = |diagonal |band |interval |label |card |centres of |contours hold |edges |x from |y from |ticks x |ticks y |look |text |grid |key in order |key |paper |title |note "
+	const clauses = "only rows |without rows |take out |as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |one colour |one size |one shape |outline |in front |palette |opacity |jitter |panels |step through |order |also plot |fit |line at |line y = |diagonal |band |interval |label |card |centres of |contours hold |edges |x from |y from |ticks x |ticks y |look |text |weight |grid |key in order |key |paper |title |subtitle |note "
 	for before, want := range map[string]string{
 		"":                                    "of rows where |plot |" + clauses,
 		"plot ":                               "spread of|count()|mean(|median(|sum(|column|y =",
@@ -96,16 +96,16 @@ func TestWhatCouldBeTypedNext(t *testing.T) {
 		"plot a against b\n":                  "of rows where |" + clauses,
 		"plot a against b\ncolour by g\nlog ": "x|y",
 		"plot a against b\ncolour by g\nfit ": "line|curve|local|spline|robust line",
-		"fit line ":                           "for each|overall|with band 95%|leaving out outliers",
+		"fit line ":                           "for each|overall|with band 95%|leaving out outliers|in '#b4531a'|width 3|solid|dashed|dotted",
 		"fit line for each ":                  "column",
-		"fit line for each g ":                "and overall|with band 95%|leaving out outliers",
-		"fit curve ":                          "degree 2|for each|overall|with band 95%|leaving out outliers",
+		"fit line for each g ":                "and overall|with band 95%|leaving out outliers|in '#b4531a'|width 3|solid|dashed|dotted",
+		"fit curve ":                          "degree 2|for each|overall|with band 95%|leaving out outliers|in '#b4531a'|width 3|solid|dashed|dotted",
 		"fit line with ":                      "prediction|confidence|band",
 		"fit line with prediction ":           "band",
-		"fit line with band 95% ":             "leaving out outliers",
-		"x ":                                  "from |titled |in |as 120k",
+		"fit line with band 95% ":             "leaving out outliers|in '#b4531a'|width 3|solid|dashed|dotted",
+		"x ":                                  "from |titled |untitled|in |as 120k",
 		"x from 1 ":                           "to",
-		"x from 1 to 5 ":                      "titled |in |as 120k",
+		"x from 1 to 5 ":                      "titled |untitled|in |as 120k",
 		"title 'More ":                        "",
 		"plot a against b and ":               "",
 	} {

@@ -133,7 +133,7 @@ var waysOfFitting = []struct {
 	{chart.Fit{Kind: chart.FitRobust}, "Theil-Sen: far points hardly move it"},
 }
 
-var fitMenus = []menu{
+var fitMenus = []menu{fitLineMenu,
 	{Slot: "fit-kind", Title: "Fit", Find: "Find a way of fitting", Without: withoutFit,
 		Choices: func(d *document, index int, _ *table.Table) (list []choice) {
 			now := *d.Fits()[index]

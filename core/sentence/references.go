@@ -26,12 +26,16 @@ func statisticOption(of chart.Aggregate) clause.Option[reference] {
 var named = clause.Maybe(func(r *reference) bool { return r.Name != "" }, nil, clause.Suggestion{Text: "named ", Help: "what stands beside it, in single quotes"},
 	clause.Say("named"), clause.Text(func(r *reference) *string { return &r.Name }))
 
+// How a reference looks.
+var referenceStroke = strokePieces(func(r *reference) *chart.Stroke { return &r.Stroke })
+var referenceColour, referenceWidth, referenceDash = referenceStroke[0], referenceStroke[1], referenceStroke[2]
+
 // lineClause is a line across the chart, bandClause a band between two values.
 var (
 	lineClause = clause.Clause[document]{Name: "line at", Help: "a line across the chart", Example: "line at mean(y) named 'mean of all'",
 		Pieces: []clause.Piece{clause.OneOf("mean(y), median(y), or x = and a number", statisticOption(chart.Mean), statisticOption(chart.Median),
 			clause.Option[reference]{Help: "at a value", Is: func(r *reference) bool { return r.Of == chart.NoAggregate },
-				Pieces: []clause.Piece{alongAxes, clause.Sign("="), clause.Number(func(r *reference) *float64 { return &r.At }, clause.Range{})}}), named},
+				Pieces: []clause.Piece{alongAxes, clause.Sign("="), clause.Number(func(r *reference) *float64 { return &r.At }, clause.Range{})}}), named, referenceColour, referenceWidth, referenceDash},
 		Items: referencesOf(straight), New: func(d *document) any { return d.AddReference(reference{}) },
 		Speak: func(d *document, s *clause.Speech) {
 			for i, r := range d.References() {
@@ -41,25 +45,25 @@ var (
 		Changed: func(before, after *document, _ func(string) string) []string {
 			return []string{moreOrLess(before, after, "line")}
 		},
-		Menus: []menu{referenceMenu}, Add: addReferences}
+		Menus: []menu{referenceMenu, referenceLineMenu}, Add: addReferences}
 	// workedOutClause is a line along which y is worked out from x, diagonalClause the one on
 	// which both are the same.
 	workedOutClause = clause.Clause[document]{Name: "line y", Help: "a line along which y is worked out from x", Example: "line y = 2 * x + 1 named 'expected'",
-		Pieces: []clause.Piece{clause.Sign("="), clause.Expression(clause.ExpressionOf[reference]{At: func(r *reference) *string { return &r.Formula }, What: "an expression of x, such as 2 * x + 1", Until: []string{"named"},
-			Check: formula.CurveMistake, Begins: []clause.Word{{Text: "x", Help: "what stands along x"}}, Own: true, Joins: []string{"+", "-", "*", "/", "^"}, Drawn: []string{"2 * x + 1", "x ^ 2 - 3"}}), named},
+		Pieces: []clause.Piece{clause.Sign("="), clause.Expression(clause.ExpressionOf[reference]{At: func(r *reference) *string { return &r.Formula }, What: "an expression of x, such as 2 * x + 1", Until: []string{"named", "in", "width", "solid", "dashed", "dotted"},
+			Check: formula.CurveMistake, Begins: []clause.Word{{Text: "x", Help: "what stands along x"}}, Own: true, Joins: []string{"+", "-", "*", "/", "^"}, Drawn: []string{"2 * x + 1", "x ^ 2 - 3"}}), named, referenceColour, referenceWidth, referenceDash},
 		Items: referencesOf(workedOut), New: func(d *document) any { return d.AddReference(reference{Axis: "y"}) },
 		Changed: func(before, after *document, _ func(string) string) []string {
 			return []string{moreOrLess(before, after, "line")}
 		}}
 	diagonalClause = clause.Clause[document]{Name: "diagonal", Help: "the line on which x and y are the same", Example: "diagonal named 'as expected'",
-		Pieces: []clause.Piece{clause.Does(func(r *reference) { r.Formula = mark.Diagonal }), named},
+		Pieces: []clause.Piece{clause.Does(func(r *reference) { r.Formula = mark.Diagonal }), named, referenceColour, referenceWidth, referenceDash},
 		Items:  referencesOf(diagonal), New: func(d *document) any { return d.AddReference(reference{Axis: "y", Formula: mark.Diagonal}) },
 		Changed: func(before, after *document, _ func(string) string) []string {
 			return []string{moreOrLess(before, after, "line")}
 		}}
 	bandClause = clause.Clause[document]{Name: "band", Help: "a band between two values", Example: "band y from 10 to 15 named 'target'",
 		Pieces: []clause.Piece{alongAxes, clause.Does(func(r *reference) { r.To = new(float64) }), clause.Say("from"), clause.Number(func(r *reference) *float64 { return &r.At }, clause.Range{}),
-			clause.Say("to"), clause.Number(func(r *reference) *float64 { return r.To }, clause.Range{}), named},
+			clause.Say("to"), clause.Number(func(r *reference) *float64 { return r.To }, clause.Range{}), named, referenceColour, referenceWidth, referenceDash},
 		Items: referencesOf(band), New: func(d *document) any { return d.AddReference(reference{To: new(float64)}) },
 		Changed: func(before, after *document, _ func(string) string) []string {
 			return []string{moreOrLess(before, after, "band")}
@@ -112,6 +116,7 @@ func speakReference(s *clause.Speech, i int, r *reference) {
 	if r.Name != "" {
 		s.Say(fmt.Sprintf(", “%s”", r.Name))
 	}
+	speakStroke(s, r.Stroke, fmt.Sprintf("reference-line:%d", i))
 }
 
 var referenceMenu = menu{Slot: "reference", Count: func(d *document) int { return len(d.References()) }, Title: "Line or band", Find: "Find where it stands",
@@ -126,17 +131,19 @@ var referenceMenu = menu{Slot: "reference", Count: func(d *document) int { retur
 		for _, axis := range []string{"y", "x"} {
 			for _, of := range []chart.Aggregate{chart.Mean, chart.Median} {
 				list = append(list, choice{Key: fmt.Sprint(of, " ", axis), Label: fmt.Sprintf("the %s of %s", of, axis), Detail: "of what is drawn along the axis", Also: "average",
-					D:       with(d, func(next *document) { *next.References()[index] = reference{Axis: axis, Of: of, Name: now.Name} }),
+					D: with(d, func(next *document) {
+						*next.References()[index] = reference{Axis: axis, Of: of, Name: now.Name, Stroke: now.Stroke}
+					}),
 					Current: now.Of == of && now.Axis == axis && straight(now)})
 			}
 		}
 		if alike(d, t) {
 			list = append(list, choice{Key: "diagonal", Label: "the diagonal, y = x", Detail: "where both are the same", Also: "identity one to one equal agreement",
 				D: with(d, func(next *document) {
-					*next.References()[index] = reference{Axis: "y", Formula: mark.Diagonal, Name: now.Name}
+					*next.References()[index] = reference{Axis: "y", Formula: mark.Diagonal, Name: now.Name, Stroke: now.Stroke}
 				}), Current: diagonal(now)})
 		}
-		return list
+		return append(list, strokeChoices(d, now.Stroke, func(next *document, s chart.Stroke) { next.References()[index].Stroke = s })...)
 	}}
 
 func addReferences(d *document, t *table.Table) []addition {

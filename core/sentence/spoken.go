@@ -101,6 +101,7 @@ func speakFit(s *clause.Speech, i int, fit chart.Fit) {
 		s.Say(", ")
 		s.Way("leaving out outliers", fmt.Sprintf("fit-outliers:%d", i))
 	}
+	speakStroke(s, fit.Stroke, fmt.Sprintf("fit-line:%d", i))
 }
 
 func fitWords(fit chart.Fit) string {

@@ -130,7 +130,7 @@ export interface Key {
 }
 
 export interface Text {
-  role: 'title' | 'axis' | 'panel' | 'value'
+  role: 'title' | 'subtitle' | 'axis' | 'panel' | 'value'
   axis?: 'x' | 'y'
   panel: number
   x: number
@@ -168,7 +168,7 @@ export interface Figure {
   texts: Text[]
   rows: { total: number; drawn: number; left_out: { reason: string; count: number }[]; outside: number; unlabelled?: number }
   step?: boolean
-  manner?: { grid?: 'off' | 'halves'; lines?: boolean; sketch?: boolean; key?: 'top' | 'right' | 'inside' | 'off'; inside?: { left: number; top: number; width: number; height: number } | null; text?: number; paper?: { width: number; height: number } }
+  manner?: { grid?: 'off' | 'halves'; lines?: boolean; sketch?: boolean; bold?: boolean; key?: 'top' | 'right' | 'inside' | 'off'; inside?: { left: number; top: number; width: number; height: number } | null; text?: number; paper?: { width: number; height: number } }
   card: { heading?: string; columns: CardColumn[] }
 }
 

@@ -967,6 +967,7 @@ export interface components {
              */
             as?: "line" | "steps" | "dots";
             name?: string;
+            stroke?: components["schemas"]["Stroke"];
             /** @description the name of another dataset, of which the newest version is read; empty: the chart's own rows */
             table?: string;
             x: string;
@@ -1038,6 +1039,8 @@ export interface components {
             ticks?: number[] | null;
             title?: string;
             unit?: string;
+            /** @description nothing stands along it but its numbers */
+            untitled?: boolean;
         };
         Band: {
             /** @enum {string} */
@@ -1368,6 +1371,7 @@ export interface components {
             sizes?: components["schemas"]["Sizes"];
             /** @description the column whose values are stepped through, one picture at a time */
             step?: string;
+            subtitle?: string;
             /** @description the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them */
             take_out?: string;
             /**
@@ -1376,8 +1380,15 @@ export interface components {
              */
             text?: "small" | "large" | "larger";
             title?: string;
+            /** @description the title stands over the middle */
+            title_centred?: boolean;
             /** Format: int64 */
             version: number;
+            /**
+             * @description how heavy its words are
+             * @enum {string}
+             */
+            weight?: "light" | "bold";
             /** @description the rows that the chart is of, as an SQL condition; empty: all */
             where?: string;
             /** @description what stands along the horizontal axis */
@@ -1582,6 +1593,7 @@ export interface components {
              * @description of a local regression: the share of rows in each neighbourhood; 0 is DefaultSpan
              */
             span?: number;
+            stroke?: components["schemas"]["Stroke"];
         };
         Fixed: {
             /** @description # and six digits */
@@ -1962,6 +1974,7 @@ export interface components {
              * @enum {string}
              */
             of?: "mean" | "median";
+            stroke?: components["schemas"]["Stroke"];
             /**
              * Format: double
              * @description of a band: its other end
@@ -2096,6 +2109,17 @@ export interface components {
             parent_id?: number;
             words: string;
         };
+        Stroke: {
+            /** @description # and six digits */
+            colour?: string;
+            /** @enum {string} */
+            dash?: "solid" | "dashed" | "dotted";
+            /**
+             * Format: double
+             * @description in pixels
+             */
+            width?: number;
+        };
         Style: {
             grid?: string;
             key?: string;
@@ -2104,6 +2128,7 @@ export interface components {
             palette?: string[] | null;
             paper?: components["schemas"]["Paper"];
             text?: string;
+            weight?: string;
         };
         StyleInputBody: {
             /** @description whose looks are taken; what it says of the data is not looked at */

@@ -83,7 +83,7 @@ export function paintTicks(c: CanvasRenderingContext2D, figure: Figure, panel: n
   const { labels } = figure.panels[panel]
   c.fillStyle = theme.muted
   const k = textScale(figure)
-  c.font = `400 ${TICK_SIZE * k}px ${theme.font}`
+  c.font = `${figure.manner?.bold ? 600 : 400} ${TICK_SIZE * k}px ${theme.font}`
   c.textBaseline = 'middle'
   let widest = 0
   if (labels.y) {
@@ -143,7 +143,7 @@ export function paintWords(c: CanvasRenderingContext2D, figure: Figure, width: n
   const paper = paperOf(figure, width, height)
   for (const t of figure.texts) {
     if (t.axis && t.axis === without) continue
-    c.fillStyle = t.role === 'value' ? theme.muted : theme.ink
+    c.fillStyle = t.role === 'value' || t.role === 'subtitle' ? theme.muted : theme.ink
     c.font = `${t.bold ? 600 : 400} ${t.size}px ${t.serif ? theme.serif : theme.font}`
     c.textAlign = t.anchor === 'middle' ? 'center' : t.anchor === 'end' ? 'right' : 'left'
     c.save()

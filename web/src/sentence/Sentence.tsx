@@ -109,7 +109,7 @@ interface WordProps {
 }
 
 /** Whether a slot opens a list of choices, which are tried on the chart and must not cover it. */
-const besides = (slot: string) => !slot.startsWith('limits-') && slot !== 'title' && slot !== 'note' && slot !== 'where'
+const besides = (slot: string) => !slot.startsWith('limits-') && slot !== 'title' && slot !== 'subtitle' && slot !== 'note' && slot !== 'where'
 
 /** The end of the strip, over the side column: where such lists open. */
 const SIDE = {
@@ -137,7 +137,7 @@ function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps
 /** What a slot opens: a list of what could be said instead, or a small form. */
 function SlotContent({ slot, bench, columns, close }: { slot: string; bench: Bench; columns: ColumnProfile[]; close: () => void }) {
   if (slot === 'where') return <WhereForm bench={bench} close={close} />
-  if (slot === 'title' || slot === 'note') return <TitleForm bench={bench} close={close} />
+  if (slot === 'title' || slot === 'subtitle' || slot === 'note') return <TitleForm bench={bench} close={close} />
   if (slot === 'limits-x' || slot === 'limits-y') return <LimitsForm bench={bench} axis={slot === 'limits-x' ? 'x' : 'y'} close={close} />
   return <WordMenu slot={slot} bench={bench} columns={columns} close={close} />
 }

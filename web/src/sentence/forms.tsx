@@ -36,12 +36,22 @@ function Form({ title, bench, document, close, without, children }: { title: str
 export function TitleForm({ bench, close }: { bench: Bench; close: () => void }) {
   const { document } = useBench(bench, 'document')
   const [title, setTitle] = useState(document.title ?? '')
+  const [subtitle, setSubtitle] = useState(document.subtitle ?? '')
+  const [centred, setCentred] = useState(document.title_centred ?? false)
   const [note, setNote] = useState(document.note ?? '')
   return (
-    <Form title="Title and note" bench={bench} close={close} document={() => ({ ...document, title: title.trim() || undefined, note: note.trim() || undefined })} without={document.title ? { ...document, title: undefined } : undefined}>
+    <Form title="Title and note" bench={bench} close={close} document={() => ({ ...document, title: title.trim() || undefined, subtitle: subtitle.trim() || undefined, title_centred: centred || undefined, note: note.trim() || undefined })} without={document.title ? { ...document, title: undefined, subtitle: undefined, title_centred: undefined } : undefined}>
       <label className="flex flex-col gap-1">
         Title
         <input className="field" autoFocus value={title} onChange={(e) => setTitle(e.target.value)} />
+      </label>
+      <label className="flex flex-col gap-1">
+        Subtitle
+        <input className="field" value={subtitle} onChange={(e) => setSubtitle(e.target.value)} />
+      </label>
+      <label className="flex items-center gap-2">
+        <input type="checkbox" className="accent-verdigris" checked={centred} onChange={(e) => setCentred(e.target.checked)} />
+        over the middle of the chart
       </label>
       <label className="flex flex-col gap-1">
         Note
