@@ -265,7 +265,15 @@ export function decodeFigure<Whole extends { figure: Figure }>(buffer: ArrayBuff
 }
 
 /** Gives the table row of a point of a layer. */
+const finders = new WeakMap<Layer, (point: number) => number>()
+
 export function rowFinder(layer: Layer): (point: number) => number {
+  let finder = finders.get(layer)
+  if (!finder) finders.set(layer, (finder = finderOf(layer)))
+  return finder
+}
+
+function finderOf(layer: Layer): (point: number) => number {
   const { row, left_out: leftOut, first = 0 } = layer
   if (row) return (point) => row[point]
   if (!leftOut) return (point) => first + point

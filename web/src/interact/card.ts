@@ -56,6 +56,21 @@ export function rowCard(figure: Figure, values: Record<string, string>): CardTex
   })
 }
 
+/**
+ * What the figure itself tells of a row whose values must be asked for: the places along the axes, as exactly as they
+ * are drawn, and the group that colours; what it does not know is left open.
+ */
+export function nearCard(figure: Figure, layer: Layer, point: number): CardText {
+  const key = layer.keys?.colour ? figure.keys[layer.keys.colour - 1] : undefined
+  const along = [[scaleX(figure, layer.panel), layer.x![point]], [scaleY(figure, layer.panel), layer.y![point]]] as const
+  return assemble(figure, (column) => {
+    const axis = along.find(([scale]) => scale.column === column.column)
+    if (axis) return axis[0].kind === 'groups' ? placeText(...axis) : `≈ ${placeText(...axis)}`
+    if (key?.column === column.column && key.entries && layer.colour) return key.entries[layer.colour[point]]?.name ?? '…'
+    return '…'
+  })
+}
+
 function assemble(figure: Figure, text: (column: CardColumn) => string): CardText {
   const { heading, columns } = figure.card
   const titled = columns.find((c) => c.column === heading)

@@ -10,11 +10,12 @@ import { shown } from '../painter/selection'
 import { themeNow, whenThemeTurns } from '../painter/theme'
 import { valueAt } from '../scale/scale'
 import { axisAt, dragEnd, endAt, labelAt, limitsOf, limitsOfView, type AxisEnd, type Limits } from './axes'
-import { ownCard, pointCard, rowCard, sameXCard, type CardText } from './card'
+import { nearCard, ownCard, pointCard, rowCard, sameXCard, type CardText } from './card'
 import { CardBox } from './cardbox'
 import { paintOutline, rowsInside, type Outline } from './choose'
 import { compareCard, freeCell } from './compare'
 import { paintEmphasis, paintSameX, paintShown } from './emphasis'
+import { GRID_ABOVE, makeGrids } from './grid'
 import { hitAt, pointHit, type Hit } from './hit'
 import { Fingers, type Pinch } from './fingers'
 import { Overview } from './overview'
@@ -44,6 +45,8 @@ export interface ChartOptions {
 }
 
 const REACH = 18
+/** How long after a picture of many dots they are put into a grid, in milliseconds. */
+const GRID_AFTER = 250
 
 /** Whether less motion is preferred. */
 const calm = () => matchMedia('(prefers-reduced-motion: reduce)').matches
@@ -78,6 +81,7 @@ export class ChartView {
   private width = 0
   private height = 0
   private painting = 0
+  private gridding = 0
   private walk: Walk | null = null
   private sliding: Slide | null = null
   private way = 1
@@ -201,6 +205,7 @@ export class ChartView {
     this.resizes.disconnect()
     this.steps.stop()
     cancelAnimationFrame(this.painting)
+    clearTimeout(this.gridding)
     this.host.replaceChildren()
   }
 
@@ -258,10 +263,18 @@ export class ChartView {
     this.steps.place(this.frames[0])
     this.pins.place(this.frames, this.width, this.height)
     this.overview.show(this.figure, this.frames[0], this.view, this.theme)
+    if (points > GRID_ABOVE) this.gridSoon()
     this.host.dataset.paintMs = (performance.now() - begun).toFixed(1)
     this.host.dataset.paints = String(Number(this.host.dataset.paints ?? 0) + 1)
     this.host.dataset.painted = String(points || this.figure.layers.reduce((sum, l) => sum + (l.x?.length ?? 0), 0))
     this.paintOver()
+  }
+
+  /** Makes what pointing at one of many dots looks them up by, when the page has a moment. */
+  private gridSoon(): void {
+    clearTimeout(this.gridding)
+    const { figure } = this
+    this.gridding = window.setTimeout(() => makeGrids(figure!.layers), GRID_AFTER)
   }
 
   /** The figure, or what it looks like on its way from the one before. */
@@ -490,7 +503,10 @@ export class ChartView {
     if (carried) this.showCard(carried, hit)
     else {
       this.card.hide()
-      if (layer.rows) this.askForRow(layer, hit)
+      if (layer.rows && this.options.rowValues) {
+        this.showCard(nearCard(this.figure!, layer, hit.i), hit)
+        this.askForRow(layer, hit)
+      }
     }
   }
 

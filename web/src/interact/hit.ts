@@ -1,6 +1,7 @@
 /** Finds the primitive that is pointed at, from the geometry that it is painted by. */
 import type { Figure, Layer, Selection } from '../api/figure'
 import { inside, radiusOf, toX, toY, vertices, type Frame } from '../painter/geometry'
+import { gridOf } from './grid'
 import { ends } from '../painter/primitives/lines'
 import { shown } from '../painter/selection'
 
@@ -69,19 +70,22 @@ export function nearestPoint(layer: Layer, frame: Frame, selection: Selection | 
   const reachU = limit / scaleX
   let best = -1
   let bestDistance = limit * limit
-  for (let i = 0; i < layer.count; i++) {
+  const look = (i: number) => {
     const du = px[i] - u
-    if (du > reachU || du < -reachU) continue
+    if (du > reachU || du < -reachU) return
     const dx = du * scaleX
     const dy = (py[i] - v) * scaleY
     const distance = dx * dx + dy * dy
-    if (distance > bestDistance || !visible(i)) continue
+    if (distance > bestDistance || (distance === bestDistance && i < best) || !visible(i)) return
     const edge = reach + radiusOf(layer, i)
-    if (distance > edge * edge) continue
-    if (px[i] < frame.view.u0 || px[i] > frame.view.u1 || py[i] < frame.view.v0 || py[i] > frame.view.v1) continue
+    if (distance > edge * edge) return
+    if (px[i] < frame.view.u0 || px[i] > frame.view.u1 || py[i] < frame.view.v0 || py[i] > frame.view.v1) return
     best = i
     bestDistance = distance
   }
+  const grid = gridOf(layer)
+  if (grid) grid.within(u - reachU, u + reachU, v - limit / scaleY, v + limit / scaleY, look)
+  else for (let i = 0; i < layer.count; i++) look(i)
   return best
 }
 

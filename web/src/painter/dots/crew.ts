@@ -34,12 +34,13 @@ export class Crew {
     return number
   }
 
-  /** Paints a whole sheet; one after the other. It fails where a worker does. */
-  async paint(points: Points, sheet: Sheet): Promise<Uint8ClampedArray[]> {
+  /** Paints a whole sheet; one after the other. It fails where a worker does. Alone: by one worker, so that a hand that moves has the rest of the machine. */
+  async paint(points: Points, sheet: Sheet, alone = false): Promise<Uint8ClampedArray[]> {
     const number = this.load(points)
-    const rows = Math.ceil(sheet.height / WORKERS)
+    const workers = alone ? this.workers.slice(0, 1) : this.workers
+    const rows = Math.ceil(sheet.height / workers.length)
     return Promise.all(
-      this.workers.map((worker, i) => {
+      workers.map((worker, i) => {
         const top = Math.min(sheet.height, i * rows)
         const order: Order = { number, sheet: { ...sheet, top, rows: Math.min(rows, sheet.height - top) } }
         return new Promise<Uint8ClampedArray>((done, failed) => {

@@ -49,12 +49,17 @@ export interface Scene {
 
 /** How long a hand rests before what it moved is painted where there is no crew, in milliseconds. */
 const REST = 120
+/** How long a hand rests before the crew paints, and after how long it does so although the hand moves. */
+const PAUSE = 30
+const PATIENCE = 500
 
 const kept = new WeakMap<Layer, Kept>()
 const waiting = new Map<Layer, { wanted: Wanted; sharp: () => void }>()
 let kernel: Kernel | null | undefined
 let crew: Crew | null | undefined
 let busy = false
+let sharpened = 0
+let rested = true
 let resting: ReturnType<typeof setTimeout> | undefined
 
 /** Paints the points of a layer, exactly or, while a hand moves, as they were. */
@@ -162,11 +167,18 @@ function drawMoved(c: CanvasRenderingContext2D, { canvas, view }: Picture, frame
 function ask(order: { wanted: Wanted; sharp: () => void }): void {
   waiting.set(order.wanted.layer, order)
   if (crew === undefined) crew = Crew.make()
+  clearTimeout(resting)
   if (crew) {
-    if (!busy) void work(crew)
+    const hands = crew
+    if (rested) sharpened = performance.now() // a hand begins to move
+    rested = false
+    resting = setTimeout(() => {
+      rested = true
+      void work(hands)
+    }, PAUSE)
+    if (performance.now() - sharpened > PATIENCE) void work(hands)
     return
   }
-  clearTimeout(resting)
   resting = setTimeout(() => {
     for (const { wanted, sharp } of waiting.values()) {
       const have = kept.get(wanted.layer)
@@ -177,15 +189,19 @@ function ask(order: { wanted: Wanted; sharp: () => void }): void {
   }, REST)
 }
 
+/** Paints what waits: while a hand moves one picture, by one worker; when it rests, all of them by all. */
 async function work(hands: Crew): Promise<void> {
+  if (busy) return
   busy = true
+  const moving = !rested
   try {
-    for (let next = waiting.values().next().value; next; next = waiting.values().next().value) {
+    for (let next = waiting.values().next().value; next && (rested || moving); next = moving ? undefined : waiting.values().next().value) {
       const { wanted, sharp } = next
       waiting.delete(wanted.layer)
       const have = kept.get(wanted.layer)
       if (have?.like !== wanted.like) continue
-      const bands = await hands.paint(have.points, wanted.sheet)
+      const bands = await hands.paint(have.points, wanted.sheet, moving)
+      sharpened = performance.now()
       if (kept.get(wanted.layer) === have) keep(have, wanted, bands)
       sharp()
     }
@@ -194,5 +210,6 @@ async function work(hands: Crew): Promise<void> {
     for (const order of [...waiting.values()]) ask(order)
   } finally {
     busy = false
+    if (rested && waiting.size > 0 && crew) void work(crew)
   }
 }
