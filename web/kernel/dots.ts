@@ -80,16 +80,15 @@ export function lay(count: i32, x: usize, y: usize, stamp: usize, entry: usize, 
 /** Turns sums into colours with opacities, four bytes a pixel. */
 export function develop(sums: usize, pixels: i32, out: usize): void {
   for (let i = 0; i < pixels; i++) {
-    const at = sums + (<usize>i << 4)
-    const covered: f32 = 1 - load<f32>(at, 12)
+    const sum = v128.load(sums + (<usize>i << 4))
+    const covered: f32 = 1 - f32x4.extract_lane(sum, 3)
     if (covered == 0) {
       store<u32>(out + (<usize>i << 2), 0)
       continue
     }
-    const share: f32 = 1 / covered
-    const r = <u32>(load<f32>(at) * share + 0.5)
-    const g = <u32>(load<f32>(at, 4) * share + 0.5)
-    const b = <u32>(load<f32>(at, 8) * share + 0.5)
-    store<u32>(out + (<usize>i << 2), (<u32>(covered * 255 + 0.5) << 24) | (b << 16) | (g << 8) | r)
+    const colour = i32x4.trunc_sat_f32x4_u(f32x4.add(f32x4.mul(sum, f32x4.splat(1 / covered)), f32x4.splat(0.5)))
+    const pixel = i32x4.replace_lane(colour, 3, <i32>(covered * 255 + 0.5))
+    const words = i16x8.narrow_i32x4_u(pixel, pixel)
+    store<u32>(out + (<usize>i << 2), i32x4.extract_lane(i8x16.narrow_i16x8_u(words, words), 0))
   }
 }

@@ -14,7 +14,7 @@ test('a point is found by the grid as by looking at all of them, at any view', (
   const place = () => (next() < 0.02 ? Math.round(next()) : next() < 0.02 ? 1.2 * next() - 0.1 : Math.round(next() * 300) / 300)
   const layer = { panel: 0, mark: 'dots', primitive: 'points', rows: true, count, x: Float32Array.from({ length: count }, place), y: Float32Array.from({ length: count }, place), radius: Uint8Array.from({ length: count }, () => 60 + next() * 195), style: { largest_radius: 6 } } as unknown as Layer
   const slow = { ...layer }
-  makeGrids([layer])
+  for (const _ of makeGrids([layer]));
   expect(gridOf(layer)).toBeDefined()
   expect(gridOf(slow)).toBeUndefined()
   const figure = { width: 900, height: 560, panels: [{ box: { left: 60, top: 20, width: 800, height: 480 }, x: 0, y: 1 }], layers: [layer] } as unknown as Figure

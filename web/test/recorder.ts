@@ -30,6 +30,16 @@ export class Recorder {
 }
 
 /** Makes elements that are canvases of their own, as the painter of points asks for them. */
+/** What an ImageData is to those that make one. */
+class Pixels {
+  constructor(
+    readonly data: Uint8ClampedArray,
+    readonly width: number,
+    readonly height: number,
+  ) {}
+}
+;(globalThis as Record<string, unknown>).ImageData ??= Pixels
+
 export function withCanvases<T>(act: () => T): T {
   const before = globalThis.document
   globalThis.document = {

@@ -273,8 +273,11 @@ export class ChartView {
   /** Makes what pointing at one of many dots looks them up by, when the page has a moment. */
   private gridSoon(): void {
     clearTimeout(this.gridding)
-    const { figure } = this
-    this.gridding = window.setTimeout(() => makeGrids(figure!.layers), GRID_AFTER)
+    const grids = makeGrids(this.figure!.layers)
+    const go = () => {
+      if (!grids.next().done) this.gridding = window.setTimeout(go)
+    }
+    this.gridding = window.setTimeout(go, GRID_AFTER)
   }
 
   /** The figure, or what it looks like on its way from the one before. */

@@ -5,6 +5,8 @@ import type { Layer } from '../api/figure'
 const SIDE = 128
 /** From how many points on a grid is worth its making. */
 export const GRID_ABOVE = 20_000
+/** How many points are put into it at a time. */
+const STRETCH = 100_000
 
 const clamped = (share: number) => (share >= 1 ? SIDE - 1 : share > 0 ? (share * SIDE) | 0 : 0)
 
@@ -13,13 +15,27 @@ export class PointGrid {
   private readonly points: Uint32Array
   private readonly starts = new Uint32Array(SIDE * SIDE + 1)
 
-  constructor({ x, y, count }: Layer) {
-    const cells = new Uint16Array(count)
-    for (let i = 0; i < count; i++) this.starts[(cells[i] = clamped(y![i]) * SIDE + clamped(x![i])) + 1]++
-    for (let c = 0; c < SIDE * SIDE; c++) this.starts[c + 1] += this.starts[c]
-    const next = this.starts.slice()
+  constructor(count: number) {
     this.points = new Uint32Array(count)
-    for (let i = 0; i < count; i++) this.points[next[cells[i]]++] = i
+  }
+
+  /** Makes the grid of a layer, a stretch of points at a time, so that a page can do other things between. */
+  static *make({ x, y, count }: Layer): Generator<undefined, PointGrid> {
+    const grid = new PointGrid(count)
+    const cells = new Uint16Array(count)
+    for (let from = 0; from < count; from += STRETCH) {
+      const to = Math.min(count, from + STRETCH)
+      for (let i = from; i < to; i++) grid.starts[(cells[i] = clamped(y![i]) * SIDE + clamped(x![i])) + 1]++
+      yield
+    }
+    for (let c = 0; c < SIDE * SIDE; c++) grid.starts[c + 1] += grid.starts[c]
+    const next = grid.starts.slice()
+    for (let from = 0; from < count; from += STRETCH) {
+      const to = Math.min(count, from + STRETCH)
+      for (let i = from; i < to; i++) grid.points[next[cells[i]]++] = i
+      yield
+    }
+    return grid
   }
 
   /** Calls with each point that may lie in a rectangle; what lies beyond the panel counts to the cells at its edge. */
@@ -36,7 +52,7 @@ const grids = new WeakMap<Layer, PointGrid>()
 /** The grid of a layer; undefined until it was made. */
 export const gridOf = (layer: Layer): PointGrid | undefined => grids.get(layer)
 
-/** Makes the grids of layers of many points, which have none yet. */
-export function makeGrids(layers: Layer[]): void {
-  for (const layer of layers) if (layer.primitive === 'points' && layer.count > GRID_ABOVE && !grids.has(layer)) grids.set(layer, new PointGrid(layer))
+/** Makes the grids of layers of many points which have none yet, a little at a time. */
+export function* makeGrids(layers: Layer[]): Generator<undefined, void> {
+  for (const layer of layers) if (layer.primitive === 'points' && layer.count > GRID_ABOVE && !grids.has(layer)) grids.set(layer, yield* PointGrid.make(layer))
 }

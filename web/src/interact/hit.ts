@@ -84,8 +84,13 @@ export function nearestPoint(layer: Layer, frame: Frame, selection: Selection | 
     bestDistance = distance
   }
   const grid = gridOf(layer)
-  if (grid) grid.within(u - reachU, u + reachU, v - limit / scaleY, v + limit / scaleY, look)
-  else for (let i = 0; i < layer.count; i++) look(i)
+  if (grid) {
+    // What is found within a distance is the nearest when all that is as near was looked at.
+    for (const near of [3, limit / 2, limit]) {
+      grid.within(u - near / scaleX, u + near / scaleX, v - near / scaleY, v + near / scaleY, look)
+      if (best >= 0 && bestDistance <= near * near) break
+    }
+  } else for (let i = 0; i < layer.count; i++) look(i)
   return best
 }
 

@@ -1,5 +1,5 @@
 /** The whole picture, small, in a corner while a part of it is looked at; a press on it moves there. */
-import type { Figure } from '../api/figure'
+import type { Figure, Layer } from '../api/figure'
 import { isWhole, vertices, type Frame, type View } from '../painter/geometry'
 import { colourOf, paletteOf } from '../painter/selection'
 import type { Theme } from '../painter/theme'
@@ -7,6 +7,9 @@ import type { Theme } from '../painter/theme'
 const WIDTH = 132
 /** How many points are drawn at most: every so many of more. */
 const MOST = 20_000
+
+/** A colour as the four bytes of a pixel. */
+const pixelOf = (hex: string): number => 0xff000000 | (parseInt(hex.slice(5, 7), 16) << 16) | (parseInt(hex.slice(3, 5), 16) << 8) | parseInt(hex.slice(1, 3), 16)
 
 export class Overview {
   readonly element = document.createElement('canvas')
@@ -55,6 +58,20 @@ export class Overview {
     c.strokeRect(left, top, Math.max(3, (view.u1 - view.u0) * WIDTH), Math.max(3, (view.v1 - view.v0) * this.height))
   }
 
+  /** Thousands of points as pixels: a rectangle each would hold the first frame of a zoom. */
+  private paintPoints(c: CanvasRenderingContext2D, layer: Layer, palette: number[], ratio: number): void {
+    const { width, height } = this.picture
+    const image = c.getImageData(0, 0, width, height)
+    const pixels = new Uint32Array(image.data.buffer)
+    const side = Math.max(1, Math.round(ratio))
+    for (let i = 0; i < layer.count; i += Math.ceil(layer.count / MOST)) {
+      const [x, y] = [Math.floor(layer.x![i] * width), Math.floor((1 - layer.y![i]) * height)]
+      const pixel = palette[layer.colour ? layer.colour[i] : 0] ?? palette[0]
+      for (let dy = 0; dy < side; dy++) for (let dx = 0; dx < side; dx++) if (x + dx >= 0 && x + dx < width && y + dy >= 0 && y + dy < height) pixels[(y + dy) * width + x + dx] = pixel
+    }
+    c.putImageData(image, 0, 0)
+  }
+
   private paintWhole(figure: Figure, theme: Theme, ratio: number): void {
     const { of } = this
     if (of && of.figure === figure && of.dark === theme.dark && of.width === ratio && of.height === this.height) return
@@ -70,11 +87,7 @@ export class Overview {
       if (layer.panel !== 0) continue
       const palette = paletteOf(figure, layer, theme)
       if (layer.primitive === 'points') {
-        for (let i = 0; i < layer.count; i += Math.ceil(layer.count / MOST)) {
-          c.fillStyle = colourOf(palette, layer, i)
-          const [x, y] = at(layer.x![i], layer.y![i])
-          c.fillRect(x - 0.6, y - 0.6, 1.2, 1.2)
-        }
+        this.paintPoints(c, layer, palette.map(pixelOf), ratio)
       } else if (layer.primitive === 'paths') {
         for (let i = 0; i < layer.count; i++) {
           const [from, to] = vertices(layer, i)

@@ -142,9 +142,7 @@ function keep(have: Kept, { sheet }: Wanted, bands: Uint8ClampedArray[]): void {
   for (const band of bands) {
     const rows = band.length / 4 / sheet.width
     if (rows === 0) continue
-    const image = c.createImageData(sheet.width, rows)
-    image.data.set(band)
-    c.putImageData(image, 0, top)
+    c.putImageData(new ImageData(band as Uint8ClampedArray<ArrayBuffer>, sheet.width, rows), 0, top)
     top += rows
   }
   have.last = { canvas, view: sheet.view }
