@@ -207,6 +207,10 @@ test('a bar that is pressed can be taken alone, and the end of an axis is dragge
 test('where dots hide each other they are counted in hexagons, and parts of a whole are stacked', async ({ page }) => {
   const made = await page.request.post('/api/datasets', { data: { name: 'Crowded', typed: "make 30000 rows\nwork out x = normal(0, 1)\nwork out y = x + normal(0, 1)\nwork out g = case when x > 0 then 'up' else 'down' end\nwork out h = case when y > 0 then 'high' else 'low' end" } })
   await page.goto(`/dataset/${(await made.json()).id}/chart?new=1`)
+  await expect(page.getByText('deeper where more dots lie')).toBeVisible()
+  await page.getByRole('button', { name: 'plain', exact: true }).click()
+  await expect(sentence(page)).toContainText('Overlap shaded off')
+  await expect(page.getByText('deeper where more dots lie')).toBeHidden()
   await page.getByRole('button', { name: 'Count in hexagons' }).click()
   await expect(sentence(page)).toContainText('as hexagons')
   await expect(page.getByText('Rows (log scale)')).toBeVisible()

@@ -37,6 +37,9 @@ var (
 		{Name: WeightLight, Help: "titles and labels as light as numbers", Also: "font weight thin regular"},
 		{Name: WeightBold, Help: "numbers along the axes as heavy as titles", Also: "font weight heavy strong"},
 	}
+	Overlaps = []Option{
+		{Name: OverlapOff, Help: "dots that lie over each other are not shaded by how many there are", Also: "density shading saturation tone overplotting"},
+	}
 	Keys = []Option{
 		{Name: KeyTop, Help: "over the chart", Also: "legend above position"},
 		{Name: KeyRight, Help: "beside the chart", Also: "legend side position"},
@@ -53,6 +56,8 @@ const (
 	KeyTop, KeyRight, KeyOff = "top", "right", "off"
 
 	KeyInside = "inside"
+
+	OverlapOff = "off"
 
 	WeightLight, WeightBold = "light", "bold"
 
@@ -101,7 +106,7 @@ func (c *checking) looks() {
 	for _, said := range []struct {
 		clause, name string
 		options      []Option
-	}{{"look", d.Look, Looks}, {"grid", d.Grid, Grids}, {"key", d.Key, Keys}, {"text", d.Text, Texts}, {"weight", d.Weight, Weights}} {
+	}{{"look", d.Look, Looks}, {"grid", d.Grid, Grids}, {"key", d.Key, Keys}, {"text", d.Text, Texts}, {"weight", d.Weight, Weights}, {"overlap", d.Overlap, Overlaps}} {
 		if said.name == "" || slices.ContainsFunc(said.options, func(o Option) bool { return o.Name == said.name }) {
 			continue
 		}

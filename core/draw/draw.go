@@ -182,9 +182,11 @@ func (d *drawing) points(l *primitive.Layer, f frame, palette []string) {
 			inner.each(l, frame{figure.Box{Width: f.Width * scale, Height: f.Height * scale}}, palette, scale)
 		})
 		d.pen.Picture(f.Box, picture)
+		d.shaded(l, f)
 		return
 	}
 	d.each(l, f, palette, 1)
+	d.shaded(l, f)
 }
 
 // each draws the points one by one, big ones first.

@@ -73,6 +73,7 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 	b.sketch()
 	b.weigh()
 	b.ink()
+	b.shade()
 	b.keyInOrder()
 	b.keysInside()
 	b.hardColours()

@@ -53,6 +53,7 @@ type Manner struct {
 
 	Text   float64      `json:"text,omitempty" doc:"how many times as large as usual words are; 0: as usual"`
 	Inside *Box         `json:"inside,omitempty" doc:"where the keys stand inside the chart"`
+	Shaded bool         `json:"shaded,omitempty" doc:"where dots lie over each other shade tells how many"`
 	Bold   bool         `json:"bold,omitempty" doc:"the numbers along the axes are as heavy as titles"`
 	Paper  *chart.Paper `json:"paper,omitempty" doc:"the size of paper that the chart has for itself, in pixels"`
 }

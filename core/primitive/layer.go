@@ -75,6 +75,7 @@ type Style struct {
 	Largest float64   `json:"largest_radius,omitempty"`
 	Shape   string    `json:"shape,omitempty" doc:"of points whose shape no key gives; circle where nothing is said"`
 	Outline bool      `json:"outline,omitempty" doc:"of points: a darker rim"`
+	Shaded  bool      `json:"shaded,omitempty" doc:"of points: where more of them lie over each other than can be seen, shade tells how many"`
 	Rim     *Rim      `json:"rim,omitempty" doc:"of points, and of rects and polygons that are filled: the line around them"`
 	Cap     float64   `json:"cap,omitempty" doc:"of segments: half the width of the bars at their ends"`
 	Size    float64   `json:"size,omitempty" doc:"of texts"`

@@ -53,7 +53,7 @@ var grammar = clause.New(clause.Grammar[document]{
 				}
 				return []addition{{Key: "opacity", Rank: 12, Label: "opacity 50 %", Detail: "how much marks cover", Also: "alpha transparency", D: with(d, func(next *document) { next.Opacity = 0.5 })}}
 			}},
-		jitterClause, panelsClause, stepClause, orderClause, alsoClause,
+		jitterClause, overlapClause, panelsClause, stepClause, orderClause, alsoClause,
 		{Name: "fit", Help: "a line or curve, for groups or all rows", Example: "fit line for each district and overall with band 95%",
 			Pieces: append([]clause.Piece{fitKinds, fitRows, fitBand, fitOutliers}, strokePieces(func(f *chart.Fit) *chart.Stroke { return &f.Stroke })...),
 			Items: func(d *document) (items []any) {

@@ -43,11 +43,12 @@ func oneOf(name, spoken, title, help string, rank int, options []chart.Option, a
 }
 
 var (
-	lookClause   = oneOf("look", "Drawn", "Look", "how the chart looks as a whole", 18, chart.Looks, func(d *document) *string { return &d.Look })
-	gridClause   = oneOf("grid", "Grid", "Grid", "the lines behind the marks", 19, chart.Grids, func(d *document) *string { return &d.Grid })
-	textClause   = oneOf("text", "Text", "Text", "how large words and numbers are", 19, chart.Texts, func(d *document) *string { return &d.Text })
-	weightClause = oneOf("weight", "Words", "Weight", "how heavy words and numbers are", 20, chart.Weights, func(d *document) *string { return &d.Weight })
-	keyClause    = oneOf("key", "Key", "Key", "where the keys stand", 17, chart.Keys, func(d *document) *string { return &d.Key })
+	lookClause    = oneOf("look", "Drawn", "Look", "how the chart looks as a whole", 18, chart.Looks, func(d *document) *string { return &d.Look })
+	gridClause    = oneOf("grid", "Grid", "Grid", "the lines behind the marks", 19, chart.Grids, func(d *document) *string { return &d.Grid })
+	textClause    = oneOf("text", "Text", "Text", "how large words and numbers are", 19, chart.Texts, func(d *document) *string { return &d.Text })
+	weightClause  = oneOf("weight", "Words", "Weight", "how heavy words and numbers are", 20, chart.Weights, func(d *document) *string { return &d.Weight })
+	overlapClause = oneOf("overlap", "Overlap shaded", "Overlap", "whether dots that lie over each other are shaded by how many there are", 21, chart.Overlaps, func(d *document) *string { return &d.Overlap })
+	keyClause     = oneOf("key", "Key", "Key", "where the keys stand", 17, chart.Keys, func(d *document) *string { return &d.Key })
 )
 
 // paperSide is a side of a paper, in pixels or millimetres: which of the two stands behind it.

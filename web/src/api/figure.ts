@@ -56,6 +56,8 @@ export interface Style extends Shaded {
   largest_radius?: number
   shape?: string
   outline?: boolean
+  /** Where more points lie over each other than can be seen, shade tells how many. */
+  shaded?: boolean
   rim?: { light: string; dark: string; width: number } | null
   cap?: number
   size?: number
@@ -168,7 +170,7 @@ export interface Figure {
   texts: Text[]
   rows: { total: number; drawn: number; left_out: { reason: string; count: number }[]; outside: number; unlabelled?: number }
   step?: boolean
-  manner?: { grid?: 'off' | 'halves'; lines?: boolean; sketch?: boolean; bold?: boolean; key?: 'top' | 'right' | 'inside' | 'off'; inside?: { left: number; top: number; width: number; height: number } | null; text?: number; paper?: { width: number; height: number } }
+  manner?: { grid?: 'off' | 'halves'; lines?: boolean; sketch?: boolean; bold?: boolean; shaded?: boolean; key?: 'top' | 'right' | 'inside' | 'off'; inside?: { left: number; top: number; width: number; height: number } | null; text?: number; paper?: { width: number; height: number } }
   card: { heading?: string; columns: CardColumn[] }
 }
 

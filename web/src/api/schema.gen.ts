@@ -1355,6 +1355,11 @@ export interface components {
             order?: components["schemas"]["Order"];
             /** @description the line around dots, bars and cells */
             outline?: components["schemas"]["Outline"];
+            /**
+             * @description whether dots that lie over each other are shaded by how many there are; empty: where they hide each other
+             * @enum {string}
+             */
+            overlap?: "off";
             /** @description the colours of groups, each # and six digits; empty: those of the program */
             palette?: string[] | null;
             panels?: components["schemas"]["Panels"];

@@ -54,6 +54,11 @@ function start(host: HTMLElement, key: string, picture: Picture): void {
     hint.textContent = `Press a name in the key to show it alone`
     document.getElementById('hints')!.append(hint)
   }
+  if (figure.manner?.shaded) {
+    const hint = document.createElement('span')
+    hint.textContent = 'Deeper where more dots lie over each other'
+    document.getElementById('hints')!.append(hint)
+  }
   toggles('show-table', 'values', (section) => section.append(valueTable(figure)))
   toggles('show-made', 'made')
 }

@@ -109,6 +109,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
         {drawing && pressed && <OnlyGroup {...pressed} bench={bench} />}
         {drawing && isolated && <OnlyThese figure={drawing.figure} selection={isolated} bench={bench} done={() => chart.current?.isolate(null)} />}
         {drawing && isolated && <OwnColour figure={drawing.figure} selection={isolated} dataset={dataset} bench={bench} />}
+        {drawing?.figure.manner?.shaded && <Shaded bench={bench} />}
         {drawing && <Crowded figure={drawing.figure} bench={bench} />}
         {drawing && <RowCount figure={drawing.figure} />}
         {drawing && <SaveMenu bench={bench} />}
@@ -231,6 +232,18 @@ function Crowded({ figure, bench }: { figure: Figure; bench: Bench }) {
     <button type="button" className="link shrink-0 pb-0.5 text-[13px]" title="Dots hide each other here; hexagons count them" onClick={() => void bench.change({ ...document, layers: [{ mark: 'hexagons' }, ...marks] })}>
       Count in hexagons
     </button>
+  )
+}
+
+/** Says that crowded dots are shaded, and gives it up. */
+function Shaded({ bench }: { bench: Bench }) {
+  return (
+    <p className="shrink-0 pb-0.5 text-[13px] text-muted" title="Where dots hide each other, shade tells how many there are: deeper is more">
+      deeper where more dots lie ·{' '}
+      <button type="button" className="link" onClick={() => void bench.change({ ...bench.get().document, overlap: 'off' })}>
+        plain
+      </button>
+    </p>
   )
 }
 

@@ -1,6 +1,6 @@
 /** Workers that paint sheets beside the page, a band of rows each, so that the hand never waits. */
 import type { Points, Sheet } from './sheet'
-import type { Order } from './worker'
+import type { Band, Order } from './worker'
 
 const WORKERS = 2
 /** How many sets of points the workers hold at once. */
@@ -35,7 +35,7 @@ export class Crew {
   }
 
   /** Paints a whole sheet; one after the other. It fails where a worker does. Alone: by one worker, so that a hand that moves has the rest of the machine. */
-  async paint(points: Points, sheet: Sheet, alone = false): Promise<Uint8ClampedArray[]> {
+  async paint(points: Points, sheet: Sheet, alone = false): Promise<Band[]> {
     const number = this.load(points)
     const workers = alone ? this.workers.slice(0, 1) : this.workers
     const rows = Math.ceil(sheet.height / workers.length)
@@ -43,7 +43,7 @@ export class Crew {
       workers.map((worker, i) => {
         const top = Math.min(sheet.height, i * rows)
         const order: Order = { number, sheet: { ...sheet, top, rows: Math.min(rows, sheet.height - top) } }
-        return new Promise<Uint8ClampedArray>((done, failed) => {
+        return new Promise<Band>((done, failed) => {
           worker.onmessage = ({ data }) => done(data)
           worker.onerror = failed
           worker.postMessage(order)

@@ -10,6 +10,8 @@ import type { Theme } from '../theme'
 import { Crew } from './crew'
 import { Kernel } from './kernel'
 import { paintScalar } from './scalar'
+import { layShades, paintOf, shadesOf } from './shade'
+import type { Band } from './worker'
 import { pointsOf, type Points, type Sheet } from './sheet'
 import { stampOf } from './stamps'
 
@@ -24,6 +26,8 @@ interface Wanted {
   layer: Layer
   like: string
   sheet: Sheet
+  ink: number[]
+  pixelRatio: number
 }
 
 interface Picture {
@@ -72,6 +76,7 @@ export function paintMany(scene: Scene, layer: Layer, frame: Frame): void {
     kept.set(layer, have)
   }
   wanted.sheet.stamps = have.points.kinds.map(({ shape, step }) => stampFor(scene, layer, shape, step))
+  if (layer.style.shaded) wanted.sheet.shade = { paint: have.points.kinds.map(({ step }) => paintOf(radiusOf({ ...layer, radius: layer.radius && Uint8Array.of(step) }, 0), layer.style.opacity ?? 1)), width: frame.width, height: frame.height }
   if (have.last && !same(have.last.view, frame.view)) {
     if (later) {
       drawMoved(c, covers(have.last.view, frame.view) || !have.whole ? have.last : have.whole, frame)
@@ -86,7 +91,7 @@ export function paintMany(scene: Scene, layer: Layer, frame: Frame): void {
     if (kernel === undefined) kernel = Kernel.make()
     if (kernel) kernel.paint(have.points, wanted.sheet, image)
     else paintScalar(have.points, wanted.sheet, image)
-    keep(have, wanted, [image])
+    keep(have, wanted, [{ pixels: image, shades: sheetShades(have.points, wanted.sheet) }])
     if (later) sendAhead(have.points)
   }
   const { width, height } = wanted.sheet
@@ -98,8 +103,10 @@ function wantedOf({ figure, theme, selection, pixelRatio }: Scene, layer: Layer,
   const height = Math.ceil(frame.height * pixelRatio)
   const palette = paletteOf(figure, layer, theme)
   const shown = selection && (layer.keys?.colour === selection.key || layer.keys?.shape === selection.key) ? `${selection.key}:${selection.entries}` : ''
-  return { layer, like: [shown, palette.join(), width, height, pixelRatio].join('\n'), sheet: { width, height, top: 0, rows: height, view: frame.view, palette: palette.map(channels), stamps: [] } }
+  return { layer, ink: channels(theme.ink), pixelRatio, like: [shown, palette.join(), width, height, pixelRatio].join('\n'), sheet: { width, height, top: 0, rows: height, view: frame.view, palette: palette.map(channels), stamps: [] } }
 }
+
+const sheetShades = (points: Points, { shade, view }: Sheet) => (shade ? shadesOf(points, shade.paint, view, shade.width, shade.height) : null)
 
 /** How long after a picture its points are sent to the crew, in milliseconds. */
 const AHEAD = 400
@@ -133,18 +140,19 @@ const same = (a: View, b: View) => a.u0 === b.u0 && a.u1 === b.u1 && a.v0 === b.
 const covers = (a: View, b: View) => a.u0 <= b.u0 && a.u1 >= b.u1 && a.v0 <= b.v0 && a.v1 >= b.v1
 
 /** Keeps the bands of a picture as the last one, and as the one of the whole where it is that. */
-function keep(have: Kept, { sheet }: Wanted, bands: Uint8ClampedArray[]): void {
+function keep(have: Kept, { sheet, ink, pixelRatio }: Wanted, bands: Band[]): void {
   const canvas = document.createElement('canvas')
   canvas.width = sheet.width
   canvas.height = sheet.height
   const c = canvas.getContext('2d')!
   let top = 0
-  for (const band of bands) {
-    const rows = band.length / 4 / sheet.width
+  for (const { pixels } of bands) {
+    const rows = pixels.length / 4 / sheet.width
     if (rows === 0) continue
-    c.putImageData(new ImageData(band as Uint8ClampedArray<ArrayBuffer>, sheet.width, rows), 0, top)
+    c.putImageData(new ImageData(pixels as Uint8ClampedArray<ArrayBuffer>, sheet.width, rows), 0, top)
     top += rows
   }
+  if (bands[0].shades) layShades(c, bands[0].shades, ink, pixelRatio)
   have.last = { canvas, view: sheet.view }
   if (!have.whole || covers(sheet.view, have.whole.view)) have.whole = have.last
 }

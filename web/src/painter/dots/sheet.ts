@@ -25,6 +25,8 @@ export interface Sheet {
   /** Red, green and blue of each entry. */
   palette: number[][]
   stamps: import('./stamps').Stamp[]
+  /** What each kind of point adds to the depth of a place, and the panel in pixels of the page; none: nothing is shaded. */
+  shade?: { paint: number[]; width: number; height: number }
 }
 
 /** How a position along an axis becomes a pixel. */

@@ -1,6 +1,7 @@
 /** Paints bands of sheets beside the page. */
 import { Kernel } from './kernel'
 import { paintScalar } from './scalar'
+import { shadesOf, type Shades } from './shade'
 import type { Points, Sheet } from './sheet'
 
 export interface Order {
@@ -10,6 +11,12 @@ export interface Order {
   forget?: number
   /** What is painted of them now. */
   sheet?: Sheet
+}
+
+/** What a worker painted; the first band brings the shades of the whole. */
+export interface Band {
+  pixels: Uint8ClampedArray
+  shades: Shades | null
 }
 
 const kernel = Kernel.make()
@@ -24,5 +31,6 @@ self.onmessage = ({ data }: MessageEvent<Order>) => {
   const out = new Uint8ClampedArray(4 * sheet.width * sheet.rows)
   if (kernel) kernel.paint(points, sheet, out)
   else paintScalar(points, sheet, out)
-  self.postMessage(out, { transfer: [out.buffer] })
+  const shades = sheet.shade && sheet.top === 0 ? shadesOf(points, sheet.shade.paint, sheet.view, sheet.shade.width, sheet.shade.height) : null
+  self.postMessage({ pixels: out, shades } satisfies Band, { transfer: [out.buffer] })
 }
