@@ -34,6 +34,7 @@ type Pairs struct {
 	Ranked     []int        `json:"ranked" doc:"places in pairs, the most telling first"`
 	Rows       int          `json:"rows" doc:"that were looked at"`
 	Total      int          `json:"total"`
+	Margin     float64      `json:"margin" doc:"the share of a square that stays free about its dots"`
 	Most       int          `json:"most" doc:"columns that can be looked at together"`
 }
 
@@ -42,6 +43,9 @@ type PairColumn struct {
 	Column string `json:"column"`
 	Name   string `json:"name"`
 	Log    bool   `json:"log,omitempty"`
+	// Of numbers: where in their units a row stands in a square.
+	From *float64 `json:"from,omitempty" doc:"the least of the rows that are drawn"`
+	To   *float64 `json:"to,omitempty" doc:"the largest of them"`
 }
 
 // PairRow is a pair; R and Within are shown as Overall and Inside, which are empty where
@@ -88,9 +92,13 @@ func (a *App) Pairs(ctx context.Context, spaceID, versionID int64, wanted PairsW
 }
 
 func toldPairs(found *pairs.Found, t *table.Table, outcome string) *Pairs {
-	out := &Pairs{Columns: []PairColumn{}, Candidates: []PairColumn{}, Groups: []PairColumn{}, Pairs: []PairRow{}, Ranked: append([]int{}, found.List...), Rows: found.Rows, Total: t.Rows(), By: pairs.None, Most: pairs.MostColumns}
-	for _, c := range found.Columns {
-		out.Columns = append(out.Columns, PairColumn{c.Name, c.ReadableName(), c.Log})
+	out := &Pairs{Columns: []PairColumn{}, Candidates: []PairColumn{}, Groups: []PairColumn{}, Pairs: []PairRow{}, Ranked: append([]int{}, found.List...), Rows: found.Rows, Total: t.Rows(), By: pairs.None, Most: pairs.MostColumns, Margin: pairs.Margin}
+	for i, c := range found.Columns {
+		column := PairColumn{Column: c.Name, Name: c.ReadableName(), Log: c.Log}
+		if low, high := found.Span(i); low < high {
+			column.From, column.To = &low, &high
+		}
+		out.Columns = append(out.Columns, column)
 	}
 	for _, c := range append(pairs.Candidates(t), pairs.GroupCandidates(t)...) {
 		out.Candidates = append(out.Candidates, PairColumn{Column: c.Name, Name: c.ReadableName()})

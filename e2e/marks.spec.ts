@@ -408,6 +408,8 @@ test('chosen rows are lit in every chart of the dataset, under Data, and in othe
   await expect(other.getByRole('group', { name: `${count} rows chosen` })).toBeVisible()
   await type(page, 'plot honey_kg against forage_ha\nlog x')
   await expect(page.getByRole('group', { name: `${count} rows chosen` })).toBeVisible()
+  await page.getByRole('link', { name: 'Pairs' }).click()
+  await expect.poll(async () => Number(await page.getByTestId('lit').getAttribute('data-lit'))).toBeGreaterThan(10 * count) // in many squares
   await page.getByRole('link', { name: 'Data' }).click()
   await expect(page.getByText(`${count} chosen on a chart`)).toBeVisible()
   await expect(page.locator('[role=row][aria-current]').first()).toBeVisible()

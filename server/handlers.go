@@ -351,6 +351,19 @@ func (s *Server) row(ctx context.Context, who app.Person, in *rowInput) (*body[m
 	return of(values), err
 }
 
+type numbersInput struct {
+	Version int64 `path:"version"`
+	Body    struct {
+		Rows    []int    `json:"rows" maxItems:"5000" doc:"from 0, as they stand in the table"`
+		Columns []string `json:"columns" maxItems:"64"`
+	}
+}
+
+func (s *Server) numbers(ctx context.Context, who app.Person, in *numbersInput) (*body[[][]*float64], error) {
+	out, err := s.app.Numbers(ctx, who.SpaceID, in.Version, in.Body.Rows, in.Body.Columns)
+	return of(out), err
+}
+
 type columnInput struct {
 	Version int64  `path:"version"`
 	Column  string `path:"column"`

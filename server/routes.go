@@ -50,6 +50,7 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPost, "/api/versions/{version}/prepared", "Keep a preparation as the next version", s.keepPreparation)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/view", "Rows of a version after a preparation, as text", s.view)
 	signedIn(s, http.MethodGet, "/api/versions/{version}/rows/{row}", "The exact values of one row", s.row)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/numbers", "The numbers of some columns in some rows", s.numbers)
 	signedIn(s, http.MethodGet, "/api/versions/{version}/goes-with/{column}", "How much of a column's spread the others account for", s.goesWith)
 	signedIn(s, http.MethodGet, "/api/versions/{version}/first-look", "A first sentence for the dataset", s.firstLook)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/summary", "Every column in numbers", s.summary)

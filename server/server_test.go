@@ -290,6 +290,8 @@ func bodyFor(path string) object {
 		return object{"groups": []object{{"name": "a", "x": 1, "y": 1, "spread": 1}}, "slope": 1, "noise": 1, "rows": 5, "width": 400, "height": 300}
 	case strings.HasSuffix(path, "/meanings"):
 		return object{"column": "a"}
+	case strings.HasSuffix(path, "/numbers"):
+		return object{"rows": []int{0}, "columns": []string{"a"}}
 	case strings.HasSuffix(path, "/style"):
 		return object{"document": document}
 	}

@@ -183,3 +183,40 @@ func TestThePictureOfPairs(t *testing.T) {
 		}
 	}
 }
+
+// TestRowsStandWhereTheirValuesSay holds that the span that is told with a look places values where the
+// picture draws them, on a log scale too.
+func TestRowsStandWhereTheirValuesSay(t *testing.T) {
+	x, y := make([]float64, 300), make([]float64, 300)
+	for i := range x {
+		x[i], y[i] = math.Exp(float64(i*37%300)/40), float64(i*91%300)-50
+	}
+	data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y))
+	if err != nil {
+		t.Fatal(err)
+	}
+	found, err := Look(context.Background(), data, Question{By: None})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !found.Columns[0].Log || found.Columns[1].Log {
+		t.Fatal("one column is to stand on a log scale")
+	}
+	place := func(i int, v float64) float64 {
+		low, high := found.Span(i)
+		if found.Columns[i].Log {
+			low, high, v = math.Log(low), math.Log(high), math.Log(v)
+		}
+		return Margin + (1-2*Margin)*(v-low)/(high-low)
+	}
+	for _, l := range found.Picture(context.Background(), 400).Layers {
+		if l.Mark != "dots" {
+			continue
+		}
+		for i := range l.Count {
+			if dx, dy := l.X.At(i)-place(0, x[i]), l.Y.At(i)-place(1, y[i]); math.Abs(dx) > 1e-4 || math.Abs(dy) > 1e-4 {
+				t.Fatalf("row %d stands %v, %v from where its values say", i, dx, dy)
+			}
+		}
+	}
+}

@@ -36,7 +36,7 @@ func (f *Found) Picture(ctx context.Context, side float64) *figure.Figure {
 		return out
 	}
 	cell := (side - Gap*float64(n-1)) / float64(n)
-	step := max(1, (f.Rows+mostDots-1)/mostDots)
+	step := f.step()
 	var codes []int32
 	if f.By != nil {
 		codes = picked(f.By.Codes, f.rows)
@@ -71,6 +71,37 @@ func (f *Found) Picture(ctx context.Context, side float64) *figure.Figure {
 		}
 	}
 	return out
+}
+
+// step is every how many rows one is drawn.
+func (f *Found) step() int { return max(1, (f.Rows+mostDots-1)/mostDots) }
+
+// Margin is the share of a square that stays free about its dots, on each side.
+const Margin = margin
+
+// Span gives the least and the largest value of a column of numbers among the rows that are drawn, in
+// its own units: where a row stands in a square goes from the one, at Margin, to the other. Both are
+// NaN where there is none.
+func (f *Found) Span(i int) (low, high float64) {
+	c := f.Columns[i]
+	low, high = math.NaN(), math.NaN()
+	if c.Grouped() {
+		return low, high
+	}
+	values := picked(c.Numbers, f.rows)
+	for at := 0; at < len(values); at += f.step() {
+		if v := values[at]; v == v && c.values[at] == c.values[at] {
+			low, high = min(v, orElse(low, v)), max(v, orElse(high, v))
+		}
+	}
+	return low, high
+}
+
+func orElse(v, other float64) float64 {
+	if v != v {
+		return other
+	}
+	return v
 }
 
 // spanned puts every so many values into shares of what they span.

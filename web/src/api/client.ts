@@ -113,6 +113,7 @@ export const api = {
   me: () => get<Me>('/api/me'),
   signIn: (email: string, password: string) => send('POST', '/api/sign-in', { email, password }),
   signOut: () => send('POST', '/api/sign-out', undefined),
+  numbers: (version: number, rows: number[], columns: string[]) => post<(number | null)[][]>(`/api/versions/${version}/numbers`, { rows, columns }),
   style: () => get<Schemas['SpaceStyle']>('/api/style'),
   setStyle: (document: Document) => json<Schemas['SpaceStyle']>(send('PUT', '/api/style', { document })),
   sayable: () => get<Sayable[]>('/api/sayable'),

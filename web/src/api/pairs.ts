@@ -6,6 +6,9 @@ export interface PairColumn {
   column: string
   name: string
   log?: boolean
+  /** Of numbers: the least and the largest of the rows that are drawn, in their units. */
+  from?: number
+  to?: number
 }
 
 export interface Pair {
@@ -35,6 +38,8 @@ export interface PairsFound {
   rows: number
   total: number
   most: number
+  /** The share of a square that stays free about its dots. */
+  margin: number
 }
 
 export type PairsWanted = Schemas['PairsWanted']

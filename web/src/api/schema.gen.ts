@@ -644,6 +644,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{version}/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The numbers of some columns in some rows */
+        post: operations["post-versions-version-numbers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions/{version}/pairs": {
         parameters: {
             query?: never;
@@ -1829,6 +1846,11 @@ export interface components {
             message: string;
             /** @description how else it can be read */
             offers?: ("text" | "number" | "limit" | "half" | "month first" | "day first" | "keep below" | "leave sum")[] | null;
+        };
+        NumbersInputBody: {
+            columns: string[] | null;
+            /** @description from 0, as they stand in the table */
+            rows: number[] | null;
         };
         Order: {
             /** @description the column whose statistic orders; none for count */
@@ -3772,6 +3794,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Holds"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumbersInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": ((number | null)[] | null)[] | null;
                 };
             };
             /** @description Error */

@@ -1,17 +1,21 @@
+import { useQuery } from '@tanstack/react-query'
 import { useLayoutEffect, useRef } from 'react'
 import type { Figure } from '../../api/figure'
-import type { Pair, PairsPicture } from '../../api/pairs'
+import type { Pair, PairsFound, PairsPicture } from '../../api/pairs'
 import { paintFigure } from '../../painter/painter'
 import { themeNow, whenThemeTurns } from '../../painter/theme'
 import { WHOLE } from '../../painter/geometry'
+import { api } from '../../api/client'
+import { useChosenRows } from '../../state/chosen'
 import { Bars } from './Bars'
+import { placeIn } from './lit'
 
 /** Squares narrower than this tell numbers alone, and smaller than that one number. */
 const ROOMY = 84
 const SMALL = 58
 
 /** Every pair as two squares: dots below the diagonal, correlations above it; pressing one opens the chart. */
-export function Matrix({ picture: { figure, pairs: found }, side, open }: { picture: PairsPicture; side: number; open: (pair: Pair) => void }) {
+export function Matrix({ picture: { figure, pairs: found }, side, open, version }: { picture: PairsPicture; side: number; open: (pair: Pair) => void; version: number }) {
   const n = found.columns.length
   const at = new Map(found.pairs.map((pair) => [`${pair.y} ${pair.x}`, pair]))
   const cell = figure.panels[0].box.width
@@ -21,6 +25,7 @@ export function Matrix({ picture: { figure, pairs: found }, side, open }: { pict
   return (
     <div className="relative" style={{ width: side, height: side }}>
       <Painted figure={figure} side={side} />
+      <Lit figure={figure} found={found} side={side} version={version} />
       <div role="group" aria-label="Pairs" className="absolute inset-0 grid" style={{ gridTemplateColumns: `repeat(${n}, ${cell}px)`, gridTemplateRows: `repeat(${n}, ${cell}px)`, gap: (side - n * cell) / Math.max(n - 1, 1) }}>
         {places.map(([y, x]) => {
           if (x === y)
@@ -90,4 +95,47 @@ function Painted({ figure, side }: { figure: Figure; side: number }) {
     return whenThemeTurns(paint)
   }, [figure, side])
   return <canvas ref={canvas} aria-hidden style={{ width: side, height: side }} className="absolute inset-0 block rounded-lg" />
+}
+
+/** How many chosen rows are lit at most. */
+const MOST_LIT = 1000
+
+/** Rings about the rows that were chosen on a chart or under Data, in every square of two columns of numbers. */
+function Lit({ figure, found, side, version }: { figure: Figure; found: PairsFound; side: number; version: number }) {
+  const chosen = useChosenRows(version)
+  const rows = chosen?.slice(0, MOST_LIT) ?? []
+  const columns = found.columns.map((c) => c.column)
+  const numbers = useQuery({ queryKey: ['numbers', version, rows, columns], queryFn: () => api.numbers(version, rows, columns), enabled: rows.length > 0, staleTime: Infinity })
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const values = rows.length > 0 ? numbers.data : undefined
+  useLayoutEffect(() => {
+    const paint = () => {
+      const ratio = devicePixelRatio || 1
+      canvas.current!.width = canvas.current!.height = Math.round(side * ratio)
+      const c = canvas.current!.getContext('2d')!
+      c.scale(ratio, ratio)
+      const theme = themeNow()
+      let rings = 0
+      for (const { box, x, y } of values ? figure.panels : []) {
+        if (x === y) continue
+        for (let i = 0; i < rows.length; i++) {
+          const [u, v] = [placeIn(found.columns[x], values![x][i], found.margin), placeIn(found.columns[y], values![y][i], found.margin)]
+          if (u === null || v === null) continue
+          rings++
+          c.beginPath()
+          c.arc(box.left + u * box.width, box.top + (1 - v) * box.height, 3.5, 0, 2 * Math.PI)
+          c.strokeStyle = theme.paper
+          c.lineWidth = 3.5
+          c.stroke()
+          c.strokeStyle = theme.copper
+          c.lineWidth = 1.75
+          c.stroke()
+        }
+      }
+      canvas.current!.dataset.lit = String(rings)
+    }
+    paint()
+    return whenThemeTurns(paint)
+  }, [figure, found, side, values, rows.length])
+  return <canvas ref={canvas} aria-hidden data-testid="lit" style={{ width: side, height: side }} className="pointer-events-none absolute inset-0 z-1 block" />
 }

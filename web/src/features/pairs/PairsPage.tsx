@@ -66,7 +66,7 @@ function Looked({ me, dataset }: { me: Me; dataset: Dataset }) {
       <PairsSentence found={found} asked={asked} ask={ask} />
       <main className="flex min-h-0 flex-1 gap-8 px-5.5 py-4.5 max-[1100px]:gap-5">
         <Square side={side} setSide={setSide}>
-          {shown && shown.pairs.pairs.length > 0 && <Matrix picture={shown} side={side} open={open} />}
+          {shown && shown.pairs.pairs.length > 0 && <Matrix picture={shown} side={side} open={open} version={version} />}
         </Square>
         <section aria-label="Ranked pairs" className="flex min-w-0 flex-1 flex-col">
           {fault && <p className="text-copper">{fault.message}</p>}
