@@ -38,6 +38,7 @@ type Wanted struct {
 	Before   *chart.Document `json:"before,omitempty" doc:"what the words of the change are told against"`
 	Width    float64         `json:"width,omitempty" minimum:"0" maximum:"8000"`
 	Height   float64         `json:"height,omitempty" minimum:"0" maximum:"8000"`
+	Fine     bool            `json:"fine,omitempty" doc:"the positions of dots are as exact as they can be, for looking closely at a part of the chart"`
 	Small    *SmallSize      `json:"small,omitempty" doc:"asks for a small picture of it as well, as its step in the trail shows it"`
 }
 
@@ -73,7 +74,7 @@ func (a *App) Draw(ctx context.Context, spaceID, versionID int64, wanted Wanted)
 				return err
 			})
 		}
-		picture, err = drawStated(ctx, t, document, wanted.Before, figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics, Dataset: a.others(spaceID)})
+		picture, err = drawStated(ctx, t, document, wanted.Before, figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics, Dataset: a.others(spaceID), Fine: wanted.Fine})
 		if err = errors.Join(beside.Wait(), err); err == nil {
 			picture.Small = string(small)
 		}

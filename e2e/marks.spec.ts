@@ -247,6 +247,15 @@ test('many dots follow the hand and are sharp when it rests', async ({ page }) =
   await expect.poll(pixels).not.toBe(before)
   await page.emulateMedia({ colorScheme: 'light' })
   await expect.poll(pixels).toBe(before)
+  // Looked at so closely that whole steps would be seen, the places are asked for once more, exactly; the view stays.
+  const closer = page.waitForRequest((r) => r.url().endsWith('/figure') && r.postData()!.includes('"fine":true'))
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2)
+  for (let i = 0; i < 30; i++) await page.mouse.wheel(0, -120)
+  await (await closer).response()
+  await expect(page.getByRole('button', { name: 'Keep this part as the limits of the axes' })).toBeVisible() // the view stays
+  await expect(chart(page)).toHaveAttribute('data-sharp', 'yes')
+  await page.getByRole('button', { name: 'Show all' }).click()
+  await expect(chart(page)).toHaveAttribute('data-painted', '60000')
 })
 
 test('rows are chosen by drawing around them and by pressing, left out and labelled, and a part is kept', async ({ page }) => {

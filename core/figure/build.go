@@ -24,6 +24,9 @@ type Options struct {
 	Bare bool
 	// Still puts the steps of a chart side by side, for a picture that cannot be stepped through.
 	Still bool
+	// Fine gives the positions of points more exactly than a picture of the whole needs, for looking
+	// closely at a part of it.
+	Fine bool
 	// Dataset gives the table of another dataset by its name; nil: there are no others.
 	Dataset func(ctx context.Context, name string) (*table.Table, error)
 }
@@ -255,7 +258,7 @@ func (b *builder) draw() []chart.Problem {
 	var all []*mark.Placed
 	for i, p := range b.parts {
 		at := &f.Panels[i]
-		panel := &mark.Panel{Index: i, X: &f.Scales[at.X].Scale, Y: &f.Scales[at.Y].Scale, Width: at.Box.Width, Height: at.Box.Height, Metrics: b.options.Metrics, Counts: b.counts}
+		panel := &mark.Panel{Index: i, X: &f.Scales[at.X].Scale, Y: &f.Scales[at.Y].Scale, Width: at.Box.Width, Height: at.Box.Height, Metrics: b.options.Metrics, Counts: b.counts, Fine: b.options.Fine}
 		sink := &mark.Sink{Panel: i}
 		for _, one := range p.computed {
 			sink.Mark = one.name

@@ -40,10 +40,30 @@ func computeDots(ctx context.Context, c *Case) (*Computed, error) {
 	out.Draw = func(p *Panel, s *Sink) {
 		ch := c.Channels
 		drawGhosts(ctx, c, p, s)
-		s.Add(Middle, primitive.Layer{Kind: primitive.Points, Count: len(c.Rows), X: Positions(ctx, p.X, u), Y: Positions(ctx, p.Y, v), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius,
+		s.Add(Middle, primitive.Layer{Kind: primitive.Points, Count: len(c.Rows), X: p.Positions(ctx, p.X, u), Y: p.Positions(ctx, p.Y, v), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius,
 			Keys: ch.Keys, Rows: true, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: ch.Opacity, Fixed: ch.Fixed, Largest: ch.Largest, Outline: len(c.Rows) <= outlinedDots}})
 	}
 	return out, nil
+}
+
+// Positions turns values in drawn space into positions along one of the panel's axes.
+func (p *Panel) Positions(ctx context.Context, s *scale.Scale, drawn []float64) primitive.Array {
+	if p.Fine {
+		return floats(ctx, s, drawn)
+	}
+	return Positions(ctx, s, drawn)
+}
+
+// floats are positions as float32, which a deep zoom stays sharp with.
+func floats(ctx context.Context, s *scale.Scale, drawn []float64) primitive.Array {
+	from, to := s.Drawn(s.From), s.Drawn(s.To)
+	positions := make([]float32, len(drawn))
+	_ = parallel.Ranges(ctx, len(drawn), func(_, low, high int) {
+		for i, v := range drawn[low:high] {
+			positions[low+i] = float32(magnitude.Share(v, from, to))
+		}
+	})
+	return primitive.NewArray(positions)
 }
 
 // Positions turns values in drawn space into positions along an axis: float32, or, where
@@ -60,11 +80,7 @@ func Positions(ctx context.Context, s *scale.Scale, drawn []float64) primitive.A
 		}
 	}
 	if !inside {
-		positions := make([]float32, len(drawn))
-		for i, v := range drawn {
-			positions[i] = float32(magnitude.Share(v, from, to))
-		}
-		return primitive.NewArray(positions)
+		return floats(ctx, s, drawn)
 	}
 	positions := make([]uint16, len(drawn))
 	width := to - from

@@ -330,6 +330,7 @@ type Panel struct {
 	Index         int
 	X, Y          *scale.Scale
 	Width, Height float64
+	Fine          bool // positions are as exact as they can be, for a view that is zoomed deep into
 	Counts        Counts
 	Metrics       interface {
 		Width(line string, size float64, bold bool) float64

@@ -24,7 +24,7 @@ func drawGhosts(ctx context.Context, c *Case, p *Panel, s *Sink) {
 		return
 	}
 	ch := c.Channels
-	s.Add(Under, primitive.Layer{Mark: MeasuredLayer, Kind: primitive.Points, Count: len(c.Rows), X: Positions(ctx, p.X, c.Measured[0]), Y: Positions(ctx, p.Y, c.Measured[1]), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius,
+	s.Add(Under, primitive.Layer{Mark: MeasuredLayer, Kind: primitive.Points, Count: len(c.Rows), X: p.Positions(ctx, p.X, c.Measured[0]), Y: p.Positions(ctx, p.Y, c.Measured[1]), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius,
 		Keys: ch.Keys, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: ghostOpacity, Fixed: ch.Fixed, Largest: ch.Largest, Outline: true}}).Mark = MeasuredLayer
 }
 

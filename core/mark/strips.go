@@ -52,10 +52,10 @@ func computeStrips(ctx context.Context, c *Case) (*Computed, error) {
 	}
 	out.Draw = func(p *Panel, s *Sink) {
 		ch := c.Channels
-		l := primitive.Layer{Kind: primitive.Points, Count: len(c.Rows), X: Positions(ctx, p.X, moved), Y: Positions(ctx, p.Y, values), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius, Keys: ch.Keys, Rows: true,
+		l := primitive.Layer{Kind: primitive.Points, Count: len(c.Rows), X: p.Positions(ctx, p.X, moved), Y: p.Positions(ctx, p.Y, values), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius, Keys: ch.Keys, Rows: true,
 			Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: ch.Opacity, Fixed: ch.Fixed, Largest: ch.Largest, Outline: len(c.Rows) <= outlinedDots}}
 		if !upright {
-			l.X, l.Y = Positions(ctx, p.X, values), Positions(ctx, p.Y, moved)
+			l.X, l.Y = p.Positions(ctx, p.X, values), p.Positions(ctx, p.Y, moved)
 		}
 		s.Add(Middle, l)
 	}

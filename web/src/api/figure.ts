@@ -170,6 +170,8 @@ export interface Figure {
   texts: Text[]
   rows: { total: number; drawn: number; left_out: { reason: string; count: number }[]; outside: number; unlabelled?: number }
   step?: boolean
+  /** Whether it came with places in whole steps, which a close look sees. */
+  coarse?: boolean
   manner?: { grid?: 'off' | 'halves'; lines?: boolean; sketch?: boolean; bold?: boolean; shaded?: boolean; key?: 'top' | 'right' | 'inside' | 'off'; inside?: { left: number; top: number; width: number; height: number } | null; text?: number; paper?: { width: number; height: number } }
   card: { heading?: string; columns: CardColumn[] }
 }
@@ -257,6 +259,7 @@ export function decodeFigure<Whole extends { figure: Figure }>(buffer: ArrayBuff
     for (let i = 0; i < b.length; i++) shares[i] = array[i] / POSITION_STEPS
     return shares
   })
+  head.figure.coarse = head.buffers.some((b: { type: string }) => b.type === 'u16')
   const owners = [...head.figure.layers, ...head.figure.card.columns]
   for (const owner of owners) {
     for (const [name, value] of Object.entries(owner as Record<string, unknown>)) {

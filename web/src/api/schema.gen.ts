@@ -2238,6 +2238,8 @@ export interface components {
             /** @description what the words of the change are told against */
             before?: components["schemas"]["Document"];
             document?: components["schemas"]["Document"];
+            /** @description the positions of dots are as exact as they can be, for looking closely at a part of the chart */
+            fine?: boolean;
             /** Format: double */
             height?: number;
             /** @description asks for a small picture of it as well, as its step in the trail shows it */

@@ -23,7 +23,7 @@ import { eased, onTheWay, SLIDE, slideBetween } from './slide'
 import { Pins } from './pins'
 import { Steps } from './steps'
 import { Walk, type Along } from './walk'
-import { allowed, panned, zoomed } from './zoom'
+import { allowed, isDeep, panned, zoomed } from './zoom'
 
 export interface ChartOptions {
   /** Gives the text values of a table row, for figures that do not carry them. */
@@ -40,6 +40,8 @@ export interface ChartOptions {
   onChoose?: (rows: number[]) => void
   /** Told when the part that is looked at is to be the chart's own: the values at the ends of each axis of numbers or dates. */
   onKeepView?: (limits: { x?: Limits; y?: Limits }) => void
+  /** Told, once for a figure, when it is looked at more closely than the places of its dots are exact. */
+  onDeep?: () => void
   /** Told when the end of an axis was dragged: the values at its ends now. */
   onDragAxis?: (axis: 'x' | 'y', from: number, to: number) => void
 }
@@ -84,6 +86,8 @@ export class ChartView {
   private gridding = 0
   private walk: Walk | null = null
   private sliding: Slide | null = null
+  /** The figure of which more was asked. */
+  private deep: Figure | null = null
   private way = 1
   private readonly resizes: ResizeObserver
   private readonly stop = new AbortController()
@@ -487,6 +491,10 @@ export class ChartView {
   private setView(view: View): void {
     if (!allowed(view)) return
     this.view = view
+    if (this.figure && isDeep(view) && this.deep !== this.figure && this.figure.coarse) {
+      this.deep = this.figure
+      this.options.onDeep?.()
+    }
     this.hideCard()
     this.schedule()
   }

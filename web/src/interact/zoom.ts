@@ -18,3 +18,9 @@ export function allowed(view: View): boolean {
   const spans = [view.u1 - view.u0, view.v1 - view.v0]
   return Math.min(...spans) >= DEEPEST && Math.max(...spans) <= WIDEST
 }
+
+/** From how small a part of an axis on whole steps of its positions are seen. */
+const DEEP = 1 / 60
+
+/** Whether a view is so close that dots of whole steps stand beside where they belong. */
+export const isDeep = (view: View): boolean => Math.min(view.u1 - view.u0, view.v1 - view.v0) < DEEP

@@ -153,15 +153,20 @@ export class Bench {
     void this.drawAgain()
   }
 
-  /** Draws what is said for another size; a change that is on its way goes first. */
-  private async drawAgain(): Promise<void> {
+  /** Draws what is shown once more, with the places of dots as exact as they can be: a part of it is looked at closely. */
+  lookClosely(): void {
+    if (pictureOf(this.state)) void this.drawAgain(true)
+  }
+
+  /** Draws what is said for another size, or more exactly; a change that is on its way goes first. */
+  private async drawAgain(fine = false): Promise<void> {
     const { document } = this.state
     if (!isWhole(document)) return
     this.resizing?.abort()
     const resizing = (this.resizing = new AbortController())
     if (!this.state.drawing) this.send({ kind: 'asked' })
     try {
-      const drawing = await this.ask.draw(this.version, { document, ...this.size }, resizing.signal)
+      const drawing = await this.ask.draw(this.version, { document, ...this.size, ...(fine && { fine }) }, resizing.signal)
       if (!resizing.signal.aborted && this.state.document === document) this.send({ kind: 'resized', drawing })
     } catch (fault) {
       if (!resizing.signal.aborted && !this.state.drawing) this.send({ kind: 'refused', refusal: asRefusal(fault) })

@@ -60,6 +60,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
         const columns = pictureOf(bench.get())?.figure.card.columns.map((c) => c.column) ?? []
         return api.row(bench.version, row, columns)
       },
+      onDeep: () => bench.lookClosely(),
     })
     chart.current = view
     const paint = ({ figure, reading }: Drawing) => view.show(figure, reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
