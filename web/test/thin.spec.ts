@@ -56,8 +56,11 @@ test('a long area covers what it covered, and upright segments together what eac
   expect(Math.min(...edges.top)).toBeCloseTo(top, 6)
   expect(Math.max(...edges.bottom)).toBeCloseTo(bottom, 6)
   expect(edges.top.every((y, i) => y <= edges.bottom[i])).toBe(true)
-  const together = [...gathered([[10.1, 5, 50, 'red'], [10.3, 50, 90, 'red'], [10.2, 7, 8, 'blue'], [11, 1, 2, 'red']], 2)]
-  expect(together.map(({ from, to, colour }) => [from, to, colour])).toEqual([[5, 90, 'red'], [7, 8, 'blue'], [1, 2, 'red']])
+  const stalks = { ...layer, count: 5, x: Float32Array.of(0.1, 0.1002, 0.1001, 0.5, 3), y: new Float32Array(5), y2: Float32Array.of(0.2, 0.7, 0.4, -0.1, 1), colour: Uint8Array.of(1, 1, 0, 1, 1) } as Layer
+  const together = gathered(stalks, frame, () => true, 2).map(({ entry, at }) => [entry, at.map(({ x, from, to }) => [x, from, to].map(Math.round))])
+  const [base, high] = [Math.round(toY(frame, 0)), (v: number) => Math.round(toY(frame, v))]
+  expect(together).toEqual([[1, [[70, high(0.7), base], [190, base, high(-0.1)]]], [0, [[70, high(0.4), base]]]])
+  expect(gathered(stalks, frame, (i) => i === 3, 2)).toHaveLength(1)
 })
 
 test('a line that fills its columns of pixels is as high and as low there as its vertices', () => {

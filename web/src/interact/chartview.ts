@@ -15,7 +15,7 @@ import { CardBox } from './cardbox'
 import { paintOutline, rowsInside, type Outline } from './choose'
 import { compareCard, freeCell } from './compare'
 import { paintEmphasis, paintSameX, paintShown } from './emphasis'
-import { GRID_ABOVE, makeGrids } from './grid'
+import { makeGrids } from './grid'
 import { hitAt, pointHit, type Hit } from './hit'
 import { Fingers, type Pinch } from './fingers'
 import { Overview } from './overview'
@@ -47,8 +47,8 @@ export interface ChartOptions {
 }
 
 const REACH = 18
-/** How long after a picture of many dots they are put into a grid, in milliseconds. */
-const GRID_AFTER = 250
+/** How long after a picture what a hand will need is made, in milliseconds. */
+const PREPARE_AFTER = 250
 
 /** Whether less motion is preferred. */
 const calm = () => matchMedia('(prefers-reduced-motion: reduce)').matches
@@ -83,7 +83,7 @@ export class ChartView {
   private width = 0
   private height = 0
   private painting = 0
-  private gridding = 0
+  private preparing = 0
   private walk: Walk | null = null
   private sliding: Slide | null = null
   /** The figure of which more was asked. */
@@ -209,7 +209,7 @@ export class ChartView {
     this.resizes.disconnect()
     this.steps.stop()
     cancelAnimationFrame(this.painting)
-    clearTimeout(this.gridding)
+    clearTimeout(this.preparing)
     this.host.replaceChildren()
   }
 
@@ -267,21 +267,24 @@ export class ChartView {
     this.steps.place(this.frames[0])
     this.pins.place(this.frames, this.width, this.height)
     this.overview.show(this.figure, this.frames[0], this.view, this.theme)
-    if (points > GRID_ABOVE) this.gridSoon()
+    if (isWhole(this.view)) this.prepareSoon()
     this.host.dataset.paintMs = (performance.now() - begun).toFixed(1)
     this.host.dataset.paints = String(Number(this.host.dataset.paints ?? 0) + 1)
     this.host.dataset.painted = String(points || this.figure.layers.reduce((sum, l) => sum + (l.x?.length ?? 0), 0))
     this.paintOver()
   }
 
-  /** Makes what pointing at one of many dots looks them up by, when the page has a moment. */
-  private gridSoon(): void {
-    clearTimeout(this.gridding)
+  /** Makes what the first move of a hand needs, when the page has a moment: the picture in the corner, and what one of many dots is looked up by. */
+  private prepareSoon(): void {
+    clearTimeout(this.preparing)
     const grids = makeGrids(this.figure!.layers)
     const go = () => {
-      if (!grids.next().done) this.gridding = window.setTimeout(go)
+      if (!grids.next().done) this.preparing = window.setTimeout(go)
     }
-    this.gridding = window.setTimeout(go, GRID_AFTER)
+    this.preparing = window.setTimeout(() => {
+      this.overview.prepare(this.figure!, this.frames[0], this.theme)
+      go()
+    }, PREPARE_AFTER)
   }
 
   /** The figure, or what it looks like on its way from the one before. */

@@ -1,6 +1,7 @@
 /** The whole picture, small, in a corner while a part of it is looked at; a press on it moves there. */
 import type { Figure, Layer } from '../api/figure'
-import { isWhole, vertices, type Frame, type View } from '../painter/geometry'
+import { isWhole, vertices, WHOLE, type Frame, type View } from '../painter/geometry'
+import { seen } from '../painter/primitives/thin'
 import { colourOf, paletteOf } from '../painter/selection'
 import type { Theme } from '../painter/theme'
 
@@ -31,13 +32,19 @@ export class Overview {
     this.element.addEventListener('pointermove', move)
   }
 
+  /** Paints the whole picture, where it was not. */
+  prepare(figure: Figure, frame: Frame | undefined, theme: Theme): void {
+    if (!frame || figure.panels.filter((p) => !p.edge).length > 1) return
+    this.height = Math.round(Math.min(WIDTH, Math.max(48, (WIDTH * frame.height) / frame.width)))
+    this.paintWhole(figure, theme, devicePixelRatio || 1)
+  }
+
   /** Shows what is seen of the whole of the first panel, at the corner of its frame. */
   show(figure: Figure, frame: Frame | undefined, view: View, theme: Theme): void {
     this.element.hidden = !frame || isWhole(view) || figure.panels.filter((p) => !p.edge).length > 1
     if (this.element.hidden || !frame) return
-    this.height = Math.round(Math.min(WIDTH, Math.max(48, (WIDTH * frame.height) / frame.width)))
     const ratio = devicePixelRatio || 1
-    this.paintWhole(figure, theme, ratio)
+    this.prepare(figure, frame, theme)
     const { element } = this
     element.style.left = `${frame.left + 8}px`
     element.style.top = `${frame.top + 8}px`
@@ -82,6 +89,7 @@ export class Overview {
     c.scale(ratio, ratio)
     c.fillStyle = theme.paper
     c.fillRect(0, 0, WIDTH, this.height)
+    const whole: Frame = { left: 0, top: 0, width: WIDTH, height: this.height, view: WHOLE }
     const at = (u: number, v: number): [number, number] => [u * WIDTH, (1 - v) * this.height]
     for (const layer of figure.layers) {
       if (layer.panel !== 0) continue
@@ -93,7 +101,7 @@ export class Overview {
           const [from, to] = vertices(layer, i)
           c.strokeStyle = colourOf(palette, layer, i)
           c.beginPath()
-          for (let k = from; k < to; k++) c.lineTo(...at(layer.x![k], layer.y![k]))
+          for (const k of seen(layer, whole, from, to, ratio)) c.lineTo(...at(layer.x![k], layer.y![k]))
           c.stroke()
         }
       } else if (layer.primitive === 'rects') {

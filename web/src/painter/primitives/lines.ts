@@ -43,6 +43,13 @@ export const paintAreas: Paint = (brush, layer, f) => {
   const { c } = brush
   each(brush, layer, (i, colour) => {
     const [from, to] = vertices(layer, i)
+    const columns = solid(layer, f, from, to, brush.pixelRatio)
+    if (columns) {
+      c.globalAlpha = layer.style.opacity ?? 1
+      c.fillStyle = colour
+      for (const { x, top, bottom } of columns) c.fillRect(x, top, 1 / brush.pixelRatio, bottom - top)
+      return
+    }
     if (to - from > THIN_ABOVE) {
       const edges = covered(layer, f, from, to, brush.pixelRatio)
       c.beginPath()
@@ -99,22 +106,24 @@ export const paintSegments: Paint = (brush, layer, f) => {
   plain(c)
 }
 
-const upright = (layer: Layer) => !layer.dx && layer.x!.every((x, i) => x === layer.x2![i])
+const uprights = new WeakMap<Layer, boolean>()
+
+function upright(layer: Layer): boolean {
+  let is = uprights.get(layer)
+  if (is === undefined) uprights.set(layer, (is = !layer.dx && layer.x!.every((x, i) => x === layer.x2![i])))
+  return is
+}
 
 /** Thousands of upright segments: those of one colour in one column of pixels as one. */
 function paintUpright(brush: Brush, layer: Layer, f: Frame): void {
   const { c } = brush
-  const all: [number, number, number, string][] = []
-  each(brush, layer, (i, colour) => {
-    const [x, y, , y2] = ends(layer, f, i)
-    if (x >= f.left - 2 && x <= f.left + f.width + 2) all.push([x, y, y2, colour])
-  })
-  for (const one of gathered(all, brush.pixelRatio)) {
-    if (!stroke(c, layer.style, one.colour)) return
-    c.beginPath()
-    c.moveTo(one.x, one.from)
-    c.lineTo(one.x, one.to)
-    c.stroke()
+  const palette = paletteOf(brush.figure, layer, brush.theme)
+  for (const { entry, at } of gathered(layer, f, shown(layer, brush.selection), brush.pixelRatio)) {
+    if (!((layer.style.width ?? 0) > 0)) return
+    // Rectangles of whole pixels: thousands of lines with soft edges would hold each frame.
+    const width = Math.max(1, Math.round(layer.style.width! * brush.pixelRatio)) / brush.pixelRatio
+    c.fillStyle = palette[palette.length > 1 ? entry : 0] ?? palette[0]
+    for (const { x, from, to } of at) c.fillRect(Math.floor(x * brush.pixelRatio) / brush.pixelRatio, from, width, to - from)
   }
   plain(c)
 }
