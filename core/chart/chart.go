@@ -60,7 +60,7 @@ type Document struct {
 	Look     string    `json:"look,omitempty" enum:"ruled,sketch,ink" doc:"how the chart looks as a whole"`
 	Grid     string    `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks"`
 	Text     string    `json:"text,omitempty" enum:"small,large,larger" doc:"how large its words are"`
-	Key      string    `json:"key,omitempty" enum:"top,right,inside,off" doc:"where the keys stand; empty: below the chart"`
+	Key      string    `json:"key,omitempty" enum:"top,right,line ends,inside,off" doc:"where the keys stand; empty: below the chart"`
 	Paper    *Paper    `json:"paper,omitempty" doc:"the size of the chart, in pixels; none: as large as there is room"`
 	Overlap  string    `json:"overlap,omitempty" enum:"off" doc:"whether dots that lie over each other are shaded by how many there are; empty: where they hide each other"`
 	Weight   string    `json:"weight,omitempty" enum:"light,bold" doc:"how heavy its words are"`

@@ -28,9 +28,13 @@ func (o *Outline) Thick() float64 {
 	return o.Width
 }
 
-// MostOutlined is how many dots have an outline, or a character as their shape: more of them are
-// painted by a way that knows neither.
-const MostOutlined = 4000
+// MostOutlined is how many dots have an outline, and MostLetters how many a character as their shape:
+// each letter is one that is read. More dots than MostLetters are painted all at once, and shaded where
+// they hide each other.
+const (
+	MostOutlined = 200_000
+	MostLetters  = 4000
+)
 
 // IsCharacter reports whether a shape is a letter or sign of the chart's own.
 func IsCharacter(shape string) bool {

@@ -1,7 +1,6 @@
 package chart
 
 import (
-	"context"
 	"fmt"
 	"math"
 
@@ -54,7 +53,7 @@ func (d *Document) Table(of *table.Table) *table.Table {
 		return of
 	}
 	x := d.Function.Places()
-	y, err := formula.Curve(context.Background(), d.Function.Formula, x)
+	y, err := formula.CurveAt(d.Function.Formula, x)
 	if err != nil { // Check says so
 		y = make([]float64, len(x))
 		for i := range y {
@@ -76,7 +75,7 @@ func (c *checking) function() {
 	if c.document.X.Column != FunctionX || c.document.Y.Column != FunctionY {
 		c.add("plot", "", "a function is plotted against x", "say plot y = x ^ 2 for x from -3 to 3")
 	}
-	if _, err := formula.Curve(context.Background(), f.Formula, []float64{f.From, f.To}); err != nil {
+	if _, err := formula.CurveAt(f.Formula, []float64{f.From, f.To}); err != nil {
 		c.add("plot", "", err.Error(), "say plot y = x ^ 2 for x from -3 to 3")
 	}
 	if !(f.From < f.To) || f.From-f.From != 0 || f.To-f.To != 0 {

@@ -43,6 +43,7 @@ var (
 	Keys = []Option{
 		{Name: KeyTop, Help: "over the chart", Also: "legend above position"},
 		{Name: KeyRight, Help: "beside the chart", Also: "legend side position"},
+		{Name: KeyLineEnds, Help: "at the ends of lines, where each has its name", Also: "direct labels legend names"},
 		{Name: KeyInside, Help: "inside the chart, where nothing is drawn", Also: "legend corner within position"},
 		{Name: KeyOff, Help: "no key", Also: "legend hide remove"},
 	}
@@ -55,7 +56,7 @@ const (
 	GridOff, GridHalves      = "off", "halves"
 	KeyTop, KeyRight, KeyOff = "top", "right", "off"
 
-	KeyInside = "inside"
+	KeyInside, KeyLineEnds = "inside", "line ends"
 
 	OverlapOff = "off"
 

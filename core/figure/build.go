@@ -79,6 +79,7 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 	b.shade()
 	b.keyInOrder()
 	b.keysInside()
+	b.keysAtEnds()
 	b.hardColours()
 	b.figure.enlarge(enlarged)
 	if !o.Bare {

@@ -169,3 +169,34 @@ func (b *builder) crosses(l *primitive.Layer, x, y func(*primitive.Array, int) f
 	}
 	return false
 }
+
+// keysAtEnds lets the names at the ends of lines be the key, where each group has one. Where not, the
+// key stands below the chart, and that is said.
+func (b *builder) keysAtEnds() {
+	f := b.figure
+	if f.Manner.Key != chart.KeyLineEnds {
+		return
+	}
+	f.Manner.Key = ""
+	if b.options.Bare {
+		return
+	}
+	named := map[[2]int]bool{}
+	for i := range f.Layers {
+		l := &f.Layers[i]
+		for j := 0; l.Kind == primitive.Texts && l.Along > 0 && j < l.Colour.Len(); j++ {
+			named[[2]int{l.Keys.Colour - 1, int(l.Colour.At(j))}] = true
+		}
+	}
+	for i := range f.Keys {
+		all := len(f.Keys[i].Entries) > 0
+		for j, e := range f.Keys[i].Entries {
+			all = all && (e.Count == 0 || named[[2]int{i, j}])
+		}
+		if !all {
+			f.Cautions = append(f.Cautions, "The key stands below the chart: not all that it explains has its name at the end of a line.")
+			return
+		}
+	}
+	f.Manner.Key = chart.KeyOff
+}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"strings"
+	"time"
 
 	"copperlark/core/table"
 )
@@ -43,6 +44,19 @@ func Curve(ctx context.Context, expression string, x []float64) (y []float64, er
 	}
 	return y, nil
 }
+
+// CurveAt is Curve at so few places that it is not to be stopped.
+func CurveAt(expression string, x []float64) (y []float64, err error) {
+	return Curve(unstopped{}, expression, x)
+}
+
+// unstopped is the context of work that is too short to be stopped.
+type unstopped struct{}
+
+func (unstopped) Deadline() (time.Time, bool) { return time.Time{}, false }
+func (unstopped) Done() <-chan struct{}       { return nil }
+func (unstopped) Err() error                  { return nil }
+func (unstopped) Value(any) any               { return nil }
 
 // ofOne tells the first place at which an expression needs more than x.
 func (f *Formula) ofOne() error {

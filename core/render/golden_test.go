@@ -118,6 +118,7 @@ var goldens = []struct {
 	{name: "also", typed: "plot honey_kg against forage_ha\nlog x\ncolour by district\nalso plot spring_kg against forage_ha as dots named 'in spring'\nalso plot frames against forage_ha as steps"},
 	{name: "strokes-titles", typed: "plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line for each district width 1 dotted\nfit line overall with band 95% in '#b4531a' width 4 solid\nline at mean(y) named 'mean' in '#52054b' dashed\ny untitled\nweight bold\ntitle 'More forage' centred\nsubtitle 'Honey in kg per hive'"},
 	{name: "light-words", typed: "plot honey_kg against forage_ha\nlog x\nfit line overall\nline at x = 20 named 'a good meadow' width 3\nweight light\ntitle 'Light'\nsubtitle 'Two lines where there is so much to say of hives and of meadows that one is not enough for all of it, whoever reads it and wherever it stands'"},
+	{name: "key-line-ends", typed: "plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line for each district\nkey line ends"},
 	{name: "jitter", typed: "plot honey_kg against district\nas dots\njitter x\ncolour by keeper_school"},
 	{name: "text-large", typed: "plot honey_kg against forage_ha\nlog x\ncolour by district\nlabel top 5 by honey_kg with keeper_school\nedges histogram\ntext large\ntitle 'For a slide'\nnote 'Weighed in autumn'"},
 	{name: "patterns", typed: "plot mean(honey_kg) against season as number\nas line\ncolour by district with patterns\nkey right"},

@@ -198,6 +198,7 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		}
 		return nil
 	},
+	"formula.CurveAt": func(_ context.Context, c columns) error { _, err := formula.CurveAt("x ^ 2 - 1 / x", c.x); return err },
 	"formula.Curve": func(ctx context.Context, c columns) error {
 		_, err := formula.Curve(ctx, "x ^ 2 / 3 - ln(x)", c.x)
 		return err

@@ -98,6 +98,16 @@ test('thousands of points are blended to the pixels that stamps would touch', ()
   expect(put).not.toContain('60,35')
 })
 
+test('thousands of points have outlines over what they are around', () => {
+  const count = SHEETS_ABOVE + 1
+  const [x, y] = [new Float32Array(count).fill(0.5), new Float32Array(count).fill(0.5)]
+  const layer: Layer = { panel: 0, mark: 'dots', primitive: 'points', count, x, y, style: { opacity: 1, fixed_radius: 4, light: '#102030', rim: { light: '#ff0000', dark: '#00ff00', width: 2 } } }
+  const put = (theme = LIGHT) => painted(figureOf(layer), null, WHOLE, theme).find((c) => c.startsWith('drawImage(putImageData'))!
+  expect(put()).toContain('40,35:16 32 48') // inside
+  expect(put()).toContain('44,35:255 0 0') // at the edge
+  expect(put(DARK)).toContain('44,35:0 255 0')
+})
+
 test('dark paper has its own colours', () => {
   expect(painted(figureOf(LAYERS.rects), null, WHOLE, DARK).join()).toContain('fillStyle="#eeeeee"')
 })

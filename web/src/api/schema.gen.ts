@@ -1350,7 +1350,7 @@ export interface components {
              * @description where the keys stand; empty: below the chart
              * @enum {string}
              */
-            key?: "top" | "right" | "inside" | "off";
+            key?: "top" | "right" | "line ends" | "inside" | "off";
             /** @description the groups that the key names first, in this order */
             key_order?: string[] | null;
             /** @description which rows have a label, and what it says */

@@ -6,13 +6,13 @@
 import type { Figure, Layer, Selection } from '../../api/figure'
 import { radiusOf, toX, toY, type Frame, type View } from '../geometry'
 import { paletteOf } from '../selection'
-import type { Theme } from '../theme'
+import { shade, type Theme } from '../theme'
 import { Crew } from './crew'
 import { Kernel } from './kernel'
 import { paintScalar } from './scalar'
 import { layShades, paintOf, shadesOf } from './shade'
 import type { Band } from './worker'
-import { pointsOf, type Points, type Sheet } from './sheet'
+import { pointsOf, RIM, type Points, type Sheet } from './sheet'
 import { stampOf } from './stamps'
 
 /** Told of pictures that are moved for now, and when the sharp one is there. */
@@ -75,8 +75,8 @@ export function paintMany(scene: Scene, layer: Layer, frame: Frame): void {
     have = { like: wanted.like, points: have?.like.split('\n')[0] === wanted.like.split('\n')[0] ? have.points : pointsOf(layer, scene.selection), last: null, whole: null }
     kept.set(layer, have)
   }
-  wanted.sheet.stamps = have.points.kinds.map(({ shape, step }) => stampFor(scene, layer, shape, step))
-  if (layer.style.shaded) wanted.sheet.shade = { paint: have.points.kinds.map(({ step }) => paintOf(radiusOf({ ...layer, radius: layer.radius && Uint8Array.of(step) }, 0), layer.style.opacity ?? 1)), width: frame.width, height: frame.height }
+  wanted.sheet.stamps = have.points.kinds.map(({ shape, step, rim }) => stampFor(scene, layer, shape, step, rim))
+  if (layer.style.shaded) wanted.sheet.shade = { paint: have.points.kinds.map(({ step, rim }) => (rim ? 0 : paintOf(radiusOf({ ...layer, radius: layer.radius && Uint8Array.of(step) }, 0), layer.style.opacity ?? 1))), width: frame.width, height: frame.height }
   if (have.last && !same(have.last.view, frame.view)) {
     if (later) {
       drawMoved(c, covers(have.last.view, frame.view) || !have.whole ? have.last : have.whole, frame)
@@ -103,7 +103,7 @@ function wantedOf({ figure, theme, selection, pixelRatio }: Scene, layer: Layer,
   const height = Math.ceil(frame.height * pixelRatio)
   const palette = paletteOf(figure, layer, theme)
   const shown = selection && (layer.keys?.colour === selection.key || layer.keys?.shape === selection.key) ? `${selection.key}:${selection.entries}` : ''
-  return { layer, ink: channels(theme.ink), pixelRatio, like: [shown, palette.join(), width, height, pixelRatio].join('\n'), sheet: { width, height, top: 0, rows: height, view: frame.view, palette: palette.map(channels), stamps: [] } }
+  return { layer, ink: channels(theme.ink), pixelRatio, like: [shown, palette.join(), layer.style.rim ? shade(theme, layer.style.rim) : '', width, height, pixelRatio].join('\n'), sheet: { width, height, top: 0, rows: height, view: frame.view, palette: withRim(palette, layer, theme), stamps: [] } }
 }
 
 const sheetShades = (points: Points, { shade, view }: Sheet) => (shade ? shadesOf(points, shade.paint, view, shade.width, shade.height) : null)
@@ -118,20 +118,27 @@ function sendAhead(points: Points): void {
   }, AHEAD)
 }
 
+/** The colours of entries, with that of the outline where there is one. */
+function withRim(palette: string[], layer: Layer, theme: Theme): number[][] {
+  const colours = palette.map(channels)
+  if (layer.style.rim) colours[RIM] = channels(shade(theme, layer.style.rim))
+  return colours
+}
+
 const channels = (hex: string) => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16))
 
 /** The stamp of a shape and a step of radius; the same for all pictures of a layer. */
 const stamps = new WeakMap<Layer, Map<string, ReturnType<typeof stampOf>>>()
 
-function stampFor({ figure, pixelRatio }: Scene, layer: Layer, shape: number, step: number): ReturnType<typeof stampOf> {
+function stampFor({ figure, pixelRatio }: Scene, layer: Layer, shape: number, step: number, rim = false): ReturnType<typeof stampOf> {
   let made = stamps.get(layer)
   if (!made) stamps.set(layer, (made = new Map()))
-  const key = `${shape} ${step} ${pixelRatio}`
+  const key = `${shape} ${step} ${rim} ${pixelRatio}`
   let stamp = made.get(key)
   if (!stamp) {
     const name = layer.keys?.shape ? figure.keys[layer.keys.shape - 1].entries?.[shape]?.shape : undefined
     const radius = radiusOf({ ...layer, radius: layer.radius && Uint8Array.of(step) }, 0)
-    made.set(key, (stamp = stampOf(name ?? layer.style.shape ?? 'circle', radius * pixelRatio, layer.style.opacity ?? 1)))
+    made.set(key, (stamp = stampOf(name ?? layer.style.shape ?? 'circle', radius * pixelRatio, rim ? 1 : (layer.style.opacity ?? 1), rim ? layer.style.rim!.width * pixelRatio : 0)))
   }
   return stamp
 }

@@ -11,9 +11,12 @@ export interface Points {
   /** Which stamp, and which colour of the palette. */
   stamp: Uint16Array
   entry: Uint8Array
-  /** Of each stamp, the shape's entry in its key and the step of its radius. */
-  kinds: { shape: number; step: number }[]
+  /** Of each stamp, the shape's entry in its key and the step of its radius, and whether it is the outline of such a point. */
+  kinds: { shape: number; step: number; rim?: boolean }[]
 }
+
+/** The entry of the palette that outlines have. */
+export const RIM = 255
 
 export interface Sheet {
   /** In pixels of the screen: of the whole panel, and the band of rows that is painted. */
@@ -37,20 +40,26 @@ export function pointsOf(layer: Layer, selection: Selection | null): Points {
   const order = paintOrder(layer)
   const visible = shown(layer, selection)
   const { count } = layer
-  const out: Points = { count: 0, x: new Float32Array(count), y: new Float32Array(count), stamp: new Uint16Array(count), entry: new Uint8Array(count), kinds: [] }
-  const stamps = new Int32Array(16 * 256).fill(-1)
+  const outlined = Boolean(layer.style.rim)
+  const laid = outlined ? 2 * count : count
+  const out: Points = { count: 0, x: new Float32Array(laid), y: new Float32Array(laid), stamp: new Uint16Array(laid), entry: new Uint8Array(laid), kinds: [] }
+  const stamps = new Int32Array(2 * 16 * 256).fill(-1)
   let n = 0
+  const lay = (i: number, kind: number, rim: boolean, entry: number) => {
+    if (stamps[kind] < 0) stamps[kind] = out.kinds.push({ shape: (kind >> 8) & 15, step: kind & 255, ...(rim && { rim }) }) - 1
+    out.x[n] = layer.x![i]
+    out.y[n] = layer.y![i]
+    out.stamp[n] = stamps[kind]
+    out.entry[n++] = entry
+  }
   for (let k = count - 1; k >= 0; k--) {
     const i = order ? order[k] : k
     if (selection && !visible(i)) continue
     const shape = layer.shape ? layer.shape[i] : 0
     const step = layer.radius ? layer.radius[i] : 0
     const kind = (shape & 15) * 256 + step
-    if (stamps[kind] < 0) stamps[kind] = out.kinds.push({ shape, step }) - 1
-    out.x[n] = layer.x![i]
-    out.y[n] = layer.y![i]
-    out.stamp[n] = stamps[kind]
-    out.entry[n++] = layer.colour ? layer.colour[i] : 0
+    if (outlined) lay(i, 4096 + kind, true, RIM) // an outline lies over what it is around
+    lay(i, kind, false, layer.colour ? layer.colour[i] : 0)
   }
   out.count = n
   return out

@@ -29,10 +29,12 @@ const INSIDE: Record<string, (x: number, y: number, r: number) => boolean> = {
 /** How far the outermost place of any shape lies from its middle, in radii. */
 const REACH = 1.56
 
-/** The stamp of a shape of a radius in pixels, by 4 by 4 samples a pixel. */
-export function stampOf(shape: string, radius: number, opacity: number): Stamp {
-  const inside = INSIDE[shape] ?? INSIDE.circle
-  const half = Math.ceil(shape === 'circle' ? radius : radius * REACH)
+/** The stamp of a shape of a radius in pixels, by 4 by 4 samples a pixel; of its outline alone where that has a width. */
+export function stampOf(shape: string, radius: number, opacity: number, outline = 0): Stamp {
+  const within = INSIDE[shape] ?? INSIDE.circle
+  const [outer, inner] = [radius + outline / 2, radius - outline / 2]
+  const inside = outline > 0 ? (x: number, y: number) => within(x, y, outer) && !(inner > 0 && within(x, y, inner)) : within
+  const half = Math.ceil(shape === 'circle' ? outer : outer * REACH)
   const side = 2 * half + 1
   const opacities = new Float32Array(side * side)
   const ends = new Int32Array(2 * side)
