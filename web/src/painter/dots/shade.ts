@@ -27,7 +27,8 @@ export function shadesOf(points: { count: number; x: ArrayLike<number>; y: Array
   const [scaleX, scaleY] = [width / (view.u1 - view.u0) / CELL, height / (view.v1 - view.v0) / CELL]
   const { count, x, y, stamp } = points
   for (let i = 0; i < count; i++) {
-    const [column, row] = [Math.floor((x[i] - view.u0) * scaleX), Math.floor((view.v1 - y[i]) * scaleY)]
+    const column = Math.floor((x[i] - view.u0) * scaleX)
+    const row = Math.floor((view.v1 - y[i]) * scaleY)
     if (column >= 0 && row >= 0 && column < columns && row < rows) depths[row * columns + column] += paint[stamp[i]]
   }
   return shaded(depths, columns, rows)
@@ -38,13 +39,20 @@ function shaded(depths: Float32Array, columns: number, rows: number): Shades | n
   let deepest = 0
   for (let row = 0; row < rows; row++)
     for (let column = 0; column < columns; column++) {
-      let [sum, n] = [0, 0]
-      for (let r = Math.max(row - 1, 0); r <= Math.min(row + 1, rows - 1); r++)
-        for (let c = Math.max(column - 1, 0); c <= Math.min(column + 1, columns - 1); c++) {
+      let sum = 0
+      let n = 0
+      const top = Math.max(row - 1, 0)
+      const bottom = Math.min(row + 1, rows - 1)
+      const left = Math.max(column - 1, 0)
+      const right = Math.min(column + 1, columns - 1)
+      for (let r = top; r <= bottom; r++)
+        for (let c = left; c <= right; c++) {
           sum += depths[r * columns + c]
           n++
         }
-      deepest = Math.max(deepest, (values[row * columns + column] = sum / n))
+      const mean = sum / n
+      values[row * columns + column] = mean
+      if (mean > deepest) deepest = mean
     }
   if (!(deepest > FROM)) return null
   const whole = Math.log(Math.max(deepest / FROM, RANGE))
@@ -58,7 +66,13 @@ export function layShades(c: CanvasRenderingContext2D, { columns, rows, values }
   small.width = columns
   small.height = rows
   const pixels = new Uint8ClampedArray(4 * columns * rows)
-  for (let i = 0; i < values.length; i++) pixels.set([...ink, Math.round(255 * values[i])], 4 * i)
+  const [red, green, blue] = ink
+  for (let i = 0, at = 0; i < values.length; i++, at += 4) {
+    pixels[at] = red
+    pixels[at + 1] = green
+    pixels[at + 2] = blue
+    pixels[at + 3] = Math.round(255 * values[i])
+  }
   small.getContext('2d')!.putImageData(new ImageData(pixels, columns, rows), 0, 0)
   c.globalCompositeOperation = 'source-atop'
   c.imageSmoothingEnabled = true
