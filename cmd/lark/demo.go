@@ -98,7 +98,11 @@ func writeFile(name string, write func(io.Writer) error) error {
 	if err != nil {
 		return err
 	}
-	return errors.Join(write(file), file.Close())
+	err = errors.Join(write(file), file.Close())
+	if about, is := os.Stat(name); err != nil && is == nil && about.Mode().IsRegular() {
+		_ = os.Remove(name) // half of it is worth nothing
+	}
+	return err
 }
 
 func addLarge(ctx context.Context, data string, rows int) error {
