@@ -95,17 +95,14 @@ const mostSuggestions = 9
 // before the caret.
 func (a *App) Complete(ctx context.Context, spaceID, versionID int64, before string) (out *Completion, err error) {
 	err = a.onSpelled(ctx, spaceID, versionID, "a completion", 0, func(ctx context.Context, t *table.Table, _ Dataset) error {
-		datasets, err := a.store.Datasets(ctx, spaceID)
-		if err != nil {
-			return err
-		}
+		datasets, fault := a.datasetsAsked(ctx, spaceID)
 		out = complete(t, datasets, before)
-		return nil
+		return *fault
 	})
 	return out, err
 }
 
-func complete(t *table.Table, datasets []Dataset, before string) *Completion {
+func complete(t *table.Table, datasets func() []Dataset, before string) *Completion {
 	p := proposer{columns: t.Columns(), datasets: datasets, columnText: sentence.ColumnText, expected: sentence.Expected}
 	return p.complete(before)
 }
@@ -123,15 +120,22 @@ func (a *App) CompletePreparation(ctx context.Context, spaceID, versionID int64,
 		if err != nil {
 			return err
 		}
-		datasets, err := a.store.Datasets(ctx, spaceID)
-		if err != nil {
-			return err
-		}
+		datasets, fault := a.datasetsAsked(ctx, spaceID)
 		p := proposer{columns: meanings.spelled(state.Table).Columns(), columnText: prepare.ColumnText, expected: prepare.Expected, datasets: datasets}
 		out = p.complete(line)
-		return nil
+		return *fault
 	})
 	return out, err
+}
+
+// datasetsAsked lists the datasets of a space where a name of one could stand: most completions need
+// none. The fault is that of listing them.
+func (a *App) datasetsAsked(ctx context.Context, spaceID int64) (list func() []Dataset, fault *error) {
+	fault = new(error)
+	return func() (datasets []Dataset) {
+		datasets, *fault = a.store.Datasets(ctx, spaceID)
+		return datasets
+	}, fault
 }
 
 // proposer knows what can be named, and what a language expects.
@@ -139,7 +143,7 @@ type proposer struct {
 	columns    []*table.Column
 	columnText func(name string) string
 	expected   func(before string) (list []clause.Expectation, replace int, word string)
-	datasets   []Dataset
+	datasets   func() []Dataset // nil: there are no others
 }
 
 // complete proposes what begins with the word being typed. Behind a word that is whole
@@ -177,7 +181,10 @@ func (p proposer) propose(before string, expected []clause.Expectation, word str
 				list = append(list, Suggestion{Text: text, Name: strings.TrimSpace(e.Text), Help: e.Help})
 			}
 		case clause.ExpectTable:
-			for _, d := range p.datasets {
+			if p.datasets == nil {
+				continue
+			}
+			for _, d := range p.datasets() {
 				if begunBy(d.Name, word) || strings.HasPrefix(oneWord(d.Name), word) {
 					list = append(list, Suggestion{Text: oneWord(d.Name), Name: oneWord(d.Name), Help: d.Name})
 				}

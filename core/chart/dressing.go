@@ -67,7 +67,7 @@ func (c *checking) dressing() {
 	d := c.document
 	if o := d.Outline; o != nil && !o.Off {
 		if !ColourWritten(o.Colour) {
-			c.add("outline", "", "a colour is written as # and six digits", "say outline '#16302e' width 1.5")
+			c.add("outline", "", colourMessage, "say outline '#16302e' width 1.5")
 		}
 		if o.Width != 0 && !(o.Width >= ThinnestOutline && o.Width <= ThickestOutline) {
 			c.add("outline", "", OutlineMessage, "say outline '#16302e' width 1.5")
@@ -76,7 +76,7 @@ func (c *checking) dressing() {
 	for i, hex := range d.Palette {
 		switch {
 		case !ColourWritten(hex):
-			c.add("palette", "", "a colour is written as # and six digits", "say palette '#b4531a', '#1f7a6d'")
+			c.add("palette", "", colourMessage, "say palette '#b4531a', '#1f7a6d'")
 		case slices.Contains(d.Palette[:i], hex):
 			c.add("palette", "", hex+" stands in the palette twice", "say it once")
 		}
@@ -132,7 +132,7 @@ func (c *checking) paired() {
 		most   int
 		gives  string
 	}{{first, colour.PairedHues, "hues"}, {second, colour.PairedDepths, "depths"}} {
-		if of.column.AsGroups(of.most) == nil || len(of.column.AsGroups(of.most).Levels) > of.most {
+		if groups := of.column.AsGroups(of.most); groups == nil || len(groups.Levels) > of.most {
 			c.add("colour", of.column.Name, fmt.Sprintf("paired colours have %d %s; %s has more groups", of.most, of.gives, of.column.Name), "pair a column of fewer groups, or show one of the two by shape")
 		}
 	}

@@ -13,6 +13,9 @@ const SmallestDot, LargestDot = 0.5, 30
 
 var written = regexp.MustCompile(`^#[0-9a-fA-F]{6}$`)
 
+// colourMessage says how a colour is written.
+const colourMessage = "a colour is written as # and six digits"
+
 // ColourWritten reports whether a text is a colour: # and six digits.
 func ColourWritten(text string) bool { return written.MatchString(text) }
 
@@ -24,7 +27,7 @@ func (c *checking) fixed() {
 		message      string
 		advice       string
 	}{
-		{"colour", d.Colour, d.Fixed.Colour != "", ColourWritten(d.Fixed.Colour), "a colour is written as # and six digits", "say one colour '#1f7a6d'"},
+		{"colour", d.Colour, d.Fixed.Colour != "", ColourWritten(d.Fixed.Colour), colourMessage, "say one colour '#1f7a6d'"},
 		{"size", d.Size, d.Fixed.Size != 0, d.Fixed.Size >= SmallestDot && d.Fixed.Size <= LargestDot, fmt.Sprintf("dots are from %v to %v pixels", SmallestDot, LargestDot), "say one size 4"},
 		{"shape", d.Shape, d.Fixed.Shape != "", fixedShape(d.Fixed.Shape), "shapes are " + words.Or(primitive.Shapes) + ", or one letter or sign in single quotes", "say one shape ring, or one shape 'A'"},
 	} {

@@ -44,7 +44,7 @@ func (s Stroke) Pattern(width float64) []float64 {
 func (c *checking) strokes() {
 	check := func(clause string, s Stroke) {
 		if s.Colour != "" && !ColourWritten(s.Colour) {
-			c.add(clause, "", "a colour is written as # and six digits", "say in '#b4531a'")
+			c.add(clause, "", colourMessage, "say in '#b4531a'")
 		}
 		if s.Width != 0 && !(s.Width >= ThinnestLine && s.Width <= ThickestLine) {
 			c.add(clause, "", LineMessage, "say width 3")

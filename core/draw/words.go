@@ -74,12 +74,9 @@ func gridLines(s *figure.Scale, grid string) (shares []float64) {
 // axisTick is how long the ticks of axes with lines are.
 const axisTick = 5.0
 
-// turnsEvery is how far apart a line turns that looks drawn by hand, in pixels.
-const turnsEvery = 9.0
-
 // byHand draws a line along an axis that strays as if it were drawn by hand.
 func byHand(p *Path, x, y, dx, dy float64) {
-	turns := int(math.Hypot(dx, dy) / turnsEvery)
+	turns := int(math.Hypot(dx, dy) / figure.TurnsEvery)
 	for k := range turns + 1 {
 		share, stray := float64(k)/float64(max(turns, 1)), figure.Stray(float64(k), dx)
 		at := [2]float64{x + dx*share, y + dy*share}

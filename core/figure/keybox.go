@@ -116,10 +116,7 @@ func (b *builder) free(box Box) bool {
 					px, py = px+l.DX.At(j), py+l.DY.At(j)
 				}
 				wide := b.options.Metrics.Width(l.Words[j], l.Style.Size, l.Style.Bold)
-				left := map[string]float64{"middle": px - wide/2, "end": px - wide}[l.Style.Anchor]
-				if l.Style.Anchor != "middle" && l.Style.Anchor != "end" {
-					left = px
-				}
+				left := leftEnd(l.Style.Anchor, px, wide)
 				if hits(left, py-l.Style.Size/2, left+wide, py+l.Style.Size/2) {
 					return false
 				}
@@ -137,6 +134,17 @@ func (b *builder) free(box Box) bool {
 		}
 	}
 	return true
+}
+
+// leftEnd is where a line of text of a width begins that is anchored at a place.
+func leftEnd(anchor string, at, width float64) float64 {
+	switch anchor {
+	case "middle":
+		return at - width/2
+	case "end":
+		return at - width
+	}
+	return at
 }
 
 // crosses reports whether paths, areas or polygons come into a box: every few pixels along them are

@@ -56,10 +56,8 @@ func (b *builder) standing(placed []*mark.Placed, box Box) (list []*lineLabel) {
 			continue
 		}
 		for i := range l.Count {
-			at := &lineLabel{fixed: true, lines: l.Words[i : i+1], x: l.X.At(i)*box.Width + l.DX.At(i), y: (1-l.Y.At(i))*box.Height + l.DY.At(i), width: b.options.Metrics.Width(l.Words[i], l.Style.Size, l.Style.Bold)}
-			if l.Style.Anchor == "end" {
-				at.x -= at.width
-			}
+			at := &lineLabel{fixed: true, lines: l.Words[i : i+1], y: (1-l.Y.At(i))*box.Height + l.DY.At(i), width: b.options.Metrics.Width(l.Words[i], l.Style.Size, l.Style.Bold)}
+			at.x = leftEnd(l.Style.Anchor, l.X.At(i)*box.Width+l.DX.At(i), at.width)
 			list = append(list, at)
 		}
 	}

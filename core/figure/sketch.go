@@ -8,11 +8,11 @@ import (
 	"copperlark/core/primitive"
 )
 
-// Lines of a chart that looks drawn by hand: how far they stray, and how far apart they turn, in
-// pixels.
+// Lines of a chart that looks drawn by hand: how far they stray, and TurnsEvery, how far apart they
+// turn, in pixels.
 const (
 	strays       = 1.3
-	turnsEvery   = 9.0
+	TurnsEvery   = 9.0
 	mostTurns    = 4000 // of a layer; one with more vertices is left as it is
 	sketchedLine = 1.6  // around what is filled
 	sketchedFill = 0.55 // how opaque it is
@@ -70,7 +70,7 @@ func (h *hand) stretch(x, y, x2, y2 float64) {
 		h.x, h.y = append(h.x, x), append(h.y, y)
 		return
 	}
-	turns := max(1, int(length/turnsEvery))
+	turns := max(1, int(length/TurnsEvery))
 	for k := range turns {
 		share := float64(k) / float64(turns)
 		stray := Stray(float64(len(h.x)), h.phase)

@@ -76,7 +76,7 @@ export function paintMany(scene: Scene, layer: Layer, frame: Frame): void {
     kept.set(layer, have)
   }
   wanted.sheet.stamps = have.points.kinds.map(({ shape, step, rim }) => stampFor(scene, layer, shape, step, rim))
-  if (layer.style.shaded) wanted.sheet.shade = { paint: have.points.kinds.map(({ step, rim }) => (rim ? 0 : paintOf(radiusOf({ ...layer, radius: layer.radius && Uint8Array.of(step) }, 0), layer.style.opacity ?? 1))), width: frame.width, height: frame.height }
+  if (layer.style.shaded) wanted.sheet.shade = { paint: have.points.kinds.map(({ step, rim }) => (rim ? 0 : paintOf(radiusOfStep(layer, step), layer.style.opacity ?? 1))), width: frame.width, height: frame.height }
   if (have.last && !same(have.last.view, frame.view)) {
     if (later) {
       drawMoved(c, covers(have.last.view, frame.view) || !have.whole ? have.last : have.whole, frame)
@@ -127,6 +127,9 @@ function withRim(palette: string[], layer: Layer, theme: Theme): number[][] {
 
 const channels = (hex: string) => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16))
 
+/** The radius of the points of a step. */
+const radiusOfStep = (layer: Layer, step: number) => radiusOf({ ...layer, radius: layer.radius && Uint8Array.of(step) }, 0)
+
 /** The stamp of a shape and a step of radius; the same for all pictures of a layer. */
 const stamps = new WeakMap<Layer, Map<string, ReturnType<typeof stampOf>>>()
 
@@ -137,7 +140,7 @@ function stampFor({ figure, pixelRatio }: Scene, layer: Layer, shape: number, st
   let stamp = made.get(key)
   if (!stamp) {
     const name = layer.keys?.shape ? figure.keys[layer.keys.shape - 1].entries?.[shape]?.shape : undefined
-    const radius = radiusOf({ ...layer, radius: layer.radius && Uint8Array.of(step) }, 0)
+    const radius = radiusOfStep(layer, step)
     made.set(key, (stamp = stampOf(name ?? layer.style.shape ?? 'circle', radius * pixelRatio, rim ? 1 : (layer.style.opacity ?? 1), rim ? layer.style.rim!.width * pixelRatio : 0)))
   }
   return stamp
