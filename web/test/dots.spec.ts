@@ -6,7 +6,8 @@ import { KERNEL } from '../src/painter/dots/kernel.gen'
 import { Kernel } from '../src/painter/dots/kernel'
 import { paintScalar } from '../src/painter/dots/scalar'
 import { pointsOf, type Points, type Sheet } from '../src/painter/dots/sheet'
-import { stampOf } from '../src/painter/dots/stamps'
+import { cellsOf, shadesOf } from '../src/painter/dots/shade'
+import { packed, stampOf, type Stamp } from '../src/painter/dots/stamps'
 import { WHOLE, type View } from '../src/painter/geometry'
 
 const SHAPES = ['circle', 'square', 'triangle', 'down', 'diamond', 'cross', 'bar', 'ring']
@@ -27,12 +28,14 @@ function layerOf(count: number, seed: number, spread = 1): Layer {
   return { panel: 0, mark: 'dots', primitive: 'points', count, x: Float32Array.from(of(along)), y: Float32Array.from(of(along)), colour: Uint8Array.from(of(() => Math.floor(3 * next()))), shape: Uint8Array.from(of(() => Math.floor(8 * next()))), radius: Uint8Array.from(of(() => 40 + Math.floor(200 * next()))), style: { largest_radius: 7 } }
 }
 
-function sheetOf(points: Points, width: number, height: number, view: View = WHOLE, opacity = 0.5): Sheet {
-  return { width, height, top: 0, rows: height, view, palette: [[200, 30, 90], [10, 120, 250], [0, 0, 0]], stamps: points.kinds.map(({ shape, step }) => stampOf(SHAPES[shape], (7 * step) / 255, opacity)) }
+const stampsOf = (points: Points, opacity: number): Stamp[] => points.kinds.map(({ shape, step }) => stampOf(SHAPES[shape], (7 * step) / 255, opacity))
+
+function sheetOf(points: Points, width: number, height: number, view: View = WHOLE, opacity = 0.5, shaded = false): Sheet {
+  return { width, height, top: 0, rows: height, view, palette: [[200, 30, 90], [10, 120, 250], [0, 0, 0]], stamps: packed(stampsOf(points, opacity)), ...(shaded && { shade: { paint: new Float32Array(points.kinds.length).fill(2), ink: [250, 240, 10], width: width / 1.5, height: height / 1.5 } }) }
 }
 
 /** Lays every point over those below it: the slow obvious way. */
-function painted(points: Points, { width, height, view, palette, stamps }: Sheet): number[][] {
+function painted(points: Points, { width, height, view, palette, shade }: Sheet, stamps: Stamp[]): number[][] {
   const out = Array.from({ length: width * height }, () => [0, 0, 0, 0])
   for (let i = points.count - 1; i >= 0; i--) {
     const px = Math.floor(((points.x[i] - view.u0) / (view.u1 - view.u0)) * width + 0.5)
@@ -47,39 +50,50 @@ function painted(points: Points, { width, height, view, palette, stamps }: Sheet
       at[3] += (1 - at[3]) * a
     }
   }
-  return out.map(([r, g, b, a]) => (a === 0 ? [0, 0, 0, 0] : [r / a, g / a, b / a, 255 * a]))
+  const shadeAt = shade ? shader(points, shade, view, width, height) : () => 0
+  return out.map(([r, g, b, a], i) => (a === 0 ? [0, 0, 0, 0] : [...[r / a, g / a, b / a].map((c, k) => c + ((shade?.ink[k] ?? 0) - c) * shadeAt(i % width, Math.floor(i / width))), 255 * a]))
 }
 
-for (const [name, count, spread, view, opacity] of [
-  ['a few', 12, 1, WHOLE, 0.5],
-  ['many over each other', 3000, 0.4, WHOLE, 0.3],
-  ['all at one place', 500, 0, WHOLE, 0.9],
-  ['zoomed', 2000, 1, { u0: 0.21, u1: 0.34, v0: 0.4, v1: 0.52 }, 0.6],
-  ['none', 0, 1, WHOLE, 1],
-] as [string, number, number, View, number][])
-  test(`${name}: points are painted as laid one over the other, by the kernel and without it alike`, () => {
-    const points = pointsOf(layerOf(count, count + 7, spread), null)
-    const sheet = sheetOf(points, 83, 61, view, opacity)
-    const scalar = new Uint8ClampedArray(4 * 83 * 61)
-    const compiled = new Uint8ClampedArray(4 * 83 * 61)
-    paintScalar(points, sheet, scalar)
-    const kernel = Kernel.make()!
-    kernel.paint(pointsOf(layerOf(40, 3), null), sheetOf(pointsOf(layerOf(40, 3), null), 20, 90), new Uint8ClampedArray(4 * 20 * 90))
-    kernel.paint(points, sheet, compiled)
-    kernel.paint(points, sheet, compiled) // of what it holds by now
-    expect(compiled).toEqual(scalar)
-    for (const way of [paintScalar, kernel.paint.bind(kernel)]) {
-      const bands = [[0, 17], [17, 44]].map(([top, rows]) => {
-        const band = new Uint8ClampedArray(4 * 83 * rows)
-        way(points, { ...sheet, top, rows }, band)
-        return [...band]
-      })
-      expect(bands.flat()).toEqual([...scalar]) // bands are cut from the whole
-    }
-    // What hardly shines through is taken for closed.
-    const wrong = painted(points, sheet).flatMap((pixel, i) => pixel.filter((want, k) => Math.abs(scalar[4 * i + k] - want) > 3).map(() => `${i % 83},${Math.floor(i / 83)}`))
-    expect(wrong).toEqual([])
-  })
+/** How strongly each pixel is shaded: between the middles of cells as far as it lies from each. */
+function shader(points: Points, shade: NonNullable<Sheet['shade']>, view: View, width: number, height: number): (x: number, y: number) => number {
+  const cells = cellsOf(view, shade.width, shade.height)
+  const shades = shadesOf(points, shade.paint, view, cells)
+  const at = (pixel: number, all: number, page: number, last: number) => Math.min(Math.max(((pixel + 0.5) * page) / all / 4 - 0.5, 0), last)
+  return (x, y) => {
+    const [c, r] = [at(x, width, shade.width, cells.columns - 1), at(y, height, shade.height, cells.rows - 1)]
+    const near = (k: number, at: number) => Math.max(0, 1 - Math.abs(k - at))
+    return shades ? shades.reduce((sum, v, i) => sum + v * near(i % cells.columns, c) * near(Math.floor(i / cells.columns), r), 0) : 0
+  }
+}
+
+for (const [name, count, spread, view, opacity, shaded] of [
+  ['a few', 12, 1, WHOLE, 0.5, false],
+  ['many over each other', 3000, 0.4, WHOLE, 0.3, false],
+  ['many over each other, shaded', 3000, 0.4, WHOLE, 0.3, true],
+  ['nearly clear', 800, 0.6, WHOLE, 0.04, false],
+  ['all at one place', 500, 0, WHOLE, 0.9, true],
+  ['opaque', 400, 1, WHOLE, 1, false],
+  ['zoomed', 2000, 1, { u0: 0.21, u1: 0.34, v0: 0.4, v1: 0.52 }, 0.6, true],
+  ['none', 0, 1, WHOLE, 1, true],
+] as [string, number, number, View, number, boolean][])
+  for (const width of [83, 64])
+    test(`${name}: points are painted as laid one over the other, by the kernel and without it alike, ${width} wide`, () => {
+      const points = pointsOf(layerOf(count, count + 7, spread), null)
+      const sheet = sheetOf(points, width, 61, view, opacity, shaded)
+      const scalar = paintScalar(points, sheet)
+      const kernel = Kernel.make()!
+      const others = pointsOf(layerOf(40, 3), null)
+      kernel.paint(others, sheetOf(others, 20, 90))
+      kernel.paint(points, sheet)
+      expect(kernel.paint(points, sheet)).toEqual(scalar) // of what it holds by now
+      for (const way of [paintScalar, kernel.paint.bind(kernel)]) {
+        const bands = [[0, 16], [16, 45]].map(([top, rows]) => [...way(points, { ...sheet, top, rows })])
+        expect(bands.flat()).toEqual([...scalar]) // bands of whole tiles are cut from the whole
+      }
+      // What hardly shines through is taken for closed.
+      const wrong = painted(points, sheet, stampsOf(points, opacity)).flatMap((pixel, i) => pixel.filter((want, k) => Math.abs(scalar[4 * i + k] - want) > (pixel[3] < 12 ? 255 / pixel[3] : 3)).map(() => `${i % width},${Math.floor(i / width)}`))
+      expect(wrong).toEqual([])
+    })
 
 test('entries that are looked at alone are laid alone, the biggest below', () => {
   const layer = { ...layerOf(400, 5), keys: { colour: 2 } }

@@ -1,4 +1,5 @@
 /** Workers that paint sheets beside the page, a band of rows each, so that the hand never waits. */
+import { TILE } from './scalar'
 import type { Points, Sheet } from './sheet'
 import type { Band, Order } from './worker'
 
@@ -38,7 +39,7 @@ export class Crew {
   async paint(points: Points, sheet: Sheet, alone = false): Promise<Band[]> {
     const number = this.load(points)
     const workers = alone ? this.workers.slice(0, 1) : this.workers
-    const rows = Math.ceil(sheet.height / workers.length)
+    const rows = TILE * Math.ceil(sheet.height / workers.length / TILE) // bands of whole tiles are cut from the whole
     return Promise.all(
       workers.map((worker, i) => {
         const top = Math.min(sheet.height, i * rows)

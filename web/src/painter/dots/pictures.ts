@@ -10,10 +10,10 @@ import { shade, type Theme } from '../theme'
 import { Crew } from './crew'
 import { Kernel } from './kernel'
 import { paintScalar } from './scalar'
-import { layShades, paintOf, shadesOf } from './shade'
+import { paintOf } from './shade'
 import type { Band } from './worker'
 import { pointsOf, RIM, type Points, type Sheet } from './sheet'
-import { stampOf } from './stamps'
+import { packed, stampOf, type Stamp, type Stamps } from './stamps'
 
 /** Told of pictures that are moved for now, and when the sharp one is there. */
 export interface Later {
@@ -26,8 +26,6 @@ interface Wanted {
   layer: Layer
   like: string
   sheet: Sheet
-  ink: number[]
-  pixelRatio: number
 }
 
 interface Picture {
@@ -40,6 +38,8 @@ interface Kept {
   points: Points
   last: Picture | null
   whole: Picture | null
+  /** A picture that is shown no more, for the next. */
+  spare: Picture | null
 }
 
 export interface Scene {
@@ -72,11 +72,11 @@ export function paintMany(scene: Scene, layer: Layer, frame: Frame): void {
   const wanted = wantedOf(scene, layer, frame)
   let have = kept.get(layer)
   if (have?.like !== wanted.like) {
-    have = { like: wanted.like, points: have?.like.split('\n')[0] === wanted.like.split('\n')[0] ? have.points : pointsOf(layer, scene.selection), last: null, whole: null }
+    have = { like: wanted.like, points: have?.like.split('\n')[0] === wanted.like.split('\n')[0] ? have.points : pointsOf(layer, scene.selection), last: null, whole: null, spare: have?.last ?? have?.whole ?? null }
     kept.set(layer, have)
   }
-  wanted.sheet.stamps = have.points.kinds.map(({ shape, step, rim }) => stampFor(scene, layer, shape, step, rim))
-  if (layer.style.shaded) wanted.sheet.shade = { paint: have.points.kinds.map(({ step, rim }) => (rim ? 0 : paintOf(radiusOfStep(layer, step), layer.style.opacity ?? 1))), width: frame.width, height: frame.height }
+  wanted.sheet.stamps = stampsOf(scene, layer, have.points)
+  if (layer.style.shaded) wanted.sheet.shade = { paint: Float32Array.from(have.points.kinds, ({ step, rim }) => (rim ? 0 : paintOf(radiusOfStep(layer, step), layer.style.opacity ?? 1))), ink: channels(scene.theme.ink), width: frame.width, height: frame.height }
   if (have.last && !same(have.last.view, frame.view)) {
     if (later) {
       drawMoved(c, covers(have.last.view, frame.view) || !have.whole ? have.last : have.whole, frame)
@@ -84,14 +84,11 @@ export function paintMany(scene: Scene, layer: Layer, frame: Frame): void {
       ask({ wanted, sharp: later.sharp })
       return
     }
-    have.last = null
+    letGo(have)
   }
   if (!have.last) {
-    const image = new Uint8ClampedArray(4 * wanted.sheet.width * wanted.sheet.height)
     if (kernel === undefined) kernel = Kernel.make()
-    if (kernel) kernel.paint(have.points, wanted.sheet, image)
-    else paintScalar(have.points, wanted.sheet, image)
-    keep(have, wanted, [{ pixels: image, shades: sheetShades(have.points, wanted.sheet) }])
+    keep(have, wanted, [kernel ? kernel.paint(have.points, wanted.sheet) : paintScalar(have.points, wanted.sheet)])
     if (later) sendAhead(have.points)
   }
   const { width, height } = wanted.sheet
@@ -103,10 +100,8 @@ function wantedOf({ figure, theme, selection, pixelRatio }: Scene, layer: Layer,
   const height = Math.ceil(frame.height * pixelRatio)
   const palette = paletteOf(figure, layer, theme)
   const shown = selection && (layer.keys?.colour === selection.key || layer.keys?.shape === selection.key) ? `${selection.key}:${selection.entries}` : ''
-  return { layer, ink: channels(theme.ink), pixelRatio, like: [shown, palette.join(), layer.style.rim ? shade(theme, layer.style.rim) : '', width, height, pixelRatio].join('\n'), sheet: { width, height, top: 0, rows: height, view: frame.view, palette: withRim(palette, layer, theme), stamps: [] } }
+  return { layer, like: [shown, palette.join(), theme.ink, layer.style.rim ? shade(theme, layer.style.rim) : '', width, height, pixelRatio].join('\n'), sheet: { width, height, top: 0, rows: height, view: frame.view, palette: withRim(palette, layer, theme), stamps: NO_STAMPS } }
 }
-
-const sheetShades = (points: Points, { shade, view }: Sheet) => (shade ? shadesOf(points, shade.paint, view, shade.width, shade.height) : null)
 
 /** How long after a picture its points are sent to the crew, in milliseconds. */
 const AHEAD = 400
@@ -130,41 +125,52 @@ const channels = (hex: string) => [1, 3, 5].map((i) => parseInt(hex.slice(i, i +
 /** The radius of the points of a step. */
 const radiusOfStep = (layer: Layer, step: number) => radiusOf({ ...layer, radius: layer.radius && Uint8Array.of(step) }, 0)
 
-/** The stamp of a shape and a step of radius; the same for all pictures of a layer. */
-const stamps = new WeakMap<Layer, Map<string, ReturnType<typeof stampOf>>>()
+const NO_STAMPS = packed([])
 
-function stampFor({ figure, pixelRatio }: Scene, layer: Layer, shape: number, step: number, rim = false): ReturnType<typeof stampOf> {
-  let made = stamps.get(layer)
-  if (!made) stamps.set(layer, (made = new Map()))
-  const key = `${shape} ${step} ${rim} ${pixelRatio}`
-  let stamp = made.get(key)
-  if (!stamp) {
-    const name = layer.keys?.shape ? figure.keys[layer.keys.shape - 1].entries?.[shape]?.shape : undefined
-    const radius = radiusOfStep(layer, step)
-    made.set(key, (stamp = stampOf(name ?? layer.style.shape ?? 'circle', radius * pixelRatio, rim ? 1 : (layer.style.opacity ?? 1), rim ? layer.style.rim!.width * pixelRatio : 0)))
-  }
-  return stamp
+/** The stamps of points at a pixel ratio: the same for all their pictures. */
+const stamps = new WeakMap<Points, { pixelRatio: number; stamps: Stamps }>()
+
+function stampsOf({ figure, pixelRatio }: Scene, layer: Layer, points: Points): Stamps {
+  let made = stamps.get(points)
+  if (made?.pixelRatio !== pixelRatio) stamps.set(points, (made = { pixelRatio, stamps: packed(points.kinds.map((kind) => stampFor(figure, layer, kind, pixelRatio))) }))
+  return made.stamps
+}
+
+function stampFor(figure: Figure, layer: Layer, { shape, step, rim }: Points['kinds'][0], pixelRatio: number): Stamp {
+  const name = layer.keys?.shape ? figure.keys[layer.keys.shape - 1].entries?.[shape]?.shape : undefined
+  return stampOf(name ?? layer.style.shape ?? 'circle', radiusOfStep(layer, step) * pixelRatio, rim ? 1 : (layer.style.opacity ?? 1), rim ? layer.style.rim!.width * pixelRatio : 0)
 }
 
 const same = (a: View, b: View) => a.u0 === b.u0 && a.u1 === b.u1 && a.v0 === b.v0 && a.v1 === b.v1
 const covers = (a: View, b: View) => a.u0 <= b.u0 && a.u1 >= b.u1 && a.v0 <= b.v0 && a.v1 >= b.v1
 
+/** The last picture is shown no more. */
+function letGo(have: Kept): void {
+  if (have.last !== have.whole) have.spare = have.last
+  have.last = null
+}
+
 /** Keeps the bands of a picture as the last one, and as the one of the whole where it is that. */
-function keep(have: Kept, { sheet, ink, pixelRatio }: Wanted, bands: Band[]): void {
-  const canvas = document.createElement('canvas')
-  canvas.width = sheet.width
-  canvas.height = sheet.height
+function keep(have: Kept, { sheet }: Wanted, bands: Band[]): void {
+  const canvas = canvasFor(have, sheet)
   const c = canvas.getContext('2d')!
   let top = 0
-  for (const { pixels } of bands) {
-    const rows = pixels.length / 4 / sheet.width
+  for (const band of bands) {
+    const rows = band.length / 4 / sheet.width
     if (rows === 0) continue
-    c.putImageData(new ImageData(pixels as Uint8ClampedArray<ArrayBuffer>, sheet.width, rows), 0, top)
+    c.putImageData(new ImageData(band, sheet.width, rows), 0, top)
     top += rows
   }
-  if (bands[0].shades) layShades(c, bands[0].shades, ink, pixelRatio)
   have.last = { canvas, view: sheet.view }
   if (!have.whole || covers(sheet.view, have.whole.view)) have.whole = have.last
+}
+
+/** A canvas for the next picture: that of the last one, where it is not kept for the whole; the first writing on a new one takes longer than all the rest. */
+function canvasFor(have: Kept, { width, height, view }: Sheet): HTMLCanvasElement {
+  const free = have.last && (have.last !== have.whole || covers(view, have.whole.view)) ? have.last : have.spare
+  have.spare = null
+  if (free && free.canvas.width === width && free.canvas.height === height) return free.canvas
+  return Object.assign(document.createElement('canvas'), { width, height })
 }
 
 /** Draws what a picture shows of a view, moved and scaled. */
@@ -198,7 +204,7 @@ function ask(order: { wanted: Wanted; sharp: () => void }): void {
   resting = setTimeout(() => {
     for (const { wanted, sharp } of waiting.values()) {
       const have = kept.get(wanted.layer)
-      if (have?.like === wanted.like) have.last = null // the next paint does it
+      if (have?.like === wanted.like) letGo(have) // the next paint does it
       sharp()
     }
     waiting.clear()

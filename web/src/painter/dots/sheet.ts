@@ -2,6 +2,7 @@
 import type { Layer, Selection } from '../../api/figure'
 import { paintOrder, type View } from '../geometry'
 import { shown } from '../selection'
+import { ONE, type Stamps } from './stamps'
 
 /** The points of a layer that are shown, from the one on top to the one below all others. */
 export interface Points {
@@ -27,13 +28,19 @@ export interface Sheet {
   view: View
   /** Red, green and blue of each entry. */
   palette: number[][]
-  stamps: import('./stamps').Stamp[]
-  /** What each kind of point adds to the depth of a place, and the panel in pixels of the page; none: nothing is shaded. */
-  shade?: { paint: number[]; width: number; height: number }
+  stamps: Stamps
+  /** What each kind of point adds to the depth of a place, in which colour, and the panel in pixels of the page; none: nothing is shaded. */
+  shade?: { paint: Float32Array; ink: number[]; width: number; height: number }
 }
 
 /** How a position along an axis becomes a pixel. */
 export const scales = ({ width, height, view }: Sheet) => ({ scaleX: width / (view.u1 - view.u0), scaleY: height / (view.v1 - view.v0) })
+
+/** How many pixels a row has with those beyond its end: seven at least, by eights. */
+export const strideOf = (width: number) => (width + 14) & ~7
+
+/** Colours as they are painted with: of each red, green and blue. */
+export const inked = (colours: number[][]) => Int16Array.from(colours.flatMap((c) => [...c.map((v) => Math.round((v / 255) * ONE)), 0]))
 
 /** Puts the points of a layer that are shown in the order in which they are laid: the reverse of that of paint. */
 export function pointsOf(layer: Layer, selection: Selection | null): Points {

@@ -52,3 +52,31 @@ export function stampOf(shape: string, radius: number, opacity: number, outline 
   }
   return { half, side, opacities, ends }
 }
+
+/** Stamps as they are painted with: opacities are whole numbers of which ONE is 1, seven of 0 after each row's, so that eight may be read anywhere in it. */
+export interface Stamps {
+  /** Of each stamp four numbers: how far it reaches from its middle, the first row with anything, the one after the last, and the place of its rows. */
+  about: Int32Array
+  /** Of each row three numbers: where it begins, where it has ended, and the place of its opacities. */
+  rows: Int32Array
+  opacities: Int16Array
+}
+
+/** What opacities, colours and shades are counted in. */
+export const ONE = 32767
+
+export function packed(stamps: Stamp[]): Stamps {
+  const about: number[] = []
+  const rows: number[] = []
+  const all: number[] = []
+  for (const { half, side, opacities, ends } of stamps) {
+    const full = Array.from({ length: side }, (_, row) => row).filter((row) => ends[2 * row] < ends[2 * row + 1])
+    about.push(half, full.length ? full[0] : 0, full.length ? full[full.length - 1] + 1 : 0, rows.length)
+    for (let row = 0; row < side; row++) {
+      const [from, to] = [ends[2 * row], ends[2 * row + 1]]
+      rows.push(from, to, all.length)
+      for (let at = from; at < to + 7; at++) all.push(at < to ? Math.round(opacities[row * side + at] * ONE) : 0)
+    }
+  }
+  return { about: Int32Array.from(about), rows: Int32Array.from(rows), opacities: Int16Array.from(all) }
+}

@@ -1,7 +1,6 @@
 /** Paints bands of sheets beside the page. */
 import { Kernel } from './kernel'
 import { paintScalar } from './scalar'
-import { shadesOf, type Shades } from './shade'
 import type { Points, Sheet } from './sheet'
 
 export interface Order {
@@ -13,11 +12,8 @@ export interface Order {
   sheet?: Sheet
 }
 
-/** What a worker painted; the first band brings the shades of the whole. */
-export interface Band {
-  pixels: Uint8ClampedArray
-  shades: Shades | null
-}
+/** What a worker painted: four bytes a pixel. */
+export type Band = Uint8ClampedArray<ArrayBuffer>
 
 const kernel = Kernel.make()
 const held = new Map<number, Points>()
@@ -28,9 +24,6 @@ self.onmessage = ({ data }: MessageEvent<Order>) => {
   const { sheet } = data
   if (!sheet) return
   const points = held.get(data.number)!
-  const out = new Uint8ClampedArray(4 * sheet.width * sheet.rows)
-  if (kernel) kernel.paint(points, sheet, out)
-  else paintScalar(points, sheet, out)
-  const shades = sheet.shade && sheet.top === 0 ? shadesOf(points, sheet.shade.paint, sheet.view, sheet.shade.width, sheet.shade.height) : null
-  self.postMessage({ pixels: out, shades } satisfies Band, { transfer: [out.buffer] })
+  const band: Band = kernel ? kernel.paint(points, sheet).slice() : paintScalar(points, sheet)
+  self.postMessage(band, { transfer: [band.buffer] })
 }
