@@ -46,23 +46,29 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 	document := wanted.Document.Clone()
 	document.Title = "" // the page has it as its heading
 	var share Share
-	err := a.onSpelled(ctx, person.SpaceID, wanted.VersionID, "a shared chart", 2*weightOf(document, ""), func(ctx context.Context, t *table.Table, d Dataset) error {
+	err := a.onSpelled(ctx, person.SpaceID, wanted.VersionID, "a shared chart", 3*weightOf(document, ""), func(ctx context.Context, t *table.Table, d Dataset) error {
 		answer, err := a.answerOf(ctx, person.SpaceID, wanted.ChartID, document)
 		if err != nil {
 			return err
 		}
-		encoded, published, picture, err := a.fixedCopy(ctx, person.SpaceID, t, document, wanted.Columns)
+		encoded, published, picture, err := a.fixedCopy(ctx, person.SpaceID, t, document, wanted.Columns, false)
 		if answer != "" {
 			body = strings.TrimSpace(body + "\n\n" + answer)
 		}
 		if err != nil {
 			return err
 		}
+		var exact []byte
+		if picture.Figure.Coarse() {
+			if exact, _, _, err = a.fixedCopy(ctx, person.SpaceID, t, document, wanted.Columns, true); err != nil {
+				return err
+			}
+		}
 		raw := make([]byte, 16)
 		_, _ = rand.Read(raw)
 		share, err = a.store.AddShare(ctx, Share{Key: base64.RawURLEncoding.EncodeToString(raw), ChartID: wanted.ChartID, Title: title, Body: body,
 			Source: sourceLine(picture.Figure, picture.Document, d, published.Rows()), Typed: picture.Typed, SpaceID: person.SpaceID, SpaceName: person.SpaceName,
-			PersonID: person.ID, VersionID: wanted.VersionID, Figure: encoded, CreatedAt: a.now()}, published)
+			PersonID: person.ID, VersionID: wanted.VersionID, Figure: encoded, Exact: exact, CreatedAt: a.now()}, published)
 		return err
 	})
 	if err == nil {
@@ -88,9 +94,9 @@ func (a *App) answerOf(ctx context.Context, spaceID, chartID int64, document *ch
 }
 
 // fixedCopy draws a chart and gives it encoded, with the table that it publishes: the
-// rows that are shown, and the columns.
-func (a *App) fixedCopy(ctx context.Context, spaceID int64, t *table.Table, document *chart.Document, columns []string) ([]byte, *table.Table, *Picture, error) {
-	picture, err := DrawTable(ctx, t, document, "", nil, figure.Options{Width: shareWidth, Height: shareHeight, Metrics: a.metrics, Dataset: a.others(spaceID)})
+// rows that are shown, and the columns. Exact: with the places of dots as exact as they can be.
+func (a *App) fixedCopy(ctx context.Context, spaceID int64, t *table.Table, document *chart.Document, columns []string, exact bool) ([]byte, *table.Table, *Picture, error) {
+	picture, err := DrawTable(ctx, t, document, "", nil, figure.Options{Width: shareWidth, Height: shareHeight, Metrics: a.metrics, Dataset: a.others(spaceID), Fine: exact})
 	if err != nil {
 		return nil, nil, nil, err
 	}
@@ -178,21 +184,26 @@ func (a *App) Shared(ctx context.Context, key string) (Share, error) {
 const longestKey = 100
 
 type (
-	sharedFigureKey struct{ share int64 }
-	sharedTableKey  struct{ share int64 }
+	sharedFigureKey struct {
+		share int64
+		exact bool
+	}
+	sharedTableKey struct{ share int64 }
 )
 
-// SharedFigure gives the encoded figure of a shared chart, which never changes.
-func (a *App) SharedFigure(ctx context.Context, share Share) ([]byte, error) {
-	if encoded, held := a.held.Get(sharedFigureKey{share.ID}); held {
+// SharedFigure gives the encoded figure of a shared chart, which never changes: with the places of
+// dots as exact as they can be, or as a first look needs them.
+func (a *App) SharedFigure(ctx context.Context, share Share, exact bool) ([]byte, error) {
+	key := sharedFigureKey{share.ID, exact}
+	if encoded, held := a.held.Get(key); held {
 		return encoded.([]byte), nil
 	}
-	encoded, err := a.store.SharedFigure(ctx, share.ID)
+	encoded, err := a.store.SharedFigure(ctx, share.ID, exact)
 	if err == nil { // shares of earlier versions of the program keep their figures for ever
 		encoded, err = figure.Upgrade(encoded)
 	}
 	if err == nil {
-		a.held.Put(sharedFigureKey{share.ID}, encoded, int64(len(encoded)))
+		a.held.Put(key, encoded, int64(len(encoded)))
 	}
 	return encoded, err
 }

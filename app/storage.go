@@ -97,6 +97,7 @@ type Share struct {
 	PersonID    int64      `json:"-"`
 	Rows        int        `json:"-"` // of the table that it publishes; -1: shared before tables were kept
 	Figure      []byte     `json:"-"` // encoded; only when it is added
+	Exact       []byte     `json:"-"` // the same with exact places, where those of Figure are whole steps; only when it is added
 }
 
 // ChartChange says what changes of a chart; what is empty stays.
@@ -174,7 +175,7 @@ type Storage interface {
 	AddShare(ctx context.Context, share Share, published *table.Table) (Share, error)
 	Publish(ctx context.Context, shareID int64, published *table.Table) error
 	PublishedTable(ctx context.Context, shareID int64, rows int) (*table.Table, error)
-	SharedFigure(ctx context.Context, shareID int64) ([]byte, error)
+	SharedFigure(ctx context.Context, shareID int64, exact bool) ([]byte, error)
 	Shares(ctx context.Context, spaceID int64) ([]Share, error)
 	WithdrawShare(ctx context.Context, spaceID, id int64) error
 	ShareByKey(ctx context.Context, key string) (Share, error)

@@ -9,6 +9,7 @@ import (
 	"net"
 	"net/http"
 	"net/http/httptest"
+	"regexp"
 	"slices"
 	"strings"
 	"sync"
@@ -237,6 +238,29 @@ func TestAGreedyPersonIsToldToWait(t *testing.T) {
 	}
 	if seen[200] == 0 || seen[429] == 0 || len(seen) != 2 || !sawWaiting {
 		t.Errorf("thirty at once are answered %v; waiting was seen: %v", seen, sawWaiting)
+	}
+}
+
+// TestAShareOfManyDotsIsLookedAtClosely holds that a shared chart of many dots has exact places for
+// whoever looks closely, of the same rows, until it is withdrawn.
+func TestAShareOfManyDotsIsLookedAtClosely(t *testing.T) {
+	anwen, _, nobody := world(t)
+	made := want[object](anwen, 200, "POST", "/api/datasets", object{"name": "Trial", "typed": "make 20001 rows\nwork out x = uniform(0, 1)\nwork out y = uniform(0, 1)"})
+	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": number(made, "version_id"), "document": plotted("y", "x", nil), "title": "Many"})
+	path := fmt.Sprintf("/s/%s/figure", shared["key"])
+	first, exact := nobody.send("GET", path, nil), nobody.send("GET", path+"/exact", nil)
+	types := func(answer *httptest.ResponseRecorder) string {
+		return strings.Join(regexp.MustCompile(`"type":"(u16|f32)"`).FindAllString(answer.Body.String(), -1), " ")
+	}
+	if got := types(first); got != `"type":"u16" "type":"u16"` {
+		t.Errorf("a first look has places of %s", got)
+	}
+	if got := types(exact); got != `"type":"f32" "type":"f32"` || (exact.Body.Len()-first.Body.Len())/100 != 2*2*20_001/100 {
+		t.Errorf("a close look has places of %s, in %d bytes beside %d", got, exact.Body.Len(), first.Body.Len())
+	}
+	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/shares/%d", number(shared, "id")), nil)
+	if gone := nobody.send("GET", path+"/exact", nil); gone.Code != http.StatusGone {
+		t.Errorf("after withdrawing, a close look answers %d", gone.Code)
 	}
 }
 

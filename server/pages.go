@@ -127,12 +127,15 @@ func (s *Server) ofShared(give func(c *gin.Context, share app.Share) error) gin.
 	}
 }
 
-func (s *Server) sharedFigure(c *gin.Context, share app.Share) error {
-	encoded, err := s.app.SharedFigure(c.Request.Context(), share)
-	if err == nil {
-		c.Data(http.StatusOK, figureType, encoded)
+// sharedFigure gives the figure of a shared chart, with exact places or with those of a first look.
+func (s *Server) sharedFigure(exact bool) func(c *gin.Context, share app.Share) error {
+	return func(c *gin.Context, share app.Share) error {
+		encoded, err := s.app.SharedFigure(c.Request.Context(), share, exact)
+		if err == nil {
+			c.Data(http.StatusOK, figureType, encoded)
+		}
+		return err
 	}
-	return err
 }
 
 func (s *Server) sharedRow(c *gin.Context, share app.Share) error {

@@ -89,7 +89,8 @@ func (s *Server) routes() {
 
 	// Shared pages are for whoever has their unguessable address.
 	s.raw(route{http.MethodGet, "/s/{key}", "The page of a shared chart", false, page, nil}, s.asReader(1, s.sharedPage))
-	s.raw(route{http.MethodGet, "/s/{key}/figure", "The encoded figure of a shared chart", false, types(figureType), nil}, s.asReader(1, s.ofShared(s.sharedFigure)))
+	s.raw(route{http.MethodGet, "/s/{key}/figure", "The encoded figure of a shared chart", false, types(figureType), nil}, s.asReader(1, s.ofShared(s.sharedFigure(false))))
+	s.raw(route{http.MethodGet, "/s/{key}/figure/exact", "The same with the places of dots as exact as they can be, for looking closely", false, types(figureType), nil}, s.asReader(1, s.ofShared(s.sharedFigure(true))))
 	s.raw(route{http.MethodGet, "/s/{key}/rows/{row}", "The values of a row that a shared chart publishes", false, jsonOf[map[string]string](s, "Row"), nil}, s.asReader(1, s.ofShared(s.sharedRow)))
 	s.raw(route{http.MethodGet, "/s/{key}/table.csv", "The rows that a shared chart publishes", false, types("text/csv"), nil}, s.asReader(wholeTableCost, s.ofShared(s.sharedTable)))
 	// A sign-in link carries its own proof, and works once.

@@ -215,6 +215,7 @@ func TestEveryRouteIsRefusedWithoutASession(t *testing.T) {
 		"POST /api/sign-in":                  http.StatusUnauthorized, // with a wrong password
 		"GET /s/:key":                        http.StatusNotFound,
 		"GET /s/:key/figure":                 http.StatusNotFound,
+		"GET /s/:key/figure/exact":           http.StatusNotFound,
 		"GET /s/:key/table.csv":              http.StatusNotFound,
 		"GET /s/:key/rows/:row":              http.StatusNotFound,
 		"GET /sign-in/:link":                 http.StatusOK, // asks to press a button

@@ -255,7 +255,7 @@ func (s *Store) SpaceUse(ctx context.Context, spaceID int64) (bytes, rows int64,
 	err = s.pool.QueryRow(ctx, `select
 		coalesce((select sum(v.byte_size) from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1), 0)
 		+ coalesce((select sum(byte_size) from waiting_files where space_id = $1), 0)
-		+ coalesce((select sum(length(figure)) from shares where space_id = $1), 0),
+		+ coalesce((select sum(length(figure) + coalesce(length(exact), 0)) from shares where space_id = $1), 0),
 		coalesce((select sum(v.row_count) from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1), 0)`, spaceID).Scan(&bytes, &rows)
 	return bytes, rows, err
 }

@@ -12,10 +12,10 @@ import (
 // AddShare keeps a fixed copy with the table that it publishes.
 func (s *Store) AddShare(ctx context.Context, share app.Share, published *table.Table) (app.Share, error) {
 	err := s.pool.in(ctx, func(tx pgx.Tx) error {
-		if err := tx.QueryRow(ctx, `insert into shares (key, space_id, chart_id, version_id, title, body, source, typed, figure, created_by)
-			values ($1, $2, (select id from charts where id = $3 and space_id = $2), $4, $5, $6, $7, $8, $9, nullif($10::bigint, 0)) returning id, created_at`,
+		if err := tx.QueryRow(ctx, `insert into shares (key, space_id, chart_id, version_id, title, body, source, typed, figure, exact, created_by)
+			values ($1, $2, (select id from charts where id = $3 and space_id = $2), $4, $5, $6, $7, $8, $9, $10, nullif($11::bigint, 0)) returning id, created_at`,
 			share.Key, share.SpaceID, share.ChartID, share.VersionID, share.Title, share.Body, share.Source, share.Typed,
-			compressor.EncodeAll(share.Figure, nil), share.PersonID).Scan(&share.ID, &share.CreatedAt); err != nil {
+			compressor.EncodeAll(share.Figure, nil), packedExact(share.Exact), share.PersonID).Scan(&share.ID, &share.CreatedAt); err != nil {
 			return err
 		}
 		return publish(ctx, tx, share.ID, published)
@@ -66,7 +66,7 @@ func (s *Store) Shares(ctx context.Context, spaceID int64) ([]app.Share, error) 
 // WithdrawShare marks a fixed copy as withdrawn and forgets its figure and its rows.
 func (s *Store) WithdrawShare(ctx context.Context, spaceID, id int64) error {
 	return s.pool.in(ctx, func(tx pgx.Tx) error {
-		if err := affected(tx.Exec(ctx, `update shares set withdrawn_at = coalesce(withdrawn_at, now()), figure = '' where space_id = $1 and id = $2`, spaceID, id)); err != nil {
+		if err := affected(tx.Exec(ctx, `update shares set withdrawn_at = coalesce(withdrawn_at, now()), figure = '', exact = null where space_id = $1 and id = $2`, spaceID, id)); err != nil {
 			return err
 		}
 		_, err := tx.Exec(ctx, `delete from share_columns where share_id = $1`, id)
@@ -79,10 +79,18 @@ func (s *Store) ShareByKey(ctx context.Context, key string) (app.Share, error) {
 	return scanShare(s.pool.QueryRow(ctx, `select `+shareColumns+` from shares h join spaces s on s.id = h.space_id where h.key = $1`, key))
 }
 
-// SharedFigure reads the encoded figure of a fixed copy.
-func (s *Store) SharedFigure(ctx context.Context, shareID int64) ([]byte, error) {
+// packedExact packs a figure with exact places; null where there is none.
+func packedExact(encoded []byte) []byte {
+	if len(encoded) == 0 {
+		return nil
+	}
+	return compressor.EncodeAll(encoded, nil)
+}
+
+// SharedFigure reads the encoded figure of a fixed copy, or the one with exact places where it has one.
+func (s *Store) SharedFigure(ctx context.Context, shareID int64, exact bool) ([]byte, error) {
 	var packed []byte
-	if err := s.pool.QueryRow(ctx, `select figure from shares where id = $1 and withdrawn_at is null`, shareID).Scan(&packed); err != nil {
+	if err := s.pool.QueryRow(ctx, `select case when $2 then coalesce(exact, figure) else figure end from shares where id = $1 and withdrawn_at is null`, shareID, exact).Scan(&packed); err != nil {
 		return nil, found(err)
 	}
 	return decompressor.DecodeAll(packed, nil)

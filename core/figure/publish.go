@@ -52,6 +52,11 @@ func (f *Figure) Publish(t *table.Table, columns []string) (*table.Table, error)
 	return table.New(published...)
 }
 
+// Coarse reports whether the places of points are whole steps of the panel, not all that is known of them.
+func (f *Figure) Coarse() bool {
+	return slices.ContainsFunc(f.Points(), func(l *primitive.Layer) bool { return l.X.Type() == "u16" || l.Y.Type() == "u16" })
+}
+
 // publishPoints keeps the points of a layer that are seen, and gives their table rows.
 func publishPoints(l *primitive.Layer, total int) []int {
 	rows := tableRows(l, total)

@@ -14,9 +14,7 @@ async function open(page: HTMLElement): Promise<void> {
   const key = page.dataset.key!
   const host = document.getElementById('chart')!
   try {
-    const answer = await fetch(`/s/${key}/figure`)
-    if (!answer.ok) throw new Error(((await answer.json()) as { message: string }).message)
-    const picture = decodePicture(await answer.arrayBuffer())
+    const picture = await fetched(`/s/${key}/figure`)
     host.replaceChildren()
     await Promise.all(['400 13px "Hanken Grotesk"', '600 13px "Hanken Grotesk"'].map((font) => document.fonts.load(font)))
     start(host, key, picture)
@@ -28,8 +26,15 @@ async function open(page: HTMLElement): Promise<void> {
   }
 }
 
+async function fetched(path: string): Promise<Picture> {
+  const answer = await fetch(path)
+  if (!answer.ok) throw new Error(((await answer.json()) as { message: string }).message)
+  return decodePicture(await answer.arrayBuffer())
+}
+
 function start(host: HTMLElement, key: string, picture: Picture): void {
   const { figure, reading } = picture
+  const words = reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' ')
   const keys = document.getElementById('keys')!
   placeKeys(host, keys, figure.manner?.key)
   const paper = figure.manner?.paper
@@ -37,10 +42,11 @@ function start(host: HTMLElement, key: string, picture: Picture): void {
   const chart = new ChartView(host, {
     rowValues: async (row) => (await fetch(`/s/${key}/rows/${row}`)).json(),
     onIsolate: () => redraw(),
+    onDeep: () => void fetched(`/s/${key}/figure/exact`).then((exact) => chart.show(exact.figure, words), () => {}), // without it the chart stays as it is
   })
   const redraw = () => keys.replaceChildren(...buildKeys(figure, chart.isolated, (selection) => chart.isolate(selection)))
   if (figure.manner?.key === 'inside') putInside(keys, figure)
-  chart.show(figure, reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
+  chart.show(figure, words)
   redraw()
   whenThemeTurns(redraw)
   if (figure.note) {
