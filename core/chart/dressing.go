@@ -28,12 +28,11 @@ func (o *Outline) Thick() float64 {
 	return o.Width
 }
 
-// MostOutlined is how many dots have an outline, and MostLetters how many a character as their shape:
-// each letter is one that is read. More dots than MostLetters are painted all at once, and shaded where
-// they hide each other.
+// MostOutlined is how many dots have an outline of their own, or a character as their shape. More dots than
+// ApartUpTo are painted all at once, and shaded where they hide each other.
 const (
 	MostOutlined = 200_000
-	MostLetters  = 4000
+	ApartUpTo    = 4000
 )
 
 // IsCharacter reports whether a shape is a letter or sign of the chart's own.

@@ -199,6 +199,7 @@ func (d *drawing) each(l *primitive.Layer, f frame, palette []string, scale floa
 	if l.Style.Outline {
 		paint.Width, paint.StrokeOpacity = scale, min(1, opacity(l.Style)+0.35)
 	}
+	letters := letterPaths{}
 	n := 0
 	for i := range inOrder(l) {
 		if n++; n%8192 == 1 && d.o.Stopped != nil && d.o.Stopped() {
@@ -225,8 +226,7 @@ func (d *drawing) each(l *primitive.Layer, f frame, palette []string, scale floa
 		}
 		switch {
 		case chart.IsCharacter(name):
-			size := CharacterSize(r)
-			d.pen.Path(Outline(Words{Text: name, X: f.x(u), Y: f.y(v) + middle*size, Anchor: "middle", Size: size, Bold: true}), Paint{Fill: paint.Fill, Opacity: 1})
+			d.pen.Path(letters.at(name, scale*CharacterSize(r/scale), f.x(u), f.y(v)), Paint{Fill: paint.Fill, Opacity: 1})
 		case name == "circle":
 			d.pen.Circle(f.x(u), f.y(v), r, paint)
 		default:
@@ -247,6 +247,23 @@ const leastCharacter = 9
 
 // CharacterSize is the size of a letter that stands for a dot of a radius.
 func CharacterSize(radius float64) float64 { return max(leastCharacter, 2.6*radius) }
+
+// letterPaths are the outlines of letters that stand for dots, about the place where these stand, by letter and size.
+type letterPaths map[letterPath]*Path
+
+type letterPath struct {
+	text string
+	size float64
+}
+
+// at gives the outline of a letter about a place.
+func (l letterPaths) at(text string, size, x, y float64) *Path {
+	key := letterPath{text, size}
+	if l[key] == nil {
+		l[key] = Outline(Words{Text: text, Y: middle * size, Anchor: "middle", Size: size, Bold: true})
+	}
+	return l[key].moved(x, y)
+}
 
 // inOrder goes through the primitives of a layer as they are painted.
 func inOrder(l *primitive.Layer) iter.Seq[int] {

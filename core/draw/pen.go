@@ -82,6 +82,16 @@ func (p *Path) add(op Op, points ...float64) {
 	p.Points = append(p.Points, points...)
 }
 
+// moved is the path at another place.
+func (p *Path) moved(dx, dy float64) *Path {
+	points := make([]float64, len(p.Points))
+	for i := range points {
+		points[i] = p.Points[i] + dx
+		dx, dy = dy, dx
+	}
+	return &Path{p.Ops, points}
+}
+
 // Box adds a rectangle.
 func (p *Path) Box(x, y, width, height float64) {
 	p.Move(x, y)

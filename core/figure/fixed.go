@@ -23,8 +23,8 @@ func (b *builder) outlined(placed []*mark.Placed) []chart.Problem {
 			switch {
 			case l.Count > chart.MostOutlined && said != nil && !said.Off:
 				return []chart.Problem{{Clause: "outline", Message: fmt.Sprintf("at most %s dots have an outline; %s are drawn", scale.Number(chart.MostOutlined, 0), scale.Number(float64(l.Count), 0)), Advice: "draw hexagons, or fewer rows with of rows where"}}
-			case l.Count > chart.MostLetters && character:
-				return []chart.Problem{{Clause: "one shape", Message: fmt.Sprintf("at most %s letters are drawn; there are %s rows", scale.Number(chart.MostLetters, 0), scale.Number(float64(l.Count), 0)), Advice: "say one shape ring, or draw fewer rows with of rows where"}}
+			case l.Count > chart.MostOutlined && character:
+				return []chart.Problem{{Clause: "one shape", Message: fmt.Sprintf("at most %s letters are drawn; there are %s rows", scale.Number(chart.MostOutlined, 0), scale.Number(float64(l.Count), 0)), Advice: "say one shape ring, or draw fewer rows with of rows where"}}
 			}
 		}
 		filled := l.Kind == primitive.Points || (l.Kind == primitive.Rects || l.Kind == primitive.Polygons) && l.Style.Fill

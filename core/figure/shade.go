@@ -16,7 +16,7 @@ func (b *builder) shade() {
 	}
 	for i := range b.figure.Layers {
 		l := &b.figure.Layers[i]
-		if l.Kind != primitive.Points || !l.Rows || l.Count <= chart.MostLetters || b.figure.Panels[l.Panel].Edge != "" {
+		if l.Kind != primitive.Points || !l.Rows || l.Count <= chart.ApartUpTo || b.figure.Panels[l.Panel].Edge != "" {
 			continue
 		}
 		box := b.figure.Panels[l.Panel].Box

@@ -29,7 +29,7 @@ var dots = &Mark{Name: "dots", Help: "a dot for each row", Also: "points scatter
 const floatDots = 20_000
 
 // outlinedDots is the most dots that have a rim of their own.
-const outlinedDots = chart.MostLetters
+const outlinedDots = chart.ApartUpTo
 
 func computeDots(ctx context.Context, c *Case) (*Computed, error) {
 	if c.X.Aggregated() || c.Y.Aggregated() {

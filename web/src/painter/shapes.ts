@@ -6,9 +6,12 @@ export const isCharacter = (shape: string): boolean => [...shape.normalize()].le
 /** The smallest size of a letter that stands for a dot, in pixels. */
 const LEAST_CHARACTER = 9
 
+/** The size of a letter that stands for a dot of a radius. */
+export const characterSize = (r: number) => Math.max(LEAST_CHARACTER, 2.6 * r)
+
 /** Draws a letter that stands for a dot of a radius. */
 export function drawCharacter(c: CanvasRenderingContext2D, character: string, x: number, y: number, r: number, colour: string): void {
-  c.font = `600 ${Math.max(LEAST_CHARACTER, 2.6 * r)}px ${FONT}`
+  c.font = `600 ${characterSize(r)}px ${FONT}`
   c.textAlign = 'center'
   c.textBaseline = 'middle'
   c.fillStyle = colour

@@ -6,10 +6,12 @@
 import type { Figure, Layer, Selection } from '../../api/figure'
 import { radiusOf, toX, toY, type Frame, type View } from '../geometry'
 import { paletteOf } from '../selection'
+import { isCharacter } from '../shapes'
 import { shade, type Theme } from '../theme'
 import { Crew } from './crew'
 import { Kernel } from './kernel'
 import { paintScalar } from './scalar'
+import { letterStamp } from './letters'
 import { paintOf } from './shade'
 import type { Band } from './worker'
 import { pointsOf, RIM, type Points, type Sheet } from './sheet'
@@ -137,8 +139,9 @@ function stampsOf({ figure, pixelRatio }: Scene, layer: Layer, points: Points): 
 }
 
 function stampFor(figure: Figure, layer: Layer, { shape, step, rim }: Points['kinds'][0], pixelRatio: number): Stamp {
-  const name = layer.keys?.shape ? figure.keys[layer.keys.shape - 1].entries?.[shape]?.shape : undefined
-  return stampOf(name ?? layer.style.shape ?? 'circle', radiusOfStep(layer, step) * pixelRatio, rim ? 1 : (layer.style.opacity ?? 1), rim ? layer.style.rim!.width * pixelRatio : 0)
+  const name = (layer.keys?.shape ? figure.keys[layer.keys.shape - 1].entries?.[shape]?.shape : undefined) ?? layer.style.shape ?? 'circle'
+  if (isCharacter(name)) return letterStamp(name, radiusOfStep(layer, step), pixelRatio)
+  return stampOf(name, radiusOfStep(layer, step) * pixelRatio, rim ? 1 : (layer.style.opacity ?? 1), rim ? layer.style.rim!.width * pixelRatio : 0)
 }
 
 const same = (a: View, b: View) => a.u0 === b.u0 && a.u1 === b.u1 && a.v0 === b.v0 && a.v1 === b.v1

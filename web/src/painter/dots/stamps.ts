@@ -37,18 +37,24 @@ export function stampOf(shape: string, radius: number, opacity: number, outline 
   const half = Math.ceil(shape === 'circle' ? outer : outer * REACH)
   const side = 2 * half + 1
   const opacities = new Float32Array(side * side)
-  const ends = new Int32Array(2 * side)
-  for (let y = 0; y < side; y++) {
-    let [from, to] = [side, 0]
+  for (let y = 0; y < side; y++)
     for (let x = 0; x < side; x++) {
       let samples = 0
       for (let s = 0; s < 16; s++) if (inside(x - half + ((s & 3) - 1.5) / 4, y - half + ((s >> 2) - 1.5) / 4, radius)) samples++
-      if (!(opacities[y * side + x] = (samples / 16) * opacity)) continue
-      from = Math.min(from, x)
-      to = x + 1
+      opacities[y * side + x] = (samples / 16) * opacity
     }
-    ends[2 * y] = Math.min(from, to)
-    ends[2 * y + 1] = to
+  return trimmed(half, opacities)
+}
+
+/** A stamp of opacities, with where each of its rows begins and has ended. */
+export function trimmed(half: number, opacities: Float32Array): Stamp {
+  const side = 2 * half + 1
+  const ends = new Int32Array(2 * side)
+  for (let row = 0; row < side; row++) {
+    const full = opacities.subarray(row * side, (row + 1) * side)
+    const to = full.findLastIndex((v) => v > 0) + 1
+    ends[2 * row] = to && full.findIndex((v) => v > 0)
+    ends[2 * row + 1] = to
   }
   return { half, side, opacities, ends }
 }

@@ -7,7 +7,7 @@ import { colourOf, paletteOf, shown } from '../selection'
 import { shade } from '../theme'
 import type { Brush } from './brush'
 
-/** Above this many points they are painted on sheets: they have no outline then. */
+/** Above this many points they are painted on sheets. */
 export const SHEETS_ABOVE = 4_000
 
 const orders = new WeakMap<Layer, Uint32Array | null>()
