@@ -1,6 +1,6 @@
 /** What of a chart's axes and keys is pressed and dragged. */
 import { scaleX, scaleY, type AxisScale, type Figure, type Selection } from '../api/figure'
-import { inside, type Frame, type View } from '../painter/geometry'
+import { fromX, fromY, inside, type Frame, type View } from '../painter/geometry'
 import { fontOf, placeOf } from '../painter/primitives/texts'
 import type { Theme } from '../painter/theme'
 import { valueAt } from '../scale/scale'
@@ -35,6 +35,15 @@ export function labelAt(c: CanvasRenderingContext2D, figure: Figure, frames: Fra
     }
   }
   return null
+}
+
+/** The groups along the axes of a panel at a place in it. */
+export function groupsOf(figure: Figure, panel: number, f: Frame, { x, y }: { x: number; y: number }): ['x' | 'y', string][] {
+  const places = [['x', scaleX(figure, panel), fromX(f, x)], ['y', scaleY(figure, panel), fromY(f, y)]] as const
+  return places.flatMap(([axis, scale, at]): ['x' | 'y', string][] => {
+    const level = scale.kind === 'groups' ? scale.levels?.[Math.round(valueAt(scale, at))] : undefined
+    return level === undefined ? [] : [[axis, level]]
+  })
 }
 
 /** The axis whose labels or title stand at a place. */

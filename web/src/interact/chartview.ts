@@ -3,17 +3,15 @@
  * keys. It knows no framework; the application, shared pages and embeds use it
  * alike.
  */
-import { carried, pictureCount, pointCount, rowFinder, scaleX, scaleY, type Figure, type Layer, type Selection, type Shown } from '../api/figure'
+import { carried, pictureCount, pointCount, rowFinder, scaleX, scaleY, type Figure, type Selection, type Shown } from '../api/figure'
 import { fromX, fromY, inside, isWhole, WHOLE, type Frame, type View } from '../painter/geometry'
 import { paintFigure } from '../painter/painter'
 import { shown } from '../painter/selection'
 import { themeNow, whenThemeTurns } from '../painter/theme'
-import { valueAt } from '../scale/scale'
-import { axisAt, dragEnd, endAt, labelAt, limitsOf, limitsOfView, type AxisEnd, type Limits } from './axes'
-import { nearCard, ownCard, pointCard, rowCard, sameXCard, type CardText } from './card'
-import { CardBox } from './cardbox'
-import { paintOutline, rowsInside, type Outline } from './choose'
-import { compareCard, freeCell } from './compare'
+import { axisAt, dragEnd, endAt, groupsOf, labelAt, limitsOf, limitsOfView, type AxisEnd, type Limits } from './axes'
+import { Cards } from './cards'
+import { rowsInside } from './choose'
+import { Drag, type Dragged } from './drag'
 import { paintEmphasis, paintSameX, paintShown } from './emphasis'
 import { makeGrids } from './grid'
 import { hitAt, pointHit, type Hit } from './hit'
@@ -22,6 +20,7 @@ import { Overview } from './overview'
 import { eased, onTheWay, SLIDE, slideBetween } from './slide'
 import { Pins } from './pins'
 import { Steps } from './steps'
+import { Tools } from './tools'
 import { Walk, type Along } from './walk'
 import { allowed, isDeep, panned, zoomed } from './zoom'
 
@@ -63,8 +62,8 @@ export const sameSelection = (a: Selection | null, b: Selection | null) => a?.ke
 export class ChartView {
   private readonly base = document.createElement('canvas')
   private readonly over = document.createElement('canvas')
-  private readonly card = new CardBox()
-  private readonly tools = document.createElement('div')
+  private readonly cards: Cards
+  private readonly tools = new Tools()
   private readonly spoken = document.createElement('div')
   private figure: Figure | null = null
   private frames: Frame[] = []
@@ -74,11 +73,8 @@ export class ChartView {
   private selection: Selection | null = null
   private hit: Hit | null = null
   private lit: Shown | null = null
-  /** What the card says of the mark that is pointed at. */
-  private told: CardText | null = null
   private end: AxisEnd | null = null
-  private choosing: HTMLButtonElement | null = null
-  private drag: { kind: 'zoom' | 'pan' | 'choose'; outline: Outline; frame: Frame; x: number; y: number; view: View; moved: boolean } | null = null
+  private drag: Drag | null = null
   private pointer: [number, number] = [-1, -1]
   private width = 0
   private height = 0
@@ -99,7 +95,16 @@ export class ChartView {
     this.setView({ u0: u - (u1 - u0) / 2, u1: u + (u1 - u0) / 2, v0: v - (v1 - v0) / 2, v1: v + (v1 - v0) / 2 })
   })
   private readonly later = { moved: () => void (this.host.dataset.sharp = 'no'), sharp: () => this.schedule() }
-  private readonly rowCards = new Map<string, CardText>()
+  private readonly dragged: Dragged = {
+    hideCard: () => this.hideCard(),
+    overlay: () => this.overlay(),
+    theme: () => this.theme,
+    setView: (view) => this.setView(view),
+    choose: (outline) => {
+      this.tools.isChoosing = false
+      this.options.onChoose!(rowsInside(this.figure!, this.frames, this.selection, outline))
+    },
+  }
 
   constructor(
     private readonly host: HTMLElement,
@@ -107,18 +112,17 @@ export class ChartView {
   ) {
     host.classList.add('lark-chart')
     this.pins = new Pins(host)
+    this.cards = new Cards(options.rowValues)
     this.over.tabIndex = 0
     this.over.setAttribute('role', 'img')
     this.spoken.className = 'lark-spoken'
     this.spoken.setAttribute('role', 'status')
-    this.tools.className = 'lark-tools'
-    if (options.onChoose) this.choosing = this.addTool('Choose rows by drawing around them', 'choose', () => this.choose(!this.isChoosing))
-    this.choose(false)
-    if (options.onKeepView) this.addTool('Keep this part as the limits of the axes', 'keep', () => this.keepView()).classList.add('when-zoomed')
-    this.addTool('Zoom in', '+', () => this.zoom(1 / 1.5))
-    this.addTool('Zoom out', '−', () => this.zoom(1.5))
-    this.addTool('Show all', '⤢', () => this.reset())
-    host.append(this.base, this.overview.element, this.over, this.steps.element, this.card.element, this.tools, this.spoken)
+    if (options.onChoose) this.tools.addChoosing()
+    if (options.onKeepView) this.tools.add('Keep this part as the limits of the axes', 'keep', () => this.keepView()).classList.add('when-zoomed')
+    this.tools.add('Zoom in', '+', () => this.zoom(1 / 1.5))
+    this.tools.add('Zoom out', '−', () => this.zoom(1.5))
+    this.tools.add('Show all', '⤢', () => this.reset())
+    host.append(this.base, this.overview.element, this.over, this.steps.element, this.cards.box.element, this.tools.element, this.spoken)
     this.listen()
     this.resizes = new ResizeObserver(() => this.resize())
     this.resizes.observe(host)
@@ -126,30 +130,10 @@ export class ChartView {
     void document.fonts?.load('600 13px "Hanken Grotesk"').then(() => this.schedule())
   }
 
-  private get isChoosing(): boolean {
-    return this.choosing?.getAttribute('aria-pressed') === 'true'
-  }
-
-  /** Whether dragging draws an outline around rows. */
-  private choose(on: boolean): void {
-    this.choosing?.setAttribute('aria-pressed', String(on))
-  }
-
   /** Tells the values at the ends of what is seen. */
   private keepView(): void {
     this.options.onKeepView!(limitsOfView(this.figure!, this.view))
     this.reset()
-  }
-
-  private addTool(label: string, sign: string, act: () => void): HTMLButtonElement {
-    const button = document.createElement('button')
-    button.type = 'button'
-    button.textContent = sign
-    button.title = label
-    button.setAttribute('aria-label', label)
-    button.addEventListener('click', act)
-    this.tools.append(button)
-    return button
   }
 
   /** Shows a figure, at the step that is looked at; the view stays when the axes are the same as before. */
@@ -166,7 +150,7 @@ export class ChartView {
     this.figure = figure
     this.way = 1
     this.walk = null
-    this.rowCards.clear()
+    this.cards.forget()
     this.hideCard()
     const slide = before && before !== figure && isWhole(this.view) && !calm() ? slideBetween(before, figure) : null
     this.sliding = slide && { at: slide, begun: performance.now() }
@@ -239,6 +223,7 @@ export class ChartView {
     if (this.width === this.host.clientWidth && this.height === this.host.clientHeight) return false
     this.width = this.host.clientWidth
     this.height = this.host.clientHeight
+    this.cards.resize(this.width, this.height)
     const ratio = devicePixelRatio || 1
     for (const canvas of [this.base, this.over]) {
       canvas.width = Math.round(this.width * ratio)
@@ -262,7 +247,7 @@ export class ChartView {
     const begun = performance.now()
     this.host.dataset.sharp = 'yes'
     this.frames = paintFigure(c, this.figureNow(begun), this.width, this.height, this.view, { theme: this.theme, selection: this.selection, pixelRatio: devicePixelRatio || 1, later: this.later })
-    this.tools.classList.toggle('zoomed', !isWhole(this.view))
+    this.tools.zoomed = !isWhole(this.view)
     this.over.style.touchAction = isWhole(this.view) ? 'pan-y' : 'none'
     this.steps.place(this.frames[0])
     this.pins.place(this.frames, this.width, this.height)
@@ -341,7 +326,7 @@ export class ChartView {
       return
     }
     if (this.drag) {
-      this.dragged(x, y)
+      this.drag.to(x, y, this.dragged)
       return
     }
     if (this.end) {
@@ -377,7 +362,7 @@ export class ChartView {
     const touch = e.pointerType === 'touch'
     if (touch) this.fingers.down(e.pointerId, x, y)
     if (this.fingers.count > 1) return
-    if (this.isChoosing) return this.beginDrag(e, 'choose', this.pictureAt(x, y) ?? this.frames[0], x, y) // an outline may begin anywhere
+    if (this.tools.isChoosing) return this.beginDrag(e, 'choose', this.pictureAt(x, y) ?? this.frames[0], x, y) // an outline may begin anywhere
     const label = this.labelAt(x, y)
     if (label) {
       this.isolate(sameSelection(label, this.selection) ? null : label)
@@ -392,33 +377,9 @@ export class ChartView {
     if (!this.pressed && frame) this.beginDrag(e, e.shiftKey || touch ? 'pan' : 'zoom', frame, x, y)
   }
 
-  private beginDrag(e: PointerEvent, kind: 'zoom' | 'pan' | 'choose', frame: Frame, x: number, y: number): void {
+  private beginDrag(e: PointerEvent, kind: ConstructorParameters<typeof Drag>[0], frame: Frame, x: number, y: number): void {
     this.over.setPointerCapture(e.pointerId)
-    this.drag = { kind, outline: [[x, y]], frame, x, y, view: this.view, moved: false }
-  }
-
-  private dragged(x: number, y: number): void {
-    const drag = this.drag!
-    if (!drag.moved && Math.hypot(x - drag.x, y - drag.y) < 5) return
-    drag.moved = true
-    this.hideCard()
-    if (drag.kind === 'pan') {
-      this.setView(panned(drag.view, fromX(drag.frame, drag.x) - fromX(drag.frame, x), fromY(drag.frame, drag.y) - fromY(drag.frame, y)))
-      return
-    }
-    const c = this.overlay()
-    if (drag.kind === 'choose') {
-      drag.outline.push([x, y])
-      paintOutline(c, drag.outline, this.theme)
-      return
-    }
-    c.fillStyle = this.theme.ink
-    c.strokeStyle = this.theme.ink
-    c.globalAlpha = 0.08
-    c.fillRect(drag.x, drag.y, x - drag.x, y - drag.y)
-    c.globalAlpha = 0.6
-    c.strokeRect(drag.x, drag.y, x - drag.x, y - drag.y)
-    c.globalAlpha = 1
+    this.drag = new Drag(kind, frame, [x, y], this.view)
   }
 
   private pointerUp(e: PointerEvent): void {
@@ -441,35 +402,20 @@ export class ChartView {
     // Only when the press is over, focus and all, its words open: else they would lose it and close at once.
     if (pressed && this.axisAt(...this.place(e)) === pressed) this.options.onPressAxis!(pressed)
     this.pressed = null
-    if (drag?.moved && drag.kind === 'choose') {
-      this.choose(false)
-      this.options.onChoose!(rowsInside(this.figure!, this.frames, this.selection, drag.outline))
-      return
-    }
-    if (!drag?.moved || drag.kind === 'pan') return
-    const [x, y] = this.place(e)
-    if (Math.abs(x - drag.x) < 8 || Math.abs(y - drag.y) < 8) return
-    const f = drag.frame
-    const [u, w] = [fromX(f, drag.x), fromX(f, x)].sort((a, b) => a - b)
-    const [v, z] = [fromY(f, drag.y), fromY(f, y)].sort((a, b) => a - b)
-    this.setView({ u0: u, u1: w, v0: v, v1: z })
+    drag?.end(...this.place(e), this.dragged)
   }
 
   /** Tells the row, or the group along an axis, that the mark that is pointed at stands for. */
   private pressedMark(): void {
     const layer = this.hit && this.figure!.layers[this.hit.layer]
-    if (layer && this.told) {
+    if (layer && this.cards.told) {
       const { layer: at, i, x, y, radius } = this.hit!
       const f = this.frames[layer.panel]
-      this.pins.toggle(`${at}:${i}`, this.told, { panel: layer.panel, u: fromX(f, x), v: fromY(f, y), radius }, this.frames, this.width, this.height)
+      this.pins.toggle(`${at}:${i}`, this.cards.told, { panel: layer.panel, u: fromX(f, x), v: fromY(f, y), radius }, this.frames, this.width, this.height)
     }
     if (layer?.rows && layer.primitive === 'points') this.options.onPressRow?.(rowFinder(layer)(this.hit!.i))
     if (!layer || layer.rows || !this.options.onPressGroup) return
-    const f = this.frames[layer.panel]
-    for (const [axis, scale, at] of [['x', scaleX(this.figure!, layer.panel), fromX(f, this.hit!.x)], ['y', scaleY(this.figure!, layer.panel), fromY(f, this.hit!.y)]] as const) {
-      const level = scale.kind === 'groups' ? scale.levels?.[Math.round(valueAt(scale, at))] : undefined
-      if (level !== undefined) this.options.onPressGroup(axis, level)
-    }
+    for (const [axis, group] of groupsOf(this.figure!, layer.panel, this.frames[layer.panel], this.hit!)) this.options.onPressGroup(axis, group)
   }
 
   private endDrag(): void {
@@ -512,47 +458,19 @@ export class ChartView {
       this.showSameX(sameX)
       return
     }
-    if (same && !this.card.hidden && layer.primitive === 'points') return
-    const carried = layer.rows ? (pointCard(this.figure!, layer, hit.i) ?? this.rowCards.get(`${hit.layer}:${hit.i}`)) : ownCard(layer, hit.i)
-    if (carried) this.showCard(carried, hit)
-    else {
-      this.card.hide()
-      if (layer.rows && this.options.rowValues) {
-        this.showCard(nearCard(this.figure!, layer, hit.i), hit)
-        this.askForRow(layer, hit)
-      }
-    }
+    if (same && !this.cards.box.hidden && layer.primitive === 'points') return
+    this.cards.showMark(this.figure!, hit)
   }
 
-  /** Of panels, and of lines alone: what the lines say at the place along x that is pointed at. */
   private showSameX(u: number | null): void {
-    const figure = this.figure!
-    const frame = u === null ? undefined : this.pictureAt(this.pointer[0], this.pointer[1])
-    const panels = frame && compareCard(figure, this.frames.indexOf(frame), u!, (layer) => shown(layer, this.selection))
-    const free = panels && freeCell(this.frames)
-    if (free) return this.card.showAt(panels, free.left, free.top, this.width, this.height)
-    const told = panels ?? (frame && (pictureCount(figure) > 1 || pointCount(figure) === 0) ? sameXCard(figure, this.frames.indexOf(frame), u!, (layer) => shown(layer, this.selection)) : null)
-    if (told) this.card.show(told, this.pointer[0], this.pointer[1], 16, this.width, this.height)
-    else this.card.hide()
-  }
-
-  private askForRow(layer: Layer, hit: Hit): void {
-    const figure = this.figure!
-    void this.options.rowValues?.(rowFinder(layer)(hit.i)).then((values) => {
-      const text = rowCard(figure, values)
-      this.rowCards.set(`${hit.layer}:${hit.i}`, text)
-      if (this.hit?.i === hit.i && this.hit.layer === hit.layer && this.figure === figure) this.showCard(text, hit)
-    })
-  }
-
-  private showCard(text: CardText, hit: Hit): void {
-    this.told = text
-    this.card.show(text, hit.x, hit.y, hit.radius + 12, this.width, this.height)
+    const [x, y] = this.pointer
+    const frame = u === null ? undefined : this.pictureAt(x, y)
+    if (frame) this.cards.showSameX(this.figure!, { u: u!, panel: this.frames.indexOf(frame), frames: this.frames, visible: (layer) => shown(layer, this.selection), x, y })
+    else this.cards.box.hide()
   }
 
   private hideCard(): void {
-    this.told = null
-    this.card.hide()
+    this.cards.hide()
     this.hit = null
     this.paintOver()
   }
@@ -584,7 +502,7 @@ export class ChartView {
     const at = layer.start ? layer.start[stop.i] : stop.i
     const hit = pointHit({ ...layer, radius: layer.primitive === 'points' ? layer.radius : undefined }, stop.layer, f, at)
     this.lookAt({ ...hit, i: stop.i })
-    this.spoken.textContent = this.card.text
+    this.spoken.textContent = this.cards.box.text
   }
 }
 

@@ -10,11 +10,13 @@ import { TypedEditor, type Wrong } from '../ui/TypedEditor'
  */
 export function TypeIt({ bench, and, onDone }: { bench: Bench; and?: Sayable; onDone: () => void }) {
   const state = useBench(bench, 'document', 'drawing', 'refusal')
-  const [text, setText] = useState(() => withClause(state.drawing?.typed ?? `plot ${state.document.y.column || '…'} against ${state.document.x.column || '…'}\n`, and))
+  const [typed, setTyped] = useState<string | null>(null)
+  // Until a hand types, it is what the chart says: a change that was on its way may still arrive.
+  const text = typed ?? withClause(state.drawing?.typed ?? `plot ${state.document.y.column || '…'} against ${state.document.x.column || '…'}\n`, and)
   const waiting = useRef(0)
   const mistakes = state.refusal?.mistakes ?? []
   const type = (next: string) => {
-    setText(next)
+    setTyped(next)
     clearTimeout(waiting.current)
     waiting.current = window.setTimeout(() => void bench.previewTyped(next), 180)
   }
