@@ -14,8 +14,8 @@ import (
 	"copperlark/core/table"
 )
 
-// packedColumn is a column as it is stored. The encoding "shuffled-zstd" is the
-// little-endian values with their bytes regrouped (first bytes of all values,
+// packedColumn is a column as it is stored: numbers with few decimals as decimal.go says,
+// all others and codes as "shuffled-zstd", which is the little-endian values with their bytes regrouped (first bytes of all values,
 // then second bytes, …), compressed with zstd; levels are a JSON list, compressed
 // with zstd.
 type packedColumn struct {
@@ -79,7 +79,13 @@ func packColumns(ctx context.Context, t *table.Table, take func(position int, c 
 func pack(c *table.Column) (packedColumn, error) {
 	p := packedColumn{name: c.Name, label: c.Label, unit: c.Unit, meaning: c.Meaning, kind: string(c.Kind), grain: string(c.Grain), encoding: shuffledZstd, levels: []byte{}}
 	if !c.Kind.Coded() {
-		p.data = compressor.EncodeAll(shuffleNumbers(c.Numbers), nil)
+		raw := packDecimals(c.Numbers)
+		if raw != nil {
+			p.encoding = decimalZstd
+		} else {
+			raw = shuffleNumbers(c.Numbers)
+		}
+		p.data = compressor.EncodeAll(raw, nil)
 		return p, nil
 	}
 	p.data = compressor.EncodeAll(shuffleCodes(c.Codes), nil)
@@ -92,7 +98,7 @@ func unpackColumns(ctx context.Context, packed []packedColumn, rows int) (*table
 	columns := make([]*table.Column, len(packed))
 	err := parallel.Each(ctx, len(packed), func(i int) error {
 		p := packed[i]
-		if p.encoding != shuffledZstd {
+		if p.encoding != shuffledZstd && (p.encoding != decimalZstd || table.Kind(p.kind).Coded()) {
 			return fmt.Errorf("column %q is stored as %q, which this program does not know", p.name, p.encoding)
 		}
 		c := &table.Column{Name: p.name, Label: p.label, Unit: p.unit, Meaning: p.meaning, Kind: table.Kind(p.kind), Grain: table.Grain(p.grain)}
@@ -108,6 +114,10 @@ func unpackColumns(ctx context.Context, packed []packedColumn, rows int) (*table
 			}
 			if err := json.Unmarshal(levels, &c.Levels); err != nil {
 				return fmt.Errorf("levels of %q: %w", p.name, err)
+			}
+		} else if p.encoding == decimalZstd {
+			if c.Numbers, err = unpackDecimals(data); err != nil {
+				return fmt.Errorf("column %q: %w", p.name, err)
 			}
 		} else {
 			c.Numbers = unshuffleNumbers(data)
