@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import type { Page } from '@playwright/test'
 import { add, card, chart, choose, expect, hoverFor, reading, say, sentence, state, test, type } from './pages'
 
 test('what columns suggest is said, and turned in one press', async ({ page }) => {
@@ -146,43 +147,51 @@ test('reference lines, near-linear scales and columns read otherwise', async ({ 
   await expect(page.getByRole('combobox')).toBeVisible()
 })
 
+/** How many pixels of the chart have ink, and how many are apart from a picture of it that the server drew. */
+const besides = (page: Page, png: string) =>
+  page.evaluate(async (png) => {
+    const canvas = document.querySelector<HTMLCanvasElement>('.lark-chart canvas')!
+    const [width, height] = [canvas.width, canvas.height]
+    const image = await createImageBitmap(new Blob([Uint8Array.from(atob(png), (c) => c.charCodeAt(0))], { type: 'image/png' }))
+    const other = new OffscreenCanvas(width, height).getContext('2d')!
+    other.drawImage(image, 0, 0, width, height)
+    const a = canvas.getContext('2d')!.getImageData(0, 0, width, height).data
+    const b = other.getImageData(0, 0, width, height).data
+    // A pixel is apart when nothing within one pixel of it in the other picture is like it.
+    const far = (p: Uint8ClampedArray, q: Uint8ClampedArray, x: number, y: number) => {
+      const at = 4 * (y * width + x)
+      for (let dy = -1; dy <= 1; dy++)
+        for (let dx = -1; dx <= 1; dx++) {
+          const k = at + 4 * (dy * width + dx)
+          if (Math.abs(p[at] - q[k]) + Math.abs(p[at + 1] - q[k + 1]) + Math.abs(p[at + 2] - q[k + 2]) < 110) return false
+        }
+      return true
+    }
+    let apart = 0
+    let marked = 0
+    for (let y = 2; y < height - 2; y++)
+      for (let x = 2; x < width - 2; x++) {
+        if (a[4 * (y * width + x)] < 240) marked++
+        if (far(a, b, x, y) || far(b, a, x, y)) apart++
+      }
+    return { apart, marked }
+  }, png)
+
+/** The chart as a PNG file, in base64. */
+async function saved(page: Page): Promise<string> {
+  await page.getByRole('button', { name: 'Save picture' }).click()
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'PNG' }).click()])
+  expect(download.suggestedFilename()).toMatch(/\.png$/)
+  return readFileSync(await download.path()).toString('base64')
+}
+
 test('a chart is saved as a picture, and what the server draws is what the browser paints', async ({ page }) => {
   await page.setViewportSize({ width: 1280, height: 800 })
   for (const typed of ['plot honey_kg against forage_ha\nlog x\nfit line with band 95%', 'plot mean(honey_kg) against district', 'plot honey_kg against keeper_school', 'plot keeper_school against district', 'plot honey_kg against forage_ha\nlog x\npanels by hive_type']) {
     await state(page, typed)
     await page.mouse.move(0, 0)
     await page.waitForTimeout(400)
-    await page.getByRole('button', { name: 'Save picture' }).click()
-    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'PNG' }).click()])
-    expect(download.suggestedFilename()).toMatch(/\.png$/)
-    const saved = readFileSync(await download.path()).toString('base64')
-    const { apart, marked } = await page.evaluate(async (png) => {
-      const canvas = document.querySelector<HTMLCanvasElement>('.lark-chart canvas')!
-      const [width, height] = [canvas.width, canvas.height]
-      const image = await createImageBitmap(new Blob([Uint8Array.from(atob(png), (c) => c.charCodeAt(0))], { type: 'image/png' }))
-      const other = new OffscreenCanvas(width, height).getContext('2d')!
-      other.drawImage(image, 0, 0, width, height)
-      const a = canvas.getContext('2d')!.getImageData(0, 0, width, height).data
-      const b = other.getImageData(0, 0, width, height).data
-      // A pixel is apart when nothing within one pixel of it in the other picture is like it.
-      const far = (p: Uint8ClampedArray, q: Uint8ClampedArray, x: number, y: number) => {
-        const at = 4 * (y * width + x)
-        for (let dy = -1; dy <= 1; dy++)
-          for (let dx = -1; dx <= 1; dx++) {
-            const k = at + 4 * (dy * width + dx)
-            if (Math.abs(p[at] - q[k]) + Math.abs(p[at + 1] - q[k + 1]) + Math.abs(p[at + 2] - q[k + 2]) < 110) return false
-          }
-        return true
-      }
-      let apart = 0
-      let marked = 0
-      for (let y = 2; y < height - 2; y++)
-        for (let x = 2; x < width - 2; x++) {
-          if (a[4 * (y * width + x)] < 240) marked++
-          if (far(a, b, x, y) || far(b, a, x, y)) apart++
-        }
-      return { apart, marked }
-    }, saved)
+    const { apart, marked } = await besides(page, await saved(page))
     expect(marked, typed).toBeGreaterThan(2000)
     expect(apart / marked, `${typed}: ${apart} of ${marked} pixels are apart`).toBeLessThan(0.02)
   }
@@ -222,40 +231,66 @@ test('where dots hide each other they are counted in hexagons, and parts of a wh
   await expect(page.getByText('30,000 of 30,000 rows drawn')).toBeVisible()
 })
 
-test('many dots follow the hand and are sharp when it rests', async ({ page }) => {
-  const made = await page.request.post('/api/datasets', { data: { name: 'Many made-up rows', typed: "make 60000 rows\nwork out x = exp(normal(0, 1))\nwork out y = 3 * ln(x) + normal(0, 1)\nwork out g = case when uniform(0, 1) < 0.3 then 'a' else 'b' end" } })
+test('a million dots follow the mouse, fingers and keys, are sharp when these rest, and are drawn alike by the server', async ({ browser }) => {
+  const context = await browser.newContext({ hasTouch: true, storageState: JSON.parse(process.env.LARK_SESSION!), baseURL: process.env.LARK_ADDRESS, viewport: { width: 1280, height: 800 } })
+  const page = await context.newPage()
+  const made = await page.request.post('/api/datasets', { data: { name: 'A million made-up rows', typed: "make 1000000 rows\nwork out x = exp(normal(0, 1))\nwork out y = 3 * ln(x) + normal(0, 1)\nwork out g = case when uniform(0, 1) < 0.3 then 'a' else 'b' end" } })
   await page.goto(`/dataset/${(await made.json()).id}/chart?new=1`)
   await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+  await type(page, 'plot y against x\nlog x')
+  await expect(chart(page)).toHaveAttribute('data-painted', '1000000')
+  const sharp = () => expect(chart(page)).toHaveAttribute('data-sharp', 'yes')
+  await page.mouse.move(0, 0)
+  await sharp()
+  const { apart, marked } = await besides(page, await saved(page))
+  expect(marked).toBeGreaterThan(50_000)
+  expect(apart / marked, `${apart} of ${marked} pixels are apart`).toBeLessThan(0.02)
+
   await type(page, 'plot y against x\nlog x\ncolour by g')
-  await expect(chart(page)).toHaveAttribute('data-painted', '60000')
-  await expect(chart(page)).toHaveAttribute('data-sharp', 'yes')
   const box = (await chart(page).boundingBox())!
-  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2)
+  const middle = [box.x + box.width / 2, box.y + box.height / 2] as const
+  await page.mouse.move(...middle)
   const seen = page.evaluate(() => new Promise((done) => new MutationObserver((_, watch) => document.querySelector<HTMLElement>('.lark-chart')!.dataset.sharp === 'no' && (watch.disconnect(), done('moved'))).observe(document.querySelector('.lark-chart')!, { attributes: true })))
   for (let i = 0; i < 8; i++) await page.mouse.wheel(0, -60)
   expect(await seen).toBe('moved')
-  await expect(chart(page)).toHaveAttribute('data-sharp', 'yes')
-  await page.mouse.move(box.x + box.width / 2 + 3, box.y + box.height / 2)
+  await sharp()
+  await page.mouse.move(middle[0] + 3, middle[1])
   await expect(page.locator('.lark-card')).toContainText('x')
-  // The worker's picture is the one that is painted on the page.
+
+  // The workers' picture is the one that is painted on the page.
   const pixels = () => page.evaluate(() => {
     const canvas = document.querySelector<HTMLCanvasElement>('.lark-chart canvas')!
-    return [...canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data].reduce((sum, v, i) => (sum * 31 + v * (i % 7)) % 1e9, 7)
+    return canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data.reduce((sum, v, i) => (sum * 31 + v * (i % 7)) % 1e9, 7)
   })
   const before = await pixels()
   await page.emulateMedia({ colorScheme: 'dark' })
   await expect.poll(pixels).not.toBe(before)
   await page.emulateMedia({ colorScheme: 'light' })
   await expect.poll(pixels).toBe(before)
+
+  const session = await context.newCDPSession(page)
+  const fingers = (type: 'touchStart' | 'touchMove' | 'touchEnd', ...apart: number[]) => session.send('Input.dispatchTouchEvent', { type, touchPoints: apart.map((by, id) => ({ x: middle[0] + box.width * by, y: middle[1], id })) })
+  await fingers('touchStart', -0.05, 0.05)
+  for (let i = 1; i < 6; i++) await fingers('touchMove', -0.05 - i * 0.03, 0.05 + i * 0.03)
+  await fingers('touchEnd')
+  await expect.poll(pixels).not.toBe(before)
+  await sharp()
+
   // Looked at so closely that whole steps would be seen, the places are asked for once more, exactly; the view stays.
   const closer = page.waitForRequest((r) => r.url().endsWith('/figure') && r.postData()!.includes('"fine":true'))
-  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2)
+  await page.mouse.move(...middle)
   for (let i = 0; i < 30; i++) await page.mouse.wheel(0, -120)
   await (await closer).response()
   await expect(page.getByRole('button', { name: 'Keep this part as the limits of the axes' })).toBeVisible() // the view stays
-  await expect(chart(page)).toHaveAttribute('data-sharp', 'yes')
-  await page.getByRole('button', { name: 'Show all' }).click()
-  await expect(chart(page)).toHaveAttribute('data-painted', '60000')
+  await sharp()
+
+  await chart(page).locator('canvas[role=img]').focus()
+  await page.keyboard.press('0')
+  await expect(page.locator('.lark-tools.zoomed')).toHaveCount(0)
+  await sharp()
+  await page.keyboard.press('ArrowRight')
+  await expect(page.locator('.lark-spoken')).toContainText('x')
+  await context.close()
 })
 
 test('rows are chosen by drawing around them and by pressing, left out and labelled, and a part is kept', async ({ page }) => {
