@@ -111,12 +111,17 @@ func OfGroups(levels []string, own map[string]string) (light, dark []string) {
 	return Hedgerow.OfGroups(levels, own)
 }
 
+// OnPapers is a colour that somebody chose as it stands on the light paper, which is as it was
+// chosen, and on the dark one, where it is made as light as it must be to be seen.
+func OnPapers(hex string) (light, dark string) { return hex, Readable(hex, PaperDark) }
+
 // Own is a palette of colours that somebody chose, each made lighter for the dark paper where it
 // would not be seen there.
 func Own(hexes []string) *Palette {
 	p := &Palette{Light: hexes}
 	for _, hex := range hexes {
-		p.Dark = append(p.Dark, Readable(hex, PaperDark))
+		_, dark := OnPapers(hex)
+		p.Dark = append(p.Dark, dark)
 	}
 	return p
 }
@@ -142,7 +147,7 @@ func (p *Palette) OfGroups(levels []string, own map[string]string) (light, dark 
 	for i, level := range levels {
 		light[i], dark[i] = p.At(i)
 		if hex := own[level]; hex != "" {
-			light[i], dark[i] = hex, Readable(hex, PaperDark)
+			light[i], dark[i] = OnPapers(hex)
 		}
 	}
 	return light, dark

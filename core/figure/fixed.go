@@ -33,7 +33,8 @@ func (b *builder) outlined(placed []*mark.Placed) []chart.Problem {
 		case said.Off:
 			l.Style.Outline = false
 		default:
-			l.Style.Rim = &primitive.Rim{Light: said.Colour, Dark: colour.Readable(said.Colour, colour.PaperDark), Width: said.Thick()}
+			l.Style.Rim = &primitive.Rim{Width: said.Thick()}
+			l.Style.Rim.Light, l.Style.Rim.Dark = colour.OnPapers(said.Colour)
 		}
 	}
 	return nil
@@ -111,7 +112,7 @@ func (b *builder) fix(placed []*mark.Placed) {
 	fixed := b.document.Fixed
 	for _, l := range placed {
 		if fixed.Colour != "" && l.Keys.Colour == 0 && l.Style.Light == primitive.NeutralLight {
-			l.Style.Light, l.Style.Dark = fixed.Colour, colour.Readable(fixed.Colour, colour.PaperDark)
+			l.Style.Light, l.Style.Dark = colour.OnPapers(fixed.Colour)
 		}
 		if fixed.Shape != "" && l.Kind == primitive.Points && l.Keys.Shape == 0 && (l.Rows || l.Style.Light == fixed.Colour || l.Style.Light == primitive.NeutralLight) {
 			l.Style.Shape = fixed.Shape

@@ -47,7 +47,7 @@ func (b *builder) readOthers() []chart.Problem {
 		}
 		light, dark := b.document.GroupColours().At(taken + i)
 		if own := one.Stroke.Colour; own != "" {
-			light, dark = own, colour.Readable(own, colour.PaperDark)
+			light, dark = colour.OnPapers(own)
 		}
 		name := one.Called(func(column string) string {
 			if c := one.table.Said(column); c != nil {

@@ -14,7 +14,7 @@ func stroked(found *mark.Computed, s chart.Stroke) *mark.Computed {
 	}
 	for _, fit := range found.Fits {
 		if s.Colour != "" {
-			fit.Light, fit.Dark = s.Colour, colour.Readable(s.Colour, colour.PaperDark)
+			fit.Light, fit.Dark = colour.OnPapers(s.Colour)
 		}
 		if s.Dash != "" {
 			fit.Dash = s.Pattern(fitWidth)
@@ -36,7 +36,7 @@ const fitWidth = 2.4
 
 func restroke(l *mark.Placed, s chart.Stroke) {
 	if s.Colour != "" {
-		l.Style.Light, l.Style.Dark = s.Colour, colour.Readable(s.Colour, colour.PaperDark)
+		l.Style.Light, l.Style.Dark = colour.OnPapers(s.Colour)
 		if l.Kind != primitive.Texts {
 			l.Keys.Colour, l.Colour = 0, primitive.Array{}
 		}

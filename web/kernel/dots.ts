@@ -43,6 +43,13 @@ export function open(columns: i32, rows: i32, tiles: usize, shut: usize): void {
     }
 }
 
+/** Two numbers as whole numbers below them; what is none lies far outside. */
+// @ts-ignore: a decorator of AssemblyScript
+@inline
+function floors(values: v128): v128 {
+  return i32x4.trunc_sat_f64x2_s_zero(f64x2.floor(v128.bitselect(values, f64x2.splat(-1e9), f64x2.eq(values, values))))
+}
+
 /** Where points lie among the pixels, as whole numbers of 16 bits; what is far outside is held there. */
 export function place(count: i32, x: usize, y: usize, height: i32, top: i32, u0: f64, scaleX: f64, v0: f64, scaleY: f64, places: usize): void {
   const origin = f64x2(u0, v0)
@@ -50,7 +57,7 @@ export function place(count: i32, x: usize, y: usize, height: i32, top: i32, u0:
   const first = f64x2(0.5, <f64>(height - top) + 0.5)
   for (let i = 0; i < count; i++) {
     const at = v128.load32_lane(y + (<usize>i << 2), v128.load32_zero(x + (<usize>i << 2)), 1)
-    const pixel = i32x4.trunc_sat_f64x2_s_zero(f64x2.floor(f64x2.add(f64x2.mul(f64x2.sub(f64x2.promote_low_f32x4(at), origin), scale), first)))
+    const pixel = floors(f64x2.add(f64x2.mul(f64x2.sub(f64x2.promote_low_f32x4(at), origin), scale), first))
     v128.store32_lane(places + (<usize>i << 2), i16x8.narrow_i32x4_s(pixel, pixel), 0)
   }
 }
@@ -58,16 +65,17 @@ export function place(count: i32, x: usize, y: usize, height: i32, top: i32, u0:
 /**
  * Lays points under what is on the sheet. A stamp is four numbers: how far it reaches from its
  * middle, its first row and the one after its last, the place of its rows; a row is three: where
- * it begins, where it has ended, the place of its opacities. The sheet is a band of rows.
+ * it begins, where it has ended, the place of its opacities. None reaches further than reach. The
+ * sheet is a band of rows.
  */
-export function lay(count: i32, places: usize, stamp: usize, entry: usize, width: i32, stride: i32, rows: i32, stamps: usize, lines: usize, opacities: usize, palette: usize, sums: usize, tiles: usize, shut: usize): void {
+export function lay(count: i32, places: usize, stamp: usize, entry: usize, width: i32, stride: i32, rows: i32, stamps: usize, lines: usize, opacities: usize, reach: i32, palette: usize, sums: usize, tiles: usize, shut: usize): void {
   const columns = ((width + 15) >> TILE) + 2
   const plane = <usize>stride << 1
   for (let i = 0; i < count; i++) {
     const px = <i32>load<i16>(places + (<usize>i << 2))
     const py = <i32>load<i16>(places + (<usize>i << 2), 2)
-    if (px <= -64 || py <= -64 || px >= width + 64 || py >= rows + 64) continue
-    const within = px >= 0 && py >= 0 && px < width && py < rows
+    if (px < -reach || py < -reach || px >= width + reach || py >= rows + reach) continue
+    const within = reach <= NEAR && px >= 0 && py >= 0 && px < width && py < rows
     const own = <usize>(((py >> TILE) + 1) * columns + (px >> TILE) + 1)
     if (within && load<u8>(shut + own)) continue
     const about = stamps + (<usize>load<u16>(stamp + (<usize>i << 1)) << 4)
@@ -153,7 +161,7 @@ export function deepen(count: i32, x: usize, y: usize, stamp: usize, paint: usiz
   const scale = f64x2(scaleX, -scaleY)
   for (let i = 0; i < count; i++) {
     const at = v128.load32_lane(y + (<usize>i << 2), v128.load32_zero(x + (<usize>i << 2)), 1)
-    const cell = i32x4.trunc_sat_f64x2_s_zero(f64x2.floor(f64x2.mul(f64x2.sub(f64x2.promote_low_f32x4(at), origin), scale)))
+    const cell = floors(f64x2.mul(f64x2.sub(f64x2.promote_low_f32x4(at), origin), scale))
     const column = <u32>i32x4.extract_lane(cell, 0)
     const row = <u32>i32x4.extract_lane(cell, 1)
     if (column >= <u32>columns || row >= <u32>rows) continue // those below 0 are the largest of all

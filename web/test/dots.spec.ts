@@ -28,10 +28,10 @@ function layerOf(count: number, seed: number, spread = 1): Layer {
   return { panel: 0, mark: 'dots', primitive: 'points', count, x: Float32Array.from(of(along)), y: Float32Array.from(of(along)), colour: Uint8Array.from(of(() => Math.floor(3 * next()))), shape: Uint8Array.from(of(() => Math.floor(8 * next()))), radius: Uint8Array.from(of(() => 40 + Math.floor(200 * next()))), style: { largest_radius: 7 } }
 }
 
-const stampsOf = (points: Points, opacity: number): Stamp[] => points.kinds.map(({ shape, step }) => stampOf(SHAPES[shape], (7 * step) / 255, opacity))
+const stampsOf = (points: Points, opacity: number, largest: number): Stamp[] => points.kinds.map(({ shape, step }) => stampOf(SHAPES[shape], (largest * step) / 255, opacity))
 
-function sheetOf(points: Points, width: number, height: number, view: View = WHOLE, opacity = 0.5, shaded = false): Sheet {
-  return { width, height, top: 0, rows: height, view, palette: [[200, 30, 90], [10, 120, 250], [0, 0, 0]], stamps: packed(stampsOf(points, opacity)), ...(shaded && { shade: { paint: new Float32Array(points.kinds.length).fill(2), ink: [250, 240, 10], width: width / 1.5, height: height / 1.5 } }) }
+function sheetOf(points: Points, width: number, height: number, view: View = WHOLE, opacity = 0.5, shaded = false, largest = 7): Sheet {
+  return { width, height, top: 0, rows: height, view, palette: [[200, 30, 90], [10, 120, 250], [0, 0, 0]], stamps: packed(stampsOf(points, opacity, largest)), ...(shaded && { shade: { paint: new Float32Array(points.kinds.length).fill(2), ink: [250, 240, 10], width: width / 1.5, height: height / 1.5 } }) }
 }
 
 /** Lays every point over those below it: the slow obvious way. */
@@ -66,7 +66,7 @@ function shader(points: Points, shade: NonNullable<Sheet['shade']>, view: View, 
   }
 }
 
-for (const [name, count, spread, view, opacity, shaded] of [
+for (const [name, count, spread, view, opacity, shaded, largest = 7] of [
   ['a few', 12, 1, WHOLE, 0.5, false],
   ['many over each other', 3000, 0.4, WHOLE, 0.3, false],
   ['many over each other, shaded', 3000, 0.4, WHOLE, 0.3, true],
@@ -75,11 +75,13 @@ for (const [name, count, spread, view, opacity, shaded] of [
   ['opaque', 400, 1, WHOLE, 1, false],
   ['zoomed', 2000, 1, { u0: 0.21, u1: 0.34, v0: 0.4, v1: 0.52 }, 0.6, true],
   ['none', 0, 1, WHOLE, 1, true],
-] as [string, number, number, View, number, boolean][])
+  ['big ones that reach in from beyond the edge', 200, 1, { u0: 0.4, u1: 0.6, v0: 0.4, v1: 0.6 }, 0.5, false, 90],
+  ['big ones over small ones that are closed', 900, 0.2, WHOLE, 0.9, false, 40],
+] as [string, number, number, View, number, boolean, number?][])
   for (const width of [83, 64])
     test(`${name}: points are painted as laid one over the other, by the kernel and without it alike, ${width} wide`, () => {
       const points = pointsOf(layerOf(count, count + 7, spread), null)
-      const sheet = sheetOf(points, width, 61, view, opacity, shaded)
+      const sheet = sheetOf(points, width, 61, view, opacity, shaded, largest)
       const scalar = paintScalar(points, sheet)
       const kernel = Kernel.make()!
       const others = pointsOf(layerOf(40, 3), null)
@@ -91,9 +93,24 @@ for (const [name, count, spread, view, opacity, shaded] of [
         expect(bands.flat()).toEqual([...scalar]) // bands of whole tiles are cut from the whole
       }
       // What hardly shines through is taken for closed.
-      const wrong = painted(points, sheet, stampsOf(points, opacity)).flatMap((pixel, i) => pixel.filter((want, k) => Math.abs(scalar[4 * i + k] - want) > (pixel[3] < 12 ? 255 / pixel[3] : 3)).map(() => `${i % width},${Math.floor(i / width)}`))
+      const wrong = painted(points, sheet, stampsOf(points, opacity, largest)).flatMap((pixel, i) => pixel.filter((want, k) => Math.abs(scalar[4 * i + k] - want) > (pixel[3] < 12 ? 255 / pixel[3] : 3)).map(() => `${i % width},${Math.floor(i / width)}`))
       expect(wrong).toEqual([])
     })
+
+test('points without a place, or far from the panel, are not painted', () => {
+  const layer = layerOf(60, 11)
+  const [strange, far] = [[NaN, Infinity, -Infinity, 1e30, -1e30], [NaN, 50, -50]]
+  strange.forEach((v, i) => ((layer.x![i] = v), (layer.y![10 + i] = v)))
+  far.forEach((v, i) => ((layer.x![20 + i] = v), (layer.y![30 + i] = v)))
+  const kept = Array.from({ length: 60 }, (_, i) => i).filter((i) => [layer.x![i], layer.y![i]].every((v) => v >= 0 && v <= 1))
+  const bytes = (values: ArrayLike<number>) => Uint8Array.from(kept, (i) => values[i])
+  const places = (values: ArrayLike<number>) => Float32Array.from(kept, (i) => values[i])
+  const alone = { ...layer, count: kept.length, x: places(layer.x!), y: places(layer.y!), colour: bytes(layer.colour!), shape: bytes(layer.shape!), radius: bytes(layer.radius!) }
+  const [all, those] = [pointsOf(layer, null), pointsOf(alone, null)]
+  const wanted = paintScalar(those, sheetOf(those, 83, 61, WHOLE, 0.5, true))
+  expect(paintScalar(all, sheetOf(all, 83, 61, WHOLE, 0.5, true))).toEqual(wanted)
+  expect(Kernel.make()!.paint(all, sheetOf(all, 83, 61, WHOLE, 0.5, true))).toEqual(wanted)
+})
 
 test('entries that are looked at alone are laid alone, the biggest below', () => {
   const layer = { ...layerOf(400, 5), keys: { colour: 2 } }

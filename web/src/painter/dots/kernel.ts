@@ -10,7 +10,7 @@ interface Exports {
   clear(sums: number, stride: number, width: number, rows: number): void
   open(columns: number, rows: number, tiles: number, shut: number): void
   place(count: number, x: number, y: number, height: number, top: number, u0: number, scaleX: number, v0: number, scaleY: number, places: number): void
-  lay(count: number, places: number, stamp: number, entry: number, width: number, stride: number, rows: number, stamps: number, lines: number, opacities: number, palette: number, sums: number, tiles: number, shut: number): void
+  lay(count: number, places: number, stamp: number, entry: number, width: number, stride: number, rows: number, stamps: number, lines: number, opacities: number, reach: number, palette: number, sums: number, tiles: number, shut: number): void
   deepen(count: number, x: number, y: number, stamp: number, paint: number, u0: number, scaleX: number, v1: number, scaleY: number, columns: number, rows: number, depths: number): void
   soften(depths: number, columns: number, rows: number, means: number): number
   spread(cells: number, columns: number, across: number, width: number, out: number): number
@@ -76,7 +76,7 @@ export class Kernel {
     this.exports.clear(sums, stride, width, rows)
     this.exports.open(tilesAcross, tilesDown, tiles, shut)
     this.exports.place(points.count, x, y, height, top, view.u0, scaleX, view.v0, scaleY, places)
-    this.exports.lay(points.count, places, stamp, entry, width, stride, rows, stamps, lines, opacities, palette, sums, tiles, shut)
+    this.exports.lay(points.count, places, stamp, entry, width, stride, rows, stamps, lines, opacities, sheet.stamps.reach, palette, sums, tiles, shut)
     if (sheet.shade) this.shade(points.count, sheet, sums)
     const developed = this.take(4 * width * rows + 32)
     this.exports.develop(sums, stride, width, rows, developed)

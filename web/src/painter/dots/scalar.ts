@@ -32,7 +32,6 @@ function lay(points: Points, sheet: Sheet, sums: Sums): void {
   for (let i = 0; i < points.count; i++) {
     const px = Math.floor((points.x[i] - view.u0) * scaleX + 0.5)
     const py = Math.floor((points.y[i] - view.v0) * -scaleY + (height - top + 0.5))
-    if (!(px > -64 && py > -64 && px < width + 64 && py < rows + 64)) continue
     const [half, begins, ends, lines] = stamps.about.subarray(4 * points.stamp[i])
     const [left, last] = [Math.max(0, px - half), Math.min(width - 1, px + half)]
     const [high, end] = [Math.max(0, py - half + begins), Math.min(rows, py - half + ends)]

@@ -66,6 +66,8 @@ export interface Stamps {
   /** Of each row three numbers: where it begins, where it has ended, and the place of its opacities. */
   rows: Int32Array
   opacities: Int16Array
+  /** How far the largest reaches. */
+  reach: number
 }
 
 /** What opacities, colours and shades are counted in. */
@@ -84,5 +86,5 @@ export function packed(stamps: Stamp[]): Stamps {
       for (let at = from; at < to + 7; at++) all.push(at < to ? Math.round(opacities[row * side + at] * ONE) : 0)
     }
   }
-  return { about: Int32Array.from(about), rows: Int32Array.from(rows), opacities: Int16Array.from(all) }
+  return { about: Int32Array.from(about), rows: Int32Array.from(rows), opacities: Int16Array.from(all), reach: Math.max(0, ...stamps.map((s) => s.half)) }
 }
