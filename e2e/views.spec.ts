@@ -71,6 +71,25 @@ test('whether a slope holds is looked at in many ways', async ({ page }) => {
   await expect(page.getByRole('complementary', { name: 'Reading' })).toBeVisible()
 })
 
+test('a shared chart of many dots asks for exact places where a reader looks closely, and letters stand for dots there', async ({ page, browser }) => {
+  const made = await (await page.request.post('/api/datasets', { data: { name: 'Many rows to share', typed: 'make 30000 rows\nwork out x = normal(0, 1)\nwork out y = normal(0, 1)' } })).json()
+  const document = { version: 2, y: { column: 'y' }, x: { column: 'x' }, fixed: { shape: 'W' } }
+  const { key } = await (await page.request.post('/api/shares', { data: { version_id: made.version_id, document, title: 'Many' } })).json()
+  const reader = await (await browser.newContext()).newPage()
+  await reader.goto(`/s/${key}`)
+  await expect(chart(reader)).toHaveAttribute('data-painted', '30000')
+  const box = (await chart(reader).boundingBox())!
+  await reader.mouse.move(box.x + box.width / 2, box.y + box.height / 2)
+  const closer = reader.waitForResponse((r) => r.url().endsWith('/figure/exact'))
+  for (let i = 0; i < 30; i++) await reader.mouse.wheel(0, -120)
+  expect((await closer).status()).toBe(200)
+  await expect(chart(reader)).toHaveAttribute('data-sharp', 'yes')
+  await expect(reader.locator('.lark-tools.zoomed')).toBeAttached() // the view stays
+  await reader.getByRole('button', { name: 'Show all' }).click()
+  await expect(chart(reader)).toHaveAttribute('data-sharp', 'yes')
+  await reader.context().close()
+})
+
 test('the note of a chart stands under it, here and where it is shared', async ({ page, browser }) => {
   await page.goto('/')
   await page.getByRole('link', { name: /More forage, more honey/ }).click()

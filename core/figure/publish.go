@@ -67,7 +67,7 @@ func publishPoints(l *primitive.Layer, total int) []int {
 		}
 	}
 	if len(inside) < len(rows) {
-		for _, a := range []*primitive.Array{&l.X, &l.Y, &l.Colour, &l.Shape, &l.Radius} {
+		for _, a := range []*primitive.Array{&l.X, &l.Y, &l.Colour, &l.Shape, &l.Radius, &l.Who} {
 			*a = a.Pick(inside)
 		}
 		rows = pick(rows, inside)

@@ -49,3 +49,35 @@ func TestStepsStandInOnePlace(t *testing.T) {
 		}
 	}
 }
+
+// TestWhatIsSharedOfStepsFollowsTheSameRows holds that leaving out the rows beyond the limits moves no row's name to another.
+func TestWhatIsSharedOfStepsFollowsTheSameRows(t *testing.T) {
+	f, problems := draw(t, small(t), "plot y against x\nx from 5 to 200\nstep through g following name")
+	if problems != nil {
+		t.Fatal(problems)
+	}
+	var want []float64
+	for _, l := range f.Points() {
+		for i := range l.Count {
+			if within(l.X.At(i)) && within(l.Y.At(i)) {
+				want = append(want, l.Who.At(i))
+			}
+		}
+	}
+	published, err := f.Publish(small(t), []string{"x", "y"})
+	if err != nil || published.Rows() != len(want) || len(want) < 2 {
+		t.Fatalf("%v: %d rows are shared, %d are seen", err, published.Rows(), len(want))
+	}
+	n := 0
+	for _, l := range f.Points() {
+		if l.Who.Len() != l.Count {
+			t.Errorf("%d dots are followed by %d names", l.Count, l.Who.Len())
+		}
+		for i := range l.Count {
+			if l.Who.At(i) != want[n] {
+				t.Errorf("shared row %d is followed as %v, want %v", n, l.Who.At(i), want[n])
+			}
+			n++
+		}
+	}
+}

@@ -152,11 +152,15 @@ func (a Array) Pick(at []int) Array {
 	switch v := a.values.(type) {
 	case []float32:
 		return picked(v, at)
+	case []float64:
+		return picked(v, at)
 	case []uint8:
 		return picked(v, at)
 	case []uint16:
 		return picked(v, at)
 	case []uint32:
+		return picked(v, at)
+	case []int32:
 		return picked(v, at)
 	}
 	return a
@@ -170,20 +174,28 @@ func picked[T Number](values []T, at []int) Array {
 	return NewArray(out)
 }
 
-// Equal reports whether two arrays hold the same values of one type.
+// Equal reports whether two arrays hold the same values of one type; a missing value is the same as another.
 func (a Array) Equal(b Array) bool {
-	if a.Type() != b.Type() || a.Len() != b.Len() {
+	if a.Type() != b.Type() {
 		return false
 	}
 	switch v := a.values.(type) {
 	case []float32:
-		return slices.Equal(v, b.values.([]float32))
+		return same(v, b.values.([]float32))
+	case []float64:
+		return same(v, b.values.([]float64))
 	case []uint8:
-		return slices.Equal(v, b.values.([]uint8))
+		return same(v, b.values.([]uint8))
 	case []uint16:
-		return slices.Equal(v, b.values.([]uint16))
+		return same(v, b.values.([]uint16))
 	case []uint32:
-		return slices.Equal(v, b.values.([]uint32))
+		return same(v, b.values.([]uint32))
+	case []int32:
+		return same(v, b.values.([]int32))
 	}
-	return a.Len() == 0
+	return true // both are empty
+}
+
+func same[T Number](a, b []T) bool {
+	return slices.EqualFunc(a, b, func(v, w T) bool { return v == w || v != v && w != w })
 }

@@ -2,8 +2,10 @@ package text
 
 import (
 	"math"
+	"math/rand/v2"
 	"strings"
 	"testing"
+	"unicode/utf8"
 )
 
 func TestWidths(t *testing.T) {
@@ -30,5 +32,68 @@ func TestWidths(t *testing.T) {
 	}
 	if m.Width("漢", 10, false) != 10 {
 		t.Error("a character that the font does not have is not as wide as an em")
+	}
+}
+
+// someWords draws words of every script that charts meet.
+func someWords(source *rand.Rand) string {
+	words := []string{"a", "honey", "Brindle", "apiary-on-the-hill-that-is-named-after-nobody-at-all", "蜂蜜", "دبس", "e\u0301te\u0301", "–", "12,000", "👩‍🌾"}
+	var list []string
+	for range source.IntN(12) {
+		list = append(list, words[source.IntN(len(words))])
+	}
+	return strings.Join(list, [...]string{" ", "  ", "\t"}[source.IntN(3)])
+}
+
+// TestLabelsAreBrokenToFit holds of random words and rooms that no line is wider than its room while there is room
+// for a letter, that there are no more lines than asked for, and that nothing is lost without an ellipsis.
+func TestLabelsAreBrokenToFit(t *testing.T) {
+	m := Hanken()
+	source := rand.New(rand.NewPCG(4, 2))
+	for range 4000 {
+		words, size, room, lines := someWords(source), 8+10*source.Float64(), 20+200*source.Float64(), 1+source.IntN(4)
+		broken, whole := Break(m, words, size, room, lines)
+		list := strings.Split(broken, "\n")
+		if len(list) > lines || Lines(broken) != len(list) {
+			t.Fatalf("%q in %v: %d lines of at most %d", words, room, len(list), lines)
+		}
+		if widest := Widest(m, broken, size); widest > room && room > 2*size {
+			t.Fatalf("%q in %v: %q is %v wide", words, room, broken, widest)
+		}
+		if whole != (strings.Join(list, " ") == strings.Join(strings.Fields(words), " ")) || whole == strings.Contains(broken, "…") {
+			t.Fatalf("%q in %v: %q, whole: %v", words, room, broken, whole)
+		}
+		if !utf8.ValidString(broken) {
+			t.Fatalf("%q in %v: %q is no text", words, room, broken)
+		}
+		// A bold line has its own widths; what is wrapped holds the same.
+		for _, line := range Wrap(m, words, size, true, room, lines) {
+			if m.Width(line, size, true) > room && room > 2*size {
+				t.Fatalf("%q in %v: %q is wider", words, room, line)
+			}
+		}
+	}
+}
+
+// TestLongNamesKeepTheirBeginningAndTheirEnd holds it of those that are cut in the middle.
+func TestLongNamesKeepTheirBeginningAndTheirEnd(t *testing.T) {
+	m := Hanken()
+	source := rand.New(rand.NewPCG(4, 3))
+	for range 2000 {
+		name, size, room := strings.Join(strings.Fields(someWords(source)), " "), 8+10*source.Float64(), 30+200*source.Float64()
+		short := CutMiddle(m, name, size, room)
+		if short == name {
+			if m.Width(name, size, false) > room {
+				t.Fatalf("%q is wider than %v and stays", name, room)
+			}
+			continue
+		}
+		begins, ends, cut := strings.Cut(short, "…")
+		if m.Width(short, size, false) > room && short != "…" || !cut || !strings.HasPrefix(name, begins) || !strings.HasSuffix(name, ends) || short != "…" && begins == "" {
+			t.Fatalf("%q in %v is cut to %q", name, room, short)
+		}
+		if len([]rune(begins)) < len([]rune(ends)) {
+			t.Fatalf("of %q less of the beginning stays than of the end: %q", name, short)
+		}
 	}
 }

@@ -13,10 +13,10 @@ const PLACES = ['x', 'y', 'x2', 'y2'] as const
 /** The figure at a share of the way from one to the other; null where nothing slides. */
 export function slideBetween(before: Figure, after: Figure): ((share: number) => Figure) | null {
   if (before.panels.length !== after.panels.length) return null
+  if (after.layers.reduce((sum, l) => sum + (l.primitive === 'points' ? l.count : 0), 0) > MOST) return null // before a million of them are compared
   const pairs = after.layers.map((layer) => [layer, partner(before, layer, after)] as const)
   const slides = pairs.filter(([layer, from]) => from && moves(from, layer))
-  const points = slides.filter(([layer]) => layer.primitive === 'points')
-  if (points.length === 0 || points.reduce((sum, [layer]) => sum + layer.count, 0) > MOST) return null
+  if (!slides.some(([layer]) => layer.primitive === 'points')) return null
   return (share) => ({ ...after, layers: pairs.map(([layer, from]) => (from ? between(from, layer, share) : layer)) })
 }
 
