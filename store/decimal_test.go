@@ -1,12 +1,16 @@
 package store
 
 import (
+	"context"
 	"math"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/klauspost/compress/s2"
+
+	"copperlark/core/table"
 )
 
 // sameBits reports whether numbers are the same to the last bit, missing ones too.
@@ -96,6 +100,52 @@ func TestPartsOfWaitingFilesUnpack(t *testing.T) {
 	for name, packed := range map[string][]byte{"text": content, "empty": nil, "larger than a part": s2.Encode(nil, make([]byte, waitingPart+1))} {
 		if back, err := unpackWaiting(packed, nil); err == nil {
 			t.Errorf("%s unpacks to %d bytes", name, len(back))
+		}
+	}
+}
+
+// TestDamagedColumnsAreRefused holds that what storage gives back wrong is told, with the column's name, and never read as values.
+func TestDamagedColumnsAreRefused(t *testing.T) {
+	numbers := table.NewNumbers("kg", []float64{1, 2, 3.5})
+	odd := table.NewNumbers("odd", []float64{1. / 3, 2, 3})
+	names := table.NewCategory("hive", []string{"a", "b", "a"})
+	whole := func(c *table.Column) packedColumn {
+		p, err := pack(c)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return p
+	}
+	if kg, other := whole(numbers), whole(odd); kg.encoding != decimalZstd || other.encoding != shuffledZstd {
+		t.Fatalf("packed as %s and %s", kg.encoding, other.encoding)
+	}
+	back, err := unpackColumns(context.Background(), []packedColumn{whole(numbers), whole(odd), whole(names)}, 3)
+	if err != nil || !sameBits(back.Column("kg").Numbers, numbers.Numbers) || !sameBits(back.Column("odd").Numbers, odd.Numbers) || back.Column("hive").Value(1) != "b" {
+		t.Fatalf("what is whole comes back as %v, %v", back, err)
+	}
+	for name, damage := range map[string]func() (packedColumn, int){
+		"of a later program": func() (packedColumn, int) { p := whole(numbers); p.encoding = "folded"; return p, 3 },
+		"names as decimals":  func() (packedColumn, int) { p := whole(names); p.encoding = decimalZstd; return p, 3 },
+		"cut":                func() (packedColumn, int) { p := whole(odd); p.data = p.data[:len(p.data)-3]; return p, 3 },
+		"decimals cut": func() (packedColumn, int) {
+			p := whole(numbers)
+			p.data = compressor.EncodeAll([]byte{1, 2, 3}, nil)
+			return p, 3
+		},
+		"no zstd": func() (packedColumn, int) { p := whole(numbers); p.data = []byte("kg"); return p, 3 },
+		"levels that are none": func() (packedColumn, int) {
+			p := whole(names)
+			p.levels = compressor.EncodeAll([]byte("{"), nil)
+			return p, 3
+		},
+		"levels cut":                func() (packedColumn, int) { p := whole(names); p.levels = p.levels[:2]; return p, 3 },
+		"fewer rows than the table": func() (packedColumn, int) { return whole(numbers), 4 },
+		"more rows than the table":  func() (packedColumn, int) { return whole(odd), 2 },
+		"names of fewer rows":       func() (packedColumn, int) { return whole(names), 4 },
+	} {
+		p, rows := damage()
+		if got, err := unpackColumns(context.Background(), []packedColumn{p}, rows); err == nil || !strings.Contains(err.Error(), p.name) {
+			t.Errorf("%s: %v, %v", name, got, err)
 		}
 	}
 }

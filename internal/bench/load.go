@@ -221,7 +221,7 @@ func loadGreedy(r *report, p *running) {
 		}
 		go func() { asked.Wait(); close(ended) }()
 		var small latencies
-		for going := true; going; {
+		for going := true; going || len(small.took) == 0; { // also where all fifty are told to wait at once
 			select {
 			case <-ended:
 				going = false
