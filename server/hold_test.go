@@ -16,6 +16,8 @@ import (
 	"testing"
 	"testing/fstest"
 	"time"
+
+	"github.com/danielgtaylor/huma/v2"
 )
 
 // strangeTables are files at the ends of what a table can be.
@@ -238,6 +240,26 @@ func TestAGreedyPersonIsToldToWait(t *testing.T) {
 	}
 	if seen[200] == 0 || seen[429] == 0 || len(seen) != 2 || !sawWaiting {
 		t.Errorf("thirty at once are answered %v; waiting was seen: %v", seen, sawWaiting)
+	}
+}
+
+// TestLongWorkIsNotCancelledByADeadlineOfItsBody holds that no route has a deadline of the library for its body, which
+// would stand on while work goes on, and cancel it.
+func TestLongWorkIsNotCancelledByADeadlineOfItsBody(t *testing.T) {
+	anwen, _, _ := world(t)
+	seen := 0
+	for path, item := range anwen.server.api.OpenAPI().Paths {
+		for _, operation := range []*huma.Operation{item.Post, item.Put, item.Patch, item.Delete, item.Get} {
+			if operation == nil || path == "/api/uploads" { // which reads its body itself
+				continue
+			}
+			if seen++; operation.RequestBody != nil && operation.BodyReadTimeout >= 0 {
+				t.Errorf("%s %s is cancelled after %v", operation.Method, path, operation.BodyReadTimeout)
+			}
+		}
+	}
+	if seen < 50 {
+		t.Errorf("%d operations were looked at", seen)
 	}
 }
 

@@ -111,10 +111,14 @@ func (s *Server) routes() {
 // handler is one use of the program over HTTP.
 type handler[I, O any] func(ctx context.Context, who app.Person, in *I) (*O, error)
 
+// ownPace leaves how long a body may take to paced. A deadline of the library's own would stand on after the body
+// was read: when it is over, the connection is taken for broken, and work that takes longer is cancelled.
+const ownPace = -1
+
 func signedIn[I, O any](s *Server, method, path, summary string, handle handler[I, O]) {
 	s.private[method+" "+ginPath(path)] = true
 	operation := huma.Operation{Method: method, Path: path, Summary: summary, OperationID: operationID(method, path),
-		Security: []map[string][]string{{"session": {}}}}
+		Security: []map[string][]string{{"session": {}}}, BodyReadTimeout: ownPace}
 	huma.Register(s.api, operation, func(ctx context.Context, in *I) (*O, error) {
 		who, err := person(ctx)
 		if err != nil {
@@ -125,7 +129,7 @@ func signedIn[I, O any](s *Server, method, path, summary string, handle handler[
 }
 
 func open[I, O any](s *Server, method, path, summary string, handle handler[I, O]) {
-	operation := huma.Operation{Method: method, Path: path, Summary: summary, OperationID: operationID(method, path)}
+	operation := huma.Operation{Method: method, Path: path, Summary: summary, OperationID: operationID(method, path), BodyReadTimeout: ownPace}
 	huma.Register(s.api, operation, func(ctx context.Context, in *I) (*O, error) {
 		return answered(s, ctx, app.Person{}, in, handle)
 	})
