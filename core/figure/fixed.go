@@ -19,11 +19,11 @@ func (b *builder) outlined(placed []*mark.Placed) []chart.Problem {
 		if mark.Named(l.Mark) == nil {
 			continue
 		}
-		if l.Kind == primitive.Points && !b.options.Bare {
+		if l.Kind == primitive.Points && l.Count > chart.MostOutlined && !b.options.Bare {
 			switch {
-			case l.Count > chart.MostOutlined && said != nil && !said.Off:
+			case said != nil && !said.Off:
 				return []chart.Problem{{Clause: "outline", Message: fmt.Sprintf("at most %s dots have an outline; %s are drawn", scale.Number(chart.MostOutlined, 0), scale.Number(float64(l.Count), 0)), Advice: "draw hexagons, or fewer rows with of rows where"}}
-			case l.Count > chart.MostOutlined && character:
+			case character:
 				return []chart.Problem{{Clause: "one shape", Message: fmt.Sprintf("at most %s letters are drawn; there are %s rows", scale.Number(chart.MostOutlined, 0), scale.Number(float64(l.Count), 0)), Advice: "say one shape ring, or draw fewer rows with of rows where"}}
 			}
 		}

@@ -13,7 +13,7 @@ import (
 	"copperlark/core/text"
 )
 
-// layersOf draws a mark on a panel that its own extents make, of so many steps along each axis.
+// layersOf draws a mark on a panel that its own extents make.
 func layersOf(t *testing.T, m *Mark, c *Case) ([]*Placed, *Computed) {
 	t.Helper()
 	found, err := m.Compute(context.Background(), c)

@@ -1,14 +1,12 @@
 package mark
 
 import (
-	"context"
 	"math"
 	"slices"
 	"testing"
 
 	"copperlark/core/chart"
 	"copperlark/core/primitive"
-	"copperlark/core/scale"
 )
 
 // TestStripsStayAtTheirPlace holds that dots are strewn within the room of their group, that
@@ -19,14 +17,8 @@ func TestStripsStayAtTheirPlace(t *testing.T) {
 	layer := func(d *chart.Document, drop int) (*Case, *primitive.Layer) {
 		c := caseOf(data, d, "")
 		c.Rows, c.U, c.V = c.Rows[drop:], c.U[drop:], c.V[drop:]
-		found, err := strips.Compute(context.Background(), c)
-		if err != nil {
-			t.Fatal(err)
-		}
-		ends := func(e Extent) *scale.Scale { return &scale.Scale{Kind: scale.Linear, From: e.Low, To: e.High} }
-		sink := &Sink{}
-		found.Draw(&Panel{X: ends(found.X), Y: ends(found.Y), Width: 400, Height: 300}, sink)
-		return c, &sink.Layers[0].Layer
+		layers, _ := layersOf(t, strips, c)
+		return c, &layers[0].Layer
 	}
 	upright := &chart.Document{Version: chart.Version, Y: column("kg"), X: column("district"), Layers: []chart.Layer{{Mark: "strips"}}}
 	c, dots := layer(upright, 0)
