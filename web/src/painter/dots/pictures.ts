@@ -15,7 +15,7 @@ import { letterStamp } from './letters'
 import { paintOf } from './shade'
 import type { Band } from './worker'
 import { pointsOf, RIM, type Points, type Sheet } from './sheet'
-import { packed, stampOf, type Stamp, type Stamps } from './stamps'
+import { packed, stampOf, trimmed, type Stamp, type Stamps } from './stamps'
 
 /** Told of pictures that are moved for now, and when the sharp one is there. */
 export interface Later {
@@ -128,6 +128,8 @@ const channels = (hex: string) => [1, 3, 5].map((i) => parseInt(hex.slice(i, i +
 const radiusOfStep = (layer: Layer, step: number) => radiusOf({ ...layer, radius: layer.radius && Uint8Array.of(step) }, 0)
 
 const NO_STAMPS = packed([])
+/** The outline of a letter: it has none. */
+const NOTHING = trimmed(0, new Float32Array(1))
 
 /** The stamps of points at a pixel ratio: the same for all their pictures. */
 const stamps = new WeakMap<Points, { pixelRatio: number; stamps: Stamps }>()
@@ -140,7 +142,7 @@ function stampsOf({ figure, pixelRatio }: Scene, layer: Layer, points: Points): 
 
 function stampFor(figure: Figure, layer: Layer, { shape, step, rim }: Points['kinds'][0], pixelRatio: number): Stamp {
   const name = (layer.keys?.shape ? figure.keys[layer.keys.shape - 1].entries?.[shape]?.shape : undefined) ?? layer.style.shape ?? 'circle'
-  if (isCharacter(name)) return letterStamp(name, radiusOfStep(layer, step), pixelRatio)
+  if (isCharacter(name)) return rim ? NOTHING : letterStamp(name, radiusOfStep(layer, step), pixelRatio)
   return stampOf(name, radiusOfStep(layer, step) * pixelRatio, rim ? 1 : (layer.style.opacity ?? 1), rim ? layer.style.rim!.width * pixelRatio : 0)
 }
 
