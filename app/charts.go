@@ -10,7 +10,6 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/figure"
-	"copperlark/core/formula"
 	"copperlark/core/mark"
 	"copperlark/core/parallel"
 	"copperlark/core/reading"
@@ -26,8 +25,9 @@ type Picture struct {
 	Spoken   []sentence.Part
 	Typed    string
 	Document *chart.Document
-	Words    string // what changed from the document it was compared with
-	Small    string // its small picture as SVG, where that was asked for
+	Words    string    // what changed from the document it was compared with
+	Small    string    // its small picture as SVG, where that was asked for
+	GoesOut  []GoesOut // what sharing it would publish; nil in what is shared
 }
 
 // Wanted is what a picture is asked for: a document or, when Typed is not empty, a typed
@@ -52,7 +52,11 @@ type SmallSize struct {
 // and sentence.
 func (p *Picture) Encode() ([]byte, error) {
 	var out bytes.Buffer
-	err := p.Figure.Encode(&out, map[string]any{"reading": p.Reading, "spoken": p.Spoken, "typed": p.Typed, "document": p.Document, "words": p.Words, "small": p.Small})
+	parts := map[string]any{"reading": p.Reading, "spoken": p.Spoken, "typed": p.Typed, "document": p.Document, "words": p.Words, "small": p.Small}
+	if p.GoesOut != nil {
+		parts["goes_out"] = p.GoesOut
+	}
+	err := p.Figure.Encode(&out, parts)
 	return out.Bytes(), err
 }
 
@@ -76,7 +80,7 @@ func (a *App) Draw(ctx context.Context, spaceID, versionID int64, wanted Wanted)
 		}
 		picture, err = drawStated(ctx, t, document, wanted.Before, figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics, Dataset: a.others(spaceID), Fine: wanted.Fine})
 		if err = errors.Join(beside.Wait(), err); err == nil {
-			picture.Small = string(small)
+			picture.Small, picture.GoesOut = string(small), goesOut(document, t)
 		}
 		return err
 	})
@@ -317,11 +321,7 @@ func fits(document *chart.Document, t *table.Table) error {
 	for _, p := range problems {
 		misfits = append(misfits, fmt.Sprintf("%s (%s)", p.Clause, p.Message))
 	}
-	named := document.Columns()
-	if f, err := formula.Parse(document.Where); document.Where != "" && err == nil {
-		named = append(named, f.Columns()...)
-	}
-	for _, name := range named {
+	for _, name := range append(document.Columns(), document.Drawn()...) {
 		if !slices.Contains(missing, name) && t.Column(name) == nil {
 			missing = append(missing, name)
 		}

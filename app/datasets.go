@@ -223,6 +223,9 @@ func (a *App) DropDataset(ctx context.Context, person Person, id int64) error {
 	if err != nil {
 		return err
 	}
+	if err := a.publishLates(ctx, person.SpaceID, id); err != nil {
+		return err
+	}
 	if err := a.store.DropDataset(ctx, person.SpaceID, id); err != nil {
 		return err
 	}

@@ -5,7 +5,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"strings"
 
 	"copperlark/core/chart"
 	"copperlark/core/draw/pen/svg"
@@ -49,24 +48,10 @@ func (a *App) Export(ctx context.Context, spaceID, versionID int64, document *ch
 		if problems != nil {
 			return refused(problems)
 		}
-		out = &Drawing{Name: fileName(name) + "." + format.Name, Type: format.Type, Content: content.Bytes()}
+		out = &Drawing{Name: FileName(name, format.Name), Type: format.Type, Content: content.Bytes()}
 		return err
 	})
 	return out, err
-}
-
-// fileName makes a name that every system takes for a file.
-func fileName(name string) string {
-	clean := strings.Map(func(r rune) rune {
-		if strings.ContainsRune(`/\:*?"<>|`, r) || r < ' ' {
-			return '-'
-		}
-		return r
-	}, short(name, 80))
-	if strings.Trim(clean, ". ") == "" {
-		return "chart"
-	}
-	return clean
 }
 
 // The sizes that small pictures are drawn in.

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"io"
 	"strings"
+	"unicode/utf8"
 
 	"copperlark/core/table"
 )
@@ -40,8 +41,11 @@ func WriteCSV(ctx context.Context, w io.Writer, t *table.Table) error {
 	return out.Error()
 }
 
+// The signs that make a spreadsheet run what follows, in both widths that they are written in.
+const runs = "=+-@\t\r\n＝＋－＠"
+
 func harmless(text string) string {
-	if text != "" && strings.ContainsRune("=+-@\t\r", rune(text[0])) {
+	if first, size := utf8.DecodeRuneInString(text); size > 0 && strings.ContainsRune(runs, first) {
 		return "'" + text
 	}
 	return text

@@ -254,7 +254,7 @@ func (a *App) KeepPreparation(ctx context.Context, person Person, versionID int6
 		if err := a.roomFor(ctx, spaceID, tableBytes(t)/packedShare, int64(t.Rows())); err != nil {
 			return err
 		}
-		if kept, err = a.store.AddVersion(ctx, spaceID, versionID, t, clauses); err != nil {
+		if kept, err = a.store.AddVersion(ctx, spaceID, versionID, t, prepare.WithEffects(clauses, state.Effects)); err != nil {
 			return err
 		}
 		return a.store.SetDraft(ctx, spaceID, person.ID, d.ID, "")
@@ -264,5 +264,8 @@ func (a *App) KeepPreparation(ctx context.Context, person Person, versionID int6
 
 // Versions lists a dataset's versions, the newest first.
 func (a *App) Versions(ctx context.Context, spaceID, datasetID int64) ([]Version, error) {
+	if _, err := a.store.Dataset(ctx, spaceID, datasetID); err != nil {
+		return nil, err
+	}
 	return a.store.Versions(ctx, spaceID, datasetID)
 }

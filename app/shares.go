@@ -25,7 +25,7 @@ type NewShare struct {
 	Document  *chart.Document
 	Title     string
 	Body      string
-	Columns   []string // that readers get, of those on the card; nil: those that the sentence names
+	Columns   []string // that go out, of goesOut; nil: those that the sentence names
 }
 
 // Share makes a fixed copy of a chart under an unguessable address.
@@ -45,30 +45,37 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 	}
 	document := wanted.Document.Clone()
 	document.Title = "" // the page has it as its heading
+	if strings.Contains(body, strings.TrimSpace(document.Note)) {
+		document.Note = "" // the page has it in its text
+	}
 	var share Share
 	err := a.onSpelled(ctx, person.SpaceID, wanted.VersionID, "a shared chart", 3*weightOf(document, ""), func(ctx context.Context, t *table.Table, d Dataset) error {
 		answer, err := a.answerOf(ctx, person.SpaceID, wanted.ChartID, document)
 		if err != nil {
 			return err
 		}
-		encoded, published, picture, err := a.fixedCopy(ctx, person.SpaceID, t, document, wanted.Columns, false)
 		if answer != "" {
 			body = strings.TrimSpace(body + "\n\n" + answer)
 		}
+		copied, err := NewFixedCopy(ctx, t, document, wanted.Columns, figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID)})
 		if err != nil {
 			return err
 		}
-		var exact []byte
-		if picture.Figure.Coarse() {
-			if exact, _, _, err = a.fixedCopy(ctx, person.SpaceID, t, document, wanted.Columns, true); err != nil {
+		m, err := a.madeOf(ctx, person.SpaceID, d)
+		if err != nil {
+			return err
+		}
+		first := t
+		if m.first.ID != d.VersionID && m.first.ID != 0 {
+			if first, _, err = a.Table(ctx, person.SpaceID, m.first.ID); err != nil {
 				return err
 			}
 		}
 		raw := make([]byte, 16)
 		_, _ = rand.Read(raw)
 		share, err = a.store.AddShare(ctx, Share{Key: base64.RawURLEncoding.EncodeToString(raw), ChartID: wanted.ChartID, Title: title, Body: body,
-			Source: sourceLine(picture.Figure, picture.Document, d, published.Rows()), Typed: picture.Typed, SpaceID: person.SpaceID, SpaceName: person.SpaceName,
-			PersonID: person.ID, VersionID: wanted.VersionID, Figure: encoded, Exact: exact, CreatedAt: a.now()}, published)
+			Source: copied.sourceLine(d, m.first.Rows), Typed: copied.Picture.Typed, Made: strings.Join(m.lines(copied.Table, t, first.Names()), "\n"), SpaceID: person.SpaceID, SpaceName: person.SpaceName,
+			PersonID: person.ID, VersionID: wanted.VersionID, Figure: copied.Figure, Exact: copied.Exact, CreatedAt: a.now()}, copied.Table)
 		return err
 	})
 	if err == nil {
@@ -78,70 +85,83 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 }
 
 // answerOf is what rows that were set aside said of the relation that a chart is shared with;
-// empty where they were not asked, or about another one.
+// empty where they were not asked, or about another one. A chart of another space is none.
 func (a *App) answerOf(ctx context.Context, spaceID, chartID int64, document *chart.Document) (string, error) {
 	if chartID == 0 {
 		return "", nil
 	}
 	kept, err := a.store.Chart(ctx, spaceID, chartID)
-	if errors.Is(err, ErrNotFound) || err == nil && (kept.Answer == nil || !kept.Answer.IsOf(document)) {
-		return "", nil
-	}
-	if err != nil {
+	if err != nil || kept.Answer == nil || !kept.Answer.IsOf(document) {
 		return "", err
 	}
 	return kept.Answer.Words, nil
 }
 
-// fixedCopy draws a chart and gives it encoded, with the table that it publishes: the
-// rows that are shown, and the columns. Exact: with the places of dots as exact as they can be.
-func (a *App) fixedCopy(ctx context.Context, spaceID int64, t *table.Table, document *chart.Document, columns []string, exact bool) ([]byte, *table.Table, *Picture, error) {
-	picture, err := DrawTable(ctx, t, document, "", nil, figure.Options{Width: shareWidth, Height: shareHeight, Metrics: a.metrics, Dataset: a.others(spaceID), Fine: exact})
-	if err != nil {
-		return nil, nil, nil, err
-	}
-	card := picture.Figure.Card
-	if columns == nil { // the heading, which nobody asked for by name, stays at home
-		named := func(c figure.CardColumn) bool {
-			return slices.ContainsFunc(picture.Document.Columns(), func(name string) bool { return strings.EqualFold(name, c.Column) })
-		}
-		for _, c := range card.Columns {
-			if c.Column != card.Heading || named(c) {
-				columns = append(columns, c.Column)
-			}
-		}
-	}
-	for _, name := range columns {
-		if !slices.ContainsFunc(card.Columns, func(c figure.CardColumn) bool { return c.Column == name }) {
-			return nil, nil, nil, &Invalid{Message: fmt.Sprintf("the chart does not show %s", name), Advice: "share columns that the sentence names, or the one that heads the card"}
-		}
-	}
-	published, err := picture.Figure.Publish(t, columns)
-	if err != nil {
-		return nil, nil, nil, err
-	}
-	encoded, err := picture.Encode()
-	return encoded, published, picture, err
+// FixedCopy is all of a chart that leaves the house when it is shared.
+type FixedCopy struct {
+	Picture *Picture
+	Figure  []byte       // encoded
+	Exact   []byte       // the same with places as exact as they can be, where those of Figure are whole steps
+	Table   *table.Table // the rows that are shown, of the columns that are published
 }
 
-// sourceLine says what rows a shared chart shows and where they come from.
-func sourceLine(f *figure.Figure, document *chart.Document, dataset Dataset, published int) string {
-	line := fmt.Sprintf("%s, %s of %s rows", dataset.Name, scale.Number(float64(f.Rows.Drawn), 0), scale.Number(float64(f.Rows.Total), 0))
-	if f.Rows.Drawn == f.Rows.Total {
-		line = fmt.Sprintf("%s, all %s rows", dataset.Name, scale.Number(float64(f.Rows.Total), 0))
+// NewFixedCopy draws a chart of a table from the columns alone that were chosen (nil: those that the
+// sentence names), so that nothing of it can hold a value of another one. A chart that needs a column
+// that was not chosen is refused.
+func NewFixedCopy(ctx context.Context, t *table.Table, document *chart.Document, chosen []string, options figure.Options) (*FixedCopy, error) {
+	document, err := Stated(t, document, "")
+	if err != nil {
+		return nil, err
+	}
+	if err := suits(document, t); err != nil {
+		return nil, err
+	}
+	if document, t, err = publish(document, t, chosen); err != nil {
+		return nil, err
+	}
+	options.Width, options.Height = shareWidth, shareHeight
+	out := &FixedCopy{}
+	draw := func(into *[]byte) error {
+		if out.Picture, err = DrawTable(ctx, t, document, "", nil, options); err != nil {
+			return err
+		}
+		drawn := document.Table(t) // of a function, what is worked out
+		if out.Table, err = out.Picture.Figure.Publish(drawn, drawn.Names()); err != nil {
+			return err
+		}
+		*into, err = out.Picture.Encode()
+		return err
+	}
+	if err := draw(&out.Figure); err != nil || !out.Picture.Figure.Coarse() {
+		return out, err
+	}
+	options.Fine = true
+	return out, draw(&out.Exact)
+}
+
+// sourceLine says what rows a shared chart shows and where they come from: of the version that it is
+// drawn from, and of the first rows that this one was prepared from.
+func (f *FixedCopy) sourceLine(dataset Dataset, first int) string {
+	rows := f.Picture.Figure.Rows
+	line := fmt.Sprintf("%s, %s of %s rows", dataset.Name, scale.Number(float64(rows.Drawn), 0), scale.Number(float64(rows.Total), 0))
+	if rows.Drawn == rows.Total {
+		line = fmt.Sprintf("%s, all %s", dataset.Name, scale.Counted(rows.Total, "row"))
+	}
+	if first != dataset.Rows && first > 0 {
+		line += fmt.Sprintf(" that its preparation made of %s", scale.Number(float64(first), 0))
 	}
 	var reasons []string
-	for _, reason := range f.Rows.LeftOut {
+	for _, reason := range rows.LeftOut {
 		reasons = append(reasons, fmt.Sprintf("%s: %s", reason.Reason, scale.Number(float64(reason.Count), 0)))
 	}
 	if len(reasons) > 0 {
 		line += "; left out: " + strings.Join(reasons, ", ")
 	}
-	if beyond := f.Rows.Drawn - published; beyond > 0 {
+	if beyond := rows.Drawn - f.Table.Rows(); beyond > 0 {
 		line += fmt.Sprintf("; beyond the limits of the axes, and not shared: %s", scale.Number(float64(beyond), 0))
 	}
-	for i := range document.Also {
-		if name := document.Also[i].Table; name != "" {
+	for i := range f.Picture.Document.Also {
+		if name := f.Picture.Document.Also[i].Table; name != "" {
 			line += "; with rows of " + name
 		}
 	}
@@ -255,12 +275,12 @@ func (a *App) publishLate(ctx context.Context, share Share) (published *table.Ta
 		return nil, ErrNotFound
 	}
 	err = a.onSpelled(ctx, share.SpaceID, share.VersionID, "the rows of a shared chart", 2*weighFigure, func(ctx context.Context, t *table.Table, _ Dataset) error {
-		picture, err := DrawTable(ctx, t, nil, share.Typed, nil, figure.Options{Metrics: a.metrics, Dataset: a.others(share.SpaceID)})
+		document, err := Stated(t, nil, share.Typed)
 		if err != nil {
 			return err
 		}
 		var columns []*table.Column
-		for _, c := range picture.Figure.Card.Columns {
+		for _, c := range goesOut(document, t) {
 			columns = append(columns, t.Column(c.Column))
 		}
 		if published, err = table.New(columns...); err != nil {
@@ -269,6 +289,29 @@ func (a *App) publishLate(ctx context.Context, share Share) (published *table.Ta
 		return a.store.Publish(ctx, share.ID, published)
 	})
 	return published, err
+}
+
+// publishLates keeps the tables of all shares of a dataset that were made before tables were kept
+// with them: once the dataset is gone, nothing could be published any more. What cannot be stays as it is.
+func (a *App) publishLates(ctx context.Context, spaceID, datasetID int64) error {
+	shares, err := a.store.Shares(ctx, spaceID)
+	if err != nil {
+		return err
+	}
+	versions, err := a.store.Versions(ctx, spaceID, datasetID)
+	if err != nil {
+		return err
+	}
+	for _, share := range shares {
+		if share.Rows >= 0 || share.WithdrawnAt != nil || !slices.ContainsFunc(versions, func(v Version) bool { return v.ID == share.VersionID }) {
+			continue
+		}
+		var unfit *Invalid
+		if _, err := a.publishLate(ctx, share); err != nil && !errors.As(err, &unfit) && !errors.Is(err, ErrNotFound) {
+			return err
+		}
+	}
+	return nil
 }
 
 func rowCard(t *table.Table, row int, columns []string) (map[string]string, error) {

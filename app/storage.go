@@ -89,6 +89,7 @@ type Share struct {
 	Body        string     `json:"body"`
 	Source      string     `json:"source"`
 	Typed       string     `json:"typed"`
+	Made        string     `json:"made,omitempty" doc:"the clauses that prepared its rows, one a line, with the rows that each left"`
 	CreatedAt   time.Time  `json:"created_at"`
 	WithdrawnAt *time.Time `json:"withdrawn_at,omitempty"`
 	SpaceName   string     `json:"-"`

@@ -151,7 +151,7 @@ func (s *Server) export(c *gin.Context) {
 func (s *Server) send(c *gin.Context, form, name string, t *table.Table) {
 	ctx := c.Request.Context()
 	c.Header("Content-Type", forms[form].kind)
-	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name + "." + form}))
+	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": app.FileName(name, form)}))
 	if err := forms[form].write(ctx, c.Writer, t); err != nil && ctx.Err() == nil {
 		s.log.ErrorContext(ctx, "a download broke off", "error", err)
 	}

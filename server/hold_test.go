@@ -313,8 +313,9 @@ func TestAShareGivesWhatItShows(t *testing.T) {
 	if page := nobody.send("GET", "/s/"+key, nil).Body.String(); !strings.Contains(page, "beyond the limits of the axes, and not shared: 1") {
 		t.Errorf("the page does not say what was held back:\n%s", page)
 	}
-	if got := rows(share([]string{"kg"})); got != "kg\n1\n3\n5\n" {
-		t.Errorf("with one column chosen, %q goes out", got)
+	refused := want[object](anwen, 422, "POST", "/api/shares", object{"version_id": version, "document": document, "title": "Shown", "columns": []string{"kg"}})
+	if message := fmt.Sprint(refused["message"]); message != "the chart is drawn by ha, district, which should stay at home" {
+		t.Errorf("a chart goes out that is drawn by what was not chosen: %s", message)
 	}
 	want[object](anwen, 422, "POST", "/api/shares", object{"version_id": version, "document": document, "title": "t", "columns": []string{"price"}})
 	// What was shared stays as it was: meanings, versions and deletions change nothing.
@@ -337,7 +338,7 @@ func TestAShareGivesWhatItShows(t *testing.T) {
 	if got, _, _ := strings.Cut(rows(share(nil)), "\n"); got != "kg,ha" {
 		t.Errorf("without being chosen, the heading goes out: %s", got)
 	}
-	if got := rows(share([]string{"kg", "hive"})); !strings.HasPrefix(got, "hive,kg\nH0,0\n") {
+	if got := rows(share([]string{"kg", "ha", "hive"})); !strings.HasPrefix(got, "hive,kg,ha\nH0,0,0\n") {
 		t.Errorf("with the heading chosen, %.40q goes out", got)
 	}
 	row := want[map[string]string](nobody, 200, "GET", "/s/"+key+"/rows/1", nil)

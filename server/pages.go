@@ -99,7 +99,7 @@ func (s *Server) sharedPage(c *gin.Context) {
 	default:
 		s.writePage(c, http.StatusOK, "shared.html", map[string]any{
 			"Version": s.pages.version, "Key": share.Key, "Title": share.Title, "Paragraphs": paragraphs(share.Body), "Source": share.Source,
-			"Space": share.SpaceName, "Date": share.CreatedAt.UTC().Format("2 January 2006"), "Typed": share.Typed,
+			"Space": share.SpaceName, "Date": share.CreatedAt.UTC().Format("2 January 2006"), "Typed": share.Typed, "Made": share.Made,
 		})
 	}
 }

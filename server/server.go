@@ -99,7 +99,7 @@ func (s *Server) Handler() (http.Handler, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.paced(compress(guard.Handler(s.router))), nil
+	return s.paced(headed(compress(guard.Handler(s.router)))), nil
 }
 
 // OpenAPI is the description of the interface, as indented JSON.

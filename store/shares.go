@@ -12,10 +12,10 @@ import (
 // AddShare keeps a fixed copy with the table that it publishes.
 func (s *Store) AddShare(ctx context.Context, share app.Share, published *table.Table) (app.Share, error) {
 	err := s.pool.in(ctx, func(tx pgx.Tx) error {
-		if err := tx.QueryRow(ctx, `insert into shares (key, space_id, chart_id, version_id, title, body, source, typed, figure, exact, created_by)
-			values ($1, $2, (select id from charts where id = $3 and space_id = $2), $4, $5, $6, $7, $8, $9, $10, nullif($11::bigint, 0)) returning id, created_at`,
+		if err := tx.QueryRow(ctx, `insert into shares (key, space_id, chart_id, version_id, title, body, source, typed, figure, exact, created_by, made)
+			values ($1, $2, (select id from charts where id = $3 and space_id = $2), $4, $5, $6, $7, $8, $9, $10, nullif($11::bigint, 0), $12) returning id, created_at`,
 			share.Key, share.SpaceID, share.ChartID, share.VersionID, share.Title, share.Body, share.Source, share.Typed,
-			compressor.EncodeAll(share.Figure, nil), packedExact(share.Exact), share.PersonID).Scan(&share.ID, &share.CreatedAt); err != nil {
+			compressor.EncodeAll(share.Figure, nil), packedExact(share.Exact), share.PersonID, share.Made).Scan(&share.ID, &share.CreatedAt); err != nil {
 			return err
 		}
 		return publish(ctx, tx, share.ID, published)
@@ -49,11 +49,11 @@ func (s *Store) PublishedTable(ctx context.Context, shareID int64, rows int) (*t
 	return s.unpacked(ctx, `select name, label, unit, meaning, kind, grain, encoding, levels, data from share_columns where share_id = $1 order by position`, shareID, rows)
 }
 
-const shareColumns = `h.id, h.key, coalesce(h.chart_id, 0), h.title, h.body, h.source, h.typed, h.created_at, h.withdrawn_at, s.name, s.id, coalesce(h.version_id, 0), coalesce(h.row_count, -1)`
+const shareColumns = `h.id, h.key, coalesce(h.chart_id, 0), h.title, h.body, h.source, h.typed, h.created_at, h.withdrawn_at, s.name, s.id, coalesce(h.version_id, 0), coalesce(h.row_count, -1), h.made`
 
 func scanShare(row pgx.Row, extra ...any) (app.Share, error) {
 	var h app.Share
-	err := row.Scan(append([]any{&h.ID, &h.Key, &h.ChartID, &h.Title, &h.Body, &h.Source, &h.Typed, &h.CreatedAt, &h.WithdrawnAt, &h.SpaceName, &h.SpaceID, &h.VersionID, &h.Rows}, extra...)...)
+	err := row.Scan(append([]any{&h.ID, &h.Key, &h.ChartID, &h.Title, &h.Body, &h.Source, &h.Typed, &h.CreatedAt, &h.WithdrawnAt, &h.SpaceName, &h.SpaceID, &h.VersionID, &h.Rows, &h.Made}, extra...)...)
 	return h, found(err)
 }
 
@@ -66,7 +66,7 @@ func (s *Store) Shares(ctx context.Context, spaceID int64) ([]app.Share, error) 
 // WithdrawShare marks a fixed copy as withdrawn and forgets its figure and its rows.
 func (s *Store) WithdrawShare(ctx context.Context, spaceID, id int64) error {
 	return s.pool.in(ctx, func(tx pgx.Tx) error {
-		if err := affected(tx.Exec(ctx, `update shares set withdrawn_at = coalesce(withdrawn_at, now()), figure = '', exact = null where space_id = $1 and id = $2`, spaceID, id)); err != nil {
+		if err := affected(tx.Exec(ctx, `update shares set withdrawn_at = coalesce(withdrawn_at, now()), figure = '', exact = null, made = '' where space_id = $1 and id = $2`, spaceID, id)); err != nil {
 			return err
 		}
 		_, err := tx.Exec(ctx, `delete from share_columns where share_id = $1`, id)

@@ -1,6 +1,7 @@
 package figure
 
 import (
+	"fmt"
 	"slices"
 
 	"copperlark/core/primitive"
@@ -103,6 +104,14 @@ func tableRows(l *primitive.Layer, total int) []int {
 	return rows
 }
 
+// unsaid gives a name with a number where it is said already.
+func unsaid(name string, said func(string) bool) string {
+	for i, first := 2, name; said(name); i++ {
+		name = fmt.Sprintf("%s (%d)", first, i)
+	}
+	return name
+}
+
 // told gives what the cards of a figure say, as a table: what each statistic is of, and its
 // lines.
 func (f *Figure) told() (*table.Table, error) {
@@ -110,6 +119,7 @@ func (f *Figure) told() (*table.Table, error) {
 	values := map[string][]string{}
 	n := 0
 	add := func(name, value string) {
+		name = unsaid(name, func(name string) bool { return len(values[name]) >= n }) // two facts of a card may be called alike
 		if _, known := values[name]; !known {
 			names = append(names, name)
 		}

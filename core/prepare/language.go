@@ -128,7 +128,7 @@ func Parse(typed string) []Clause {
 		}
 		c := Clause{Text: line}
 		if len(line) > len(offMark) && strings.EqualFold(line[:len(offMark)], offMark) {
-			c = Clause{strings.TrimSpace(line[len(offMark):]), true}
+			c = Clause{Text: strings.TrimSpace(line[len(offMark):]), Off: true}
 		}
 		clauses = append(clauses, c)
 	}

@@ -23,6 +23,17 @@ import (
 type Clause struct {
 	Text string `json:"text" maxLength:"10000"`
 	Off  bool   `json:"off,omitempty"`
+
+	Kept *Effect `json:"kept,omitempty" doc:"what it did to the version that it was kept for"`
+}
+
+// WithEffects are the clauses with what each did, as they are kept.
+func WithEffects(clauses []Clause, effects []Effect) []Clause {
+	kept := slices.Clone(clauses)
+	for i := range min(len(kept), len(effects)) {
+		kept[i].Kept = &effects[i]
+	}
+	return kept
 }
 
 // Effect is what a clause did.

@@ -209,17 +209,24 @@ const (
 )
 
 // FormatDate writes seconds since the epoch as ISO 8601 at the given grain; "" for what
-// is no date.
+// is no date. Parts of a second are written where there are any, to the millisecond or, where
+// that is not all, to the microsecond.
 func FormatDate(seconds float64, grain Grain) string {
 	if !(seconds >= EarliestDate && seconds < LatestDate+1) {
 		return ""
 	}
 	whole := math.Floor(seconds)
-	moment := time.Unix(int64(whole), int64((seconds-whole)*1e9)).UTC()
-	if grain == Day {
+	micro := min(int64(math.Round((seconds-whole)*1e6)), 999_999)
+	moment := time.Unix(int64(whole), micro*1000).UTC()
+	switch {
+	case grain == Day:
 		return moment.Format("2006-01-02")
+	case micro == 0:
+		return moment.Format("2006-01-02 15:04:05")
+	case micro%1000 == 0:
+		return moment.Format("2006-01-02 15:04:05.000")
 	}
-	return moment.Format("2006-01-02 15:04:05")
+	return moment.Format("2006-01-02 15:04:05.000000")
 }
 
 // Table is a list of columns with equally many rows and different names.

@@ -234,6 +234,16 @@ export interface Picture<D = unknown> {
   words: string
   /** The small picture as SVG, where it was asked for. */
   small: string
+  /** What sharing it would publish; not in what is shared. */
+  goes_out: GoesOut[]
+}
+
+/** A column that sharing publishes, or could. */
+export interface GoesOut {
+  column: string
+  name: string
+  drawn: boolean
+  heads: boolean
 }
 
 const MAGIC = 'LARKFIG1'

@@ -1185,6 +1185,8 @@ export interface components {
             without?: boolean;
         };
         Clause: {
+            /** @description what it did to the version that it was kept for */
+            kept?: components["schemas"]["Effect"];
             off?: boolean;
             text: string;
         };
@@ -2094,6 +2096,8 @@ export interface components {
             /** Format: int64 */
             id: number;
             key: string;
+            /** @description the clauses that prepared its rows, one a line, with the rows that each left */
+            made?: string;
             source: string;
             title: string;
             typed: string;

@@ -2,13 +2,11 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { Link } from 'react-router'
 import { api, Refusal, type Dataset, type Share } from '../../api/client'
-import type { Figure } from '../../api/figure'
+import type { Figure, GoesOut } from '../../api/figure'
 import { counted, formatNumber } from '../../scale/format'
 import type { Bench } from '../../state/bench'
 import { Dialog } from '../../ui/Dialog'
 import { Trouble } from '../../ui/Words'
-
-type CardColumn = Figure['card']['columns'][number]
 
 export const addressOf = (share: Share) => `${location.origin}/s/${share.key}`
 
@@ -18,14 +16,14 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
   const { document, drawing, chart } = bench.get()
   const said = (slot: string) => drawing!.spoken.find((part) => part.slot === slot)?.text ?? ''
   const [title, setTitle] = useState(document.title || chart?.name || sentenceCase(`${said('y')} against ${said('x')}`))
-  const [text, setText] = useState(document.note || drawing!.reading.paragraphs.slice(0, 2).map((p) => p.spans.map((s) => s.text).join('')).join(' '))
+  const [text, setText] = useState(document.note || drawing!.reading.paragraphs.filter((p) => !p.shows?.rows?.length).slice(0, 2).map((p) => p.spans.map((s) => s.text).join('')).join(' '))
   const [share, setShare] = useState<Share | null>(null)
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [copied, setCopied] = useState(false)
   const [busy, setBusy] = useState(false)
-  const { card, rows } = drawing!.figure
-  const named = (column: string) => column !== card.heading || [document.colour, document.size, document.shape, document.x.column, document.y.column, ...(document.also_y ?? []), ...(document.panels?.by ?? []), ...(document.layers ?? []).map((l) => l.fit?.each)].includes(column)
-  const [columns, setColumns] = useState(() => card.columns.filter((c) => named(c.column)).map((c) => c.column))
+  const { rows } = drawing!.figure
+  const could = drawing!.goes_out
+  const [columns, setColumns] = useState(() => could.filter((c) => !c.heads).map((c) => c.column))
   const submit = async (e: FormEvent) => {
     e.preventDefault()
     setBusy(true)
@@ -75,7 +73,7 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
           Text under the title
           <textarea className="field font-serif" rows={5} value={text} maxLength={10000} onChange={(e) => setText(e.target.value)} />
         </label>
-        <Published columns={card.columns} heading={card.heading} chosen={columns} choose={setColumns} rows={rows} />
+        <Published columns={could} chosen={columns} choose={setColumns} rows={rows} />
         {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
         <div className="flex justify-end gap-2">
           <button type="button" className="button-plain" onClick={onClose}>
@@ -91,7 +89,7 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
 }
 
 /** Says what leaves the house: so many rows, and these columns, each of which can stay at home. */
-function Published({ columns, heading, chosen, choose, rows }: { columns: CardColumn[]; heading?: string; chosen: string[]; choose: (columns: string[]) => void; rows: Figure['rows'] }) {
+function Published({ columns, chosen, choose, rows }: { columns: GoesOut[]; chosen: string[]; choose: (columns: string[]) => void; rows: Figure['rows'] }) {
   return (
     <fieldset className="rounded-lg border border-line px-4 py-3">
       <legend className="px-1 font-semibold">What goes out</legend>
@@ -103,14 +101,14 @@ function Published({ columns, heading, chosen, choose, rows }: { columns: CardCo
         {columns.map((c) => (
           <li key={c.column}>
             <label className="flex items-center gap-2">
-              <input type="checkbox" className="accent-copper" checked={chosen.includes(c.column)} onChange={(e) => choose(e.target.checked ? [...chosen, c.column] : chosen.filter((name) => name !== c.column))} />
+              <input type="checkbox" className="accent-copper" checked={chosen.includes(c.column)} disabled={c.drawn} onChange={(e) => choose(e.target.checked ? [...chosen, c.column] : chosen.filter((name) => name !== c.column))} />
               {c.name}
-              {c.column === heading && <span className="text-[13px] text-muted">heads the card</span>}
+              {(c.drawn || c.heads) && <span className="text-[13px] text-muted">{c.drawn ? 'drawn' : 'would head the card'}</span>}
             </label>
           </li>
         ))}
       </ul>
-      <p className="mt-2 text-[13px] text-muted">What is not ticked is on no card and in no download; where a mark stands, and its colour and size, can still be seen. Nothing else of the dataset goes out.</p>
+      <p className="mt-2 text-[13px] text-muted">What is not ticked stands nowhere in what goes out: on no card, in no label, word or download. What the chart is drawn by goes with it; to keep that here, first take its clause out of the sentence.</p>
     </fieldset>
   )
 }

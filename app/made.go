@@ -1,0 +1,76 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"copperlark/core/prepare"
+	"copperlark/core/scale"
+	"copperlark/core/table"
+)
+
+// made is how a version came about: the clauses that were kept on the way to it, in the order in which
+// they were applied, and the rows that it began with.
+type made struct {
+	clauses []prepare.Clause
+	first   Version
+}
+
+// madeOf follows a version back to the file that it was prepared from.
+func (a *App) madeOf(ctx context.Context, spaceID int64, d Dataset) (m made, err error) {
+	versions, err := a.store.Versions(ctx, spaceID, d.ID)
+	if err != nil {
+		return m, err
+	}
+	for id := d.VersionID; id != 0; id = m.first.PreparedFrom {
+		at := slices.IndexFunc(versions, func(v Version) bool { return v.ID == id })
+		if at < 0 {
+			return m, nil // the version that it was made from is gone
+		}
+		m.first = versions[at]
+		m.clauses = append(slices.Clone(m.first.Preparation), m.clauses...)
+	}
+	return m, nil
+}
+
+// hiddenClause stands for a clause that speaks of what is not published.
+const hiddenClause = "(a clause about a column that is not shared)"
+
+// lines are the clauses with the rows that each took away or made. A clause that holds the name of a
+// column that stays at home is not told in its own words, which could hold its values.
+func (m made) lines(published, t *table.Table, before []string) []string {
+	var hidden []string
+	hide := func(names ...string) {
+		for _, name := range names {
+			if name != "" && published.Said(name) == nil {
+				hidden = append(hidden, strings.ToLower(name), strings.ToLower(table.Readable(name)))
+			}
+		}
+	}
+	hide(before...)
+	for _, c := range t.Columns() {
+		hide(c.Name, c.ReadableName())
+	}
+	for _, c := range m.clauses {
+		if c.Kept != nil {
+			hide(c.Kept.Makes)
+		}
+	}
+	var lines []string
+	for _, c := range m.clauses {
+		if c.Off {
+			continue
+		}
+		line, lower := c.Text, strings.ToLower(c.Text)
+		if slices.ContainsFunc(hidden, func(name string) bool { return strings.Contains(lower, name) }) {
+			line = hiddenClause
+		}
+		if kept := c.Kept; kept != nil && kept.After != kept.Before {
+			line += fmt.Sprintf("   → %s of %s", scale.Counted(kept.After, "row"), scale.Number(float64(kept.Before), 0))
+		}
+		lines = append(lines, line)
+	}
+	return lines
+}

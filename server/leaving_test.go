@@ -1,0 +1,68 @@
+package server
+
+import (
+	"fmt"
+	"net/http"
+	"strings"
+	"testing"
+)
+
+// TestACopySaysHowItsRowsWereMade shares a chart of prepared rows: the page tells the clauses, with the
+// rows that each left, but not in its own words one that names a column which stays at home; the note
+// stands once.
+func TestACopySaysHowItsRowsWereMade(t *testing.T) {
+	anwen, _, nobody := world(t)
+	var file strings.Builder
+	file.WriteString("keeper,kg,ha\n")
+	for i := range 40 {
+		fmt.Fprintf(&file, "zzhush %d,%d,%d\n", i%4, i, i*i%7)
+	}
+	first := number(anwen.upload("hives.csv", file.String(), "Hives"), "version_id")
+	kept := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", first), object{"typed": "keep kg >= 10\nkeep keeper <> 'zzhush 3'\noff keep kg > 1000\nwork out tons = kg / 1000"})
+	document := plotted("tons", "kg", object{"note": "Seen by nobody else."})
+	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": number(kept, "id"), "document": document, "title": "Tons", "text": "Lead.\n\nSeen by nobody else.\n\nEnd."})
+	page := nobody.send("GET", fmt.Sprintf("/s/%s", shared["key"]), nil).Body.String()
+	for _, words := range []string{"Hives, all 22 rows that its preparation made of 40", "(a clause about a column that is not shared)   → 22 rows of 30", "keep kg &gt;= 10   → 30 rows of 40", "work out tons = kg / 1000"} {
+		if !strings.Contains(page, words) {
+			t.Errorf("the page does not say %q:\n%s", words, page)
+		}
+	}
+	if strings.Contains(page, "zzhush") || strings.Contains(page, "keeper") || strings.Contains(page, "1000\n") && strings.Contains(page, "&gt; 1000") {
+		t.Errorf("the page tells what stays at home, or what was switched off:\n%s", page)
+	}
+	figure := nobody.send("GET", fmt.Sprintf("/s/%s/figure", shared["key"]), nil).Body.String()
+	if count := strings.Count(page, "Seen by nobody else."); count != 1 || strings.Contains(figure, "Seen by nobody else.") {
+		t.Errorf("the note stands %d times on the page, and in the figure: %t", count, strings.Contains(figure, "Seen by nobody else."))
+	}
+}
+
+// TestWhatIsOfAnotherSpaceIsNotThere asks for what belongs to somebody else.
+func TestWhatIsOfAnotherSpaceIsNotThere(t *testing.T) {
+	anwen, bryn, _ := world(t)
+	mine := anwen.upload("a.csv", "kg,ha\n1,2\n3,5\n", "Mine")
+	theirs := bryn.upload("b.csv", "kg,ha\n1,2\n3,5\n", "Theirs")
+	want[object](bryn, 404, "GET", fmt.Sprintf("/api/datasets/%d/versions", number(mine, "id")), nil)
+	kept := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": number(mine, "version_id"), "document": plotted("kg", "ha", nil)})
+	share := object{"version_id": number(theirs, "version_id"), "chart_id": number(kept, "id"), "document": plotted("kg", "ha", nil), "title": "t"}
+	want[object](bryn, 404, "POST", "/api/shares", share)
+}
+
+// TestHeadIsAnsweredLikeGet holds that what can be got can be asked about, by the same people.
+func TestHeadIsAnsweredLikeGet(t *testing.T) {
+	anwen, _, nobody := world(t)
+	dataset := anwen.upload("a.csv", "kg,ha\n1,2\n3,5\n", "a/b‮gpj")
+	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": number(dataset, "version_id"), "document": plotted("kg", "ha", nil), "title": "t"})
+	table := fmt.Sprintf("/api/versions/%d/table/csv", number(dataset, "version_id"))
+	for path, who := range map[string]*visitor{"/api/me": anwen, table: anwen, fmt.Sprintf("/s/%s", shared["key"]): nobody, "/health": nobody} {
+		head, get := who.send(http.MethodHead, path, nil), who.send(http.MethodGet, path, nil)
+		if head.Code != 200 || head.Body.Len() != 0 || head.Header().Get("Content-Type") != get.Header().Get("Content-Type") {
+			t.Errorf("HEAD %s: %d, %d bytes, %q; GET: %q", path, head.Code, head.Body.Len(), head.Header().Get("Content-Type"), get.Header().Get("Content-Type"))
+		}
+	}
+	if head := nobody.send(http.MethodHead, table, nil); head.Code != http.StatusUnauthorized {
+		t.Errorf("a stranger's HEAD is answered %d", head.Code)
+	}
+	if name := anwen.send(http.MethodGet, table, nil).Header().Get("Content-Disposition"); name != "attachment; filename=a-bgpj.csv" {
+		t.Errorf("the file is called %s", name)
+	}
+}
