@@ -192,7 +192,10 @@ func (p *placing) avoidTexts(b *builder, l *primitive.Layer, box Box) {
 		width := b.options.Metrics.Width(words, l.Style.Size, l.Style.Bold)
 		x, y := l.X.At(i)*box.Width, (1-l.Y.At(i))*box.Height
 		if l.DX.Len() > 0 {
-			x, y = x+l.DX.At(i), y+l.DY.At(i)
+			x += l.DX.At(i)
+		}
+		if l.DY.Len() > 0 {
+			y += l.DY.At(i)
 		}
 		switch l.Style.Anchor {
 		case "middle":

@@ -98,3 +98,25 @@ func TestTheHighestRowsAreLabelled(t *testing.T) {
 		}
 	}
 }
+
+// TestLabelsKeepOffCountsThatStandBesideTheirDots labels rows where counts, too small to hold their
+// number, have it to their right alone.
+func TestLabelsKeepOffCountsThatStandBesideTheirDots(t *testing.T) {
+	var hive, site []string
+	for i := range 8 {
+		for range 1 + 99*(i%2) {
+			hive, site = append(hive, string(rune('A'+i))), append(site, string(rune('K'+i/2)))
+		}
+	}
+	data, err := table.New(table.NewCategory("hive", hive), table.NewCategory("site", site))
+	if err != nil {
+		t.Fatal(err)
+	}
+	f, problems := draw(t, data, "plot hive against site\nas counts and dots\nlabel rows 1 with hive")
+	if problems != nil || !slices.ContainsFunc(f.Layers, func(l primitive.Layer) bool { return l.Kind == primitive.Texts && l.DX.Len() > 0 && l.DY.Len() == 0 && l.Count > 0 }) {
+		t.Errorf("no count stands beside its dot, or %v", problems)
+	}
+	if got := len(layersOf(f, LabelLayer, primitive.Texts)); got != 1 {
+		t.Errorf("there are %d layers of labels", got)
+	}
+}

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"io"
 	"maps"
 	"math"
 	"math/rand/v2"
@@ -102,6 +103,9 @@ func TestWhateverCanBeSaidIsDrawnOrRefused(t *testing.T) {
 					if at := broken.FindString(out.String()); at != "" {
 						t.Errorf("%s: %s is drawn of\n%s", name, at, sentence.Print(d))
 					}
+				}
+				if small, err := render.Small(context.Background(), d, data, 106, 76, text.Hanken(), io.Discard); err != nil || len(small) > 0 && len(problems) == 0 {
+					t.Errorf("%s: the small picture: %v, %v of\n%s", name, small, err, sentence.Print(d))
 				}
 				for _, p := range problems {
 					if strings.TrimSpace(p.Message) == "" {
