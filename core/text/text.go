@@ -5,7 +5,9 @@ package text
 import (
 	_ "embed"
 	"encoding/json"
+	"sort"
 	"strings"
+	"unicode/utf8"
 )
 
 //go:embed hanken.json
@@ -56,7 +58,7 @@ func (m *Metrics) Width(line string, size float64, bold bool) float64 {
 // room, joined by newlines. Where a word alone is wider, or the lines do not hold all, the
 // last one is cut with an ellipsis, and whole is false.
 func Break(m *Metrics, label string, size, room float64, lines int) (broken string, whole bool) {
-	list := wrap(m, label, size, false, room)
+	list := wrap(m, label, size, false, room, lines)
 	if len(list) <= lines && fits(m, list, size, false, room) {
 		return strings.Join(list, "\n"), true
 	}
@@ -65,7 +67,7 @@ func Break(m *Metrics, label string, size, room float64, lines int) (broken stri
 
 // Wrap breaks words into at most so many lines; what does not fit is cut with an ellipsis.
 func Wrap(m *Metrics, words string, size float64, bold bool, room float64, lines int) []string {
-	list := wrap(m, words, size, bold, room)
+	list := wrap(m, words, size, bold, room, lines)
 	if len(list) <= lines && fits(m, list, size, bold, room) {
 		return list
 	}
@@ -81,10 +83,53 @@ func fits(m *Metrics, lines []string, size float64, bold bool, room float64) boo
 	return true
 }
 
-// wrap fills lines word by word; a word that is wider than the room has a line for itself.
-func wrap(m *Metrics, words string, size float64, bold bool, room float64) (lines []string) {
+// narrowest is the share of its size that no letter that is seen falls below in width, and slack how many
+// letters are kept beside those that could fit.
+const narrowest, slack = 0.1, 16
+
+// couldFit is how many letters could stand in a room: what is longer is cut before it is measured, so
+// that a word of any length costs no more than the room.
+func couldFit(size, room float64) int {
+	if size <= 0 || !(room > 0) {
+		return slack
+	}
+	return int(min(room/(narrowest*size), 1e6)) + slack
+}
+
+// beginning is the first n letters of a text.
+func beginning(words string, n int) string {
+	if len(words) <= n {
+		return words
+	}
+	for i := range words {
+		if n == 0 {
+			return words[:i]
+		}
+		n--
+	}
+	return words
+}
+
+// ending is the last n letters of a text.
+func ending(words string, n int) string {
+	at := len(words)
+	for ; n > 0 && at > 0; n-- {
+		_, size := utf8.DecodeLastRuneInString(words[:at])
+		at -= size
+	}
+	return words[at:]
+}
+
+// wrap fills so many lines word by word, and puts what is left behind them; a word that is wider than the
+// room has a line for itself.
+func wrap(m *Metrics, words string, size float64, bold bool, room float64, most int) (lines []string) {
 	line := ""
-	for _, word := range strings.Fields(words) {
+	could := couldFit(size, room)
+	for word := range strings.FieldsSeq(words) {
+		if len(lines) > most { // more than fits in any case: nothing behind it is seen
+			break
+		}
+		word = beginning(word, 2*could)
 		longer := word
 		if line != "" {
 			longer = line + " " + word
@@ -112,14 +157,13 @@ func cutTo(m *Metrics, lines []string, size float64, bold bool, room float64, mo
 
 // cut shortens a line with an ellipsis where it is wider than the room.
 func cut(m *Metrics, line string, size float64, bold bool, room float64) string {
-	if m.Width(line, size, bold) <= room {
+	runes := []rune(beginning(line, couldFit(size, room)))
+	if len(line) == len(string(runes)) && m.Width(line, size, bold) <= room {
 		return line
 	}
-	runes := []rune(line)
-	for len(runes) > 1 && m.Width(string(runes)+"…", size, bold) > room {
-		runes = runes[:len(runes)-1]
-	}
-	return strings.TrimRight(string(runes), " ") + "…"
+	// The most letters that fit; one stays in any case.
+	keep := sort.Search(len(runes), func(n int) bool { return n > 0 && m.Width(string(runes[:n+1])+"…", size, bold) > room })
+	return strings.TrimRight(string(runes[:min(max(keep, 1), len(runes))]), " ") + "…"
 }
 
 // Lines counts the lines of a broken label.
@@ -136,7 +180,9 @@ func Widest(m *Metrics, broken string, size float64) (widest float64) {
 // CutMiddle shortens a line in its middle where it is wider than the room: the beginning
 // and the end stay.
 func CutMiddle(m *Metrics, line string, size, room float64) string {
-	if m.Width(line, size, false) <= room {
+	if could := couldFit(size, room); len(line) > 2*utf8.UTFMax*could { // too long in any case: its middle is not looked at
+		line = beginning(line, could) + ending(line, could)
+	} else if m.Width(line, size, false) <= room {
 		return line
 	}
 	runes := []rune(line)

@@ -97,3 +97,44 @@ func TestLongNamesKeepTheirBeginningAndTheirEnd(t *testing.T) {
 		}
 	}
 }
+
+// letterByLetter is the slow twin of cut.
+func letterByLetter(m *Metrics, line string, size, room float64) string {
+	if m.Width(line, size, false) <= room {
+		return line
+	}
+	runes := []rune(line)
+	for len(runes) > 1 && m.Width(string(runes)+"…", size, false) > room {
+		runes = runes[:len(runes)-1]
+	}
+	return strings.TrimRight(string(runes), " ") + "…"
+}
+
+// TestNoMoreOfALongWordIsMeasuredThanCouldFit cuts words of up to 900 letters as their slow twin does, and, of
+// ten million letters, in no more steps than of a few.
+func TestNoMoreOfALongWordIsMeasuredThanCouldFit(t *testing.T) {
+	m := Hanken()
+	source := rand.New(rand.NewPCG(7, 9))
+	for range 300 {
+		words := strings.Repeat(someWords(source)+[]string{"i", "W", "蜂"}[source.IntN(3)], 1+source.IntN(8))
+		size, room := 8+10*source.Float64(), 300*source.Float64()
+		if got, want := cut(m, words, size, false, room), letterByLetter(m, words, size, room); got != want {
+			t.Fatalf("%q in %v: %q, want %q", words, room, got, want)
+		}
+	}
+	for _, long := range []string{strings.Repeat("i", 10_000_000), strings.Repeat("a b ", 2_500_000), strings.Repeat("蜂", 3_000_000)} {
+		for name, do := range map[string]func() string{
+			"broken":            func() string { broken, _ := Break(m, long, 12, 200, 3); return broken },
+			"wrapped":           func() string { return strings.Join(Wrap(m, long, 12, true, 200, 2), "\n") },
+			"cut in the middle": func() string { return CutMiddle(m, long, 12, 200) },
+		} {
+			short := do()
+			if n := utf8.RuneCountInString(short); n > 300 || !strings.Contains(short, "…") {
+				t.Errorf("%s, %.6q… becomes %d letters", name, long, n)
+			}
+			if steps := testing.AllocsPerRun(1, func() { do() }); steps > 2000 {
+				t.Errorf("%s, %.6q… takes memory %v times", name, long, steps)
+			}
+		}
+	}
+}
