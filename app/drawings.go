@@ -34,6 +34,9 @@ func (a *App) Export(ctx context.Context, spaceID, versionID int64, document *ch
 	if format == nil {
 		return nil, &Invalid{Message: fmt.Sprintf("a chart cannot be written as %s", paper.Format), Advice: "say svg, png or pdf"}
 	}
+	width, height := render.OnPaper(document, paper.Width, paper.Height)
+	pixels := max(render.Pixels(format, width, height, paper.Scale)-lightPixels, 0)
+	ctx = heavier(ctx, pixels/pixelsAWeight)
 	err = a.onSpelled(ctx, spaceID, versionID, "a drawing", 2*weightOf(document, ""), func(ctx context.Context, t *table.Table, _ Dataset) error {
 		document, err := Stated(t, document, "")
 		if err != nil {

@@ -52,6 +52,8 @@ const (
 	bytesAWeight = 128
 	workPerCore  = 4_000_000
 	fileAWeight  = 64 // bytes of a file that is read
+	// Of a drawing: so many pixels weigh nothing, and those beyond them as much together as a row.
+	lightPixels, pixelsAWeight = 1 << 20, 4
 )
 
 func (l Limits) withDefaults() Limits {

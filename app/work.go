@@ -27,6 +27,7 @@ type contextKey int
 const (
 	callerKey contextKey = iota
 	admittedKey
+	heavierKey
 )
 
 // WithCaller says in a context who asks.
@@ -59,7 +60,8 @@ func (a *App) on(ctx context.Context, spaceID, versionID int64, what string, eac
 	if !a.isHeld(versionID) {
 		each = max(each, weighLoad)
 	}
-	ctx, leave, err := a.begin(ctx, fmt.Sprintf("%s (%s rows)", what, scale.Number(float64(dataset.Rows), 0)), each*int64(dataset.Rows))
+	besides, _ := ctx.Value(heavierKey).(int64)
+	ctx, leave, err := a.begin(ctx, fmt.Sprintf("%s (%s rows)", what, scale.Number(float64(dataset.Rows), 0)), each*int64(dataset.Rows)+besides)
 	if err != nil {
 		return err
 	}
@@ -69,6 +71,11 @@ func (a *App) on(ctx context.Context, spaceID, versionID int64, what string, eac
 		return err
 	}
 	return do(ctx, t, dataset)
+}
+
+// heavier says in a context what the next work weighs beside its rows.
+func heavier(ctx context.Context, weight int64) context.Context {
+	return context.WithValue(ctx, heavierKey, weight)
 }
 
 // onSpelled is on with the table as charts show it: with the words of its dictionary.

@@ -113,7 +113,9 @@ func TestLabelsKeepOffCountsThatStandBesideTheirDots(t *testing.T) {
 		t.Fatal(err)
 	}
 	f, problems := draw(t, data, "plot hive against site\nas counts and dots\nlabel rows 1 with hive")
-	if problems != nil || !slices.ContainsFunc(f.Layers, func(l primitive.Layer) bool { return l.Kind == primitive.Texts && l.DX.Len() > 0 && l.DY.Len() == 0 && l.Count > 0 }) {
+	if problems != nil || !slices.ContainsFunc(f.Layers, func(l primitive.Layer) bool {
+		return l.Kind == primitive.Texts && l.DX.Len() > 0 && l.DY.Len() == 0 && l.Count > 0
+	}) {
 		t.Errorf("no count stands beside its dot, or %v", problems)
 	}
 	if got := len(layersOf(f, LabelLayer, primitive.Texts)); got != 1 {

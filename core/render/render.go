@@ -23,8 +23,7 @@ import (
 // Format is a form that a chart can be written in.
 type Format struct {
 	Name, Type, Help string
-	pixels           bool // it keeps no elements
-	pen              func(*paper) writer
+	write            func(ctx context.Context, p *paper, out io.Writer) error
 }
 
 // writer is a pen that can be written.
@@ -35,13 +34,39 @@ type writer interface {
 
 // Formats lists the forms.
 var Formats = []Format{
-	{Name: "svg", Type: "image/svg+xml", Help: "vector graphics, text stays text", pen: func(p *paper) writer {
+	{Name: "svg", Type: "image/svg+xml", Help: "vector graphics, text stays text", write: func(ctx context.Context, p *paper, out io.Writer) error {
 		pen := svg.New(p.width(), p.height(), p.o.Fonts)
 		pen.Title = p.o.Title
-		return pen
+		return p.elements(ctx, pen, out)
 	}},
-	{Name: "png", Type: "image/png", Help: "a picture of pixels", pixels: true, pen: func(p *paper) writer { return png.New(p.width(), p.height(), p.o.Scale) }},
-	{Name: "pdf", Type: "application/pdf", Help: "a page with its fonts", pen: func(p *paper) writer { return pdf.New(p.width(), p.height(), p.o.Title, p.o.Clock) }},
+	{Name: "png", Type: "image/png", Help: "a picture of pixels", write: func(ctx context.Context, p *paper, out io.Writer) error {
+		return png.Write(ctx, out, p.width(), p.height(), p.o.Scale, png.BandPixels, func(pen draw.Pen) { p.draw(pen, false) })
+	}},
+	{Name: "pdf", Type: "application/pdf", Help: "a page with its fonts", write: func(ctx context.Context, p *paper, out io.Writer) error {
+		return p.elements(ctx, pdf.New(p.width(), p.height(), p.o.Title, p.o.Clock), out)
+	}},
+}
+
+// Pixels is how many pixels drawing a paper takes, for weighing the work: those of a PNG are painted, and
+// other forms put crowds of points as a picture of the paper's own size.
+func Pixels(format *Format, width, height, scale float64) int64 {
+	width, height, scale = sizes(width, height, scale)
+	if format.Name != "png" {
+		scale = 1
+	}
+	return int64(width * scale * height * scale)
+}
+
+// sizes holds the size of a paper, and the scale of its pixels, to what there is.
+func sizes(width, height, scale float64) (float64, float64, float64) {
+	if width == 0 {
+		width = figure.DefaultWidth
+	}
+	if height == 0 {
+		height = figure.DefaultHeight
+	}
+	width, height = min(max(width, 160), MostPixels), min(max(height, 120), MostPixels)
+	return width, height, min(max(scale, 1), mostScale, MostPixels*2/max(width, height))
 }
 
 // FormatNamed finds a form; nil when there is none.
@@ -86,20 +111,8 @@ func Chart(ctx context.Context, d *chart.Document, t *table.Table, format *Forma
 	if look == nil {
 		return []chart.Problem{{Clause: "look", Message: fmt.Sprintf("there is no look %s", o.Look), Advice: "say " + lookNames()}}, nil
 	}
-	if o.Width == 0 {
-		o.Width = figure.DefaultWidth
-		if d.Paper != nil {
-			o.Width = d.Paper.Pixels().Width
-		}
-	}
-	if o.Height == 0 {
-		o.Height = figure.DefaultHeight
-		if d.Paper != nil {
-			o.Height = d.Paper.Pixels().Height
-		}
-	}
-	o.Width, o.Height = min(max(o.Width, 160), MostPixels), min(max(o.Height, 120), MostPixels)
-	o.Scale = min(max(o.Scale, 1), mostScale, MostPixels*2/max(o.Width, o.Height))
+	o.Width, o.Height = OnPaper(d, o.Width, o.Height)
+	o.Width, o.Height, o.Scale = sizes(o.Width, o.Height, o.Scale)
 	build := func(width, height float64) (*figure.Figure, []chart.Problem, error) {
 		return figure.Build(ctx, d, t, figure.Options{Width: width, Height: height, Metrics: o.Metrics, Still: true, Dataset: o.Dataset})
 	}
@@ -118,12 +131,30 @@ func Chart(ctx context.Context, d *chart.Document, t *table.Table, format *Forma
 		o.Title = d.Title
 	}
 	p := &paper{f, around, look, o, func() bool { return ctx.Err() != nil }}
-	pen := format.pen(p)
-	p.draw(pen, !format.pixels)
-	if err := ctx.Err(); err != nil {
-		return nil, err
+	return nil, format.write(ctx, p, out)
+}
+
+// OnPaper gives the size that is asked for or, where that is 0, the one that the chart says.
+func OnPaper(d *chart.Document, width, height float64) (float64, float64) {
+	if d != nil && d.Paper != nil {
+		said := d.Paper.Pixels()
+		if width == 0 {
+			width = said.Width
+		}
+		if height == 0 {
+			height = said.Height
+		}
 	}
-	return nil, pen.Write(out)
+	return width, height
+}
+
+// elements draws with a pen that keeps elements, and writes them.
+func (p *paper) elements(ctx context.Context, pen writer, out io.Writer) error {
+	p.draw(pen, true)
+	if err := ctx.Err(); err != nil {
+		return err
+	}
+	return pen.Write(out)
 }
 
 func lookNames() string {

@@ -5,8 +5,6 @@ import (
 	"image"
 	"image/color"
 	stddraw "image/draw"
-	"image/png"
-	"io"
 	"math"
 
 	xdraw "golang.org/x/image/draw"
@@ -23,6 +21,7 @@ type Pen struct {
 	clips  []image.Rectangle // of the groups that are open
 	stamps map[stampKey]*stamp
 	opens  []bool // whether each open group is cut
+	raster vector.Rasterizer
 }
 
 // New takes a paper of a size in pixels of the figure.
@@ -117,7 +116,8 @@ func (p *Pen) fill(path *draw.Path, hex string, opacity float64) {
 	if box.Empty() {
 		return
 	}
-	r := vector.NewRasterizer(box.Dx(), box.Dy())
+	r := &p.raster // one for all paths: its memory is as large as the picture
+	r.Reset(box.Dx(), box.Dy())
 	ox, oy := float64(box.Min.X), float64(box.Min.Y)
 	at := func(points []float64, i int) (float32, float32) {
 		return float32(points[i]*s - ox), float32(points[i+1]*s - oy)
@@ -146,6 +146,3 @@ func colourOf(hex string) color.NRGBA {
 	r, g, b := draw.Channels(hex)
 	return color.NRGBA{r, g, b, 255}
 }
-
-// Write writes the picture, with its resolution: 96 dots an inch at scale 1.
-func (p *Pen) Write(out io.Writer) error { return png.Encode(out, p.img) }
