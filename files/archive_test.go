@@ -23,7 +23,10 @@ func TestTheOneTableOfAZipFileIsRead(t *testing.T) {
 		"too large":           {map[string]string{"a.csv": csv + strings.Repeat("C,1\n", 5000)}, "larger than"},
 		"a picture":           {map[string]string{"a.csv": "\x89PNG\r\n"}, "picture"},
 		"called otherwise":    {map[string]string{"a.parquet": csv}, "the name ends in .parquet"},
-		"a zip file in a zip": {map[string]string{"b.zip": string(workbookOf(t, map[string]string{"a.csv": csv}))}, "an archive of files"},
+		"a zip file in a zip": {map[string]string{"b.zip": string(workbookOf(t, map[string]string{"a.csv": csv}))}, "hive|category||A~B\nkg|number||1.5~2"},
+		"gzip in a zip file":  {map[string]string{"a.csv.gz": layered(csv, 1)}, "hive|category||A~B\nkg|number||1.5~2"},
+		"many layers":         {map[string]string{"a.csv.gz": layered(csv, 3)}, "packed more than 3 times"},
+		"damaged gzip":        {map[string]string{"a.csv.gz": "\x1f\x8b\x08\x00abcdef"}, "the gzip file is damaged"},
 	} {
 		got, _, err := Read(context.Background(), "any.zip", workbookOf(t, test.held), reader.Options{MaxBytes: 10_000})
 		have := ""
@@ -47,5 +50,29 @@ func TestFilesOfStatisticsPackagesAreNamed(t *testing.T) {
 		if !is || !strings.Contains(refused.Problem, want) || !strings.Contains(refused.Advice, "CSV") {
 			t.Errorf("%q: %v, want %s", begins, err, want)
 		}
+	}
+}
+
+// layered packs a text so many times.
+func layered(text string, times int) string {
+	for range times {
+		text = string(zipped([]byte(text)))
+	}
+	return text
+}
+
+// TestUnpackedBytesAreCountedAtEveryLayer reads files of a few kilobytes that unpack to gigabytes: none takes
+// more memory than is free of the rule.
+func TestUnpackedBytesAreCountedAtEveryLayer(t *testing.T) {
+	row := strings.Repeat("1,2,3\n", 1<<20)
+	once := layered(strings.Repeat(row, 40), 1) // 240 MB in less than a megabyte
+	for name, raw := range map[string]string{"once": once, "twice": layered(once, 1), "in a zip file": string(workbookOf(t, map[string]string{"a.csv.gz": once}))} {
+		_, _, err := Read(t.Context(), "a.csv.gz", []byte(raw), reader.Options{})
+		if err == nil || !strings.Contains(err.Error(), "unpacks to more than 200 times its size") {
+			t.Errorf("%s: %d bytes: %v", name, len(raw), err)
+		}
+	}
+	if _, _, err := Read(t.Context(), "a.csv.gz", []byte(layered("a,b,c\n"+row, 2)), reader.Options{}); err != nil {
+		t.Errorf("what unpacks to 6 MB is refused: %v", err)
 	}
 }

@@ -64,16 +64,12 @@ func formatOf(raw []byte) format {
 // IsText reports whether a file is read as text, by readers that copy what they keep.
 func IsText(raw []byte) bool { return formatOf(raw).name == text.name }
 
-// Read reads a table from a file's content; gzip is opened. name is what the file is
+// Read reads a table from a file's content; gzip, and a zip file of one file, are opened. name is what the file is
 // called: where its ending promises another format than it holds, the file is
 // refused. Errors from the content are of type *reader.Error.
 func Read(ctx context.Context, name string, raw []byte, options reader.Options) (t *table.Table, report *reader.Report, err error) {
 	options = options.WithDefaults()
-	if raw, err = reader.Unzipped(ctx, raw, options.MaxBytes); err != nil {
-		return nil, nil, err
-	}
-	name = strings.TrimSuffix(name, ".gz")
-	if raw, name, err = unpacked(raw, name, options.MaxBytes); err != nil {
+	if raw, name, err = unpacked(ctx, raw, name, options.MaxBytes); err != nil {
 		return nil, nil, err
 	}
 	held := formatOf(raw)

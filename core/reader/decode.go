@@ -2,10 +2,8 @@ package reader
 
 import (
 	"bytes"
-	"compress/gzip"
 	"context"
 	"encoding/binary"
-	"errors"
 	"io"
 	"strings"
 	"unicode/utf16"
@@ -13,12 +11,8 @@ import (
 )
 
 // decode gives a text as UTF-8 without a byte order mark, with the name of the
-// encoding it found, or of the one that was said. Gzip is opened. More than the limit of
-// bytes is an error that names the limit.
-func decode(ctx context.Context, raw []byte, options Options) (text []byte, encoding string, err error) {
-	if raw, err = Unzipped(ctx, raw, options.MaxBytes); err != nil {
-		return nil, "", err
-	}
+// encoding it found, or of the one that was said.
+func decode(raw []byte, options Options) (text []byte, encoding string, err error) {
 	if said := options.Encoding; said != "" && !strings.EqualFold(said, "UTF-8") && !strings.EqualFold(said, "UTF-16") {
 		entry := encodingNamed(said)
 		if entry == nil {
@@ -36,23 +30,6 @@ func decode(ctx context.Context, raw []byte, options Options) (text []byte, enco
 		return nil, "", &Error{Problem: "this is not a text table: it holds zero bytes", Advice: "export the table as CSV and upload that"}
 	}
 	return text, encoding, nil
-}
-
-// Unzipped opens gzip; what is not packed comes back as it is. More than limit bytes
-// is an error that names the limit.
-func Unzipped(ctx context.Context, raw []byte, limit int64) ([]byte, error) {
-	if !bytes.HasPrefix(raw, []byte{0x1f, 0x8b}) {
-		return raw, nil
-	}
-	stream, err := gzip.NewReader(bytes.NewReader(raw))
-	if err == nil {
-		raw, err = readLimited(ctx, stream, limit)
-	}
-	var known *Error
-	if err == nil || errors.As(err, &known) || ctx.Err() != nil {
-		return raw, err
-	}
-	return nil, &Error{Problem: "the gzip file is damaged: " + err.Error(), Advice: "pack it again, or upload it unpacked"}
 }
 
 func readLimited(ctx context.Context, r io.Reader, limit int64) ([]byte, error) {

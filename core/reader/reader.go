@@ -7,7 +7,7 @@
 // double quotes may hold separators, line breaks and doubled quotes; rows may
 // be too short (the rest is missing) or too long (what is too much is
 // reported); names may be empty or repeated (they are made different, and the
-// report says so). Encodings are told by the letters that they give; gzip is opened.
+// report says so). Encodings are told by the letters that they give.
 // A text is read in steps: decode, normalize (what is no row is taken out, blanks become
 // separators), guessLayout (separator, titles, units), and walks over the columns.
 //
@@ -222,7 +222,7 @@ func Read(ctx context.Context, r io.Reader, options Options) (*table.Table, *Rep
 // ReadBytes is Read for a text at hand. It is not changed, and not held on to.
 func ReadBytes(ctx context.Context, raw []byte, options Options) (*table.Table, *Report, error) {
 	options = options.WithDefaults()
-	text, encoding, err := decode(ctx, raw, options)
+	text, encoding, err := decode(raw, options)
 	if err != nil {
 		return nil, nil, err
 	}
