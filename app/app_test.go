@@ -1,8 +1,12 @@
 package app
 
 import (
+	"bytes"
+	"compress/gzip"
 	"context"
+	"errors"
 	"fmt"
+	"io"
 	"slices"
 	"strings"
 	"sync"
@@ -154,5 +158,36 @@ func TestColoursThatAreHardToSeeAreTold(t *testing.T) {
 	spelled := Meaning{Codes: map[string]string{"t": "Tarn"}, Colours: map[string]string{"t": "#004488"}}.spelled(column)
 	if light, dark := colour.OfGroups(spelled.Levels, spelled.Colours); light[0] != "#004488" || dark[0] == "#004488" || light[1] != colour.Hedgerow.Light[1] {
 		t.Errorf("Tarn is %s and %s, b is %s", light[0], dark[0], light[1])
+	}
+}
+
+// TestPackingTwiceIsNoWayAroundTheAllowance lets files of a few kilobytes arrive, each of which would be
+// gigabytes: none is written to disk beyond what its size allows.
+func TestPackingTwiceIsNoWayAroundTheAllowance(t *testing.T) {
+	pack := func(raw []byte) []byte {
+		var out bytes.Buffer
+		w := gzip.NewWriter(&out)
+		_, _ = w.Write(raw)
+		_ = w.Close()
+		return out.Bytes()
+	}
+	table := bytes.Repeat([]byte("1,2,3\n"), 30<<20)
+	once := pack(table)
+	for name, test := range map[string]struct {
+		raw     []byte
+		most    int64
+		refused bool
+	}{
+		"a table":           {pack(table[:6<<20]), 6 << 20, false},
+		"a large one":       {once, 64 << 20, true},
+		"packed twice":      {pack(bytes.Repeat(once, 40)), 3 << 20, true},
+		"a packed workbook": {pack(append([]byte("PK\x03\x04"), bytes.Repeat([]byte{7}, 900_000)...)), 1 << 20, false},
+	} {
+		written := int64(0)
+		err := spooled(io.Discard, bytes.NewReader(test.raw), func(n int64) error { written += n; return nil })
+		var invalid *Invalid
+		if errors.As(err, &invalid) != test.refused || written > test.most {
+			t.Errorf("%s: of %d bytes %d were written: %v", name, len(test.raw), written, err)
+		}
 	}
 }

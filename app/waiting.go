@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"os"
 	"path/filepath"
 	"strings"
@@ -152,7 +153,8 @@ func (a *App) newSpool() (*os.File, error) {
 // spooled copies content, unpacking gzip, a stretch at a time, each of which is taken
 // before it is written.
 func spooled(into io.Writer, content io.Reader, take func(n int64) error) error {
-	source := bufio.NewReaderSize(content, 1<<16)
+	arrived := &counting{Reader: content}
+	source := bufio.NewReaderSize(arrived, 1<<16)
 	begin, _ := source.Peek(2)
 	var from io.Reader = source
 	packed := bytes.Equal(begin, []byte{0x1f, 0x8b})
@@ -164,9 +166,16 @@ func spooled(into io.Writer, content io.Reader, take func(n int64) error) error 
 		from = unpacking
 	}
 	stretch := make([]byte, 1<<18)
+	unpacked, first := int64(0), true
+	var again bool // what is packed is packed itself
 	for {
 		n, err := from.Read(stretch)
 		if n > 0 {
+			unpacked += int64(n)
+			again, first = first && packed && files.IsPacked(stretch[:n]) || again, false
+			if packed && (unpacked > files.Allowance(arrived.bytes, math.MaxInt64) || again && unpacked > packedFree+packedTimes*arrived.bytes) {
+				return tooPacked(files.TooPacked(arrived.bytes, math.MaxInt64))
+			}
 			if err := take(int64(n)); err != nil {
 				return err
 			}
@@ -184,6 +193,30 @@ func spooled(into io.Writer, content io.Reader, take func(n int64) error) error 
 			return fmt.Errorf("%w: %w", ErrBroken, err)
 		}
 	}
+}
+
+// What is packed already becomes hardly smaller when it is packed once more: at most so many times, beside
+// so much. A file of which more is saved in this way means harm.
+const packedTimes, packedFree = 4, 1 << 20
+
+func tooPacked(err error) error {
+	var refused *reader.Error
+	if errors.As(err, &refused) {
+		return &Invalid{Message: refused.Problem, Advice: refused.Advice}
+	}
+	return err
+}
+
+// counting counts the bytes that are read.
+type counting struct {
+	io.Reader
+	bytes int64
+}
+
+func (c *counting) Read(into []byte) (int, error) {
+	n, err := c.Reader.Read(into)
+	c.bytes += int64(n)
+	return n, err
 }
 
 // ErrBroken is an upload that did not arrive whole.

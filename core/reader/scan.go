@@ -1,6 +1,9 @@
 package reader
 
-import "bytes"
+import (
+	"bytes"
+	"fmt"
+)
 
 // scanner walks over the records of a delimited text. Fields are slices of the
 // text, or of a scratch buffer where a quote was doubled; they are good until
@@ -15,6 +18,9 @@ type scanner struct {
 	scratch   []byte
 	stops     *[256]bool // the bytes that end a field
 }
+
+// mostFields is how many fields of a row are looked at: a line of commas alone could have millions.
+const mostFields = 1 << 16
 
 func newScanner(text []byte, separator byte) *scanner {
 	s := &scanner{text: text, separator: separator, nextLine: 1, stops: &[256]bool{'\n': true, '\r': true}}
@@ -60,6 +66,9 @@ func (s *scanner) record() error {
 				i++
 			}
 			s.fields = append(s.fields, text[start:i])
+		}
+		if len(s.fields) > mostFields {
+			return &Error{Line: s.line, Problem: fmt.Sprintf("the row has more than %d values", mostFields), Advice: "choose another separator, or bring a table with fewer columns"}
 		}
 		if i >= len(text) {
 			s.position = i

@@ -128,3 +128,22 @@ func TestColumnsAreReadAsWanted(t *testing.T) {
 		t.Errorf("kept below: %s", got)
 	}
 }
+
+// TestBlankTablesCostLittle reads files of separators, of blanks and of nothing: each is refused before memory
+// is taken for its cells, and a table of which some columns are blank is read.
+func TestBlankTablesCostLittle(t *testing.T) {
+	for name, test := range map[string]struct{ text, want string }{
+		"one line of commas":       {strings.Repeat(",", 2_000_000), "the row has more than 65536 values"},
+		"commas under two titles":  {"a,b\n" + strings.Repeat(",\n", 3_000_000), "6 million cells, and nearly all of them are blank"},
+		"commas under many titles": {strings.Repeat("t,", 999) + "t\n" + strings.Repeat(strings.Repeat(",", 999)+"\n", 6000), "6 million cells"},
+		"half of them blank":       {"a,b,c,d\n" + strings.Repeat("12345,,,1\n", 1_200_000), ""},
+	} {
+		table, _, err := Read(t.Context(), strings.NewReader(test.text), Options{})
+		switch {
+		case test.want == "" && (err != nil || table.Rows() != 1_200_000):
+			t.Errorf("%s: %v", name, err)
+		case test.want != "" && (err == nil || !strings.Contains(err.Error(), test.want)):
+			t.Errorf("%s: %v, want %q", name, err, test.want)
+		}
+	}
+}

@@ -276,6 +276,11 @@ func (c *sheetCells) table(ctx context.Context, options Options) (*table.Table, 
 	if width > options.MaxColumns {
 		return nil, nil, TooWide("sheet", width, options.MaxColumns)
 	}
+	if cells := len(c.rows) * width; cells > 0 {
+		if err := nearlyBlank(cells, len(c.texts)+cells); err != nil {
+			return nil, nil, err
+		}
+	}
 	title := options.TitleRow
 	if title == 0 {
 		title = c.guessTitleRow(width)

@@ -44,6 +44,18 @@ type stretch struct {
 // become: a file in which every cell is written has a separator for each.
 const ragSlack = 100_000
 
+// blankFree is how many cells a table may have, however many of them are blank. Of one with more, a cell must be
+// longer than a separator: the memory that columns take is that of their cells, not of the file.
+const blankFree = 4_000_000
+
+// nearlyBlank refuses a table of so many cells that a text of so many bytes holds.
+func nearlyBlank(cells, bytes int) error {
+	if cells <= blankFree || 2*bytes >= 3*cells {
+		return nil
+	}
+	return &Error{Problem: fmt.Sprintf("the table has %d million cells, and nearly all of them are blank", (cells+500_000)/1_000_000), Advice: "take out the columns and rows that hold nothing, and bring it again"}
+}
+
 // parallelBytes is the size from which a text is read on all cores.
 const parallelBytes = 1 << 18
 
@@ -192,6 +204,9 @@ func (b *building) walkAll(ctx context.Context, stretches []*stretch, tried []pi
 		s.bound = max(s.bound-s.first, 0)
 		total += s.bound
 		s.pieces = make([]*piece, len(tried))
+	}
+	if err := nearlyBlank(total*len(tried), len(b.text)); err != nil {
+		return err
 	}
 	for j, t := range tried {
 		if t.attempt != settled {
