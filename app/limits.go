@@ -50,6 +50,7 @@ const (
 	weighLoad    = 1
 	lightWork    = 20_000
 	bytesAWeight = 128
+	bytesAValue  = 8 // of a table
 	workPerCore  = 4_000_000
 	fileAWeight  = 64 // bytes of a file that is read
 	// Of a drawing: so many pixels weigh nothing, and those beyond them as much together as a row.

@@ -150,7 +150,7 @@ func (a *App) prepared(ctx context.Context, t *table.Table, dataset Dataset, spa
 // environment is what clauses may reach; used is told each other dataset that they do, and may
 // be nil.
 func (a *App) environment(spaceID int64, name string, used func(usedDataset)) prepare.Environment {
-	return prepare.Environment{Seed: preparationSeed, Name: name, Dataset: func(ctx context.Context, name string, number int) (*table.Table, error) {
+	return prepare.Environment{Seed: preparationSeed, Name: name, Weigh: a.weighValues, Dataset: func(ctx context.Context, name string, number int) (*table.Table, error) {
 		version, err := a.versionNamed(ctx, spaceID, name, number)
 		if err != nil {
 			return nil, err

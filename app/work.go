@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"sync"
 
 	"copperlark/core/scale"
 	"copperlark/core/table"
@@ -40,14 +41,71 @@ func callerOf(ctx context.Context) Caller {
 	return caller
 }
 
+// admitted is what the work of a context weighs by now.
+type admitted struct {
+	mutex  sync.Mutex
+	what   string
+	weight int64
+	leave  func() // nil: too light to be weighed
+}
+
+func (h *admitted) isIn() bool {
+	h.mutex.Lock()
+	defer h.mutex.Unlock()
+	return h.leave != nil
+}
+
+func (h *admitted) end() {
+	h.mutex.Lock()
+	defer h.mutex.Unlock()
+	if h.leave != nil {
+		h.leave()
+		h.leave = nil
+	}
+}
+
+// grow makes the work of a context heavier while it is done: it waits again, without what it weighed so far
+// being let in, so that no two wait for each other.
+func (a *App) grow(ctx context.Context, weight int64) error {
+	h, _ := ctx.Value(admittedKey).(*admitted)
+	if h == nil {
+		return nil
+	}
+	h.end()
+	h.mutex.Lock()
+	defer h.mutex.Unlock()
+	if h.weight += weight; h.weight < lightWork {
+		return nil
+	}
+	leave, err := a.gate.Enter(ctx, callerOf(ctx).key(), h.what, h.weight)
+	if err == nil {
+		h.leave = leave
+	}
+	return err
+}
+
+// weighValues weighs values that a preparation makes, and refuses what the program's memory does not hold.
+func (a *App) weighValues(ctx context.Context, values int64) error {
+	if bytes := bytesAValue * values; bytes > a.limits.MemoryBytes/cacheShare {
+		return &Invalid{Message: fmt.Sprintf("this makes a table of %s; the program has %s for all that it does", inBytes(bytes), inBytes(a.limits.MemoryBytes)),
+			Advice: "make fewer rows, or ask whoever runs this server to raise LARK_MEMORY_MB"}
+	}
+	return a.grow(ctx, bytesAValue*values/bytesAWeight)
+}
+
 // begin waits until work may begin that weighs so much; the context that it gives is for
 // the work, whose parts are not weighed again. leave ends it.
 func (a *App) begin(ctx context.Context, what string, weight int64) (within context.Context, leave func(), err error) {
-	if weight < lightWork || ctx.Value(admittedKey) != nil {
+	if h, _ := ctx.Value(admittedKey).(*admitted); h != nil && h.isIn() {
 		return ctx, func() {}, nil
 	}
-	leave, err = a.gate.Enter(ctx, callerOf(ctx).key(), what, weight)
-	return context.WithValue(ctx, admittedKey, true), leave, err
+	h := &admitted{what: what, weight: weight}
+	if weight >= lightWork {
+		if h.leave, err = a.gate.Enter(ctx, callerOf(ctx).key(), what, weight); err != nil {
+			return ctx, nil, err
+		}
+	}
+	return context.WithValue(ctx, admittedKey, h), h.end, nil
 }
 
 // on does work on the table of a version that belongs to the space. what names the work

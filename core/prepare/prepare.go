@@ -66,6 +66,10 @@ type Environment struct {
 	MaxRows int    // that a clause may make; 0: DefaultMaxRows
 	Aside   bool   // it is run for the rows that are set aside, and not for the others
 
+	// Weigh is told of values before a clause makes them, a million and more at a time, and may keep it
+	// waiting; its error ends the preparation. nil: nobody weighs.
+	Weigh func(ctx context.Context, values int64) error
+
 	// Dataset gives the table of another dataset by the name that people gave it, or
 	// that name as one word; version 0 is the newest. Its error is told as it stands.
 	// nil: there are no others.

@@ -27,7 +27,12 @@ type work struct {
 	rows   []int // for each row of the result the row of the table that it was; nil: the same rows
 	fresh  bool  // rows of the result are no rows of the table
 	unseen bool  // rows that are taken away are not told
+
+	weighed int // values that the clause makes, of which Environment.Weigh knows
 }
+
+// halted ends a step for a reason that is no mistake of the clause.
+type halted struct{ err error }
 
 // apply reads a clause and does it.
 func apply(ctx context.Context, t *table.Table, text string, position int, environment Environment) (w *work, result *table.Table, effect Effect, err error) {
@@ -41,11 +46,14 @@ func apply(ctx context.Context, t *table.Table, text string, position int, envir
 		whole: clause.Place{To: len([]rune(text))}, begins: clause.Place{To: len(entry.Name)}, example: entry.Example}
 	defer func() {
 		if fault := recover(); fault != nil {
-			mistake, ours := fault.(*Mistake)
-			if !ours {
+			switch fault := fault.(type) {
+			case *Mistake:
+				err = fault
+			case halted:
+				err = fault.err
+			default:
 				panic(fault)
 			}
-			err = mistake
 		}
 	}()
 	result, effect = step.Action.do(w)
@@ -146,7 +154,11 @@ func groupings(columns []*table.Column) []*table.Column {
 // maxTableCells bounds the tables that clauses make, rows times columns.
 const maxTableCells = 200_000_000
 
-// bound refuses to make more rows than the limit, or a table of too many cells.
+// weighStep is how many values a clause makes before they are weighed again.
+const weighStep = 1 << 20
+
+// bound refuses to make more rows than the limit, or a table of too many cells, and weighs what is made
+// before memory is taken for it.
 func (w *work) bound(rows, columns int, at clause.Place, advice string) {
 	limit := w.environment.MaxRows
 	if limit == 0 {
@@ -157,5 +169,11 @@ func (w *work) bound(rows, columns int, at clause.Place, advice string) {
 	}
 	if rows > maxTableCells/max(columns, 1) {
 		w.fail(at, fmt.Sprintf("this makes a table of more than %s values, the limit for a clause", count(maxTableCells)), advice)
+	}
+	if made := rows*max(columns, 1) - w.weighed; made >= weighStep && w.environment.Weigh != nil {
+		if err := w.environment.Weigh(w.ctx, int64(made)); err != nil {
+			panic(halted{err})
+		}
+		w.weighed += made
 	}
 }
