@@ -12,6 +12,7 @@ import (
 	"fmt"
 	"io/fs"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -22,6 +23,7 @@ import (
 	"github.com/pressly/goose/v3/lock"
 
 	"copperlark/app"
+	"copperlark/core/scale"
 )
 
 //go:embed migrations/*.sql
@@ -131,6 +133,28 @@ func affected(tag pgconn.CommandTag, err error) error {
 		return app.ErrNotFound
 	}
 	return err
+}
+
+// Held says in words what a database holds.
+func Held(ctx context.Context, url string) (string, error) {
+	connections, err := connect(ctx, url)
+	if err != nil {
+		return "", err
+	}
+	defer connections.Close()
+	var words []string
+	for _, one := range []struct{ name, table string }{{"space", "spaces"}, {"person", "people"}, {"dataset", "datasets"}, {"version", "dataset_versions"}, {"chart", "charts"}, {"step", "steps"}, {"shared chart", "shares"}} {
+		var n int
+		if err := connections.QueryRow(ctx, `select count(*) from `+one.table).Scan(&n); err != nil {
+			return "", err
+		}
+		counted := scale.Counted(n, one.name)
+		if one.table == "people" && n != 1 {
+			counted = scale.Number(float64(n), 0) + " people"
+		}
+		words = append(words, counted)
+	}
+	return strings.Join(words[:len(words)-1], ", ") + " and " + words[len(words)-1], nil
 }
 
 // Empty reports whether a database holds no table yet.

@@ -22,7 +22,7 @@ func backupCommand() *cobra.Command {
 		Short: "Write everything that is kept into a file, as it is at one moment; the program may run meanwhile",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, arguments []string) error {
-			return withDatabase(data, false, func(address string) error { return backup(c.Context(), address, arguments[0]) })
+			return withDatabase(data, func(address string) error { return backup(c.Context(), address, arguments[0]) })
 		},
 	}
 	command.Flags().StringVar(&data, "data", "data", "folder of the program's own PostgreSQL")
@@ -33,19 +33,19 @@ func restoreCommand() *cobra.Command {
 	var data string
 	command := &cobra.Command{
 		Use:   "restore FILE",
-		Short: "Fill an empty database from a backup; the program must not run",
+		Short: "Fill an empty database from a backup; for a new one say lark start --from FILE",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, arguments []string) error {
-			return withDatabase(data, true, func(address string) error { return restore(c.Context(), address, arguments[0]) })
+			return withDatabase(data, func(address string) error { return restore(c.Context(), address, arguments[0]) })
 		},
 	}
-	command.Flags().StringVar(&data, "data", "data", "folder of the program's own PostgreSQL; made when there is none")
+	command.Flags().StringVar(&data, "data", "data", "folder of the program's own PostgreSQL")
 	return command
 }
 
 // withDatabase does work with the address of the database that the settings name, or of
 // the program's own.
-func withDatabase(data string, own bool, work func(address string) error) error {
+func withDatabase(data string, work func(address string) error) error {
 	s, err := settingsFor(data)
 	if err != nil {
 		return err
@@ -53,7 +53,7 @@ func withDatabase(data string, own bool, work func(address string) error) error 
 	if s.databaseURL != "" {
 		return work(s.databaseURL)
 	}
-	cluster, release, err := ownCluster(data, own, slog.Default())
+	cluster, release, err := ownCluster(data, false, s.databaseStop, slog.Default())
 	if err != nil {
 		return err
 	}
@@ -74,6 +74,10 @@ func backup(ctx context.Context, address, file string) error {
 	if err = errors.Join(err, out.Sync(), out.Close()); err != nil {
 		return err
 	}
+	held, err := store.Held(ctx, address)
+	if err != nil {
+		return err
+	}
 	size, err := os.Stat(unfinished)
 	if err != nil {
 		return err
@@ -81,7 +85,7 @@ func backup(ctx context.Context, address, file string) error {
 	if err := os.Rename(unfinished, file); err != nil {
 		return err
 	}
-	say("%s holds everything, in %d MB; keep it like the data: it can be read without a password", filepath.Base(file), size.Size()>>20+1)
+	say("%s holds %s, in %d MB; keep it like the data: it can be read without a password", filepath.Base(file), held, size.Size()>>20+1)
 	return nil
 }
 
@@ -97,7 +101,7 @@ func restore(ctx context.Context, address, file string) error {
 		return err
 	}
 	if !empty {
-		return errors.New("the database holds something already: restore into another data folder with --data, or into an empty database")
+		return errors.New("the database holds something already: say lark start --data NEW-FOLDER --from FILE for a new one, or name an empty database")
 	}
 	if err := postgres.Restore(ctx, address, io.Reader(in)); err != nil {
 		return fmt.Errorf("%s cannot be restored: %w", file, err)

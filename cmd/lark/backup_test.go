@@ -70,27 +70,38 @@ func TestABackupHoldsEverything(t *testing.T) {
 		output, err := exec.Command(binary, arguments...).CombinedOutput()
 		return string(output), err
 	}
-	if output, err := run("backup", file, "--data", data); err != nil {
+	output, err := run("backup", file, "--data", data)
+	if err != nil || !strings.Contains(output, fmt.Sprintf("%d charts", len(charts))) || !strings.Contains(output, "1 person,") {
 		t.Fatalf("%v: %s", err, output)
 	}
 	if info, err := os.Stat(file); err != nil || info.Mode().Perm() != 0o600 {
 		t.Errorf("the backup is %v, %v", info.Mode(), err)
 	}
-	if output, err := run("restore", file, "--data", data); err == nil {
-		t.Errorf("restored over a running program: %s", output)
+	if output, err := run("restore", file, "--data", data); err == nil || !strings.Contains(output, "holds something already") {
+		t.Errorf("restored over a running program: %v %s", err, output)
 	}
 	before := p.figures(t)
 	if len(before) < 3*len(charts)+4*len(charts) {
 		t.Fatalf("only %d things are compared", len(before))
 	}
 	other := filepath.Join(filepath.Dir(data), "other")
-	if output, err := run("restore", file, "--data", other); err != nil {
-		t.Fatalf("%v: %s", err, output)
+	t.Setenv("LARK_PASSWORD", "correct horse battery")
+	for _, command := range [][]string{{"backup", filepath.Join(filepath.Dir(data), "wrong.backup")}, {"restore", file}, {"person", "--email", "a@b.example", "--name", "A", "--space", "S"}, {"demo", "--large"}} {
+		output, err := run(append(command, "--data", other)...)
+		if err == nil || !strings.Contains(output, "there is no database in the folder") {
+			t.Errorf("%s in a folder without a database: %v %s", command[0], err, output)
+		}
 	}
-	if output, err := run("restore", file, "--data", other); err == nil || !strings.Contains(output, "holds something already") {
-		t.Errorf("restored twice: %v %s", err, output)
+	if _, err := os.Stat(other); err == nil {
+		t.Error("a folder was made by a wrong word")
 	}
-	q := begin(t, binary, other)
+	if _, err := os.Stat(filepath.Join(filepath.Dir(data), "wrong.backup")); err == nil {
+		t.Error("a backup was written of nothing")
+	}
+	q := begin(t, binary, other, "--from", file)
+	if output, err := run("start", "--port", "0", "--data", data, "--from", file); err == nil {
+		t.Errorf("restored over a running program: %s", output)
+	}
 	after := q.figures(t)
 	for name, content := range before {
 		if !bytes.Equal(content, after[name]) {
@@ -110,10 +121,13 @@ func TestABackupHoldsEverything(t *testing.T) {
 		t.Fatal(err)
 	}
 	third := filepath.Join(filepath.Dir(data), "third")
-	if output, err := run("restore", broken, "--data", third); err == nil {
+	if output, err := run("start", "--port", "0", "--data", third, "--from", broken); err == nil {
 		t.Errorf("half a backup was restored: %s", output)
 	}
 	if output, err := run("restore", file, "--data", third); err != nil {
 		t.Errorf("after half a backup was refused: %v %s", err, output)
+	}
+	if output, err := run("start", "--port", "0", "--data", third, "--from", file); err == nil || !strings.Contains(output, "holds something already") {
+		t.Errorf("restored twice: %v %s", err, output)
 	}
 }

@@ -8,6 +8,8 @@ import (
 	"io"
 	"log/slog"
 	"os"
+	"path/filepath"
+	"syscall"
 
 	"github.com/spf13/cobra"
 
@@ -93,16 +95,39 @@ func demoCommand() *cobra.Command {
 	return command
 }
 
+// writeFile writes a file beside its place and puts it there when it is whole: what fails leaves an earlier
+// file as it was. What is no file, such as a pipe, is written to as it is.
 func writeFile(name string, write func(io.Writer) error) error {
-	file, err := os.Create(name)
+	if about, err := os.Stat(name); err == nil && !about.Mode().IsRegular() {
+		file, err := os.OpenFile(name, os.O_WRONLY, 0)
+		if err != nil {
+			return err
+		}
+		return errors.Join(write(file), file.Close())
+	}
+	place := name
+	if led, err := filepath.EvalSymlinks(name); err == nil {
+		place = led
+	}
+	file, err := os.CreateTemp(filepath.Dir(place), "."+filepath.Base(place)+".*")
 	if err != nil {
 		return err
 	}
-	err = errors.Join(write(file), file.Close())
-	if about, is := os.Stat(name); err != nil && is == nil && about.Mode().IsRegular() {
-		_ = os.Remove(name) // half of it is worth nothing
+	defer func() { _ = os.Remove(file.Name()) }() // is gone already where all went well
+	if err := errors.Join(write(file), file.Chmod(modeOf(place)), file.Close()); err != nil {
+		return err
 	}
-	return err
+	return os.Rename(file.Name(), place)
+}
+
+// modeOf is who may do what with a file that takes the place of another, or is new.
+func modeOf(name string) os.FileMode {
+	if about, err := os.Stat(name); err == nil {
+		return about.Mode().Perm()
+	}
+	mask := syscall.Umask(0)
+	syscall.Umask(mask)
+	return 0o666 &^ os.FileMode(mask)
 }
 
 func addLarge(ctx context.Context, data string, rows int) error {

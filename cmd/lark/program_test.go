@@ -21,9 +21,9 @@ type program struct {
 	client  *http.Client
 }
 
-func begin(t *testing.T, binary, data string) *program {
+func begin(t *testing.T, binary, data string, more ...string) *program {
 	t.Helper()
-	command := exec.Command(binary, "start", "--data", data, "--port", "0")
+	command := exec.Command(binary, append([]string{"start", "--data", data, "--port", "0"}, more...)...)
 	command.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
 	command.Env = append(os.Environ(), "LARK_LOG=warnings")
 	var complaints bytes.Buffer

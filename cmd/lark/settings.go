@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"copperlark/app"
+	"copperlark/internal/postgres"
 	"copperlark/server"
 )
 
@@ -20,7 +21,8 @@ type settings struct {
 	data, address, databaseURL, metricsAddress string
 	port                                       int
 	portGiven, noDemo, log                     bool
-	stop                                       time.Duration
+	from                                       string // a backup that a new database is filled from
+	stop, databaseStop                         time.Duration
 	limits                                     app.Limits
 	server                                     server.Config
 }
@@ -74,6 +76,7 @@ var environment = []setting{
 	}},
 	{"LARK_LEAST_RATE", "bytes a second that a caller must send and take, after ten seconds of grace", "4096", func(s *settings, v string) error { return asCount(&s.server.LeastRate, v) }},
 	{"LARK_STOP_SECONDS", "how long running requests have to finish when the program is told to stop", "30", func(s *settings, v string) error { return asSeconds(&s.stop, v) }},
+	{"LARK_DATABASE_STOP_SECONDS", "how long the program's own database has to stop in order, before it is stopped at once", "20", func(s *settings, v string) error { return asSeconds(&s.databaseStop, v) }},
 	{"LARK_LOG", "requests: a line of JSON for each request, on standard error; warnings: none", "requests, unless at a terminal", func(s *settings, v string) error {
 		if v != "requests" && v != "warnings" {
 			return errors.New("must be requests or warnings")
@@ -87,7 +90,7 @@ var environment = []setting{
 
 // read reads the environment; a setting that cannot be read is an error that names it.
 func (s *settings) read(lookup func(string) (string, bool)) error {
-	s.stop = 30 * time.Second
+	s.stop, s.databaseStop = 30*time.Second, postgres.DefaultPatience
 	if terminal, err := os.Stderr.Stat(); err == nil {
 		s.log = terminal.Mode()&os.ModeCharDevice == 0
 	}

@@ -45,6 +45,7 @@ func startCommand() *cobra.Command {
 	command.Flags().StringVar(&s.data, "data", "data", "folder of the program's own PostgreSQL")
 	command.Flags().StringVar(&s.address, "address", "127.0.0.1", "address to listen on")
 	command.Flags().IntVar(&s.port, "port", 8321, "port to listen on; without it the next free one when 8321 is taken")
+	command.Flags().StringVar(&s.from, "from", "", "a backup to fill a new database from")
 	command.Flags().BoolVar(&s.noDemo, "no-demo", false, "do not load the demo data")
 	return command
 }
@@ -171,13 +172,19 @@ func open(ctx context.Context, s *settings, own bool, log *slog.Logger) (*store.
 	stop := func() {}
 	databaseURL := s.databaseURL
 	if databaseURL == "" {
-		cluster, release, err := ownCluster(s.data, own, log)
+		cluster, release, err := ownCluster(s.data, own, s.databaseStop, log)
 		if err != nil {
 			return nil, nil, nil, err
 		}
 		stop = release
 		databaseURL = cluster.URL("lark")
 		s.limits.Room = freeRoom(s.data)
+	}
+	if s.from != "" {
+		if err := restore(ctx, databaseURL, s.from); err != nil {
+			stop()
+			return nil, nil, nil, err
+		}
 	}
 	kept, err := store.Open(ctx, databaseURL)
 	if err != nil {
@@ -194,8 +201,12 @@ func open(ctx context.Context, s *settings, own bool, log *slog.Logger) (*store.
 }
 
 // ownCluster starts the cluster of the data folder, or attaches to the running
-// one. A lock keeps two programs from starting the same cluster.
-func ownCluster(data string, own bool, log *slog.Logger) (*postgres.Cluster, func(), error) {
+// one. Own makes one where there is none: a folder that was mistyped holds nothing, and says so. A lock keeps two programs from starting the same cluster.
+func ownCluster(data string, own bool, patience time.Duration, log *slog.Logger) (*postgres.Cluster, func(), error) {
+	folder := filepath.Join(data, "postgres")
+	if _, err := os.Stat(filepath.Join(folder, "PG_VERSION")); err != nil && !own {
+		return nil, nil, fmt.Errorf("there is no database in the folder %s: say with --data where it is; lark start makes one", data)
+	}
 	if err := os.MkdirAll(data, 0o755); err != nil {
 		return nil, nil, err
 	}
@@ -208,7 +219,6 @@ func ownCluster(data string, own bool, log *slog.Logger) (*postgres.Cluster, fun
 	if err != nil {
 		return nil, nil, err
 	}
-	folder := filepath.Join(data, "postgres")
 	if !locked {
 		_ = lock.Close()
 		if own {
@@ -224,7 +234,7 @@ func ownCluster(data string, own bool, log *slog.Logger) (*postgres.Cluster, fun
 	} else {
 		say("starting the database in %s", folder)
 	}
-	cluster, err := postgres.Start(folder, secret)
+	cluster, err := postgres.Start(folder, secret, patience)
 	if err == nil {
 		if err = cluster.Prepare("lark"); err != nil {
 			err = errors.Join(err, cluster.Stop())

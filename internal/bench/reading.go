@@ -84,7 +84,7 @@ func benchImport(r *report, raw []byte) {
 	check(err)
 	defer func() { _ = os.RemoveAll(folder) }()
 	check(os.Chmod(folder, 0o755)) // the user postgres must get in
-	cluster, err := postgres.Start(folder+"/postgres", "bench")
+	cluster, err := postgres.Start(folder+"/postgres", "bench", postgres.DefaultPatience)
 	check(err)
 	defer func() { _ = cluster.Stop() }()
 	check(cluster.Prepare("bench"))

@@ -21,6 +21,7 @@ import (
 	"os/exec"
 	"os/user"
 	"path/filepath"
+	"runtime"
 	"sort"
 	"strconv"
 	"strings"
@@ -37,7 +38,8 @@ type Cluster struct {
 	credential       *syscall.Credential
 	secret           string
 	settings         []string
-	throwaway        bool // nothing of it needs to last
+	throwaway        bool          // nothing of it needs to last
+	patience         time.Duration // that it has to end in order
 
 	stopping context.CancelFunc // of the watch
 	watching parallel.Group
@@ -51,12 +53,12 @@ const (
 
 // Start makes the cluster in folder when there is none and starts it. Extra
 // settings are given as name=value.
-func Start(folder, secret string, settings ...string) (*Cluster, error) {
+func Start(folder, secret string, patience time.Duration, settings ...string) (*Cluster, error) {
 	c, err := at(folder, secret)
 	if err != nil {
 		return nil, err
 	}
-	c.settings = settings
+	c.settings, c.patience = settings, patience
 	return c, c.begin()
 }
 
@@ -69,7 +71,7 @@ func at(folder, secret string) (*Cluster, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Cluster{folder: folder, programs: programs, secret: secret}, nil
+	return &Cluster{folder: folder, programs: programs, secret: secret, patience: DefaultPatience}, nil
 }
 
 func (c *Cluster) begin() error {
@@ -80,8 +82,8 @@ func (c *Cluster) begin() error {
 		if err := c.initialise(); err != nil {
 			return err
 		}
-	} else if c.postmaster() != 0 { // one that outlived its program
-		_ = c.run("pg_ctl", "stop", "-D", c.folder, "-m", "fast", "-w", "-t", "20")
+	} else if err := c.end(); err != nil { // one that outlived its program
+		return err
 	}
 	var err error
 	if c.port, err = freePort(); err != nil {
@@ -101,12 +103,22 @@ func (c *Cluster) launch() error {
 	for _, setting := range c.settings {
 		options += " -c " + setting
 	}
-	if err := c.run("pg_ctl", "start", "-D", c.folder, "-w", "-t", "60", "-l", filepath.Join(c.folder, "server.log"), "-o", options); err != nil {
+	for try := 0; ; try++ {
+		err := c.run("pg_ctl", "start", "-D", c.folder, "-w", "-t", "60", "-l", filepath.Join(c.folder, "server.log"), "-o", options)
+		if err == nil {
+			return nil
+		}
 		log, _ := os.ReadFile(filepath.Join(c.folder, "server.log"))
-		return fmt.Errorf("PostgreSQL does not start: %w\n%s", err, lastLines(log, 12))
+		said := lastLines(log, 12)
+		if try == lastTry || !strings.Contains(said, "shared memory block") {
+			return fmt.Errorf("PostgreSQL does not start: %w\n%s", err, said)
+		}
+		time.Sleep(againAfter) // the children of one that was killed are still ending
 	}
-	return nil
 }
+
+// lastTry is how often a start is tried again while children of the last postmaster are ending.
+const lastTry = 10
 
 // postmaster gives the number of the process that serves the folder, or 0: the number in
 // postmaster.pid, when it is a process that stands in the folder, as PostgreSQL does, and
@@ -181,7 +193,7 @@ func Attach(folder, secret string) *Cluster {
 	_ = connection.Close()
 	programs, _ := findPrograms()
 	as, _ := credential()
-	return &Cluster{folder: folder, port: port, secret: secret, programs: programs, credential: as}
+	return &Cluster{folder: folder, port: port, secret: secret, programs: programs, credential: as, patience: DefaultPatience}
 }
 
 // URL is the address of the named database, as the program's role.
@@ -241,7 +253,39 @@ func (c *Cluster) Stop() error {
 		c.stopping()
 		_ = c.watching.Wait() // it gives no error
 	}
-	return c.run("pg_ctl", "stop", "-D", c.folder, "-m", "fast", "-w", "-t", "30")
+	return c.end()
+}
+
+// DefaultPatience is how long a postmaster may take to end in order.
+const DefaultPatience = 20 * time.Second
+
+// killTries is how often a postmaster is killed, a tenth of a second after each other.
+const killTries = 100
+
+// end ends the postmaster of the folder, where one runs: in order; or at once, as after a crash, where it hangs,
+// which it can do when it is told to stop while one of its own children has just died; or, where that is of no
+// use either, by the system. What was committed stands in its log in any case.
+func (c *Cluster) end() error {
+	var err error
+	for _, mode := range []string{"fast", "immediate"} {
+		if c.postmaster() == 0 {
+			return nil
+		}
+		if err = c.run("pg_ctl", "stop", "-D", c.folder, "-m", mode, "-w", "-t", strconv.Itoa(max(1, int(c.patience.Seconds())))); err == nil {
+			return nil
+		}
+	}
+	for range killTries {
+		pid := c.postmaster()
+		if pid == 0 {
+			return nil
+		}
+		if killed := syscall.Kill(pid, syscall.SIGKILL); killed != nil && !errors.Is(killed, syscall.ESRCH) {
+			return errors.Join(err, killed)
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+	return err
 }
 
 func findPrograms() (string, error) {
@@ -302,13 +346,19 @@ func quoted(path string) string { return "'" + strings.ReplaceAll(path, "'", `'\
 // initialise makes the cluster beside its folder and moves it there when all of it is on
 // disk: killed at any moment, the next start begins anew or finds it whole.
 func (c *Cluster) initialise() error {
-	made := c.folder + ".new"
-	secretFile := c.folder + ".secret"
-	clean := func() error { return errors.Join(os.RemoveAll(made), os.RemoveAll(secretFile)) }
-	if err := clean(); err != nil {
+	// A folder of its own for each try: what a try that was killed left behind may still be written to.
+	made, err := os.MkdirTemp(filepath.Dir(c.folder), filepath.Base(c.folder)+".new-")
+	if err != nil {
 		return err
 	}
-	defer func() { _ = clean() }()
+	secretFile := made + ".secret"
+	clean := func() {
+		left, _ := filepath.Glob(c.folder + ".new*")
+		for _, one := range append(left, c.folder+".secret") {
+			_ = os.RemoveAll(one) // what cannot be taken away now is at the next start
+		}
+	}
+	defer clean()
 	if err := os.Remove(c.folder); err != nil && !errors.Is(err, os.ErrNotExist) {
 		return fmt.Errorf("%s holds something and no database: move it away, or choose another data folder", c.folder)
 	}
@@ -327,7 +377,7 @@ func (c *Cluster) initialise() error {
 	if c.throwaway {
 		arguments = append(arguments, "-N")
 	}
-	if err := c.run("initdb", arguments...); err != nil {
+	if err := c.dying("initdb", arguments...); err != nil {
 		return err
 	}
 	if err := os.Rename(made, c.folder); err != nil {
@@ -352,6 +402,15 @@ func (c *Cluster) command(name string, arguments ...string) *exec.Cmd {
 	// Ctrl-C at the terminal is for the program, which stops the database itself.
 	command.SysProcAttr = &syscall.SysProcAttr{Credential: c.credential, Setpgid: true}
 	return command
+}
+
+// dying runs a program that ends with this one, whenever that is killed.
+func (c *Cluster) dying(name string, arguments ...string) error {
+	command := c.command(filepath.Join(c.programs, name), arguments...)
+	command.SysProcAttr.Pdeathsig = syscall.SIGKILL
+	runtime.LockOSThread() // the signal comes with the end of the thread that began it
+	defer runtime.UnlockOSThread()
+	return c.done(name, command)
 }
 
 func (c *Cluster) run(name string, arguments ...string) error {
