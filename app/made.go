@@ -24,15 +24,21 @@ func (a *App) madeOf(ctx context.Context, spaceID int64, d Dataset) (m made, err
 	if err != nil {
 		return m, err
 	}
-	for id := d.VersionID; id != 0; id = m.first.PreparedFrom {
+	return wayTo(versions, d.VersionID), nil
+}
+
+// wayTo follows a version of a dataset back to its file.
+func wayTo(versions []Version, id int64) (m made) {
+	for id != 0 {
 		at := slices.IndexFunc(versions, func(v Version) bool { return v.ID == id })
 		if at < 0 {
-			return m, nil // the version that it was made from is gone
+			return m // the version that it was made from is gone
 		}
 		m.first = versions[at]
 		m.clauses = append(slices.Clone(m.first.Preparation), m.clauses...)
+		id = m.first.PreparedFrom
 	}
-	return m, nil
+	return m
 }
 
 // hiddenClause stands for a clause that speaks of what is not published.

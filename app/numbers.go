@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"copperlark/core/table"
+	"copperlark/core/words"
 )
 
 // MostNumbers is how many numbers are asked for at once.
@@ -21,11 +22,15 @@ func (a *App) Numbers(ctx context.Context, spaceID, versionID int64, rows []int,
 		for i, name := range columns {
 			out[i] = make([]*float64, len(rows))
 			c := t.Column(name)
+			if c == nil {
+				message, advice := words.UnknownColumn(name, t.Names())
+				return &Invalid{Message: message, Advice: advice}
+			}
 			for j, row := range rows {
 				if row < 0 || row >= t.Rows() {
 					return &Invalid{Message: fmt.Sprintf("there is no row %d", row+1), Advice: fmt.Sprintf("the table has %d rows", t.Rows())}
 				}
-				if c != nil && !c.Kind.Coded() && c.Numbers[row] == c.Numbers[row] {
+				if !c.Kind.Coded() && c.Numbers[row] == c.Numbers[row] {
 					v := c.Numbers[row]
 					out[i][j] = &v
 				}

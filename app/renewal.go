@@ -22,8 +22,8 @@ type Renewal struct {
 	Anew       string           `json:"anew,omitempty" doc:"why it was not read as the last file was"`
 
 	Clauses []prepare.Clause `json:"clauses" doc:"of the preparation that would be made again"`
-	Mistake *prepare.Mistake `json:"mistake,omitempty" doc:"of the preparation on the new file"`
-	Rows    int              `json:"rows" doc:"after the preparation"`
+	Mistake *prepare.Mistake `json:"mistake,omitempty" doc:"of the preparation on the new file: the file would be kept without it"`
+	Rows    int              `json:"rows" doc:"after the preparation, where there is no mistake in it"`
 	Misfits []ChartMisfit    `json:"misfits" doc:"charts that could not be moved to it as they are"`
 }
 
@@ -57,11 +57,17 @@ func (a *App) CompareFile(ctx context.Context, person Person, datasetID int64, k
 		if err != nil && !errors.As(err, &r.Mistake) {
 			return nil, err
 		}
-		prepared = state.Table
+		switch {
+		case r.Mistake != nil: // the file is kept as it is: this is what charts would be moved to
+		case state.Table.Rows() == 0:
+			r.Mistake = &prepare.Mistake{Clause: len(r.Clauses) - 1, Message: "it leaves no row of the new file", Advice: "change the clause that takes them away"}
+		default:
+			prepared = state.Table
+		}
 	}
 	r.Rows, r.Misfits = prepared.Rows(), []ChartMisfit{}
 	for _, c := range charts {
-		if c.DatasetID != datasetID || r.Mistake != nil {
+		if c.DatasetID != datasetID {
 			continue
 		}
 		if problems := mark.Check(c.Document, prepared); problems != nil {
@@ -94,13 +100,9 @@ func (a *App) renewed(ctx context.Context, person Person, datasetID int64, key s
 	if len(versions) == 0 {
 		return nil, ErrNotFound
 	}
-	newest, last := versions[0], versions[0]
-	for _, v := range versions {
-		if last = v; v.PreparedFrom == 0 {
-			break
-		}
-	}
-	r := &renewal{Renewal: Renewal{Version: newest.Number + 1, Clauses: newest.Preparation}}
+	m := wayTo(versions, versions[0].ID)
+	last := m.first
+	r := &renewal{Renewal: Renewal{Version: versions[0].Number + 1, Clauses: m.clauses}}
 	if r.Clauses == nil {
 		r.Clauses = []prepare.Clause{}
 	}
@@ -161,6 +163,7 @@ func (a *App) KeepFile(ctx context.Context, person Person, datasetID int64, key 
 			if err := a.KeepDraft(ctx, person, datasetID, prepare.Print(r.Clauses)); err != nil {
 				return kept, err
 			}
+			kept.Dropped = refused.Message
 		case err != nil:
 			return kept, err
 		default:

@@ -54,6 +54,7 @@ type Version struct {
 	PreparedFrom int64            `json:"prepared_from,omitempty"`
 	Preparation  []prepare.Clause `json:"preparation,omitempty"`
 	CreatedAt    time.Time        `json:"created_at"`
+	Dropped      string           `json:"dropped,omitempty" doc:"of a file that was just kept: why the preparation of the last one was not made again; it is the person's draft"`
 }
 
 // Step is one state of a chart's trail.

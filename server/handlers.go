@@ -101,21 +101,6 @@ func (s *Server) audit(ctx context.Context, who app.Person, in *auditInput) (*bo
 	return of(list), err
 }
 
-// upload reads a file from the request's body as it arrives; a caller that goes
-// away stops the reading.
-func (s *Server) upload(c *gin.Context) {
-	ctx := c.Request.Context()
-	who, err := person(ctx)
-	if err == nil {
-		var preview *app.Preview
-		if preview, err = s.app.ReadFile(ctx, who, c.Query("name"), c.Request.Body); err == nil {
-			writeJSON(c.Writer, http.StatusOK, preview)
-			return
-		}
-	}
-	s.refuse(c.Writer, ctx, err)
-}
-
 // forms are the formats in which a table leaves, by their endings.
 var forms = map[string]struct {
 	kind  string

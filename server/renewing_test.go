@@ -73,10 +73,14 @@ func TestANewFileIsReadAndPreparedAsTheLast(t *testing.T) {
 	// A preparation that the next file does not suit waits as a draft.
 	key = anwen.read("third.csv", "place;weight\nTarn;2,5\n")
 	at = fmt.Sprintf("/api/datasets/%d/files/%s", id, key)
-	if mistake := want[object](anwen, 200, "POST", at, object{})["mistake"]; mistake == nil || !strings.Contains(fmt.Sprint(mistake), "no column kg") {
-		t.Errorf("the mistake: %v", mistake)
+	renewal = want[object](anwen, 200, "POST", at, object{})
+	if mistake := renewal["mistake"]; mistake == nil || !strings.Contains(fmt.Sprint(mistake), "no column kg") || number(renewal, "rows") != 1 {
+		t.Errorf("the mistake: %v; %v rows", mistake, renewal["rows"])
 	}
-	if kept := want[object](anwen, 200, "POST", at+"/keep", object{}); number(kept, "number") != 5 || number(kept, "rows") != 1 {
+	if misfits := fmt.Sprint(renewal["misfits"]); !strings.Contains(misfits, "no column pounds") {
+		t.Errorf("without the preparation, misfits are %s", misfits)
+	}
+	if kept := want[object](anwen, 200, "POST", at+"/keep", object{}); number(kept, "number") != 5 || number(kept, "rows") != 1 || !strings.Contains(fmt.Sprint(kept["dropped"]), "no column kg") {
 		t.Errorf("kept: %v", kept)
 	}
 	if draft := want[object](anwen, 200, "GET", fmt.Sprintf("/api/datasets/%d/draft", id), nil); draft["typed"] != "keep kg > 2\nwork out pounds = kg * 2\n" {

@@ -2039,12 +2039,12 @@ export interface components {
             file_name: string;
             /** @description charts that could not be moved to it as they are */
             misfits: components["schemas"]["ChartMisfit"][] | null;
-            /** @description of the preparation on the new file */
+            /** @description of the preparation on the new file: the file would be kept without it */
             mistake?: components["schemas"]["Mistake"];
             report: components["schemas"]["Report"];
             /**
              * Format: int64
-             * @description after the preparation
+             * @description after the preparation, where there is no mistake in it
              */
             rows: number;
             /**
@@ -2207,6 +2207,8 @@ export interface components {
         Version: {
             /** Format: date-time */
             created_at: string;
+            /** @description of a file that was just kept: why the preparation of the last one was not made again; it is the person's draft */
+            dropped?: string;
             /** Format: int64 */
             id: number;
             /** Format: int64 */

@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useRef, useState, type ReactNode } from 'react'
-import { api, Refusal, type Dataset, type Renewal } from '../../api/client'
+import { api, Refusal, type Dataset, type Renewal, type Version } from '../../api/client'
 import { counted, formatNumber } from '../../scale/format'
 import { Dialog } from '../../ui/Dialog'
 import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
@@ -53,18 +53,33 @@ function Differences({ dataset, found: { key, renewal: r }, close }: { dataset: 
   const queries = useQueryClient()
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [busy, setBusy] = useState(false)
+  const [dropped, setDropped] = useState<Version | null>(null)
   const keep = async () => {
     setBusy(true)
     try {
-      await api.keepFile(dataset.id, key)
+      const kept = await api.keepFile(dataset.id, key)
       await queries.invalidateQueries({ queryKey: ['draft', dataset.id] }) // first: a new version opens with it
       await Promise.all([['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })))
-      close()
+      if (kept.dropped) setDropped(kept)
+      else close()
     } catch (fault) {
       setTrouble(fault as Refusal)
       setBusy(false)
     }
   }
+  if (dropped)
+    return (
+      <Dialog title="Kept without the preparation" onClose={close}>
+        <p role="status" className="mb-4">
+          {r.file_name} is version {dropped.number}, as it came: {counted(dropped.rows, 'row')}. The preparation was not made again ({dropped.dropped}); it waits as your draft, over the rows.
+        </p>
+        <div className="flex justify-end">
+          <button type="button" className="button-bright" onClick={close}>
+            Mend it
+          </button>
+        </div>
+      </Dialog>
+    )
   const leave = () => {
     void api.discard(key)
     close()
@@ -90,7 +105,7 @@ function Differences({ dataset, found: { key, renewal: r }, close }: { dataset: 
             <Line name="Preparation">
               {r.mistake ? (
                 <span className="text-copper">
-                  does not suit the new file: {r.mistake.message} in “{clauses[r.mistake.clause]?.text}”. The file is kept without it, and the preparation waits as your draft.
+                  does not suit the new file: {r.mistake.message} in “{clauses[r.mistake.clause]?.text}”. The file is kept without it, as it comes ({counted(r.rows, 'row')}), and the preparation waits as your draft.
                 </span>
               ) : (
                 `${counted(clauses.length, 'clause')} made again: ${counted(r.rows, 'row')}`
