@@ -7,6 +7,7 @@ import (
 	"context"
 	"errors"
 	"log/slog"
+	"sync/atomic"
 	"time"
 
 	"copperlark/core/chart"
@@ -48,6 +49,7 @@ func (f *Full) Error() string { return f.Message }
 
 // App is the program without its transport.
 type App struct {
+	tidying atomic.Bool // memory is about to be given back
 	store   Storage
 	metrics *text.Metrics
 	now     func() time.Time

@@ -3,7 +3,9 @@ package app
 import (
 	"context"
 	"fmt"
+	"runtime/debug"
 	"sync"
+	"time"
 
 	"copperlark/core/scale"
 	"copperlark/core/table"
@@ -105,7 +107,7 @@ func (a *App) begin(ctx context.Context, what string, weight int64) (within cont
 			return ctx, nil, err
 		}
 	}
-	return context.WithValue(ctx, admittedKey, h), h.end, nil
+	return context.WithValue(ctx, admittedKey, h), func() { h.end(); a.quiet(h.weight) }, nil
 }
 
 // on does work on the table of a version that belongs to the space. what names the work
@@ -129,6 +131,25 @@ func (a *App) on(ctx context.Context, spaceID, versionID int64, what string, eac
 		return err
 	}
 	return do(ctx, t, dataset)
+}
+
+// What work weighs after which its memory is given back to the system, once nothing heavy has run for a while:
+// what is garbage would stay with the program for minutes.
+const (
+	garbageWeight = 1_000_000
+	quietTime     = 2 * time.Second
+)
+
+// quiet is told of work that has ended.
+func (a *App) quiet(weight int64) {
+	if weight >= garbageWeight && a.tidying.CompareAndSwap(false, true) {
+		time.AfterFunc(quietTime, func() {
+			a.tidying.Store(false)
+			if running, _ := a.gate.Load(); running == 0 {
+				debug.FreeOSMemory()
+			}
+		})
+	}
 }
 
 // heavier says in a context what the next work weighs beside its rows.

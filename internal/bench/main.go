@@ -90,8 +90,8 @@ func main() {
 		z[i] = source.NormFloat64()
 		y[i] = 2*x[i] - 3*float64(group[i]) + math.Sin(x[i]) + z[i]
 	}
-	if len(os.Args) > 1 { // go run ./internal/bench reading, load or marks
-		map[string]func(*report){"reading": benchReading, "load": benchLoad, "marks": func(r *report) { benchMarks(r, x, y, group) }}[os.Args[1]](r)
+	if len(os.Args) > 1 { // go run ./internal/bench reading, load, hostile or marks
+		map[string]func(*report){"reading": benchReading, "load": benchLoad, "hostile": benchHostile, "marks": func(r *report) { benchMarks(r, x, y, group) }}[os.Args[1]](r)
 		return
 	}
 	benchReading(r)
@@ -102,6 +102,7 @@ func main() {
 	benchFigures(r, x, y, z, group)
 	benchMarks(r, x, y, group)
 	benchLoad(r)
+	benchHostile(r)
 	fmt.Printf("# Benchmarks\n\nThe last run of `make bench`: %s, %d cores, %s. Ratios are to the baseline named in the row's target,\nrun in turns with it; machines differ and are shared, so that times differ by a third from one run to the next.\n\n| work, 1,000,000 rows unless said | median | ratio | target |\n| --- | ---: | ---: | --- |\n%s\n",
 		time.Now().UTC().Format("2 January 2006"), runtime.NumCPU(), runtime.Version(), strings.Join(r.lines, "\n"))
 }
