@@ -3,6 +3,7 @@ package files
 import (
 	"fmt"
 	"math"
+	"strconv"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -19,6 +20,7 @@ import (
 type gather struct {
 	columns []*gathered
 	report  *reader.Report
+	wanted  map[string]string // how columns are read
 }
 
 type gathered struct {
@@ -28,6 +30,7 @@ type gathered struct {
 	whole  bool // numbers are whole ones
 	beyond int  // whole numbers that a float64 does not hold exactly
 	scale  float64
+	asked  bool // a person wants numbers, whatever they lose
 }
 
 // Keys of the metadata under which a column's unit, meaning and spoken name are kept.
@@ -36,7 +39,7 @@ const (
 )
 
 func gatherOf(schema *arrow.Schema, report *reader.Report, options reader.Options) (*gather, error) {
-	g := &gather{report: report}
+	g := &gather{report: report, wanted: options.As}
 	for i, field := range schema.Fields() {
 		g.field(field, field.Name, []int{i})
 	}
@@ -69,7 +72,7 @@ func (g *gather) field(field arrow.Field, name string, path []int) {
 		}
 		return ""
 	}
-	c := &gathered{path: path, column: &table.Column{Name: name, Unit: metadata(unitKey), Meaning: metadata(meaningKey), Label: metadata(labelKey)}}
+	c := &gathered{path: path, asked: g.wanted[name] == string(reader.OfferNumber), column: &table.Column{Name: name, Unit: metadata(unitKey), Meaning: metadata(meaningKey), Label: metadata(labelKey)}}
 	if !c.prepare(field.Type) {
 		g.report.Note(0, name, "the column holds %s and was left out", field.Type)
 		return
@@ -136,6 +139,21 @@ func (g *gather) add(batch arrow.RecordBatch) error {
 // add appends the values of an array.
 func (c *gathered) add(values arrow.Array, missing func(row int) bool) error {
 	n := values.Len()
+	if exact := exactly(values); exact != nil && c.whole && c.scale == 0 && !c.asked {
+		if c.beyond == 0 {
+			c.toCodes(values, missing)
+		}
+		if c.beyond > 0 {
+			for row := range n {
+				code := table.MissingCode
+				if !missing(row) {
+					code = c.coder.Code([]byte(exact(row)))
+				}
+				c.column.Codes = append(c.column.Codes, code)
+			}
+			return nil
+		}
+	}
 	if c.column.Kind.Coded() {
 		code := c.codes(values)
 		for row := range n {
@@ -168,6 +186,40 @@ func (c *gathered) add(values arrow.Array, missing func(row int) bool) error {
 		c.column.Numbers = append(c.column.Numbers, v)
 	}
 	return nil
+}
+
+// exactly gives whole numbers of 64 bits in all their digits; nil for other values.
+func exactly(values arrow.Array) func(row int) string {
+	switch a := values.(type) {
+	case *array.Int64:
+		return func(row int) string { return strconv.FormatInt(a.Value(row), 10) }
+	case *array.Uint64:
+		return func(row int) string { return strconv.FormatUint(a.Value(row), 10) }
+	}
+	return nil
+}
+
+// toCodes makes a column of whole numbers one of codes where some have more digits than a number keeps: what
+// was read of it so far is exact.
+func (c *gathered) toCodes(values arrow.Array, missing func(row int) bool) {
+	number, _ := numberAt(values)
+	for row := range values.Len() {
+		if !missing(row) && math.Abs(number(row)) >= 1<<53 {
+			c.beyond++
+		}
+	}
+	if c.beyond == 0 {
+		return
+	}
+	c.coder = table.NewCoder()
+	for _, v := range c.column.Numbers {
+		code := table.MissingCode
+		if v == v {
+			code = c.coder.Code([]byte(strconv.FormatFloat(v, 'f', 0, 64)))
+		}
+		c.column.Codes = append(c.column.Codes, code)
+	}
+	c.column.Kind, c.column.Numbers = table.Text, nil
 }
 
 // codes gives the code of a row's value.
@@ -274,7 +326,13 @@ func (g *gather) table(keep []string) (*table.Table, error) {
 	columns := make([]*table.Column, len(g.columns))
 	for i, c := range g.columns {
 		if c.beyond > 0 {
-			g.report.Note(0, c.column.Name, "%d whole numbers are as large as 9,007,199,254,740,992 or larger; the last digits may be rounded", c.beyond)
+			if c.coder == nil {
+				g.report.Note(0, c.column.Name, "%d whole numbers are as large as 9,007,199,254,740,992 or larger; the last digits may be rounded", c.beyond)
+				g.report.Offer(reader.OfferText)
+			} else {
+				g.report.Note(0, c.column.Name, "some whole numbers have more digits than a number keeps: these are codes, and were kept as text")
+				g.report.Offer(reader.OfferNumber)
+			}
 		}
 		switch {
 		case c.coder != nil:

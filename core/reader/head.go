@@ -29,7 +29,7 @@ func kindOfField(field string, decimal byte) fieldKind {
 	switch {
 	case isMissing(raw) || isMark(raw):
 		return nothing
-	case isNumber(raw, decimal):
+	case isNumber(raw, decimal), isLimit(raw, decimal):
 		return aNumber
 	case isAnyDate(raw):
 		return aDate
@@ -40,6 +40,11 @@ func kindOfField(field string, decimal byte) fieldKind {
 func isNumber(field []byte, decimal byte) bool {
 	_, _, ok := number(field, decimal)
 	return ok
+}
+
+func isLimit(field []byte, decimal byte) bool {
+	_, is := bounded(field, decimal)
+	return is
 }
 
 func isAnyDate(field []byte) bool {
@@ -94,9 +99,22 @@ func isYear(field string) bool {
 	return err == nil && n >= 1500 && n <= 2200
 }
 
+// hidden counts the texts that are marks of values which are not told.
+func (b *below) hidden() (n int) {
+	for level, count := range b.levels {
+		if isHidden(level) || count > 1 && len(level) <= 3 {
+			n += count
+		}
+	}
+	return n
+}
+
 // kind is what most of the values are; nothing where there are none.
 func (b *below) kind() fieldKind {
 	all := b.numbers + b.dates + b.texts
+	if hidden := b.hidden(); hidden > 0 && b.numbers >= b.texts { // marks of what is kept from readers
+		all -= hidden
+	}
 	switch {
 	case all == 0:
 		return nothing
@@ -125,7 +143,11 @@ func titleScore(fields []string, under []below, decimal byte) float64 {
 		case kind == nothing:
 			score -= 0.5
 		case kind == someText && (want == aNumber || want == aDate):
-			score += 2
+			if bare, brackets := bracketed(field); column.levels[field] > 0 || len([]rune(bare)) > 1 && isHidden(field) || brackets && isHidden(field) {
+				score -= 1.5 // no title, but a mark of what is not told
+			} else {
+				score += 2
+			}
 		case kind == someText && want == someText:
 			if column.levels[field] > 0 {
 				score -= 1.5
@@ -177,6 +199,9 @@ func isCounting(fields []string, decimal byte) bool {
 // clearlyBetter is by how much a later row must be more like titles than an earlier one.
 const clearlyBetter = 0.9
 
+// behindBlank is how much more a row is like titles where an empty line stands before it.
+const behindBlank = 1
+
 // guessTitles finds the row of titles among the first rows: its place, or -1 where there
 // is none.
 func guessTitles(records []record, width int, decimal byte) int {
@@ -190,6 +215,12 @@ func guessTitles(records []record, width int, decimal byte) int {
 			break
 		}
 		under := columnsBelow(records[i+1:], width, decimal)
+		if best >= 0 && slices.ContainsFunc(fields, isHidden) {
+			continue // titles stand above: this is a row, with a mark of what is not told
+		}
+		if rowsAbove(records[best+1:i], under, width, decimal)*2 > len(records)-1-i {
+			continue // what stands above are the rows
+		}
 		if len(fields) == width-1 {
 			under = under[1:]
 		}
@@ -200,11 +231,35 @@ func guessTitles(records []record, width int, decimal byte) int {
 				}
 			}
 		}
-		if score := titleScore(fields, under, decimal); score > 0 && (best < 0 || score > bestScore+clearlyBetter) {
+		score := titleScore(fields, under, decimal)
+		if i > 0 && r.line > records[i-1].line+1 && best >= 0 && score > 0 {
+			score += behindBlank
+		}
+		if score > 0 && (best < 0 || score > bestScore+clearlyBetter) {
 			best, bestScore = i, score
 		}
 	}
 	return best
+}
+
+// rowsAbove counts the records that are like what stands below: as wide, with numbers where there are numbers.
+func rowsAbove(records []record, under []below, width int, decimal byte) (n int) {
+	for _, r := range records {
+		fields := r.trimmed(width)
+		if len(fields) != width || filled(fields) < min(width, 2) {
+			continue
+		}
+		like := 0
+		for i, field := range fields {
+			if under[i].kind() == aNumber && kindOfField(field, decimal) == aNumber {
+				like++
+			}
+		}
+		if like > 0 {
+			n++
+		}
+	}
+	return n
 }
 
 // shortTitles reports whether all rows below a row are one field longer: the first one has
@@ -339,7 +394,7 @@ func unitOf(field string) string {
 // unitsBelow reads the row under the titles as units; nil where it holds none: every field
 // over numbers that is filled must be a unit, and there must be one.
 func unitsBelow(fields []string, under []below, decimal byte) []string {
-	units, found := make([]string, len(under)), false
+	units, found, words, marks := make([]string, len(under)), false, false, false
 	if len(fields) > len(under) {
 		return nil
 	}
@@ -349,14 +404,20 @@ func unitsBelow(fields []string, under []below, decimal byte) []string {
 			return nil
 		}
 		if under[i].kind() != aNumber {
+			if bare, brackets := bracketed(field); kind == someText && !brackets && !knownUnits[bare] {
+				words = true
+			}
 			continue
+		}
+		if bare, brackets := bracketed(field); brackets && isHidden(field) && !knownUnits[bare] {
+			marks = true
 		}
 		if units[i] = unitOf(field); units[i] == "" && kind == someText && field != "-" && field != "–" && field != "none" {
 			return nil
 		}
 		found = found || units[i] != ""
 	}
-	if !found {
+	if !found || words && marks { // a row with a name, and marks of what is not told
 		return nil
 	}
 	return units

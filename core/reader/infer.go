@@ -10,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -28,15 +29,7 @@ func (p *piece) mostlyNumbers() bool {
 }
 
 // mixed reports whether numbers carry different units: they are no column of numbers.
-func mixed(signs map[string]int) bool {
-	words := 0
-	for sign := range signs {
-		if !slices.Contains(moneySigns, sign) {
-			words++
-		}
-	}
-	return words > 1
-}
+func mixed(signs map[string]int) bool { return len(signs) > 1 }
 
 // isCode reports whether a number is written with zeros before it, as codes of places
 // and articles are. 0.5, 007.5 and 0 are no codes.
@@ -56,7 +49,7 @@ func isCode(field []byte) bool {
 func (b *building) settle(c *table.Column, p *piece) attempt {
 	switch p.attempt {
 	case asNumbers:
-		if p.isCode || p.failed && !p.final || mixed(p.signs) || !p.final && !p.mostlyNumbers() {
+		if p.isCode || p.failed && !p.final || !p.final && (mixed(p.signs) || !p.mostlyNumbers() || p.exponents && !p.marked && !b.measured) {
 			return asTexts
 		}
 		c.Numbers = p.numbers
@@ -81,16 +74,26 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 	found := *p
 	found.levels, found.times = p.coder.Levels(), b.times(c.Name)
 	values := make([]float64, len(found.levels))
-	tried, marks := false, map[string]int{}
+	tried, marks, hidden := false, map[string]int{}, map[string]int{}
 	for code, level := range found.levels {
+		if level == notAvailable {
+			values[code] = math.NaN()
+			continue
+		}
 		if isMark([]byte(level)) {
 			marks[level], values[code] = p.counts[code], math.NaN()
+			continue
+		}
+		if isHidden(level) && (len(level) > 1 || p.counts[code] > 1) { // a letter alone, once, may be anything
+			hidden[level], values[code] = p.counts[code], math.NaN()
 			continue
 		}
 		found.values += p.counts[code]
 		v, sign, ok := number([]byte(level), b.layout.decimal)
 		if ok {
 			values[code] = v
+			found.exponents = found.exponents || isExponent([]byte(level))
+			found.marked = found.marked || !isExponent([]byte(level)) && !isDigits([]byte(level))
 			found.isCode = found.isCode || !b.measured && isCode([]byte(level)) || isLong([]byte(level))
 			found.dates = [dateForms]bool{}
 			if sign != "" {
@@ -115,21 +118,38 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 		found.tryDates([]byte(level))
 		tried = true
 	}
+	keptBack := 0
+	for _, n := range hidden {
+		keptBack += n
+	}
+	if keptBack > 0 && (found.values <= found.misfits || keptBack > found.values || !found.mostlyNumbers()) { // they are words as others are
+		found.values, found.misfits, tried = found.values+keptBack, found.misfits+keptBack, true
+		for level := range hidden {
+			found.tryDates([]byte(level))
+			found.firstBad = append(found.firstBad, misfit{0, level})
+		}
+		clear(hidden)
+	}
 	form, isDate := found.dateForm(b.monthFirst)
+	seasons := isDate && form == yearMonth && areSeasons(found.levels)
+	asNumber := b.asNumber(c.Name)
+	codes := found.isCode || found.exponents && !found.marked && !b.measured
 	switch {
 	case b.wanted[c.Name] == string(OfferText):
 		c.Kind, c.Codes, c.Levels = table.Text, p.codes, found.levels
+		b.namibia(c)
 		SettleTexts(c)
-	case !found.isCode && !mixed(found.signs) && (found.mostlyNumbers() || b.wanted[c.Name] != ""):
+	case asNumber || !codes && !mixed(found.signs) && found.mostlyNumbers():
 		if found.misfits > 0 {
 			return asNumbers // once more, for the lines of the misfits
 		}
 		c.Numbers = decoded(p.codes, values)
 		b.marksNoted(c, marks)
+		b.hiddenNoted(c, hidden)
 		b.finishNumbers(c, &found)
-	case tried && isDate && found.values > 0 && !(form == yearMonth && areSeasons(found.levels)):
+	case tried && isDate && found.values > 0 && (!seasons || b.wanted[c.Name] == string(OfferDate)):
 		for code, level := range found.levels {
-			if marks[level] == 0 {
+			if marks[level] == 0 && level != notAvailable {
 				values[code], _, _ = date([]byte(level), form)
 			}
 		}
@@ -141,18 +161,51 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 		switch {
 		case found.bounds > 0 && found.misfits == 0 && numbers > 0 && !found.isCode:
 			b.report.Note(0, c.Name, "%d of %d values only say on which side of a limit they lie, as %q: the column was kept as text", found.bounds, found.values, clip(found.bound))
-			b.report.offer(OfferNumber, OfferLimit, OfferHalf)
+			b.report.Offer(OfferNumber, OfferLimit, OfferHalf)
 		case float64(numbers) >= halfWay*float64(found.values) && !found.isCode && found.misfits > 0:
 			b.report.Note(0, c.Name, "%d of %d values are numbers, and %q is none: the column was kept as text", numbers, found.values, clip(found.firstBad[0].text))
-			b.report.offer(OfferNumber)
+			b.report.Offer(OfferNumber)
+		case seasons:
+			b.report.Note(0, c.Name, "values such as %s go from each year to the next: they were read as seasons, not as months", clip(found.levels[0]))
+			b.report.Offer(OfferDate)
+		case mixed(found.signs) && found.misfits == 0:
+			b.unitsDiffer(c, found.signs, "the column was kept as text")
+			b.report.Offer(OfferNumber)
 		case found.isCode && found.misfits == 0:
 			b.report.Note(0, c.Name, "these are codes, not numbers: they have zeros before them, or more digits than a number keeps")
+		case codes && found.misfits == 0:
+			b.report.Note(0, c.Name, "values such as %s may be codes, or numbers with an exponent: the column was kept as text", clip(string(exponentOf(found.levels))))
+			b.report.Offer(OfferNumber)
 		}
 		c.Kind, c.Codes, c.Levels = table.Text, p.codes, found.levels
+		b.namibia(c)
 		SettleTexts(c)
 	}
 	splitUnit(c)
 	return settled
+}
+
+// asNumber reports whether a person said that a column is one of numbers, whatever else stands in it.
+func (b *building) asNumber(name string) bool {
+	switch Offer(b.wanted[name]) {
+	case OfferNumber, OfferLimit, OfferHalf:
+		return true
+	}
+	return false
+}
+
+// exponentOf is the first of some texts that may be a number with an exponent.
+func exponentOf(levels []string) string {
+	at := slices.IndexFunc(levels, func(level string) bool { return isExponent([]byte(level)) })
+	return levels[max(at, 0)]
+}
+
+// hiddenNoted tells which marks of values that are not told were read as missing.
+func (b *building) hiddenNoted(c *table.Column, hidden map[string]int) {
+	for _, mark := range slices.Sorted(maps.Keys(hidden)) {
+		b.report.Note(0, c.Name, "%q stands for a value that is not told and was read as missing, in %s", mark, scale.Counted(hidden[mark], "row"))
+		b.report.Offer(OfferText)
+	}
 }
 
 // areSeasons reports whether texts such as 2001-02, 2002-03 go from each year to the next:
@@ -225,7 +278,7 @@ func (b *building) finishDates(c *table.Column, p *piece, form dateForm) {
 	if (form == dayFirst || form == monthFirst) && p.dates[dayFirst] && p.dates[monthFirst] {
 		first := map[dateForm]string{dayFirst: "day", monthFirst: "month"}[form]
 		b.report.Note(0, c.Name, "dates such as %s can be read two ways; the %s was taken to come first", p.firstBad[0].text, first)
-		b.report.offer(map[dateForm]Offer{dayFirst: OfferMonth, monthFirst: OfferDay}[form])
+		b.report.Offer(map[dateForm]Offer{dayFirst: OfferMonth, monthFirst: OfferDay}[form])
 	}
 }
 
@@ -233,7 +286,7 @@ func (b *building) finishNumbers(c *table.Column, p *piece) {
 	c.Kind = table.Number
 	for _, bad := range p.firstBad {
 		b.report.Note(bad.line, c.Name, "%q is not a number and was read as missing", bad.text)
-		b.report.offer(OfferText)
+		b.report.Offer(OfferText)
 	}
 	if p.bounds > 0 {
 		how := "missing"
@@ -245,19 +298,25 @@ func (b *building) finishNumbers(c *table.Column, p *piece) {
 		b.report.Note(0, c.Name, "%d of %d values only say on which side of a limit they lie, as %q: they were read as %s", p.bounds, p.values, clip(p.bound), how)
 		for _, o := range []Offer{OfferNumber, OfferLimit, OfferHalf} {
 			if limitTimes[o] != p.times {
-				b.report.offer(o)
+				b.report.Offer(o)
 			}
 		}
-		b.report.offer(OfferText)
+		b.report.Offer(OfferText)
 	}
 	if hidden := p.misfits - len(p.firstBad); hidden > 0 {
 		b.report.Note(0, c.Name, "%d more values are not numbers and were read as missing", hidden)
 	}
+	if mixed(p.signs) {
+		b.unitsDiffer(c, p.signs, "they were taken off")
+		b.report.Offer(OfferText)
+	}
 	for sign, count := range p.signs {
 		if 2*count > p.values {
 			c.Unit = sign
+			b.partlySigned(c, count, p.values-p.misfits-p.bounds)
 		}
 	}
+	b.sentinelNoted(c)
 	if !b.measured && !b.moments(c) {
 		SettleNumbers(c)
 	}

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"strings"
 )
 
 // looksJSON reports whether a text is JSON: an array of records, or records one
@@ -32,7 +33,7 @@ const maxJSONDepth = 8
 // jsonRecords turns JSON into delimited text, so that kinds are inferred in one way
 // for every format. Columns stand in the order in which they first appear; null and
 // what a record does not have is missing.
-func jsonRecords(ctx context.Context, text []byte, maxColumns int) ([]byte, error) {
+func jsonRecords(ctx context.Context, text []byte, maxColumns int, report *Report) ([]byte, error) {
 	j := &jsonReading{decoder: json.NewDecoder(bytes.NewReader(text)), index: map[string]int{}, maxColumns: maxColumns, text: text}
 	j.decoder.UseNumber()
 	if bytes.TrimLeft(text, " \t\r\n")[0] == '[' {
@@ -51,7 +52,13 @@ func jsonRecords(ctx context.Context, text []byte, maxColumns int) ([]byte, erro
 	if len(j.records) == 0 {
 		return nil, &Error{Problem: "the file holds no records", Advice: `write records such as {"hive": "A1", "kg": 12.5}`}
 	}
-	if cells := len(j.records) * len(j.names); cells > len(text)+ragSlack {
+	if j.listed != "" {
+		report.Note(0, "", "the records in the lists of %s became rows, each with what stands around its list", clip(j.listed))
+	}
+	if j.joined {
+		report.Note(0, "", "lists of values became texts, with semicolons between their values")
+	}
+	if cells := len(j.records) * len(j.names); cells > (1+j.bytes/max(len(text), 1))*len(text)+ragSlack {
 		return nil, &Error{Problem: fmt.Sprintf("the records have %d different names, and most records have few of them", len(j.names)), Advice: "give the records the same names"}
 	}
 	var out bytes.Buffer
@@ -79,6 +86,10 @@ type jsonReading struct {
 	names      []string
 	index      map[string]int
 	records    [][]string
+	inner      [][]string // the list of records that the record at hand holds
+	listed     string     // the name of such a list
+	bytes      int        // that were repeated for the records of lists
+	joined     bool       // values of a list became one text
 	maxColumns int
 }
 
@@ -107,8 +118,7 @@ func (j *jsonReading) record() error {
 	if err := j.fields("", 1, &record); err != nil {
 		return err
 	}
-	j.records = append(j.records, record)
-	return nil
+	return j.spread(record)
 }
 
 // fields reads the rest of an object into the record.
@@ -136,28 +146,118 @@ func (j *jsonReading) fields(prefix string, depth int, record *[]string) error {
 				}
 				continue
 			}
-			return &Error{Line: 1 + bytes.Count(j.text[:j.decoder.InputOffset()], newline), Column: name, Problem: "a list stands in a cell", Advice: "give each entry a record of its own"}
+			if text, err = j.list(name, depth); err != nil {
+				return err
+			}
+			if text == "" {
+				continue
+			}
 		case bool:
 			text = map[bool]string{true: "true", false: "false"}[v]
 		default:
 			text = fmt.Sprint(v)
 		}
-		at, seen := j.index[name]
-		if !seen {
-			if len(j.names) >= j.maxColumns {
-				return &Error{Problem: fmt.Sprintf("the records have more than %d different names; that is the limit", j.maxColumns), Advice: "leave out columns"}
-			}
-			at = len(j.names)
-			j.index[name] = at
-			j.names = append(j.names, name)
+		if err := j.put(name, text, record); err != nil {
+			return err
 		}
-		for len(*record) <= at {
-			*record = append(*record, "")
-		}
-		(*record)[at] = text
 	}
 	if _, err := j.decoder.Token(); err != nil {
 		return j.problem(err)
 	}
 	return nil
 }
+
+// put writes a value into the column of a name.
+func (j *jsonReading) put(name, text string, record *[]string) error {
+	at, seen := j.index[name]
+	if !seen {
+		if len(j.names) >= j.maxColumns {
+			return &Error{Problem: fmt.Sprintf("the records have more than %d different names; that is the limit", j.maxColumns), Advice: "leave out columns"}
+		}
+		at = len(j.names)
+		j.index[name] = at
+		j.names = append(j.names, name)
+	}
+	for len(*record) <= at {
+		*record = append(*record, "")
+	}
+	(*record)[at] = text
+	return nil
+}
+
+// list reads the rest of a list that stands in a record: values become one text, with semicolons between them;
+// records become rows, of which each has what stands around the list as well. A record has at most one such list.
+func (j *jsonReading) list(name string, depth int) (text string, err error) {
+	var values []string
+	var rows [][]string
+	for j.decoder.More() {
+		token, err := j.decoder.Token()
+		if err != nil {
+			return "", j.problem(err)
+		}
+		switch v := token.(type) {
+		case nil:
+			values = append(values, "")
+		case json.Delim:
+			if v != '{' {
+				return "", j.refuse(name, "a list stands in a list", "give each entry a record of its own")
+			}
+			row := make([]string, len(j.names))
+			if err := j.fields(name+".", depth+1, &row); err != nil {
+				return "", err
+			}
+			rows = append(rows, row)
+		default:
+			values = append(values, fmt.Sprint(v))
+		}
+	}
+	if _, err := j.decoder.Token(); err != nil {
+		return "", j.problem(err)
+	}
+	switch {
+	case rows == nil:
+		j.joined = j.joined || len(values) > 0
+		return strings.Join(values, "; "), nil
+	case values != nil:
+		return "", j.refuse(name, "a list holds records and values", "give each entry a record of its own")
+	case j.inner != nil:
+		return "", j.refuse(name, "a second list of records stands in one record", "give each entry a record of its own, or bring one list at a time")
+	}
+	j.inner, j.listed = rows, name
+	return "", nil
+}
+
+func (j *jsonReading) refuse(column, problem, advice string) error {
+	return &Error{Line: 1 + bytes.Count(j.text[:j.decoder.InputOffset()], newline), Column: column, Problem: problem, Advice: advice}
+}
+
+// spread adds a record: once, or once for each entry of the list that it holds.
+func (j *jsonReading) spread(record []string) error {
+	if j.inner == nil {
+		j.records = append(j.records, record)
+		return nil
+	}
+	around := 0
+	for _, value := range record {
+		around += len(value)
+	}
+	if j.bytes += len(j.inner) * (around + len(record)); j.bytes > repeatedTimes*len(j.text)+repeatedFree {
+		return &Error{Problem: "what stands around the lists of records would be repeated too often", Advice: "give each entry a record of its own, with the few values that belong to it"}
+	}
+	for _, row := range j.inner {
+		whole := make([]string, max(len(row), len(record)))
+		copy(whole, record)
+		for i, value := range row {
+			if value != "" {
+				whole[i] = value
+			}
+		}
+		j.records = append(j.records, whole)
+	}
+	j.inner = nil
+	return nil
+}
+
+// How many bytes what stands around lists of records may become when it is repeated for each of them: as times
+// the file, and in any case.
+const repeatedTimes, repeatedFree = 8, 16 << 20

@@ -37,6 +37,9 @@ func normalize(text []byte, options Options, report *Report) normalized {
 		n.blanks(report)
 		return n
 	}
+	if n.separator == 0 && n.marked(report) {
+		return n
+	}
 	n.comments(report)
 	n.blanks(report)
 	n.below(options, report)
@@ -233,24 +236,10 @@ func (n *normalized) below(options Options, report *Report) {
 		notes = append(notes, Note{Line: n.line(line), Message: clip(strings.Trim(string(bytes.TrimSpace(n.text[from:len(body)])), string(separator)))})
 		end = from
 	}
-	if body := bytes.TrimRightFunc(n.text[:end], unicode.IsSpace); len(body) > 0 {
-		last := bytes.TrimLeft(body[bytes.LastIndexByte(body, '\n')+1:], `"' `)
-		word, _, _ := bytes.Cut(last, []byte{separator})
-		if slices.Contains(totalWords, strings.ToLower(strings.Trim(string(word), `"': `))) {
-			line := n.line(bytes.Count(body, newline) + 1)
-			if options.LeaveSum {
-				end = bytes.LastIndexByte(body, '\n') + 1
-				report.Note(line, "", "this row sums up the others and was left out")
-			} else {
-				report.Note(line, "", "this row looks like a sum of the others")
-				report.offer(OfferSum)
-			}
-		}
-	}
 	slices.Reverse(notes)
 	for _, note := range notes {
 		report.Note(note.Line, "", "%q stands under the table and was left out", note.Message)
-		report.offer(OfferBelow)
+		report.Offer(OfferBelow)
 	}
 	n.text = n.text[:end]
 }
@@ -294,19 +283,33 @@ func (n *normalized) blanks(report *Report) {
 	n.text, n.separator, n.divided = []byte(out.String()), '\t', how
 }
 
-// worseThanBlanks reports whether commas are decimal marks of values between blanks.
+// worseThanBlanks reports whether commas are decimal marks of values between blanks: in nearly all records what
+// stands between blanks is mostly numbers with one comma, and nothing else has a comma.
 func worseThanBlanks(records []record) bool {
-	blank, all := 0, 0
+	worse := 0
 	for _, r := range records {
-		for _, field := range r.fields {
-			all++
-			if strings.ContainsAny(strings.TrimSpace(field), " \t") {
-				blank++
+		words := strings.Fields(strings.Join(r.fields, ","))
+		numbers, others := 0, 0
+		for _, word := range words {
+			switch {
+			case decimalComma.MatchString(word):
+				numbers++
+			case strings.Contains(word, ","):
+				others++
 			}
 		}
+		switch {
+		case others > 0:
+			return false // here a comma divides
+		case len(words) > 1 && 2*numbers > len(words), numbers == 0: // titles have none
+			worse++
+		}
 	}
-	return 2*blank > all
+	return len(records) > 0 && 10*worse >= 9*len(records)
 }
+
+// decimalComma is a number with a decimal comma.
+var decimalComma = regexp.MustCompile(`^[-+]?\d+,\d+$`)
 
 // dividing finds a way to divide lines at blanks: every run of them where that gives rows
 // of one length, else runs of two and more, else the columns in which no line has a letter.
@@ -346,10 +349,14 @@ func numericColumns(records []record, width int) (n int) {
 	if len(records) < 2 {
 		return 0
 	}
-	for _, column := range columnsBelow(records[1:], width, '.') {
-		if kind := column.kind(); kind == aNumber || kind == aDate {
-			n++
+	for _, decimal := range []byte{'.', ','} {
+		found := 0
+		for _, column := range columnsBelow(records[1:], width, decimal) {
+			if kind := column.kind(); kind == aNumber || kind == aDate {
+				found++
+			}
 		}
+		n = max(n, found)
 	}
 	return n
 }

@@ -42,11 +42,14 @@ type piece struct {
 	signs    map[string]int
 	marks    map[string]int // of missing values
 	isCode   bool
-	form     dateForm
-	last     string // the last date that was another than the one before
-	lastRow  int
-	dates    [dateForms]bool // every value so far can be read so
-	withTime bool
+
+	exponents bool // some are digits, an E and digits
+	marked    bool // some have a sign or a decimal mark, as codes have not
+	form      dateForm
+	last      string // the last date that was another than the one before
+	lastRow   int
+	dates     [dateForms]bool // every value so far can be read so
+	withTime  bool
 }
 
 type misfit struct {
@@ -64,7 +67,7 @@ func (p *piece) take(field []byte, line int, b *building) {
 	}
 	switch p.attempt {
 	case asTexts:
-		if isMissing(field) {
+		if isMissing(field) && string(field) != notAvailable {
 			p.codes = append(p.codes, table.MissingCode)
 			return
 		}
@@ -87,6 +90,7 @@ func (p *piece) takeNumber(field []byte, line int, b *building) {
 		if field[0] == '0' && !b.measured && isCode(field) {
 			p.isCode = true
 		}
+		p.marked = p.marked || v != math.Trunc(v) || v < 0
 		p.numbers = append(p.numbers, v)
 		return
 	}
@@ -102,6 +106,8 @@ func (p *piece) takeNumber(field []byte, line int, b *building) {
 		if ok {
 			value = v
 			p.isCode = p.isCode || isLong(field)
+			p.exponents = p.exponents || isExponent(field)
+			p.marked = p.marked || !isExponent(field) && !isDigits(field)
 			if sign != "" {
 				p.signs[sign]++
 			}
@@ -164,6 +170,7 @@ func merged(stretches []*stretch, column int) *piece {
 	for _, s := range stretches[1:] {
 		p := s.pieces[column]
 		whole.failed, whole.isCode, whole.withTime = whole.failed || p.failed, whole.isCode || p.isCode, whole.withTime || p.withTime
+		whole.exponents, whole.marked = whole.exponents || p.exponents, whole.marked || p.marked
 		whole.values, whole.misfits, whole.bounds = whole.values+p.values, whole.misfits+p.misfits, whole.bounds+p.bounds
 		if whole.bound == "" {
 			whole.bound = p.bound

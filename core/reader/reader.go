@@ -60,7 +60,7 @@ type Options struct {
 	Sheet     string   // of a workbook; empty: the first that is shown and holds something
 	Keep      []string // the columns to keep, by name; empty: all
 	KeepBelow bool     // keeps lines under the table as rows
-	LeaveSum  bool     // leaves out a last row that sums up the others
+	LeaveSum  bool     // leaves out rows that sum up others
 
 	As         map[string]string // one of Readings, by the name of the column
 	MonthFirst bool              // of dates that can be read two ways
@@ -70,6 +70,7 @@ type Options struct {
 
 	Progress func(done, total int64) `json:"-"` // called from time to time; may be nil
 
+	records  bool // a row may be blank
 	measured bool // numbers stay numbers: 0 and 1 are no yes / no, years no groups
 	stretch  int  // bytes from which a text is cut into parts; 0: parallelBytes
 }
@@ -108,7 +109,7 @@ type Note struct {
 	Line    int     `json:"line,omitempty"`
 	Column  string  `json:"column,omitempty"`
 	Message string  `json:"message"`
-	Offers  []Offer `json:"offers,omitempty" enum:"text,number,limit,half,month first,day first,keep below,leave sum" doc:"how else it can be read"`
+	Offers  []Offer `json:"offers,omitempty" enum:"text,number,limit,half,month first,day first,date,gap,value,keep below,leave sum" doc:"how else it can be read"`
 }
 
 // Offer is another way of reading what a note tells of, which an option asks for.
@@ -122,12 +123,15 @@ const (
 	OfferHalf   Offer = "half"  // numbers, and <0.1 as 0.05
 	OfferMonth  Offer = "month first"
 	OfferDay    Offer = "day first"
+	OfferDate   Offer = "date"
+	OfferGap    Offer = "gap"   // what may stand for a missing value is one
+	OfferValue  Offer = "value" // it is none
 	OfferBelow  Offer = "keep below"
 	OfferSum    Offer = "leave sum"
 )
 
 // Readings are the ways in which a column can be wanted read.
-var Readings = []Offer{OfferText, OfferNumber, OfferLimit, OfferHalf}
+var Readings = []Offer{OfferText, OfferNumber, OfferLimit, OfferHalf, OfferDate, OfferGap, OfferValue}
 
 // Report says how a file was read.
 type Report struct {
@@ -169,8 +173,8 @@ func (r *Report) inOrder() {
 	})
 }
 
-// offer says how else the last note's place can be read.
-func (r *Report) offer(offers ...Offer) {
+// Offer says how else the last note's place can be read.
+func (r *Report) Offer(offers ...Offer) {
 	if n := len(r.Notes); n > 0 && r.NoteCount == n {
 		r.Notes[n-1].Offers = append(r.Notes[n-1].Offers, offers...)
 	}
@@ -229,19 +233,16 @@ func ReadBytes(ctx context.Context, raw []byte, options Options) (*table.Table, 
 	if len(strings.TrimSpace(string(text[:min(len(text), 4096)]))) == 0 && len(strings.TrimSpace(string(text))) == 0 {
 		return nil, nil, &Error{Problem: "the file is empty", Advice: "choose a file with a title row and at least one row of values"}
 	}
-	format := "delimited text"
+	report := &Report{Format: "delimited text", Encoding: encoding, Notes: []Note{}}
 	if options.Separator == 0 && looksLAS(text) {
 		return readLAS(ctx, text, encoding, options)
 	}
 	if options.Separator == 0 && looksJSON(text) {
-		if text, options.TitleRow, err = jsonTable(ctx, text, options.MaxColumns); err != nil {
+		if text, options.TitleRow, err = jsonTable(ctx, text, options.MaxColumns, report); err != nil {
 			return nil, nil, err
 		}
-		options.Separator, options.Decimal = ',', '.'
-		encoding, format = "JSON", "JSON"
-	}
-	report := &Report{Format: format, Encoding: encoding, Notes: []Note{}}
-	if format == "JSON" {
+		options.Separator, options.Decimal, options.records = ',', '.', true
+		report.Encoding, report.Format = "JSON", "JSON"
 		return readRows(ctx, normalized{text: text}, options, report)
 	}
 	return readRows(ctx, normalize(text, options, report), options, report)
@@ -277,7 +278,7 @@ func readColumns(ctx context.Context, text []byte, layout layout, options Option
 		return nil, TooWide("file", len(layout.names), options.MaxColumns)
 	}
 	names := distinctNames(layout.names, report, layout.titleRow)
-	build := &building{text: text, layout: layout, names: names, report: report, progress: options.Progress, measured: options.measured, wanted: options.As, monthFirst: options.MonthFirst, stretch: options.stretch}
+	build := &building{text: text, layout: layout, names: names, report: report, progress: options.Progress, measured: options.measured, wanted: options.As, monthFirst: options.MonthFirst, leaveSum: options.LeaveSum, records: options.records, stretch: options.stretch}
 	columns, err := build.columns(ctx)
 	if err != nil {
 		return nil, err

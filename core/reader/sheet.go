@@ -8,6 +8,7 @@ import (
 	"errors"
 	"io"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -64,6 +65,7 @@ func (b *workbook) cells(ctx context.Context, s sheet, options Options) (*sheetC
 		token, err := r.decoder.RawToken()
 		if errors.Is(err, io.EOF) {
 			r.endRow()
+			r.out.fillMerged(r.merges)
 			return r.out, nil
 		}
 		if err != nil {
@@ -85,6 +87,7 @@ type sheetReading struct {
 	column  int // behind the last cell
 	from    int // of the row in cells
 	limit   int // of bytes of text
+	merges  []merge
 }
 
 func (r *sheetReading) element(e xml.StartElement) error {
@@ -99,6 +102,10 @@ func (r *sheetReading) element(e xml.StartElement) error {
 			return &Error{Line: r.row, Problem: "the sheet has more rows than a spreadsheet can have", Advice: "save it again and bring the new file"}
 		}
 		r.column, r.from = 0, len(r.out.cells)
+	case "mergeCell":
+		if m, ok := mergeOf(attribute(e, "ref")); ok && len(r.merges) < mostMerged {
+			r.merges = append(r.merges, m)
+		}
 	case "c":
 		if column, ok := columnOf(attribute(e, "r")); ok {
 			r.column = column
@@ -285,6 +292,7 @@ func (c *sheetCells) table(ctx context.Context, options Options) (*table.Table, 
 	if title == 0 {
 		title = c.guessTitleRow(width)
 	}
+	joined := options.TitleRow == 0 && c.joinTitles(title, width)
 	text, lines, err := c.delimited(ctx, title, options.MaxBytes)
 	if err != nil {
 		return nil, nil, err
@@ -299,8 +307,42 @@ func (c *sheetCells) table(ctx context.Context, options Options) (*table.Table, 
 		return nil, nil, err
 	}
 	report.TitleRow = title
+	if joined {
+		report.Note(title-1, "", "these titles stand over several columns and were put before the ones below them")
+	}
 	report.join(&c.faults)
 	return t, report, nil
+}
+
+// joinTitles puts titles that stand over several columns, in the row above the titles, before these.
+func (c *sheetCells) joinTitles(title, width int) bool {
+	at := slices.IndexFunc(c.rows, func(r sheetRow) bool { return r.number == title })
+	if at < 1 || c.rows[at-1].number != title-1 {
+		return false
+	}
+	records := make([]record, 2)
+	for i := range records {
+		row := c.rows[at-1+i]
+		records[i].fields = make([]string, width)
+		for _, one := range c.cells[row.from:row.to] {
+			records[i].fields[one.column-c.left] = string(c.texts[one.from:one.to])
+		}
+	}
+	upper := upperTitles(records, 1, width, '.')
+	if upper == nil {
+		return false
+	}
+	from := len(c.cells)
+	for i, name := range joinTitles(upper, records[1].fields) {
+		if name == "" {
+			continue
+		}
+		start := len(c.texts)
+		c.texts = append(c.texts, name...)
+		c.cells = append(c.cells, cell{c.left + i, start, len(c.texts)})
+	}
+	c.rows[at].from, c.rows[at].to = from, len(c.cells)
+	return true
 }
 
 // guessTitleRow is the first row with cells in four of five columns, or else the

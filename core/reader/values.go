@@ -73,6 +73,9 @@ func number(field []byte, decimal byte) (value float64, sign string, ok bool) {
 		negative, text = true, text[1:len(text)-1]
 	}
 	text, sign = takeSign(text)
+	if strings.HasPrefix(text, "(") && strings.HasSuffix(text, ")") && !negative { // $ (12.50)
+		negative, text = true, strings.TrimSpace(text[1:len(text)-1])
+	}
 	if sign == "" {
 		text, sign = takeUnit(text)
 	}

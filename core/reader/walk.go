@@ -6,8 +6,11 @@ import (
 	"errors"
 	"fmt"
 	"runtime"
+	"slices"
+	"strings"
 
 	"copperlark/core/parallel"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -26,6 +29,8 @@ type building struct {
 	// two ways.
 	wanted     map[string]string
 	monthFirst bool
+	leaveSum   bool
+	records    bool
 	stretch    int // bytes from which a text is cut; for tests
 }
 
@@ -38,7 +43,13 @@ type stretch struct {
 	rows   int
 	lines  int
 	notes  Report
+	totals []int    // the lines of rows that sum up others, the first mostTotals
+	labels []string // what these rows say that they are
+	summed int      // how many there are
 }
+
+// mostTotals is how many rows that sum up others are told one by one; more than one row in totalShare are none.
+const mostTotals, totalShare = 10, 2
 
 // ragSlack bounds how much larger than the file a table of mostly empty rows may
 // become: a file in which every cell is written has a separator for each.
@@ -72,6 +83,7 @@ func (b *building) columns(ctx context.Context) ([]*table.Column, error) {
 		}
 		if walk == 0 {
 			b.widthNotes(stretches)
+			b.totalNotes(stretches)
 		}
 		again := false
 		for i, c := range columns {
@@ -98,28 +110,33 @@ func (b *building) attempts() []piece {
 	records = records[min(b.layout.firstData, len(records)):]
 	for i := range tried {
 		numbers, others := 0, 0
+		var texts []string
 		dates := piece{dates: anyForm()}
 		for _, r := range records {
 			if i >= len(r.fields) || isMissing([]byte(r.fields[i])) || isMark([]byte(r.fields[i])) {
 				continue
 			}
 			field := []byte(r.fields[i])
+			if i < len(b.names) && isHidden(r.fields[i]) {
+				continue
+			}
 			if isNumber(field, b.layout.decimal) {
 				numbers++
 				continue
 			}
 			others++
 			dates.tryDates(field)
+			texts = append(texts, r.fields[i])
 		}
 		tried[i].attempt = asTexts
 		form, isDate := dates.dateForm(b.monthFirst)
 		switch {
 		case b.wanted[b.names[i]] == string(OfferText):
-		case b.wanted[b.names[i]] != "":
+		case b.asNumber(b.names[i]):
 			tried[i].attempt, tried[i].final, tried[i].times = asNumbers, true, b.times(b.names[i])
 		case numbers > 0 && others*10 <= numbers:
 			tried[i].attempt = asNumbers
-		case isDate && others > 0 && numbers == 0:
+		case isDate && others > 0 && numbers == 0 && (form != yearMonth || !areSeasons(texts) || b.wanted[b.names[i]] == string(OfferDate)):
 			tried[i].attempt, tried[i].form = asDates, form
 		}
 	}
@@ -150,6 +167,9 @@ func (b *building) walk(ctx context.Context, tried []piece, walk int) ([]*stretc
 		}
 		for i := range s.notes.Notes {
 			s.notes.Notes[i].Line += lines
+		}
+		for i := range s.totals {
+			s.totals[i] += lines
 		}
 		rows, lines = rows+s.rows, lines+s.lines
 	}
@@ -300,6 +320,10 @@ func (b *building) walkStretch(ctx context.Context, s *stretch, first bool, prog
 			s.lines = scan.nextLine - 1
 			return nil
 		}
+		if s.passesOver(scan, first, b) {
+			s.rows-- // of the loop
+			continue
+		}
 		if cells := (s.rows + 1) * len(b.names); cells > len(s.text)+ragSlack {
 			return &Error{Line: scan.line, Problem: fmt.Sprintf("the title row has %d names and most rows have far fewer values", len(b.names)),
 				Advice: "choose another separator or title row"}
@@ -320,6 +344,58 @@ func (b *building) walkStretch(ctx context.Context, s *stretch, first bool, prog
 		if first {
 			s.noteWidth(scan, len(b.names))
 		}
+	}
+}
+
+// passesOver reports whether a record is no row: every field of it is blank, or it sums up others and is to be
+// left out.
+func (s *stretch) passesOver(scan *scanner, first bool, b *building) bool {
+	if !b.records && len(scan.fields) > 1 && !slices.ContainsFunc(scan.fields, func(field []byte) bool { return len(trim(field)) > 0 }) {
+		if first {
+			s.notes.Note(scan.line, "", "the row holds nothing and was left out")
+		}
+		return true
+	}
+	if !isTotal(scan.fields) {
+		return false
+	}
+	if first {
+		if s.summed++; len(s.totals) < mostTotals {
+			s.totals, s.labels = append(s.totals, scan.line), append(s.labels, labelOf(scan.fields))
+		}
+	}
+	return b.leaveSum
+}
+
+// totalNotes tells of rows that sum up others, where they are few.
+func (b *building) totalNotes(stretches []*stretch) {
+	rows, summed := 0, 0
+	var lines []int
+	var labels []string
+	for _, s := range stretches {
+		rows, summed, lines, labels = rows+s.rows, summed+s.summed, append(lines, s.totals...), append(labels, s.labels...)
+	}
+	for i, label := range labels { // one that stands there again and again is a value
+		if slices.Contains(labels[:i], label) && !strings.HasPrefix(label, "sub") {
+			return
+		}
+	}
+	if b.leaveSum {
+		rows += summed
+	}
+	if summed == 0 || len(b.names) < 2 || summed*totalShare > rows && summed > 1 {
+		return
+	}
+	for _, line := range lines[:min(len(lines), mostTotals)] {
+		if b.leaveSum {
+			b.report.Note(line, "", "this row sums up others and was left out")
+			continue
+		}
+		b.report.Note(line, "", "this row looks like a sum of others")
+		b.report.Offer(OfferSum)
+	}
+	if more := summed - mostTotals; more > 0 {
+		b.report.Note(0, "", "%s more look like sums of others", scale.Counted(more, "row"))
 	}
 }
 

@@ -60,7 +60,7 @@ func ReadWorkbook(ctx context.Context, raw []byte, options Options) (*table.Tabl
 	if options.Sheet != "" && !slices.Contains(names, options.Sheet) {
 		return nil, nil, &Error{Problem: fmt.Sprintf("the workbook has no sheet %q", options.Sheet), Advice: "choose one of " + strings.Join(names, ", ")}
 	}
-	for _, s := range book.sheets {
+	for i, s := range book.sheets {
 		if options.Sheet != "" && s.name != options.Sheet || options.Sheet == "" && s.hidden {
 			continue
 		}
@@ -71,14 +71,47 @@ func ReadWorkbook(ctx context.Context, raw []byte, options Options) (*table.Tabl
 		if len(cells.rows) == 0 && options.Sheet == "" {
 			continue
 		}
+		cover := ""
+		if options.Sheet == "" {
+			behind, name, err := book.behindCover(ctx, cells, i, options)
+			if err != nil {
+				return nil, nil, err
+			}
+			if behind != nil {
+				cover, cells, s.name = s.name, behind, name
+			}
+		}
 		t, report, err := cells.table(ctx, options)
 		if err != nil {
 			return nil, nil, err
+		}
+		if cover != "" {
+			report.Note(0, "", "the sheet %q holds no table and was passed over; %q was read", clip(cover), clip(s.name))
 		}
 		report.Format, report.Sheet, report.Sheets, report.Encoding = "workbook", s.name, names, "workbook"
 		return t, report, nil
 	}
 	return nil, nil, &Error{Problem: "no sheet of the workbook holds anything", Advice: "check that the right file was saved"}
+}
+
+// behindCover gives the sheet behind one that looks like a cover, with its name; nil where it is none.
+func (b *workbook) behindCover(ctx context.Context, cover *sheetCells, at int, options Options) (*sheetCells, string, error) {
+	if len(cover.cells) >= mostCover {
+		return nil, "", nil
+	}
+	for _, s := range b.sheets[at+1:] {
+		if s.hidden {
+			continue
+		}
+		cells, err := b.cells(ctx, s, options)
+		if err != nil {
+			return nil, "", err
+		}
+		if cover.isCover(len(cells.cells)) && cells.right-cells.left > 1 {
+			return cells, s.name, nil
+		}
+	}
+	return nil, "", nil
 }
 
 func openWorkbook(raw []byte, limit int64) (*workbook, error) {

@@ -19,19 +19,19 @@ type jsonField struct {
 }
 
 // jsonTable turns JSON of any of the shapes into delimited text, and tells its title row.
-func jsonTable(ctx context.Context, text []byte, maxColumns int) (out []byte, titleRow int, err error) {
+func jsonTable(ctx context.Context, text []byte, maxColumns int, report *Report) (out []byte, titleRow int, err error) {
 	trimmed := bytes.TrimSpace(text)
 	if len(trimmed) > 1 && trimmed[0] == '[' && firstOf(trimmed[1:]) == '[' {
 		return jsonLists(trimmed, nil)
 	}
 	if trimmed[0] == '{' {
 		if fields, alone := loneObject(trimmed); alone {
-			if out, titleRow, done, err := unwrapped(ctx, fields, maxColumns); done || err != nil {
+			if out, titleRow, done, err := unwrapped(ctx, fields, maxColumns, report); done || err != nil {
 				return out, titleRow, err
 			}
 		}
 	}
-	out, err = jsonRecords(ctx, text, maxColumns)
+	out, err = jsonRecords(ctx, text, maxColumns, report)
 	return out, 1, err
 }
 
@@ -65,7 +65,7 @@ func loneObject(text []byte) (fields []jsonField, alone bool) {
 
 // unwrapped finds the table in an object: rows under a name, or a list of values for each
 // name. done is false where it is a record itself.
-func unwrapped(ctx context.Context, fields []jsonField, maxColumns int) (out []byte, titleRow int, done bool, err error) {
+func unwrapped(ctx context.Context, fields []jsonField, maxColumns int, report *Report) (out []byte, titleRow int, done bool, err error) {
 	by := map[string]json.RawMessage{}
 	lists := 0
 	var rows *jsonField
@@ -100,7 +100,7 @@ func unwrapped(ctx context.Context, fields []jsonField, maxColumns int) (out []b
 				return nil, 0, true, err
 			}
 		}
-		out, err = jsonRecords(ctx, value, maxColumns)
+		out, err = jsonRecords(ctx, value, maxColumns, report)
 		return out, 1, true, err
 	case lists == len(fields) && lists > 0:
 		out, err = jsonColumns(fields)

@@ -1864,7 +1864,7 @@ export interface components {
             line?: number;
             message: string;
             /** @description how else it can be read */
-            offers?: ("text" | "number" | "limit" | "half" | "month first" | "day first" | "keep below" | "leave sum")[] | null;
+            offers?: ("text" | "number" | "limit" | "half" | "month first" | "day first" | "date" | "gap" | "value" | "keep below" | "leave sum")[] | null;
         };
         NumbersInputBody: {
             columns: string[] | null;
@@ -1981,7 +1981,7 @@ export interface components {
             message: string;
         };
         ReadAgainInputBody: {
-            /** @description text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), by the name of the column */
+            /** @description by the name of the column: text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), date, gap (what may stand for a missing value, as 9999 or NA, is one), value (it is none) */
             as?: {
                 [key: string]: string;
             };
@@ -1993,7 +1993,7 @@ export interface components {
             keep?: string[] | null;
             /** @description keeps lines under the table as rows */
             keep_below?: boolean;
-            /** @description leaves out a last row that sums up the others */
+            /** @description leaves out rows that sum up others */
             leave_sum?: boolean;
             /** @description of dates that can be read two ways */
             month_first?: boolean;

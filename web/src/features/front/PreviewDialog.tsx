@@ -22,9 +22,12 @@ const OFFERS: Record<string, [string, (note: Note, now: ReadOptions) => ReadOpti
   number: ['read as numbers, the others as missing', (note, now) => ({ as: { ...now.as, [note.column!]: 'number' } })],
   limit: ['take the limit itself', (note, now) => ({ as: { ...now.as, [note.column!]: 'limit' } })],
   half: ['take half of the limit', (note, now) => ({ as: { ...now.as, [note.column!]: 'half' } })],
+  date: ['read as months', (note, now) => ({ as: { ...now.as, [note.column!]: 'date' } })],
+  gap: ['read it as missing', (note, now) => ({ as: { ...now.as, [note.column!]: 'gap' } })],
+  value: ['keep it as a value', (note, now) => ({ as: { ...now.as, [note.column!]: 'value' } })],
   'month first': ['the month comes first', () => ({ month_first: true })],
   'day first': ['the day comes first', () => ({ month_first: false })],
-  'leave sum': ['leave it out', () => ({ leave_sum: true })],
+  'leave sum': ['leave sums out', () => ({ leave_sum: true })],
   'keep below': ['keep it as a row', () => ({ keep_below: true })],
 }
 
