@@ -1,6 +1,7 @@
 package reader
 
 import (
+	"bytes"
 	"fmt"
 	"math"
 	"slices"
@@ -61,24 +62,9 @@ func isDigits(field []byte) bool {
 // sentinels are numbers that stand for no value in files of instruments and of surveys.
 var sentinels = []float64{-99, -999, -9999, -99999, -999999, -99.9, -999.9, -9999.9, -999.25, 999, 9999, 99999, 999999, 9999999, 999.9, 9999.9}
 
-// sentinel is a number of a column that stands far from all others and is one of those that stand for no value:
-// below them, or above. ok is false where there is none.
-func sentinel(values []float64) (found float64, count int, ok bool) {
-	low, high := math.Inf(1), math.Inf(-1)
-	for _, v := range values {
-		low, high = min(low, v), max(high, v) // NaN is passed on by both
-		if v != v {
-			low, high = math.Inf(1), math.Inf(-1)
-			break
-		}
-	}
-	if math.IsInf(low, 0) { // some are missing
-		for _, v := range values {
-			if v == v {
-				low, high = min(low, v), max(high, v)
-			}
-		}
-	}
+// sentinel is the lowest or the highest number of a column, where it stands far from all others and is one of
+// those that stand for no value. ok is false where there is none.
+func sentinel(values []float64, low, high float64) (found float64, count int, ok bool) {
 	for _, s := range []float64{low, high} {
 		if !slices.Contains(sentinels, s) {
 			continue
@@ -105,9 +91,9 @@ const sureSentinel = -999
 
 // sentinelNoted reads a number that stands for no value as missing, where it lies below zero or that was asked
 // for, and says so.
-func (b *building) sentinelNoted(c *table.Column) {
+func (b *building) sentinelNoted(c *table.Column, low, high float64) {
 	wanted := Offer(b.wanted[c.Name])
-	s, n, ok := sentinel(c.Numbers)
+	s, n, ok := sentinel(c.Numbers, low, high)
 	if !ok || b.measured {
 		return
 	}
@@ -170,24 +156,31 @@ func (b *building) namibia(c *table.Column) {
 }
 
 // totalNames begin or end the names of rows that sum up others.
-var totalNames = []string{"subtotal", "sub-total", "sub total", "grand total", "total", "totals", "overall"}
+var totalNames = [][]byte{[]byte("subtotal"), []byte("sub-total"), []byte("sub total"), []byte("grand total"), []byte("total"), []byte("totals"), []byte("overall"), []byte("all")}
 
-// isTotal reports whether the first thing that a row says is that it sums up others.
+// isTotal reports whether the first thing that a row says is that it sums up others. It is asked of every row,
+// and takes no memory.
 func isTotal(fields [][]byte) bool {
 	for _, field := range fields {
 		if field = trim(field); len(field) == 0 {
 			continue
 		}
-		if len(field) > 60 || field[0] >= '0' && field[0] <= '9' {
+		if len(field) > 60 || len(field) < 3 || field[0] >= '0' && field[0] <= '9' {
 			return false
 		}
-		lower := strings.ToLower(string(field))
-		if slices.Contains(totalWords, strings.Trim(lower, `"': `)) || strings.HasPrefix(lower, "all ") && len(lower) > 4 {
-			return true
+		for i, name := range totalNames {
+			n := len(name)
+			if len(field) < n {
+				continue
+			}
+			if bytes.EqualFold(field[:n], name) && (len(field) == n || field[n] == ' ' || field[n] == ':') {
+				return true
+			}
+			if i < len(totalNames)-1 && len(field) > n && field[len(field)-n-1] == ' ' && bytes.EqualFold(field[len(field)-n:], name) {
+				return true
+			}
 		}
-		return slices.ContainsFunc(totalNames, func(name string) bool {
-			return strings.HasPrefix(lower, name+" ") || strings.HasPrefix(lower, name+":") || strings.HasSuffix(lower, " "+name) || lower == name
-		})
+		return len(field) < 8 && slices.Contains(totalWords, strings.ToLower(strings.Trim(string(field), `"':`)))
 	}
 	return false
 }

@@ -92,6 +92,7 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 		v, sign, ok := number([]byte(level), b.layout.decimal)
 		if ok {
 			values[code] = v
+			found.seen(v)
 			found.exponents = found.exponents || isExponent([]byte(level))
 			found.marked = found.marked || !isExponent([]byte(level)) && !isDigits([]byte(level))
 			found.isCode = found.isCode || !b.measured && isCode([]byte(level)) || isLong([]byte(level))
@@ -316,7 +317,7 @@ func (b *building) finishNumbers(c *table.Column, p *piece) {
 			b.partlySigned(c, count, p.values-p.misfits-p.bounds)
 		}
 	}
-	b.sentinelNoted(c)
+	b.sentinelNoted(c, p.low, p.high)
 	if !b.measured && !b.moments(c) {
 		SettleNumbers(c)
 	}

@@ -197,8 +197,8 @@ func quotedBreaks(text []byte) (inside []byte) {
 // footerWords begin lines that say something of the table they stand under.
 var footerWords = []string{"source", "note", "notes", "n.b.", "footnote", "generated", "exported", "created", "downloaded", "printed", "report", "copyright", "©", "*", "†", "quelle", "fuente", "end of", "-- "}
 
-// totalWords name rows that sum up the others.
-var totalWords = []string{"total", "totals", "grand total", "sum", "overall", "all", "summe", "gesamt", "suma"}
+// totalWords name rows that sum up the others, beside totalNames.
+var totalWords = []string{"sum", "summe", "gesamt", "suma", "totaal", "totale"}
 
 const mostFooters = 20
 

@@ -43,6 +43,7 @@ type piece struct {
 	marks    map[string]int // of missing values
 	isCode   bool
 
+	low, high float64 // of the numbers
 	exponents bool // some are digits, an E and digits
 	marked    bool // some have a sign or a decimal mark, as codes have not
 	form      dateForm
@@ -90,7 +91,7 @@ func (p *piece) takeNumber(field []byte, line int, b *building) {
 		if field[0] == '0' && !b.measured && isCode(field) {
 			p.isCode = true
 		}
-		p.marked = p.marked || v != math.Trunc(v) || v < 0
+		p.seen(v)
 		p.numbers = append(p.numbers, v)
 		return
 	}
@@ -105,6 +106,7 @@ func (p *piece) takeNumber(field []byte, line int, b *building) {
 		v, sign, ok := number(field, b.layout.decimal)
 		if ok {
 			value = v
+			p.seen(v)
 			p.isCode = p.isCode || isLong(field)
 			p.exponents = p.exponents || isExponent(field)
 			p.marked = p.marked || !isExponent(field) && !isDigits(field)
@@ -127,6 +129,17 @@ func (p *piece) takeNumber(field []byte, line int, b *building) {
 		}
 	}
 	p.numbers = append(p.numbers, value)
+}
+
+// seen is told of each number.
+func (p *piece) seen(v float64) {
+	if v < p.low {
+		p.low = v
+	}
+	if v > p.high {
+		p.high = v
+	}
+	p.marked = p.marked || v < 0 || v != math.Trunc(v)
 }
 
 // taken is what a limit is read as: itself, or, of what lies below it, a share of it.
@@ -170,6 +183,7 @@ func merged(stretches []*stretch, column int) *piece {
 	for _, s := range stretches[1:] {
 		p := s.pieces[column]
 		whole.failed, whole.isCode, whole.withTime = whole.failed || p.failed, whole.isCode || p.isCode, whole.withTime || p.withTime
+		whole.low, whole.high = min(whole.low, p.low), max(whole.high, p.high)
 		whole.exponents, whole.marked = whole.exponents || p.exponents, whole.marked || p.marked
 		whole.values, whole.misfits, whole.bounds = whole.values+p.values, whole.misfits+p.misfits, whole.bounds+p.bounds
 		if whole.bound == "" {
