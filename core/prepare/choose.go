@@ -129,7 +129,7 @@ func (w *work) groups(names []string) (codes []int32, count int) {
 	if names == nil {
 		return make([]int32, w.table.Rows()), 1
 	}
-	codes, combinations := combine(groupings(w.columns(names)), w.table.Rows())
+	codes, combinations := combine(groupings(w.columns(names)), w.table.Rows(), false)
 	return codes, len(combinations)
 }
 

@@ -1,6 +1,7 @@
 package prepare
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -199,7 +200,7 @@ type joinNames struct {
 
 func (j *joinNames) do(w *work) (*table.Table, Effect) {
 	parts := groupings(w.columns(j.Columns))
-	codes, combinations := combine(parts, w.table.Rows())
+	codes, combinations := combine(parts, w.table.Rows(), false)
 	levels := make([]string, len(combinations))
 	for i, combination := range combinations {
 		words := make([]string, len(parts))
@@ -212,8 +213,8 @@ func (j *joinNames) do(w *work) (*table.Table, Effect) {
 }
 
 // combine codes the combinations of groups that occur, in the order of their levels;
-// a row with a missing part is missing.
-func combine(parts []*table.Column, rows int) (codes []int32, combinations [][]int32) {
+// a row with a missing part is missing or, where gaps are groups too, as in SQL, one of a combination of its own.
+func combine(parts []*table.Column, rows int, gaps bool) (codes []int32, combinations [][]int32) {
 	codes = make([]int32, rows)
 	index := map[string]int32{}
 	key := make([]byte, 4*len(parts))
@@ -225,7 +226,7 @@ func combine(parts []*table.Column, rows int) (codes []int32, combinations [][]i
 			combination[j], whole = code, whole && code >= 0
 			key[4*j], key[4*j+1], key[4*j+2], key[4*j+3] = byte(code>>24), byte(code>>16), byte(code>>8), byte(code)
 		}
-		if !whole {
+		if !whole && !gaps {
 			continue
 		}
 		code, seen := index[string(key)]
@@ -240,7 +241,9 @@ func combine(parts []*table.Column, rows int) (codes []int32, combinations [][]i
 	for i := range order {
 		order[i] = i
 	}
-	sort.Slice(order, func(i, j int) bool { return slices.Compare(combinations[order[i]], combinations[order[j]]) < 0 })
+	sort.Slice(order, func(i, j int) bool {
+		return slices.CompareFunc(combinations[order[i]], combinations[order[j]], missingLast) < 0
+	})
 	sorted, position := make([][]int32, len(order)), make([]int32, len(order))
 	for i, old := range order {
 		sorted[i], position[old] = combinations[old], int32(i)
@@ -316,3 +319,6 @@ func (o *order) do(w *work) (*table.Table, Effect) {
 	})
 	return w.with(&column), Effect{Words: strings.Join(column.Levels[:min(3, len(column.Levels))], ", ") + " …"}
 }
+
+// missingLast orders codes as SQL orders what it groups by: what is missing stands behind the rest.
+func missingLast(a, b int32) int { return cmp.Compare(uint32(a), uint32(b)) }

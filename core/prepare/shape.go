@@ -68,7 +68,7 @@ type summedUp struct{ Name, Value string }
 
 func (f *forEach) do(w *work) (*table.Table, Effect) {
 	keys := w.keyColumns(f.Keys)
-	codes, combinations := combine(groupings(keys), w.table.Rows())
+	codes, combinations := combine(groupings(keys), w.table.Rows(), true)
 	first := make([]int, len(combinations)) // a row of each combination
 	for row := w.table.Rows() - 1; row >= 0; row-- {
 		if codes[row] >= 0 {
@@ -76,7 +76,26 @@ func (f *forEach) do(w *work) (*table.Table, Effect) {
 		}
 	}
 	keysOnly := w.build(keys)
-	return w.summedUp(keysOnly.Select(first).Columns(), codes, len(combinations), f.Values)
+	t, effect := w.summedUp(keysOnly.Select(first).Columns(), codes, len(combinations), f.Values)
+	without := 0
+	for _, combination := range combinations {
+		if slices.Contains(combination, table.MissingCode) {
+			without++
+		}
+	}
+	if without > 0 {
+		effect.Words += fmt.Sprintf("; %s where %s missing", map[bool]string{true: "one", false: count(without)}[without == 1], isMissing(keys))
+	}
+	return t, effect
+}
+
+// isMissing says that what tells groups apart is not there: "district is", "district or season are".
+func isMissing(keys []*table.Column) string {
+	names := make([]string, len(keys))
+	for i, key := range keys {
+		names[i] = key.Name
+	}
+	return words.Or(names) + " is"
 }
 
 // summedUp is the table of groups: what tells them apart, and their aggregates.
@@ -262,7 +281,7 @@ func (l *layOut) do(w *work) (*table.Table, Effect) {
 	if value == nil {
 		a = w.aggregate(&l.Value)
 	}
-	over := grouping(w.column(l.Over))
+	over := withGap(grouping(w.column(l.Over)))
 	keys := l.keys(w, value)
 	cells, rows := w.cells(keys, over)
 	k := len(over.Levels)
@@ -306,7 +325,28 @@ func (l *layOut) do(w *work) (*table.Table, Effect) {
 		}
 	}
 	w.fresh = true
-	return w.build(columns), Effect{Words: fmt.Sprintf("%d columns out of %s", k, over.Name)}
+	effect := Effect{Words: fmt.Sprintf("%d columns out of %s", k, over.Name)}
+	if last := k - 1; last >= 0 && over.Levels[last] == gapName(over.Name) {
+		effect.Words += fmt.Sprintf(", %s for rows where it is missing", over.Levels[last])
+	}
+	return w.build(columns), effect
+}
+
+func gapName(column string) string { return "no_" + column }
+
+// withGap gives rows in which a column is missing a level of their own: they are laid out too.
+func withGap(over *table.Column) *table.Column {
+	if over.MissingCount() == 0 {
+		return over
+	}
+	whole := *over
+	whole.Codes, whole.Levels = slices.Clone(over.Codes), append(slices.Clone(over.Levels), gapName(over.Name))
+	for row, code := range whole.Codes {
+		if code < 0 {
+			whole.Codes[row] = int32(len(over.Levels))
+		}
+	}
+	return &whole
 }
 
 // keys are the columns that tell the new rows apart; unsaid, every other column is one.

@@ -44,8 +44,8 @@ type piece struct {
 	isCode   bool
 
 	low, high float64 // of the numbers
-	exponents bool // some are digits, an E and digits
-	marked    bool // some have a sign or a decimal mark, as codes have not
+	exponents bool    // some are digits, an E and digits
+	marked    bool    // some have a sign or a decimal mark, as codes have not
 	form      dateForm
 	last      string // the last date that was another than the one before
 	lastRow   int
