@@ -6,6 +6,7 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/describe"
 	"copperlark/core/mark"
+	"copperlark/core/sample"
 	"copperlark/core/table"
 )
 
@@ -50,15 +51,13 @@ func firstLook(t *table.Table) *chart.Document {
 }
 
 // closest gives the two columns of numbers with the largest rank correlation
-// short of being each other's copy, over a sample of evenly spaced rows. The
+// short of being each other's copy, over a sample of rows. The
 // later column, which tables tend to keep for results, goes along y.
 func closest(numbers []*table.Column) (x, y string) {
 	sampled := make([][]float64, len(numbers))
+	rows := sample.Rows(numbers[0].Len(), lookRows, nil)
 	for i, c := range numbers {
-		stride := max(1, c.Len()/lookRows)
-		for row := 0; row < c.Len(); row += stride {
-			sampled[i] = append(sampled[i], c.Numbers[row])
-		}
+		sampled[i] = sample.Of(c.Numbers, rows)
 	}
 	best := -1.0
 	x, y = numbers[0].Name, numbers[1].Name

@@ -19,7 +19,7 @@ type PairsWanted struct {
 	Straight bool       `json:"straight,omitempty" doc:"skewed columns stay as they are, not on a log scale"`
 	Rank     pairs.Rank `json:"rank,omitempty" enum:"strength,difference"`
 	Outcome  string     `json:"outcome,omitempty" doc:"only pairs with this column are ranked"`
-	Rows     int        `json:"rows,omitempty" minimum:"0" doc:"an even sample of so many rows, for a first look; 0: all"`
+	Rows     int        `json:"rows,omitempty" minimum:"0" doc:"a sample of so many rows, drawn at random, for a first look; 0: all"`
 	Side     float64    `json:"side,omitempty" minimum:"0" maximum:"4000" doc:"how long the picture is, in pixels; 0 is 600"`
 }
 
@@ -34,6 +34,7 @@ type Pairs struct {
 	Ranked     []int        `json:"ranked" doc:"places in pairs, the most telling first"`
 	Rows       int          `json:"rows" doc:"that were looked at"`
 	Total      int          `json:"total"`
+	Dots       int          `json:"dots" doc:"rows that the picture draws as dots, drawn at random, of each group its share"`
 	Margin     float64      `json:"margin" doc:"the share of a square that stays free about its dots"`
 	Most       int          `json:"most" doc:"columns that can be looked at together"`
 }
@@ -92,7 +93,7 @@ func (a *App) Pairs(ctx context.Context, spaceID, versionID int64, wanted PairsW
 }
 
 func toldPairs(found *pairs.Found, t *table.Table, outcome string) *Pairs {
-	out := &Pairs{Columns: []PairColumn{}, Candidates: []PairColumn{}, Groups: []PairColumn{}, Pairs: []PairRow{}, Ranked: append([]int{}, found.List...), Rows: found.Rows, Total: t.Rows(), By: pairs.None, Most: pairs.MostColumns, Margin: pairs.Margin}
+	out := &Pairs{Columns: []PairColumn{}, Candidates: []PairColumn{}, Groups: []PairColumn{}, Pairs: []PairRow{}, Ranked: append([]int{}, found.List...), Rows: found.Rows, Total: t.Rows(), Dots: found.Dots(), By: pairs.None, Most: pairs.MostColumns, Margin: pairs.Margin}
 	for i, c := range found.Columns {
 		column := PairColumn{Column: c.Name, Name: c.ReadableName(), Log: c.Log}
 		if low, high := found.Span(i); low < high {

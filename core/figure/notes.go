@@ -7,6 +7,7 @@ import (
 	"copperlark/core/describe"
 	"copperlark/core/mark"
 	"copperlark/core/model"
+	"copperlark/core/sample"
 	"copperlark/core/scale"
 )
 
@@ -69,12 +70,8 @@ func (b *builder) notes(line *model.Line) *Notes {
 			break
 		}
 	}
-	if step := (len(x) + mostBent - 1) / mostBent; step > 1 {
-		var tx, ty []float64
-		for i := 0; i < len(x); i += step {
-			tx, ty = append(tx, x[i]), append(ty, y[i])
-		}
-		x, y = tx, ty
+	if some := sample.Rows(len(x), mostBent, nil); some != nil {
+		x, y = sample.Of(x, some), sample.Of(y, some)
 		thin, err := model.FitLine(b.ctx, x, y)
 		if err != nil {
 			return n

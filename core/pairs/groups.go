@@ -9,6 +9,7 @@ import (
 	"copperlark/core/describe"
 	"copperlark/core/distribution"
 	"copperlark/core/primitive"
+	"copperlark/core/sample"
 	"copperlark/core/table"
 )
 
@@ -91,11 +92,13 @@ func (p *Pair) count(a []int32, ka int, b []int32, kb int) {
 }
 
 // boxes draws the quartiles of a number by groups, and whiskers to the furthest value within
-// 1.5 interquartile ranges: upright where the groups run along x. values are shares of the square.
-func boxes(panel int, c *Column, values []float64, step int, upright bool) []primitive.Layer {
+// 1.5 interquartile ranges: upright where the groups run along x. values are shares of the square, of
+// the rows that are shown.
+func boxes(panel int, c *Column, values []float64, shown []int, upright bool) []primitive.Layer {
 	by := make([][]float64, len(c.Levels))
+	codes := sample.Of(c.codes, shown)
 	for i, v := range values {
-		if g := c.codes[i*step]; g >= 0 && !math.IsNaN(v) {
+		if g := codes[i]; g >= 0 && !math.IsNaN(v) {
 			by[g] = append(by[g], v)
 		}
 	}

@@ -15,6 +15,7 @@ import (
 	"copperlark/core/distribution"
 	"copperlark/core/magnitude"
 	"copperlark/core/parallel"
+	"copperlark/core/sample"
 	"copperlark/core/table"
 )
 
@@ -45,7 +46,7 @@ type Question struct {
 	Straight bool   // skewed columns stay as they are, not on a log scale
 	Rank     Rank
 	Outcome  string // only pairs with this column are ranked
-	Rows     int    // an even sample of so many rows; 0: all
+	Rows     int    // a sample of so many rows, drawn at random within the groups; 0: all
 }
 
 // Column is a column that is looked at. Values are standardised, after the logarithm
@@ -80,6 +81,7 @@ type Found struct {
 	List    []int         // places in Pairs: those that are ranked, the most telling first
 	Rows    int           // that were looked at
 	rows    []int         // which; nil for all
+	shown   []int         // places among them of those that are drawn as dots; nil for all
 }
 
 // Candidates are the columns that can be looked at: numbers with a spread that do not count
@@ -122,11 +124,12 @@ func GroupCandidates(t *table.Table) (list []*table.Column) {
 func Look(ctx context.Context, t *table.Table, q Question) (*Found, error) {
 	f := &Found{Rows: t.Rows()}
 	if q.Rows > 0 && q.Rows < t.Rows() {
-		f.Rows = q.Rows
-		f.rows = make([]int, q.Rows)
-		for i := range f.rows {
-			f.rows[i] = i * t.Rows() / q.Rows
+		var codes []int32
+		if by := t.Column(q.By); by != nil && by.Kind.Groups() {
+			codes = by.Codes
 		}
+		f.rows = sample.Rows(t.Rows(), q.Rows, codes)
+		f.Rows = len(f.rows)
 	}
 	list, err := chosen(ctx, t, q.Columns)
 	if err != nil {
@@ -143,6 +146,7 @@ func Look(ctx context.Context, t *table.Table, q Question) (*Found, error) {
 		return nil, err
 	}
 	f.By = f.groups(t, q.By)
+	f.shown = sample.Rows(f.Rows, mostDots, f.codes())
 	if err := f.compare(ctx); err != nil {
 		return nil, err
 	}
@@ -172,8 +176,9 @@ func telling(ctx context.Context, all []*table.Column) ([]*table.Column, error) 
 		return all, nil
 	}
 	sampled := make([][]float64, len(all))
+	rows := sample.Rows(all[0].Len(), suggestRows, nil)
 	for i, c := range all {
-		sampled[i] = every(c.Numbers, max(1, c.Len()/suggestRows))
+		sampled[i] = sample.Of(c.Numbers, rows)
 	}
 	matrix, err := describe.PearsonMatrix(ctx, sampled)
 	if err != nil {
@@ -260,24 +265,33 @@ func (f *Found) groups(t *table.Table, by string) (best *table.Column) {
 // squared), over a sample of rows.
 func (f *Found) apart(c *table.Column) (share float64) {
 	codes := picked(c.Codes, f.rows)
-	step := max(1, len(codes)/suggestRows)
+	some := sample.Rows(len(codes), suggestRows, codes)
+	codes = sample.Of(codes, some)
 	for _, column := range f.Columns {
 		if column.Grouped() {
 			continue
 		}
-		if eta := describe.EtaSquared(every(codes, step), len(c.Levels), every(column.values, step)); !math.IsNaN(eta) {
+		if eta := describe.EtaSquared(codes, len(c.Levels), sample.Of(column.values, some)); !math.IsNaN(eta) {
 			share += eta / float64(len(f.Columns))
 		}
 	}
 	return share
 }
 
-// every takes each so many of values.
-func every[T any](values []T, step int) (out []T) {
-	for i := 0; i < len(values); i += step {
-		out = append(out, values[i])
+// codes are the groups of the rows that are looked at; nil where there are none.
+func (f *Found) codes() []int32 {
+	if f.By == nil {
+		return nil
 	}
-	return out
+	return sample.Of(f.By.Codes, f.rows)
+}
+
+// Dots is how many rows are drawn as dots.
+func (f *Found) Dots() int {
+	if f.shown == nil {
+		return f.Rows
+	}
+	return len(f.shown)
 }
 
 // sums are those of a group of rows.

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"copperlark/core/describe"
+	"copperlark/core/primitive"
 	"copperlark/core/table"
 )
 
@@ -216,6 +217,47 @@ func TestRowsStandWhereTheirValuesSay(t *testing.T) {
 		for i := range l.Count {
 			if dx, dy := l.X.At(i)-place(0, x[i]), l.Y.At(i)-place(1, y[i]); math.Abs(dx) > 1e-4 || math.Abs(dy) > 1e-4 {
 				t.Fatalf("row %d stands %v, %v from where its values say", i, dx, dy)
+			}
+		}
+	}
+}
+
+// TestDotsOfGroupsInTurnShowEachGroup looks at rows that go through ten groups again and again, many times more
+// than there are dots: the picture shows them all alike, with a look at a sample or without, and without groups.
+func TestDotsOfGroupsInTurnShowEachGroup(t *testing.T) {
+	const rows, groups = 45_000, 10
+	x, y, codes, levels := make([]float64, rows), make([]float64, rows), make([]int32, rows), make([]string, groups)
+	for i := range x {
+		codes[i] = int32(i % groups)
+		x[i], y[i] = float64(i%groups)+float64(i%97)/97, float64(i%89)
+	}
+	for g := range levels {
+		levels[g] = string(rune('A' + g))
+	}
+	data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), &table.Column{Name: "g", Kind: table.Category, Codes: codes, Levels: levels})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, q := range []Question{{By: "g"}, {By: "g", Rows: 20_000}, {By: None}} {
+		found, err := Look(t.Context(), data, q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		seen := make([]int, groups)
+		for _, l := range found.Picture(t.Context(), 600).Layers {
+			for i := range l.Count {
+				switch {
+				case l.Kind != primitive.Points:
+				case q.By == None: // x tells the group
+					seen[int((l.X.At(i)-margin)/(1-2*margin)*(groups+0.98)*0.999)%groups]++
+				default:
+					seen[int(l.Colour.At(i))]++
+				}
+			}
+		}
+		for g, n := range seen {
+			if want := found.Dots() / groups; q.By != None && (n < want-1 || n > want+1) || n < want/2 {
+				t.Errorf("%+v: group %s has %d dots of %d", q, levels[g], n, found.Dots())
 			}
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"copperlark/core/density"
 	"copperlark/core/figure"
 	"copperlark/core/primitive"
+	"copperlark/core/sample"
 	"copperlark/core/scale"
 )
 
@@ -25,8 +26,8 @@ const (
 // Picture draws the squares on and below the diagonal as one figure of panels: in row y and
 // column x the dots of that pair, boxes where one of them holds groups, counts where both do; on
 // the diagonal how each column is spread, by group, or how many rows each of its groups has. The
-// squares above it are left to words. Dots are of at most 900 rows evenly taken; scales
-// span them. side is how long the picture is, in pixels.
+// squares above it are left to words. Dots are of at most about 900 rows, drawn at random, of each group its share;
+// scales span them. side is how long the picture is, in pixels.
 func (f *Found) Picture(ctx context.Context, side float64) *figure.Figure {
 	n := len(f.Columns)
 	out := &figure.Figure{Version: figure.Version, Width: side, Height: side, Scales: []figure.Scale{}, Panels: []figure.Panel{}, Layers: []primitive.Layer{}, Keys: []figure.Key{}, Texts: []figure.Text{}}
@@ -36,16 +37,18 @@ func (f *Found) Picture(ctx context.Context, side float64) *figure.Figure {
 		return out
 	}
 	cell := (side - Gap*float64(n-1)) / float64(n)
-	step := f.step()
-	var codes []int32
+	codes := f.codes()
+	var some []int32 // of the rows that are shown
+	if codes != nil {
+		some = sample.Of(codes, f.shown)
+	}
 	if f.By != nil {
-		codes = picked(f.By.Codes, f.rows)
 		out.Keys = append(out.Keys, f.key())
 	}
 	shares := make([][]float64, n)
 	for i, c := range f.Columns {
 		if !c.Grouped() {
-			shares[i] = spanned(c.values, step)
+			shares[i] = spanned(sample.Of(c.values, f.shown))
 		}
 		out.Scales = append(out.Scales, figure.Scale{Channel: "x", Scale: scale.Scale{Kind: scale.Linear, From: 0, To: 1}, Column: c.Name, Name: c.ReadableName(), Title: c.ReadableName(), Ticks: []scale.Tick{}})
 	}
@@ -62,19 +65,16 @@ func (f *Found) Picture(ctx context.Context, side float64) *figure.Figure {
 			case a.Grouped() && b.Grouped():
 				out.Layers = append(out.Layers, counted(panel, a, b, cell)...)
 			case a.Grouped():
-				out.Layers = append(out.Layers, boxes(panel, a, shares[y], step, true)...)
+				out.Layers = append(out.Layers, boxes(panel, a, shares[y], f.shown, true)...)
 			case b.Grouped():
-				out.Layers = append(out.Layers, boxes(panel, b, shares[x], step, false)...)
+				out.Layers = append(out.Layers, boxes(panel, b, shares[x], f.shown, false)...)
 			default:
-				out.Layers = append(out.Layers, f.dots(panel, shares[x], shares[y], codes, step))
+				out.Layers = append(out.Layers, f.dots(panel, shares[x], shares[y], some))
 			}
 		}
 	}
 	return out
 }
-
-// step is every how many rows one is drawn.
-func (f *Found) step() int { return max(1, (f.Rows+mostDots-1)/mostDots) }
 
 // Margin is the share of a square that stays free about its dots, on each side.
 const Margin = margin
@@ -88,9 +88,9 @@ func (f *Found) Span(i int) (low, high float64) {
 	if c.Grouped() {
 		return low, high
 	}
-	values := picked(c.Numbers, f.rows)
-	for at := 0; at < len(values); at += f.step() {
-		if v := values[at]; v == v && c.values[at] == c.values[at] {
+	values, placed := sample.Of(sample.Of(c.Numbers, f.rows), f.shown), sample.Of(c.values, f.shown)
+	for at, v := range values {
+		if v == v && placed[at] == placed[at] {
 			low, high = min(v, orElse(low, v)), max(v, orElse(high, v))
 		}
 	}
@@ -104,16 +104,16 @@ func orElse(v, other float64) float64 {
 	return v
 }
 
-// spanned puts every so many values into shares of what they span.
-func spanned(values []float64, step int) (out []float64) {
+// spanned puts values into shares of what they span.
+func spanned(values []float64) []float64 {
 	low, high := math.Inf(1), math.Inf(-1)
-	for i := 0; i < len(values); i += step {
-		if v := values[i]; !math.IsNaN(v) {
+	for _, v := range values {
+		if !math.IsNaN(v) {
 			low, high = min(low, v), max(high, v)
 		}
-		out = append(out, values[i])
 	}
-	for i, v := range out {
+	out := make([]float64, len(values))
+	for i, v := range values {
 		out[i] = 0.5
 		if high > low {
 			out[i] = margin + (1-2*margin)*(v-low)/(high-low)
@@ -140,17 +140,17 @@ func (f *Found) key() figure.Key {
 	return key
 }
 
-func (f *Found) dots(panel int, x, y []float64, codes []int32, step int) primitive.Layer {
+func (f *Found) dots(panel int, x, y []float64, codes []int32) primitive.Layer {
 	l := primitive.Layer{Panel: panel, Mark: "dots", Kind: primitive.Points, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: 0.55}}
 	var xs, ys []float64
 	var entries []uint8
 	for i := range x {
-		if math.IsNaN(x[i]) || math.IsNaN(y[i]) || codes != nil && codes[i*step] < 0 {
+		if math.IsNaN(x[i]) || math.IsNaN(y[i]) || codes != nil && codes[i] < 0 {
 			continue
 		}
 		xs, ys = append(xs, x[i]), append(ys, y[i])
 		if codes != nil {
-			entries = append(entries, uint8(codes[i*step]))
+			entries = append(entries, uint8(codes[i]))
 		}
 	}
 	l.Style.Fixed = min(max(largestDot*math.Sqrt(60/float64(max(len(xs), 1))), smallestDot), largestDot) // few dots are seen from afar
@@ -171,9 +171,13 @@ func (f *Found) curves(ctx context.Context, panel int, values []float64, codes [
 	}
 	by := make([][]float64, groups)
 	low, high := math.Inf(1), math.Inf(-1)
-	step := max(1, len(values)/(30*mostDots))
-	for i := 0; i < len(values); i += step {
-		v, g := values[i], 0
+	some := sample.Rows(len(values), 30*mostDots, codes)
+	values = sample.Of(values, some)
+	if codes != nil {
+		codes = sample.Of(codes, some)
+	}
+	for i, v := range values {
+		g := 0
 		if codes != nil {
 			g = int(codes[i])
 		}

@@ -19,10 +19,13 @@ type Shades struct {
 	Values        []float64
 }
 
+// scatter spreads whole numbers (Knuth, The Art of Computer Programming, vol. 3, 6.4).
+const scatter = 2_654_435_761
+
 // Shades tells how many points lie over each other in each cell of a panel of a size in pixels: the
 // optical depth of a cell is the area of its points over its own, times -ln(1 - opacity), as a mean
 // over the cell and its neighbours; its shade goes with the logarithm of that from ShadeFrom to the
-// deepest. Every stride-th point is looked at. nil: no cell is as deep as ShadeFrom.
+// deepest. One of each stride points is looked at. nil: no cell is as deep as ShadeFrom.
 func (l *Layer) Shades(width, height float64, stride int) *Shades {
 	s := &Shades{Columns: int(math.Ceil(width / ShadeCell)), Rows: int(math.Ceil(height / ShadeCell))}
 	if s.Columns < 1 || s.Rows < 1 || l.Count == 0 {
@@ -34,7 +37,11 @@ func (l *Layer) Shades(width, height float64, stride int) *Shades {
 	}
 	paint := -math.Log(1-min(opacity, mostOpaque)) * math.Pi / (ShadeCell * ShadeCell) * float64(stride)
 	depths := make([]float64, s.Columns*s.Rows)
-	for i := 0; i < l.Count; i += stride {
+	for k := 0; k*stride < l.Count; k++ { // one of each so many, not every so-many-th: points may come in turn
+		i := k*stride + int(uint32(k)*scatter>>16)%stride
+		if i >= l.Count {
+			break
+		}
 		column, row := math.Floor(l.X.At(i)*width/ShadeCell), math.Floor((1-l.Y.At(i))*height/ShadeCell)
 		if !(column >= 0 && row >= 0 && column < float64(s.Columns) && row < float64(s.Rows)) {
 			continue

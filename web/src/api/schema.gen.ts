@@ -1901,7 +1901,7 @@ export interface components {
             rank?: "strength" | "difference";
             /**
              * Format: int64
-             * @description an even sample of so many rows, for a first look; 0: all
+             * @description a sample of so many rows, drawn at random, for a first look; 0: all
              */
             rows?: number;
             /**

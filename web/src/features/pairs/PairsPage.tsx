@@ -110,10 +110,16 @@ function Square({ side, setSide, children }: { side: number; setSide: (side: num
 }
 
 function Counted({ found, looking, stop }: { found: PairsFound; looking: boolean; stop: () => void }) {
-  if (found.rows === found.total) return <p className="text-[13px] text-muted">{formatNumber(found.total, 0)} rows</p>
+  const dots = found.dots < found.rows ? `; dots are ${formatNumber(found.dots, 0)} of them, drawn at random${found.by === 'none' ? '' : ', of each group its share'}` : ''
+  if (found.rows === found.total)
+    return (
+      <p className="text-[13px] text-muted">
+        {formatNumber(found.total, 0)} rows{dots}
+      </p>
+    )
   return (
     <p role="status" className="text-[13px] text-muted">
-      {formatNumber(found.rows, 0)} of {formatNumber(found.total, 0)} rows, evenly taken
+      {formatNumber(found.rows, 0)} of {formatNumber(found.total, 0)} rows, drawn at random{dots}
       {looking && (
         <>
           ; looking at all…{' '}
