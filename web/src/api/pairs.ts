@@ -28,6 +28,8 @@ export interface Pair {
 }
 
 export interface PairsFound {
+  /** Rows that the picture draws as dots. */
+  dots: number
   columns: PairColumn[]
   candidates: PairColumn[]
   by: string
