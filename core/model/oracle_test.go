@@ -175,7 +175,7 @@ func answerDistribution(t *testing.T, c oracle.Case) any {
 func TestOracles(t *testing.T) {
 	answers := map[string]func(*testing.T, oracle.Case) any{
 		"ols_line": answerLine, "ols_poly": answerPolynomial, "log_fits": answerLogged, "theil_sen": answerTheilSen,
-		"influence": answerInfluence, "distributions": answerDistribution,
+		"influence": answerInfluence, "distributions": answerDistribution, "cluster_robust": answerClusters, "series": answerSeries,
 	}
 	oracle.Run(t, answers)
 }
