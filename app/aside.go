@@ -103,7 +103,7 @@ func asked(ctx context.Context, document *chart.Document, shown, unseen *table.T
 		if looked[i].Line, err = model.FitLine(ctx, r.x, r.y); err != nil {
 			return "", 0, &Invalid{Message: "there is no line to compare: " + err.Error(), Advice: "set more rows aside"}
 		}
-		findings, err := confound.Rank(ctx, r.x, r.y, r.rows, candidatesOf(t, document), nil)
+		findings, err := confound.RankAlike(ctx, r.x, r.y, r.rows, candidatesOf(t, document), confound.FindAlike(ctx, r.x, r.y, r.rows, t, document.X.Column, document.Y.Column, document.TakeOut), nil)
 		if err != nil {
 			return "", 0, err
 		}

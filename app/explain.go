@@ -37,6 +37,8 @@ type Explanations struct {
 	Told     string        `json:"told" doc:"what slopes are told in: Slopes in kg per ×10 ha"`
 	Groups   bool          `json:"groups,omitempty" doc:"two groups along an axis are compared"`
 	Findings []Explanation `json:"findings"`
+	Alike    string        `json:"alike,omitempty" doc:"how rows are not independent of each other, which is counted"`
+	Rows     int           `json:"rows" doc:"that have x and y: what was tried is tried on these"`
 	Problem  string        `json:"problem,omitempty" doc:"why nothing could be tried"`
 	Looked   string        `json:"looked,omitempty" doc:"how many relations of the dataset the space has looked at, where there are several"`
 }
@@ -69,10 +71,15 @@ func explain(ctx context.Context, t *table.Table, document *chart.Document) (*Ex
 		return out, nil
 	}
 	candidates := candidatesOf(t, document)
-	findings, err := confound.Rank(ctx, r.x, r.y, r.rows, candidates, nil)
+	alike := confound.FindAlike(ctx, r.x, r.y, r.rows, t, document.X.Column, document.Y.Column, document.TakeOut)
+	findings, err := confound.RankAlike(ctx, r.x, r.y, r.rows, candidates, alike, nil)
 	if err != nil {
 		return nil, err
 	}
+	if alike != nil {
+		out.Alike = reading.AlikeNote(alike)
+	}
+	out.Rows = len(r.rows)
 	out.Tried = len(candidates)
 	low, high := math.Inf(1), math.Inf(-1)
 	for _, v := range r.x {

@@ -50,7 +50,7 @@ func TestRatesThatTurnRoundAreTold(t *testing.T) {
 			if f := got.Findings[0]; f.Verdict != confound.Reverses || !strings.HasPrefix(f.Words, "turns from ") {
 				t.Errorf("case %d, mirrored %v: %s, %s, in %s", i+1, mirrored, f.Verdict, f.Words, got.Told)
 			}
-			if !strings.HasPrefix(got.Told, "Differences in %, from ") {
+			if !strings.HasPrefix(got.Told, "Differences in percentage points, from ") {
 				t.Errorf("told in %q", got.Told)
 			}
 			told, err := evidence(context.Background(), data, &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "winter"}, X: chart.Variable{Column: "feeding"}}, "stand")

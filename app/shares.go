@@ -116,6 +116,7 @@ func NewFixedCopy(ctx context.Context, t *table.Table, document *chart.Document,
 	if err := suits(document, t); err != nil {
 		return nil, err
 	}
+	options.Whole = t
 	if document, t, err = publish(document, t, chosen); err != nil {
 		return nil, err
 	}

@@ -10,6 +10,7 @@ import (
 
 	"copperlark/core/distribution"
 	"copperlark/core/model"
+	"copperlark/core/sample"
 	"copperlark/core/table"
 )
 
@@ -125,16 +126,9 @@ func (g *Grouped) alikeTo() string {
 	return ""
 }
 
-// thinned is an even sample of at most mostTested values.
+// thinned is a sample of at most mostTested values, of the same places for all columns of as many.
 func thinned[T any](values []T) []T {
-	if len(values) <= mostTested {
-		return values
-	}
-	out := make([]T, mostTested)
-	for i := range out {
-		out[i] = values[i*len(values)/mostTested]
-	}
-	return out
+	return sample.Of(values, sample.Rows(len(values), mostTested, nil))
 }
 
 func (f Finding) tryNumber(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
@@ -288,7 +282,7 @@ type whole struct {
 	values [][]float64
 }
 
-// wholeRows takes them from an even sample of at most 30,000 rows.
+// wholeRows takes them from a sample of at most 30,000 rows.
 func wholeRows(x, y []float64, rows []uint32, columns []*table.Column) (w whole) {
 	var groups, numbers []*table.Column
 	for _, c := range columns {
@@ -298,8 +292,15 @@ func wholeRows(x, y []float64, rows []uint32, columns []*table.Column) (w whole)
 			numbers = append(numbers, c)
 		}
 	}
+	places := sample.Rows(len(rows), mostTested, nil)
+	if places == nil {
+		places = make([]int, len(rows))
+		for i := range places {
+			places[i] = i
+		}
+	}
 	w.codes, w.values = make([][]int32, len(groups)), make([][]float64, len(numbers))
-	for _, row := range thinnedPlaces(len(rows)) {
+	for _, row := range places {
 		at := rows[row]
 		if slices.ContainsFunc(groups, func(g *table.Column) bool { return g.Codes[at] < 0 }) || slices.ContainsFunc(numbers, func(z *table.Column) bool { return math.IsNaN(z.Numbers[at]) }) {
 			continue
@@ -318,13 +319,4 @@ func wholeRows(x, y []float64, rows []uint32, columns []*table.Column) (w whole)
 func intervalOf(c model.Coefficient) model.Interval {
 	half := distribution.StudentQuantile((1-level)/2, float64(c.DF)) * c.SE
 	return model.Interval{Low: c.Value - half, High: c.Value + half}
-}
-
-// thinnedPlaces are the places of an even sample of n.
-func thinnedPlaces(n int) []int {
-	out := make([]int, min(n, mostTested))
-	for i := range out {
-		out[i] = i * n / len(out)
-	}
-	return out
 }

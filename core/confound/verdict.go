@@ -57,6 +57,7 @@ type Finding struct {
 
 	pWithin, pOverall, pEqual float64
 	df                        int // of Within
+	wider                     wider
 	difference                model.Interval
 }
 
@@ -91,13 +92,21 @@ const (
 // neither does alone. Claims that need a slope or a difference to be clear use p values
 // adjusted for all candidates (Holm 1979, Scandinavian Journal of Statistics 6). Whether
 // slopes differ is tested over a common curve, whatever the spread (TestSlopes, Moderate),
-// above 30,000 rows by an even sample of these. A change counts when Within - Overall
+// above 30,000 rows by a sample of these. A change counts when Within - Overall
 // is other than zero, by a bootstrap over rows.
 func Rank(ctx context.Context, x, y []float64, rows []uint32, candidates []*table.Column, done func(Finding)) ([]Finding, error) {
+	return RankAlike(ctx, x, y, rows, candidates, nil, done)
+}
+
+// RankAlike is Rank where rows are alike: intervals and p values are those of so many fewer rows.
+func RankAlike(ctx context.Context, x, y []float64, rows []uint32, candidates []*table.Column, alike *Alike, done func(Finding)) ([]Finding, error) {
 	findings := make([]Finding, len(candidates))
 	var telling sync.Mutex
 	err := parallel.Each(ctx, len(candidates), func(i int) error {
 		findings[i] = try(ctx, x, y, rows, candidates[i])
+		if alike != nil {
+			alike.widen(ctx, &findings[i], x, y, rows, candidates[i])
+		}
 		if done != nil {
 			telling.Lock()
 			defer telling.Unlock()
@@ -109,6 +118,10 @@ func Rank(ctx context.Context, x, y []float64, rows []uint32, candidates []*tabl
 		return nil, err
 	}
 	if both := together(ctx, x, y, rows, candidates, findings); both != nil {
+		if alike != nil {
+			both.wider = widestOf(findings)
+			both.applyWider()
+		}
 		findings = append(findings, *both)
 	}
 	judge(findings)

@@ -84,8 +84,10 @@ func levelBars(c *table.Column, most int) []Bar {
 }
 
 // GoesWith is how much of the spread of a column another one accounts for, from
-// 0 to 1: r² between numbers, eta squared between groups and numbers, and the
-// square of Cramér's V between groups. NaN where that is not defined.
+// 0 to 1: r² between numbers, epsilon squared between groups and numbers, and the
+// square of Cramér's V between groups, each corrected for what chance gives so many rows
+// and groups (1 − (1 − r²)(n − 1)/(n − 2); GroupDifferences; CramersV), and 0 where
+// nothing more is there. NaN where that is not defined.
 func GoesWith(a, b *table.Column) float64 {
 	switch {
 	case !a.Kind.Coded() && !b.Kind.Coded():
@@ -93,12 +95,22 @@ func GoesWith(a, b *table.Column) float64 {
 		if err != nil {
 			return math.NaN()
 		}
-		return p.R * p.R
+		if p.N < 3 {
+			return math.NaN()
+		}
+		return max(0, 1-(1-p.R*p.R)*float64(p.N-1)/float64(p.N-2))
 	case a.Kind.Coded() && b.Kind.Coded():
 		v := CramersV(a.Codes, len(a.Levels), b.Codes, len(b.Levels))
 		return v * v
 	case a.Kind.Coded():
-		return EtaSquared(a.Codes, len(a.Levels), b.Numbers)
+		return corrected(GroupDifferences(a.Codes, len(a.Levels), b.Numbers))
 	}
-	return EtaSquared(b.Codes, len(b.Levels), a.Numbers)
+	return corrected(GroupDifferences(b.Codes, len(b.Levels), a.Numbers))
+}
+
+func corrected(d Differences) float64 {
+	if d.Epsilon2 < 0 {
+		return 0
+	}
+	return d.Epsilon2
 }

@@ -27,6 +27,9 @@ type Options struct {
 	// Fine gives the positions of points more exactly than a picture of the whole needs, for looking
 	// closely at a part of it.
 	Fine bool
+	// Whole is the table of which the chart's own is a part, some columns of it staying at home: how alike its
+	// rows are is asked of it. nil: the chart's own.
+	Whole *table.Table
 	// Dataset gives the table of another dataset by its name; nil: there are no others.
 	Dataset func(ctx context.Context, name string) (*table.Table, error)
 }

@@ -12,6 +12,7 @@ package figure
 import (
 	"copperlark/core/chart"
 	"copperlark/core/confound"
+	"copperlark/core/describe"
 	"copperlark/core/mark"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
@@ -250,9 +251,12 @@ func (f *Figure) Points() (list []*primitive.Layer) {
 
 // Relation holds the models behind a figure, in drawn space.
 type Relation struct {
-	Line      *mark.FittedLine // of all drawn rows; nil where x or y has no numbers
-	Problem   string           // why Line is nil
-	Grouping  string           // the column whose groups are compared; "" for none
+	TwoValues [2]string                      // of x, where it has no others: its values, as they are written
+	Alike     func() *confound.Alike         // how alike rows are that belong together or follow each other; nil where nobody asks
+	AlikeName func(a *confound.Alike) string // what its column is called; nothing for one that the chart's own table has not
+	Line      *mark.FittedLine               // of all drawn rows; nil where x or y has no numbers
+	Problem   string                         // why Line is nil
+	Grouping  string                         // the column whose groups are compared; "" for none
 	Levels    []string
 	Compared  *confound.Grouped
 	Means     *GroupMeans   // where groups stand along x and numbers along y
@@ -276,10 +280,11 @@ type WorkedOut struct {
 // GroupMeans compares the groups along x on the numbers along y. Means are NaN for
 // groups without rows.
 type GroupMeans struct {
-	Levels     []string
-	Means      []float64 // in the data's units, whatever the scale
-	EtaSquared float64   // the share of the spread of y between the groups
-	N          int
+	Levels []string
+	Means  []float64 // in the data's units, whatever the scale
+	N      int
+
+	Differences describe.Differences
 }
 
 // Spread describes one column.

@@ -85,8 +85,11 @@ const StartsAt = 0.06
 // gradientTicks are as many as stand beside each other without touching. An end that values
 // lie beyond has a tick that says so.
 func (b *builder) gradientTicks(s *scale.Scale, below, above bool) (ticks []scale.Tick) {
+	finite := func(list []scale.Tick) []scale.Tick { // of a span that a number does not hold there are none
+		return slices.DeleteFunc(list, func(t scale.Tick) bool { return math.IsNaN(t.Value) || math.IsInf(t.Value, 0) })
+	}
 	for count := 4; count > 1; count-- {
-		if ticks = clamped(s, s.Ticks(count), below, above); b.apart(s, ticks) {
+		if ticks = clamped(s, finite(s.Ticks(count)), below, above); b.apart(s, ticks) {
 			return ticks
 		}
 	}

@@ -46,6 +46,7 @@ type Missing struct {
 const (
 	mostCarriers    = 3
 	carriedShare    = 0.2
+	carriedByChance = 0.01
 	rowsToACarrier  = 10
 	mostBent        = 5_000
 	fewestMissing   = 10
@@ -61,6 +62,9 @@ func (b *builder) notes(line *model.Line) *Notes {
 	for _, c := range model.Carriers(line, x, y, mostCarriers) {
 		if len(x) < rowsToACarrier*len(c.Rows) {
 			break
+		}
+		if !(c.Chance < carriedByChance) || !line.SlopeInterval(0.95).Excludes(0) && !c.Interval.Excludes(0) {
+			continue // what chance does to a slope, or to one that is not there
 		}
 		if share := 1 - c.Slope/line.Slope; math.Abs(share) >= carriedShare {
 			for _, at := range c.Rows {
@@ -88,7 +92,7 @@ func (b *builder) notes(line *model.Line) *Notes {
 		}
 	}
 	for i, axis := range []*mark.Axis{b.x, b.y} {
-		if s, is := b.skewed(axis, some[i], all[i]); is {
+		if s, is := b.skewed(axis, some[i], all[i], [][]float64{b.rows.x, b.rows.y}[i]); is {
 			s.Axis = []string{"x", "y"}[i]
 			n.Skewed = append(n.Skewed, s)
 		}
@@ -132,7 +136,7 @@ func (b *builder) edges(some, all []float64) *Edges {
 
 // skewed tells whether a log scale would spread an axis, from some of the values along it and
 // the ends of all.
-func (b *builder) skewed(a *mark.Axis, some, all []float64) (Skewed, bool) {
+func (b *builder) skewed(a *mark.Axis, some, all, drawn []float64) (Skewed, bool) {
 	if a.Kind != scale.Linear || a.Column == nil || a.Aggregated() || len(a.More) > 0 || len(some) < fewestEdged {
 		return Skewed{}, false
 	}
@@ -142,7 +146,7 @@ func (b *builder) skewed(a *mark.Axis, some, all []float64) (Skewed, bool) {
 	}
 	sorted := slices.Clone(some)
 	slices.Sort(sorted)
-	return Skewed{Middle: mark.ValueText(a, describe.Quantile(sorted, 0.5)), Highest: mark.ValueText(a, highest)}, true
+	return Skewed{Middle: mark.ValueText(a, describe.Quantile(sorted, 0.5)), Highest: mark.ValueText(a, slices.Max(drawn))}, true
 }
 
 // missing compares the rows that have x and no y.

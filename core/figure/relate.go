@@ -2,11 +2,13 @@ package figure
 
 import (
 	"math"
+	"sync"
 
 	"copperlark/core/chart"
 	"copperlark/core/confound"
 	"copperlark/core/describe"
 	"copperlark/core/mark"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -31,7 +33,7 @@ func (b *builder) relate() {
 	case b.x.Grouped() && b.y.Grouped():
 		r.Problem, r.Table = "groups have no slope", b.crossed()
 		return
-	case b.x.Grouped() || b.y.Grouped():
+	case b.x.Grouped() || b.y.Grouped() && !(b.x.Numeric() && b.y.Numeric()):
 		r.Problem = "groups have no slope"
 		if b.x.Grouped() && b.y.Numeric() && b.y.Column.Kind != table.Date {
 			r.Means = b.groupMeans()
@@ -44,7 +46,28 @@ func (b *builder) relate() {
 		return
 	}
 	r.Line = line
+	r.TwoValues = b.twoValues()
 	r.Notes = func() *Notes { return b.notes(line.Line) }
+	held := []string{b.document.TakeOut}
+	if b.groups != nil {
+		held = append(held, b.groups.Column)
+	}
+	for _, fit := range b.document.Fits() {
+		held = append(held, fit.Each)
+	}
+	r.AlikeName = func(a *confound.Alike) string {
+		if a.Column == nil || b.table.Column(a.Column.Name) == nil {
+			return ""
+		}
+		return b.table.Column(a.Column.Name).Prose()
+	}
+	r.Alike = sync.OnceValue(func() *confound.Alike {
+		whole := b.table
+		if b.options.Whole != nil {
+			whole = b.options.Whole
+		}
+		return confound.FindAlike(b.ctx, b.rows.x, b.rows.y, b.rows.rows, whole, b.document.X.Column, b.document.Y.Column, held...)
+	})
 	name := ""
 	if b.groups != nil {
 		name = b.groups.Column
@@ -68,6 +91,26 @@ func (b *builder) relate() {
 	r.Compared = confound.CompareLines(b.rows.x, b.rows.y, groups.Codes, line.Line, groups.Lines, groups.Errs)
 }
 
+// twoValues are those of x where it is a number that has no others: a slope is then the difference between them.
+func (b *builder) twoValues() (two [2]string) {
+	if b.x.Column == nil || b.x.Kind != scale.Linear || b.x.Column.Kind != table.Number {
+		return two
+	}
+	low, high := math.Inf(1), math.Inf(-1)
+	for _, v := range b.rows.x {
+		low, high = min(low, v), max(high, v)
+	}
+	if !(high > low) {
+		return two
+	}
+	for _, v := range b.rows.x {
+		if v != low && v != high {
+			return two
+		}
+	}
+	return [2]string{mark.ValueText(b.x, low), mark.ValueText(b.x, high)}
+}
+
 func (b *builder) groupMeans() *GroupMeans {
 	levels := b.x.Column.Levels
 	codes, y := b.rows.codes(b.x.Column), make([]float64, len(b.rows.y))
@@ -75,7 +118,7 @@ func (b *builder) groupMeans() *GroupMeans {
 	for i, v := range b.rows.y {
 		y[i] = s.Undrawn(v)
 	}
-	m := &GroupMeans{Levels: levels, Means: make([]float64, len(levels)), EtaSquared: describe.EtaSquared(codes, len(levels), y), N: len(y)}
+	m := &GroupMeans{Levels: levels, Means: make([]float64, len(levels)), Differences: describe.GroupDifferences(codes, len(levels), y), N: len(y)}
 	counts := make([]float64, len(m.Means))
 	for i, code := range codes {
 		m.Means[code] += y[i]

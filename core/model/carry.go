@@ -13,6 +13,12 @@ import (
 type Carried struct {
 	Rows  []int // places of the pairs, the one that moves it most first
 	Slope float64
+
+	Interval Interval // of that slope, 95 %
+	// Chance is how probable it is that some row moves a slope as much as the least of these does, where the
+	// residuals are normal: Σ P(|t| > d/w) over all rows, of externally studentised residuals t, with
+	// w² = (x − x̄)²/(Sxx (1 − h)) and d = |DFBETAS|; of several rows, each beside the others left out.
+	Chance float64
 }
 
 // Carriers gives, for one up to so many rows, those with the largest |DFBETA|,
@@ -57,9 +63,70 @@ func Carriers(l *Line, x, y []float64, most int) (list []Carried) {
 			break
 		}
 		rows = append(rows, m.row)
-		list = append(list, Carried{slices.Clone(rows), (sxy - sx*sy/n) / spread})
+		one := Carried{Rows: slices.Clone(rows), Slope: (sxy - sx*sy/n) / spread}
+		one.weigh(l, x, y)
+		list = append(list, one)
 	}
 	return list
+}
+
+// weigh tells how sure the slope without these rows is, and how probable their moves are by chance.
+func (c *Carried) weigh(l *Line, x, y []float64) {
+	var n, mx, my float64
+	gone := func(i int) bool { return slices.Contains(c.Rows, i) }
+	for i := range x {
+		if !gone(i) {
+			n, mx, my = n+1, mx+x[i], my+y[i]
+		}
+	}
+	mx, my = mx/n, my/n
+	sxx, rss := 0.0, 0.0
+	for i := range x {
+		if !gone(i) {
+			dx := x[i] - mx
+			e := y[i] - my - c.Slope*dx
+			sxx, rss = sxx+dx*dx, rss+e*e
+		}
+	}
+	df := n - 2
+	c.Chance, c.Interval = math.NaN(), Interval{math.NaN(), math.NaN()}
+	if !(df >= 1) || !(sxx > 0) {
+		return
+	}
+	s := math.Sqrt(rss / df)
+	half := distribution.StudentQuantile(0.025, df) * s / math.Sqrt(sxx)
+	c.Interval, c.Chance = Interval{c.Slope - half, c.Slope + half}, 0
+	for _, row := range c.Rows { // each put back beside the rest
+		dx := x[row] - mx
+		h := 1/(n+1) + n/(n+1)*dx*dx/(sxx+n/(n+1)*dx*dx)
+		t := (y[row] - my - c.Slope*dx) * math.Sqrt(1-h) / s // studentised by the rows that stay
+		move := math.Abs(t * dx / math.Sqrt((sxx+n/(n+1)*dx*dx)*(1-h)))
+		if !(s > 0) {
+			continue // the rest lies on a line: no chance at all
+		}
+		chance := 0.0
+		for i := range x {
+			d := x[i] - l.XMean
+			w := math.Abs(d) / math.Sqrt(l.Sxx*(1-min(1/float64(l.N)+d*d/l.Sxx, 1-1e-12)))
+			if w > 0 {
+				if chance += twoSided(move/w, df); chance >= 1 {
+					break
+				}
+			}
+		}
+		c.Chance = max(c.Chance, min(chance, 1))
+	}
+}
+
+// manyRows is from how many degrees of freedom on Student's distribution is taken for the normal one, of which a
+// million values are known in milliseconds.
+const manyRows = 1000
+
+func twoSided(t, df float64) float64 {
+	if df > manyRows {
+		return 2 * distribution.NormalSurvival(t)
+	}
+	return distribution.StudentTwoSided(t, df)
 }
 
 // Bends tests whether y follows a curve of x rather than a line: of x² in y ~ x + x² and of
@@ -68,7 +135,7 @@ func Carriers(l *Line, x, y []float64, most int) (list []Carried) {
 // NaN where there is no such curve.
 func Bends(ctx context.Context, l *Line, x, y []float64) (p, gain float64) {
 	p, gain = math.NaN(), math.NaN()
-	if l.N < 8 || !(l.RSS > 0) || magnitude.InRange(x, y) != nil {
+	if l.N < fewestBent || !(l.RSS > 0) || magnitude.InRange(x, y) != nil {
 		return p, gain
 	}
 	u := make([]float64, len(x))
@@ -96,8 +163,21 @@ func Bends(ctx context.Context, l *Line, x, y []float64) (p, gain float64) {
 	for _, v := range rest {
 		rss += v * v
 	}
+	if rss <= exactBend*l.RSS { // a curve goes through all of them: there is no chance left
+		return 0, 1
+	}
+	if l.N < fewestTested {
+		return math.NaN(), max(0, 1-rss/l.RSS)
+	}
 	return p, max(0, 1-rss/l.RSS)
 }
+
+// From how many rows on a bend is seen at all, where a curve goes through them, and tested; and what share of the
+// line's residuals a curve may leave that goes through all rows.
+const (
+	fewestBent, fewestTested = 5, 8
+	exactBend                = 1e-18
+)
 
 // Differ compares the means of two samples without NaN (Welch 1947, Biometrika 34): a − b, its
 // 95 % interval, and p. NaN where one has fewer than two values or neither has a spread.

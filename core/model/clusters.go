@@ -166,3 +166,6 @@ func likeness(l *Line, sums []clusterSums, clusters int) *Likeness {
 	a.P = distribution.FSurvival(a.F, float64(a.DF1), float64(a.DF2))
 	return a
 }
+
+// Excludes reports whether a value lies outside the interval; of one that is not known it is false.
+func (i Interval) Excludes(v float64) bool { return i.Low > v || i.High < v }

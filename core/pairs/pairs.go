@@ -271,8 +271,8 @@ func (f *Found) apart(c *table.Column) (share float64) {
 		if column.Grouped() {
 			continue
 		}
-		if eta := describe.EtaSquared(codes, len(c.Levels), sample.Of(column.values, some)); !math.IsNaN(eta) {
-			share += eta / float64(len(f.Columns))
+		if d := describe.GroupDifferences(codes, len(c.Levels), sample.Of(column.values, some)); d.Epsilon2 > 0 {
+			share += d.Epsilon2 / float64(len(f.Columns))
 		}
 	}
 	return share

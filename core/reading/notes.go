@@ -59,8 +59,10 @@ func (r *reader) carriers(n *figure.Notes) {
 // the line leaves that a curve takes away.
 const bendClear, bendGain = 0.01, 0.02
 
+func bends(n *figure.Notes) bool { return n.BendP < bendClear && n.BendGain >= bendGain }
+
 func (r *reader) bends(n *figure.Notes) {
-	if !(n.BendP < bendClear) || !(n.BendGain >= bendGain) {
+	if !bends(n) {
 		return
 	}
 	said := r.say("caution", plain("The relation bends: a curve takes away %s of what the line leaves (p %s).", percent(n.BendGain), pText(n.BendP)))

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 
+	"copperlark/core/chart"
 	"copperlark/core/confound"
 	"copperlark/core/figure"
 	"copperlark/core/mark"
@@ -121,10 +122,11 @@ func worded(f *figure.Figure) *Reading {
 		return r.out
 	}
 	r.Units = unitsOf(f, r.relation.Line.XMin, r.relation.Line.XMax)
+	r.betweenValues(r.relation.TwoValues, r.relation.Line.XMax-r.relation.Line.XMin)
 	r.overall()
 	r.within()
-	r.closeness()
 	n := r.relation.Notes()
+	r.closeness(bends(n))
 	r.carriers(n)
 	r.bends(n)
 	r.missing(n)
@@ -134,6 +136,9 @@ func worded(f *figure.Figure) *Reading {
 	r.table()
 	return r.out
 }
+
+// clearDifference is from which p value of Welch's test on groups are not told apart.
+const clearDifference = 0.05
 
 // groupMeans says which groups stand highest and lowest, and how much the groups
 // account for.
@@ -157,10 +162,15 @@ func (r *reader) groupMeans(m *figure.GroupMeans) {
 		r.say("plain", plain("The mean of %s in %s is ", r.Y, m.Levels[highest]), strong("%s", value(highest)), plain("."))
 		return
 	}
-	r.say("plain", plain("The mean of %s is highest in ", r.Y), strong("%s (%s)", m.Levels[highest], value(highest)), plain(" and lowest in "),
-		strong("%s (%s)", m.Levels[lowest], value(lowest)), plain(".")).Shows = &Shown{Groups: []string{m.Levels[highest], m.Levels[lowest]}}
-	if !math.IsNaN(m.EtaSquared) {
-		r.say("plain", plain("The groups of %s account for ", r.X), strong("%.0f %%", 100*m.EtaSquared), plain(" of the spread of %s, over %s rows.", r.Y, scale.Number(float64(m.N), 0)))
+	d := m.Differences
+	if d.P >= clearDifference {
+		r.say("plain", plain("The means of %s ", r.Y), strong("do not clearly differ"), plain(" between the groups of %s (p %s): they lie between %s and %s.", r.X, pText(d.P), value(lowest), value(highest)))
+	} else {
+		r.say("plain", plain("The mean of %s is highest in ", r.Y), strong("%s (%s)", m.Levels[highest], value(highest)), plain(" and lowest in "),
+			strong("%s (%s)", m.Levels[lowest], value(lowest)), plain(".")).Shows = &Shown{Groups: []string{m.Levels[highest], m.Levels[lowest]}}
+	}
+	if !math.IsNaN(d.Omega2) {
+		r.say("plain", plain("The groups of %s account for ", r.X), strong("%s", percent(max(d.Omega2, 0))), plain(" of the spread of %s, corrected for how many groups there are, over %s rows.", r.Y, scale.Number(float64(m.N), 0)))
 	}
 }
 
@@ -206,23 +216,6 @@ func (r *reader) allRows() string {
 	return "Overall"
 }
 
-func (r *reader) overall() {
-	line := r.relation.Line
-	interval := line.Interval(level)
-	if !(interval.Low > 0) && !(interval.High < 0) && line.Line.RSS > 0 {
-		r.say("plain", plain("%s, %s %s ", r.allRows(), r.Y, r.agree("shows", "show")), strong("no clear rise or fall"), plain(" with %s: %s %s, with a 95 %% interval from %s to %s.",
-			r.X, r.amount(line.Slope, true), r.Per, r.amount(interval.Low, true), r.amount(interval.High, true))).Shows = r.lines(false)
-		return
-	}
-	by := Span{}
-	if line.Slope == 0 {
-		r.say("plain", plain("%s, %s %s not change with %s.", r.allRows(), r.Y, r.agree("does", "do"), r.X))
-		return
-	}
-	by = strong("%s by %s", r.moves(line.Slope), r.amount(line.Slope, false))
-	r.say("plain", plain("%s, %s ", r.allRows(), r.Y), by, plain(" %s.", r.Per)).Shows = r.lines(false)
-}
-
 // within says what the groups' own lines say, and warns where they go the other
 // way than all rows together. A direction is told of groups whose own interval leaves zero
 // out.
@@ -233,17 +226,37 @@ func (r *reader) within() {
 	}
 	var slopes []confound.GroupSlope
 	low, high := math.Inf(1), math.Inf(-1)
+	drawn := r.drawnSlopes()
 	for g, line := range compared.Lines {
 		if line == nil || line.N < 3 {
 			continue
 		}
-		slopes = append(slopes, confound.GroupSlope{Level: r.relation.Levels[g], N: line.N, Slope: line.Slope, Interval: line.SlopeInterval(level)})
-		low, high = min(low, line.Slope), max(high, line.Slope)
+		s := confound.GroupSlope{Level: r.relation.Levels[g], N: line.N, Slope: line.Slope, Interval: line.SlopeInterval(level)}
+		if other, is := drawn[s.Level]; is { // the line of another kind that is seen
+			s.Slope, s.Interval = other.Slope, other.Interval(level)
+		}
+		slopes = append(slopes, s)
+		low, high = min(low, s.Slope), max(high, s.Slope)
 	}
 	if len(slopes) == 0 {
 		return
 	}
 	r.verdict(compared, r.directions(slopes, compared.Within, low, high))
+}
+
+// drawnSlopes are the lines of groups that are drawn and no ordinary ones, by the group.
+func (r *reader) drawnSlopes() map[string]*mark.FittedLine {
+	drawn := map[string]*mark.FittedLine{}
+	for _, fit := range r.figure.Fits {
+		if m := fit.Model; fit.Group >= 0 && m != nil && fit.Problem == "" && m.Straight && m.Interval != nil && (fit.Kind != chart.FitLine || m.LeftOut > 0) && r.figure.Pictures() == 1 {
+			if _, is := drawn[fit.Name]; !is {
+				drawn[fit.Name] = m
+			}
+		} else if fit.Group >= 0 && fit.Kind == chart.FitLine {
+			delete(drawn, fit.Name) // the ordinary one is seen as well
+		}
+	}
+	return drawn
 }
 
 // directions says in which groups y rises or falls, and what they do taken together.
@@ -351,24 +364,6 @@ func strengthOf(r float64) string {
 	return "very strong"
 }
 
-func (r *reader) closeness() {
-	line := r.relation.Line.Line
-	n := scale.Number(float64(line.N), 0)
-	if !(line.Syy > 0) {
-		r.say("plain", plain("All %s rows have the same %s.", n, r.Y))
-		return
-	}
-	correlation := line.Sxy / math.Sqrt(line.Sxx*line.Syy)
-	about := strengthOf(correlation)
-	if line.N > 3 && math.Abs(correlation) < 1 { // Fisher 1921
-		z, half := math.Atanh(correlation), 1.959963984540054/math.Sqrt(float64(line.N-3))
-		if low, high := scale.Number(math.Tanh(z-half), 2), scale.Number(math.Tanh(z+half), 2); low != high {
-			about += fmt.Sprintf("; 95 %% interval %s to %s", low, high)
-		}
-	}
-	r.say("plain", plain("The correlation is "), strong("r = %s", scale.Number(correlation, 2)), plain(" (%s) over %s rows.", about, n))
-}
-
 func (r *reader) cautions() {
 	if outside := r.figure.Rows.Outside; outside > 0 {
 		r.say("caution", plain("%s drawn rows lie outside the limits. Fits and figures still use them.", scale.Number(float64(outside), 0)))
@@ -432,7 +427,7 @@ func (r *reader) table() {
 			}
 			row.N = scale.Number(float64(fit.Model.N), 0)
 			if math.IsNaN(fit.Model.Slope) { // a curve has no one slope: how close it comes is told
-				row.Slope, row.Interval = "–", "R² "+scale.Number(fit.Model.R2, 2)
+				row.Slope, row.Interval = "R² "+Correlation(fit.Model.R2), "no one slope"
 				r.out.Fits = append(r.out.Fits, row)
 				continue
 			}

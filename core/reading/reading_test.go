@@ -55,7 +55,7 @@ func TestWhatIsSaid(t *testing.T) {
 		data        *table.Table
 		want        []string
 	}{
-		{"a plain rise", "plot honey_kg against forage_ha", made(2, 0, 0.1, false), []string{"Overall, honey yield rises by 2 kg for every 1 ha more of forage ha.", "r = 1.00 (very strong) over 200 rows"}},
+		{"a plain rise", "plot honey_kg against forage_ha", made(2, 0, 0.1, false), []string{"Overall, honey yield rises by 2 kg for every 1 ha more of forage ha.", "over 200 rows"}},
 		{"a fall on a log axis", "plot honey_kg against forage_ha\nlog x", made(-2, 0, 0.1, false), []string{"honey yield falls by", "for every tenfold gain in forage ha"}},
 		{"a power law", "plot honey_kg against forage_ha\nlog x\nlog y", made(0, 0, 0, true), []string{"rises by 2 % for 1 % more forage ha"}},
 		{"groups that turn it round", "plot honey_kg against forage_ha\ncolour by side", made(2, -60, 0.5, false), []string{"falls by", "Inside both sides it rises, by", "The groups with most forage ha start lowest.", "Side reverses the trend."}},
@@ -63,7 +63,7 @@ func TestWhatIsSaid(t *testing.T) {
 		{"nothing", "plot honey_kg against forage_ha", made(0, 0, 1, false), []string{"shows no clear rise or fall with forage ha", "95 % interval"}},
 		{"limits", "plot honey_kg against forage_ha\nx from 15 to 20", made(2, 0, 0.1, false), []string{"drawn rows lie outside the limits. Fits and figures still use them."}},
 		{"a log y", "plot honey_kg against forage_ha\nlog y\nfit line", made(2, 0, 0.1, false), []string{"a fitted line is a geometric level, not a mean"}},
-		{"groups along an axis", "plot honey_kg against side", made(2, 0, 0.1, false), []string{"The mean of honey yield is highest in south (", " kg) and lowest in north (", "The groups of side account for 7", "% of the spread of honey yield, over 200 rows."}},
+		{"groups along an axis", "plot honey_kg against side", made(2, 0, 0.1, false), []string{"The mean of honey yield is highest in south (", " kg) and lowest in north (", "The groups of side account for 7", "% of the spread of honey yield, corrected for how many groups there are, over 200 rows."}},
 		{"numbers against nothing but groups", "plot side against honey_kg", made(2, 0, 0.1, false), []string{"No line can be read: groups have no slope."}},
 	} {
 		said := read(t, test.data, test.typed).Text()
@@ -92,7 +92,7 @@ func TestAWarningIsGivenOnlyWhereItIsDue(t *testing.T) {
 
 func TestTheTableOfFits(t *testing.T) {
 	r := read(t, made(2, -60, 0.5, false), "plot honey_kg against forage_ha\nfit line for each side and overall\nfit spline")
-	if r.SlopeUnit != "kg per 1 ha" || len(r.Fits) != 4 || r.Fits[0].Name != "north" || r.Fits[0].N != "100" || !strings.HasPrefix(r.Fits[0].Slope, "+2.0") || r.Fits[2].Group != -1 || r.Fits[2].Name != "line" || !strings.HasPrefix(r.Fits[3].Name, "spline, ") || r.Fits[3].Slope != "–" {
+	if r.SlopeUnit != "kg per 1 ha" || len(r.Fits) != 4 || r.Fits[0].Name != "north" || r.Fits[0].N != "100" || !strings.HasPrefix(r.Fits[0].Slope, "+2.0") || r.Fits[2].Group != -1 || r.Fits[2].Name != "line" || !strings.HasPrefix(r.Fits[3].Name, "spline, ") || r.Fits[3].Slope != "R² 0.99" || r.Fits[3].Interval != "no one slope" {
 		t.Errorf("%q %+v", r.SlopeUnit, r.Fits)
 	}
 	decimals := func(text string) int { return len(text) - strings.Index(text, ".") }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"unicode/utf8"
 
 	"copperlark/core/figure"
 	"copperlark/core/mark"
@@ -20,6 +21,7 @@ type Units struct {
 	Short        string // kg per ×10 ha, at the head of a column of slopes
 	xKind, yKind scale.Kind
 	xUnit, yUnit string
+	times        float64   // of y, in what it is told: 100 for a share
 	step         float64   // how much of x a slope is told for, in drawn space
 	between      [2]string // of two groups along x: which; then a slope is the difference from one to the other
 }
@@ -40,14 +42,35 @@ func (u *Units) Told() string {
 
 func unitsOf(f *figure.Figure, low, high float64) *Units {
 	x, y := f.X(), f.Y()
-	u := &Units{X: table.Prose(x.Name), Y: table.Prose(y.Name), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit, yUnit: y.Unit}
+	u := &Units{X: table.Prose(x.Name), Y: table.Prose(y.Name), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit, yUnit: y.Unit, times: 1}
+	if y.Kind == scale.Groups && len(y.Levels) == 2 { // the share of the second one
+		u.Y, u.yUnit, u.times = fmt.Sprintf("the share of %s in %s", y.Levels[1], u.Y), "%", 100
+	}
 	u.choose(high - low)
 	return u
 }
 
+// betweenValues has slopes told as the difference from one of two values of x to the other, so far apart.
+func (u *Units) betweenValues(values [2]string, apart float64) {
+	if values[1] == "" || u.xKind != scale.Linear {
+		return
+	}
+	short := strings.TrimSuffix(u.Short, shortPer(u))
+	u.step, u.Per = apart, fmt.Sprintf("from %s to %s", values[0], values[1])
+	u.Short = strings.TrimSpace(strings.TrimSpace(short) + " " + u.Per)
+}
+
+// shortPer is the part of the head of a column of slopes that says for how much of x.
+func shortPer(u *Units) string {
+	if at := strings.Index(u.Short, "per "); at >= 0 {
+		return u.Short[at:]
+	}
+	return ""
+}
+
 // UnitsOf are those of two axes between two values of x in drawn space.
 func UnitsOf(x, y *mark.Axis, low, high float64) *Units {
-	u := &Units{X: x.Prose(), Y: y.Prose(), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit(), yUnit: y.Unit(), between: x.Between}
+	u := &Units{X: x.Prose(), Y: y.Prose(), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit(), yUnit: y.Unit(), between: x.Between, times: 1}
 	u.choose(high - low)
 	return u
 }
@@ -61,17 +84,17 @@ func (u *Units) choose(span float64) {
 		u.Short = u.Per
 	case u.xKind == scale.Log && u.yKind == scale.Log:
 		u.step, u.Per, u.Short = 1, fmt.Sprintf("for 1 %% more %s", u.X), "% per 1 %"
+		if u.xUnit == "%" {
+			u.Per = fmt.Sprintf("for each relative gain of 1 %% in %s", u.X)
+		}
 		return
 	case u.xKind == scale.Log:
 		u.step, u.Per = 1, fmt.Sprintf("for every tenfold gain in %s", u.X)
 		u.Short = strings.TrimSpace("per ×10 " + u.xUnit)
 	case u.xKind == scale.Date:
-		for _, unit := range []struct {
-			name    string
-			seconds float64
-		}{{"year", 365.25 * 86400}, {"day", 86400}, {"hour", 3600}} {
-			u.step, u.Per, u.Short = unit.seconds, "for every "+unit.name, "per "+unit.name
-			if span >= 2*unit.seconds {
+		for _, unit := range table.DateSteps {
+			u.step, u.Per, u.Short = unit.Seconds, "for every "+unit.Name, "per "+unit.Name
+			if span >= 2*unit.Seconds {
 				break
 			}
 		}
@@ -93,13 +116,48 @@ func (u *Units) choose(span float64) {
 	case u.yKind == scale.Date:
 		u.Short = "days " + u.Short
 	default:
-		u.Short = strings.TrimSpace(shortUnit(u.yUnit) + " " + u.Short)
+		u.Short = strings.TrimSpace(u.unit() + " " + u.Short)
+	}
+}
+
+// unit is what an amount of y is told in.
+func (u *Units) unit() string {
+	switch {
+	case u.yKind == scale.Log && u.yUnit == "%":
+		return "% of itself"
+	case u.yKind == scale.Log:
+		return "%"
+	case u.yKind == scale.Date:
+		return "days"
+	case u.yKind == scale.NearLinear:
+		return "on its near-linear scale"
+	case u.yUnit == "%":
+		return "percentage points"
+	}
+	return shortUnit(u.yUnit)
+}
+
+// withUnit puts the unit of y behind a number, or before it where people write it so.
+func (u *Units) withUnit(text string) string {
+	switch unit := u.unit(); unit {
+	case "":
+		return text
+	case "£", "$", "€", "¥":
+		if sign, size := utf8.DecodeRuneInString(text); sign == '+' || string(sign) == scale.Minus {
+			return text[:size] + unit + text[size:]
+		}
+		return unit + text
+	default:
+		return text + " " + unit
 	}
 }
 
 // value is a slope in these units: in percent where y is logged, in days where it is a date.
 func (u *Units) value(slope float64) float64 {
 	value := slope * u.step
+	if u.times != 0 {
+		value *= u.times
+	}
 	switch {
 	case u.yKind == scale.Log && u.xKind != scale.Log:
 		return 100 * (math.Pow(10, value) - 1)
@@ -112,22 +170,17 @@ func (u *Units) value(slope float64) float64 {
 // mostTold is from where on a change in percent is told in words.
 const mostTold = 1000
 
-// amount is what a slope means for the step, with or without its sign: in units of y, in
+// amount is what a slope means for the step, with its sign or, with its unit, without: in units of y, in
 // percent where y is drawn on a log scale, or in days.
 func (u *Units) amount(slope float64, signed bool) string {
-	value, unit := u.value(slope), shortUnit(u.yUnit)
+	value := u.value(slope)
 	switch {
 	case u.yKind == scale.Log && u.xKind != scale.Log && value > mostTold:
 		return "more than tenfold"
-	case u.yKind == scale.Log:
-		unit = "%"
-	case u.yKind == scale.Date:
-		unit = "days"
-	}
-	if signed {
+	case signed:
 		return scale.Signed(value, 2)
 	}
-	return strings.TrimSpace(scale.Value(math.Abs(value), 2) + " " + unit)
+	return u.withUnit(scale.Value(math.Abs(value), 2))
 }
 
 // told is a slope with its sign, with as many digits as show the width of its interval.

@@ -208,6 +208,12 @@ const (
 	LatestDate   = 253402300799.0
 )
 
+// DateSteps are the steps in which people count time, the longest first: a mean year, a mean month, a day, and so on.
+var DateSteps = []struct {
+	Name    string
+	Seconds float64
+}{{"year", 365.25 * 86400}, {"month", 365.25 * 86400 / 12}, {"day", 86400}, {"hour", 3600}, {"minute", 60}, {"second", 1}}
+
 // FormatDate writes seconds since the epoch as ISO 8601 at the given grain; "" for what
 // is no date. Parts of a second are written where there are any, to the millisecond or, where
 // that is not all, to the microsecond.

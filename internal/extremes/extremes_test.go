@@ -36,6 +36,7 @@ import (
 	"copperlark/core/reader"
 	"copperlark/core/reading"
 	"copperlark/core/render"
+	"copperlark/core/sample"
 	"copperlark/core/scale"
 	"copperlark/core/sentence"
 	"copperlark/core/smooth"
@@ -53,6 +54,14 @@ type columns struct {
 }
 
 const groups = 3
+
+func rowsOf(c columns) []uint32 {
+	rows := make([]uint32, len(c.x))
+	for i := range rows {
+		rows[i] = uint32(i)
+	}
+	return rows
+}
 
 func columnsOf(x, y, z []float64) columns {
 	c := columns{x: x, y: y, z: z, group: make([]int32, len(x))}
@@ -265,6 +274,43 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		}
 		_, err := confound.Rank(ctx, c.x, c.y, rows, []*table.Column{c.table.Column("z"), c.table.Column("g")}, nil)
 		return err
+	},
+	"confound.FindAlike": func(ctx context.Context, c columns) error {
+		confound.FindAlike(ctx, c.x, c.y, rowsOf(c), c.table, "x", "y")
+		return nil
+	},
+	"confound.RankAlike": func(ctx context.Context, c columns) error {
+		alike := confound.FindAlike(ctx, c.x, c.y, rowsOf(c), c.table, "x", "y")
+		_, err := confound.RankAlike(ctx, c.x, c.y, rowsOf(c), []*table.Column{c.table.Column("z"), c.table.Column("g")}, alike, nil)
+		return err
+	},
+	"describe.GroupDifferences": func(_ context.Context, c columns) error {
+		describe.GroupDifferences(c.group, groups, c.x)
+		return nil
+	},
+	"model.FitClusters": func(ctx context.Context, c columns) error {
+		f := c.finite()
+		_, err := model.FitClusters(ctx, f.x, f.y, f.group)
+		return err
+	},
+	"model.ClustersOf": func(ctx context.Context, c columns) error {
+		return onLine(ctx, c, func(l *model.Line, f columns) { model.ClustersOf(l, f.x, f.y, f.group) })
+	},
+	"model.FitSeries": func(ctx context.Context, c columns) error {
+		f := c.finite()
+		s, err := model.FitSeries(ctx, f.x, f.y, math.NaN())
+		if err == nil {
+			s.Widest(f.x, 0.95)
+		}
+		return err
+	},
+	"model.SeriesOf": func(ctx context.Context, c columns) error {
+		return onLine(ctx, c, func(l *model.Line, f columns) { model.SeriesOf(ctx, l, f.x, f.y, 2) })
+	},
+	"model.FollowingOf": func(_ context.Context, c columns) error { model.FollowingOf(c.x); return nil },
+	"sample.Of": func(_ context.Context, c columns) error {
+		sample.Of(c.x, sample.Rows(len(c.x), 2, c.group))
+		return nil
 	},
 	"model.Carriers": func(ctx context.Context, c columns) error {
 		return onLine(ctx, c, func(l *model.Line, f columns) { model.Carriers(l, f.x, f.y, 3) })

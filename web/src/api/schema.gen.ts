@@ -1602,6 +1602,8 @@ export interface components {
             words: string;
         };
         Explanations: {
+            /** @description how rows are not independent of each other, which is counted */
+            alike?: string;
             findings: components["schemas"]["Explanation"][] | null;
             /** @description two groups along an axis are compared */
             groups?: boolean;
@@ -1609,6 +1611,11 @@ export interface components {
             looked?: string;
             /** @description why nothing could be tried */
             problem?: string;
+            /**
+             * Format: int64
+             * @description that have x and y: what was tried is tried on these
+             */
+            rows: number;
             /** @description what slopes are told in: Slopes in kg per ×10 ha */
             told: string;
             /** Format: int64 */

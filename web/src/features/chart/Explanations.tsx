@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import type { Document } from '../../api/client'
 import type { Bench } from '../../state/bench'
+import { counted, formatNumber } from '../../scale/format'
 import { useExplanations } from './useExplanations'
 import { LOUD, NOTED, verdictWash, type Finding } from './verdicts'
 
@@ -11,6 +12,7 @@ const SHOWN = 3
 export function Explanations({ bench, document, examine, check }: { bench: Bench; document: Document; examine: (column: string) => void; check: () => void }) {
   const found = useExplanations(bench.version, document)
   const [all, setAll] = useState(false)
+  const drawn = bench.get().drawing?.figure.rows.drawn ?? 0
   const every = found.data?.findings ?? []
   // What is found stands above the fold; the rest is asked for.
   const telling = every.filter((f) => LOUD.includes(f.verdict) || NOTED.includes(f.verdict)).length
@@ -63,12 +65,16 @@ export function Explanations({ bench, document, examine, check }: { bench: Bench
       )}
       {every.length > 0 && (
         <p className="mt-2 text-[13px] text-muted">
-          {found.data!.told}. {found.data!.tried} columns were tried; these are columns of this table: a cause outside it cannot be seen. {found.data!.looked}
+          {found.data!.alike && <strong className="font-semibold">{found.data!.alike} </strong>}
+          {found.data!.told}. {found.data!.tried} columns were tried, {overRows(found.data!.rows, drawn)}; these are columns of this table: a cause outside it cannot be seen. {found.data!.looked}
         </p>
       )}
     </section>
   )
 }
+
+/** Says over how many rows columns were tried, where these are others than the chart draws. */
+const overRows = (tried: number, drawn: number) => `over ${counted(tried, 'row')}${drawn > 0 && drawn !== tried ? ` that have x and y; the chart draws ${formatNumber(drawn, 0)}, those that have all that it names` : ''}`
 
 /** The slope overall, dashed, against the slope with the column held fixed, the steeper of them at half a right angle. */
 function Slopes({ finding: { overall, within, verdict } }: { finding: Finding }) {
