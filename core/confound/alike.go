@@ -130,8 +130,10 @@ func clustersOf(c *table.Column, rows []uint32) (codes []int32, n int) {
 
 // inClusters tells how alike rows of one group are. Rows without a group are left out.
 func inClusters(ctx context.Context, line *model.Line, x, y []float64, codes []int32, n int) (*Alike, float64) {
-	f := model.ClustersOf(line, x, y, codes)
-	if slices.ContainsFunc(codes, func(code int32) bool { return code < 0 }) {
+	var f *model.Clustered
+	if !slices.ContainsFunc(codes, func(code int32) bool { return code < 0 }) {
+		f = model.ClustersOf(line, x, y, codes)
+	} else {
 		var kx, ky []float64
 		var kept []int32
 		for i, code := range codes {
