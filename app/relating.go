@@ -48,7 +48,7 @@ func relate(ctx context.Context, document *chart.Document, t *table.Table) (*rel
 	if r.yAxis.Grouped() || r.yAxis.Column.Kind == table.YesNo {
 		levels := r.yAxis.Column.Levels
 		if len(levels) != 2 {
-			return nil, fmt.Errorf("%s holds %d groups: what differs is told of numbers, and of the share of one of two groups", r.yAxis.Prose(), len(levels))
+			return nil, fmt.Errorf("%s holds %s: what differs is told of numbers, and of the share of one of two groups", r.yAxis.Prose(), scale.Counted(len(levels), "group"))
 		}
 		r.shares = true
 		r.yAxis = asShare(r.yAxis.Column, levels[1])

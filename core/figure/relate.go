@@ -47,7 +47,7 @@ func (b *builder) relate() {
 	}
 	r.Line = line
 	r.TwoValues = b.twoValues()
-	r.Notes = func() *Notes { return b.notes(line.Line) }
+	r.Notes = sync.OnceValue(func() *Notes { return b.notes(line.Line) })
 	held := []string{b.document.TakeOut}
 	if b.groups != nil {
 		held = append(held, b.groups.Column)

@@ -353,21 +353,53 @@ func (f *fitting) facts(m *FittedLine) []primitive.Fact {
 	return facts
 }
 
-// equation writes a straight line in drawn space in the data's units.
+// equation writes a straight line in drawn space in the data's units: of dates in the steps in which people count
+// time, and about a round value near the first x where 0 lies far from all of them.
 func (f *fitting) equation(m *FittedLine) string {
 	intercept := m.At(0)
 	y, x := f.c.Y.Prose(), f.c.X.Prose()
 	logX, logY := f.c.X.Kind == scale.Log, f.c.Y.Kind == scale.Log
+	slope, from := m.Slope, math.NaN()
+	switch {
+	case f.c.X.Dated():
+		for _, unit := range table.DateSteps {
+			if x, slope = unit.Name+"s", m.Slope*unit.Seconds; m.XMax-m.XMin >= 2*unit.Seconds {
+				break
+			}
+		}
+		from = math.Floor(m.XMin/86_400) * 86_400
+		x += " since " + table.FormatDate(from, table.Day)
+	case f.c.X.Kind == scale.Linear && min(math.Abs(m.XMin), math.Abs(m.XMax)) > farFromZero*(m.XMax-m.XMin) && m.XMax > m.XMin:
+		step := math.Pow(10, math.Floor(math.Log10(m.XMax-m.XMin)))
+		from = math.Floor(m.XMin/step) * step
+		x = fmt.Sprintf("(%s %s %s)", x, map[bool]string{true: scale.Minus, false: "+"}[from > 0], scale.InForm(f.c.X.Form, math.Abs(from), scale.Number(math.Abs(from), max(0, -int(math.Log10(step))))))
+	}
+	if from == from {
+		intercept = m.At(from)
+	}
+	value := func(v float64) string {
+		if f.c.Y.Dated() {
+			return ValueText(f.c.Y, v)
+		}
+		return scale.Value(v, 4)
+	}
+	change := plusMinus(slope)
+	if f.c.Y.Dated() {
+		change = plusMinus(slope/86_400) + " days"
+	}
 	switch {
 	case logX && logY:
 		return fmt.Sprintf("%s = %s × %s^%s", y, scale.Value(math.Pow(10, intercept), 4), x, scale.Value(m.Slope, 4))
 	case logX:
-		return fmt.Sprintf("%s = %s %s × log10(%s)", y, scale.Value(intercept, 4), plusMinus(m.Slope), x)
+		return fmt.Sprintf("%s = %s %s × log10(%s)", y, value(intercept), change, x)
 	case logY:
-		return fmt.Sprintf("%s = %s × %s^%s", y, scale.Value(math.Pow(10, intercept), 4), scale.Value(math.Pow(10, m.Slope), 5), x)
+		return fmt.Sprintf("%s = %s × %s^%s", y, scale.Value(math.Pow(10, intercept), 4), scale.Value(math.Pow(10, slope), 5), x)
 	}
-	return fmt.Sprintf("%s = %s %s × %s", y, scale.Value(intercept, 4), plusMinus(m.Slope), x)
+	return fmt.Sprintf("%s = %s %s × %s", y, value(intercept), change, x)
 }
+
+// farFromZero is how many times their own span values of x lie from zero where an equation begins near them.
+const farFromZero = 10
 
 func plusMinus(v float64) string {
 	if v < 0 {

@@ -49,7 +49,7 @@ func (r *reader) carriers(n *figure.Notes) {
 	case n.Without*slope < 0:
 		r.say("warning", plain("Without %s the slope ", who), strong("turns round"), plain(", to %s.", without))
 	case share > 0:
-		r.say("warning", plain("%s %s ", count, carry), strong("%s of the slope", shareWords(share)), plain(": %s. Without %s it is %s.", who, them, without))
+		r.say("warning", plain("%s %s ", count, carry), strong("%s of the slope", shareWords(share)), plain(": %s. Without %s the slope is %s.", who, them, without))
 	default:
 		r.say("warning", plain("Without %s the slope is steeper: %s.", who, without))
 	}

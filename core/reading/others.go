@@ -7,11 +7,20 @@ import (
 	"copperlark/core/describe"
 	"copperlark/core/figure"
 	"copperlark/core/scale"
+	"copperlark/core/words"
 )
 
 // amountOf writes a value with its unit.
 func amountOf(v float64, unit string) string {
 	return strings.TrimSpace(scale.Value(v, 3) + " " + shortUnit(unit))
+}
+
+// withArticle puts an article before the name of one thing, and none before that of several.
+func withArticle(name string) string {
+	if isPlural(name) {
+		return name
+	}
+	return words.Article(name) + " " + name
 }
 
 // spread says where the values of one column lie.
@@ -21,7 +30,7 @@ func (r *reader) spread(s *figure.Spread) {
 		r.say("plain", plain("The %s rows reach from ", n), strong("%s to %s", s.Lowest, s.Highest), plain("; the middle one is of %s.", s.Middle))
 		return
 	}
-	r.say("plain", plain("Half of the %s rows have a %s between ", n, s.Name), strong("%s and %s", scale.Value(s.Q1, 3), amountOf(s.Q3, s.Unit)), plain("; the median is "), strong("%s", amountOf(s.Median, s.Unit)),
+	r.say("plain", plain("Half of the %s rows have %s between ", n, withArticle(s.Name)), strong("%s and %s", scale.Value(s.Q1, 3), amountOf(s.Q3, s.Unit)), plain("; the median is "), strong("%s", amountOf(s.Median, s.Unit)),
 		plain(", and all lie between %s and %s.", scale.Value(s.Low, 3), amountOf(s.High, s.Unit)))
 	switch {
 	case math.IsNaN(s.Skew):
@@ -56,6 +65,10 @@ func (r *reader) counted(c *figure.Counted) {
 	what := "The " + c.What
 	if c.What == "rows" {
 		what = "The number of rows"
+	}
+	if c.HighText == c.LowText {
+		r.say("plain", plain("%s is the same in all %s groups: ", what, scale.Number(float64(c.Groups), 0)), strong("%s", c.HighText), plain(", over %s rows.", scale.Number(float64(c.N), 0)))
+		return
 	}
 	r.say("plain", plain("%s is highest for ", what), strong("%s (%s)", c.Highest, c.HighText), plain(" and lowest for "), strong("%s (%s)", c.Lowest, c.LowText),
 		plain(", over %s groups and %s rows.", scale.Number(float64(c.Groups), 0), scale.Number(float64(c.N), 0)))

@@ -86,6 +86,10 @@ func (r *reader) overall() {
 	}
 	switch {
 	case r.level(s.slope):
+		if bends(r.relation.Notes()) {
+			r.say("plain", plain("%s, a straight line through %s is ", begin, r.Y), strong("level"), plain(" over %s, but the relation bends.", r.X))
+			break
+		}
 		r.say("plain", plain("%s, %s %s not change with %s.", begin, r.Y, r.agree("does", "do"), r.X))
 	case line.N == 2:
 		r.say("plain", plain("%s, %s ", begin, r.Y), strong("%s by %s", r.moves(s.slope), r.amount(s.slope, false)), plain(" %s: a line goes through any two rows.", r.Per)).Shows = r.lines(false)

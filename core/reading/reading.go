@@ -279,7 +279,7 @@ func (r *reader) directions(slopes []confound.GroupSlope, within *confound.Slope
 	case len(down) > 0:
 		spans = append(spans, plain("%s %s in %d of the %d groups of %s, not clearly in %s.", capital(it), r.moves(-1), len(down), len(slopes), grouping, named(unclear)))
 	default:
-		spans = append(spans, plain("In none of the groups of %s alone there is a clear rise or fall.", grouping))
+		spans = append(spans, plain("In none of the groups of %s alone is there a clear rise or fall.", grouping))
 	}
 	if within.Significant(level) {
 		return append(spans, plain(" Taken together %s ", it), strong("%s by %s", r.moves(within.Slope), r.amount(within.Slope, false)), plain(" within a group."))
@@ -342,6 +342,9 @@ func allOf(count int, grouping string) string {
 	if count == 1 {
 		noun = grouping
 	}
+	if count == 1 {
+		return "the one group of " + grouping
+	}
 	if count < len(countWords) {
 		return countWords[count] + " " + noun
 	}
@@ -383,6 +386,9 @@ func overall(fits []*mark.Fit) (n int) {
 	return n
 }
 
+// smallestWritten is the largest slope of a table that is written in powers of ten.
+const smallestWritten = 1e-5
+
 // table lists the straight fits, with as many decimals as give the largest
 // slope two digits, and the same in every row.
 func (r *reader) table() {
@@ -400,6 +406,9 @@ func (r *reader) table() {
 		decimals = min(max(1-int(math.Floor(math.Log10(largest))), 0), 8)
 	}
 	signed := func(slope float64) string {
+		if largest > 0 && largest < smallestWritten {
+			return scale.Signed(r.value(slope), 2)
+		}
 		text := scale.Number(r.value(slope), decimals)
 		if slope > 0 && strings.Trim(text, "0.") != "" {
 			return "+" + text

@@ -147,6 +147,11 @@ func (u *Units) withUnit(text string) string {
 			return text[:size] + unit + text[size:]
 		}
 		return unit + text
+	case "percentage points":
+		if strings.TrimLeft(text, "+"+scale.Minus) == "1" {
+			unit = "percentage point"
+		}
+		return text + " " + unit
 	default:
 		return text + " " + unit
 	}

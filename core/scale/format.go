@@ -68,10 +68,15 @@ func grouped(digits string) string {
 var superscripts = strings.NewReplacer("-", "⁻", "+", "", "0", "⁰", "1", "¹", "2", "²", "3", "³", "4", "⁴", "5", "⁵", "6", "⁶", "7", "⁷", "8", "⁸", "9", "⁹")
 
 // power writes v as a few digits times a power of ten.
-func power(v float64) string {
-	text := strconv.FormatFloat(math.Abs(v), 'e', 6, 64)
+func power(v float64) string { return powerOf(v, 6) }
+
+// powerOf writes v with so many decimals before the power of ten, without zeros at their end.
+func powerOf(v float64, decimals int) string {
+	text := strconv.FormatFloat(math.Abs(v), 'e', decimals, 64)
 	digits, exponent, _ := strings.Cut(text, "e")
-	digits = strings.TrimRight(strings.TrimRight(digits, "0"), ".")
+	if strings.Contains(digits, ".") {
+		digits = strings.TrimRight(strings.TrimRight(digits, "0"), ".")
+	}
 	n, _ := strconv.Atoi(exponent)
 	written := digits + " × 10" + superscripts.Replace(strconv.Itoa(n))
 	if v < 0 {
@@ -97,7 +102,7 @@ func Value(v float64, digits int) string {
 	}
 	decimals := digits - 1 - int(math.Floor(math.Log10(math.Abs(v))))
 	if math.Abs(v) < 1e-6 {
-		return power(v)
+		return powerOf(v, max(digits, 1)-1)
 	}
 	text := Number(v, min(max(decimals, 0), 8))
 	if strings.Contains(text, ".") && !strings.Contains(text, "×") {

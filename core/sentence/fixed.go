@@ -2,12 +2,15 @@ package sentence
 
 import (
 	"slices"
+	"unicode"
+	"unicode/utf8"
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
 	"copperlark/core/colour"
 	"copperlark/core/primitive"
 	"copperlark/core/table"
+	english "copperlark/core/words"
 )
 
 // fixed is a clause that gives all marks one colour, size or shape.
@@ -17,6 +20,7 @@ type fixed struct {
 	piece                                 clause.Piece
 	said                                  func(*document) bool
 	text                                  func(*document) string
+	before                                func(*document) string // said between spoken and text; nil: nothing
 	clear, byColumn                       func(*document)
 	offers                                []chart.Fixed // what its word offers
 }
@@ -38,6 +42,9 @@ func (f fixed) clause() clause.Clause[document] {
 		Speak: func(d *document, s *clause.Speech) {
 			if f.said(d) {
 				s.Say(", " + f.spoken + " ")
+				if f.before != nil {
+					s.Say(f.before(d) + " ")
+				}
 				s.Way(f.text(d), slot)
 			}
 		},
@@ -74,9 +81,20 @@ var oneColour, oneSize, oneShape = fixed{name: "colour", spoken: "all in", help:
 		piece: clause.Number(func(d *document) *float64 { return &d.Fixed.Size }, clause.Range{From: chart.SmallestDot, To: chart.LargestDot, Message: "dots are from 0.5 to 30 pixels", Advice: "say one size 4"}),
 		said:  func(d *document) bool { return d.Fixed.Size != 0 }, text: func(d *document) string { return table.FormatNumber(d.Fixed.Size) + " px" },
 		clear: func(d *document) { d.Fixed.Size = 0 }, byColumn: func(d *document) { d.Size = "" }, offers: []chart.Fixed{{Size: 4}, {Size: 1.5}, {Size: 2.5}, {Size: 6}, {Size: 9}}}.clause(),
-	fixed{name: "shape", spoken: "each a", help: "the shape of all dots, or a letter", example: "one shape ring", synonyms: "marker symbol glyph single constant hollow letter character text", rank: 17,
+	fixed{name: "shape", spoken: "each", before: shapeBefore, help: "the shape of all dots, or a letter", example: "one shape ring", synonyms: "marker symbol glyph single constant hollow letter character text", rank: 17,
 		piece: clause.OneOf("a shape such as ring", shapeOptions()...), said: func(d *document) bool { return d.Fixed.Shape != "" }, text: func(d *document) string { return d.Fixed.Shape },
 		clear: func(d *document) { d.Fixed.Shape = "" }, byColumn: func(d *document) { d.Shape = "" }, offers: append(shapeOffers(), chart.Fixed{Shape: "A"}, chart.Fixed{Shape: "+"}, chart.Fixed{Shape: "×"})}.clause()
+
+// shapeBefore is what stands before a shape: a circle; the letter A; the sign ×.
+func shapeBefore(d *document) string {
+	if slices.Contains(primitive.Shapes, d.Fixed.Shape) {
+		return english.Article(d.Fixed.Shape)
+	}
+	if letter, _ := utf8.DecodeRuneInString(d.Fixed.Shape); unicode.IsLetter(letter) {
+		return "the letter"
+	}
+	return "the sign"
+}
 
 func colourOffers() (list []chart.Fixed) {
 	for _, hex := range colour.Hedgerow.Light {

@@ -43,7 +43,7 @@ func oneOf(name, spoken, title, help string, rank int, options []chart.Option, a
 }
 
 var (
-	lookClause    = oneOf("look", "Drawn", "Look", "how the chart looks as a whole", 18, chart.Looks, func(d *document) *string { return &d.Look })
+	lookClause    = oneOf("look", "Its look is", "Look", "how the chart looks as a whole", 18, chart.Looks, func(d *document) *string { return &d.Look })
 	gridClause    = oneOf("grid", "Grid", "Grid", "the lines behind the marks", 19, chart.Grids, func(d *document) *string { return &d.Grid })
 	textClause    = oneOf("text", "Text", "Text", "how large words and numbers are", 19, chart.Texts, func(d *document) *string { return &d.Text })
 	weightClause  = oneOf("weight", "Words", "Weight", "how heavy words and numbers are", 20, chart.Weights, func(d *document) *string { return &d.Weight })

@@ -13,6 +13,25 @@ func Or[S ~string](list []S) string { return joined(list, " or ") }
 // And lists things that are all there: "a", "a and b", "a, b and c".
 func And[S ~string](list []S) string { return joined(list, " and ") }
 
+// Article is the indefinite article of a word: an before a vowel that is heard.
+func Article(word string) string {
+	lower := strings.ToLower(strings.TrimLeft(word, "\"'“‘("))
+	for _, as := range []string{"hour", "honest", "heir", "8", "11", "18"} { // heard otherwise than they are written
+		if strings.HasPrefix(lower, as) {
+			return "an"
+		}
+	}
+	for _, as := range []string{"uni", "use", "usu", "eu", "one", "once", "u "} {
+		if strings.HasPrefix(lower, as) && !strings.HasPrefix(lower, "unin") && !strings.HasPrefix(lower, "unim") {
+			return "a"
+		}
+	}
+	if lower != "" && strings.ContainsRune("aeiou", rune(lower[0])) {
+		return "an"
+	}
+	return "a"
+}
+
 func joined[S ~string](list []S, last string) string {
 	var b strings.Builder
 	for i, word := range list {

@@ -27,9 +27,9 @@ const SUPERSCRIPTS: Record<string, string> = { '-': '⁻', '+': '', '0': '⁰', 
 
 export const superscript = (n: number): string => [...String(n)].map((c) => SUPERSCRIPTS[c]).join('')
 
-function formatPower(v: number): string {
-  const [digits, exponent] = Math.abs(v).toExponential(6).split('e')
-  const short = digits.replace(/0+$/, '').replace(/\.$/, '')
+function formatPower(v: number, decimals = 6): string {
+  const [digits, exponent] = Math.abs(v).toExponential(decimals).split('e')
+  const short = digits.includes('.') ? digits.replace(/0+$/, '').replace(/\.$/, '') : digits
   const power = superscript(Number(exponent))
   return `${v < 0 ? MINUS : ''}${short} × 10${power}`
 }
@@ -37,7 +37,7 @@ function formatPower(v: number): string {
 /** v with about the given number of significant digits and no trailing zeros. */
 export function formatValue(v: number, digits: number): string {
   if (v === 0 || !Number.isFinite(v)) return formatNumber(v, 0)
-  if (Math.abs(v) < 1e-6) return formatPower(v)
+  if (Math.abs(v) < 1e-6) return formatPower(v, Math.max(digits, 1) - 1)
   const decimals = digits - 1 - Math.floor(Math.log10(Math.abs(v)))
   const text = formatNumber(v, Math.min(Math.max(decimals, 0), 8))
   return text.includes('.') && !text.includes('×') ? text.replace(/0+$/, '').replace(/\.$/, '') : text
