@@ -140,7 +140,7 @@ test('reference lines, near-linear scales and columns read otherwise', async ({ 
   await expect(sentence(page)).toContainText('Draw a line at the median of y.')
   await add(page, 'log x')
   await say(page, 'scale-x', 'base 2')
-  await expect(sentence(page)).toContainText('log scale, base 2')
+  await expect(sentence(page)).toContainText('log scale of base 2')
   await say(page, 'x', 'season as groups')
   await expect(sentence(page)).toContainText('against season as groups')
   await page.locator('[data-slot="as-x"]').click()

@@ -26,6 +26,14 @@ func withArticle(name string) string {
 // spread says where the values of one column lie.
 func (r *reader) spread(s *figure.Spread) {
 	n := scale.Number(float64(s.N), 0)
+	switch {
+	case s.N == 1 && s.Dates:
+		r.say("plain", plain("The one row is of "), strong("%s", s.Middle), plain("."))
+		return
+	case s.N == 1:
+		r.say("plain", plain("The one row has %s of ", withArticle(s.Name)), strong("%s", amountOf(s.Median, s.Unit)), plain("."))
+		return
+	}
 	if s.Dates {
 		r.say("plain", plain("The %s rows reach from ", n), strong("%s to %s", s.Lowest, s.Highest), plain("; the middle one is of %s.", s.Middle))
 		return

@@ -122,6 +122,7 @@ func worded(f *figure.Figure) *Reading {
 		return r.out
 	}
 	r.Units = unitsOf(f, r.relation.Line.XMin, r.relation.Line.XMax)
+	r.asShare(f.Y(), r.relation.Line.XMax-r.relation.Line.XMin)
 	r.betweenValues(r.relation.TwoValues, r.relation.Line.XMax-r.relation.Line.XMin)
 	r.overall()
 	r.within()

@@ -43,11 +43,16 @@ func (u *Units) Told() string {
 func unitsOf(f *figure.Figure, low, high float64) *Units {
 	x, y := f.X(), f.Y()
 	u := &Units{X: table.Prose(x.Name), Y: table.Prose(y.Name), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit, yUnit: y.Unit, times: 1}
-	if y.Kind == scale.Groups && len(y.Levels) == 2 { // the share of the second one
-		u.Y, u.yUnit, u.times = fmt.Sprintf("the share of %s in %s", y.Levels[1], u.Y), "%", 100
-	}
 	u.choose(high - low)
 	return u
+}
+
+// asShare has y told as the share of the second of its two groups, where a line goes through them.
+func (u *Units) asShare(y *figure.Scale, span float64) {
+	if y.Kind == scale.Groups && len(y.Levels) == 2 {
+		u.Y, u.yUnit, u.times = fmt.Sprintf("the share of %s in %s", y.Levels[1], u.Y), "%", 100
+		u.choose(span)
+	}
 }
 
 // betweenValues has slopes told as the difference from one of two values of x to the other, so far apart.

@@ -61,7 +61,7 @@ func speakScale(s *clause.Speech, a *chart.Axis, slot string) {
 	switch {
 	case a.Log() && a.Base != 0 && a.Base != 10:
 		s.Say(" on a ")
-		s.Way("log scale, base "+scale.Value(a.Base, 4)+",", slot)
+		s.Way("log scale of base "+scale.Value(a.Base, 4), slot)
 	case a.Log():
 		s.Say(" on a ")
 		s.Way("log scale", slot)

@@ -159,7 +159,9 @@ func (c *Column) names(values []float64) (names []string, exact map[string]strin
 	known := map[string]bool{}
 	for i, v := range values {
 		if whole[i] = FormatNumber(v); c.Kind == Date {
-			whole[i] = FormatDate(v, c.Grain)
+			if whole[i] = FormatDate(v, c.Grain); whole[i] == "" {
+				whole[i] = "beyond 9999: " + FormatNumber(v)
+			}
 		} else if short, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', shownDigits, 64), 64); err == nil && !math.IsInf(short, 0) {
 			names[i] = FormatNumber(short)
 			known[names[i]] = true
