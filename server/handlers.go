@@ -159,7 +159,7 @@ type readAgainInput struct {
 		MonthFirst bool              `json:"month_first,omitempty" doc:"of dates that can be read two ways"`
 		KeepBelow  bool              `json:"keep_below,omitempty" doc:"keeps lines under the table as rows"`
 		LeaveSum   bool              `json:"leave_sum,omitempty" doc:"leaves out rows that sum up others"`
-		As         map[string]string `json:"as,omitempty" doc:"by the name of the column: text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), date, gap (what may stand for a missing value, as 9999 or NA, is one), value (it is none)"`
+		As         map[string]string `json:"as,omitempty" doc:"by the name of the column: text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), date, gap (what may stand for a missing value, as 9999 or NA, is one), value (it is none), bare (a unit stays in the name)"`
 	}
 }
 

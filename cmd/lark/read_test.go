@@ -87,7 +87,7 @@ func TestReadTakesWhatIsSaid(t *testing.T) {
 		{"--separator ^ --title-row -1", `"column_1"`, ""},
 		{"--separator ^ --encoding cp1252", `"x"`, ""},
 		{"--separator ^^", "", "say one sign"},
-		{"--as x=maybe", "", "text, number, limit, half, date, gap or value"},
+		{"--as x=maybe", "", "text, number, limit, half, date, gap, value or bare"},
 		{"--encoding klingon", "", "choose one of UTF-8"},
 		{"-o out.docx", "", "write .json, .csv or .parquet"},
 	} {

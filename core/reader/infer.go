@@ -64,7 +64,7 @@ func (b *building) settle(c *table.Column, p *piece) attempt {
 	default:
 		return b.settleTexts(c, p)
 	}
-	splitUnit(c)
+	b.splitUnit(c)
 	return settled
 }
 
@@ -182,7 +182,7 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 		b.namibia(c)
 		SettleTexts(c)
 	}
-	splitUnit(c)
+	b.splitUnit(c)
 	return settled
 }
 
@@ -504,10 +504,10 @@ func foldYesNo(c *table.Column) bool {
 	return false
 }
 
-// splitUnit takes a unit from a name such as "Honey yield (kg per hive)" or
-// "width [mm]" into the column's unit; the name itself stays as it is.
-func splitUnit(c *table.Column) {
-	if c.Unit != "" || c.Kind.Coded() {
+// splitUnit takes a unit from a name such as "Honey yield (kg per hive)", "width [mm]" or dose_mg into the column's
+// unit; the name itself stays as it is. One that stands in no brackets is said, and can be left in the name.
+func (b *building) splitUnit(c *table.Column) {
+	if c.Unit != "" || c.Kind.Coded() || c.Kind == table.Date {
 		return
 	}
 	for _, brackets := range []string{"()", "[]"} {
@@ -518,7 +518,27 @@ func splitUnit(c *table.Column) {
 			return
 		}
 	}
+	at := strings.LastIndexByte(c.Name, '_')
+	if at < 2 || b.measured || b.hasUnit(c.Name) || b.wanted[c.Name] == string(OfferBare) {
+		return
+	}
+	if unit, known := namedUnits[strings.ToLower(c.Name[at+1:])]; known {
+		c.Unit, c.Label = unit, table.Readable(c.Name[:at])
+		b.report.Note(0, c.Name, "the end of the name was read as the unit %s", unit)
+		b.report.Offer(OfferBare)
+	}
 }
+
+// hasUnit reports whether a row of units says that of a column.
+func (b *building) hasUnit(name string) bool {
+	at := slices.Index(b.names, name)
+	return at >= 0 && at < len(b.layout.units) && b.layout.units[at] != ""
+}
+
+// namedUnits are units as names of columns end in them; letters that could as well mean something else are none.
+var namedUnits = map[string]string{"kg": "kg", "mg": "mg", "ug": "µg", "ng": "ng", "lb": "lb", "lbs": "lb", "oz": "oz", "cm": "cm", "mm": "mm", "um": "µm", "km": "km", "ft": "ft", "ha": "ha", "m2": "m²", "km2": "km²", "m3": "m³",
+	"ml": "ml", "kw": "kW", "kwh": "kWh", "mwh": "MWh", "hz": "Hz", "khz": "kHz", "hpa": "hPa", "kpa": "kPa", "mbar": "mbar", "psi": "psi", "kj": "kJ", "kcal": "kcal", "mmol": "mmol", "ppm": "ppm", "ppb": "ppb", "db": "dB",
+	"pct": "%", "percent": "%", "gbp": "£", "eur": "€", "usd": "$", "degc": "°C", "degf": "°F"}
 
 func clip(text string) string {
 	if runes := []rune(text); len(runes) > 40 {

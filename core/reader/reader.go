@@ -109,7 +109,7 @@ type Note struct {
 	Line    int     `json:"line,omitempty"`
 	Column  string  `json:"column,omitempty"`
 	Message string  `json:"message"`
-	Offers  []Offer `json:"offers,omitempty" enum:"text,number,limit,half,month first,day first,date,gap,value,keep below,leave sum" doc:"how else it can be read"`
+	Offers  []Offer `json:"offers,omitempty" enum:"text,number,limit,half,month first,day first,date,gap,value,bare,keep below,leave sum" doc:"how else it can be read"`
 }
 
 // Offer is another way of reading what a note tells of, which an option asks for.
@@ -126,12 +126,13 @@ const (
 	OfferDate   Offer = "date"
 	OfferGap    Offer = "gap"   // what may stand for a missing value is one
 	OfferValue  Offer = "value" // it is none
+	OfferBare   Offer = "bare"  // a unit stays a part of the name
 	OfferBelow  Offer = "keep below"
 	OfferSum    Offer = "leave sum"
 )
 
 // Readings are the ways in which a column can be wanted read.
-var Readings = []Offer{OfferText, OfferNumber, OfferLimit, OfferHalf, OfferDate, OfferGap, OfferValue}
+var Readings = []Offer{OfferText, OfferNumber, OfferLimit, OfferHalf, OfferDate, OfferGap, OfferValue, OfferBare}
 
 // Report says how a file was read.
 type Report struct {

@@ -50,3 +50,31 @@ func TestNoRowIsLostWhereValuesAreKeptBack(t *testing.T) {
 		}
 	}
 }
+
+// TestUnitsAtTheEndOfANameAreSaid reads a unit alike, however it stands in a name, and leaves it there when asked.
+func TestUnitsAtTheEndOfANameAreSaid(t *testing.T) {
+	text := "hive,dose_mg,Dose (mg),temp_c,id_no,share_pct\nA,1.5,2,3,4,5\nB,2.5,3,4,6,7\n"
+	got, report, err := Read(t.Context(), strings.NewReader(text), Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := "hive::|dose_mg:mg:Dose|Dose (mg):mg:Dose|temp_c::Temp c|id_no::id no|share_pct:%:Share|"
+	have := ""
+	for _, c := range got.Columns() {
+		label := c.ReadableName()
+		if c.Kind.Coded() {
+			label = ""
+		}
+		have += fmt.Sprintf("%s:%s:%s|", c.Name, c.Unit, label)
+	}
+	if have != want {
+		t.Errorf("got %s, want %s", have, want)
+	}
+	if len(report.Notes) != 2 || report.Notes[0].Offers[0] != OfferBare {
+		t.Errorf("notes: %+v", report.Notes)
+	}
+	got, report, err = Read(t.Context(), strings.NewReader(text), Options{As: map[string]string{"dose_mg": "bare", "share_pct": "bare"}})
+	if err != nil || got.Column("dose_mg").Unit != "" || len(report.Notes) != 0 {
+		t.Errorf("left in the name: %q, %+v, %v", got.Column("dose_mg").Unit, report.Notes, err)
+	}
+}

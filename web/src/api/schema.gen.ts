@@ -1871,7 +1871,7 @@ export interface components {
             line?: number;
             message: string;
             /** @description how else it can be read */
-            offers?: ("text" | "number" | "limit" | "half" | "month first" | "day first" | "date" | "gap" | "value" | "keep below" | "leave sum")[] | null;
+            offers?: ("text" | "number" | "limit" | "half" | "month first" | "day first" | "date" | "gap" | "value" | "bare" | "keep below" | "leave sum")[] | null;
         };
         NumbersInputBody: {
             columns: string[] | null;
@@ -1988,7 +1988,7 @@ export interface components {
             message: string;
         };
         ReadAgainInputBody: {
-            /** @description by the name of the column: text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), date, gap (what may stand for a missing value, as 9999 or NA, is one), value (it is none) */
+            /** @description by the name of the column: text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), date, gap (what may stand for a missing value, as 9999 or NA, is one), value (it is none), bare (a unit stays in the name) */
             as?: {
                 [key: string]: string;
             };

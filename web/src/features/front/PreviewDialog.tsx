@@ -25,6 +25,7 @@ const OFFERS: Record<string, [string, (note: Note, now: ReadOptions) => ReadOpti
   date: ['read as months', (note, now) => ({ as: { ...now.as, [note.column!]: 'date' } })],
   gap: ['read it as missing', (note, now) => ({ as: { ...now.as, [note.column!]: 'gap' } })],
   value: ['keep it as a value', (note, now) => ({ as: { ...now.as, [note.column!]: 'value' } })],
+  bare: ['leave it in the name', (note, now) => ({ as: { ...now.as, [note.column!]: 'bare' } })],
   'month first': ['the month comes first', () => ({ month_first: true })],
   'day first': ['the day comes first', () => ({ month_first: false })],
   'leave sum': ['leave sums out', () => ({ leave_sum: true })],
