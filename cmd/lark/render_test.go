@@ -50,7 +50,7 @@ func TestRenderWithoutAServer(t *testing.T) {
 	if f := written.Figure; f.Width != 640 || len(f.Layers) != 2 || f.Layers[0].Count < 1000 || len(f.Layers[0].X) != f.Layers[0].Count || written.Typed != "plot honey_kg against forage_ha\nlog x\nfit line\n" {
 		t.Errorf("%v wide, %d layers", f.Width, len(f.Layers))
 	}
-	if err := say("plot honey against forage_ha"); err == nil || !strings.Contains(err.Error(), "no column honey") {
+	if err := say("plot nectar against forage_ha"); err == nil || !strings.Contains(err.Error(), "no column nectar") {
 		t.Errorf("a wrong column: %v", err)
 	}
 	if err := renderFile(context.Background(), data, chart, filepath.Join(folder, "chart.docx"), options); err == nil || !strings.Contains(err.Error(), ".docx") {

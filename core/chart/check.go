@@ -309,6 +309,9 @@ func (c *checking) columns() {
 	if len(d.AlsoY) >= MaxColumns {
 		c.add("plot", "", fmt.Sprintf("at most %d columns stand along an axis", MaxColumns), "take some out")
 	}
+	if d.Y.As == AsGroups {
+		c.add("plot", d.Y.Column, fmt.Sprintf("several columns along one axis are numbers; %s is read as groups", d.Y.Column), "take the other columns out")
+	}
 	for _, name := range append([]string{d.Y.Column}, d.AlsoY...) {
 		if column := c.column("plot", name); column != nil && column.Kind != table.Number {
 			c.add("plot", name, fmt.Sprintf("several columns along one axis are numbers; %s holds %s values", name, column.Kind), "take it out")

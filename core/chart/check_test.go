@@ -126,6 +126,7 @@ func TestChartsThatCannotBeHonouredSayWhyAndWhatToDo(t *testing.T) {
 		{with(func(d *Document) { d.X.As = AsGroups }), "plot", "at most 60 groups; ha has more"},
 		{said("kg", "district", func(d *Document) { d.X.As = AsNumber }), "plot", "no value of district is a number"},
 		{with(func(d *Document) { d.AlsoY = []string{"district"} }), "plot", "district holds category values"},
+		{with(func(d *Document) { d.AlsoY, d.Y.As = []string{"frames"}, AsGroups }), "plot", "is read as groups"},
 		{with(func(d *Document) { d.AlsoY, d.Colour = []string{"frames"}, "fed" }), "colour", "colour says which is which"},
 		{with(func(d *Document) { d.Order = &Order{Column: "district", Of: Count} }), "order", "district stands along no axis"},
 		{said("kg", "district", func(d *Document) { d.Order = &Order{Column: "district", Of: Mean, By: "stand"} }), "order", "a mean needs numbers"},

@@ -155,8 +155,12 @@ func (b *builder) colourSeries() {
 	key := Key{Channels: []string{"colour"}, Name: "Column"}
 	for i, c := range append([]*table.Column{b.y.Column}, b.y.More...) {
 		light, dark := b.document.GroupColours().At(i)
-		b.groups.Levels, b.groups.Light, b.groups.Dark = append(b.groups.Levels, c.ReadableName()), append(b.groups.Light, light), append(b.groups.Dark, dark)
-		key.Entries = append(key.Entries, Entry{Name: c.ReadableName(), Light: light, Dark: dark})
+		name := c.ReadableName()
+		if c.Unit != "" && b.y.Unit() == "" {
+			name += " (" + c.Unit + ")" // along the axis stand several
+		}
+		b.groups.Levels, b.groups.Light, b.groups.Dark = append(b.groups.Levels, name), append(b.groups.Light, light), append(b.groups.Dark, dark)
+		key.Entries = append(key.Entries, Entry{Name: name, Light: light, Dark: dark})
 	}
 	for _, code := range b.codes {
 		key.Entries[code].Count++

@@ -14,6 +14,7 @@ import (
 	"copperlark/core/confound"
 	"copperlark/core/describe"
 	"copperlark/core/mark"
+	"copperlark/core/model"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
 )
@@ -261,6 +262,7 @@ type Relation struct {
 	Compared  *confound.Grouped
 	Means     *GroupMeans   // where groups stand along x and numbers along y
 	Spread    *Spread       // of one column
+	Each      []EachColumn  // of several columns along y
 	Table     *Crossed      // of two columns of groups
 	Counted   *Counted      // statistics of groups
 	Notes     func() *Notes // of Line; made when a reading asks
@@ -285,6 +287,12 @@ type GroupMeans struct {
 	N      int
 
 	Differences describe.Differences
+}
+
+// EachColumn is one of several columns along y, with the line of its own rows, in drawn space; nil where there is none.
+type EachColumn struct {
+	Name, Unit string // in prose
+	Line       *model.Line
 }
 
 // Spread describes one column.

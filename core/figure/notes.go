@@ -173,5 +173,9 @@ func (b *builder) missing() *Missing {
 		}
 		return mark.ValueText(b.x, s.Undrawn(mean))
 	}
-	return &Missing{Rows: len(gone), Difference: difference, With: middle(b.rows.x), Without: middle(gone)}
+	m := &Missing{Rows: len(gone), Difference: difference, With: middle(b.rows.x), Without: middle(gone)}
+	if m.With == "" || m.Without == "" {
+		return nil // dates beyond those that can be written
+	}
+	return m
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"copperlark/core/chart"
 	"copperlark/core/mark"
@@ -231,7 +232,7 @@ func (b *builder) alongside(axis string) float64 {
 
 // named says what stands along a scale.
 func (b *builder) named(axis string, a *mark.Axis, said chart.Axis, s *scale.Scale) *Scale {
-	out := &Scale{Channel: axis, Scale: *s, Unit: a.Unit(), Name: said.Title}
+	out := &Scale{Channel: axis, Scale: *s, Unit: a.Unit(), Name: strings.TrimSpace(said.Title)}
 	if a.Column != nil {
 		out.Column, out.Grain, out.Exact = a.Column.Name, string(a.Column.Grain), a.Column.Exact
 		if c := b.table.Column(a.Column.Name); c != nil {
@@ -244,7 +245,7 @@ func (b *builder) named(axis string, a *mark.Axis, said chart.Axis, s *scale.Sca
 			out.Name = ""
 		}
 	}
-	if mark.Zeroed(b.marks, b.x) == axis && b.shares() && said.Title == "" {
+	if mark.Zeroed(b.marks, b.x) == axis && b.shares() && strings.TrimSpace(said.Title) == "" {
 		out.Name, out.Unit = "Share of "+table.Prose(out.Name), ""
 	}
 	out.Title = out.Name

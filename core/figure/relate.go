@@ -8,6 +8,7 @@ import (
 	"copperlark/core/confound"
 	"copperlark/core/describe"
 	"copperlark/core/mark"
+	"copperlark/core/model"
 	"copperlark/core/scale"
 	"copperlark/core/table"
 )
@@ -35,9 +36,13 @@ func (b *builder) relate() {
 		return
 	case b.x.Grouped() || b.y.Grouped() && !(b.x.Numeric() && b.y.Numeric()):
 		r.Problem = "groups have no slope"
-		if b.x.Grouped() && b.y.Numeric() && b.y.Column.Kind != table.Date {
+		if b.x.Grouped() && b.y.Numeric() && b.y.Column.Kind != table.Date && len(b.y.More) == 0 {
 			r.Means = b.groupMeans()
 		}
+		return
+	}
+	if len(b.y.More) > 0 {
+		r.Problem, r.Each = "several columns have no line together", b.eachColumn()
 		return
 	}
 	line, err := b.whole.Shared.Overall()
@@ -109,6 +114,20 @@ func (b *builder) twoValues() (two [2]string) {
 		}
 	}
 	return [2]string{mark.ValueText(b.x, low), mark.ValueText(b.x, high)}
+}
+
+// eachColumn fits a line to the rows of each of several columns along y: all of them together are no relation.
+func (b *builder) eachColumn() (list []EachColumn) {
+	columns := append([]*table.Column{b.y.Column}, b.y.More...)
+	lines, _ := model.FitLines(b.ctx, b.rows.x, b.rows.y, b.rows.series, len(columns))
+	for i, c := range columns {
+		each := EachColumn{Name: c.Prose(), Unit: c.Unit}
+		if i < len(lines) {
+			each.Line = lines[i]
+		}
+		list = append(list, each)
+	}
+	return list
 }
 
 func (b *builder) groupMeans() *GroupMeans {

@@ -11,6 +11,7 @@ import (
 	"context"
 	"math"
 	"slices"
+	"strings"
 
 	"copperlark/core/chart"
 	"copperlark/core/primitive"
@@ -227,10 +228,15 @@ func (a *Axis) Name() string {
 // Unit is the unit of the values along the axis.
 func (a *Axis) Unit() string {
 	switch {
-	case a.Said.Unit != "":
-		return a.Said.Unit
+	case strings.TrimSpace(a.Said.Unit) != "":
+		return strings.TrimSpace(a.Said.Unit)
 	case a.Column == nil || a.Counts():
 		return ""
+	}
+	for _, more := range a.More {
+		if more.Unit != a.Column.Unit {
+			return "" // several columns, each in a unit of its own
+		}
 	}
 	return a.Column.Unit
 }

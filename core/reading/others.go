@@ -1,6 +1,7 @@
 package reading
 
 import (
+	"fmt"
 	"math"
 	"strings"
 
@@ -56,8 +57,8 @@ func (r *reader) spread(s *figure.Spread) {
 
 // crossed says how close two columns of groups go together.
 func (r *reader) crossed(c *figure.Crossed) {
-	n := scale.Number(float64(c.N), 0)
-	r.say("plain", plain("The most frequent pair is "), strong("%s with %s", c.MostY, c.MostX), plain(": %s of %s rows.", scale.Number(float64(c.MostRows), 0), n))
+	r.say("plain", plain("The most frequent pair is "), strong("%s with %s", c.MostY, c.MostX),
+		plain(": %s of %s.", scale.Number(float64(c.MostRows), 0), scale.Counted(c.N, "row")))
 	if math.IsNaN(c.V) {
 		return
 	}
@@ -67,17 +68,62 @@ func (r *reader) crossed(c *figure.Crossed) {
 // counted says which group a statistic is highest and lowest in.
 func (r *reader) counted(c *figure.Counted) {
 	if c.Groups == 1 {
-		r.say("plain", plain("For %s the %s is ", c.Highest, c.What), strong("%s", c.HighText), plain("."))
+		r.say("plain", plain("For %s the %s is ", c.Highest, strings.TrimPrefix(counting(c.What), "The ")), strong("%s", c.HighText), plain("."))
 		return
 	}
-	what := "The " + c.What
-	if c.What == "rows" {
-		what = "The number of rows"
-	}
+	what := counting(c.What)
 	if c.HighText == c.LowText {
-		r.say("plain", plain("%s is the same in all %s groups: ", what, scale.Number(float64(c.Groups), 0)), strong("%s", c.HighText), plain(", over %s rows.", scale.Number(float64(c.N), 0)))
+		r.say("plain", plain("%s is the same in %s: ", what, everyGroup(c.Groups)), strong("%s", c.HighText), plain(", over %s.", scale.Counted(c.N, "row")))
 		return
 	}
 	r.say("plain", plain("%s is highest for ", what), strong("%s (%s)", c.Highest, c.HighText), plain(" and lowest for "), strong("%s (%s)", c.Lowest, c.LowText),
 		plain(", over %s groups and %s rows.", scale.Number(float64(c.Groups), 0), scale.Number(float64(c.N), 0)))
+}
+
+// counting says what a statistic is, to begin a sentence.
+func counting(what string) string {
+	if what == "rows" {
+		return "The number of rows"
+	}
+	return "The " + what
+}
+
+// everyGroup is so many groups, all of them.
+func everyGroup(groups int) string {
+	if groups == 2 {
+		return "both groups"
+	}
+	return fmt.Sprintf("all %s groups", scale.Number(float64(groups), 0))
+}
+
+// eachColumn tells of each of several columns along y what its own line says.
+func (r *reader) eachColumn(columns []figure.EachColumn) {
+	low, high := math.Inf(1), math.Inf(-1)
+	for _, c := range columns {
+		if c.Line != nil {
+			low, high = min(low, c.Line.XMin), max(high, c.Line.XMax)
+		}
+	}
+	if low < high {
+		r.Units = unitsOf(r.figure, low, high)
+	}
+	own := r.figure.Y().Unit
+	for _, c := range columns {
+		u := *r.Units
+		u.Y = c.Name
+		if own == "" {
+			u.yUnit = c.Unit
+			u.choose(high - low)
+		}
+		switch {
+		case c.Line == nil:
+			r.say("plain", plain("Of %s no line can be read.", c.Name))
+		case !c.Line.SlopeInterval(level).Excludes(0) && c.Line.RSS > 0:
+			r.say("plain", plain("%s %s ", capital(c.Name), u.agree("shows", "show")), strong("no clear rise or fall"), plain(" with %s, over %s.", u.X, scale.Counted(c.Line.N, "row")))
+		default:
+			r.say("plain", plain("%s, taken as a straight line, ", capital(c.Name)), strong("%s by %s", u.moves(c.Line.Slope), u.amount(c.Line.Slope, false)), plain(" %s, over %s.", u.Per, scale.Counted(c.Line.N, "row")))
+		}
+	}
+	r.cautions()
+	r.table()
 }

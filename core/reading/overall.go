@@ -127,7 +127,7 @@ func AlikeWords(a *confound.Alike, name func(*confound.Alike) string) string {
 	case a.Clusters > 0 && called == "":
 		return fmt.Sprintf("rows of one group of a column that is not shown are alike (%s)", share)
 	case a.Clusters > 0:
-		return fmt.Sprintf("rows of one %s are alike (%s)", called, share)
+		return fmt.Sprintf("rows with the same %s are alike (%s)", called, share)
 	case a.Column == nil:
 		return fmt.Sprintf("rows that follow each other are alike (%s)", share)
 	case called == "":

@@ -4,6 +4,7 @@
 package reading
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -108,6 +109,9 @@ func worded(f *figure.Figure) *Reading {
 		return r.out
 	case r.relation.Table != nil:
 		r.crossed(r.relation.Table)
+		return r.out
+	case r.relation.Each != nil:
+		r.eachColumn(r.relation.Each)
 		return r.out
 	case r.relation.Counted != nil:
 		r.counted(r.relation.Counted)
@@ -370,10 +374,10 @@ func strengthOf(r float64) string {
 
 func (r *reader) cautions() {
 	if outside := r.figure.Rows.Outside; outside > 0 {
-		r.say("caution", plain("%s drawn rows lie outside the limits. Fits and figures still use them.", scale.Number(float64(outside), 0)))
+		r.say("caution", plain("%s outside the limits. Fits and figures still use them.", map[bool]string{true: "One drawn row lies", false: scale.Number(float64(outside), 0) + " drawn rows lie"}[outside == 1]))
 	}
 	if r.figure.Y().Kind == scale.Log && len(r.figure.Fits) > 0 {
-		r.say("caution", plain("%s is on a log scale: a fitted line is a geometric level, not a mean.", r.figure.Y().Name))
+		r.say("caution", plain("%s is on a log scale: a fitted line is a geometric level, not a mean.", cmp.Or(r.figure.Y().Name, "y")))
 	}
 }
 

@@ -64,6 +64,8 @@ func TestWhatIsSaid(t *testing.T) {
 		{"limits", "plot honey_kg against forage_ha\nx from 15 to 20", made(2, 0, 0.1, false), []string{"drawn rows lie outside the limits. Fits and figures still use them."}},
 		{"a log y", "plot honey_kg against forage_ha\nlog y\nfit line", made(2, 0, 0.1, false), []string{"a fitted line is a geometric level, not a mean"}},
 		{"groups along an axis", "plot honey_kg against side", made(2, 0, 0.1, false), []string{"The mean of honey yield is highest in south (", " kg) and lowest in north (", "The groups of side account for 7", "% of the spread of honey yield, corrected for how many groups there are, over 200 rows."}},
+		{"several columns", "plot honey_kg, forage_ha against forage_ha", made(2, 0, 0.1, false),
+			[]string{"Honey yield, taken as a straight line, rises by 2 kg for every 1 ha more of forage ha, over 200 rows. Forage ha, taken as a straight line, rises by 1 ha for"}},
 		{"numbers against nothing but groups", "plot side against honey_kg", made(2, 0, 0.1, false), []string{"No line can be read: groups have no slope."}},
 	} {
 		said := read(t, test.data, test.typed).Text()

@@ -157,6 +157,11 @@ func (u *Units) withUnit(text string) string {
 			unit = "percentage point"
 		}
 		return text + " " + unit
+	case "days":
+		if strings.TrimLeft(text, "+"+scale.Minus) == "1" {
+			unit = "day"
+		}
+		return text + " " + unit
 	default:
 		return text + " " + unit
 	}
