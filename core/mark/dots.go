@@ -137,7 +137,7 @@ func withUnit(text, unit string) string {
 		if strings.Contains(text, unit) { // its form has said it
 			return text
 		}
-		return unit + text
+		return unit + scale.Pence(text)
 	case "%":
 		if strings.HasSuffix(text, "%") {
 			return text

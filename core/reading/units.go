@@ -148,6 +148,7 @@ func (u *Units) withUnit(text string) string {
 	case "":
 		return text
 	case "£", "$", "€", "¥":
+		text = scale.Pence(text)
 		if sign, size := utf8.DecodeRuneInString(text); sign == '+' || string(sign) == scale.Minus {
 			return text[:size] + unit + text[size:]
 		}

@@ -118,3 +118,11 @@ func Signed(v float64, digits int) string {
 	}
 	return Value(v, digits)
 }
+
+// Pence is an amount of money as people write it: 12.5 is 12.50. What has no decimal, or more than one, stays.
+func Pence(text string) string {
+	if at := strings.IndexByte(text, '.'); at >= 0 && at == len(text)-2 {
+		return text + "0"
+	}
+	return text
+}

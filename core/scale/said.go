@@ -173,6 +173,7 @@ func InForm(form string, v float64, plain string) string {
 	name, more, _ := strings.Cut(form, " ")
 	switch name {
 	case "currency":
+		plain = Pence(plain)
 		if rest, below := strings.CutPrefix(plain, Minus); below {
 			return Minus + more + rest
 		}

@@ -67,6 +67,7 @@ func tickCases() []tickCase {
 		{Name: "as percent", Scale: Scale{Kind: Linear, Form: "percent", From: 0, To: 0.9}, Count: 5},
 		{Name: "at values", Scale: Scale{Kind: Log, At: []float64{100, 2, 7, 2, -5, 9000}, From: 1, To: 400}, Count: 5},
 		{Name: "currency", Scale: Scale{Kind: Linear, Form: "currency £", From: -2000, To: 4000}, Count: 4},
+		{Name: "currency and pence", Scale: Scale{Kind: Linear, Form: "currency £", From: -1.5, To: 2}, Count: 8},
 		{Name: "decimals", Scale: Scale{Kind: Linear, Form: "decimals 3", From: 0, To: 4}, Count: 4},
 		{Name: "plain years", Scale: Scale{Kind: Linear, Form: "plain", From: 1990, To: 2031}, Count: 5},
 	}

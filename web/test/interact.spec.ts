@@ -139,7 +139,7 @@ test('a card writes numbers in the form of their column, and keeps their digits'
   expect(value({})).toBe('1,234.5')
   expect(value({ unit: 'kg' })).toBe('1,234.5 kg')
   expect(value({ form: 'plain' })).toBe('1234.5')
-  expect(value({ form: 'currency £', unit: '£' })).toBe('£1,234.5')
+  expect(value({ form: 'currency £', unit: '£' })).toBe('£1,234.50')
   expect(value({ form: 'decimals 3' })).toBe('1,234.500')
   expect(value({ form: '120k' })).toBe('1,234.5') // a card is exact
   expect(value({}, 1)).toBe('missing')

@@ -38,6 +38,8 @@ test('units stand where people write them', () => {
   expect(withUnit('12', 'kg')).toBe('12 kg')
   expect(withUnit('12', '%')).toBe('12 %')
   expect(withUnit('12', '£')).toBe('£12')
+  expect(withUnit('12.5', '£')).toBe('£12.50')
+  expect(withUnit('12.5', 'kg')).toBe('12.5 kg')
   expect(withUnit('12')).toBe('12')
 })
 

@@ -1,6 +1,6 @@
 /** The lines of a card: the exact values of a mark, written for people. */
 import { scaleX, scaleY, type AxisScale, type CardColumn, type Fact, type Figure, type Layer } from '../api/figure'
-import { formatNumber, formatValue } from '../scale/format'
+import { formatNumber, formatValue, pence } from '../scale/format'
 import { inForm } from '../scale/said'
 import { valueAt } from '../scale/scale'
 import { pathAt } from './hit'
@@ -37,7 +37,7 @@ export function valueText(column: CardColumn, dot: number): string {
 /** A number of a card keeps its digits, in the form of its column. */
 const cardNumber = (v: number, { form, unit }: CardColumn) => withUnit(form && form !== '120k' ? inForm(form, v, exactNumber(v)) : exactNumber(v), unit)
 
-export const withUnit = (text: string, unit?: string) => (!unit || text.includes(unit) ? text : unit === '%' ? `${text} %` : /^[£$€¥]$/.test(unit) ? unit + text : `${text} ${unit}`)
+export const withUnit = (text: string, unit?: string) => (!unit || text.includes(unit) ? text : unit === '%' ? `${text} %` : /^[£$€¥]$/.test(unit) ? unit + pence(text) : `${text} ${unit}`)
 
 /** The card of a point that is a row, from what the figure carries; null where its values must be asked for. */
 export function pointCard(figure: Figure, layer: Layer, point: number): CardText | null {

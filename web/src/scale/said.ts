@@ -1,5 +1,5 @@
 /** Ticks at steps that were said, at powers of a base, about zero, and in forms. The twin of core/scale/said.go. */
-import { formatNumber, formatValue, MINUS, superscript } from './format'
+import { formatNumber, formatValue, pence, MINUS, superscript } from './format'
 import { linearTicks, logTicks, round, type Scale, type Tick } from './scale'
 
 const MOST_SAID_TICKS = 100
@@ -74,7 +74,7 @@ export const formed = (s: Scale, ticks: Tick[]): Tick[] => (s.form ? ticks.map((
 
 export function inForm(form: string, v: number, plain: string): string {
   const [name, ...more] = form.split(' ')
-  if (name === 'currency') return plain.startsWith(MINUS) ? MINUS + more.join(' ') + plain.slice(1) : more.join(' ') + plain
+  if (name === 'currency') return pence(plain).replace(new RegExp(`^${MINUS}?`), (sign) => sign + more.join(' '))
   if (name === 'decimals') return formatNumber(v, Number(more[0]))
   if (form === 'percent') return formatValue(100 * v, 6) + ' %'
   if (form === 'plain') return plain.replaceAll(',', '')

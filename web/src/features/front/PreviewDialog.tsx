@@ -111,7 +111,7 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
           </div>
         )}
         {(report.notes ?? []).length > 0 && (
-          <details className="rounded-md bg-copper-wash px-3 py-2" open={report.note_count < 9}>
+          <details className="rounded-md bg-copper-wash px-3 py-2" open={report.note_count < 9 || (report.notes ?? []).some((note) => note.offers?.length)}>
             <summary className="cursor-pointer">{report.note_count === 1 ? 'One place was read otherwise than it stands' : `${formatNumber(report.note_count, 0)} places were read otherwise than they stand`}</summary>
             <ul className="mt-1 max-h-44 overflow-auto text-[13px]">
               {(report.notes ?? []).map((note, i) => (
