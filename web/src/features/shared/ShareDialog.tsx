@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { Link } from 'react-router'
-import { api, Refusal, type Dataset, type Share } from '../../api/client'
+import { api, Refusal, type Chart, type Dataset, type Share } from '../../api/client'
 import type { Figure, GoesOut } from '../../api/figure'
 import { counted, formatNumber } from '../../scale/format'
 import type { Bench } from '../../state/bench'
@@ -15,7 +15,9 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
   const queries = useQueryClient()
   const { document, drawing, chart } = bench.get()
   const said = (slot: string) => drawing!.spoken.find((part) => part.slot === slot)?.text ?? ''
-  const [title, setTitle] = useState(document.title || chart?.name || sentenceCase(`${said('y')} against ${said('x')}`))
+  // A name that nobody said follows the sentence: the list of charts knows the newest one.
+  const called = queries.getQueryData<Chart[]>(['charts'])?.find((c) => c.id === chart?.id)?.name ?? chart?.name
+  const [title, setTitle] = useState(document.title || called || sentenceCase(`${said('y')} against ${said('x')}`))
   const [text, setText] = useState(document.note || drawing!.reading.paragraphs.filter((p) => !p.shows?.rows?.length).slice(0, 2).map((p) => p.spans.map((s) => s.text).join('')).join(' '))
   const [share, setShare] = useState<Share | null>(null)
   const [trouble, setTrouble] = useState<Refusal | null>(null)
