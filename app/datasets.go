@@ -93,24 +93,14 @@ func ProfileOf(c *table.Column) ColumnProfile {
 	return p
 }
 
-// decimals is how many decimals write the values of a column exactly, looked at in at
-// most 5,000 of them. Where six are not enough, it is how many show six digits of the
-// largest value.
+// decimals is how many decimals the values of a column are shown with: as many as write them exactly, or where six
+// are not enough, as many as show six digits of the largest value.
 func decimals(values []float64, largest float64) int {
-	needed, unit := 0, 1.0
-	step := max(1, len(values)/5000)
-	for i := 0; i < len(values) && needed <= mostDecimals; i += step {
-		for v := values[i]; needed <= mostDecimals && !math.IsNaN(v) && math.Abs(v*unit-math.Round(v*unit)) > 1e-9*max(1, math.Abs(v*unit)); {
-			needed, unit = needed+1, unit*10
-		}
-	}
-	if needed <= mostDecimals {
+	if needed := describe.Decimals(values); needed <= describe.MostDecimals {
 		return needed
 	}
 	return int(min(max(6-math.Ceil(math.Log10(max(largest, 1e-6))), 0), 12))
 }
-
-const mostDecimals = 6
 
 const previewRows = 12
 

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"unicode/utf8"
 
+	"copperlark/core/describe"
 	"copperlark/core/mark"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
@@ -69,8 +70,16 @@ func (b *builder) showsRows() bool {
 	return true
 }
 
+// mostFixed is up to how many decimals the numbers of a card all have.
+const mostFixed = 3
+
 func cardColumn(c *table.Column, rows []uint32) CardColumn {
 	out := CardColumn{Column: c.Name, Name: c.ReadableName(), Unit: c.Unit, Form: mark.FormOf(c), Kind: string(c.Kind), Grain: string(c.Grain)}
+	if c.Kind == table.Number && out.Form == "" {
+		if decimals := describe.Decimals(c.Numbers); decimals <= mostFixed {
+			out.Fixed = decimals // 12.5 beside 3.25 is 12.50
+		}
+	}
 	if len(rows) == 0 {
 		return out
 	}

@@ -205,6 +205,7 @@ type CardColumn struct {
 	Name    string          `json:"name"`
 	Unit    string          `json:"unit,omitempty"`
 	Form    string          `json:"form,omitempty" doc:"how its numbers are written, as of a scale"`
+	Fixed   int             `json:"fixed,omitempty" doc:"of numbers: the least decimals that they are written with"`
 	Kind    string          `json:"kind"`
 	Grain   string          `json:"grain,omitempty"`
 	Levels  []string        `json:"levels,omitempty"`

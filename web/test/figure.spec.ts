@@ -100,8 +100,8 @@ test('a card shows exact values, with units and marks between thousands', () => 
   const f = figure()
   const card = pointCard(f, dotsOf(f), 1)!
   expect(card.heading).toBe('P2')
-  expect(card.facts[0]).toEqual({ name: 'y', value: '2' })
-  expect([1234567.891, -0.1, 3].map(exactNumber)).toEqual(['1,234,567.891', '−0.1', '3'])
+  expect(card.facts[0]).toEqual({ name: 'y', value: '2.0' })
+  expect([1234567.891, -0.1, 3].map((v) => exactNumber(v))).toEqual(['1,234,567.891', '−0.1', '3'])
 })
 
 test('what lines say at one place along x is told for a panel', () => {

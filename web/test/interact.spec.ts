@@ -142,6 +142,8 @@ test('a card writes numbers in the form of their column, and keeps their digits'
   expect(value({ form: 'currency £', unit: '£' })).toBe('£1,234.50')
   expect(value({ form: 'decimals 3' })).toBe('1,234.500')
   expect(value({ form: '120k' })).toBe('1,234.5') // a card is exact
+  expect(value({ fixed: 2 })).toBe('1,234.50')
+  expect(value({ kind: 'date', numbers: Float64Array.of(0.25, NaN) })).toBe('1 January 1970 00:00:00.250')
   expect(value({}, 1)).toBe('missing')
 })
 

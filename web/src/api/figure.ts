@@ -150,6 +150,8 @@ export interface CardColumn {
   name: string
   unit?: string
   form?: string
+  /** The least decimals that its numbers are written with. */
+  fixed?: number
   kind: string
   grain?: string
   levels?: string[] | null

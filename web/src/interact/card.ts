@@ -18,13 +18,14 @@ const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 
 function dateText(seconds: number, grain?: string): string {
   const d = new Date(seconds * 1000)
   const day = `${d.getUTCDate()} ${MONTHS[d.getUTCMonth()]} ${d.getUTCFullYear()}`
-  return grain === 'day' ? day : `${day} ${d.toISOString().slice(11, 16)}`
+  if (grain === 'day') return day
+  return `${day} ${d.toISOString().slice(11, d.getUTCMilliseconds() ? 23 : d.getUTCSeconds() ? 19 : 16)}`
 }
 
 /** All the digits that a number has, with marks between thousands. */
-export function exactNumber(v: number): string {
+export function exactNumber(v: number, least = 0): string {
   const decimals = (String(v).split('e')[0].split('.')[1] ?? '').length
-  return formatNumber(v, Math.min(decimals, 8))
+  return formatNumber(v, Math.min(Math.max(decimals, String(v).includes('e') ? 0 : least), 8))
 }
 
 export function valueText(column: CardColumn, dot: number): string {
@@ -35,7 +36,7 @@ export function valueText(column: CardColumn, dot: number): string {
 }
 
 /** A number of a card keeps its digits, in the form of its column. */
-const cardNumber = (v: number, { form, unit }: CardColumn) => withUnit(form && form !== '120k' ? inForm(form, v, exactNumber(v)) : exactNumber(v), unit)
+const cardNumber = (v: number, { form, unit, fixed }: CardColumn) => withUnit(form && form !== '120k' ? inForm(form, v, exactNumber(v)) : exactNumber(v, fixed), unit)
 
 export const withUnit = (text: string, unit?: string) => (!unit || text.includes(unit) ? text : unit === '%' ? `${text} %` : /^[£$€¥]$/.test(unit) ? unit + pence(text) : `${text} ${unit}`)
 
