@@ -87,6 +87,9 @@ func explain(ctx context.Context, t *table.Table, document *chart.Document) (*Ex
 	}
 	units := reading.UnitsOf(r.xAxis, r.yAxis, low, high)
 	out.Told, out.Groups = units.Told(), r.groups
+	if len(document.AlsoY) > 0 {
+		out.Told = fmt.Sprintf("This is of %s, the first of the columns. %s", units.Y, out.Told)
+	}
 	for _, f := range findings {
 		c := t.Column(f.Column)
 		e := Explanation{Column: f.Column, Name: c.Prose(), Verdict: f.Verdict, Words: units.Finding(f), Groups: f.Groups,

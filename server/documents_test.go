@@ -52,6 +52,9 @@ func TestWhatCouldExplainItIsToldAndTakenOut(t *testing.T) {
 	if again := want[object](anwen, 200, "POST", path, object{"document": plotted("kg", "ha", nil)}); found["looked"] != nil || !strings.Contains(fmt.Sprint(again["looked"]), "looked at 5 relations") {
 		t.Errorf("before: %v, after seven charts of five pairs: %v", found["looked"], again["looked"])
 	}
+	if first := want[object](anwen, 200, "POST", path, object{"document": plotted("kg", "ha", object{"also_y": []string{"twice"}})}); !strings.HasPrefix(fmt.Sprint(first["told"]), "This is of kg, the first of the columns. ") {
+		t.Errorf("of several columns is told %v", first["told"])
+	}
 	out := plotted("kg", "ha", object{"take_out": "district"})
 	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": out})
 	if !strings.Contains(fmt.Sprint(chart["name"]), "kg against ha") {
