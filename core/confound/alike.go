@@ -1,10 +1,8 @@
 package confound
 
 import (
-	"cmp"
 	"context"
 	"math"
-	"regexp"
 	"slices"
 
 	"copperlark/core/distribution"
@@ -35,9 +33,10 @@ const (
 	leastFollow  = 0.1
 	leastWider   = 1.2
 	fewestAlike  = 8
-	fewestGroups = 6   // fewer are no sample of groups: they are compared with each other, and tried as explanations
-	sortedShare  = 0.9 // of the steps of a column that go one way, where the table is sorted by it
-	blockedShare = 0.5 // of the changes of group that chance would make, where the table is sorted by groups
+	fewestGroups = 6       // fewer are no sample of groups: they are compared with each other, and tried as explanations
+	sortedShare  = 0.9     // of the steps of a column that go one way, where the table is sorted by it
+	mostFollowed = 100_000 // rows that follow each other are looked at
+	blockedShare = 0.5     // of the changes of group that chance would make, where the table is sorted by groups
 )
 
 // FindAlike tries each column of a table that could name groups of rows, and each that could order them, on the
@@ -64,7 +63,7 @@ func FindAlike(ctx context.Context, x, y []float64, rows []uint32, t *table.Tabl
 	if parallel.Each(ctx, len(tried), func(i int) error {
 		if i >= len(columns) {
 			o := orders[i-len(columns)]
-			if tried[i], chances[i] = inOrder(ctx, x, y, o.sequence); tried[i] != nil {
+			if tried[i], chances[i] = inOrder(ctx, line, x, y, o.sequence); tried[i] != nil {
 				tried[i].Column = o.column
 			}
 			return ctx.Err()
@@ -153,15 +152,20 @@ func inClusters(ctx context.Context, line *model.Line, x, y []float64, codes []i
 	return &Alike{Clusters: n, Share: f.Likeness.ICC, Interval: model.Interval{Low: line.Slope + half.Low, High: line.Slope + half.High}, codes: codes}, f.Likeness.P
 }
 
-// inOrder tells how alike rows are that follow each other.
-func inOrder(ctx context.Context, x, y []float64, sequence []int) (*Alike, float64) {
+// inOrder tells how alike rows are that follow each other. Of many, stretches are looked at: by how much an interval
+// is too narrow does not hang on how many rows there are.
+func inOrder(ctx context.Context, line *model.Line, x, y []float64, sequence []int) (*Alike, float64) {
+	sequence = stretches(sequence, mostFollowed)
 	ox, oy := ordered(x, sequence), ordered(y, sequence)
 	s, err := model.FitSeries(ctx, ox, oy, math.NaN())
 	if err != nil || s.Following == nil {
 		return nil, 0
 	}
 	_, interval := s.Widest(ox, level)
-	return &Alike{Share: s.Following.R1, Interval: interval, sequence: sequence}, s.Following.P
+	ordinary := s.Line.SlopeInterval(level)
+	whole := line.SlopeInterval(level)
+	half := (whole.High - whole.Low) / 2 * (interval.High - interval.Low) / (ordinary.High - ordinary.Low)
+	return &Alike{Share: s.Following.R1, Interval: model.Interval{Low: line.Slope - half, High: line.Slope + half}, sequence: sequence}, s.Following.P
 }
 
 func ordered(values []float64, sequence []int) []float64 {
@@ -170,104 +174,6 @@ func ordered(values []float64, sequence []int) []float64 {
 		out[i] = values[place]
 	}
 	return out
-}
-
-// order is a way in which rows follow each other.
-type order struct {
-	column   *table.Column
-	sequence []int
-}
-
-// timeNames are names of columns of numbers that tell when.
-var timeNames = regexp.MustCompile(`(?i)^(t|time|year|jahr|année|month|week|day|hour|minute|step|period|tick|index|sequence)$`)
-
-// ordersOf lists how the rows of a table may follow each other: where x itself is a moment or counts rows, along
-// it; else along each column that does; and where there is none, as they stand in the table, unless the table is
-// sorted by one of its columns.
-func ordersOf(t *table.Table, rows []uint32, xName, yName string) (list []order) {
-	counts := func(c *table.Column) bool {
-		return c.Kind == table.Date || c.Kind == table.Number && (c.CountsRows() || timeNames.MatchString(c.Name) && differentValues(c, rows)*2 > len(rows))
-	}
-	if x := t.Column(xName); x != nil && counts(x) {
-		return []order{{x, along(x, rows)}}
-	}
-	sorted := false
-	for _, c := range t.Columns() {
-		switch {
-		case c.Name != yName && counts(c):
-			if sequence := along(c, rows); 2*len(sequence) > len(rows) {
-				list = append(list, order{c, sequence})
-			}
-		default:
-			sorted = sorted || sorts(c, rows)
-		}
-	}
-	if list == nil && !sorted {
-		places := make([]int, len(rows))
-		for i := range places {
-			places[i] = i
-		}
-		list = append(list, order{nil, places})
-	}
-	return list
-}
-
-// along are the places of the rows in ascending order of a column; those of one value stay as they stand.
-func along(c *table.Column, rows []uint32) []int {
-	places := make([]int, 0, len(rows))
-	for i, row := range rows {
-		if !c.Missing(int(row)) {
-			places = append(places, i)
-		}
-	}
-	ascending := func(a, b int) int { return cmp.Compare(c.Numbers[rows[a]], c.Numbers[rows[b]]) }
-	if !slices.IsSortedFunc(places, ascending) {
-		slices.SortStableFunc(places, ascending)
-	}
-	return places
-}
-
-func differentValues(c *table.Column, rows []uint32) int {
-	seen := map[float64]bool{}
-	for _, row := range rows {
-		if v := c.Numbers[row]; v == v {
-			seen[v] = true
-		}
-	}
-	return len(seen)
-}
-
-// sorts reports whether rows stand in the order of a column: nearly all steps go one way, or groups stand together.
-func sorts(c *table.Column, rows []uint32) bool {
-	steps, up, down, changes := 0, 0, 0, 0
-	if c.Kind.Coded() {
-		counts := make([]float64, len(c.Levels)+1)
-		for i, row := range rows {
-			counts[c.Codes[row]+1]++
-			if i > 0 && c.Codes[row] != c.Codes[rows[i-1]] {
-				changes++
-			}
-		}
-		same := 0.0
-		for _, n := range counts {
-			same += n / float64(len(rows)) * n / float64(len(rows))
-		}
-		return same < 1 && float64(changes) < blockedShare*(1-same)*float64(len(rows)-1)
-	}
-	for i := 1; i < len(rows); i++ {
-		a, b := c.Numbers[rows[i-1]], c.Numbers[rows[i]]
-		switch {
-		case a < b:
-			up++
-		case a > b:
-			down++
-		case a == b:
-		default:
-			continue
-		}
-		steps++
-	}
-	return steps > 0 && up != down && float64(max(up, down)+steps-up-down) >= sortedShare*float64(steps) && float64(max(up, down)) > 0
 }
 
 // wider is by how much what is told of a finding is too uncertain: how many times as large the variance of each of
