@@ -63,10 +63,10 @@ func (b *builder) notes(line *model.Line) *Notes {
 		if len(x) < rowsToACarrier*len(c.Rows) {
 			break
 		}
-		if !(c.Chance < carriedByChance) || !line.SlopeInterval(0.95).Excludes(0) && !c.Interval.Excludes(0) {
-			continue // what chance does to a slope, or to one that is not there
+		if share := 1 - c.Slope/line.Slope; !(math.Abs(share) >= carriedShare) {
+			continue
 		}
-		if share := 1 - c.Slope/line.Slope; math.Abs(share) >= carriedShare {
+		if c.Weigh(line, x, y); c.Chance < carriedByChance && (line.SlopeInterval(0.95).Excludes(0) || c.Interval.Excludes(0)) { // no chance move, nor of no slope
 			for _, at := range c.Rows {
 				n.Carriers, n.CarrierRows = append(n.Carriers, RowName(b.table, int(b.rows.rows[at]))), append(n.CarrierRows, int(b.rows.rows[at]))
 			}

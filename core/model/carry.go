@@ -63,15 +63,14 @@ func Carriers(l *Line, x, y []float64, most int) (list []Carried) {
 			break
 		}
 		rows = append(rows, m.row)
-		one := Carried{Rows: slices.Clone(rows), Slope: (sxy - sx*sy/n) / spread}
-		one.weigh(l, x, y)
-		list = append(list, one)
+		list = append(list, Carried{Rows: slices.Clone(rows), Slope: (sxy - sx*sy/n) / spread, Interval: Interval{math.NaN(), math.NaN()}, Chance: math.NaN()})
 	}
 	return list
 }
 
-// weigh tells how sure the slope without these rows is, and how probable their moves are by chance.
-func (c *Carried) weigh(l *Line, x, y []float64) {
+// Weigh tells how sure the slope without these rows is, and how probable their moves are by chance, of the same line
+// and rows: Interval and Chance, which are NaN before, and where fewer than three rows stay.
+func (c *Carried) Weigh(l *Line, x, y []float64) {
 	var n, mx, my float64
 	gone := func(i int) bool { return slices.Contains(c.Rows, i) }
 	for i := range x {
@@ -98,9 +97,10 @@ func (c *Carried) weigh(l *Line, x, y []float64) {
 	c.Interval, c.Chance = Interval{c.Slope - half, c.Slope + half}, 0
 	for _, row := range c.Rows { // each put back beside the rest
 		dx := x[row] - mx
-		h := 1/(n+1) + n/(n+1)*dx*dx/(sxx+n/(n+1)*dx*dx)
+		all, d := sxx+n/(n+1)*dx*dx, n/(n+1)*dx // about the mean with this row
+		h := 1/(n+1) + d*d/all
 		t := (y[row] - my - c.Slope*dx) * math.Sqrt(1-h) / s // studentised by the rows that stay
-		move := math.Abs(t * dx / math.Sqrt((sxx+n/(n+1)*dx*dx)*(1-h)))
+		move := math.Abs(t * d / math.Sqrt(all*(1-h)))
 		if !(s > 0) {
 			continue // the rest lies on a line: no chance at all
 		}

@@ -35,6 +35,10 @@ func TestCarriersAgainstFittingAgain(t *testing.T) {
 			if err != nil || len(c.Rows) != k+1 || math.Abs(again.Slope-c.Slope) > 1e-7*(1+math.Abs(again.Slope)) {
 				t.Errorf("without %v the slope is %v, fitted again %v (%v)", c.Rows, c.Slope, again, err)
 			}
+			c.Weigh(line, x, y)
+			if want := again.SlopeInterval(0.95); math.Abs(c.Interval.Low-want.Low) > 1e-6*(1+math.Abs(want.Low)) || !(c.Chance >= 0 && c.Chance <= 1) {
+				t.Errorf("without %v the interval is %v, fitted again %v; by chance %v", c.Rows, c.Interval, want, c.Chance)
+			}
 		}
 		if first := Carriers(line, x, y, 1); len(first) != 1 || first[0].Rows[0] != 0 {
 			t.Errorf("the row that stands far away does not move the line most: %v", first)

@@ -314,7 +314,11 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		return nil
 	},
 	"model.Carriers": func(ctx context.Context, c columns) error {
-		return onLine(ctx, c, func(l *model.Line, f columns) { model.Carriers(l, f.x, f.y, 3) })
+		return onLine(ctx, c, func(l *model.Line, f columns) {
+			for _, c := range model.Carriers(l, f.x, f.y, 3) {
+				c.Weigh(l, f.x, f.y)
+			}
+		})
 	},
 	"model.Bends": func(ctx context.Context, c columns) error {
 		return onLine(ctx, c, func(l *model.Line, f columns) { model.Bends(ctx, l, f.x, f.y) })
