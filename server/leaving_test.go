@@ -2,10 +2,59 @@ package server
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"net/http"
 	"strings"
 	"testing"
+
+	"copperlark/core/chart"
+	"copperlark/core/sentence"
 )
+
+// TestNoPublicAnswerTellsWhatStaysAtHome shares random charts of a table with a column of names and one of numbers
+// that do not go out, headed by the one, prepared by the other, and searches everything that whoever has the
+// address can get. (internal/extremes tries many more charts, without a server.)
+func TestNoPublicAnswerTellsWhatStaysAtHome(t *testing.T) {
+	anwen, _, nobody := worldWith(t, limitsOf(0, 0, 0), Config{ReaderRate: 1e6})
+	source := rand.New(rand.NewPCG(20, 7))
+	var file strings.Builder
+	file.WriteString("keeper zzhush,kg,ha,district,frames,zzhushed\n")
+	for i := range 60 {
+		fmt.Fprintf(&file, "zzhush %d,%.1f,%.1f,%s,%d,%d\n", i, 20+source.NormFloat64(), source.ExpFloat64(), []string{"Tarn", "Wick", "Moss"}[i%3], i%7, 918_273_000+i)
+	}
+	file.WriteString("zzhush far,900,40,Tarn,3,918273999\n") // a row that the reading would name
+	first := number(anwen.upload("hives.csv", file.String(), "Hives"), "version_id")
+	version := number(want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", first), object{"typed": "keep zzhushed <> 918273004"}), "id")
+	shared := 0
+	for round := range 1500 {
+		d := sentence.AtRandom(source, 1+source.IntN(4), []string{"kg", "ha", "district", "frames"})
+		if round%2 == 0 && d.Function == nil && d.X.Of == chart.NoAggregate && d.Y.Of == chart.NoAggregate {
+			d.Card = &chart.RowCard{Heading: "keeper zzhush"}
+		}
+		answer := anwen.send("POST", "/api/shares", object{"version_id": version, "document": d, "columns": d.Drawn(), "title": "Hives", "text": ""})
+		if answer.Code == http.StatusUnprocessableEntity {
+			continue // what cannot be drawn
+		}
+		if answer.Code != http.StatusOK {
+			t.Fatalf("%d: %s", answer.Code, answer.Body)
+		}
+		shared++
+		_, key, _ := strings.Cut(answer.Body.String(), `"key":"`)
+		key, _, _ = strings.Cut(key, `"`)
+		for _, path := range []string{"", "/figure", "/figure/exact", "/rows/0", "/rows/7", "/table.csv"} {
+			got := nobody.send("GET", "/s/"+key+path, nil)
+			for _, hidden := range []string{"zzhush", "918273", "918,273"} {
+				if text := got.Body.String() + fmt.Sprint(got.Header()); strings.Contains(text, hidden) {
+					at := strings.Index(text, hidden)
+					t.Fatalf("%s of\n%s\ntells %q (%d)", path, sentence.Print(d), text[max(0, at-80):min(len(text), at+40)], got.Code)
+				}
+			}
+		}
+	}
+	if shared < 100 {
+		t.Errorf("only %d charts were shared", shared)
+	}
+}
 
 // TestACopySaysHowItsRowsWereMade shares a chart of prepared rows: the page tells the clauses, with the
 // rows that each left, but not in its own words one that names a column which stays at home; the note
