@@ -62,7 +62,7 @@ test('a file becomes a sentence, a chart, a shared page, and is taken back', asy
   expect(await page.locator('table').last().innerText()).toBe(pressed)
 
   await hoverFor(page, 'Am "Hof"')
-  await expect(card(page)).toContainText('12.5 kg')
+  await expect(card(page)).toContainText('12.50 kg')
   await expect(card(page)).toContainText('1,250.75')
   await expect(card(page)).toContainText('<b>Nord</b>')
 
@@ -90,7 +90,7 @@ test('a file becomes a sentence, a chart, a shared page, and is taken back', asy
   await shared.goto(link)
   await expect(shared.getByRole('heading', { level: 1 })).toHaveText('Less forage, more honey <i>here</i>')
   await hoverFor(shared, 'Am "Hof"')
-  await expect(card(shared)).toContainText('12.5 kg')
+  await expect(card(shared)).toContainText('12.50 kg')
   await shared.getByRole('button', { name: 'Süd' }).click()
   await expect(shared.getByRole('button', { name: 'Süd' })).toHaveAttribute('aria-pressed', 'true')
   await shared.getByRole('button', { name: 'Table of values' }).click()
