@@ -138,12 +138,17 @@ func AlikeWords(a *confound.Alike, name func(*confound.Alike) string) string {
 
 // AlikeNote tells above what was tried that rows are alike.
 func AlikeNote(a *confound.Alike) string {
-	return fmt.Sprintf("%s: intervals and verdicts here count that.", capital(AlikeWords(a, func(a *confound.Alike) string {
+	wider := ""
+	if a.Ratio >= leastTold {
+		wider = fmt.Sprintf(", which makes the interval of the slope %s times as wide", scale.Number(a.Ratio, 1))
+	}
+	named := func(a *confound.Alike) string {
 		if a.Column == nil {
 			return ""
 		}
 		return a.Column.Prose()
-	})))
+	}
+	return fmt.Sprintf("%s%s: intervals and verdicts here count that.", capital(AlikeWords(a, named)), wider)
 }
 
 // fewestCorrelated is from how many rows on a correlation is told.

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"copperlark/core/confound"
 	"copperlark/core/figure"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
@@ -117,6 +118,20 @@ func TestVerbsAgreeWithNames(t *testing.T) {
 	} {
 		if got := isPlural(name); got != want {
 			t.Errorf("%q is several: %v", name, got)
+		}
+	}
+}
+
+// TestWhatIsSaidOfLikeness holds the words above what was tried.
+func TestWhatIsSaidOfLikeness(t *testing.T) {
+	hive := &table.Column{Name: "hive"}
+	for want, a := range map[string]*confound.Alike{
+		"Rows with the same hive are alike (0.41), which makes the interval of the slope 1.9 times as wide: intervals and verdicts here count that.":     {Clusters: 12, Column: hive, Share: 0.41, Ratio: 1.9},
+		"Rows that follow each other in hive are alike (0.80): intervals and verdicts here count that.":                                                  {Column: hive, Share: 0.8, Ratio: 1.05},
+		"Rows that follow each other are alike (0.80), which makes the interval of the slope 2.1 times as wide: intervals and verdicts here count that.": {Share: 0.8, Ratio: 2.13},
+	} {
+		if got := AlikeNote(a); got != want {
+			t.Errorf("said: %q, wanted %q", got, want)
 		}
 	}
 }
