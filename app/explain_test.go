@@ -112,3 +112,33 @@ func TestWhatHasNoSlopeIsNotExplained(t *testing.T) {
 		t.Error("work goes on after it was stopped")
 	}
 }
+
+// TestWhatHoldsSaysThatRowsAreAlike looks at two series that wander: the intervals of the other ways take rows as
+// independent, and that is said; of independent rows nothing is.
+func TestWhatHoldsSaysThatRowsAreAlike(t *testing.T) {
+	source := rand.New(rand.NewPCG(7, 7))
+	for follows, want := range map[float64]bool{0: false, 1: true} {
+		x, y := make([]float64, 200), make([]float64, 200)
+		for i := range x {
+			x[i], y[i] = source.NormFloat64(), source.NormFloat64()
+			if i > 0 {
+				x[i], y[i] = x[i]+follows*x[i-1], y[i]+follows*y[i-1]
+			}
+		}
+		data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y))
+		if err != nil {
+			t.Fatal(err)
+		}
+		got, err := holds(t.Context(), data, &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "y"}, X: chart.Variable{Column: "x"}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		words := ""
+		for _, span := range got.Words {
+			words += span.Text
+		}
+		if strings.Contains(words, "take rows as independent, and are too narrow.") != want {
+			t.Errorf("%v: %q", follows, words)
+		}
+	}
+}

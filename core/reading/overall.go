@@ -136,19 +136,27 @@ func AlikeWords(a *confound.Alike, name func(*confound.Alike) string) string {
 	return fmt.Sprintf("rows that follow each other in %s are alike (%s)", called, share)
 }
 
-// AlikeNote tells above what was tried that rows are alike.
+// AlikeNote tells above what was tried that rows are alike, which is counted there.
 func AlikeNote(a *confound.Alike) string {
-	wider := ""
-	if a.Ratio >= leastTold {
-		wider = fmt.Sprintf(", which makes the interval of the slope %s times as wide", scale.Number(a.Ratio, 1))
-	}
-	named := func(a *confound.Alike) string {
+	return alikeWider(a) + ": intervals and verdicts here count that."
+}
+
+// AlikeCaution tells it where it is not counted.
+func AlikeCaution(a *confound.Alike) string {
+	return alikeWider(a) + ": intervals here take rows as independent, and are too narrow."
+}
+
+func alikeWider(a *confound.Alike) string {
+	words := capital(AlikeWords(a, func(a *confound.Alike) string {
 		if a.Column == nil {
 			return ""
 		}
 		return a.Column.Prose()
+	}))
+	if a.Ratio >= leastTold {
+		words += fmt.Sprintf(", which makes the interval of the slope %s times as wide", scale.Number(a.Ratio, 1))
 	}
-	return fmt.Sprintf("%s%s: intervals and verdicts here count that.", capital(AlikeWords(a, named)), wider)
+	return words
 }
 
 // fewestCorrelated is from how many rows on a correlation is told.
