@@ -182,11 +182,8 @@ func holds(ctx context.Context, t *table.Table, document *chart.Document) (*read
 		if checks, err = confound.Checks(ctx, r.x, r.y, r.rows, candidatesOf(t, document)); err == nil {
 			named := func(place int) string { return figure.RowName(t, int(r.rows[place])) }
 			column := func(name string) string { return t.Column(name).Prose() }
-			told := reading.HoldsOf(checks, r.xAxis, r.yAxis, slices.Min(r.x), slices.Max(r.x), column, named)
-			if alike := confound.FindAlike(ctx, r.x, r.y, r.rows, t, document.X.Column, document.Y.Column, document.TakeOut); alike != nil {
-				told.Words = append(told.Words, reading.Span{Text: " " + reading.AlikeCaution(alike)})
-			}
-			return told, ctx.Err()
+			alike := confound.FindAlike(ctx, r.x, r.y, r.rows, t, document.X.Column, document.Y.Column, document.TakeOut)
+			return reading.HoldsOf(checks, r.xAxis, r.yAxis, slices.Min(r.x), slices.Max(r.x), column, named, alike), ctx.Err()
 		}
 	}
 	if ctx.Err() != nil {

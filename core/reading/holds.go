@@ -38,7 +38,7 @@ const mostInfluential = 5
 
 // HoldsOf tells checks of a slope on a chart with these axes, between two values of x in drawn
 // space. column names a column, row a row that was left out.
-func HoldsOf(checks []confound.Check, x, y *mark.Axis, low, high float64, column func(name string) string, row func(place int) string) *Holds {
+func HoldsOf(checks []confound.Check, x, y *mark.Axis, low, high float64, column func(name string) string, row func(place int) string, alike *confound.Alike) *Holds {
 	u := UnitsOf(x, y, low, high)
 	out := &Holds{Words: []Span{}, Unit: u.Short, Rows: []HoldRow{}, Ticks: []IntervalTick{}}
 	first := checks[0]
@@ -67,7 +67,10 @@ func HoldsOf(checks []confound.Check, x, y *mark.Axis, low, high float64, column
 		out.Rows[i].IntervalPlace = places[i]
 	}
 	out.Ticks = append(out.Ticks, ticks...)
-	out.Words = u.holds(out.Rows, first)
+	out.Words = u.holds(out.Rows, first, alike != nil)
+	if alike != nil {
+		out.Words = append(out.Words, plain(" %s", alikeCaution(alike)))
+	}
 	return out
 }
 
@@ -117,8 +120,12 @@ func says(c, first confound.Check) string {
 	return agrees
 }
 
-// holds sums up what the ways say.
-func (u *Units) holds(rows []HoldRow, first confound.Check) []Span {
+// holds sums up what the ways say; of rows that are alike nothing is called clear, as intervals are too narrow.
+func (u *Units) holds(rows []HoldRow, first confound.Check, alike bool) []Span {
+	clearly, clearlySo, isClear := ", clearly,", "and clearly so", "It is clear"
+	if alike {
+		clearly, clearlySo, isClear = "", "and so", "Zero lies outside its interval"
+	}
 	by := map[string][]string{}
 	total := 0
 	for _, r := range rows[1:] {
@@ -135,16 +142,16 @@ func (u *Units) holds(rows []HoldRow, first confound.Check) []Span {
 		if len(clear) == 0 {
 			return []Span{plain("The slope over all rows is not clear, "), strong("nor is it in any of %d other ways", total), plain(" of looking.")}
 		}
-		return []Span{plain("The slope over all rows is not clear. It is clear in "), strong("%d of %d other ways", len(clear), total), plain(" of looking: %s.", fewNames(clear))}
+		return []Span{plain("The slope over all rows is not clear. %s in ", isClear), strong("%d of %d other ways", len(clear), total), plain(" of looking: %s.", fewNames(clear))}
 	}
 	goes := "rises"
 	if first.Slope < 0 {
 		goes = "falls"
 	}
 	if len(by[agrees]) == total {
-		return []Span{plain("%s %s with %s, clearly, over all rows and ", capital(u.Y), goes, u.X), strong("in each of %d other ways", total), plain(" of looking.")}
+		return []Span{plain("%s %s with %s%s over all rows and ", capital(u.Y), goes, u.X, clearly), strong("in each of %d other ways", total), plain(" of looking.")}
 	}
-	spans := []Span{plain("%s %s with %s over all rows, and clearly so in ", capital(u.Y), goes, u.X), strong("%d of %d other ways", len(by[agrees]), total), plain(" of looking.")}
+	spans := []Span{plain("%s %s with %s over all rows, %s in ", capital(u.Y), goes, u.X, clearlySo), strong("%d of %d other ways", len(by[agrees]), total), plain(" of looking.")}
 	if other := by[otherWay]; len(other) > 0 {
 		spans = append(spans, plain(" It "), strong("goes the other way"), plain(": %s.", fewNames(other)))
 	}

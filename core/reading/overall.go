@@ -141,8 +141,8 @@ func AlikeNote(a *confound.Alike) string {
 	return alikeWider(a) + ": intervals and verdicts here count that."
 }
 
-// AlikeCaution tells it where it is not counted.
-func AlikeCaution(a *confound.Alike) string {
+// alikeCaution tells it where it is not counted.
+func alikeCaution(a *confound.Alike) string {
 	return alikeWider(a) + ": intervals here take rows as independent, and are too narrow."
 }
 

@@ -336,7 +336,7 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		}
 		d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}
 		named := func(string) string { return "a" }
-		return written(reading.HoldsOf(checks, mark.Resolve(d, c.table, "x"), mark.Resolve(d, c.table, "y"), slices.Min(f.x), slices.Max(f.x), named, func(int) string { return "b" }))
+		return written(reading.HoldsOf(checks, mark.Resolve(d, c.table, "x"), mark.Resolve(d, c.table, "y"), slices.Min(f.x), slices.Max(f.x), named, func(int) string { return "b" }, nil))
 	},
 	"confound.Examine":      examined,
 	"pairs.Look":            paired,
