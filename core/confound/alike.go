@@ -8,6 +8,7 @@ import (
 	"copperlark/core/distribution"
 	"copperlark/core/model"
 	"copperlark/core/parallel"
+	"copperlark/core/sample"
 	"copperlark/core/table"
 )
 
@@ -52,12 +53,6 @@ func FindAlike(ctx context.Context, x, y []float64, rows []uint32, t *table.Tabl
 		return nil
 	}
 	ordinary := line.SlopeInterval(level)
-	var found []*Alike
-	var p []float64
-	add := func(a *Alike, chance float64) {
-		a.Slope, a.Ratio = line.Slope, (a.Interval.High-a.Interval.Low)/(ordinary.High-ordinary.Low)
-		found, p = append(found, a), append(p, chance)
-	}
 	columns, orders := t.Columns(), ordersOf(t, rows, xName, yName)
 	tried, chances := make([]*Alike, len(columns)+len(orders)), make([]float64, len(columns)+len(orders))
 	if parallel.Each(ctx, len(tried), func(i int) error {
@@ -78,9 +73,12 @@ func FindAlike(ctx context.Context, x, y []float64, rows []uint32, t *table.Tabl
 	}) != nil {
 		return nil
 	}
+	var found []*Alike
+	var p []float64
 	for i, a := range tried {
 		if a != nil {
-			add(a, chances[i])
+			a.Slope, a.Ratio = line.Slope, (a.Interval.High-a.Interval.Low)/(ordinary.High-ordinary.Low)
+			found, p = append(found, a), append(p, chances[i])
 		}
 	}
 	var widest *Alike
@@ -156,7 +154,7 @@ func inClusters(ctx context.Context, line *model.Line, x, y []float64, codes []i
 // is too narrow does not hang on how many rows there are.
 func inOrder(ctx context.Context, line *model.Line, x, y []float64, sequence []int) (*Alike, float64) {
 	sequence = stretches(sequence, mostFollowed)
-	ox, oy := ordered(x, sequence), ordered(y, sequence)
+	ox, oy := sample.Of(x, sequence), sample.Of(y, sequence)
 	s, err := model.FitSeries(ctx, ox, oy, math.NaN())
 	if err != nil || s.Following == nil {
 		return nil, 0
@@ -166,14 +164,6 @@ func inOrder(ctx context.Context, line *model.Line, x, y []float64, sequence []i
 	whole := line.SlopeInterval(level)
 	half := (whole.High - whole.Low) / 2 * (interval.High - interval.Low) / (ordinary.High - ordinary.Low)
 	return &Alike{Share: s.Following.R1, Interval: model.Interval{Low: line.Slope - half, High: line.Slope + half}, sequence: sequence}, s.Following.P
-}
-
-func ordered(values []float64, sequence []int) []float64 {
-	out := make([]float64, len(sequence))
-	for i, place := range sequence {
-		out[i] = values[place]
-	}
-	return out
 }
 
 // wider is by how much what is told of a finding is too uncertain: how many times as large the variance of each of
@@ -295,7 +285,7 @@ func (a *Alike) wider(ctx context.Context, s *sweptRows) wider {
 		}
 		k = model.EffectiveTimes(residuals.R1, own.R1, n)
 		if other = k; moved != nil {
-			if f := model.FollowingOf(centred(moved)); f != nil {
+			if f := model.FollowingOf(standardised(moved)); f != nil {
 				other = max(1, model.EffectiveTimes(residuals.R1, f.R1, n))
 			}
 		}
@@ -305,18 +295,6 @@ func (a *Alike) wider(ctx context.Context, s *sweptRows) wider {
 	w.within, w.equal = times(s.wx, s.wy, s.product)
 	w.dfOverall, w.dfWithin = max(1, float64(n)/w.overall-2), max(1, float64(n)/w.within-3)
 	return w
-}
-
-func centred(values []float64) []float64 {
-	mean := 0.0
-	for _, v := range values {
-		mean += v / float64(len(values))
-	}
-	out := make([]float64, len(values))
-	for i, v := range values {
-		out[i] = v - mean
-	}
-	return out
 }
 
 // applyWider writes the intervals and p values of a finding anew.

@@ -61,7 +61,7 @@ func Examine(ctx context.Context, x, y []float64, rows []uint32, c *table.Column
 	} else {
 		held = e.quarters(ctx, x, y, rows, c)
 	}
-	if e.WithinInterval.Low > 0 || e.WithinInterval.High < 0 {
+	if e.WithinInterval.Excludes(0) {
 		e.hidden()
 		e.Strongest = e.strongest(ctx, x, y, rows, c, others)
 	}

@@ -43,8 +43,7 @@ func (s Slope) Interval(level float64) model.Interval {
 
 // Significant reports whether the interval at the level leaves zero out.
 func (s Slope) Significant(level float64) bool {
-	interval := s.Interval(level)
-	return interval.Low > 0 || interval.High < 0
+	return s.Interval(level).Excludes(0)
 }
 
 // Grouped compares the slope over all rows with those within groups.

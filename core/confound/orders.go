@@ -28,18 +28,15 @@ func ordersOf(t *table.Table, rows []uint32, xName, yName string) (list []order)
 	if x := t.Column(xName); x != nil && counts(x) {
 		return []order{{x, along(x, rows)}}
 	}
-	sorted := false
+	var others []*table.Column
 	for _, c := range t.Columns() {
-		switch {
-		case c.Name != yName && counts(c):
-			if sequence := along(c, rows); 2*len(sequence) > len(rows) {
-				list = append(list, order{c, sequence})
-			}
-		default:
-			sorted = sorted || sorts(c, rows)
+		if c.Name == yName || !counts(c) {
+			others = append(others, c)
+		} else if sequence := along(c, rows); 2*len(sequence) > len(rows) {
+			list = append(list, order{c, sequence})
 		}
 	}
-	if list == nil && !sorted {
+	if list == nil && !slices.ContainsFunc(others, func(c *table.Column) bool { return sorts(c, rows) }) {
 		places := make([]int, len(rows))
 		for i := range places {
 			places[i] = i

@@ -103,14 +103,7 @@ func GoesWith(a, b *table.Column) float64 {
 		v := CramersV(a.Codes, len(a.Levels), b.Codes, len(b.Levels))
 		return v * v
 	case a.Kind.Coded():
-		return corrected(GroupDifferences(a.Codes, len(a.Levels), b.Numbers))
+		return max(0, GroupDifferences(a.Codes, len(a.Levels), b.Numbers).Epsilon2)
 	}
-	return corrected(GroupDifferences(b.Codes, len(b.Levels), a.Numbers))
-}
-
-func corrected(d Differences) float64 {
-	if d.Epsilon2 < 0 {
-		return 0
-	}
-	return d.Epsilon2
+	return max(0, GroupDifferences(b.Codes, len(b.Levels), a.Numbers).Epsilon2)
 }

@@ -51,17 +51,22 @@ const (
 // CR2 is nil with fewer than two clusters, where the slope cannot be estimated without one of them (no generalised
 // inverse is taken), and for an exact fit; Likeness too where every cluster has one row.
 func FitClusters(ctx context.Context, x, y []float64, cluster []int32) (*Clustered, error) {
+	l, err := dependentLine(ctx, x, y)
+	if err != nil {
+		return nil, err
+	}
+	return ClustersOf(l, x, y, cluster), nil
+}
+
+// dependentLine is the line of complete pairs whose standard error is worked out otherwise, as rows depend on each other.
+func dependentLine(ctx context.Context, x, y []float64) (*Line, error) {
 	if len(x) < 3 {
 		return nil, Error("fewer than 3 complete rows")
 	}
 	if err := magnitude.InRange(x, y); err != nil {
 		return nil, err
 	}
-	l, err := FitLine(ctx, x, y)
-	if err != nil {
-		return nil, err
-	}
-	return ClustersOf(l, x, y, cluster), nil
+	return FitLine(ctx, x, y)
 }
 
 // clusterSums are what one pass over the rows collects of a cluster: how many there are, their x about the mean,

@@ -5,7 +5,6 @@ import (
 	"math"
 
 	"copperlark/core/distribution"
-	"copperlark/core/magnitude"
 )
 
 // Series is a line of rows that follow each other, as in time.
@@ -29,13 +28,7 @@ func FitSeries(ctx context.Context, x, y []float64, lag float64) (*Series, error
 	if lag < 0 || lag != math.Trunc(lag) && !math.IsNaN(lag) {
 		return nil, Error("lag must be whole and not negative")
 	}
-	if len(x) < 3 {
-		return nil, Error("fewer than 3 complete rows")
-	}
-	if err := magnitude.InRange(x, y); err != nil {
-		return nil, err
-	}
-	l, err := FitLine(ctx, x, y)
+	l, err := dependentLine(ctx, x, y)
 	if err != nil {
 		return nil, err
 	}

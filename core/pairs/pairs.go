@@ -207,15 +207,17 @@ const alike = 0.98
 // prepare picks the rows, takes the logarithm where that is due, and standardises.
 func (c *Column) prepare(ctx context.Context, rows []int, straight bool) {
 	if c.Kind.Groups() {
-		c.codes = picked(c.Codes, rows)
+		c.codes = sample.Of(c.Codes, rows)
 		return
 	}
-	values := picked(c.Numbers, rows)
+	values := sample.Of(c.Numbers, rows)
 	if s := moments(ctx, values); !straight && describe.SuggestsLog(describe.Skew(values), s.Min, s.Max) {
 		c.Log = true
+		drawn := make([]float64, len(values))
 		for i, v := range values {
-			values[i] = math.Log10(v)
+			drawn[i] = math.Log10(v)
 		}
+		values = drawn
 	}
 	values, _ = magnitude.Scaled(values)
 	s := moments(ctx, values)
@@ -230,18 +232,6 @@ func moments(ctx context.Context, values []float64) describe.Summary {
 		values = describe.Present(values)
 	}
 	return describe.Moments(ctx, values)
-}
-
-// picked copies values, or those of some rows.
-func picked[T any](values []T, rows []int) []T {
-	if rows == nil {
-		return slices.Clone(values)
-	}
-	out := make([]T, len(rows))
-	for i, row := range rows {
-		out[i] = values[row]
-	}
-	return out
 }
 
 // groups gives the column that was named, or the one whose groups stand furthest apart.
@@ -264,7 +254,7 @@ func (f *Found) groups(t *table.Table, by string) (best *table.Column) {
 // apart is the mean share of the spread of the columns that lies between groups (eta
 // squared), over a sample of rows.
 func (f *Found) apart(c *table.Column) (share float64) {
-	codes := picked(c.Codes, f.rows)
+	codes := sample.Of(c.Codes, f.rows)
 	some := sample.Rows(len(codes), suggestRows, codes)
 	codes = sample.Of(codes, some)
 	for _, column := range f.Columns {
@@ -305,10 +295,9 @@ func (s sums) centred() (sxx, syy, sxy float64) {
 }
 
 func (f *Found) compare(ctx context.Context) error {
-	var codes []int32
-	groups := 0
+	codes, groups := f.codes(), 0
 	if f.By != nil {
-		codes, groups = picked(f.By.Codes, f.rows), len(f.By.Levels)
+		groups = len(f.By.Levels)
 	}
 	for y := range f.Columns {
 		for x := range y {

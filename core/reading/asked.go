@@ -23,16 +23,15 @@ type Looked struct {
 func Asked(u *Units, shown, aside Looked) string {
 	was, is := shown.Line, aside.Line
 	a, b := was.SlopeInterval(level), is.SlopeInterval(level)
-	clear := func(i model.Interval) bool { return i.Low > 0 || i.High < 0 }
 	told := fmt.Sprintf("%s %s (%s), against %s in the rows that were seen", u.told(is.Slope, b), u.Per, u.interval(b), u.told(was.Slope, a))
 	apart := 2 * distribution.NormalSurvival(math.Abs(was.Slope-is.Slope)/math.Hypot(was.SESlope, is.SESlope))
 	begins := fmt.Sprintf("Asked afterwards, %s that nobody had seen ", scale.Counted(is.N, "row"))
 	switch {
-	case !clear(a) && !clear(b):
+	case !a.Excludes(0) && !b.Excludes(0):
 		begins += "show no clear slope either"
-	case !clear(a):
+	case !a.Excludes(0):
 		begins += "show a slope that the others did not"
-	case !clear(b):
+	case !b.Excludes(0):
 		begins += "do not show it clearly"
 	case was.Slope*is.Slope < 0:
 		begins += "say the opposite"

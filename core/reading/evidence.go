@@ -140,7 +140,7 @@ func (e *teller) why() []Span {
 	}
 	begin := plain("Groups of %s with higher %s have %s %s, ", e.c.Prose(), e.X, level, e.Y)
 	of := fmt.Sprintf(" of the spread in %s lies between them", e.X)
-	clear := f.WithinInterval.Low > 0 || f.WithinInterval.High < 0
+	clear := f.WithinInterval.Excludes(0)
 	switch {
 	case !clear:
 		return []Span{begin, plain("and "), share, plain("%s; %s.", of, e.inside("inside them"))}

@@ -44,7 +44,7 @@ func (u *Units) Finding(f confound.Finding) string {
 // onlyAlone reports whether a slope that is said to be explained away would look clear, the
 // other way, if its column were the only one that was tried.
 func onlyAlone(f confound.Finding) bool {
-	return f.Verdict == confound.ExplainsAway && (f.WithinInterval.Low > 0 || f.WithinInterval.High < 0)
+	return f.Verdict == confound.ExplainsAway && f.WithinInterval.Excludes(0)
 }
 
 // changes tells a change of size without a change of sign.

@@ -98,8 +98,6 @@ func (u *Units) way(c confound.Check, column func(name string) string) string {
 	return string(c.Kind)
 }
 
-func clearInterval(i model.Interval) bool { return i.Low > 0 || i.High < 0 }
-
 // The answers of a way of looking.
 const (
 	agrees   = "agrees"
@@ -112,7 +110,7 @@ func says(c, first confound.Check) string {
 	switch {
 	case c.Problem != "" || math.IsNaN(c.Slope):
 		return nothing
-	case !clearInterval(c.Interval):
+	case !c.Interval.Excludes(0):
 		return notClear
 	case c.Slope*first.Slope < 0:
 		return otherWay
@@ -137,7 +135,7 @@ func (u *Units) holds(rows []HoldRow, first confound.Check, alike bool) []Span {
 	if total == 0 {
 		return []Span{plain("There is no other way to look at so few rows.")}
 	}
-	if !clearInterval(first.Interval) {
+	if !first.Interval.Excludes(0) {
 		clear := append(by[agrees], by[otherWay]...)
 		if len(clear) == 0 {
 			return []Span{plain("The slope over all rows is not clear, "), strong("nor is it in any of %d other ways", total), plain(" of looking.")}

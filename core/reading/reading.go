@@ -297,7 +297,7 @@ func (r *reader) directions(slopes []confound.GroupSlope, within *confound.Slope
 func (r *reader) verdict(compared *confound.Grouped, spans []Span) {
 	grouping, within := table.Prose(r.relation.Grouping), compared.Within
 	pooled := r.relation.Line.Interval(level)
-	clearOverall, clearWithin := pooled.Low > 0 || pooled.High < 0, within.Significant(level)
+	clearOverall, clearWithin := pooled.Excludes(0), within.Significant(level)
 	opposite := compared.SignReverses()
 	defer func() { r.out.Paragraphs[len(r.out.Paragraphs)-1].Shows = r.lines(true) }()
 	switch {

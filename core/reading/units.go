@@ -153,14 +153,9 @@ func (u *Units) withUnit(text string) string {
 			return text[:size] + unit + text[size:]
 		}
 		return unit + text
-	case "percentage points":
+	case "percentage points", "days":
 		if strings.TrimLeft(text, "+"+scale.Minus) == "1" {
-			unit = "percentage point"
-		}
-		return text + " " + unit
-	case "days":
-		if strings.TrimLeft(text, "+"+scale.Minus) == "1" {
-			unit = "day"
+			unit = strings.TrimSuffix(unit, "s")
 		}
 		return text + " " + unit
 	default:

@@ -29,7 +29,6 @@ func Write(ctx context.Context, out io.Writer, width, height, scale float64, mos
 		return png.Encode(to, b.img)
 	}
 	b.ctx = ctx
-	b.ctx = ctx
 	quick := png.Encoder{CompressionLevel: png.BestSpeed} // half the time, for a picture that takes many seconds
 	return quick.Encode(to, b)
 }
