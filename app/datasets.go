@@ -79,7 +79,7 @@ func ProfileOf(c *table.Column) ColumnProfile {
 	}
 	p.Distinct = len(distinct)
 	if c.Kind == table.Number {
-		p.Decimals = decimals(c.Numbers, max(math.Abs(low), math.Abs(high)))
+		p.Decimals = decimals(c, max(math.Abs(low), math.Abs(high)))
 	}
 	if low <= high {
 		written := func(v float64) string {
@@ -95,8 +95,8 @@ func ProfileOf(c *table.Column) ColumnProfile {
 
 // decimals is how many decimals the values of a column are shown with: as many as write them exactly, or where six
 // are not enough, as many as show six digits of the largest value.
-func decimals(values []float64, largest float64) int {
-	if needed := describe.Decimals(values); needed <= describe.MostDecimals {
+func decimals(c *table.Column, largest float64) int {
+	if needed := describe.Shown(c); needed <= describe.MostDecimals {
 		return needed
 	}
 	return int(min(max(6-math.Ceil(math.Log10(max(largest, 1e-6))), 0), 12))

@@ -112,6 +112,9 @@ func (c *gathered) prepare(kind arrow.DataType) bool {
 			return false
 		}
 		c.column.Kind, c.whole = table.Number, arrow.IsInteger(kind.ID())
+		if t, decimal := kind.(arrow.DecimalType); decimal {
+			c.column.Decimals = int(t.GetScale())
+		}
 	}
 	return true
 }

@@ -21,6 +21,7 @@ import (
 type packedColumn struct {
 	name, label, unit, meaning, kind, grain, encoding string
 	levels, data                                      []byte
+	decimals                                          int // that its numbers were written with
 }
 
 const shuffledZstd = "shuffled-zstd"
@@ -77,7 +78,7 @@ func packColumns(ctx context.Context, t *table.Table, take func(position int, c 
 }
 
 func pack(c *table.Column) (packedColumn, error) {
-	p := packedColumn{name: c.Name, label: c.Label, unit: c.Unit, meaning: c.Meaning, kind: string(c.Kind), grain: string(c.Grain), encoding: shuffledZstd, levels: []byte{}}
+	p := packedColumn{name: c.Name, label: c.Label, unit: c.Unit, meaning: c.Meaning, kind: string(c.Kind), grain: string(c.Grain), encoding: shuffledZstd, levels: []byte{}, decimals: c.Decimals}
 	if !c.Kind.Coded() {
 		raw := packDecimals(c.Numbers)
 		if raw != nil {
@@ -101,7 +102,7 @@ func unpackColumns(ctx context.Context, packed []packedColumn, rows int) (*table
 		if p.encoding != shuffledZstd && (p.encoding != decimalZstd || table.Kind(p.kind).Coded()) {
 			return fmt.Errorf("column %q is stored as %q, which this program does not know", p.name, p.encoding)
 		}
-		c := &table.Column{Name: p.name, Label: p.label, Unit: p.unit, Meaning: p.meaning, Kind: table.Kind(p.kind), Grain: table.Grain(p.grain)}
+		c := &table.Column{Name: p.name, Label: p.label, Unit: p.unit, Meaning: p.meaning, Kind: table.Kind(p.kind), Grain: table.Grain(p.grain), Decimals: p.decimals}
 		data, err := decompressor.DecodeAll(p.data, nil)
 		if err != nil {
 			return fmt.Errorf("column %q: %w", p.name, err)

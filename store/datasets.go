@@ -206,7 +206,7 @@ func addColumns(ctx context.Context, tx pgx.Tx, versionID int64, t *table.Table)
 	size := int64(0)
 	if err := packColumns(ctx, t, func(position int, c packedColumn) error {
 		size += int64(len(c.data) + len(c.levels))
-		return c.insert(ctx, tx, `insert into dataset_columns (version_id, position, `+packedNames, versionID, position)
+		return c.insert(ctx, tx, `insert into dataset_columns (version_id, position, `+packedValues, versionID, position)
 	}); err != nil {
 		return err
 	}
@@ -214,11 +214,14 @@ func addColumns(ctx context.Context, tx pgx.Tx, versionID int64, t *table.Table)
 	return err
 }
 
-// packedNames are the columns of a packed column, after the two that say whose it is.
-const packedNames = `name, label, unit, meaning, kind, grain, encoding, levels, data) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`
+// packedNames are the columns of a packed column; packedValues writes them after the two that say whose it is.
+const (
+	packedNames  = `name, label, unit, meaning, kind, grain, encoding, levels, data, decimals`
+	packedValues = packedNames + `) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`
+)
 
 func (c *packedColumn) insert(ctx context.Context, tx pgx.Tx, into string, of int64, position int) error {
-	_, err := tx.Exec(ctx, into, of, position, c.name, c.label, c.unit, c.meaning, c.kind, c.grain, c.encoding, c.levels, c.data)
+	_, err := tx.Exec(ctx, into, of, position, c.name, c.label, c.unit, c.meaning, c.kind, c.grain, c.encoding, c.levels, c.data, c.decimals)
 	return err
 }
 
@@ -234,13 +237,13 @@ func (s *Store) Version(ctx context.Context, spaceID, versionID int64) (app.Data
 
 // Table reads the table of a version, which never changes.
 func (s *Store) Table(ctx context.Context, versionID int64, rows int) (*table.Table, error) {
-	return s.unpacked(ctx, `select name, label, unit, meaning, kind, grain, encoding, levels, data from dataset_columns where version_id = $1 order by position`, versionID, rows)
+	return s.unpacked(ctx, `select `+packedNames+` from dataset_columns where version_id = $1 order by position`, versionID, rows)
 }
 
 func (s *Store) unpacked(ctx context.Context, query string, of int64, rows int) (*table.Table, error) {
 	packed, err := collect(ctx, s, func(row pgx.Row) (packedColumn, error) {
 		var c packedColumn
-		err := row.Scan(&c.name, &c.label, &c.unit, &c.meaning, &c.kind, &c.grain, &c.encoding, &c.levels, &c.data)
+		err := row.Scan(&c.name, &c.label, &c.unit, &c.meaning, &c.kind, &c.grain, &c.encoding, &c.levels, &c.data, &c.decimals)
 		return c, err
 	}, query, of)
 	if err != nil {

@@ -28,7 +28,7 @@ func publish(ctx context.Context, tx pgx.Tx, shareID int64, t *table.Table) erro
 		return err
 	}
 	return packColumns(ctx, t, func(position int, c packedColumn) error {
-		return c.insert(ctx, tx, `insert into share_columns (share_id, position, `+packedNames, shareID, position)
+		return c.insert(ctx, tx, `insert into share_columns (share_id, position, `+packedValues, shareID, position)
 	})
 }
 
@@ -46,7 +46,7 @@ func (s *Store) Publish(ctx context.Context, shareID int64, t *table.Table) erro
 
 // PublishedTable reads the table that a share publishes.
 func (s *Store) PublishedTable(ctx context.Context, shareID int64, rows int) (*table.Table, error) {
-	return s.unpacked(ctx, `select name, label, unit, meaning, kind, grain, encoding, levels, data from share_columns where share_id = $1 order by position`, shareID, rows)
+	return s.unpacked(ctx, `select `+packedNames+` from share_columns where share_id = $1 order by position`, shareID, rows)
 }
 
 const shareColumns = `h.id, h.key, coalesce(h.chart_id, 0), h.title, h.body, h.source, h.typed, h.created_at, h.withdrawn_at, s.name, s.id, coalesce(h.version_id, 0), coalesce(h.row_count, -1), h.made`

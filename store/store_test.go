@@ -60,7 +60,7 @@ func TestATableComesBackAsItWas(t *testing.T) {
 		codes[i] = int32(source.IntN(4)) - 1
 	}
 	columns := []*table.Column{
-		{Name: "n", Label: "Näme", Unit: "kg", Meaning: "it's \"odd\"", Kind: table.Number, Numbers: long},
+		{Name: "n", Label: "Näme", Unit: "kg", Meaning: "it's \"odd\"", Kind: table.Number, Decimals: 2, Numbers: long},
 		{Name: "c", Kind: table.Ordered, Codes: codes, Levels: []string{"", "<b>", "日本\x01"}},
 		{Name: "d", Kind: table.Date, Grain: table.Second, Numbers: long},
 	}

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"copperlark/core/sample"
+	"copperlark/core/table"
 )
 
 // MostDecimals is how many decimals are looked for, and decimalsLooked in how many values.
@@ -11,6 +12,12 @@ const (
 	MostDecimals   = 6
 	decimalsLooked = 5000
 )
+
+// Shown is how many decimals the numbers of a column are shown with: as many as write them exactly, and no fewer than
+// all of them were written with. More than MostDecimals where six are not enough.
+func Shown(c *table.Column) int {
+	return max(Decimals(c.Numbers), min(c.Decimals, MostDecimals))
+}
 
 // Decimals is how many decimals write the values of a column exactly, looked at in at most 5,000 of them that are
 // drawn at random: 2 where some are hundredths, as prices are. More than MostDecimals where six are not enough;

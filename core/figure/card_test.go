@@ -3,6 +3,8 @@ package figure
 import (
 	"math"
 	"testing"
+
+	"copperlark/core/table"
 )
 
 // TestCardsShowWhatIsSaid holds the order of a card, that its columns leave no row out, and what
@@ -68,6 +70,15 @@ func TestJitterMovesDotsAloneAndNeverFar(t *testing.T) {
 	for _, refused := range []string{"plot z against day\njitter x", "plot mean(y) against h\nas dots\njitter y", "plot z against h\nas boxes\njitter x"} {
 		if _, problems := draw(t, data, refused); problems == nil {
 			t.Errorf("%s is drawn", refused)
+		}
+	}
+}
+
+// TestCardsKeepTheDecimalsThatWereWritten holds that 7.00 is 7.00 on a card.
+func TestCardsKeepTheDecimalsThatWereWritten(t *testing.T) {
+	for written, want := range map[int]int{0: 0, 2: 2, 3: 3, 4: 0} { // more than three are too many for a card
+		if got := cardColumn(&table.Column{Kind: table.Number, Numbers: []float64{7, 8}, Decimals: written}, nil).Fixed; got != want {
+			t.Errorf("whole numbers written with %d decimals have %d on a card, not %d", written, got, want)
 		}
 	}
 }

@@ -91,6 +91,7 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 		if ok {
 			values[code] = v
 			found.seen(v)
+			found.written([]byte(level), b.layout.decimal)
 			found.exponents = found.exponents || isExponent([]byte(level))
 			found.marked = found.marked || !isExponent([]byte(level)) && !isDigits([]byte(level))
 			found.isCode = found.isCode || !b.measured && isCode([]byte(level)) || isLong([]byte(level))
@@ -281,6 +282,9 @@ func (b *building) finishDates(c *table.Column, p *piece, form dateForm) {
 	}
 }
 
+// fewestKept is from how many decimals on they are kept with a column: 2029.0 is what programs make of whole numbers.
+const fewestKept = 2
+
 func (b *building) finishNumbers(c *table.Column, p *piece) {
 	c.Kind = table.Number
 	for _, bad := range p.firstBad {
@@ -316,6 +320,9 @@ func (b *building) finishNumbers(c *table.Column, p *piece) {
 		}
 	}
 	b.sentinelNoted(c, p.low, p.high)
+	if p.decimals >= fewestKept {
+		c.Decimals = p.decimals
+	}
 	if !b.measured && !b.moments(c) {
 		SettleNumbers(c)
 	}

@@ -45,6 +45,7 @@ type piece struct {
 
 	low, high float64 // of the numbers
 	exponents bool    // some are digits, an E and digits
+	decimals  int     // that all numbers were written with; undecided before the first, 0 where they differ
 	marked    bool    // some have a sign or a decimal mark, as codes have not
 	form      dateForm
 	last      string // the last date that was another than the one before
@@ -92,6 +93,7 @@ func (p *piece) takeNumber(field []byte, line int, b *building) {
 			p.isCode = true
 		}
 		p.seen(v)
+		p.written(field, b.layout.decimal)
 		p.numbers = append(p.numbers, v)
 		return
 	}
@@ -107,6 +109,7 @@ func (p *piece) takeNumber(field []byte, line int, b *building) {
 		if ok {
 			value = v
 			p.seen(v)
+			p.written(field, b.layout.decimal)
 			p.isCode = p.isCode || isLong(field)
 			p.exponents = p.exponents || isExponent(field)
 			p.marked = p.marked || !isExponent(field) && !isDigits(field)
@@ -140,6 +143,44 @@ func (p *piece) seen(v float64) {
 		p.high = v
 	}
 	p.marked = p.marked || v < 0 || v != math.Trunc(v)
+}
+
+// undecided is how many decimals a column has before its first number.
+const undecided = -1
+
+// written is told of each number as it stands in the text.
+func (p *piece) written(field []byte, decimal byte) {
+	if p.decimals != 0 { // most columns have lost theirs by the first or second number
+		p.decimals = sameDecimals(p.decimals, decimalsOf(field, decimal))
+	}
+}
+
+// sameDecimals joins what two parts of a column were written with.
+func sameDecimals(a, b int) int {
+	switch {
+	case a == undecided:
+		return b
+	case b == undecided || a == b:
+		return a
+	}
+	return 0
+}
+
+// decimalsOf is how many digits stand behind the decimal mark of a number; 0 for one with an exponent or a letter of
+// thousands, which say another number than their digits.
+func decimalsOf(field []byte, decimal byte) int {
+	at := bytes.LastIndexByte(field, decimal)
+	if at < 0 {
+		return 0
+	}
+	end := at + 1
+	for end < len(field) && field[end] >= '0' && field[end] <= '9' {
+		end++
+	}
+	if end < len(field) && bytes.IndexByte([]byte("eEkKMbm"), field[end]) >= 0 {
+		return 0
+	}
+	return end - at - 1
 }
 
 // taken is what a limit is read as: itself, or, of what lies below it, a share of it.
@@ -184,6 +225,7 @@ func merged(stretches []*stretch, column int) *piece {
 		p := s.pieces[column]
 		whole.failed, whole.isCode, whole.withTime = whole.failed || p.failed, whole.isCode || p.isCode, whole.withTime || p.withTime
 		whole.low, whole.high = min(whole.low, p.low), max(whole.high, p.high)
+		whole.decimals = sameDecimals(whole.decimals, p.decimals)
 		whole.exponents, whole.marked = whole.exponents || p.exponents, whole.marked || p.marked
 		whole.values, whole.misfits, whole.bounds = whole.values+p.values, whole.misfits+p.misfits, whole.bounds+p.bounds
 		if whole.bound == "" {

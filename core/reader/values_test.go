@@ -3,6 +3,7 @@ package reader
 import (
 	"math"
 	"strconv"
+	"strings"
 	"testing"
 	"time"
 )
@@ -72,5 +73,23 @@ func TestDateForms(t *testing.T) {
 		if ok != test.ok || (ok && (got != test.want || withTime != test.withTime)) {
 			t.Errorf("%q: %v %v %v", test.field, got, withTime, ok)
 		}
+	}
+}
+
+// TestDecimalsThatAllAreWrittenWith holds that 7.00 beside 8.00 is kept as two decimals, and what is not: one decimal,
+// which programs add to whole numbers, decimals that differ, exponents, letters of thousands.
+func TestDecimalsThatAllAreWrittenWith(t *testing.T) {
+	long := strings.Repeat("\n12.50", 300_000) // read in several pieces, as the next with one other value at its end
+	for text, want := range map[string]int{
+		"7.00\n8.00\n": 2, "7.00\nNA\n\n8.25\n": 2, "£7.00\n£8.00": 2, "\"1,207.00\"\n8.00": 2, "7.0\n8.0": 0, "7.00\n8.5": 0, "7.00\n8": 0, "1.50e3\n2.50e3": 0,
+		"1.25k\n2.50k": 0, "7\n8": 0, "-0.125\n1.000": 3, "7.00 kg\n9.00 kg": 2, long[1:]: 2, long[1:] + "\n9.5": 0,
+	} {
+		read, _ := read(t, "price\n"+text+"\n", Options{})
+		if got := read.Columns()[0].Decimals; got != want {
+			t.Errorf("%.40q is kept with %d decimals, not %d", text, got, want)
+		}
+	}
+	if semicolons, _ := read(t, "place;price\nTarn;7,00\nWick;8,50\n", Options{}); semicolons.Column("price").Decimals != 2 {
+		t.Error("decimals behind a comma are not kept")
 	}
 }

@@ -263,7 +263,7 @@ func divide(stretches []*stretch, column int, tried piece, total int) {
 	from := 0
 	for _, s := range stretches {
 		p := tried
-		p.signs, p.dates, p.low, p.high = map[string]int{}, anyForm(), math.Inf(1), math.Inf(-1)
+		p.signs, p.dates, p.low, p.high, p.decimals = map[string]int{}, anyForm(), math.Inf(1), math.Inf(-1), undecided
 		to := from + s.bound
 		if tried.attempt == asTexts {
 			p.coder, p.codes = table.NewCoder(), codes[from:from:to]

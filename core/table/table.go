@@ -53,11 +53,14 @@ type Column struct {
 	Unit    string
 	Meaning string
 	Form    string // how its numbers are written: a form of core/scale, as 120k or decimals 3; empty leaves it to the program
-	Kind    Kind
-	Grain   Grain     // of a date column
-	Numbers []float64 // Number, Date
-	Codes   []int32   // Category, Ordered, YesNo, Text
-	Levels  []string  // what the codes stand for
+	// Decimals is how many decimals every number of the column was written with where it came from, so that 7.00
+	// stays 7.00; 0 where they differ, where nobody knows, or where it is one, which programs add to whole numbers.
+	Decimals int
+	Kind     Kind
+	Grain    Grain     // of a date column
+	Numbers  []float64 // Number, Date
+	Codes    []int32   // Category, Ordered, YesNo, Text
+	Levels   []string  // what the codes stand for
 
 	Exact   map[string]string // of numbers that are groups: the values of levels that are named with fewer digits
 	Colours map[string]string // the colours that levels have for themselves, as #rrggbb; a level without one has the usual

@@ -66,7 +66,7 @@ export function Explanations({ bench, document, examine, check }: { bench: Bench
       {every.length > 0 && (
         <p className="mt-2 text-[13px] text-muted">
           {found.data!.alike && <strong className="font-semibold">{found.data!.alike} </strong>}
-          {found.data!.told}. {found.data!.tried} columns were tried, {overRows(found.data!.rows, drawn)}; these are columns of this table: a cause outside it cannot be seen. {found.data!.looked}
+          {found.data!.told}. {counted(found.data!.tried, 'column')} {found.data!.tried === 1 ? 'was' : 'were'} tried, {overRows(found.data!.rows, drawn)}; these are columns of this table: a cause outside it cannot be seen. {found.data!.looked}
         </p>
       )}
     </section>

@@ -77,7 +77,7 @@ export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, 
                 <tr key={i} className={fit.group < 0 ? 'font-semibold' : ''}>
                   <th scope="row" className="max-w-28 py-1 text-left font-[inherit]">
                     <span className="flex items-center gap-2">
-                      <Swatch light={fit.light} dark={fit.dark} dashed={fit.group < 0} />
+                      <Swatch light={fit.light} dark={fit.dark} overall={fit.group < 0} dashed={!!fit.dash?.length} />
                       <span className="truncate" title={fit.name}>
                         {fit.name}
                       </span>
@@ -130,11 +130,12 @@ export function ReadingStrip({ bench, open, setOpen }: { bench: Bench; open: boo
   )
 }
 
-function Swatch({ light, dark, dashed }: { light?: string; dark?: string; dashed: boolean }) {
+/** The sign of a fit: a line, drawn as on the chart, for all rows; the colour of its group for the others. */
+function Swatch({ light, dark, overall, dashed }: { light?: string; dark?: string; overall: boolean; dashed: boolean }) {
   return (
     <svg width={10} height={10} viewBox="0 0 10 10" aria-hidden className="shrink-0">
       {inThemes(light, dark).map(([colour, when]) =>
-        dashed ? <path key={when} className={when} d="M0 5h4M6 5h4" stroke={colour} strokeWidth={2} /> : <rect key={when} className={when} width={10} height={10} rx={2.5} fill={colour} />,
+        overall ? <path key={when} className={when} d={dashed ? 'M0 5h4M6 5h4' : 'M0 5h10'} stroke={colour} strokeWidth={2} /> : <rect key={when} className={when} width={10} height={10} rx={2.5} fill={colour} />,
       )}
     </svg>
   )

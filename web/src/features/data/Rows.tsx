@@ -122,7 +122,7 @@ function nothing(look: Look): string {
 
 function Cell({ column, value, find }: { column: ColumnProfile; value: string | undefined; find: string }) {
   const right = column.kind === 'number'
-  const text = value !== undefined && value !== '' && right && !column.groups ? formatNumber(Number(value), column.decimals ?? 0) : value
+  const text = value !== undefined && value !== '' && right && (!column.groups || column.decimals) ? formatNumber(Number(value), column.decimals ?? 0) : value
   const holds = find !== '' && value?.toLowerCase().includes(find.toLowerCase())
   return (
     <div role="cell" title={value} className={`truncate border-r border-line px-2.5 leading-[29px] tabular-nums last:border-0 ${right ? 'text-right' : ''} ${holds ? 'bg-copper-wash' : ''}`}>
