@@ -15,6 +15,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/primitive"
+	"copperlark/core/sample"
 	"copperlark/core/scale"
 	"copperlark/core/table"
 )
@@ -84,8 +85,7 @@ func whole(c *table.Column) (numbers, years bool) {
 	}
 	some := false
 	numbers, years = true, true
-	for i := 0; i < len(c.Numbers); i += max(1, len(c.Numbers)/sampledWhole) {
-		v := c.Numbers[i]
+	for _, v := range sample.Of(c.Numbers, sample.Rows(len(c.Numbers), sampledWhole, nil)) {
 		if v != v {
 			continue
 		}
@@ -168,8 +168,8 @@ func nearZero(c *table.Column) float64 {
 		return 1
 	}
 	var sizes []float64
-	for i := 0; i < len(c.Numbers); i += max(1, len(c.Numbers)/sampledNear) {
-		if v := math.Abs(c.Numbers[i]); v > 0 && v-v == 0 {
+	for _, v := range sample.Of(c.Numbers, sample.Rows(len(c.Numbers), sampledNear, nil)) {
+		if v = math.Abs(v); v > 0 && v-v == 0 {
 			sizes = append(sizes, v)
 		}
 	}

@@ -9,6 +9,7 @@ import (
 	"copperlark/core/draw/pen/svg"
 	"copperlark/core/figure"
 	"copperlark/core/primitive"
+	"copperlark/core/sample"
 	"copperlark/core/table"
 	"copperlark/core/text"
 )
@@ -43,32 +44,25 @@ func Small(ctx context.Context, d *chart.Document, t *table.Table, width, height
 	return nil, pen.Write(out)
 }
 
-// sampled is a table with rows evenly left out where there are very many.
+// sampled is a table of rows drawn at random where there are very many.
 func sampled(t *table.Table) *table.Table {
-	n := t.Rows()
-	if n <= smallRows {
-		return t
+	if rows := sample.Rows(t.Rows(), smallRows, nil); rows != nil {
+		return t.Select(rows)
 	}
-	rows := make([]int, smallRows)
-	for i := range rows {
-		rows[i] = i * n / smallRows
-	}
-	return t.Select(rows)
+	return t
 }
 
-// thin leaves out points and vertices evenly, of a picture that has so many in all.
+// thin leaves out points at random and vertices evenly, of a picture that has so many in all.
 func thin(l *primitive.Layer, points, vertices int) {
 	switch l.Kind {
 	case primitive.Points:
 		if points > smallPoints {
-			at := make([]int, max(l.Count*smallPoints/points, 1))
-			for i := range at {
-				at[i] = i * l.Count / len(at)
+			if at := sample.Rows(l.Count, max(l.Count*smallPoints/points, 1), nil); at != nil {
+				for _, a := range []*primitive.Array{&l.X, &l.Y, &l.Colour, &l.Shape, &l.Radius} {
+					*a = a.Pick(at)
+				}
+				l.Count = len(at)
 			}
-			for _, a := range []*primitive.Array{&l.X, &l.Y, &l.Colour, &l.Shape, &l.Radius} {
-				*a = a.Pick(at)
-			}
-			l.Count = len(at)
 		}
 		l.Style.Outline = false
 		l.Row, l.LeftOut = primitive.Array{}, primitive.Array{}
