@@ -217,6 +217,7 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		return err
 	},
 	"describe.Decimals":       func(_ context.Context, c columns) error { describe.Decimals(c.x); return nil },
+	"describe.Shown":          func(_ context.Context, c columns) error { describe.Shown(c.table.Column("x")); return nil },
 	"describe.Summarise":      func(_ context.Context, c columns) error { describe.Summarise(c.x); return nil },
 	"describe.Present":        func(_ context.Context, c columns) error { describe.Present(c.x); return nil },
 	"describe.Quantile":       func(_ context.Context, c columns) error { describe.Quantile(c.x, 0.3); return nil },
