@@ -10,6 +10,8 @@ import (
 	"sync/atomic"
 	"time"
 
+	"golang.org/x/sync/singleflight"
+
 	"copperlark/core/chart"
 	"copperlark/core/sentence"
 	"copperlark/core/text"
@@ -55,7 +57,8 @@ type App struct {
 	now     func() time.Time
 	log     *slog.Logger
 	limits  Limits
-	held    *cache.Cache // tables, preparations, views, shared charts
+	reads   singleflight.Group // of tables
+	held    *cache.Cache       // tables, preparations, views, shared charts
 	gate    *admission.Gate
 	arrived arrivals
 	signIns *signIns

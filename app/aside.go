@@ -8,6 +8,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/confound"
+	"copperlark/core/mark"
 	"copperlark/core/model"
 	"copperlark/core/prepare"
 	"copperlark/core/reading"
@@ -53,7 +54,7 @@ func (a *App) AskAside(ctx context.Context, person Person, chartID int64) (*Asid
 		return nil, &Invalid{Message: "no rows are set aside in the version that this chart shows", Advice: "say set aside 20% of rows in Data, keep it, and move the chart over"}
 	}
 	answer := &AsideAnswer{By: person.Name, At: a.now(), Document: kept.Document}
-	err = a.onSpelled(ctx, person.SpaceID, kept.VersionID, "what rows set aside say", weighExplain, func(ctx context.Context, shown *table.Table, d Dataset) error {
+	err = a.onSpelled(ctx, person.SpaceID, kept.VersionID, "what rows set aside say", weighExplain, func(ctx context.Context, shown *shown, d Dataset) error {
 		unseen, err := a.aside(ctx, person.SpaceID, versions[at], dataset)
 		if err != nil {
 			return err
@@ -62,7 +63,7 @@ func (a *App) AskAside(ctx context.Context, person Person, chartID int64) (*Asid
 		if err != nil {
 			return err
 		}
-		answer.Words, answer.Rows, err = asked(ctx, kept.Document, shown, meanings.spelled(unseen))
+		answer.Words, answer.Rows, err = asked(ctx, kept.Document, shown.Table, meanings.spelled(unseen))
 		return err
 	})
 	if err != nil {
@@ -96,7 +97,7 @@ func asked(ctx context.Context, document *chart.Document, shown, unseen *table.T
 	var units *reading.Units
 	column := ""
 	for i, t := range []*table.Table{shown, unseen} {
-		r, err := relate(ctx, document, t)
+		r, err := relate(ctx, mark.Bind(document, t))
 		if err != nil {
 			return "", 0, &Invalid{Message: err.Error(), Advice: "ask with a chart of a number against a number, or by groups"}
 		}

@@ -6,6 +6,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/prepare"
 	"copperlark/core/table"
 )
@@ -40,12 +41,12 @@ func (a *App) Build(ctx context.Context, wanted BuildWanted) ([]byte, error) {
 		}
 		return nil, err
 	}
-	picture, err := DrawTable(ctx, state.Table, nil, builtSentence, nil, figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics})
+	picture, err := DrawTable(ctx, state.Table, nil, builtSentence, figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics})
 	if err != nil {
 		return nil, err
 	}
 	relation := &chart.Document{Version: chart.Version, X: picture.Document.X, Y: picture.Document.Y}
-	found, err := explain(ctx, state.Table, relation)
+	found, err := explain(ctx, mark.Bind(relation, state.Table))
 	if err != nil {
 		return nil, err
 	}

@@ -62,8 +62,12 @@ func (p *Picture) Encode() ([]byte, error) {
 
 // Draw states a chart and draws it, and its small picture beside that.
 func (a *App) Draw(ctx context.Context, spaceID, versionID int64, wanted Wanted) (picture *Picture, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "a figure", weightOf(wanted.Document, wanted.Typed), func(ctx context.Context, t *table.Table, _ Dataset) error {
-		document, err := Stated(t, wanted.Document, wanted.Typed)
+	err = a.onSpelled(ctx, spaceID, versionID, "a figure", weightOf(wanted.Document, wanted.Typed), func(ctx context.Context, t *shown, _ Dataset) error {
+		bound, err := t.stated(wanted.Document, wanted.Typed)
+		if err != nil {
+			return err
+		}
+		before, err := t.bind(wanted.Before)
 		if err != nil {
 			return err
 		}
@@ -71,16 +75,16 @@ func (a *App) Draw(ctx context.Context, spaceID, versionID int64, wanted Wanted)
 		var small []byte
 		if wanted.Small != nil {
 			beside.Go(func() error {
-				key, err := smallKey(versionID, document, *wanted.Small)
+				key, err := smallKey(versionID, bound.Document, *wanted.Small)
 				if err == nil {
-					small, err = a.small(ctx, key, document, t)
+					small, err = a.small(ctx, key, bound)
 				}
 				return err
 			})
 		}
-		picture, err = drawStated(ctx, t, document, wanted.Before, figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics, Dataset: a.others(spaceID), Fine: wanted.Fine})
+		picture, err = draw(ctx, bound, figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics, Dataset: a.others(spaceID), Fine: wanted.Fine})
 		if err = errors.Join(beside.Wait(), err); err == nil {
-			picture.Small, picture.GoesOut = string(small), goesOut(document, t)
+			picture.Words, picture.Small, picture.GoesOut = t.change(before, bound), string(small), goesOut(bound.Document, t.Table)
 		}
 		return err
 	})
@@ -97,11 +101,14 @@ func weightOf(document *chart.Document, typed string) int64 {
 	return weighFigure + weighFit*int64(min(fits, chart.MaxFits))
 }
 
-// Stated gives the document of a chart: the one that was given or, when typed is not
-// empty, what was typed; with the marks that its columns suggest.
-func Stated(t *table.Table, document *chart.Document, typed string) (*chart.Document, error) {
+// Stated binds a chart to a table: the document that was given or, when typed is not empty, what was typed.
+func Stated(t *table.Table, document *chart.Document, typed string) (*mark.Bound, error) {
+	return newShown(t).stated(document, typed)
+}
+
+func (s *shown) stated(document *chart.Document, typed string) (*mark.Bound, error) {
 	if typed != "" {
-		parsed, mistakes := sentence.Parse(typed, t)
+		parsed, mistakes := sentence.Parse(typed, s.Table)
 		if mistakes != nil {
 			return nil, &Invalid{Message: mistakes[0].Message, Advice: mistakes[0].Advice, Mistakes: mistakes}
 		}
@@ -110,37 +117,27 @@ func Stated(t *table.Table, document *chart.Document, typed string) (*chart.Docu
 	if document == nil {
 		return nil, &Invalid{Message: "the chart says nothing to plot", Advice: "say which column to plot against which"}
 	}
-	document.Version = chart.Version
-	return mark.Settle(document, t), nil
+	return s.bind(document)
 }
 
 // DrawTable is Draw for a table at hand.
-func DrawTable(ctx context.Context, t *table.Table, document *chart.Document, typed string, before *chart.Document, options figure.Options) (*Picture, error) {
-	document, err := Stated(t, document, typed)
+func DrawTable(ctx context.Context, t *table.Table, document *chart.Document, typed string, options figure.Options) (*Picture, error) {
+	bound, err := Stated(t, document, typed)
 	if err != nil {
 		return nil, err
 	}
-	return drawStated(ctx, t, document, before, options)
+	return draw(ctx, bound, options)
 }
 
-func drawStated(ctx context.Context, t *table.Table, document, before *chart.Document, options figure.Options) (*Picture, error) {
-	f, problems, err := figure.Build(ctx, document, t, options)
+func draw(ctx context.Context, bound *mark.Bound, options figure.Options) (*Picture, error) {
+	f, problems, err := figure.Build(ctx, bound, options)
 	if err != nil {
 		return nil, err
 	}
 	if problems != nil {
 		return nil, refused(problems)
 	}
-	return &Picture{Figure: f, Reading: reading.Of(f), Spoken: sentence.Spoken(document, t), Typed: sentence.Print(document), Document: document,
-		Words: sentence.Change(settled(before, t), document, t)}, nil
-}
-
-// settled says of a document which marks it is drawn with; of none nothing.
-func settled(d *chart.Document, t *table.Table) *chart.Document {
-	if d == nil {
-		return nil
-	}
-	return mark.Settle(d, t)
+	return &Picture{Figure: f, Reading: reading.Of(f), Spoken: sentence.Spoken(bound), Typed: sentence.Print(bound.Document), Document: bound.Document}, nil
 }
 
 // refused is a chart that cannot be honoured.
@@ -152,8 +149,8 @@ func refused(problems []chart.Problem) error {
 // columns of numbers that go together most, the one with the wider spread along
 // x. A table with fewer than two columns of numbers gives what it has.
 func (a *App) FirstLook(ctx context.Context, spaceID, versionID int64) (document *chart.Document, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "a first look", weighFigure, func(_ context.Context, t *table.Table, _ Dataset) error {
-		document = firstLook(t)
+	err = a.onSpelled(ctx, spaceID, versionID, "a first look", weighFigure, func(_ context.Context, t *shown, _ Dataset) error {
+		document = firstLook(t.Table)
 		return nil
 	})
 	if err != nil {
@@ -166,25 +163,26 @@ func (a *App) FirstLook(ctx context.Context, spaceID, versionID int64) (document
 	return document.Styled(style), nil
 }
 
-// suits refuses a document that a table, as charts show it, cannot honour.
-func suits(document *chart.Document, t *table.Table) error {
-	if document == nil {
-		return &Invalid{Message: "the chart says nothing to plot", Advice: "say which column to plot against which"}
+// suits binds a document to the table, and refuses one that cannot be honoured.
+func (s *shown) suits(document *chart.Document) (*mark.Bound, error) {
+	bound, err := s.stated(document, "")
+	if err != nil {
+		return nil, err
 	}
-	document.Version = chart.Version
-	if problems := mark.Check(document, t); problems != nil {
-		return refused(problems)
+	if problems := bound.Problems(); problems != nil {
+		return nil, refused(problems)
 	}
-	return nil
+	return bound, nil
 }
 
-// checked gives the table of a version, as charts show it, that a document suits.
-func (a *App) checked(ctx context.Context, spaceID, versionID int64, document *chart.Document) (t *table.Table, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "a chart", 0, func(_ context.Context, of *table.Table, _ Dataset) error {
+// checked gives the table of a version, as charts show it, with a document that suits it.
+func (a *App) checked(ctx context.Context, spaceID, versionID int64, document *chart.Document) (t *shown, bound *mark.Bound, err error) {
+	err = a.onSpelled(ctx, spaceID, versionID, "a chart", 0, func(_ context.Context, of *shown, _ Dataset) error {
 		t = of
-		return suits(document, t)
+		bound, err = of.suits(document)
+		return err
 	})
-	return t, err
+	return t, bound, err
 }
 
 // AddChart keeps a new chart with its first step.
@@ -192,27 +190,26 @@ func (a *App) AddChart(ctx context.Context, person Person, versionID int64, name
 	if err := a.roomFor(ctx, person.SpaceID, 0, 0); err != nil {
 		return Chart{}, err
 	}
-	t, err := a.checked(ctx, person.SpaceID, versionID, document)
+	t, bound, err := a.checked(ctx, person.SpaceID, versionID, document)
 	if err != nil {
 		return Chart{}, err
 	}
-	document = mark.Settle(document, t)
 	named := strings.TrimSpace(name) != ""
 	if name = strings.TrimSpace(name); !named {
-		name = nameOf(document, t)
+		name = nameOf(bound)
 	}
-	return a.store.AddChart(ctx, person.SpaceID, versionID, person.ID, name, named, document, sentence.Change(nil, document, t))
+	return a.store.AddChart(ctx, person.SpaceID, versionID, person.ID, name, named, bound.Document, t.change(nil, bound))
 }
 
 // nameOf is what a chart is called by its sentence, until a person says another name.
-func nameOf(d *chart.Document, t *table.Table) string {
+func nameOf(b *mark.Bound) string {
+	d, x, y := b.Document, b.X, b.Y
 	if d.Title != "" {
 		return short(d.Title, 200)
 	}
 	if d.Function != nil {
 		return "y = " + d.Function.Formula
 	}
-	x, y := mark.Resolve(d, t, "x"), mark.Resolve(d, t, "y")
 	name := y.Name() + " against " + x.Prose()
 	switch {
 	case y.Of == chart.Spread:
@@ -220,7 +217,7 @@ func nameOf(d *chart.Document, t *table.Table) string {
 	case len(y.More) > 0:
 		name = fmt.Sprintf("%s and %d more against %s", y.Name(), len(y.More), x.Prose())
 	}
-	if c := t.Column(d.Colour); c != nil {
+	if c := b.Table.Column(d.Colour); c != nil {
 		name += ", by " + c.Prose()
 	}
 	return short(name, 200)
@@ -236,12 +233,15 @@ func (a *App) AddStep(ctx context.Context, person Person, chartID, parentID int6
 	if err != nil {
 		return Step{}, err
 	}
-	t, err := a.checked(ctx, person.SpaceID, versionID, document)
+	t, bound, err := a.checked(ctx, person.SpaceID, versionID, document)
 	if err != nil {
 		return Step{}, err
 	}
-	document = mark.Settle(document, t)
-	return a.store.AddStep(ctx, person.SpaceID, chartID, parentID, person.ID, document, sentence.Change(settled(before, t), document, t), nameOf(document, t), MaxStepsADay)
+	was, err := t.bind(before)
+	if err != nil {
+		return Step{}, err
+	}
+	return a.store.AddStep(ctx, person.SpaceID, chartID, parentID, person.ID, bound.Document, t.change(was, bound), nameOf(bound), MaxStepsADay)
 }
 
 // Charts lists a space's charts, the last changed first.
@@ -282,8 +282,8 @@ func (a *App) ChangeChart(ctx context.Context, person Person, id int64, change C
 		if err != nil {
 			return err
 		}
-		if t, err := a.checked(ctx, spaceID, versionID, document); err == nil {
-			change.Follows = nameOf(document, t)
+		if _, bound, err := a.checked(ctx, spaceID, versionID, document); err == nil {
+			change.Follows = nameOf(bound)
 		}
 	}
 	if change.Name == "" && change.StepID == 0 && change.VersionID == 0 {
@@ -308,12 +308,12 @@ func (a *App) fitsVersion(ctx context.Context, spaceID, id int64, change ChartCh
 	if err != nil {
 		return err
 	}
-	return fits(document, t)
+	return fits(mark.Bind(document, t))
 }
 
 // fits tells which clauses of a chart do not fit a table, and which columns it lacks.
-func fits(document *chart.Document, t *table.Table) error {
-	problems := mark.Check(document, t)
+func fits(b *mark.Bound) error {
+	document, problems := b.Document, b.Problems()
 	if problems == nil {
 		return nil
 	}
@@ -322,7 +322,7 @@ func fits(document *chart.Document, t *table.Table) error {
 		misfits = append(misfits, fmt.Sprintf("%s (%s)", p.Clause, p.Message))
 	}
 	for _, name := range append(document.Columns(), document.Drawn()...) {
-		if !slices.Contains(missing, name) && t.Column(name) == nil {
+		if !slices.Contains(missing, name) && b.Table.Column(name) == nil {
 			missing = append(missing, name)
 		}
 	}
@@ -344,11 +344,11 @@ func (a *App) moveAnew(ctx context.Context, person Person, id int64, change Char
 	if mistakes != nil {
 		return &Invalid{Message: mistakes[0].Message, Advice: mistakes[0].Advice, Mistakes: mistakes}
 	}
-	if err := fits(document, t); err != nil {
+	bound := mark.Bind(document, t)
+	if err := fits(bound); err != nil {
 		return err
 	}
-	document = mark.Settle(document, t)
-	return a.store.MoveChart(ctx, kept, change.VersionID, person.ID, document, "columns named anew", nameOf(document, t))
+	return a.store.MoveChart(ctx, kept, change.VersionID, person.ID, bound.Document, "columns named anew", nameOf(bound))
 }
 
 // DropChart deletes a chart with its trail; shared fixed copies stay.

@@ -62,8 +62,8 @@ type Addition struct {
 // Choices tells what pressing a word of a chart's sentence offers; a slot that offers no
 // choices gives ErrNotFound.
 func (a *App) Choices(ctx context.Context, spaceID, versionID int64, document *chart.Document, slot string) (out *Menu, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "choices", 0, func(_ context.Context, t *table.Table, _ Dataset) error {
-		opened := sentence.Open(slot, document, t)
+	err = a.onSpelled(ctx, spaceID, versionID, "choices", 0, func(_ context.Context, t *shown, _ Dataset) error {
+		opened := sentence.Open(slot, document, t.Table)
 		if opened == nil {
 			return ErrNotFound
 		}
@@ -78,9 +78,9 @@ func (a *App) Choices(ctx context.Context, spaceID, versionID int64, document *c
 
 // Additions tells what can be said next in a chart's sentence, the most useful first.
 func (a *App) Additions(ctx context.Context, spaceID, versionID int64, document *chart.Document) (list []Addition, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "additions", 0, func(_ context.Context, t *table.Table, _ Dataset) error {
+	err = a.onSpelled(ctx, spaceID, versionID, "additions", 0, func(_ context.Context, t *shown, _ Dataset) error {
 		list = []Addition{}
-		for _, add := range sentence.Additions(document, t) {
+		for _, add := range sentence.Additions(document, t.Table) {
 			list = append(list, Addition{add.Key, add.Label, add.Detail, add.Also, add.D, add.Opens})
 		}
 		return nil
@@ -94,9 +94,9 @@ const mostSuggestions = 9
 // Complete says what could be typed next in the sentence of a chart, after what stands
 // before the caret.
 func (a *App) Complete(ctx context.Context, spaceID, versionID int64, before string) (out *Completion, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "a completion", 0, func(ctx context.Context, t *table.Table, _ Dataset) error {
+	err = a.onSpelled(ctx, spaceID, versionID, "a completion", 0, func(ctx context.Context, t *shown, _ Dataset) error {
 		datasets, fault := a.datasetsAsked(ctx, spaceID)
-		out = complete(t, datasets, before)
+		out = complete(t.Table, datasets, before)
 		return *fault
 	})
 	return out, err

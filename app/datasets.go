@@ -168,7 +168,8 @@ func (a *App) Profiles(ctx context.Context, spaceID, versionID int64) (list []Co
 	if held {
 		each = 0
 	}
-	err = a.on(ctx, spaceID, versionID, "the columns", each, func(ctx context.Context, t *table.Table, d Dataset) error {
+	err = a.on(ctx, spaceID, versionID, "the columns", each, func(ctx context.Context, l *loaded, d Dataset) error {
+		t := l.table
 		meanings, err := a.store.Meanings(ctx, d.ID)
 		if err != nil {
 			return err
@@ -231,8 +232,8 @@ type Companion struct {
 
 // GoesWith measures every column against one.
 func (a *App) GoesWith(ctx context.Context, spaceID, versionID int64, column string) (companions []Companion, err error) {
-	err = a.on(ctx, spaceID, versionID, "what goes with a column", weighSummary, func(ctx context.Context, t *table.Table, _ Dataset) error {
-		companions, err = goesWith(ctx, t, column)
+	err = a.on(ctx, spaceID, versionID, "what goes with a column", weighSummary, func(ctx context.Context, l *loaded, _ Dataset) error {
+		companions, err = goesWith(ctx, l.table, column)
 		return err
 	})
 	return companions, err

@@ -8,8 +8,8 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/draw/pen/svg"
+	"copperlark/core/mark"
 	"copperlark/core/render"
-	"copperlark/core/table"
 )
 
 // Paper is what a drawing is asked for.
@@ -37,17 +37,14 @@ func (a *App) Export(ctx context.Context, spaceID, versionID int64, document *ch
 	width, height := render.OnPaper(document, paper.Width, paper.Height)
 	pixels := max(render.Pixels(format, width, height, paper.Scale)-lightPixels, 0)
 	ctx = heavier(ctx, pixels/pixelsAWeight)
-	err = a.onSpelled(ctx, spaceID, versionID, "a drawing", 2*weightOf(document, ""), func(ctx context.Context, t *table.Table, _ Dataset) error {
-		document, err := Stated(t, document, "")
+	err = a.onSpelled(ctx, spaceID, versionID, "a drawing", 2*weightOf(document, ""), func(ctx context.Context, t *shown, _ Dataset) error {
+		bound, err := t.suits(document)
 		if err != nil {
 			return err
 		}
-		if err := suits(document, t); err != nil {
-			return err
-		}
-		name := nameOf(document, t)
+		name := nameOf(bound)
 		var content bytes.Buffer
-		problems, err := render.Chart(ctx, document, t, format, render.Options{Width: paper.Width, Height: paper.Height, Scale: paper.Scale, Look: paper.Look, Fonts: svg.Fonts(paper.Fonts), Title: name, Clock: a.now().UTC(), Metrics: a.metrics, Dataset: a.others(spaceID)}, &content)
+		problems, err := render.Chart(ctx, bound, format, render.Options{Width: paper.Width, Height: paper.Height, Scale: paper.Scale, Look: paper.Look, Fonts: svg.Fonts(paper.Fonts), Title: name, Clock: a.now().UTC(), Metrics: a.metrics, Dataset: a.others(spaceID)}, &content)
 		if problems != nil {
 			return refused(problems)
 		}
@@ -86,12 +83,12 @@ func (a *App) Picture(ctx context.Context, spaceID, chartID, stepID int64, size 
 	if drawn, held := a.held.Get(key); held {
 		return drawn.([]byte), nil
 	}
-	err = a.onSpelled(ctx, spaceID, versionID, "a small picture", weighPicture, func(ctx context.Context, t *table.Table, _ Dataset) error {
-		document, err := Stated(t, document, "")
+	err = a.onSpelled(ctx, spaceID, versionID, "a small picture", weighPicture, func(ctx context.Context, t *shown, _ Dataset) error {
+		bound, err := t.stated(document, "")
 		if err != nil {
 			return err
 		}
-		drawn, err = a.small(ctx, key, document, t)
+		drawn, err = a.small(ctx, key, bound)
 		return err
 	})
 	return drawn, err
@@ -99,12 +96,12 @@ func (a *App) Picture(ctx context.Context, spaceID, chartID, stepID int64, size 
 
 // small draws the small picture of what is stated, or gives the one that is held. The
 // picture of what cannot be drawn is empty.
-func (a *App) small(ctx context.Context, key pictureKey, document *chart.Document, t *table.Table) ([]byte, error) {
+func (a *App) small(ctx context.Context, key pictureKey, bound *mark.Bound) ([]byte, error) {
 	if drawn, held := a.held.Get(key); held {
 		return drawn.([]byte), nil
 	}
 	var content bytes.Buffer
-	problems, err := render.Small(ctx, document, t, float64(key.size.Width), float64(key.size.Height), a.metrics, &content)
+	problems, err := render.Small(ctx, bound, float64(key.size.Width), float64(key.size.Height), a.metrics, &content)
 	if problems != nil {
 		content.Reset()
 		fmt.Fprintf(&content, `<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d"/>`, key.size.Width, key.size.Height)

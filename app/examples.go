@@ -6,7 +6,6 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/examples"
 	"copperlark/core/sentence"
-	"copperlark/core/table"
 )
 
 // Example is a sentence that shows what can be said, over a dataset of the space where it has
@@ -41,12 +40,12 @@ func (a *App) Examples(ctx context.Context, spaceID int64) ([]Example, error) {
 		if !some {
 			continue
 		}
-		err := a.onSpelled(ctx, spaceID, d.VersionID, "examples", weighFigure, func(_ context.Context, t *table.Table, _ Dataset) error {
+		err := a.onSpelled(ctx, spaceID, d.VersionID, "examples", weighFigure, func(_ context.Context, t *shown, _ Dataset) error {
 			for i := range list {
 				if !wanted(i) {
 					continue
 				}
-				if document, mistakes := sentence.Parse(list[i].Typed, t); mistakes == nil {
+				if document, mistakes := sentence.Parse(list[i].Typed, t.Table); mistakes == nil {
 					list[i].DatasetID, list[i].Document = d.ID, document
 				}
 			}

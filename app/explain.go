@@ -11,6 +11,7 @@ import (
 	"copperlark/core/confound"
 	"copperlark/core/describe"
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/prepare"
 	"copperlark/core/reading"
 	"copperlark/core/scale"
@@ -46,11 +47,12 @@ type Explanations struct {
 // Explain tries every other column as a hidden explanation of the relation that a
 // chart shows.
 func (a *App) Explain(ctx context.Context, spaceID, versionID int64, document *chart.Document) (out *Explanations, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "what else could explain it", weighExplain, func(ctx context.Context, t *table.Table, d Dataset) error {
-		if err = suits(document, t); err != nil {
+	err = a.onSpelled(ctx, spaceID, versionID, "what else could explain it", weighExplain, func(ctx context.Context, t *shown, d Dataset) error {
+		bound, err := t.suits(document)
+		if err != nil {
 			return err
 		}
-		if out, err = explain(ctx, t, document); err != nil {
+		if out, err = explain(ctx, bound); err != nil {
 			return err
 		}
 		looked, err := a.store.RelationsLooked(ctx, spaceID, d.ID)
@@ -60,9 +62,10 @@ func (a *App) Explain(ctx context.Context, spaceID, versionID int64, document *c
 	return out, err
 }
 
-func explain(ctx context.Context, t *table.Table, document *chart.Document) (*Explanations, error) {
+func explain(ctx context.Context, b *mark.Bound) (*Explanations, error) {
+	t, document := b.Table, b.Document
 	out := &Explanations{Findings: []Explanation{}}
-	r, err := relate(ctx, document, t)
+	r, err := relate(ctx, b)
 	if ctx.Err() != nil {
 		return nil, ctx.Err()
 	}
@@ -119,16 +122,18 @@ func candidatesOf(t *table.Table, document *chart.Document) (list []*table.Colum
 // Evidence tells what the finding of one column rests on, whether or not the chart has it
 // taken out.
 func (a *App) Evidence(ctx context.Context, spaceID, versionID int64, document *chart.Document, column string) (out *reading.Evidence, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "the evidence of a column", weighExplain, func(ctx context.Context, t *table.Table, _ Dataset) error {
-		if err = suits(document, t); err == nil {
-			out, err = evidence(ctx, t, document, column)
+	err = a.onSpelled(ctx, spaceID, versionID, "the evidence of a column", weighExplain, func(ctx context.Context, t *shown, _ Dataset) error {
+		bound, err := t.suits(document)
+		if err == nil {
+			out, err = evidence(ctx, bound, column)
 		}
 		return err
 	})
 	return out, err
 }
 
-func evidence(ctx context.Context, t *table.Table, document *chart.Document, column string) (*reading.Evidence, error) {
+func evidence(ctx context.Context, b *mark.Bound, column string) (*reading.Evidence, error) {
+	t, document := b.Table, b.Document
 	candidates := candidatesOf(t, document)
 	at := slices.IndexFunc(candidates, func(c *table.Column) bool { return c.Name == column })
 	if at < 0 {
@@ -138,8 +143,9 @@ func evidence(ctx context.Context, t *table.Table, document *chart.Document, col
 	if document.TakeOut == column {
 		document = document.Clone()
 		document.TakeOut = ""
+		b = b.With(document)
 	}
-	r, err := relate(ctx, document, t)
+	r, err := relate(ctx, b)
 	if ctx.Err() != nil {
 		return nil, ctx.Err()
 	}
@@ -165,18 +171,20 @@ func evidence(ctx context.Context, t *table.Table, document *chart.Document, col
 
 // Holds looks at the slope of a chart in many ways.
 func (a *App) Holds(ctx context.Context, spaceID, versionID int64, document *chart.Document) (out *reading.Holds, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "does it hold", weighExplain, func(ctx context.Context, t *table.Table, _ Dataset) error {
-		if err = suits(document, t); err == nil {
-			out, err = holds(ctx, t, document)
+	err = a.onSpelled(ctx, spaceID, versionID, "does it hold", weighExplain, func(ctx context.Context, t *shown, _ Dataset) error {
+		bound, err := t.suits(document)
+		if err == nil {
+			out, err = holds(ctx, bound)
 		}
 		return err
 	})
 	return out, err
 }
 
-func holds(ctx context.Context, t *table.Table, document *chart.Document) (*reading.Holds, error) {
+func holds(ctx context.Context, b *mark.Bound) (*reading.Holds, error) {
+	t, document := b.Table, b.Document
 	out := &reading.Holds{Words: []reading.Span{}, Rows: []reading.HoldRow{}, Ticks: []reading.IntervalTick{}}
-	r, err := relate(ctx, document, t)
+	r, err := relate(ctx, b)
 	if err == nil {
 		var checks []confound.Check
 		if checks, err = confound.Checks(ctx, r.x, r.y, r.rows, candidatesOf(t, document)); err == nil {

@@ -10,6 +10,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/confound"
+	"copperlark/core/mark"
 	"copperlark/core/table"
 )
 
@@ -58,7 +59,7 @@ func nans(n int) []float64 {
 func TestEveryColumnIsTriedAndTold(t *testing.T) {
 	data := valley(t, 400)
 	document := &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "kg"}, X: chart.Variable{Column: "ha"}}
-	got, err := explain(context.Background(), data, document)
+	got, err := explain(context.Background(), mark.Bind(document, data))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -83,7 +84,7 @@ func TestEveryColumnIsTriedAndTold(t *testing.T) {
 	// With district taken out the relation is the one within.
 	out := document.Clone()
 	out.TakeOut = "district"
-	after, err := explain(context.Background(), data, out)
+	after, err := explain(context.Background(), mark.Bind(out, data))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -101,14 +102,14 @@ func TestWhatHasNoSlopeIsNotExplained(t *testing.T) {
 		{Y: chart.Variable{Column: "kg", Of: chart.Mean}, X: chart.Variable{Column: "ha"}},
 	} {
 		d.Version = chart.Version
-		got, err := explain(context.Background(), data, d)
+		got, err := explain(context.Background(), mark.Bind(d, data))
 		if err != nil || got.Problem == "" || len(got.Findings) > 0 {
 			t.Errorf("%+v: %+v, %v", d.X, got, err)
 		}
 	}
 	stopped, stop := context.WithCancel(context.Background())
 	stop()
-	if _, err := explain(stopped, data, &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "kg"}, X: chart.Variable{Column: "ha"}}); err == nil {
+	if _, err := explain(stopped, mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "kg"}, X: chart.Variable{Column: "ha"}}, data)); err == nil {
 		t.Error("work goes on after it was stopped")
 	}
 }
@@ -129,7 +130,7 @@ func TestWhatHoldsSaysThatRowsAreAlike(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		got, err := holds(t.Context(), data, &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "y"}, X: chart.Variable{Column: "x"}})
+		got, err := holds(t.Context(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "y"}, X: chart.Variable{Column: "x"}}, data))
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -47,7 +47,7 @@ func firstLook(t *table.Table) *chart.Document {
 	case len(dates) > 0:
 		y.Of, x.Column = chart.Spread, dates[0].Name
 	}
-	return mark.Settle(document, t)
+	return mark.Bind(document, t).Document
 }
 
 // closest gives the two columns of numbers with the largest rank correlation

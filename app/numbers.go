@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 
-	"copperlark/core/table"
 	"copperlark/core/words"
 )
 
@@ -17,7 +16,7 @@ func (a *App) Numbers(ctx context.Context, spaceID, versionID int64, rows []int,
 	if len(rows)*len(columns) > MostNumbers {
 		return nil, &Invalid{Message: fmt.Sprintf("at most %d numbers are given at once", MostNumbers), Advice: "ask for fewer rows or columns"}
 	}
-	err = a.onSpelled(ctx, spaceID, versionID, "some numbers", 0, func(_ context.Context, t *table.Table, _ Dataset) error {
+	err = a.onSpelled(ctx, spaceID, versionID, "some numbers", 0, func(_ context.Context, t *shown, _ Dataset) error {
 		out = make([][]*float64, len(columns))
 		for i, name := range columns {
 			out[i] = make([]*float64, len(rows))

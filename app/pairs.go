@@ -71,8 +71,8 @@ func (a *App) Pairs(ctx context.Context, spaceID, versionID int64, wanted PairsW
 	if wanted.Rows > 0 {
 		each = 0 // a sample is light
 	}
-	err = a.onSpelled(ctx, spaceID, versionID, "pairs of columns", each, func(ctx context.Context, t *table.Table, _ Dataset) error {
-		found, err := pairs.Look(ctx, t, pairs.Question{Columns: wanted.Columns, By: wanted.By, Straight: wanted.Straight, Rank: wanted.Rank, Outcome: wanted.Outcome, Rows: wanted.Rows})
+	err = a.onSpelled(ctx, spaceID, versionID, "pairs of columns", each, func(ctx context.Context, t *shown, _ Dataset) error {
+		found, err := pairs.Look(ctx, t.Table, pairs.Question{Columns: wanted.Columns, By: wanted.By, Straight: wanted.Straight, Rank: wanted.Rank, Outcome: wanted.Outcome, Rows: wanted.Rows})
 		if err != nil {
 			return err
 		}
@@ -85,7 +85,7 @@ func (a *App) Pairs(ctx context.Context, spaceID, versionID int64, wanted PairsW
 			return err
 		}
 		var out bytes.Buffer
-		err = picture.Encode(&out, map[string]any{"pairs": toldPairs(found, t, wanted.Outcome)})
+		err = picture.Encode(&out, map[string]any{"pairs": toldPairs(found, t.Table, wanted.Outcome)})
 		encoded = out.Bytes()
 		return err
 	})

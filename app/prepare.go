@@ -170,8 +170,8 @@ func (a *App) others(spaceID int64) func(context.Context, string) (*table.Table,
 		if err != nil {
 			return nil, err
 		}
-		err = a.onSpelled(ctx, spaceID, version, "the rows of another dataset", 0, func(_ context.Context, of *table.Table, _ Dataset) error {
-			t = of
+		err = a.onSpelled(ctx, spaceID, version, "the rows of another dataset", 0, func(_ context.Context, of *shown, _ Dataset) error {
+			t = of.Table
 			return nil
 		})
 		return t, err
@@ -185,7 +185,8 @@ func (a *App) tried(ctx context.Context, spaceID, versionID int64, what string, 
 	if strings.TrimSpace(typed) != "" {
 		each = max(each, weighPrepare)
 	}
-	return a.on(ctx, spaceID, versionID, what, each, func(ctx context.Context, t *table.Table, d Dataset) error {
+	return a.on(ctx, spaceID, versionID, what, each, func(ctx context.Context, l *loaded, d Dataset) error {
+		t := l.table
 		state, err := a.prepared(ctx, t, d, spaceID, prepare.Parse(typed))
 		var mistake *prepare.Mistake
 		if err != nil && !errors.As(err, &mistake) {

@@ -7,6 +7,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/table"
 )
 
@@ -45,12 +46,12 @@ func goesOut(document *chart.Document, t *table.Table) []GoesOut {
 // drawn from them: nothing that is drawn, said or written from it can hold a value of another column.
 // Chosen nil publishes what the sentence names. A chart that is drawn by a column that was not chosen
 // is refused: it could not be drawn without it.
-func publish(document *chart.Document, t *table.Table, chosen []string) (*chart.Document, *table.Table, error) {
+func publish(document *chart.Document, t *table.Table, chosen []string) (*mark.Bound, error) {
 	could := goesOut(document, t)
 	wanted := map[string]bool{}
 	for _, name := range chosen {
 		if !slices.ContainsFunc(could, func(o GoesOut) bool { return o.Column == name }) {
-			return nil, nil, &Invalid{Message: fmt.Sprintf("the chart does not show %s", name), Advice: "share columns that the sentence names, or the one that heads the card"}
+			return nil, &Invalid{Message: fmt.Sprintf("the chart does not show %s", name), Advice: "share columns that the sentence names, or the one that heads the card"}
 		}
 		wanted[name] = true
 	}
@@ -64,7 +65,7 @@ func publish(document *chart.Document, t *table.Table, chosen []string) (*chart.
 		}
 	}
 	if kept != nil {
-		return nil, nil, &Invalid{Message: fmt.Sprintf("the chart is drawn by %s, which should stay at home", strings.Join(kept, ", ")),
+		return nil, &Invalid{Message: fmt.Sprintf("the chart is drawn by %s, which should stay at home", strings.Join(kept, ", ")),
 			Advice: "publish it as well, or first take the clauses that name it out of the sentence"}
 	}
 	var columns []*table.Column
@@ -75,7 +76,7 @@ func publish(document *chart.Document, t *table.Table, chosen []string) (*chart.
 	}
 	published, err := table.New(columns...)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	document = document.Clone()
 	if card := document.Card; card != nil {
@@ -87,5 +88,5 @@ func publish(document *chart.Document, t *table.Table, chosen []string) (*chart.
 			document.Card = nil
 		}
 	}
-	return document, published, nil
+	return mark.Bind(document, published), nil
 }

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"math"
 
-	"copperlark/core/chart"
 	"copperlark/core/figure"
 	"copperlark/core/mark"
 	"copperlark/core/scale"
@@ -31,13 +30,13 @@ type relation struct {
 // relate makes a relation of numbers out of what a chart shows. Of the groups along one axis
 // that have at least fewestCompared rows, the one that stands highest along the other is compared
 // with the one that stands lowest; of two groups along y it is the share of the second, in percent.
-func relate(ctx context.Context, document *chart.Document, t *table.Table) (*relation, error) {
-	x, y := mark.Resolve(document, t, "x"), mark.Resolve(document, t, "y")
-	if x.Numeric() && y.Numeric() || x.Aggregated() || y.Aggregated() || len(document.AlsoY) > 0 || x.Column == nil || y.Column == nil {
-		xs, ys, rows, err := figure.Relate(ctx, document, t)
+func relate(ctx context.Context, b *mark.Bound) (*relation, error) {
+	x, y := b.X, b.Y
+	if x.Numeric() && y.Numeric() || x.Aggregated() || y.Aggregated() || len(b.Document.AlsoY) > 0 || x.Column == nil || y.Column == nil {
+		xs, ys, rows, err := figure.Relate(ctx, b)
 		return &relation{x: xs, y: ys, rows: rows, xAxis: x, yAxis: y}, err
 	}
-	xs, ys, rows, err := figure.RelateGroups(ctx, document, t)
+	xs, ys, rows, err := figure.RelateGroups(ctx, b)
 	if err != nil {
 		return nil, err
 	}

@@ -70,7 +70,7 @@ func (a *App) CompareFile(ctx context.Context, person Person, datasetID int64, k
 		if c.DatasetID != datasetID {
 			continue
 		}
-		if problems := mark.Check(c.Document, prepared); problems != nil {
+		if problems := mark.Bind(c.Document, prepared).Problems(); problems != nil {
 			r.Misfits = append(r.Misfits, ChartMisfit{c.Name, problems[0].Message})
 		}
 	}
@@ -153,7 +153,7 @@ func (a *App) KeepFile(ctx context.Context, person Person, datasetID int64, key 
 	if err != nil {
 		return Version{}, err
 	}
-	a.held.Put(tableKey{kept.ID}, t, tableBytes(t))
+	a.hold(kept.ID, t)
 	a.did(ctx, person, didRenew, "the file “"+r.file.Name+"”")
 	if len(r.Clauses) > 0 {
 		prepared, err := a.KeepPreparation(ctx, person, kept.ID, prepare.Print(r.Clauses))

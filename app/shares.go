@@ -49,7 +49,7 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 		document.Note = "" // the page has it in its text
 	}
 	var share Share
-	err := a.onSpelled(ctx, person.SpaceID, wanted.VersionID, "a shared chart", 3*weightOf(document, ""), func(ctx context.Context, t *table.Table, d Dataset) error {
+	err := a.onSpelled(ctx, person.SpaceID, wanted.VersionID, "a shared chart", 3*weightOf(document, ""), func(ctx context.Context, t *shown, d Dataset) error {
 		answer, err := a.answerOf(ctx, person.SpaceID, wanted.ChartID, document)
 		if err != nil {
 			return err
@@ -57,7 +57,7 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 		if answer != "" {
 			body = strings.TrimSpace(body + "\n\n" + answer)
 		}
-		copied, err := NewFixedCopy(ctx, t, document, wanted.Columns, figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID)})
+		copied, err := NewFixedCopy(ctx, t.Table, document, wanted.Columns, figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID)})
 		if err != nil {
 			return err
 		}
@@ -65,7 +65,7 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 		if err != nil {
 			return err
 		}
-		first := t
+		first := t.Table
 		if m.first.ID != d.VersionID && m.first.ID != 0 {
 			if first, _, err = a.Table(ctx, person.SpaceID, m.first.ID); err != nil {
 				return err
@@ -74,7 +74,7 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 		raw := make([]byte, 16)
 		_, _ = rand.Read(raw)
 		share, err = a.store.AddShare(ctx, Share{Key: base64.RawURLEncoding.EncodeToString(raw), ChartID: wanted.ChartID, Title: title, Body: body,
-			Source: copied.sourceLine(d, m.first.Rows), Typed: copied.Picture.Typed, Made: strings.Join(m.lines(copied.Table, t, first.Names()), "\n"), SpaceID: person.SpaceID, SpaceName: person.SpaceName,
+			Source: copied.sourceLine(d, m.first.Rows), Typed: copied.Picture.Typed, Made: strings.Join(m.lines(copied.Table, t.Table, first.Names()), "\n"), SpaceID: person.SpaceID, SpaceName: person.SpaceName,
 			PersonID: person.ID, VersionID: wanted.VersionID, Figure: copied.Figure, Exact: copied.Exact, CreatedAt: a.now()}, copied.Table)
 		return err
 	})
@@ -109,35 +109,33 @@ type FixedCopy struct {
 // sentence names), so that nothing of it can hold a value of another one. A chart that needs a column
 // that was not chosen is refused.
 func NewFixedCopy(ctx context.Context, t *table.Table, document *chart.Document, chosen []string, options figure.Options) (*FixedCopy, error) {
-	document, err := Stated(t, document, "")
+	whole, err := newShown(t).suits(document)
 	if err != nil {
 		return nil, err
 	}
-	if err := suits(document, t); err != nil {
-		return nil, err
-	}
 	options.Whole = t
-	if document, t, err = publish(document, t, chosen); err != nil {
+	published, err := publish(whole.Document, t, chosen)
+	if err != nil {
 		return nil, err
 	}
 	options.Width, options.Height = shareWidth, shareHeight
 	out := &FixedCopy{}
-	draw := func(into *[]byte) error {
-		if out.Picture, err = DrawTable(ctx, t, document, "", nil, options); err != nil {
+	copied := func(into *[]byte) error {
+		if out.Picture, err = draw(ctx, published, options); err != nil {
 			return err
 		}
-		drawn := document.Table(t) // of a function, what is worked out
+		drawn := published.Table // of a function, what is worked out
 		if out.Table, err = out.Picture.Figure.Publish(drawn, drawn.Names()); err != nil {
 			return err
 		}
 		*into, err = out.Picture.Encode()
 		return err
 	}
-	if err := draw(&out.Figure); err != nil || !out.Picture.Figure.Coarse() {
+	if err := copied(&out.Figure); err != nil || !out.Picture.Figure.Coarse() {
 		return out, err
 	}
 	options.Fine = true
-	return out, draw(&out.Exact)
+	return out, copied(&out.Exact)
 }
 
 // sourceLine says what rows a shared chart shows and where they come from: of the version that it is
@@ -232,8 +230,8 @@ func (a *App) SharedFigure(ctx context.Context, share Share, exact bool) ([]byte
 // RowCard gives the exact values of one row for its card: the columns named, or
 // all when none is.
 func (a *App) RowCard(ctx context.Context, spaceID, versionID int64, row int, columns []string) (card map[string]string, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "a row", 0, func(_ context.Context, t *table.Table, _ Dataset) error {
-		card, err = rowCard(t, row, columns)
+	err = a.onSpelled(ctx, spaceID, versionID, "a row", 0, func(_ context.Context, t *shown, _ Dataset) error {
+		card, err = rowCard(t.Table, row, columns)
 		return err
 	})
 	return card, err
@@ -275,13 +273,13 @@ func (a *App) publishLate(ctx context.Context, share Share) (published *table.Ta
 	if share.VersionID == 0 {
 		return nil, ErrNotFound
 	}
-	err = a.onSpelled(ctx, share.SpaceID, share.VersionID, "the rows of a shared chart", 2*weighFigure, func(ctx context.Context, t *table.Table, _ Dataset) error {
-		document, err := Stated(t, nil, share.Typed)
+	err = a.onSpelled(ctx, share.SpaceID, share.VersionID, "the rows of a shared chart", 2*weighFigure, func(ctx context.Context, t *shown, _ Dataset) error {
+		bound, err := t.stated(nil, share.Typed)
 		if err != nil {
 			return err
 		}
 		var columns []*table.Column
-		for _, c := range goesOut(document, t) {
+		for _, c := range goesOut(bound.Document, t.Table) {
 			columns = append(columns, t.Column(c.Column))
 		}
 		if published, err = table.New(columns...); err != nil {

@@ -310,7 +310,7 @@ func (a *App) Keep(ctx context.Context, person Person, key, name string) (Datase
 	if err != nil {
 		return Dataset{}, err
 	}
-	a.held.Put(tableKey{dataset.VersionID}, read.table, tableBytes(read.table))
+	a.hold(dataset.VersionID, read.table)
 	return dataset, a.forget(context.WithoutCancel(ctx), person.SpaceID, key)
 }
 

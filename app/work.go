@@ -112,7 +112,7 @@ func (a *App) begin(ctx context.Context, what string, weight int64) (within cont
 
 // on does work on the table of a version that belongs to the space. what names the work
 // ("a figure"), and each is its weight a row.
-func (a *App) on(ctx context.Context, spaceID, versionID int64, what string, each int64, do func(ctx context.Context, t *table.Table, d Dataset) error) error {
+func (a *App) on(ctx context.Context, spaceID, versionID int64, what string, each int64, do func(ctx context.Context, l *loaded, d Dataset) error) error {
 	dataset, err := a.store.Version(ctx, spaceID, versionID)
 	if err != nil {
 		return err
@@ -126,11 +126,11 @@ func (a *App) on(ctx context.Context, spaceID, versionID int64, what string, eac
 		return err
 	}
 	defer leave()
-	t, err := a.load(ctx, dataset)
+	l, err := a.load(ctx, dataset)
 	if err != nil {
 		return err
 	}
-	return do(ctx, t, dataset)
+	return do(ctx, l, dataset)
 }
 
 // What work weighs after which its memory is given back to the system, once nothing heavy has run for a while:
@@ -158,13 +158,17 @@ func heavier(ctx context.Context, weight int64) context.Context {
 }
 
 // onSpelled is on with the table as charts show it: with the words of its dictionary.
-func (a *App) onSpelled(ctx context.Context, spaceID, versionID int64, what string, each int64, do func(ctx context.Context, t *table.Table, d Dataset) error) error {
-	return a.on(ctx, spaceID, versionID, what, each, func(ctx context.Context, t *table.Table, d Dataset) error {
+func (a *App) onSpelled(ctx context.Context, spaceID, versionID int64, what string, each int64, do func(ctx context.Context, t *shown, d Dataset) error) error {
+	return a.on(ctx, spaceID, versionID, what, each, func(ctx context.Context, l *loaded, d Dataset) error {
 		meanings, err := a.store.Meanings(ctx, d.ID)
 		if err != nil {
 			return err
 		}
-		return do(ctx, meanings.spelled(t), d)
+		t, err := l.spelled(meanings)
+		if err != nil {
+			return err
+		}
+		return do(ctx, t, d)
 	})
 }
 
@@ -175,24 +179,12 @@ func (a *App) isHeld(versionID int64) bool {
 	return held
 }
 
-// load gives the table of a version, which never changes: held, or read.
-func (a *App) load(ctx context.Context, dataset Dataset) (*table.Table, error) {
-	if t, held := a.held.Get(tableKey{dataset.VersionID}); held {
-		return t.(*table.Table), nil
-	}
-	t, err := a.store.Table(ctx, dataset.VersionID, dataset.Rows)
-	if err == nil {
-		a.held.Put(tableKey{dataset.VersionID}, t, tableBytes(t))
-	}
-	return t, err
-}
-
 // Table gives the table of a version that belongs to the space. Storage is asked each
 // time whether it still does, and what it is called: of several servers on one database
 // none shows what another has deleted or renamed.
 func (a *App) Table(ctx context.Context, spaceID, versionID int64) (t *table.Table, dataset Dataset, err error) {
-	err = a.on(ctx, spaceID, versionID, "the rows", 0, func(_ context.Context, of *table.Table, d Dataset) error {
-		t, dataset = of, d
+	err = a.on(ctx, spaceID, versionID, "the rows", 0, func(_ context.Context, l *loaded, d Dataset) error {
+		t, dataset = l.table, d
 		return nil
 	})
 	return t, dataset, err

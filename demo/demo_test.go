@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/reader"
 	"copperlark/core/reading"
 	"copperlark/core/sentence"
@@ -34,7 +35,7 @@ func build(t *testing.T, data *table.Table, typed string) *figure.Figure {
 	if mistakes != nil {
 		t.Fatal(mistakes[0])
 	}
-	f, problems, err := figure.Build(context.Background(), document, data, figure.Options{Metrics: text.Hanken()})
+	f, problems, err := figure.Build(context.Background(), mark.Bind(document, data), figure.Options{Metrics: text.Hanken()})
 	if err != nil || problems != nil {
 		t.Fatalf("%v %v", problems, err)
 	}

@@ -85,12 +85,12 @@ func renderFile(ctx context.Context, data, sentence, out string, options render.
 	if format == nil {
 		return renderJSON(ctx, t, typed, sentence, out, options)
 	}
-	document, err := app.Stated(t, nil, typed)
+	bound, err := app.Stated(t, nil, typed)
 	if err != nil {
 		return told(sentence, err)
 	}
 	return writeFile(out, func(w io.Writer) error {
-		problems, err := render.Chart(ctx, document, t, format, options, w)
+		problems, err := render.Chart(ctx, bound, format, options, w)
 		if problems != nil {
 			err = &app.Invalid{Message: problems[0].Message, Advice: problems[0].Advice, Problems: problems}
 		}
@@ -133,7 +133,7 @@ func told(sentence string, err error) error {
 }
 
 func renderJSON(ctx context.Context, t *table.Table, typed, sentence, out string, options render.Options) error {
-	picture, err := app.DrawTable(ctx, t, nil, typed, nil, figure.Options{Width: options.Width, Height: options.Height, Metrics: options.Metrics})
+	picture, err := app.DrawTable(ctx, t, nil, typed, figure.Options{Width: options.Width, Height: options.Height, Metrics: options.Metrics})
 	if err != nil {
 		return told(sentence, err)
 	}

@@ -41,15 +41,15 @@ const (
 	smallestSize                = 20.0 // of a small picture
 )
 
-// Build makes the figure of a chart: rows are selected, dressed and divided into panels;
+// Build makes the figure of a bound chart: rows are selected, dressed and divided into panels;
 // each layer computes what it shows; scales are trained on that; the layout is solved; and
 // the layers are drawn. Clauses that cannot be honoured are given as problems, and then
 // there is no figure. The error is the context's.
-func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*Figure, []chart.Problem, error) {
-	t = d.Table(t)
-	if problems := mark.Check(d, t); len(problems) > 0 {
+func Build(ctx context.Context, bound *mark.Bound, o Options) (*Figure, []chart.Problem, error) {
+	if problems := bound.Problems(); len(problems) > 0 {
 		return nil, problems, nil
 	}
+	d := bound.Document
 	if o.Width == 0 {
 		o.Width, o.Height = DefaultWidth, DefaultHeight
 	}
@@ -65,7 +65,7 @@ func Build(ctx context.Context, d *chart.Document, t *table.Table, o Options) (*
 	}
 	step := d.Step != "" && !o.Still && !o.Bare
 	d = d.InPanels()
-	b := &builder{ctx: ctx, document: d, step: step, table: t, options: o, marks: mark.Of(d, t), x: mark.Resolve(d, t, "x"), y: mark.Resolve(d, t, "y")}
+	b := &builder{ctx: ctx, document: d, step: step, table: bound.Table, options: o, marks: bound.Marks, x: bound.X, y: bound.Y}
 	b.figure = &Figure{Version: Version, Width: o.Width, Height: o.Height, Title: d.Title, Note: d.Note, Step: step, Manner: manner(d), Layers: []primitive.Layer{}, Keys: []Key{}, Texts: []Text{}}
 	for _, stage := range []func() []chart.Problem{b.selectRows, b.dress, b.unknownGroups, b.readOthers, b.divide, b.compute, b.train, b.layout, b.draw, b.patterned} {
 		problems := stage()

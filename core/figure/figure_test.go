@@ -11,6 +11,7 @@ import (
 	"testing"
 
 	"copperlark/core/chart"
+	"copperlark/core/mark"
 	"copperlark/core/primitive"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
@@ -41,7 +42,7 @@ func draw(t *testing.T, data *table.Table, typed string) (*Figure, []chart.Probl
 	if mistakes != nil {
 		t.Fatalf("%q: %v", typed, mistakes[0])
 	}
-	f, problems, err := Build(context.Background(), document, data, Options{Metrics: text.Hanken()})
+	f, problems, err := Build(context.Background(), mark.Bind(document, data), Options{Metrics: text.Hanken()})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/primitive"
 	"copperlark/core/reading"
 	"copperlark/core/sentence"
@@ -33,7 +34,7 @@ func TestFunctionsNeedNoTable(t *testing.T) {
 		if mistakes != nil {
 			t.Fatalf("%s: %v", typed, mistakes[0])
 		}
-		f, problems, err := figure.Build(context.Background(), d, empty, figure.Options{Metrics: text.Hanken()})
+		f, problems, err := figure.Build(context.Background(), mark.Bind(d, empty), figure.Options{Metrics: text.Hanken()})
 		if err != nil || problems != nil {
 			t.Fatalf("%s: %v %v", typed, problems, err)
 		}
@@ -58,7 +59,7 @@ func TestFunctionsNeedNoTable(t *testing.T) {
 		if mistakes != nil {
 			t.Fatal(mistakes[0])
 		}
-		if _, problems, _ := figure.Build(context.Background(), d, empty, figure.Options{Metrics: text.Hanken()}); problems == nil {
+		if _, problems, _ := figure.Build(context.Background(), mark.Bind(d, empty), figure.Options{Metrics: text.Hanken()}); problems == nil {
 			t.Errorf("%s: is drawn", typed)
 		}
 	}

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"copperlark/core/chart"
+	"copperlark/core/mark"
 	"copperlark/core/primitive"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
@@ -31,7 +32,7 @@ func TestOtherColumnsStandOverTheSameAxes(t *testing.T) {
 		if mistakes != nil {
 			t.Fatalf("%s: %v", typed, mistakes[0])
 		}
-		f, problems, err := Build(context.Background(), d, small(t), Options{Metrics: text.Hanken(), Dataset: dataset})
+		f, problems, err := Build(context.Background(), mark.Bind(d, small(t)), Options{Metrics: text.Hanken(), Dataset: dataset})
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -88,7 +88,7 @@ func TestFiguresOfRandomChartsHoldTogether(t *testing.T) {
 		}
 		d := randomChart(source)
 		before := values(data)
-		f, problems, err := Build(context.Background(), d, data, Options{Metrics: text.Hanken()})
+		f, problems, err := Build(context.Background(), mark.Bind(d, data), Options{Metrics: text.Hanken()})
 		if err != nil {
 			t.Fatal(err)
 		}

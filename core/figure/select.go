@@ -36,32 +36,33 @@ type selection struct {
 
 // Relate gives x and y of the rows that a chart draws, in drawn space, with the
 // table rows that they belong to. Axes of groups have no slope and are refused.
-func Relate(ctx context.Context, d *chart.Document, t *table.Table) (x, y []float64, rows []uint32, err error) {
+func Relate(ctx context.Context, b *mark.Bound) (x, y []float64, rows []uint32, err error) {
 	for _, axis := range []string{"x", "y"} {
-		if a := mark.Resolve(d, t, axis); !a.Numeric() {
+		if a := b.Along(axis); !a.Numeric() {
 			if a.Aggregated() {
 				return nil, nil, nil, fmt.Errorf("a statistic stands along %s; explanations are tried of single rows", axis)
 			}
 			return nil, nil, nil, fmt.Errorf("%s holds groups, which have no slope", a.Prose())
 		}
 	}
-	return related(ctx, d, t)
+	return related(ctx, b)
 }
 
 // RelateGroups is Relate where groups stand along an axis, or along both: of these it gives
 // the place of each row's group among the levels of the axis's column.
-func RelateGroups(ctx context.Context, d *chart.Document, t *table.Table) (x, y []float64, rows []uint32, err error) {
-	return related(ctx, d, t)
+func RelateGroups(ctx context.Context, b *mark.Bound) (x, y []float64, rows []uint32, err error) {
+	return related(ctx, b)
 }
 
-func related(ctx context.Context, d *chart.Document, t *table.Table) (x, y []float64, rows []uint32, err error) {
+func related(ctx context.Context, b *mark.Bound) (x, y []float64, rows []uint32, err error) {
+	d := b.Document
 	if d.Function != nil {
 		return nil, nil, nil, errors.New("y is worked out from x: nothing else explains it")
 	}
 	// Rows are those of x and y alone: a column that only colours must not decide
 	// which rows the others are tried on.
 	alone := &chart.Document{X: d.X, Y: d.Y, Where: d.Where, Chosen: d.Chosen, TakeOut: d.TakeOut, Scales: d.Scales}
-	s, problem := selectRows(ctx, alone, t, mark.Resolve(alone, t, "x"), mark.Resolve(alone, t, "y"))
+	s, problem := selectRows(ctx, alone, b.Table, b.X, b.Y)
 	if problem != nil {
 		return nil, nil, nil, fmt.Errorf("%s", problem.Message)
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"testing"
 
+	"copperlark/core/mark"
 	"copperlark/core/sentence"
 	"copperlark/core/text"
 )
@@ -39,7 +40,7 @@ func TestStepsStandInOnePlace(t *testing.T) {
 		}
 	}
 	document, _ := sentence.Parse(typed, small(t))
-	still, problems, err := Build(context.Background(), document, small(t), Options{Metrics: text.Hanken(), Still: true})
+	still, problems, err := Build(context.Background(), mark.Bind(document, small(t)), Options{Metrics: text.Hanken(), Still: true})
 	if err != nil || problems != nil || still.Step || still.Panels[1].Box != panels.Panels[1].Box {
 		t.Errorf("standing still: %v, %v, %+v", err, problems, still.Panels)
 	}

@@ -29,7 +29,7 @@ func TestTheLineBetweenCentresIsTheSlopeBetweenGroups(t *testing.T) {
 			t.Fatal(err)
 		}
 		d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Centres: "g"}
-		c := &Case{Document: d, Table: data, X: Resolve(d, data, "x"), Y: Resolve(d, data, "y"), Rows: rows, U: x, V: y}
+		c := &Case{Document: d, Table: data, X: Bind(d, data).X, Y: Bind(d, data).Y, Rows: rows, U: x, V: y}
 		c.Shared = Share(context.Background(), c)
 		f := &centres{c: c, groups: c.Shared.Groups("g"), slope: math.NaN()}
 		found := ComputeCentres(context.Background(), c)

@@ -9,10 +9,10 @@ import (
 	"copperlark/core/table"
 )
 
-// Check finds what keeps a document from being drawn with a table; nil means that
+// check finds what keeps a document from being drawn with a table; nil means that
 // every clause can be honoured.
-func Check(d *chart.Document, t *table.Table) []chart.Problem {
-	t = d.Table(t)
+func check(b *Bound) []chart.Problem {
+	d, t := b.Document, b.Table
 	problems := chart.Check(d, t)
 	for _, name := range d.Marks() {
 		if Named(name) == nil {
@@ -22,14 +22,14 @@ func Check(d *chart.Document, t *table.Table) []chart.Problem {
 	if len(problems) > 0 || !d.Whole() {
 		return problems
 	}
-	c := &Case{Document: d, Table: t, X: Resolve(d, t, "x"), Y: Resolve(d, t, "y")}
-	problems = append(problems, untaken(Of(d, t), d, t)...)
-	for _, m := range Of(d, t) {
+	c := &Case{Document: d, Table: t, X: b.X, Y: b.Y}
+	problems = append(problems, untaken(b.Marks, d, t)...)
+	for _, m := range b.Marks {
 		if m.Check != nil {
 			problems = append(problems, m.Check(c)...)
 		}
 	}
-	if len(d.Jitter) > 0 && !slices.Contains(Of(d, t), dots) {
+	if len(d.Jitter) > 0 && !slices.Contains(b.Marks, dots) {
 		problems = append(problems, chart.Problem{Clause: "jitter", Message: "jitter moves dots, and there are none", Advice: "say as dots, or as strips for groups"})
 	}
 	return append(problems, checkEdges(c)...)

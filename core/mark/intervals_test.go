@@ -42,7 +42,7 @@ func TestWhatIsDrawnAboutAStatistic(t *testing.T) {
 			if problems := chart.Check(d, data); problems != nil {
 				t.Fatal(problems)
 			}
-			c := &Case{Document: d, Table: data, X: Resolve(d, data, "x"), Y: Resolve(d, data, "y"), U: make([]float64, len(numbers)), V: numbers}
+			c := &Case{Document: d, Table: data, X: Bind(d, data).X, Y: Bind(d, data).Y, U: make([]float64, len(numbers)), V: numbers}
 			if test.column == "fed" {
 				c.V = make([]float64, len(fed))
 				for i, yes := range fed {

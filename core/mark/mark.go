@@ -74,30 +74,6 @@ type Axis struct {
 	Between [2]string // of an axis of 0 and 1 that stand for two groups: which; empty for others
 }
 
-// sampledWhole is how many rows are looked at for whether a column holds whole numbers.
-const sampledWhole = 5000
-
-// whole reports whether all of a column's numbers are whole, and whether they are years:
-// all of them from 1600 to 2200.
-func whole(c *table.Column) (numbers, years bool) {
-	if c == nil || c.Kind != table.Number {
-		return false, false
-	}
-	some := false
-	numbers, years = true, true
-	for _, v := range sample.Of(c.Numbers, sample.Rows(len(c.Numbers), sampledWhole, nil)) {
-		if v != v {
-			continue
-		}
-		some = true
-		if v != math.Trunc(v) {
-			return false, false
-		}
-		years = years && v >= 1600 && v <= 2200
-	}
-	return numbers && some, years && some
-}
-
 // plainForm writes numbers without marks between thousands.
 const plainForm = "plain"
 
@@ -107,7 +83,7 @@ func FormOf(c *table.Column) string {
 	if c.Form != "" {
 		return c.Form
 	}
-	if _, years := whole(c); years {
+	if _, years := c.Whole(); years {
 		return plainForm
 	}
 	return ""
@@ -118,13 +94,12 @@ func (a *Axis) Whole() bool {
 	if a.Counts() {
 		return true
 	}
-	numbers, _ := whole(a.Column)
+	numbers, _ := a.Column.Whole()
 	return numbers && (a.Of == chart.NoAggregate || a.Of == chart.Sum)
 }
 
-// Resolve reads a variable of a chart against a table. An unknown column gives no column.
-func Resolve(d *chart.Document, t *table.Table, axis string) *Axis {
-	t = d.Table(t)
+// resolve reads a variable of a chart against the table that it is of. An unknown column gives no column.
+func resolve(d *chart.Document, t *table.Table, axis string) *Axis {
 	v := d.Along(axis)
 	a := &Axis{Column: inOrder(d.Order, chart.ColumnOf(*v, t), t), Of: v.Of, Said: *d.Scale(axis), Kind: scale.Linear}
 	if axis == "y" {
@@ -402,55 +377,6 @@ func (s *Sink) Add(level Level, l primitive.Layer) *Placed {
 		s.Layers = append(s.Layers, placed)
 	}
 	return placed
-}
-
-// Suggested gives the mark that the columns of a chart suggest.
-func Suggested(d *chart.Document, t *table.Table) *Mark {
-	if d.Function != nil {
-		return line
-	}
-	x, y := Resolve(d, t, "x"), Resolve(d, t, "y")
-	for _, m := range []*Mark{histogram, bars, counts, boxes, line} {
-		if m.Suits(x, y) && len(untaken([]*Mark{m}, d, t)) == 0 {
-			return m
-		}
-	}
-	return dots
-}
-
-// Settle says of a chart which marks it is drawn with, when no mark is said and the
-// columns suggest another than dots; and takes dots out where they go without saying. It
-// gives the document itself when there is nothing to do.
-func Settle(d *chart.Document, t *table.Table) *chart.Document {
-	if !d.Whole() {
-		return d
-	}
-	said := d.Marks()
-	suggested := Suggested(d, t)
-	switch {
-	case len(said) == 0 && suggested != dots:
-		next := d.Clone()
-		next.SetMarks(suggested.Name)
-		return next
-	case len(said) == 1 && said[0] == dots.Name && suggested == dots:
-		next := d.Clone()
-		next.SetMarks()
-		return next
-	}
-	return d
-}
-
-// Of gives the marks that a chart is drawn with.
-func Of(d *chart.Document, t *table.Table) (list []*Mark) {
-	for _, name := range d.Marks() {
-		if m := Named(name); m != nil {
-			list = append(list, m)
-		}
-	}
-	if len(d.Marks()) == 0 {
-		list = append(list, Suggested(d, t))
-	}
-	return list
 }
 
 // Zeroed names the axis on which zero is in view, x or y; empty for none.

@@ -49,19 +49,23 @@ func TestMarksAreSuggestedByTheColumns(t *testing.T) {
 		{column("kg"), chart.Variable{Column: "frames", As: chart.AsGroups}, "", "boxes"},
 	} {
 		d := &chart.Document{Version: chart.Version, Y: test.y, X: test.x, Colour: test.colour}
-		if got := Suggested(d, data).Name; got != test.want {
+		if got := Bind(d, data).suggested().Name; got != test.want {
 			t.Errorf("%+v against %+v: %s, want %s", test.y, test.x, got, test.want)
 		}
-		settled := Settle(d, data)
-		if problems := Check(settled, data); problems != nil {
+		settled := Bind(d, data).Document
+		if problems := Bind(settled, data).Problems(); problems != nil {
 			t.Errorf("%+v: what is suggested cannot be drawn: %+v", test, problems)
 		}
-		if (len(settled.Marks()) == 0) != (test.want == "dots") || Settle(settled, data) != settled {
+		if (len(settled.Marks()) == 0) != (test.want == "dots") || Bind(settled, data).Document != settled {
 			t.Errorf("%+v settles as %v", test, settled.Marks())
 		}
 	}
-	if d := Settle(&chart.Document{Y: column("kg"), X: column("ha"), Layers: []chart.Layer{{Mark: "dots"}}}, data); len(d.Layers) != 0 {
-		t.Error("dots that go without saying are said")
+	said := &chart.Document{Y: column("kg"), X: column("ha"), Layers: []chart.Layer{{Mark: "dots"}}}
+	if d := Bind(said, data).Document; len(d.Layers) != 0 || d.Version != chart.Version {
+		t.Error("dots that go without saying are said, or the version is not")
+	}
+	if len(said.Layers) != 1 || said.Version != 0 {
+		t.Error("binding changes the document that it was given")
 	}
 }
 
@@ -91,7 +95,7 @@ func TestEveryMarkSaysWhatItCannotDraw(t *testing.T) {
 		if test.change != nil {
 			test.change(d)
 		}
-		problems := Check(d, data)
+		problems := Bind(d, data).Problems()
 		if !slices.ContainsFunc(problems, func(p chart.Problem) bool { return strings.Contains(p.Message, test.want) && p.Advice != "" }) {
 			t.Errorf("%s of %+v: %+v, want %q", test.mark, d, problems, test.want)
 		}
@@ -100,7 +104,7 @@ func TestEveryMarkSaysWhatItCannotDraw(t *testing.T) {
 
 // caseOf is what a figure gives a mark: every row, in drawn space of linear axes.
 func caseOf(data *table.Table, d *chart.Document, colour string) *Case {
-	c := &Case{Document: d, Table: data, X: Resolve(d, data, "x"), Y: Resolve(d, data, "y")}
+	c := &Case{Document: d, Table: data, X: Bind(d, data).X, Y: Bind(d, data).Y}
 	values := func(a *Axis) []float64 {
 		out := make([]float64, data.Rows())
 		for i := range out {
@@ -259,7 +263,7 @@ func TestGroupsStandInTheOrderThatIsSaid(t *testing.T) {
 		{chart.Order{Column: "g", Of: chart.Count, Descending: true}, "cba"}, {chart.Order{Column: "other", Of: chart.Count}, "abc"},
 	} {
 		d := &chart.Document{Y: chart.Variable{Of: chart.Count}, X: column("g"), Order: &test.order}
-		c := Resolve(d, data, "x").Column
+		c := Bind(d, data).X.Column
 		if got := strings.Join(c.Levels, ""); got != test.want {
 			t.Errorf("%+v: %s, want %s", test.order, got, test.want)
 		}

@@ -34,7 +34,7 @@ func TestALineWorkedOutFollowsItsExpression(t *testing.T) {
 		}
 		d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}
 		d.Scales.X.Scale, d.Scales.Y.Scale = test.kind, test.kind
-		c := &Case{Document: d, Table: data, X: Resolve(d, data, "x"), Y: Resolve(d, data, "y"), Rows: []uint32{0, 1, 2}}
+		c := &Case{Document: d, Table: data, X: Bind(d, data).X, Y: Bind(d, data).Y, Rows: []uint32{0, 1, 2}}
 		p := &Panel{X: c.X.Scale(), Y: c.Y.Scale()}
 		p.X.From, p.X.To, p.Y.From, p.Y.To = 1, 9, 2, 19
 		for i := range x {

@@ -38,6 +38,15 @@ func caught(work func()) (fault *Fault) {
 	return nil
 }
 
+// Caught runs work and gives its panic as its error, a *Fault: for work that a package which is not ours runs on a
+// goroutine of its own.
+func Caught[T any](work func() (T, error)) (out T, err error) {
+	if fault := caught(func() { out, err = work() }); fault != nil {
+		return out, fault
+	}
+	return out, err
+}
+
 // Group runs work beside its caller. The zero Group is ready; it must be waited for.
 type Group struct {
 	wait  sync.WaitGroup

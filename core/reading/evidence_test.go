@@ -47,7 +47,7 @@ func told(t *testing.T, n int, row func(i int) (x, y float64, z any)) *Evidence 
 		t.Fatal(err)
 	}
 	document := &chart.Document{X: chart.Variable{Column: "forage"}, Y: chart.Variable{Column: "honey"}}
-	return EvidenceOf(found, z, mark.Resolve(document, data, "x"), mark.Resolve(document, data, "y"), func(name string) string { return data.Column(name).Prose() })
+	return EvidenceOf(found, z, mark.Bind(document, data).X, mark.Bind(document, data).Y, func(name string) string { return data.Column(name).Prose() })
 }
 
 // TestEvidenceIsToldAsItIs holds the sentence of each way in which a column can work, that no

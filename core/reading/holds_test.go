@@ -31,7 +31,7 @@ func looked(t *testing.T, n int, row func(s *rand.Rand, i int) (x, y float64, gr
 		t.Fatal(err)
 	}
 	d := &chart.Document{X: chart.Variable{Column: "forage"}, Y: chart.Variable{Column: "honey"}}
-	return HoldsOf(checks, mark.Resolve(d, data, "x"), mark.Resolve(d, data, "y"), 0, 10, func(name string) string { return name }, func(place int) string { return fmt.Sprint("TA-", place) }, nil)
+	return HoldsOf(checks, mark.Bind(d, data).X, mark.Bind(d, data).Y, 0, 10, func(name string) string { return name }, func(place int) string { return fmt.Sprint("TA-", place) }, nil)
 }
 
 // TestWhetherItHoldsIsToldAsItIs holds the words against what is built in: a slope that holds,

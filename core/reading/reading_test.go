@@ -8,6 +8,7 @@ import (
 
 	"copperlark/core/confound"
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
 	"copperlark/core/text"
@@ -19,7 +20,7 @@ func read(t *testing.T, data *table.Table, typed string) *Reading {
 	if mistakes != nil {
 		t.Fatal(mistakes[0])
 	}
-	f, problems, err := figure.Build(context.Background(), document, data, figure.Options{Metrics: text.Hanken()})
+	f, problems, err := figure.Build(context.Background(), mark.Bind(document, data), figure.Options{Metrics: text.Hanken()})
 	if err != nil || problems != nil {
 		t.Fatalf("%v %v", problems, err)
 	}

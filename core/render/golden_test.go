@@ -180,7 +180,7 @@ func drawn(t *testing.T, format, typed string, data *table.Table, o Options) []b
 	}
 	var out bytes.Buffer
 	o.Metrics, o.Clock = text.Hanken(), time.Unix(0, 0).UTC()
-	problems, err := Chart(context.Background(), document, data, FormatNamed(format), o, &out)
+	problems, err := Chart(context.Background(), mark.Bind(document, data), FormatNamed(format), o, &out)
 	if err != nil || problems != nil {
 		t.Fatalf("%s: %v %v", typed, problems, err)
 	}

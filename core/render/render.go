@@ -16,6 +16,7 @@ import (
 	"copperlark/core/draw/pen/png"
 	"copperlark/core/draw/pen/svg"
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/table"
 	"copperlark/core/text"
 )
@@ -106,15 +107,15 @@ type paper struct {
 }
 
 // Chart draws a chart with a table. Clauses that cannot be honoured are given as problems.
-func Chart(ctx context.Context, d *chart.Document, t *table.Table, format *Format, o Options, out io.Writer) ([]chart.Problem, error) {
+func Chart(ctx context.Context, b *mark.Bound, format *Format, o Options, out io.Writer) ([]chart.Problem, error) {
 	look := draw.LookNamed(o.Look)
 	if look == nil {
 		return []chart.Problem{{Clause: "look", Message: fmt.Sprintf("there is no look %s", o.Look), Advice: "say " + lookNames()}}, nil
 	}
-	o.Width, o.Height = OnPaper(d, o.Width, o.Height)
+	o.Width, o.Height = OnPaper(b.Document, o.Width, o.Height)
 	o.Width, o.Height, o.Scale = sizes(o.Width, o.Height, o.Scale)
 	build := func(width, height float64) (*figure.Figure, []chart.Problem, error) {
-		return figure.Build(ctx, d, t, figure.Options{Width: width, Height: height, Metrics: o.Metrics, Still: true, Dataset: o.Dataset})
+		return figure.Build(ctx, b, figure.Options{Width: width, Height: height, Metrics: o.Metrics, Still: true, Dataset: o.Dataset})
 	}
 	f, problems, err := build(o.Width, o.Height)
 	if err != nil || problems != nil {
@@ -128,7 +129,7 @@ func Chart(ctx context.Context, d *chart.Document, t *table.Table, format *Forma
 	}
 	f.Down(around.Top)
 	if o.Title == "" {
-		o.Title = d.Title
+		o.Title = b.Document.Title
 	}
 	p := &paper{f, around, look, o, func() bool { return ctx.Err() != nil }}
 	return nil, format.write(ctx, p, out)

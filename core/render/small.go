@@ -8,9 +8,9 @@ import (
 	"copperlark/core/draw"
 	"copperlark/core/draw/pen/svg"
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/primitive"
 	"copperlark/core/sample"
-	"copperlark/core/table"
 	"copperlark/core/text"
 )
 
@@ -23,8 +23,8 @@ const (
 
 // Small draws a small picture of a chart as SVG: its marks alone, thinned so that it stays
 // under 6 KB, in light and, where dark is preferred, in dark colours.
-func Small(ctx context.Context, d *chart.Document, t *table.Table, width, height float64, m *text.Metrics, out io.Writer) ([]chart.Problem, error) {
-	f, problems, err := figure.Build(ctx, d, sampled(t), figure.Options{Width: width, Height: height, Metrics: m, Bare: true})
+func Small(ctx context.Context, b *mark.Bound, width, height float64, m *text.Metrics, out io.Writer) ([]chart.Problem, error) {
+	f, problems, err := figure.Build(ctx, sampled(b), figure.Options{Width: width, Height: height, Metrics: m, Bare: true})
 	if err != nil || problems != nil {
 		return problems, err
 	}
@@ -44,12 +44,12 @@ func Small(ctx context.Context, d *chart.Document, t *table.Table, width, height
 	return nil, pen.Write(out)
 }
 
-// sampled is a table of rows drawn at random where there are very many.
-func sampled(t *table.Table) *table.Table {
-	if rows := sample.Rows(t.Rows(), smallRows, nil); rows != nil {
-		return t.Select(rows)
+// sampled is a chart of rows drawn at random where there are very many.
+func sampled(b *mark.Bound) *mark.Bound {
+	if rows := sample.Rows(b.Table.Rows(), smallRows, nil); rows != nil {
+		return b.Select(rows)
 	}
-	return t
+	return b
 }
 
 // thin leaves out points at random and vertices evenly, of a picture that has so many in all.

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"copperlark/core/colour"
+	"copperlark/core/mark"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
 	"copperlark/core/text"
@@ -26,7 +27,7 @@ func TestSmallPicturesShowEveryGroupOfRowsInTurn(t *testing.T) {
 		t.Fatal(mistakes[0])
 	}
 	var out bytes.Buffer
-	if problems, err := Small(context.Background(), document, data, 120, 80, text.Hanken(), &out); err != nil || problems != nil {
+	if problems, err := Small(context.Background(), mark.Bind(document, data), 120, 80, text.Hanken(), &out); err != nil || problems != nil {
 		t.Fatal(problems, err)
 	}
 	for i := range 2 {

@@ -84,10 +84,10 @@ func TestWordsStayOnThePaper(t *testing.T) {
 		if mistakes != nil {
 			t.Fatal(typed, mistakes[0])
 		}
-		d = mark.Settle(d, data)
+		d = mark.Bind(d, data).Document
 		sizes := [][2]float64{{720, 460}, {320, 260}, {1400, 500}, {500, 700}}
 		size := sizes[source.IntN(4)]
-		f, problems, err := figure.Build(context.Background(), d, data, figure.Options{Width: size[0], Height: size[1], Metrics: text.Hanken()})
+		f, problems, err := figure.Build(context.Background(), mark.Bind(d, data), figure.Options{Width: size[0], Height: size[1], Metrics: text.Hanken()})
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -33,7 +33,7 @@ var contoursClause = clause.Clause[document]{Name: "contours hold", Help: "which
 			return list
 		}}},
 	Add: func(d *document, t *table.Table) []addition {
-		for _, m := range mark.Of(d, t) {
+		for _, m := range mark.Bind(d, t).Marks {
 			if m.Name == "contours" && len(d.Contours) == 0 {
 				return []addition{{Key: "contours", Rank: 10, Label: "contours hold 50 %", Detail: "which shares of the rows lie inside", Also: "levels", D: with(d, func(next *document) { next.Contours = []float64{50} })}}
 			}

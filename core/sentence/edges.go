@@ -51,7 +51,7 @@ var edgesMenu = menu{Slot: "edges", Title: "Edges", Find: "Find what stands alon
 
 func addEdges(d *document, t *table.Table) []addition {
 	next := with(d, func(next *document) { next.Edges = []string{"histogram", "curve"} })
-	if len(d.Edges) > 0 || !d.Whole() || mark.Check(next, t) != nil {
+	if len(d.Edges) > 0 || !d.Whole() || mark.Bind(next, t).Problems() != nil {
 		return nil
 	}
 	return []addition{{Key: "edges", Rank: 8, Label: "edges as histogram and curve", Detail: "how rows are spread along each axis, on its own scale", Also: "marginal distribution rug density joint", D: next}}

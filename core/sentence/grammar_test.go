@@ -29,8 +29,8 @@ func TestEveryDocumentReadsBackAsItIsWritten(t *testing.T) {
 		if !reflect.DeepEqual(back, drawn) {
 			t.Fatalf("written\n%s\ncomes back as\n%s", typed, Print(back))
 		}
-		Spoken(drawn, nil)
-		Change(drawn, back, nil)
+		Spoken(alone(drawn))
+		Change(alone(drawn), alone(back))
 	}
 }
 
@@ -197,10 +197,10 @@ func TestEverySpokenWordOpensChoicesThatCanBeHonoured(t *testing.T) {
 		}
 		d.Version, d.Scales.X.Limits, d.Scales.Y.Limits = chart.Version, nil, nil
 		known := map[string]bool{}
-		for _, p := range mark.Check(d, data) {
+		for _, p := range mark.Bind(d, data).Problems() {
 			known[p.Message] = true
 		}
-		for _, part := range Spoken(d, data) {
+		for _, part := range Spoken(mark.Bind(d, data)) {
 			if part.Slot == "" || slices.Contains(elsewhere, part.Slot) {
 				continue
 			}
@@ -218,7 +218,7 @@ func TestEverySpokenWordOpensChoicesThatCanBeHonoured(t *testing.T) {
 				if c.Barred != "" {
 					continue
 				}
-				for _, p := range mark.Check(c.D, data) {
+				for _, p := range mark.Bind(c.D, data).Problems() {
 					if !known[p.Message] {
 						t.Errorf("%s: %s is offered in %q, and %s", part.Slot, c.Label, Print(d), p.Message)
 					}

@@ -42,7 +42,7 @@ var jitterClause = clause.Clause[document]{Name: "jitter", Help: "dots that shar
 			return nil
 		}
 		for _, axes := range jitters {
-			if next := with(d, func(next *document) { next.Jitter = slices.Clone(axes) }); mark.Check(next, t) == nil {
+			if next := with(d, func(next *document) { next.Jitter = slices.Clone(axes) }); mark.Bind(next, t).Problems() == nil {
 				return []addition{{Key: "jitter", Rank: 8, Label: "jitter " + axes[0], Detail: "dots that share a place are moved apart", Also: "overplotting strew noise spread overlap", D: next}}
 			}
 		}

@@ -211,7 +211,7 @@ func fitRowsChoices(d *document, index int, t *table.Table) []choice {
 
 // fittable reports whether both axes hold numbers.
 func fittable(d *document, t *table.Table) bool {
-	return d.Whole() && mark.Resolve(d, t, "x").Numeric() && mark.Resolve(d, t, "y").Numeric()
+	return d.Whole() && mark.Bind(d, t).X.Numeric() && mark.Bind(d, t).Y.Numeric()
 }
 
 func positive(c *table.Column) bool {
@@ -276,7 +276,7 @@ type Menu = clause.Opened[chart.Document]
 func Open(slot string, d *chart.Document, t *table.Table) *Menu {
 	t = d.Table(t)
 	opened := grammar.Open(slot, d, t, func(d *document) (problems []string) {
-		for _, p := range mark.Check(d, t) {
+		for _, p := range mark.Bind(d, t).Problems() {
 			problems = append(problems, p.Message)
 		}
 		return problems

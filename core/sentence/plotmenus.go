@@ -60,7 +60,7 @@ func statistics(d *document, axis, other string, t *table.Table, add func(choice
 		return
 	}
 	add(choice{Key: "count()", Label: "the number of rows", Detail: "at each place along " + other, Also: "count frequency bars"}, chart.Variable{Of: chart.Count})
-	if x := mark.Resolve(d, t, "x"); axis == "y" && x.Column != nil && !x.Aggregated() && !x.Grouped() {
+	if x := mark.Bind(d, t).X; axis == "y" && x.Column != nil && !x.Aggregated() && !x.Grouped() {
 		add(choice{Key: "spread", Label: "the spread of " + x.Prose(), Detail: "how its values are spread", Also: "histogram distribution"}, chart.Variable{Of: chart.Spread})
 	}
 	for _, of := range chart.Aggregates {
@@ -76,7 +76,7 @@ func statistics(d *document, axis, other string, t *table.Table, add func(choice
 // belongs to its old column; where other kinds of values stand along it now, marks, fits
 // and references that do not suit them go.
 func along(d *document, axis string, v chart.Variable, t *table.Table) *document {
-	was := mark.Resolve(d, t, axis)
+	was := mark.Bind(d, t).Along(axis)
 	next := d.Clone()
 	*next.Along(axis) = v
 	kept := chart.Axis{}
@@ -87,7 +87,7 @@ func along(d *document, axis string, v chart.Variable, t *table.Table) *document
 		next.Scales.X = d.Scales.X
 	}
 	*next.Scale(axis) = kept
-	is := mark.Resolve(next, t, axis)
+	is := mark.Bind(next, t).Along(axis)
 	if axis == "y" && (v.Aggregated() || is.Column == nil || is.Column.Kind != table.Number) {
 		next.AlsoY = nil
 	}
@@ -275,7 +275,7 @@ func addOrder(d *document, t *table.Table) []addition {
 		return nil
 	}
 	for _, axis := range []string{"x", "y"} {
-		a := mark.Resolve(d, t, axis)
+		a := mark.Bind(d, t).Along(axis)
 		other := d.Along(map[string]string{"x": "y", "y": "x"}[axis])
 		if !a.Grouped() || a.Column == nil {
 			continue

@@ -227,13 +227,13 @@ func addMarks(d *document, t *table.Table) (list []addition) {
 	if !d.Whole() {
 		return nil
 	}
-	said := mark.Of(d, t)
+	said := mark.Bind(d, t).Marks
 	for _, m := range mark.List {
 		if slices.Contains(said, m) {
 			continue
 		}
 		next := with(d, func(next *document) { next.SetMarks(m.Name) })
-		if mark.Check(next, t) == nil {
+		if mark.Bind(next, t).Problems() == nil {
 			list = append(list, addition{Key: "as " + m.Name, Rank: 6, Label: "as " + m.Name, Detail: m.Help, Also: m.Also + " mark drawn kind chart type", D: next})
 		}
 	}

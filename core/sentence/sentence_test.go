@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"copperlark/core/chart"
+	"copperlark/core/mark"
 	"copperlark/core/table"
 )
 
@@ -116,11 +117,14 @@ func TestEveryMistakeIsReported(t *testing.T) {
 	}
 }
 
+// alone is a document without a table.
+func alone(d *document) *mark.Bound { return &mark.Bound{Document: d} }
+
 func TestSpoken(t *testing.T) {
 	document, _ := Parse("plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line for each district and overall with band 95%\nfit spline\n", nil)
 	var text strings.Builder
 	slots := map[string]string{}
-	for _, part := range Spoken(document, nil) {
+	for _, part := range Spoken(alone(document)) {
 		text.WriteString(part.Text)
 		if part.Slot != "" {
 			slots[part.Slot] = part.Text
@@ -158,7 +162,7 @@ func TestChange(t *testing.T) {
 		{plot, "plot c against b\nlog x\nsize by s", "y: c and 2 more"},
 		{plot, plot, "the same again"},
 	} {
-		if got := Change(parse(test.before), parse(test.after), nil); got != test.want {
+		if got := Change(alone(parse(test.before)), alone(parse(test.after))); got != test.want {
 			t.Errorf("%q to %q: got %q, want %q", test.before, test.after, got, test.want)
 		}
 	}
@@ -186,7 +190,7 @@ func FuzzRoundTrip(f *testing.F) {
 		if twice := Print(again); twice != printed {
 			t.Fatalf("printing is not stable: %q then %q", printed, twice)
 		}
-		Spoken(document, nil)
+		Spoken(alone(document))
 	})
 }
 

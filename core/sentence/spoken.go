@@ -6,6 +6,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
+	"copperlark/core/mark"
 	"copperlark/core/scale"
 	"copperlark/core/table"
 )
@@ -14,10 +15,8 @@ import (
 type Part = clause.Part
 
 // Spoken gives the sentence as English prose with pressable words. Columns are
-// called by their readable names; the table may be nil.
-func Spoken(d *chart.Document, t *table.Table) []Part {
-	return grammar.Speak(d, readableIn(d.Table(t)))
-}
+// called by their readable names.
+func Spoken(b *mark.Bound) []Part { return grammar.Speak(b.Document, readableIn(b.Table)) }
 
 // readableIn is what columns of a table are called inside a sentence.
 func readableIn(t *table.Table) func(name string) string {
@@ -33,11 +32,11 @@ func readableIn(t *table.Table) func(name string) string {
 
 // Change says in about four words what made one document out of another, for a
 // step of the trail.
-func Change(before, after *chart.Document, t *table.Table) string {
+func Change(before, after *mark.Bound) string {
 	if before == nil {
 		return "first look"
 	}
-	said := grammar.Changed(before, after, readableIn(t))
+	said := grammar.Changed(before.Document, after.Document, readableIn(after.Table))
 	switch len(said) {
 	case 0:
 		return "the same again"

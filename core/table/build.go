@@ -6,7 +6,6 @@ import (
 	"math"
 	"slices"
 	"sort"
-	"strconv"
 	"strings"
 )
 
@@ -102,83 +101,6 @@ func (c *Column) SortLevels(less func(a, b string) bool) {
 		}
 	}
 	c.Levels = levels
-}
-
-// AsGroups gives a column read as groups: itself when it holds groups already,
-// and a new category column with one level for each distinct value when it is a
-// column of numbers with at most limit distinct values. Levels of numbers stand
-// in numerical order. It gives nil when there would be more than limit groups.
-func (c *Column) AsGroups(limit int) *Column {
-	if c.Kind.Coded() {
-		if len(c.Levels) > limit {
-			return nil
-		}
-		return c
-	}
-	seen := map[float64]struct{}{}
-	for i, v := range c.Numbers {
-		if c.Missing(i) {
-			continue
-		}
-		if _, ok := seen[v]; !ok {
-			if len(seen) == limit {
-				return nil
-			}
-			seen[v] = struct{}{}
-		}
-	}
-	values := make([]float64, 0, len(seen))
-	for v := range seen {
-		values = append(values, v)
-	}
-	sort.Float64s(values)
-	code := make(map[float64]int32, len(values))
-	for i, v := range values {
-		code[v] = int32(i)
-	}
-	levels, exact := c.names(values)
-	codes := make([]int32, len(c.Numbers))
-	for i, v := range c.Numbers {
-		codes[i] = MissingCode
-		if !c.Missing(i) {
-			codes[i] = code[v]
-		}
-	}
-	return &Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: Category, Codes: codes, Levels: levels, Exact: exact, Colours: c.Colours}
-}
-
-// shownDigits is how many digits numbers that are groups are named with, where that tells them
-// apart: what lies behind is what computing left there.
-const shownDigits = 9
-
-// names are the names of the different values of a column of numbers or dates as groups, and the
-// exact values of those whose name is shorter.
-func (c *Column) names(values []float64) (names []string, exact map[string]string) {
-	names = make([]string, len(values))
-	whole := make([]string, len(values))
-	known := map[string]bool{}
-	for i, v := range values {
-		if whole[i] = FormatNumber(v); c.Kind == Date {
-			if whole[i] = FormatDate(v, c.Grain); whole[i] == "" {
-				whole[i] = "beyond 9999: " + FormatNumber(v)
-			}
-		} else if short, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', shownDigits, 64), 64); err == nil && !math.IsInf(short, 0) {
-			names[i] = FormatNumber(short)
-			known[names[i]] = true
-		}
-	}
-	if len(known) < len(values) {
-		return whole, nil
-	}
-	for i, name := range names {
-		if name != whole[i] {
-			if exact == nil {
-				exact = map[string]string{}
-			}
-			exact[name] = whole[i]
-		}
-	}
-	return names, exact
 }
 
 // TopGroups gives a column of groups with the n most frequent of them, in the order of its

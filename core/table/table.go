@@ -64,6 +64,8 @@ type Column struct {
 
 	Exact   map[string]string // of numbers that are groups: the values of levels that are named with fewer digits
 	Colours map[string]string // the colours that levels have for themselves, as #rrggbb; a level without one has the usual
+
+	known *facts // of numbers and dates that stand in a table
 }
 
 // Grain is the finest step that the values of a date column tell apart.
@@ -261,6 +263,9 @@ func New(columns ...*Column) (*Table, error) {
 			return nil, fmt.Errorf("column %q has %d rows, the first column has %d", c.Name, c.Len(), t.rows)
 		}
 		t.byName[c.Name] = i
+		if !c.Kind.Coded() && !c.known.isOf(c) {
+			c.known = factsOf(c)
+		}
 	}
 	return t, nil
 }

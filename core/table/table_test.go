@@ -162,3 +162,24 @@ func TestCoderAgainstAMap(t *testing.T) {
 		}
 	}
 }
+
+// TestGroupsOfNumbersAreFoundOnce holds that the groups of a column are shared by those who ask, by copies of it under
+// other names, and never by a copy whose values are others; and that limits hold whoever asked before.
+func TestGroupsOfNumbersAreFoundOnce(t *testing.T) {
+	c := NewNumbers("dose", []float64{2, 1, nan, 2, 3})
+	if _, err := New(c); err != nil {
+		t.Fatal(err)
+	}
+	if c.AsGroups(2) != nil || c.AsGroups(3) == nil || c.AsGroups(2) != nil {
+		t.Error("a limit holds only for who asks first")
+	}
+	renamed, changed := *c, *c
+	renamed.Label, changed.Numbers = "Dose", []float64{5, 6, 7, 8, 9}
+	first, again := c.AsGroups(9), renamed.AsGroups(9)
+	if &first.Codes[0] != &again.Codes[0] || again.Label != "Dose" || first.Label != "" {
+		t.Error("a copy under another name finds its groups anew, or loses its name")
+	}
+	if other := changed.AsGroups(9); len(other.Levels) != 5 || other.Levels[0] != "5" {
+		t.Errorf("a copy with other values has the groups %v", other.Levels)
+	}
+}

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"copperlark/core/chart"
+	"copperlark/core/mark"
 	"copperlark/core/prepare"
 	"copperlark/core/reader"
 	"copperlark/core/render"
@@ -55,7 +56,7 @@ func benchHostile(r *report) {
 	draw := func(typed *chart.Document, form string, o render.Options) func() error {
 		return func() error {
 			o.Metrics = text.Hanken()
-			_, err := render.Chart(ctx, typed, ten, render.FormatNamed(form), o, io.Discard)
+			_, err := render.Chart(ctx, mark.Bind(typed, ten), render.FormatNamed(form), o, io.Discard)
 			return err
 		}
 	}

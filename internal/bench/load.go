@@ -3,7 +3,6 @@ package main
 import (
 	"bufio"
 	"bytes"
-	"copperlark/core/chart"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -20,6 +19,8 @@ import (
 	"sync"
 	"sync/atomic"
 	"time"
+
+	"copperlark/core/chart"
 )
 
 // How long each load lasts.

@@ -22,6 +22,7 @@ import (
 	"copperlark/core/density"
 	"copperlark/core/describe"
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/model"
 	"copperlark/core/pairs"
 	"copperlark/core/smooth"
@@ -278,7 +279,7 @@ func benchFigures(r *report, x, y, z []float64, group []int32) {
 		d.AddFit(chart.Fit{Kind: chart.FitLine, Each: "g", Overall: true, Band: &chart.Band{Kind: chart.Confidence, Level: 95}})
 		size := 0
 		took := median(func() {
-			f, problems, err := figure.Build(ctx, d, t, figure.Options{Metrics: text.Hanken()})
+			f, problems, err := figure.Build(ctx, mark.Bind(d, t), figure.Options{Metrics: text.Hanken()})
 			check(err)
 			if problems != nil {
 				panic(problems[0].Message)

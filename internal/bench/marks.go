@@ -34,7 +34,7 @@ func benchMarks(r *report, x, y []float64, group []int32) {
 			typed = "plot y against x"
 		}
 		typed += "\nas " + m.Name
-		if d, mistakes := sentence.Parse(typed+"\ncolour by h", t); mistakes == nil && mark.Check(d, t) == nil {
+		if d, mistakes := sentence.Parse(typed+"\ncolour by h", t); mistakes == nil && mark.Bind(d, t).Problems() == nil {
 			typed += "\ncolour by h"
 		}
 		d, mistakes := sentence.Parse(typed, t)
@@ -42,7 +42,7 @@ func benchMarks(r *report, x, y []float64, group []int32) {
 			panic(mistakes[0].Message)
 		}
 		took := median(func() {
-			f, problems, err := figure.Build(ctx, d, t, figure.Options{Metrics: text.Hanken()})
+			f, problems, err := figure.Build(ctx, mark.Bind(d, t), figure.Options{Metrics: text.Hanken()})
 			check(err)
 			if problems != nil {
 				panic(m.Name + ": " + problems[0].Message)

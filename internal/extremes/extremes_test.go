@@ -88,12 +88,12 @@ func (c columns) finite() columns {
 
 // built draws a document and writes all that is made of it.
 func built(ctx context.Context, c columns, d *chart.Document) error {
-	f, problems, err := figure.Build(ctx, d, c.table, figure.Options{Metrics: text.Hanken()})
+	f, problems, err := figure.Build(ctx, mark.Bind(d, c.table), figure.Options{Metrics: text.Hanken()})
 	if err != nil || problems != nil {
 		return err
 	}
 	var out strings.Builder
-	if err := f.Encode(&out, map[string]any{"reading": reading.Of(f), "spoken": sentence.Spoken(d, c.table), "change": sentence.Change(nil, d, c.table)}); err != nil {
+	if err := f.Encode(&out, map[string]any{"reading": reading.Of(f), "spoken": sentence.Spoken(mark.Bind(d, c.table)), "change": sentence.Change(nil, mark.Bind(d, c.table))}); err != nil {
 		panic(fmt.Sprintf("%+v cannot be written: %v", d, err))
 	}
 	if len(c.x) > 1000 { // as JSON only ever in small
@@ -337,7 +337,7 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		}
 		d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}
 		named := func(string) string { return "a" }
-		return written(reading.HoldsOf(checks, mark.Resolve(d, c.table, "x"), mark.Resolve(d, c.table, "y"), slices.Min(f.x), slices.Max(f.x), named, func(int) string { return "b" }, nil))
+		return written(reading.HoldsOf(checks, mark.Bind(d, c.table).X, mark.Bind(d, c.table).Y, slices.Min(f.x), slices.Max(f.x), named, func(int) string { return "b" }, nil))
 	},
 	"confound.Examine":      examined,
 	"pairs.Look":            paired,
@@ -353,14 +353,15 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		return nil
 	},
 	"figure.Relate": func(ctx context.Context, c columns) error {
-		_, _, _, err := figure.Relate(ctx, &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{X: chart.Axis{Scale: chart.LogScale}}}, c.table)
+		_, _, _, err := figure.Relate(ctx, mark.Bind(&chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{X: chart.Axis{Scale: chart.LogScale}}}, c.table))
 		return err
 	},
 	"confound.StandardisedDifference": func(ctx context.Context, c columns) error {
-		x, y, rows, err := figure.Relate(ctx, &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}, c.table)
+		x, y, rows, err := figure.Relate(ctx, mark.Bind(&chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}, c.table))
 		if err != nil {
 			return err
 		}
+		x = slices.Clone(x) // they are the column's own
 		for i := range x {
 			x[i] = float64(i % 2)
 		}
@@ -368,10 +369,11 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		return nil
 	},
 	"confound.RatesOf": func(ctx context.Context, c columns) error {
-		x, y, rows, err := figure.Relate(ctx, &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}, c.table)
+		x, y, rows, err := figure.Relate(ctx, mark.Bind(&chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}, c.table))
 		if err != nil {
 			return err
 		}
+		x = slices.Clone(x) // they are the column's own
 		for i := range x {
 			x[i] = float64(i % 2)
 		}
@@ -379,7 +381,7 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		return nil
 	},
 	"figure.RelateGroups": func(ctx context.Context, c columns) error {
-		_, _, _, err := figure.RelateGroups(ctx, &chart.Document{X: chart.Variable{Column: "g"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{Y: chart.Axis{Scale: chart.LogScale}}}, c.table)
+		_, _, _, err := figure.RelateGroups(ctx, mark.Bind(&chart.Document{X: chart.Variable{Column: "g"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{Y: chart.Axis{Scale: chart.LogScale}}}, c.table))
 		return err
 	},
 	"figure.Build": func(ctx context.Context, c columns) error {
@@ -404,18 +406,22 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	"mark.ComputeAlso": func(ctx context.Context, c columns) error {
 		names := c.table.Names()
 		return settled(c, func(d *chart.Document) {
-			on := &mark.Case{Document: d, Table: c.table, X: mark.Resolve(d, c.table, "x"), Y: mark.Resolve(d, c.table, "y")}
+			on := &mark.Case{Document: d, Table: c.table, X: mark.Bind(d, c.table).X, Y: mark.Bind(d, c.table).Y}
 			if on.X.Column != nil && on.Y.Column != nil {
 				_, _, _ = mark.ComputeAlso(ctx, on, &chart.Also{X: names[0], Y: names[1], Table: "other", As: "dots"}, c.table, mark.Dress{})
 			}
 		})
 	},
 	"mark.OtherUnit": func(_ context.Context, c columns) error {
-		mark.OtherUnit(mark.Resolve(&chart.Document{}, c.table, "y"), c.table.Columns()[0])
+		mark.OtherUnit(mark.Bind(&chart.Document{}, c.table).Y, c.table.Columns()[0])
 		return nil
 	},
-	"mark.Resolve": func(_ context.Context, c columns) error {
-		return settled(c, func(d *chart.Document) { mark.Resolve(d, c.table, "x").Scale().Ticks(5) })
+	"mark.Bind": func(_ context.Context, c columns) error {
+		return settled(c, func(d *chart.Document) {
+			bound := mark.Bind(d, c.table)
+			bound.X.Scale().Ticks(5)
+			bound.Problems()
+		})
 	},
 	"confound.Bend": func(ctx context.Context, c columns) error {
 		f := c.finite()
@@ -466,18 +472,6 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	},
 	"mark.FormOf":    func(_ context.Context, c columns) error { mark.FormOf(c.table.Columns()[0]); return nil },
 	"sentence.Parse": func(_ context.Context, c columns) error { sentence.Parse("plot y against x", c.table); return nil },
-	"mark.Suggested": func(_ context.Context, c columns) error {
-		return settled(c, func(d *chart.Document) { mark.Suggested(d, c.table) })
-	},
-	"mark.Settle": func(_ context.Context, c columns) error {
-		return settled(c, func(d *chart.Document) { mark.Settle(d, c.table) })
-	},
-	"mark.Of": func(_ context.Context, c columns) error {
-		return settled(c, func(d *chart.Document) { mark.Of(d, c.table) })
-	},
-	"mark.Check": func(_ context.Context, c columns) error {
-		return settled(c, func(d *chart.Document) { mark.Check(d, c.table) })
-	},
 	"draw.Stroked": func(_ context.Context, c columns) error {
 		p := &draw.Path{}
 		for i := range min(len(c.x), 50) {
@@ -489,7 +483,7 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	"render.Chart": func(ctx context.Context, c columns) error {
 		for _, d := range documents() {
 			var out strings.Builder
-			if problems, err := render.Chart(ctx, d, c.table, render.FormatNamed("svg"), render.Options{Metrics: text.Hanken()}, &out); err != nil {
+			if problems, err := render.Chart(ctx, mark.Bind(d, c.table), render.FormatNamed("svg"), render.Options{Metrics: text.Hanken()}, &out); err != nil {
 				return err
 			} else if problems != nil {
 				continue
@@ -503,7 +497,7 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	"render.Small": func(ctx context.Context, c columns) error {
 		for _, d := range documents()[:8] {
 			var out strings.Builder
-			if _, err := render.Small(ctx, d, c.table, 104, 54, text.Hanken(), &out); err != nil {
+			if _, err := render.Small(ctx, mark.Bind(d, c.table), 104, 54, text.Hanken(), &out); err != nil {
 				return err
 			}
 		}
@@ -515,7 +509,10 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	"primitive.Shares":     func(_ context.Context, c columns) error { return written(primitive.Shares(c.x[:min(len(c.x), 1000)])) },
 	"figure.HeadingColumn": func(_ context.Context, c columns) error { figure.HeadingColumn(c.table); return nil },
 	"chart.Check":          func(_ context.Context, c columns) error { chart.Check(documents()[0], c.table); return nil },
-	"sentence.Spoken":      func(_ context.Context, c columns) error { sentence.Spoken(documents()[1], c.table); return nil },
+	"sentence.Spoken": func(_ context.Context, c columns) error {
+		sentence.Spoken(mark.Bind(documents()[1], c.table))
+		return nil
+	},
 	"sentence.Open": func(_ context.Context, c columns) error {
 		for _, slot := range []string{"x", "y", "colour", "shape", "size", "scale-x", "fit-kind:0", "fit-for:0", "fit-band:0", "fit-outliers:0", "fit-kind:99", "fit-kind:-1", "opacity"} {
 			sentence.Open(slot, documents()[1], c.table)
@@ -523,7 +520,10 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		return nil
 	},
 	"sentence.Additions": func(_ context.Context, c columns) error { sentence.Additions(documents()[1], c.table); return nil },
-	"sentence.Change":    func(_ context.Context, c columns) error { sentence.Change(nil, documents()[1], c.table); return nil },
+	"sentence.Change": func(_ context.Context, c columns) error {
+		sentence.Change(nil, mark.Bind(documents()[1], c.table))
+		return nil
+	},
 	"formula.Column": func(ctx context.Context, c columns) error {
 		for _, expression := range []string{"x * 1e308 + y / z", "power(x, 3) - ln(y)", "when + x", "date_trunc('month', when)", "extract(year from when)", "cast(x as text) || 'a'",
 			"add_months(when, 5)", "add_business_days(when, 5)", "round(x, 3)", "running_sum(x)", "mod(x, y)", "case when x > y then x end", "cast(x as date)"} {
@@ -585,7 +585,7 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 // examined tells the evidence of a number and of groups.
 func examined(ctx context.Context, c columns) error {
 	d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}
-	x, y, rows, err := figure.Relate(ctx, d, c.table)
+	x, y, rows, err := figure.Relate(ctx, mark.Bind(d, c.table))
 	if err != nil {
 		return err
 	}
@@ -595,7 +595,7 @@ func examined(ctx context.Context, c columns) error {
 		if err != nil {
 			return err
 		}
-		e := reading.EvidenceOf(found, column, mark.Resolve(d, c.table, "x"), mark.Resolve(d, c.table, "y"), func(name string) string { return name })
+		e := reading.EvidenceOf(found, column, mark.Bind(d, c.table).X, mark.Bind(d, c.table).Y, func(name string) string { return name })
 		if err := written(e); err != nil {
 			return err
 		}
@@ -643,7 +643,7 @@ func settled(_ columns, act func(*chart.Document)) error {
 }
 
 // taken are the parameter types that make a function one of these.
-var taken = []string{"[]float64", "[][]float64", "...[]float64", "*table.Column", "[]*table.Column", "*table.Table", "...*Column", "[]T"}
+var taken = []string{"[]float64", "[][]float64", "...[]float64", "*table.Column", "[]*table.Column", "*table.Table", "...*Column", "[]T", "*mark.Bound"}
 
 // TestEveryFunctionThatTakesColumnsIsHere reads core and compares it with the list.
 func TestEveryFunctionThatTakesColumnsIsHere(t *testing.T) {

@@ -82,7 +82,7 @@ func TestReadingsSayWhatIsDrawn(t *testing.T) {
 		if mistakes != nil {
 			continue
 		}
-		f, problems, err := figure.Build(context.Background(), d, data, figure.Options{Metrics: text.Hanken()})
+		f, problems, err := figure.Build(context.Background(), mark.Bind(d, data), figure.Options{Metrics: text.Hanken()})
 		if err != nil || problems != nil {
 			continue
 		}
@@ -108,7 +108,7 @@ func TestReadingsSayWhatIsDrawn(t *testing.T) {
 		}
 		if m := toldHighest.FindStringSubmatch(words); m != nil {
 			checked["highest"]++
-			x, y := mark.Resolve(d, data, "x"), mark.Resolve(d, data, "y")
+			x, y := mark.Bind(d, data).X, mark.Bind(d, data).Y
 			highX, highY := mark.ValueText(x, highest(data, "x")), mark.ValueText(y, highest(data, "y"))
 			if m[1] != highX && m[1] != highY {
 				wrong("the highest is told as %s, and is %s along x or %s along y", m[1], highX, highY)

@@ -13,6 +13,7 @@ import (
 	"strings"
 	"testing"
 
+	"copperlark/core/mark"
 	"copperlark/core/render"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
@@ -94,7 +95,7 @@ func TestWhateverCanBeSaidIsDrawnOrRefused(t *testing.T) {
 					t.Errorf("%s: %v of\n%s", name, err, sentence.Print(d))
 				}
 				var out bytes.Buffer
-				problems, err := render.Chart(context.Background(), d, data, render.FormatNamed("svg"), render.Options{Metrics: text.Hanken(), Dataset: func(context.Context, string) (*table.Table, error) { return data, nil }}, &out)
+				problems, err := render.Chart(context.Background(), mark.Bind(d, data), render.FormatNamed("svg"), render.Options{Metrics: text.Hanken(), Dataset: func(context.Context, string) (*table.Table, error) { return data, nil }}, &out)
 				switch {
 				case err != nil:
 					t.Errorf("%s: %v of\n%s", name, err, sentence.Print(d))
@@ -104,7 +105,7 @@ func TestWhateverCanBeSaidIsDrawnOrRefused(t *testing.T) {
 						t.Errorf("%s: %s is drawn of\n%s", name, at, sentence.Print(d))
 					}
 				}
-				if small, err := render.Small(context.Background(), d, data, 106, 76, text.Hanken(), io.Discard); err != nil || len(small) > 0 && len(problems) == 0 {
+				if small, err := render.Small(context.Background(), mark.Bind(d, data), 106, 76, text.Hanken(), io.Discard); err != nil || len(small) > 0 && len(problems) == 0 {
 					t.Errorf("%s: the small picture: %v, %v of\n%s", name, small, err, sentence.Print(d))
 				}
 				for _, p := range problems {

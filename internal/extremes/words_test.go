@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/reading"
 	"copperlark/core/sentence"
 	"copperlark/core/table"
@@ -48,13 +49,13 @@ func TestWordsAgree(t *testing.T) {
 			if mistakes != nil {
 				continue
 			}
-			f, problems, err := figure.Build(context.Background(), d, data, figure.Options{Metrics: text.Hanken(), Dataset: func(context.Context, string) (*table.Table, error) { return data, nil }})
+			f, problems, err := figure.Build(context.Background(), mark.Bind(d, data), figure.Options{Metrics: text.Hanken(), Dataset: func(context.Context, string) (*table.Table, error) { return data, nil }})
 			if err != nil || problems != nil {
 				continue
 			}
 			read++
 			var spoken strings.Builder
-			for _, part := range sentence.Spoken(d, data) {
+			for _, part := range sentence.Spoken(mark.Bind(d, data)) {
 				spoken.WriteString(part.Text)
 			}
 			for where, words := range map[string]string{"spoken": spoken.String(), "reading": reading.Of(f).Text()} {

@@ -41,12 +41,12 @@ func draw(ctx context.Context) error {
 		return err
 	}
 	for _, e := range examples.List {
-		document, err := app.Stated(tables[e.Table], nil, e.Typed)
+		bound, err := app.Stated(tables[e.Table], nil, e.Typed)
 		if err != nil {
 			return fmt.Errorf("%s: %w", e.Name, err)
 		}
 		var picture bytes.Buffer
-		problems, err := render.Chart(ctx, document, tables[e.Table], render.FormatNamed("png"), render.Options{Width: width, Height: height, Metrics: text.Hanken()}, &picture)
+		problems, err := render.Chart(ctx, bound, render.FormatNamed("png"), render.Options{Width: width, Height: height, Metrics: text.Hanken()}, &picture)
 		if err != nil || problems != nil {
 			return fmt.Errorf("%s: %v %v", e.Name, err, problems)
 		}
