@@ -14,21 +14,21 @@ import (
 // card collects the exact values that hovering over a row shows: a heading that names the
 // case, and every column that the chart maps. Values stand in the order of the points of
 // the layers of rows, one panel after the other.
-func (b *builder) card() {
+func (b *Drawn) card() {
 	b.figure.Card = Card{Columns: []CardColumn{}}
 	points := b.figure.Points()
 	if len(points) == 0 && !b.showsRows() {
 		return
 	}
-	usual := *b.document
+	usual := *b.Document
 	usual.Card = nil
-	names, heading := usual.Columns(), HeadingColumn(b.table)
-	if said := b.document.Card; said != nil {
+	names, heading := usual.Columns(), HeadingColumn(b.Table)
+	if said := b.Document.Card; said != nil {
 		if len(said.Shows) > 0 {
 			names = said.Shows
 		}
 		if said.Heading != "" {
-			heading = b.table.Column(said.Heading)
+			heading = b.Table.Column(said.Heading)
 		}
 	}
 	if heading != nil {
@@ -45,7 +45,7 @@ func (b *builder) card() {
 		}
 	}
 	for i, name := range names {
-		c := b.table.Column(name)
+		c := b.Table.Column(name)
 		if c == nil || i > 0 && heading != nil && name == heading.Name {
 			continue
 		}
@@ -54,8 +54,8 @@ func (b *builder) card() {
 }
 
 // showsRows reports whether the values of each row are seen, and keeps which rows are.
-func (b *builder) showsRows() bool {
-	if b.x.Aggregated() || b.y.Aggregated() || !slices.ContainsFunc(b.marks, func(m *mark.Mark) bool { return m.Rows }) {
+func (b *Drawn) showsRows() bool {
+	if b.X.Aggregated() || b.Y.Aggregated() || !slices.ContainsFunc(b.Marks, func(m *mark.Mark) bool { return m.Rows }) {
 		return false
 	}
 	for i, p := range b.parts {

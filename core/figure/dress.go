@@ -1,6 +1,7 @@
 package figure
 
 import (
+	"context"
 	"fmt"
 	"math"
 
@@ -12,39 +13,53 @@ import (
 	"copperlark/core/table"
 )
 
-// dress gives every row its colour, shape and size, and explains them in keys.
-func (b *builder) dress() []chart.Problem {
-	b.dotSizes()
-	b.colours()
-	b.shapes()
-	if problem := b.sizes(); problem != nil {
-		return []chart.Problem{*problem}
+// Dressed is the colour, shape and size of every row, with the keys that explain them.
+type Dressed struct {
+	*Selection
+	channels mark.Channels // of all rows
+	groups   *mark.Groups  // that colour
+	codes    []int32
+	keys     []Key
+	others   []other // what more is drawn
+}
+
+// Dress gives every row its colour, shape and size, and explains them in keys; and reads what more is drawn.
+func Dress(ctx context.Context, s *Selection) (*Dressed, []chart.Problem) {
+	d := &Dressed{Selection: s, keys: []Key{}}
+	d.dotSizes()
+	d.colours()
+	d.shapes()
+	if problem := d.sizes(ctx); problem != nil {
+		return nil, []chart.Problem{*problem}
 	}
-	return nil
+	if problems := d.unknownGroups(); problems != nil {
+		return nil, problems
+	}
+	return d, d.readOthers(ctx)
 }
 
 // addKey adds a key and gives the number by which layers refer to it.
-func (b *builder) addKey(k Key) int {
-	b.figure.Keys = append(b.figure.Keys, k)
-	return len(b.figure.Keys)
+func (b *Dressed) addKey(k Key) int {
+	b.keys = append(b.keys, k)
+	return len(b.keys)
 }
 
 // dotSizes chooses radius and opacity by how crowded a panel is.
-func (b *builder) dotSizes() {
+func (b *Dressed) dotSizes() {
 	n := float64(len(b.rows.rows))
 	ch := &b.channels
 	ch.Fixed = math.Round(10*min(max(9-2*math.Log10(n+1), 1.5), 7)) / 10
 	ch.Largest = math.Round(10*min(max(21-4.2*math.Log10(n+1), 3.5), 18)) / 10
-	switch said := b.document.Sizes; {
-	case b.document.Size == "":
+	switch said := b.Document.Sizes; {
+	case b.Document.Size == "":
 		ch.Largest = ch.Fixed
 	case said.Largest > 0:
 		ch.Largest = said.Largest
 	}
-	if fixed := b.document.Fixed.Size; fixed > 0 {
+	if fixed := b.Document.Fixed.Size; fixed > 0 {
 		ch.Fixed, ch.Largest = fixed, fixed
 	}
-	ch.Opacity = b.document.Opacity
+	ch.Opacity = b.Document.Opacity
 	if ch.Opacity == 0 {
 		ch.Opacity = math.Round(100*min(max(0.85-0.13*math.Log10(n+1), 0.12), 0.7)) / 100
 	}
@@ -54,8 +69,8 @@ func (b *builder) dotSizes() {
 const smallestRadius = 1.6
 
 // sizes gives each row a radius so that its area is its value.
-func (b *builder) sizes() *chart.Problem {
-	c := b.table.Column(b.document.Size)
+func (b *Dressed) sizes(ctx context.Context) *chart.Problem {
+	c := b.Table.Column(b.Document.Size)
 	if c == nil {
 		return nil
 	}
@@ -72,12 +87,12 @@ func (b *builder) sizes() *chart.Problem {
 		largest = 1
 	}
 	ch, smallest := &b.channels, smallestRadius
-	if said := b.document.Sizes.Smallest; said > 0 {
+	if said := b.Document.Sizes.Smallest; said > 0 {
 		smallest = said
 	}
 	radius := func(v float64) float64 { return max(ch.Largest*math.Sqrt(v/largest), smallest) }
 	steps := make([]uint8, len(values))
-	_ = parallel.Ranges(b.ctx, len(values), func(_, from, to int) {
+	_ = parallel.Ranges(ctx, len(values), func(_, from, to int) {
 		for i, v := range values[from:to] {
 			steps[from+i] = uint8(255*radius(v)/ch.Largest + 0.5)
 		}
@@ -112,24 +127,24 @@ func roundDown(v float64) float64 {
 }
 
 // colours colours by the columns along y, by groups, or along a gradient.
-func (b *builder) colours() {
+func (b *Dressed) colours() {
 	if b.rows.series != nil {
 		b.colourSeries()
 		return
 	}
-	c := b.table.Column(b.document.Colour)
+	c := b.Table.Column(b.Document.Colour)
 	if c == nil {
 		return
 	}
 	key := Key{Channels: []string{"colour"}, Column: c.Name, Kind: string(c.Kind), Name: c.ReadableName(), Unit: c.Unit}
-	if b.document.Paired != "" {
-		b.colourPairs(c, b.table.Column(b.document.Paired))
+	if b.Document.Paired != "" {
+		b.colourPairs(c, b.Table.Column(b.Document.Paired))
 		return
 	}
 	if groups := b.colourGroups(c); groups != nil {
 		b.codes = b.rows.codes(groups)
-		b.groups = &mark.Groups{Column: groups.Name, Name: groups.ReadableName(), Levels: groups.Levels, Codes: groups.Codes, Rest: b.document.Top > 0 && b.document.Top < len(groups.Levels)}
-		b.groups.Light, b.groups.Dark = b.document.GroupColours().OfGroups(groups.Levels, groups.Colours)
+		b.groups = &mark.Groups{Column: groups.Name, Name: groups.ReadableName(), Levels: groups.Levels, Codes: groups.Codes, Rest: b.Document.Top > 0 && b.Document.Top < len(groups.Levels)}
+		b.groups.Light, b.groups.Dark = b.Document.GroupColours().OfGroups(groups.Levels, groups.Colours)
 		if last := len(groups.Levels) - 1; b.groups.Rest {
 			b.groups.Light[last], b.groups.Dark[last] = restLight, restDark
 		}
@@ -150,13 +165,13 @@ func (b *builder) colours() {
 }
 
 // colourSeries gives each of several columns along y a colour.
-func (b *builder) colourSeries() {
+func (b *Dressed) colourSeries() {
 	b.groups, b.codes = &mark.Groups{Name: "Column"}, b.rows.series
 	key := Key{Channels: []string{"colour"}, Name: "Column"}
-	for i, c := range append([]*table.Column{b.y.Column}, b.y.More...) {
-		light, dark := b.document.GroupColours().At(i)
+	for i, c := range append([]*table.Column{b.Y.Column}, b.Y.More...) {
+		light, dark := b.Document.GroupColours().At(i)
 		name := c.ReadableName()
-		if c.Unit != "" && b.y.Unit() == "" {
+		if c.Unit != "" && b.Y.Unit() == "" {
 			name += " (" + c.Unit + ")" // along the axis stand several
 		}
 		b.groups.Levels, b.groups.Light, b.groups.Dark = append(b.groups.Levels, name), append(b.groups.Light, light), append(b.groups.Dark, dark)
@@ -176,9 +191,9 @@ const restLight, restDark = "#7f918e", "#6f8582"
 // colourGroups reads a column as groups for colouring: any column of groups, and numbers with
 // few whole values (a code, a season). Where top is said, only so many of the most frequent
 // stand for themselves.
-func (b *builder) colourGroups(c *table.Column) *table.Column {
-	switch top := b.document.Top; {
-	case b.document.Gradient.Of(c):
+func (b *Dressed) colourGroups(c *table.Column) *table.Column {
+	switch top := b.Document.Top; {
+	case b.Document.Gradient.Of(c):
 		return nil
 	case top > 0 && c.Kind.Coded():
 		return c.TopGroups(top)
@@ -187,7 +202,7 @@ func (b *builder) colourGroups(c *table.Column) *table.Column {
 }
 
 // entries lists the levels with their counts among the drawn rows.
-func (b *builder) entries(c *table.Column) []Entry {
+func (b *Dressed) entries(c *table.Column) []Entry {
 	entries := make([]Entry, len(c.Levels))
 	for i, level := range c.Levels {
 		entries[i].Name = level
@@ -207,7 +222,7 @@ func asBytes(codes []int32) []uint8 {
 }
 
 // shapes gives each group a shape. Where the same column colours, one key explains both.
-func (b *builder) shapes() {
+func (b *Dressed) shapes() {
 	c := b.shapeColumn()
 	if c == nil {
 		return
@@ -215,7 +230,7 @@ func (b *builder) shapes() {
 	groups := c.AsGroups(chart.MaxShapes)
 	b.channels.Shape = primitive.NewArray(asBytes(b.rows.codes(groups)))
 	if b.groups.Are(groups.Name) {
-		key := &b.figure.Keys[b.groups.Key-1]
+		key := &b.keys[b.groups.Key-1]
 		key.Channels = append(key.Channels, "shape")
 		for i := range key.Entries {
 			key.Entries[i].Shape = primitive.Shapes[i]

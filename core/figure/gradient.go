@@ -15,8 +15,8 @@ import (
 
 // gradient colours each row by a number: by its share of the way between the ends, in the
 // space of the scale. What lies beyond the limits that were said takes the last colour.
-func (b *builder) gradient(c *table.Column) *Gradient {
-	said, values := &b.document.Gradient, b.rows.numbers(c)
+func (b *Dressed) gradient(c *table.Column) *Gradient {
+	said, values := &b.Document.Gradient, b.rows.numbers(c)
 	s := scale.Scale{Kind: scale.Linear, Form: mark.FormOf(c)}
 	switch {
 	case c.Kind == table.Date:
@@ -84,7 +84,7 @@ const StartsAt = 0.06
 
 // gradientTicks are as many as stand beside each other without touching. An end that values
 // lie beyond has a tick that says so.
-func (b *builder) gradientTicks(s *scale.Scale, below, above bool) (ticks []scale.Tick) {
+func (b *Dressed) gradientTicks(s *scale.Scale, below, above bool) (ticks []scale.Tick) {
 	finite := func(list []scale.Tick) []scale.Tick { // of a span that a number does not hold there are none
 		return slices.DeleteFunc(list, func(t scale.Tick) bool { return math.IsNaN(t.Value) || math.IsInf(t.Value, 0) })
 	}
@@ -120,10 +120,10 @@ func clamped(s *scale.Scale, inner []scale.Tick, below, above bool) []scale.Tick
 	return inner
 }
 
-func (b *builder) apart(s *scale.Scale, ticks []scale.Tick) bool {
+func (b *Dressed) apart(s *scale.Scale, ticks []scale.Tick) bool {
 	until := math.Inf(-1)
 	for _, tick := range ticks {
-		share, half := s.Position(tick.Value), b.options.Metrics.Width(tick.Label, tickSize, false)/2
+		share, half := s.Position(tick.Value), b.Metrics.Width(tick.Label, tickSize, false)/2
 		middle := share * gradientWidth
 		if share < StartsAt {
 			middle += half

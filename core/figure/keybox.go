@@ -20,9 +20,9 @@ const (
 
 // keysInside finds the corner of the chart in which nothing is drawn and the keys have room. Where
 // there is none they stand below the chart, and that is said.
-func (b *builder) keysInside() {
+func (b *Drawn) keysInside() {
 	f := b.figure
-	if f.Manner.Key != chart.KeyInside || b.options.Bare || len(f.Keys) == 0 {
+	if f.Manner.Key != chart.KeyInside || b.Bare || len(f.Keys) == 0 {
 		if f.Manner.Key == chart.KeyInside {
 			f.Manner.Key = ""
 		}
@@ -51,8 +51,8 @@ func (b *builder) keysInside() {
 }
 
 // keyRoom is how large the keys are, one under the other.
-func (b *builder) keyRoom() (width, height float64) {
-	measure := func(words string) float64 { return b.options.Metrics.Width(words, KeyInsideSize, false) }
+func (b *Drawn) keyRoom() (width, height float64) {
+	measure := func(words string) float64 { return b.Metrics.Width(words, KeyInsideSize, false) }
 	for i := range b.figure.Keys {
 		k := &b.figure.Keys[i]
 		width, height = max(width, measure(k.Title())), height+KeyInsideRow
@@ -89,7 +89,7 @@ func (k *Key) Title() string {
 }
 
 // free reports whether nothing is drawn in a box of the paper.
-func (b *builder) free(box Box) bool {
+func (b *Drawn) free(box Box) bool {
 	panel := b.figure.Panels[0].Box
 	for i := range b.figure.Layers {
 		l := &b.figure.Layers[i]
@@ -115,7 +115,7 @@ func (b *builder) free(box Box) bool {
 				if l.DX.Len() > 0 {
 					px, py = px+l.DX.At(j), py+l.DY.At(j)
 				}
-				wide := b.options.Metrics.Width(l.Words[j], l.Style.Size, l.Style.Bold)
+				wide := b.Metrics.Width(l.Words[j], l.Style.Size, l.Style.Bold)
 				left := leftEnd(l.Style.Anchor, px, wide)
 				if hits(left, py-l.Style.Size/2, left+wide, py+l.Style.Size/2) {
 					return false
@@ -149,7 +149,7 @@ func leftEnd(anchor string, at, width float64) float64 {
 
 // crosses reports whether paths, areas or polygons come into a box: every few pixels along them are
 // looked at, and what areas and polygons hold.
-func (b *builder) crosses(l *primitive.Layer, x, y func(*primitive.Array, int) float64, hits func(x0, y0, x1, y1 float64) bool) bool {
+func (b *Drawn) crosses(l *primitive.Layer, x, y func(*primitive.Array, int) float64, hits func(x0, y0, x1, y1 float64) bool) bool {
 	for i := range l.Count {
 		from, to := l.Vertices(i)
 		low, high, left, right := math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)
@@ -180,13 +180,13 @@ func (b *builder) crosses(l *primitive.Layer, x, y func(*primitive.Array, int) f
 
 // keysAtEnds lets the names at the ends of lines be the key, where each group has one. Where not, the
 // key stands below the chart, and that is said.
-func (b *builder) keysAtEnds() {
+func (b *Drawn) keysAtEnds() {
 	f := b.figure
 	if f.Manner.Key != chart.KeyLineEnds {
 		return
 	}
 	f.Manner.Key = ""
-	if b.options.Bare {
+	if b.Bare {
 		return
 	}
 	named := map[[2]int]bool{}

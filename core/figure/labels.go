@@ -26,7 +26,8 @@ type lineLabel struct {
 }
 
 // labels names paths at their ends. Where there are several panels the key does.
-func (b *builder) labels(placed []*mark.Placed) {
+func (b *Drawn) labels() {
+	placed := b.placed
 	if len(b.parts) > 1 {
 		return
 	}
@@ -50,13 +51,13 @@ func (b *builder) labels(placed []*mark.Placed) {
 }
 
 // standing are the words that marks have put into the panel, which names do not stand over.
-func (b *builder) standing(placed []*mark.Placed, box Box) (list []*lineLabel) {
+func (b *Drawn) standing(placed []*mark.Placed, box Box) (list []*lineLabel) {
 	for _, l := range placed {
 		if l.Kind != primitive.Texts || l.Mark != chart.ReferenceLayer || l.Style.Anchor == "" {
 			continue
 		}
 		for i := range l.Count {
-			at := &lineLabel{fixed: true, lines: l.Words[i : i+1], y: (1-l.Y.At(i))*box.Height + l.DY.At(i), width: b.options.Metrics.Width(l.Words[i], l.Style.Size, l.Style.Bold)}
+			at := &lineLabel{fixed: true, lines: l.Words[i : i+1], y: (1-l.Y.At(i))*box.Height + l.DY.At(i), width: b.Metrics.Width(l.Words[i], l.Style.Size, l.Style.Bold)}
 			at.x = leftEnd(l.Style.Anchor, l.X.At(i)*box.Width+l.DX.At(i), at.width)
 			list = append(list, at)
 		}
@@ -65,7 +66,7 @@ func (b *builder) standing(placed []*mark.Placed, box Box) (list []*lineLabel) {
 }
 
 // lineLabel puts a name beyond the end of its path, or over its start, where it is seen.
-func (b *builder) lineLabel(layer, path int, l *primitive.Layer, end mark.End, box Box) *lineLabel {
+func (b *Drawn) lineLabel(layer, path int, l *primitive.Layer, end mark.End, box Box) *lineLabel {
 	from, to := l.Vertices(path)
 	inside := func(i int) bool {
 		x, y := l.X.At(i), l.Y.At(i)
@@ -85,7 +86,7 @@ func (b *builder) lineLabel(layer, path int, l *primitive.Layer, end mark.End, b
 	}
 	out := &lineLabel{layer: layer, path: path, end: end, lines: b.labelLines(end.Name), atX: l.X.At(at), atY: l.Y.At(at), entry: -1}
 	for _, line := range out.lines {
-		out.width = max(out.width, b.options.Metrics.Width(line, lineLabelSize, true))
+		out.width = max(out.width, b.Metrics.Width(line, lineLabelSize, true))
 	}
 	if l.Colour.Len() > path {
 		out.entry = int(l.Colour.At(path))
@@ -113,8 +114,8 @@ const paperLight, paperDark = "#ffffff", "#172e2c"
 const labelLine = 15.0
 
 // labelLines breaks the name of a line where it is long.
-func (b *builder) labelLines(name string) []string {
-	return text.Wrap(b.options.Metrics, name, lineLabelSize, true, min(maxLineLabel, b.options.Width*0.28), 4)
+func (b *Laid) labelLines(name string) []string {
+	return text.Wrap(b.Metrics, name, lineLabelSize, true, min(maxLineLabel, b.Width*0.28), 4)
 }
 
 // apart is how far the middles of two labels stand apart.
@@ -164,7 +165,7 @@ func spread(list []*lineLabel, box Box) {
 }
 
 // addLabel adds a label as a text that follows its path.
-func (b *builder) addLabel(label *lineLabel, box Box) {
+func (b *Drawn) addLabel(label *lineLabel, box Box) {
 	f := b.figure
 	x := min(box.Left+label.x, f.Width-label.width-3)
 	n := len(label.lines)

@@ -36,31 +36,42 @@ const (
 type margins struct{ left, top, right, bottom float64 }
 
 // grid gives how many rows and columns of panels there are.
-func (b *builder) grid() (rows, columns int) {
+func (b *Computed) grid() (rows, columns int) {
 	n := len(b.parts)
 	if n <= 1 || b.step {
 		return 1, 1
 	}
-	if len(b.document.Panels.By) == 2 {
+	if len(b.Document.Panels.By) == 2 {
 		last := b.parts[n-1].place
 		return last[0] + 1, last[1] + 1
 	}
-	columns = b.document.Panels.Columns
+	columns = b.Document.Panels.Columns
 	if columns == 0 { // about as wide as high
-		columns = int(math.Ceil(math.Sqrt(float64(n) * b.options.Width / b.options.Height * 0.75)))
+		columns = int(math.Ceil(math.Sqrt(float64(n) * b.Width / b.Height * 0.75)))
 	}
 	columns = min(max(columns, 1), n)
 	return (n + columns - 1) / columns, columns
 }
 
-// layout spans the panels: room for the labels of ticks, for labels at line ends at the
+// Laid is where everything of a chart stands on its paper.
+type Laid struct {
+	*Trained
+	scales []Scale // with their ticks
+	panels []Panel // with their boxes
+	place  [][2]int
+	texts  []Text
+}
+
+// Lay spans the panels: room for the labels of ticks, for labels at line ends at the
 // right, for titles of axes, panels and chart. Labels decide how much room they need, and
 // the room decides how many labels there are: it is solved in two rounds.
-func (b *builder) layout() []chart.Problem {
-	if b.options.Bare {
-		return b.layoutBare()
-	}
+func Lay(t *Trained) (*Laid, []chart.Problem) {
+	b := &Laid{Trained: t, scales: slices.Clone(t.scales), panels: slices.Clone(t.panels), texts: []Text{}}
 	b.places()
+	if b.Bare {
+		b.layoutBare()
+		return b, nil
+	}
 	m := margins{left: 60, top: edge, right: edge, bottom: 50}
 	for range 3 {
 		b.boxes(m)
@@ -70,51 +81,47 @@ func (b *builder) layout() []chart.Problem {
 	b.boxes(m)
 	b.ticks()
 	if problem := b.tooSmall(); problem != nil {
-		return []chart.Problem{*problem}
+		return nil, []chart.Problem{*problem}
 	}
 	b.titles(m)
-	return nil
+	return b, nil
 }
 
 // tooSmall refuses panels of which nothing would be seen.
-func (b *builder) tooSmall() *chart.Problem {
-	box := b.figure.Panels[0].Box
+func (b *Laid) tooSmall() *chart.Problem {
+	box := b.panels[0].Box
 	if len(b.parts) == 1 || box.Width >= leastPanel && box.Height >= leastPanel*0.8 {
 		return nil
 	}
-	return &chart.Problem{Clause: "panels", Message: fmt.Sprintf("%d panels are too small to be read on a paper of %.0f by %.0f pixels", len(b.parts), b.options.Width, b.options.Height),
+	return &chart.Problem{Clause: "panels", Message: fmt.Sprintf("%d panels are too small to be read on a paper of %.0f by %.0f pixels", len(b.parts), b.Width, b.Height),
 		Advice: "make the paper larger, divide by a column with fewer groups, or take rows of some of them"}
 }
 
-// places puts the panels of one column in reading order.
-func (b *builder) places() {
+// places gives each panel its row and column: those of one column stand in reading order.
+func (b *Laid) places() {
 	_, columns := b.grid()
-	if b.step {
-		return // all stand at the first place
-	}
-	if len(b.document.Panels.By) != 2 {
-		for i, p := range b.parts {
-			p.place = [2]int{i / columns, i % columns}
+	b.place = make([][2]int, len(b.parts))
+	for i, p := range b.parts {
+		b.place[i] = p.place
+		if !b.step && len(b.Document.Panels.By) != 2 { // steps all stand at the first place
+			b.place[i] = [2]int{i / columns, i % columns}
 		}
 	}
 }
 
-func (b *builder) layoutBare() []chart.Problem {
-	b.places()
+func (b *Laid) layoutBare() {
 	rows, columns := b.grid()
 	gap := 3.0
-	width := (b.options.Width - 8 - gap*float64(columns-1)) / float64(columns)
-	height := (b.options.Height - 8 - gap*float64(rows-1)) / float64(rows)
-	for i, p := range b.parts {
-		b.figure.Panels[i].Box = Box{4 + float64(p.place[1])*(width+gap), 4 + float64(p.place[0])*(height+gap), width, height}
+	width := (b.Width - 8 - gap*float64(columns-1)) / float64(columns)
+	height := (b.Height - 8 - gap*float64(rows-1)) / float64(rows)
+	for i, place := range b.place {
+		b.panels[i].Box = Box{4 + float64(place[1])*(width+gap), 4 + float64(place[0])*(height+gap), width, height}
 	}
-	return nil
 }
 
 // boxes divides what the margins leave among the panels.
-func (b *builder) boxes(m margins) {
+func (b *Laid) boxes(m margins) {
 	rows, columns := b.grid()
-	f := b.figure
 	head, foot, between := 0.0, 0.0, panelGap
 	if len(b.parts) > 1 {
 		head = panelHead
@@ -123,27 +130,27 @@ func (b *builder) boxes(m margins) {
 			between += b.labelWidth() + tickGap
 		}
 	}
-	width := (f.Width - m.left - m.right - between*float64(columns-1)) / float64(columns)
-	height := (f.Height-m.top-m.bottom-foot*float64(rows-1))/float64(rows) - head
+	width := (b.Width - m.left - m.right - between*float64(columns-1)) / float64(columns)
+	height := (b.Height-m.top-m.bottom-foot*float64(rows-1))/float64(rows) - head
 	width, height = max(width, leastPlot), max(height, leastPlot)
-	for i, p := range b.parts {
-		at := &f.Panels[i]
-		at.Box = Box{round(m.left + float64(p.place[1])*(width+between)), round(m.top + head + float64(p.place[0])*(height+head+foot)), round(width), round(height)}
-		at.Ticks = Sides{X: true, Y: p.place[1] == 0 || b.ownY()}
+	for i, place := range b.place {
+		at := &b.panels[i]
+		at.Box = Box{round(m.left + float64(place[1])*(width+between)), round(m.top + head + float64(place[0])*(height+head+foot)), round(width), round(height)}
+		at.Ticks = Sides{X: true, Y: place[1] == 0 || b.ownY()}
 	}
 	b.edgeBoxes()
 }
 
 func round(v float64) float64 { return math.Round(v*100) / 100 }
 
-func (b *builder) ownY() bool {
-	return len(b.parts) > 1 && slices.Contains(b.document.Panels.Own, "y")
+func (b *Laid) ownY() bool {
+	return len(b.parts) > 1 && slices.Contains(b.Document.Panels.Own, "y")
 }
 
 // each visits every scale along an axis with the first panel that it belongs to.
-func (b *builder) each(axis string, visit func(*Scale, Box)) {
+func (b *Laid) each(axis string, visit func(*Scale, Box)) {
 	seen := map[int]bool{}
-	for _, p := range b.figure.Panels {
+	for _, p := range b.panels {
 		if p.Edge != "" {
 			continue
 		}
@@ -153,14 +160,13 @@ func (b *builder) each(axis string, visit func(*Scale, Box)) {
 		}
 		if !seen[at] {
 			seen[at] = true
-			visit(&b.figure.Scales[at], p.Box)
+			visit(&b.scales[at], p.Box)
 		}
 	}
 }
 
 // margins gives the room that labels and titles need around the panels.
-func (b *builder) margins() margins {
-	f := b.figure
+func (b *Laid) margins() margins {
 	m := margins{left: edge, top: edge, right: edge}
 	m.top = b.underTitle()
 	if lines := b.axisLines("y"); len(lines) > 0 {
@@ -179,20 +185,20 @@ func (b *builder) margins() margins {
 	if m.right += beside; beside > 0 && m.right > edge+beside { // names at the ends of lines stand between the chart and the strip
 		m.right += edgeGap
 	}
-	m.left, m.right = min(m.left, f.Width*0.6), min(m.right, f.Width*0.5)
-	m.bottom = min(m.bottom, f.Height*0.6)
+	m.left, m.right = min(m.left, b.Width*0.6), min(m.right, b.Width*0.5)
+	m.bottom = min(m.bottom, b.Height*0.6)
 	return m
 }
 
 // overhang is how far labels along x reach beyond the panels at either side, with the
 // free paper beside them.
-func (b *builder) overhang() (left, right float64) {
+func (b *Laid) overhang() (left, right float64) {
 	b.each("x", func(s *Scale, box Box) {
 		for i, tick := range s.Ticks {
 			if s.Skip > 0 && i%s.Skip > 0 {
 				continue
 			}
-			at, width := s.Position(tick.Value)*box.Width, text.Widest(b.options.Metrics, tick.Label, tickSize)
+			at, width := s.Position(tick.Value)*box.Width, text.Widest(b.Metrics, tick.Label, tickSize)
 			if s.Tilt > 0 {
 				left = max(left, width*math.Cos(s.Tilt*math.Pi/180)-at+6)
 				continue
@@ -206,11 +212,11 @@ func (b *builder) overhang() (left, right float64) {
 
 // roomForLineLabels is how much must stay free at the right so that the label at
 // the end of each group's line stands on the paper.
-func (b *builder) roomForLineLabels() float64 {
+func (b *Laid) roomForLineLabels() float64 {
 	if len(b.parts) > 1 {
 		return 0
 	}
-	s, box := b.figure.X(), b.figure.Panels[0].Box
+	s, box := &b.scales[b.panels[0].X], b.panels[0].Box
 	needed := 0.0
 	for _, l := range b.parts[0].computed {
 		for _, e := range l.Ends {
@@ -223,7 +229,7 @@ func (b *builder) roomForLineLabels() float64 {
 			}
 			label := lineLabelGap + 4.0
 			for _, line := range b.labelLines(e.Name) {
-				label = max(label, lineLabelGap+4+b.options.Metrics.Width(line, lineLabelSize, true))
+				label = max(label, lineLabelGap+4+b.Metrics.Width(line, lineLabelSize, true))
 			}
 			needed = max(needed, label-(1-end)*box.Width)
 		}

@@ -29,18 +29,18 @@ func manner(d *chart.Document) Manner {
 
 // shapeColumn is the column that gives groups a shape: the one that is said or, where a chart is
 // drawn in ink and its marks have shapes, the one that colours, for greys are hard to tell apart.
-func (b *builder) shapeColumn() *table.Column {
-	d := b.document
+func (b *Dressed) shapeColumn() *table.Column {
+	d := b.Document
 	shaped := func(m *mark.Mark) bool { return slices.Contains(m.Takes, mark.Shape) }
-	if d.Shape == "" && d.Look == chart.LookInk && d.Fixed.Shape == "" && b.groups.Are(d.Colour) && len(b.groups.Levels) <= chart.MaxShapes && slices.ContainsFunc(b.marks, shaped) {
-		return b.table.Column(d.Colour)
+	if d.Shape == "" && d.Look == chart.LookInk && d.Fixed.Shape == "" && b.groups.Are(d.Colour) && len(b.groups.Levels) <= chart.MaxShapes && slices.ContainsFunc(b.Marks, shaped) {
+		return b.Table.Column(d.Colour)
 	}
-	return b.table.Column(d.Shape)
+	return b.Table.Column(d.Shape)
 }
 
 // weigh makes the words of a chart as heavy as is said.
-func (b *builder) weigh() {
-	if b.document.Weight != chart.WeightLight {
+func (b *Drawn) weigh() {
+	if b.Document.Weight != chart.WeightLight {
 		return
 	}
 	for i := range b.figure.Texts {
@@ -53,16 +53,16 @@ func (b *builder) weigh() {
 
 // patterned gives the line of each group a pattern beside its colour, where that is said and in
 // ink; a chart without such lines cannot have patterns.
-func (b *builder) patterned() []chart.Problem {
-	if !b.document.Patterns && b.document.Look != chart.LookInk || b.groups == nil {
+func (b *Drawn) patterned() []chart.Problem {
+	if !b.Document.Patterns && b.Document.Look != chart.LookInk || b.groups == nil {
 		return nil
 	}
 	lines := func(l primitive.Layer) bool {
 		return l.Kind == primitive.Paths && l.Keys.Colour == b.groups.Key && l.Colour.Len() > 0
 	}
 	if !slices.ContainsFunc(b.figure.Layers, lines) {
-		if b.document.Patterns && !b.options.Bare {
-			return []chart.Problem{{Clause: "colour", Column: b.document.Colour, Message: "no lines of groups are drawn that could have patterns", Advice: "say as line, or fit line for each, or take with patterns out"}}
+		if b.Document.Patterns && !b.Bare {
+			return []chart.Problem{{Clause: "colour", Column: b.Document.Colour, Message: "no lines of groups are drawn that could have patterns", Advice: "say as line, or fit line for each, or take with patterns out"}}
 		}
 		return nil
 	}
@@ -74,8 +74,8 @@ func (b *builder) patterned() []chart.Problem {
 }
 
 // ink turns the colours of a figure into greys, on both papers.
-func (b *builder) ink() {
-	if b.document.Look != chart.LookInk {
+func (b *Drawn) ink() {
+	if b.Document.Look != chart.LookInk {
 		return
 	}
 	grey := func(colours ...*string) {

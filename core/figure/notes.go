@@ -1,6 +1,7 @@
 package figure
 
 import (
+	"context"
 	"math"
 	"slices"
 
@@ -56,7 +57,7 @@ const (
 )
 
 // notes looks at the line of all rows.
-func (b *builder) notes(line *model.Line) *Notes {
+func (b *Drawn) notes(ctx context.Context, line *model.Line) *Notes {
 	n := &Notes{BendP: math.NaN(), BendGain: math.NaN()}
 	x, y := b.rows.x, b.rows.y
 	for _, c := range model.Carriers(line, x, y, mostCarriers) {
@@ -68,7 +69,7 @@ func (b *builder) notes(line *model.Line) *Notes {
 		}
 		if c.Weigh(line, x, y); c.Chance < carriedByChance && (line.SlopeInterval(0.95).Excludes(0) || c.Interval.Excludes(0)) { // no chance move, nor of no slope
 			for _, at := range c.Rows {
-				n.Carriers, n.CarrierRows = append(n.Carriers, RowName(b.table, int(b.rows.rows[at]))), append(n.CarrierRows, int(b.rows.rows[at]))
+				n.Carriers, n.CarrierRows = append(n.Carriers, RowName(b.Table, int(b.rows.rows[at]))), append(n.CarrierRows, int(b.rows.rows[at]))
 			}
 			n.Without = c.Slope
 			break
@@ -76,13 +77,13 @@ func (b *builder) notes(line *model.Line) *Notes {
 	}
 	if some := sample.Rows(len(x), mostBent, nil); some != nil {
 		x, y = sample.Of(x, some), sample.Of(y, some)
-		thin, err := model.FitLine(b.ctx, x, y)
+		thin, err := model.FitLine(ctx, x, y)
 		if err != nil {
 			return n
 		}
 		line = thin
 	}
-	n.BendP, n.BendGain = model.Bends(b.ctx, line, x, y)
+	n.BendP, n.BendGain = model.Bends(ctx, line, x, y)
 	n.Missing = b.missing()
 	some, all := [2][]float64{x, y}, [2][]float64{b.rows.x, b.rows.y}
 	if n.Carriers != nil { // these are told already
@@ -91,7 +92,7 @@ func (b *builder) notes(line *model.Line) *Notes {
 			some = all
 		}
 	}
-	for i, axis := range []*mark.Axis{b.x, b.y} {
+	for i, axis := range []*mark.Axis{b.X, b.Y} {
 		if s, is := b.skewed(axis, some[i], all[i], [][]float64{b.rows.x, b.rows.y}[i]); is {
 			s.Axis = []string{"x", "y"}[i]
 			n.Skewed = append(n.Skewed, s)
@@ -104,7 +105,7 @@ func (b *builder) notes(line *model.Line) *Notes {
 }
 
 // without gives x and y of all rows but some of the table.
-func (b *builder) without(rows []int) (rest [2][]float64) {
+func (b *Drawn) without(rows []int) (rest [2][]float64) {
 	for i, row := range b.rows.rows {
 		if !slices.Contains(rows, int(row)) {
 			rest[0], rest[1] = append(rest[0], b.rows.x[i]), append(rest[1], b.rows.y[i])
@@ -114,7 +115,7 @@ func (b *builder) without(rows []int) (rest [2][]float64) {
 }
 
 // edges tells where the rows lie along x, of some of them in drawn space.
-func (b *builder) edges(some, all []float64) *Edges {
+func (b *Drawn) edges(some, all []float64) *Edges {
 	if len(some) < fewestEdged {
 		return nil
 	}
@@ -125,8 +126,8 @@ func (b *builder) edges(some, all []float64) *Edges {
 	if !(high-low < (1-sparseEnds)*(last-first)) {
 		return nil
 	}
-	s := b.x.Scale()
-	text := func(u float64) string { return mark.ValueText(b.x, s.Undrawn(u)) }
+	s := b.X.Scale()
+	text := func(u float64) string { return mark.ValueText(b.X, s.Undrawn(u)) }
 	end, above := last, true
 	if low-first > last-high {
 		end, above = first, false
@@ -136,7 +137,7 @@ func (b *builder) edges(some, all []float64) *Edges {
 
 // skewed tells whether a log scale would spread an axis, from some of the values along it and
 // the ends of all.
-func (b *builder) skewed(a *mark.Axis, some, all, drawn []float64) (Skewed, bool) {
+func (b *Drawn) skewed(a *mark.Axis, some, all, drawn []float64) (Skewed, bool) {
 	if a.Kind != scale.Linear || a.Column == nil || a.Aggregated() || len(a.More) > 0 || len(some) < fewestEdged {
 		return Skewed{}, false
 	}
@@ -150,12 +151,12 @@ func (b *builder) skewed(a *mark.Axis, some, all, drawn []float64) (Skewed, bool
 }
 
 // missing compares the rows that have x and no y.
-func (b *builder) missing() *Missing {
-	if len(b.rows.gaps) < fewestMissing || b.x.Column == nil || len(b.y.More) > 0 {
+func (b *Drawn) missing() *Missing {
+	if len(b.rows.gaps) < fewestMissing || b.X.Column == nil || len(b.Y.More) > 0 {
 		return nil
 	}
-	s := b.x.Scale()
-	values := axisValues(b.x.Column)
+	s := b.X.Scale()
+	values := axisValues(b.X.Column)
 	var gone []float64
 	for _, row := range b.rows.gaps {
 		if u := s.Drawn(values[row]); !math.IsNaN(u) && !math.IsInf(u, 0) {
@@ -171,7 +172,7 @@ func (b *builder) missing() *Missing {
 		for _, v := range values {
 			mean += v / float64(len(values))
 		}
-		return mark.ValueText(b.x, s.Undrawn(mean))
+		return mark.ValueText(b.X, s.Undrawn(mean))
 	}
 	m := &Missing{Rows: len(gone), Difference: difference, With: middle(b.rows.x), Without: middle(gone)}
 	if m.With == "" || m.Without == "" {

@@ -1,6 +1,7 @@
 package figure
 
 import (
+	"context"
 	"fmt"
 
 	"copperlark/core/chart"
@@ -18,8 +19,8 @@ type other struct {
 }
 
 // readOthers reads the tables of what more is drawn, and gives each a colour that no group has.
-func (b *builder) readOthers() []chart.Problem {
-	if len(b.document.Also) == 0 {
+func (b *Dressed) readOthers(ctx context.Context) []chart.Problem {
+	if len(b.Document.Also) == 0 {
 		return nil
 	}
 	taken := 1
@@ -27,17 +28,17 @@ func (b *builder) readOthers() []chart.Problem {
 		taken = len(b.groups.Levels)
 	}
 	key := Key{Channels: []string{chart.AlsoLayer}, Name: "Also"}
-	for i := range b.document.Also {
-		one := other{Also: &b.document.Also[i], table: b.table}
+	for i := range b.Document.Also {
+		one := other{Also: &b.Document.Also[i], table: b.Table}
 		if one.Table != "" {
-			if b.options.Dataset == nil {
-				if b.options.Bare {
+			if b.Dataset == nil {
+				if b.Bare {
 					continue // a small picture does without
 				}
 				return []chart.Problem{{Clause: "also plot", Message: "there is no other dataset here to read " + one.Table + " from", Advice: "take the clause out, or draw the chart in the program"}}
 			}
-			t, err := b.options.Dataset(b.ctx, one.Table)
-			if b.ctx.Err() != nil {
+			t, err := b.Dataset(ctx, one.Table)
+			if ctx.Err() != nil {
 				return nil
 			}
 			if err != nil {
@@ -45,7 +46,7 @@ func (b *builder) readOthers() []chart.Problem {
 			}
 			one.table = t
 		}
-		light, dark := b.document.GroupColours().At(taken + i)
+		light, dark := b.Document.GroupColours().At(taken + i)
 		if own := one.Stroke.Colour; own != "" {
 			light, dark = colour.OnPapers(own)
 		}
@@ -73,18 +74,18 @@ func (b *builder) readOthers() []chart.Problem {
 }
 
 // computeOthers places what more is drawn in a panel.
-func (b *builder) computeOthers(p *part) []chart.Problem {
+func (b *Computed) computeOthers(ctx context.Context, p *part) []chart.Problem {
 	for i := range b.others {
 		one := &b.others[i]
-		found, without, problems := mark.ComputeAlso(b.ctx, p.c, one.Also, one.table, one.dress)
+		found, without, problems := mark.ComputeAlso(ctx, p.c, one.Also, one.table, one.dress)
 		if problems != nil || found == nil {
 			return problems
 		}
-		if without > 0 && p.c.Panel == 0 && !b.options.Bare {
-			b.figure.Cautions = append(b.figure.Cautions, fmt.Sprintf("Of %s, %s have no place on the axes and are not drawn.", one.dress.Name, rowsOf(without)))
+		if without > 0 && p.c.Panel == 0 && !b.Bare {
+			b.cautions = append(b.cautions, fmt.Sprintf("Of %s, %s have no place on the axes and are not drawn.", one.dress.Name, rowsOf(without)))
 		}
 		if unit := mark.OtherUnit(p.c.Y, one.table.Said(one.Y)); unit != "" && p.c.Panel == 0 {
-			b.figure.Cautions = append(b.figure.Cautions, unit+".")
+			b.cautions = append(b.cautions, unit+".")
 		}
 		p.computed = append(p.computed, &layer{chart.AlsoLayer, stroked(found, one.Stroke)})
 	}

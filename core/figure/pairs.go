@@ -10,7 +10,7 @@ import (
 
 // colourPairs colours by two columns: the groups of the first have a hue each, and those of the
 // second say how dark it is. Pairs that no row has are left out of the key.
-func (b *builder) colourPairs(first, second *table.Column) {
+func (b *Dressed) colourPairs(first, second *table.Column) {
 	first, second = first.AsGroups(chart.MaxColours), second.AsGroups(chart.MaxColours)
 	depths := len(second.Levels)
 	hue, depth := b.rows.codes(first), b.rows.codes(second)

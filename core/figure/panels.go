@@ -1,6 +1,7 @@
 package figure
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -13,12 +14,12 @@ import (
 )
 
 // divide makes a part for each panel, in reading order.
-func (b *builder) divide() []chart.Problem {
+func (b *Computed) divide() {
 	b.whole = b.caseOf(nil, 0)
 	by := b.panelColumns()
 	if len(by) == 0 {
 		b.parts = []*part{{c: b.whole}}
-		return nil
+		return
 	}
 	of := make([][]int32, len(by))
 	for i, c := range by {
@@ -48,11 +49,10 @@ func (b *builder) divide() []chart.Problem {
 		}
 		b.parts = append(b.parts, &part{titles: titles, place: b.placeOf(at, columns), c: b.caseOf(rows, len(b.parts))})
 	}
-	return nil
 }
 
 // placeOf is the row and the column of a panel in the grid; steps stand in one place.
-func (b *builder) placeOf(at, columns int) [2]int {
+func (b *Computed) placeOf(at, columns int) [2]int {
 	if b.step {
 		return [2]int{}
 	}
@@ -60,9 +60,9 @@ func (b *builder) placeOf(at, columns int) [2]int {
 }
 
 // panelColumns are the columns that divide, read as groups.
-func (b *builder) panelColumns() (list []*table.Column) {
-	for _, name := range b.document.Panels.By {
-		if c := b.table.Column(name); c != nil {
+func (b *Computed) panelColumns() (list []*table.Column) {
+	for _, name := range b.Document.Panels.By {
+		if c := b.Table.Column(name); c != nil {
 			list = append(list, c.AsGroups(chart.MaxPanels))
 		}
 	}
@@ -70,8 +70,8 @@ func (b *builder) panelColumns() (list []*table.Column) {
 }
 
 // caseOf gives what a panel shows: rows lists their places in the selection, nil all.
-func (b *builder) caseOf(rows []int, panel int) *mark.Case {
-	c := &mark.Case{Document: b.document, Table: b.table, X: b.x, Y: b.y, Rows: b.rows.rows, U: b.rows.x, V: b.rows.y, Gaps: b.rows.gaps, Groups: b.groups, Codes: b.codes, Channels: b.channels, Panel: panel, Measured: b.rows.measured}
+func (b *Computed) caseOf(rows []int, panel int) *mark.Case {
+	c := &mark.Case{Document: b.Document, Table: b.Table, X: b.X, Y: b.Y, Rows: b.rows.rows, U: b.rows.x, V: b.rows.y, Gaps: b.rows.gaps, Groups: b.groups, Codes: b.codes, Channels: b.channels, Panel: panel, Measured: b.rows.measured}
 	if rows != nil {
 		c.Rows, c.U, c.V = pick(b.rows.rows, rows), pick(b.rows.x, rows), pick(b.rows.y, rows)
 		if b.codes != nil {
@@ -86,12 +86,12 @@ func (b *builder) caseOf(rows []int, panel int) *mark.Case {
 		c.Gaps = b.gapsOf(c.Rows)
 		c.Whole = b.whole
 	}
-	c.Shared = mark.Share(b.ctx, c)
+	c.Shared = mark.Share(c)
 	return c
 }
 
 // gapsOf are the rows without y that stand in the panel of some rows.
-func (b *builder) gapsOf(rows []uint32) (gaps []uint32) {
+func (b *Computed) gapsOf(rows []uint32) (gaps []uint32) {
 	if len(rows) == 0 {
 		return nil
 	}
@@ -115,12 +115,25 @@ func pick[T any](of []T, at []int) []T {
 	return out
 }
 
-// train settles the scales: one along each axis, or one for each panel.
-func (b *builder) train() []chart.Problem {
-	own := func(axis string) bool { return slices.Contains(b.document.Panels.Own, axis) && len(b.parts) > 1 }
-	b.figure.Panels = make([]Panel, len(b.parts))
+// Trained is the scales of a chart, and the panels that they belong to.
+type Trained struct {
+	*Computed
+	scales []Scale
+	panels []Panel
+	strips strips
+}
+
+// Train settles the scales: one along each axis, or one for each panel.
+func Train(ctx context.Context, c *Computed) (*Trained, []chart.Problem) {
+	t := &Trained{Computed: c}
+	return t, t.train(ctx)
+}
+
+func (b *Trained) train(ctx context.Context) []chart.Problem {
+	own := func(axis string) bool { return slices.Contains(b.Document.Panels.Own, axis) && len(b.parts) > 1 }
+	b.panels = make([]Panel, len(b.parts))
 	for i, p := range b.parts {
-		b.figure.Panels[i] = Panel{Titles: p.titles, Rows: len(p.c.Rows)}
+		b.panels[i] = Panel{Titles: p.titles, Rows: len(p.c.Rows)}
 	}
 	for _, axis := range []string{"x", "y"} {
 		parts := [][]*part{b.parts}
@@ -135,31 +148,31 @@ func (b *builder) train() []chart.Problem {
 			if problem != nil {
 				return []chart.Problem{*problem}
 			}
-			b.figure.Scales = append(b.figure.Scales, *s)
-			at := len(b.figure.Scales) - 1
+			b.scales = append(b.scales, *s)
+			at := len(b.scales) - 1
 			for j := range b.parts {
 				if len(parts) > 1 && j != i {
 					continue
 				}
 				if axis == "x" {
-					b.figure.Panels[j].X = at
+					b.panels[j].X = at
 				} else {
-					b.figure.Panels[j].Y = at
+					b.panels[j].Y = at
 				}
 			}
 		}
 	}
-	b.trainEdges()
+	b.trainEdges(ctx)
 	return nil
 }
 
 // scale makes a scale from what some panels draw along an axis, or from the limits that
 // were said.
-func (b *builder) scale(axis string, parts []*part) (*Scale, *chart.Problem) {
-	a, said, extent := b.y, b.document.Scales.Y, mark.None()
-	length := b.options.Height
+func (b *Trained) scale(axis string, parts []*part) (*Scale, *chart.Problem) {
+	a, said, extent := b.Y, b.Document.Scales.Y, mark.None()
+	length := b.Height
 	if axis == "x" {
-		a, said, length = b.x, b.document.Scales.X, b.options.Width
+		a, said, length = b.X, b.Document.Scales.X, b.Width
 	}
 	for _, p := range parts {
 		for _, l := range p.computed {
@@ -170,7 +183,7 @@ func (b *builder) scale(axis string, parts []*part) (*Scale, *chart.Problem) {
 			}
 		}
 	}
-	if before := b.rows.before; b.document.TakeOut != "" && !extent.Empty() { // limits stay, so that it is seen how rows move
+	if before := b.rows.before; b.Document.TakeOut != "" && !extent.Empty() { // limits stay, so that it is seen how rows move
 		if axis == "x" {
 			extent = extent.Union(before.x)
 		} else {
@@ -178,7 +191,7 @@ func (b *builder) scale(axis string, parts []*part) (*Scale, *chart.Problem) {
 		}
 	}
 	s := a.Scale()
-	zero := mark.Zeroed(b.marks, b.x) == axis
+	zero := mark.Zeroed(b.Marks, b.X) == axis
 	switch {
 	case said.Limits != nil:
 		s.From, s.To = said.Limits.From, said.Limits.To
@@ -217,12 +230,12 @@ func (b *builder) scale(axis string, parts []*part) (*Scale, *chart.Problem) {
 }
 
 // shares reports whether what stands along the values is a share of a whole.
-func (b *builder) shares() bool {
-	return slices.ContainsFunc(b.marks, func(m *mark.Mark) bool { return m.Shares })
+func (b *Trained) shares() bool {
+	return slices.ContainsFunc(b.Marks, func(m *mark.Mark) bool { return m.Shares })
 }
 
 // alongside is how many panels share the paper along an axis.
-func (b *builder) alongside(axis string) float64 {
+func (b *Trained) alongside(axis string) float64 {
 	rows, columns := b.grid()
 	if axis == "x" {
 		return float64(columns)
@@ -231,11 +244,11 @@ func (b *builder) alongside(axis string) float64 {
 }
 
 // named says what stands along a scale.
-func (b *builder) named(axis string, a *mark.Axis, said chart.Axis, s *scale.Scale) *Scale {
+func (b *Trained) named(axis string, a *mark.Axis, said chart.Axis, s *scale.Scale) *Scale {
 	out := &Scale{Channel: axis, Scale: *s, Unit: a.Unit(), Name: strings.TrimSpace(said.Title)}
 	if a.Column != nil {
 		out.Column, out.Grain, out.Exact = a.Column.Name, string(a.Column.Grain), a.Column.Exact
-		if c := b.table.Column(a.Column.Name); c != nil {
+		if c := b.Table.Column(a.Column.Name); c != nil {
 			out.Read = string(c.Kind)
 		}
 	}
@@ -245,7 +258,7 @@ func (b *builder) named(axis string, a *mark.Axis, said chart.Axis, s *scale.Sca
 			out.Name = ""
 		}
 	}
-	if mark.Zeroed(b.marks, b.x) == axis && b.shares() && strings.TrimSpace(said.Title) == "" {
+	if mark.Zeroed(b.Marks, b.X) == axis && b.shares() && strings.TrimSpace(said.Title) == "" {
 		out.Name, out.Unit = "Share of "+table.Prose(out.Name), ""
 	}
 	out.Title = out.Name

@@ -65,12 +65,12 @@ func (a rect) crossed(x, y, x2, y2 float64) bool {
 }
 
 // labelPoints writes the labels of rows beside their marks, where there is room.
-func (b *builder) labelPoints() []chart.Problem {
-	said := b.document.Label
-	if said == nil || b.options.Bare {
+func (b *Drawn) labelPoints() []chart.Problem {
+	said := b.Document.Label
+	if said == nil || b.Bare {
 		return nil
 	}
-	with := b.table.Column(said.With)
+	with := b.Table.Column(said.With)
 	asked := b.askedLabels(said)
 	some := false
 	for panel := range b.parts {
@@ -92,7 +92,7 @@ func (b *builder) labelPoints() []chart.Problem {
 			list = append(list, b.labelsOf(l, with, asked, box, placing)...)
 		}
 		slices.SortStableFunc(list, func(a, c *pointLabel) int { return cmp.Compare(a.rank, c.rank) }) // the highest find room before others
-		placed := placing.place(b.options.Metrics, list)
+		placed := placing.place(b.Metrics, list)
 		b.figure.Rows.Unlabelled += len(list) - len(placed)
 		b.addPointLabels(panel, placed)
 	}
@@ -103,7 +103,7 @@ func (b *builder) labelPoints() []chart.Problem {
 }
 
 // askedLabels are the rows that are to have a label, each with its rank; nil for all.
-func (b *builder) askedLabels(said *chart.Label) map[uint32]int {
+func (b *Drawn) askedLabels(said *chart.Label) map[uint32]int {
 	asked := map[uint32]int{}
 	switch {
 	case len(said.Rows) > 0:
@@ -111,7 +111,7 @@ func (b *builder) askedLabels(said *chart.Label) map[uint32]int {
 			asked[uint32(row)-1] = i
 		}
 	case said.Top > 0:
-		for i, row := range highest(b.rows.rows, b.table.Column(said.By), said.Top, said.Lowest) {
+		for i, row := range highest(b.rows.rows, b.Table.Column(said.By), said.Top, said.Lowest) {
 			asked[row] = i
 		}
 	default:
@@ -130,7 +130,7 @@ func highest(rows []uint32, by *table.Column, n int, lowest bool) []uint32 {
 }
 
 // labelsOf are the labels of a layer of rows; its marks are told to the placing.
-func (b *builder) labelsOf(l *primitive.Layer, with *table.Column, asked map[uint32]int, box Box, placing *placing) (list []*pointLabel) {
+func (b *Drawn) labelsOf(l *primitive.Layer, with *table.Column, asked map[uint32]int, box Box, placing *placing) (list []*pointLabel) {
 	rows := b.parts[l.Panel].c.Rows
 	for i := range l.Count {
 		u, v := l.X.At(i), l.Y.At(i)
@@ -187,9 +187,9 @@ func (p *placing) hidden(r rect) (count float64) {
 }
 
 // avoidTexts keeps labels off other words of the panel.
-func (p *placing) avoidTexts(b *builder, l *primitive.Layer, box Box) {
+func (p *placing) avoidTexts(b *Drawn, l *primitive.Layer, box Box) {
 	for i, words := range l.Words {
-		width := b.options.Metrics.Width(words, l.Style.Size, l.Style.Bold)
+		width := b.Metrics.Width(words, l.Style.Size, l.Style.Bold)
 		x, y := l.X.At(i)*box.Width, (1-l.Y.At(i))*box.Height
 		if l.DX.Len() > 0 {
 			x += l.DX.At(i)
@@ -283,7 +283,7 @@ func (p *placing) free(l *pointLabel, box rect, led bool) bool {
 }
 
 // addPointLabels adds labels as texts, and the lines that lead to them.
-func (b *builder) addPointLabels(panel int, placed []*pointLabel) {
+func (b *Drawn) addPointLabels(panel int, placed []*pointLabel) {
 	if len(placed) == 0 {
 		return
 	}

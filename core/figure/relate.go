@@ -1,6 +1,7 @@
 package figure
 
 import (
+	"context"
 	"math"
 	"sync"
 
@@ -15,81 +16,81 @@ import (
 
 // relate makes what the reading speaks from: of two columns of numbers the line of all
 // rows, compared with the groups that the chart shows; of others what they have.
-func (b *builder) relate() {
+func (b *Drawn) relate(ctx context.Context) {
 	r := &Relation{}
-	if c := b.table.Column(b.document.TakeOut); c != nil {
+	if c := b.Table.Column(b.Document.TakeOut); c != nil {
 		r.TakenOut = c.Prose()
 	}
 	b.figure.Relation = r
 	switch {
-	case b.document.Function != nil:
+	case b.Document.Function != nil:
 		r.WorkedOut = b.workedOut()
 		return
-	case b.y.Of == chart.Spread:
-		r.Spread = b.spread()
+	case b.Y.Of == chart.Spread:
+		r.Spread = b.spread(ctx)
 		return
-	case b.x.Aggregated() || b.y.Aggregated():
-		r.Counted = b.counted()
+	case b.X.Aggregated() || b.Y.Aggregated():
+		r.Counted = b.counted(ctx)
 		return
-	case b.x.Grouped() && b.y.Grouped():
+	case b.X.Grouped() && b.Y.Grouped():
 		r.Problem, r.Table = "groups have no slope", b.crossed()
 		return
-	case b.x.Grouped() || b.y.Grouped() && !(b.x.Numeric() && b.y.Numeric()):
+	case b.X.Grouped() || b.Y.Grouped() && !(b.X.Numeric() && b.Y.Numeric()):
 		r.Problem = "groups have no slope"
-		if b.x.Grouped() && b.y.Numeric() && b.y.Column.Kind != table.Date && len(b.y.More) == 0 {
+		if b.X.Grouped() && b.Y.Numeric() && b.Y.Column.Kind != table.Date && len(b.Y.More) == 0 {
 			r.Means = b.groupMeans()
 		}
 		return
 	}
-	if len(b.y.More) > 0 {
-		r.Problem, r.Each = "several columns have no line together", b.eachColumn()
+	if len(b.Y.More) > 0 {
+		r.Problem, r.Each = "several columns have no line together", b.eachColumn(ctx)
 		return
 	}
-	line, err := b.whole.Shared.Overall()
+	line, err := b.whole.Shared.Overall(ctx)
 	if err != nil {
 		r.Problem = mark.PlainReason(b.whole, err)
 		return
 	}
 	r.Line = line
 	r.TwoValues = b.twoValues()
-	r.Notes = sync.OnceValue(func() *Notes { return b.notes(line.Line) })
-	held := []string{b.document.TakeOut}
+	r.Notes = sync.OnceValue(func() *Notes { return b.notes(ctx, line.Line) })
+	held := []string{b.Document.TakeOut}
 	if b.groups != nil {
 		held = append(held, b.groups.Column)
 	}
-	for _, fit := range b.document.Fits() {
+	for _, fit := range b.Document.Fits() {
 		held = append(held, fit.Each)
 	}
 	r.AlikeName = func(a *confound.Alike) string {
-		if a.Column == nil || b.table.Column(a.Column.Name) == nil {
+		if a.Column == nil || b.Table.Column(a.Column.Name) == nil {
 			return ""
 		}
-		return b.table.Column(a.Column.Name).Prose()
+		return b.Table.Column(a.Column.Name).Prose()
 	}
 	r.Alike = sync.OnceValue(func() *confound.Alike {
-		whole := b.table
-		if b.options.Whole != nil {
-			whole = b.options.Whole
+		whole := b.Table
+		if b.Whole != nil {
+			whole = b.Whole
 		}
-		return confound.FindAlike(b.ctx, b.rows.x, b.rows.y, b.rows.rows, whole, b.document.X.Column, b.document.Y.Column, held...)
+		return confound.FindAlike(ctx, b.rows.x, b.rows.y, b.rows.rows, whole, b.Document.X.Column, b.Document.Y.Column, held...)
 	})
 	name := ""
 	if b.groups != nil {
 		name = b.groups.Column
 	}
-	if b.document.Paired != "" {
-		name = b.document.Colour
+	if b.Document.Paired != "" {
+		name = b.Document.Colour
 	}
-	for _, fit := range b.document.Fits() {
-		if b.table.Column(fit.Each) != nil {
+	for _, fit := range b.Document.Fits() {
+		if b.Table.Column(fit.Each) != nil {
 			name = fit.Each
 		}
 	}
 	if name == "" {
 		return
 	}
-	groups := b.whole.Shared.Fitted(name)
-	if groups == nil || b.ctx.Err() != nil { // of hundreds of groups, a few of them coloured, none is compared
+	groups := b.whole.Shared.Fitted(ctx, name)
+	if groups == nil || ctx.Err() != nil { // of hundreds of groups, a few of them coloured, none is compared
 		return
 	}
 	r.Grouping, r.Levels = groups.Column.ReadableName(), groups.Column.Levels
@@ -97,8 +98,8 @@ func (b *builder) relate() {
 }
 
 // twoValues are those of x where it is a number that has no others: a slope is then the difference between them.
-func (b *builder) twoValues() (two [2]string) {
-	if b.x.Column == nil || b.x.Kind != scale.Linear || b.x.Column.Kind != table.Number {
+func (b *Drawn) twoValues() (two [2]string) {
+	if b.X.Column == nil || b.X.Kind != scale.Linear || b.X.Column.Kind != table.Number {
 		return two
 	}
 	low, high := math.Inf(1), math.Inf(-1)
@@ -113,13 +114,13 @@ func (b *builder) twoValues() (two [2]string) {
 			return two
 		}
 	}
-	return [2]string{mark.ValueText(b.x, low), mark.ValueText(b.x, high)}
+	return [2]string{mark.ValueText(b.X, low), mark.ValueText(b.X, high)}
 }
 
 // eachColumn fits a line to the rows of each of several columns along y: all of them together are no relation.
-func (b *builder) eachColumn() (list []EachColumn) {
-	columns := append([]*table.Column{b.y.Column}, b.y.More...)
-	lines, _ := model.FitLines(b.ctx, b.rows.x, b.rows.y, b.rows.series, len(columns))
+func (b *Drawn) eachColumn(ctx context.Context) (list []EachColumn) {
+	columns := append([]*table.Column{b.Y.Column}, b.Y.More...)
+	lines, _ := model.FitLines(ctx, b.rows.x, b.rows.y, b.rows.series, len(columns))
 	for i, c := range columns {
 		each := EachColumn{Name: c.Prose(), Unit: c.Unit}
 		if i < len(lines) {
@@ -130,10 +131,10 @@ func (b *builder) eachColumn() (list []EachColumn) {
 	return list
 }
 
-func (b *builder) groupMeans() *GroupMeans {
-	levels := b.x.Column.Levels
-	codes, y := b.rows.codes(b.x.Column), make([]float64, len(b.rows.y))
-	s := b.y.Scale()
+func (b *Drawn) groupMeans() *GroupMeans {
+	levels := b.X.Column.Levels
+	codes, y := b.rows.codes(b.X.Column), make([]float64, len(b.rows.y))
+	s := b.Y.Scale()
 	for i, v := range b.rows.y {
 		y[i] = s.Undrawn(v)
 	}
@@ -149,25 +150,25 @@ func (b *builder) groupMeans() *GroupMeans {
 	return m
 }
 
-func (b *builder) spread() *Spread {
-	s := b.x.Scale()
+func (b *Drawn) spread(ctx context.Context) *Spread {
+	s := b.X.Scale()
 	values := make([]float64, len(b.rows.x))
 	for i, u := range b.rows.x {
 		values[i] = s.Undrawn(u)
 	}
-	d := describe.Moments(b.ctx, values)
+	d := describe.Moments(ctx, values)
 	q := describe.Quantiles(values, 0, 0.25, 0.5, 0.75, 1)
-	out := &Spread{N: len(values), Mean: d.Mean, Skew: d.Skew, Low: q[0], Q1: q[1], Median: q[2], Q3: q[3], High: q[4], Name: b.x.Prose(), Unit: b.x.Unit()}
-	if b.x.Column.Kind == table.Date {
-		written := func(v float64) string { return table.FormatDate(v, b.x.Column.Grain) }
+	out := &Spread{N: len(values), Mean: d.Mean, Skew: d.Skew, Low: q[0], Q1: q[1], Median: q[2], Q3: q[3], High: q[4], Name: b.X.Prose(), Unit: b.X.Unit()}
+	if b.X.Column.Kind == table.Date {
+		written := func(v float64) string { return table.FormatDate(v, b.X.Column.Grain) }
 		out.Dates, out.Lowest, out.Middle, out.Highest = true, written(q[0]), written(q[2]), written(q[4])
 	}
 	return out
 }
 
 // crossed says how the groups along both axes go together.
-func (b *builder) crossed() *Crossed {
-	xs, ys := len(b.x.Column.Levels), len(b.y.Column.Levels)
+func (b *Drawn) crossed() *Crossed {
+	xs, ys := len(b.X.Column.Levels), len(b.Y.Column.Levels)
 	x, y := make([]int32, len(b.rows.x)), make([]int32, len(b.rows.y))
 	counts := make([]int, xs*ys)
 	for i := range x {
@@ -177,29 +178,29 @@ func (b *builder) crossed() *Crossed {
 	out := &Crossed{N: len(x), V: describe.CramersV(x, xs, y, ys)}
 	for i, n := range counts {
 		if n > out.MostRows {
-			out.MostRows, out.MostX, out.MostY = n, b.x.Column.Levels[i%xs], b.y.Column.Levels[i/xs]
+			out.MostRows, out.MostX, out.MostY = n, b.X.Column.Levels[i%xs], b.Y.Column.Levels[i/xs]
 		}
 	}
 	return out
 }
 
 // counted says which place has the highest and which the lowest statistic of all rows.
-func (b *builder) counted() *Counted {
-	highest, lowest, n, err := mark.Extremes(b.ctx, b.whole)
+func (b *Drawn) counted(ctx context.Context) *Counted {
+	highest, lowest, n, err := mark.Extremes(ctx, b.whole)
 	if err != nil || n == 0 {
 		return nil
 	}
-	axis := b.y
-	if b.x.Aggregated() {
-		axis = b.x
+	axis := b.Y
+	if b.X.Aggregated() {
+		axis = b.X
 	}
 	return &Counted{What: axis.Prose(), Highest: highest.Name, Lowest: lowest.Name, HighText: highest.Value, LowText: lowest.Value, Groups: n, N: len(b.rows.rows)}
 }
 
 // workedOut tells where the values of a function lie.
-func (b *builder) workedOut() *WorkedOut {
-	f := b.document.Function
-	x, y := b.table.Column(chart.FunctionX).Numbers, b.table.Column(chart.FunctionY).Numbers
+func (b *Drawn) workedOut() *WorkedOut {
+	f := b.Document.Function
+	x, y := b.Table.Column(chart.FunctionX).Numbers, b.Table.Column(chart.FunctionY).Numbers
 	out := &WorkedOut{Formula: f.Formula, From: f.From, To: f.To, Values: len(x), Low: math.Inf(1), High: math.Inf(-1)}
 	for i, v := range y {
 		switch {

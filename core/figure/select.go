@@ -34,6 +34,38 @@ type selection struct {
 	counts   Rows
 }
 
+// Selection is the rows that are drawn.
+type Selection struct {
+	Asked
+	rows *selection
+}
+
+// Select selects the rows of a chart; of none it tells why.
+func Select(ctx context.Context, a Asked) (*Selection, []chart.Problem) {
+	rows, problem := selectRows(ctx, a.Document, a.Table, a.X, a.Y)
+	if problem != nil {
+		return nil, []chart.Problem{*problem}
+	}
+	if ctx.Err() == nil && len(rows.rows) == 0 {
+		return nil, []chart.Problem{{Clause: "plot", Message: fmt.Sprintf("none of the %s rows can be drawn", scale.Number(float64(a.Table.Rows()), 0)), Advice: rows.whyEmpty()}}
+	}
+	return &Selection{a, rows}, nil
+}
+
+func (s *selection) whyEmpty() string {
+	words := ""
+	for i, reason := range s.counts.LeftOut {
+		if i > 0 {
+			words += "; "
+		}
+		words += fmt.Sprintf("%s: %s", reason.Reason, scale.Number(float64(reason.Count), 0))
+	}
+	if words == "" {
+		return "the table has no rows"
+	}
+	return words
+}
+
 // Relate gives x and y of the rows that a chart draws, in drawn space, with the
 // table rows that they belong to. Axes of groups have no slope and are refused.
 func Relate(ctx context.Context, b *mark.Bound) (x, y []float64, rows []uint32, err error) {
@@ -94,26 +126,26 @@ func selectRows(ctx context.Context, d *chart.Document, t *table.Table, x, y *ma
 	if problem := s.where(ctx, d.Where, t); problem != nil {
 		return nil, problem
 	}
-	s.chosen(d.Chosen)
+	s.chosen(ctx, d.Chosen)
 	several := len(y.More) > 0
 	before := slices.Clone(s.leftOut)
 	if y.Column != nil && !y.Counts() && !several {
-		s.leaveMissing(y.Column)
+		s.leaveMissing(ctx, y.Column)
 		s.findGaps(before)
 	}
 	for _, c := range mapped(d, t, x, y) {
-		s.leaveMissing(c)
+		s.leaveMissing(ctx, c)
 		s.gaps = slices.DeleteFunc(s.gaps, func(row uint32) bool { return c.Missing(int(row)) })
 	}
 	if c := t.Column(d.Colour); d.Gradient.Log && d.Gradient.Of(c) {
-		s.count(s.leave(n, func(i int) bool { return c.Numbers[i] <= 0 }), "%s at or below zero, which a log scale of colours has no place for", c.Prose())
+		s.count(s.leave(ctx, n, func(i int) bool { return c.Numbers[i] <= 0 }), "%s at or below zero, which a log scale of colours has no place for", c.Prose())
 	}
 	if several {
 		s.several(ctx, x, append([]*table.Column{y.Column}, y.More...), y)
 		return s, nil
 	}
 	xs, ys := s.along(ctx, x, n), s.along(ctx, y, n)
-	s.gather(n, xs, ys)
+	s.gather(ctx, n, xs, ys)
 	if x.Kind == scale.Log && !x.Aggregated() || x.Kind == scale.NearLinear && !x.Aggregated() {
 		s.x = drawnValues(ctx, x.Scale(), s.x)
 	}
@@ -121,6 +153,9 @@ func selectRows(ctx context.Context, d *chart.Document, t *table.Table, x, y *ma
 		s.y = drawnValues(ctx, y.Scale(), s.y)
 	}
 	s.counts.Drawn = len(s.rows)
+	if ctx.Err() != nil { // what was selected so far is nothing to go on with
+		return s, nil
+	}
 	return s, s.takeOut(ctx, t.Column(d.TakeOut))
 }
 
@@ -161,13 +196,13 @@ func (s *selection) where(ctx context.Context, condition string, t *table.Table)
 	if err != nil {
 		return &chart.Problem{Clause: "of rows where", Message: err.Error(), Advice: "write it as SQL: season >= 2029 and district <> 'Tarn'"}
 	}
-	count := s.leave(len(keep), func(i int) bool { return !keep[i] })
+	count := s.leave(ctx, len(keep), func(i int) bool { return !keep[i] })
 	s.count(count, "not of rows where %s", condition)
 	return nil
 }
 
 // chosen leaves out rows by hand.
-func (s *selection) chosen(said *chart.Chosen) {
+func (s *selection) chosen(ctx context.Context, said *chart.Chosen) {
 	if said == nil {
 		return
 	}
@@ -175,7 +210,7 @@ func (s *selection) chosen(said *chart.Chosen) {
 	for _, row := range said.Rows {
 		numbered[int(row)-1] = true
 	}
-	count := s.leave(len(numbered), func(i int) bool { return numbered[i] == said.Without })
+	count := s.leave(ctx, len(numbered), func(i int) bool { return numbered[i] == said.Without })
 	if said.Without {
 		s.count(count, "left out %s", "by hand")
 	} else {
@@ -204,26 +239,26 @@ func mapped(d *chart.Document, t *table.Table, x, y *mark.Axis) (list []*table.C
 	return list
 }
 
-func (s *selection) leaveMissing(c *table.Column) {
+func (s *selection) leaveMissing(ctx context.Context, c *table.Column) {
 	count := 0
 	switch {
 	case !hasMissing(c):
 	case c.Kind.Coded():
-		count = s.leave(len(c.Codes), func(i int) bool { return c.Codes[i] < 0 })
+		count = s.leave(ctx, len(c.Codes), func(i int) bool { return c.Codes[i] < 0 })
 	default:
-		count = s.leave(len(c.Numbers), func(i int) bool { return !drawable(c, c.Numbers[i]) })
+		count = s.leave(ctx, len(c.Numbers), func(i int) bool { return !drawable(c, c.Numbers[i]) })
 	}
 	s.count(count, "missing %s", c.Prose())
 }
 
 // along gives the values along an axis, and leaves out what a log scale has no place for.
-func (s *selection) along(_ context.Context, a *mark.Axis, n int) []float64 {
+func (s *selection) along(ctx context.Context, a *mark.Axis, n int) []float64 {
 	if a.Column == nil || a.Counts() {
 		return nil
 	}
 	values := axisValues(a.Column)
 	if a.Kind == scale.Log && !a.Aggregated() {
-		s.count(s.leave(n, func(i int) bool { return values[i] <= 0 }), "%s at or below zero, which a log scale has no place for", a.Column.Prose())
+		s.count(s.leave(ctx, n, func(i int) bool { return values[i] <= 0 }), "%s at or below zero, which a log scale has no place for", a.Column.Prose())
 	}
 	return values
 }
@@ -242,7 +277,7 @@ func (s *selection) findGaps(before []uint8) {
 }
 
 // gather collects the rows that stay. nil values along an axis stay nil.
-func (s *selection) gather(n int, x, y []float64) {
+func (s *selection) gather(ctx context.Context, n int, x, y []float64) {
 	gone := 0
 	for _, reason := range s.counts.LeftOut {
 		gone += reason.Count
@@ -257,6 +292,9 @@ func (s *selection) gather(n int, x, y []float64) {
 		return
 	}
 	for i := range n {
+		if stopped(ctx, i) {
+			break
+		}
 		if s.leftOut[i>>3]>>(i&7)&1 == 0 {
 			s.rows = append(s.rows, uint32(i))
 		}
@@ -291,6 +329,9 @@ func (s *selection) several(ctx context.Context, x *mark.Axis, columns []*table.
 	for j, c := range columns {
 		values := axisValues(c)
 		for i := range n {
+			if stopped(ctx, i) {
+				return
+			}
 			if s.leftOut[i>>3]>>(i&7)&1 == 1 || !drawable(c, values[i]) {
 				continue
 			}
@@ -306,7 +347,7 @@ func (s *selection) several(ctx context.Context, x *mark.Axis, columns []*table.
 		}
 	}
 	before := slices.Clone(s.leftOut)
-	s.count(s.leave(n, func(i int) bool { return !some[i] }), "none of %s can be drawn", "the columns along y")
+	s.count(s.leave(ctx, n, func(i int) bool { return !some[i] }), "none of %s can be drawn", "the columns along y")
 	s.findGaps(before)
 	for i := range n {
 		if some[i] {
@@ -315,10 +356,16 @@ func (s *selection) several(ctx context.Context, x *mark.Axis, columns []*table.
 	}
 }
 
+// stopped looks at the context of a loop over rows, now and then.
+func stopped(ctx context.Context, i int) bool { return i&0xffff == 0xffff && ctx.Err() != nil }
+
 // leave marks rows as left out and counts those that were not before.
-func (s *selection) leave(n int, when func(i int) bool) int {
+func (s *selection) leave(ctx context.Context, n int, when func(i int) bool) int {
 	count := 0
 	for i := range n {
+		if stopped(ctx, i) {
+			return count
+		}
 		if when(i) && s.leftOut[i>>3]>>(i&7)&1 == 0 {
 			s.leftOut[i>>3] |= 1 << (i & 7)
 			count++

@@ -10,8 +10,8 @@ const shadedSample = 50_000
 
 // shade lets layers of many points tell by shade how many lie over each other, where they hide each
 // other, and says so.
-func (b *builder) shade() {
-	if b.document.Overlap == chart.OverlapOff || b.options.Bare {
+func (b *Drawn) shade() {
+	if b.Document.Overlap == chart.OverlapOff || b.Bare {
 		return
 	}
 	for i := range b.figure.Layers {

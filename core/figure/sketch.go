@@ -26,8 +26,8 @@ func Stray(k, phase float64) float64 {
 
 // sketch makes lines and edges stray as if they were drawn by hand. Where marks stand, what is
 // computed and what cards say stay as they are.
-func (b *builder) sketch() {
-	if b.document.Look != chart.LookSketch || b.options.Bare {
+func (b *Drawn) sketch() {
+	if b.Document.Look != chart.LookSketch || b.Bare {
 		return
 	}
 	for i := range b.figure.Layers {

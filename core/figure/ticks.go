@@ -11,18 +11,18 @@ import (
 )
 
 // ticks chooses as many ticks as stand beside each other without touching.
-func (b *builder) ticks() {
+func (b *Laid) ticks() {
 	b.each("y", func(s *Scale, box Box) {
 		s.TickCount = max(2, int(box.Height/54))
 		_, columns := b.grid()
-		s.Room = math.Floor(b.options.Width * 0.36)
+		s.Room = math.Floor(b.Width * 0.36)
 		if b.ownY() {
-			s.Room = math.Floor(b.options.Width * 0.36 / float64(columns))
+			s.Room = math.Floor(b.Width * 0.36 / float64(columns))
 		}
 		if s.Kind == scale.Groups {
 			b.groupLabels(s, s.Room, box.Height)
 		}
-		b.wholeTicks(s, b.y)
+		b.wholeTicks(s, b.Y)
 		s.Ticks = s.ticksOf(s.TickCount)
 		for s.TickCount > 2 && s.Kind != scale.Groups && float64(len(s.Ticks))*tickLine > box.Height {
 			s.TickCount--
@@ -46,7 +46,7 @@ func (b *builder) ticks() {
 		if box.Width < 260 { // as many as stand there
 			perTick = 40
 		}
-		b.wholeTicks(s, b.x)
+		b.wholeTicks(s, b.X)
 		for s.TickCount = max(2, int(box.Width/perTick)); ; s.TickCount-- {
 			s.Ticks = s.ticksOf(s.TickCount)
 			if s.TickCount <= 2 || b.besideEachOther(s, box.Width) {
@@ -54,7 +54,7 @@ func (b *builder) ticks() {
 			}
 		}
 		s.Ticks = thinned(s, func(tick scale.Tick) (float64, float64) {
-			return s.Position(tick.Value) * box.Width, b.options.Metrics.Width(tick.Label, tickSize, b.figure.Manner.Bold)/2 + 4
+			return s.Position(tick.Value) * box.Width, b.Metrics.Width(tick.Label, tickSize, b.manner.Bold)/2 + 4
 		})
 		s.Room = box.Width
 	})
@@ -62,7 +62,7 @@ func (b *builder) ticks() {
 
 // wholeTicks keeps ticks of whole numbers whole: a count of rows, a year, a number of
 // frames has nothing between two of them.
-func (b *builder) wholeTicks(s *Scale, a *mark.Axis) {
+func (b *Laid) wholeTicks(s *Scale, a *mark.Axis) {
 	if s.Kind != scale.Linear || a.Said.Every != 0 || math.Abs(s.To-s.From) > 40 || !a.Whole() || s.Form == "percent" {
 		return
 	}
@@ -111,7 +111,7 @@ func thinned(s *Scale, place func(scale.Tick) (middle, half float64)) []scale.Ti
 	return kept
 }
 
-func (b *builder) besideEachOther(s *Scale, width float64) bool {
+func (b *Laid) besideEachOther(s *Scale, width float64) bool {
 	until := math.Inf(-1)
 	ordered := slices.Clone(s.Ticks)
 	slices.SortFunc(ordered, func(x, y scale.Tick) int {
@@ -121,7 +121,7 @@ func (b *builder) besideEachOther(s *Scale, width float64) bool {
 		return 1
 	})
 	for _, tick := range ordered {
-		middle, half := s.Position(tick.Value)*width, b.options.Metrics.Width(tick.Label, tickSize, b.figure.Manner.Bold)/2
+		middle, half := s.Position(tick.Value)*width, b.Metrics.Width(tick.Label, tickSize, b.manner.Bold)/2
 		if middle-half < until {
 			return false
 		}
@@ -134,7 +134,7 @@ func (b *builder) besideEachOther(s *Scale, width float64) bool {
 const mostLines = 3
 
 // groupLabels breaks the labels of groups along y that are wider than their room.
-func (b *builder) groupLabels(s *Scale, room, height float64) {
+func (b *Laid) groupLabels(s *Scale, room, height float64) {
 	slot := height / math.Max(math.Abs(s.To-s.From), 1)
 	if s.Skip = 0; slot < tickLine-1 { // every so many labels; the card names them all
 		s.Skip = int(math.Ceil((tickLine - 1) / slot))
@@ -145,12 +145,12 @@ func (b *builder) groupLabels(s *Scale, room, height float64) {
 
 // broken breaks labels to a width; nil where none is wider. What still does not fit is cut
 // with an ellipsis: the card has it whole.
-func (b *builder) broken(labels []string, room float64, lines int) (out []string, most int) {
+func (b *Laid) broken(labels []string, room float64, lines int) (out []string, most int) {
 	whole := true
 	for _, label := range labels {
-		broken, fits := text.Break(b.options.Metrics, label, tickSize, room, lines)
+		broken, fits := text.Break(b.Metrics, label, tickSize, room, lines)
 		if !fits && lines == 1 { // names that begin alike are told apart by their ends
-			broken = text.CutMiddle(b.options.Metrics, label, tickSize, room)
+			broken = text.CutMiddle(b.Metrics, label, tickSize, room)
 		}
 		whole = whole && broken == label
 		out = append(out, broken)
@@ -163,7 +163,7 @@ func (b *builder) broken(labels []string, room float64, lines int) (out []string
 }
 
 // tiltLabels lets labels of groups along x stand flat, else breaks them, else tilts them.
-func (b *builder) tiltLabels(s *Scale, box Box) {
+func (b *Laid) tiltLabels(s *Scale, box Box) {
 	n := math.Max(math.Abs(s.To-s.From), 1)
 	slot := box.Width / n
 	s.Labels, s.Lines, s.Tilt, s.Skip = nil, 0, 0, 0
@@ -171,7 +171,7 @@ func (b *builder) tiltLabels(s *Scale, box Box) {
 	var out []string
 	most := 0
 	for _, label := range s.Levels {
-		broken, whole := text.Break(b.options.Metrics, label, tickSize, slot-8, max(mostLines, int(b.options.Height*0.22/tickLine)))
+		broken, whole := text.Break(b.Metrics, label, tickSize, slot-8, max(mostLines, int(b.Height*0.22/tickLine)))
 		fits = fits && whole
 		out, most = append(out, broken), max(most, text.Lines(broken))
 	}
@@ -197,30 +197,30 @@ func (b *builder) tiltLabels(s *Scale, box Box) {
 	// A label reaches down and to the left: the first one as far as the paper goes.
 	sin, cos := math.Sincos(s.Tilt * math.Pi / 180)
 	rows, columns := b.grid()
-	high, wide := b.options.Height*0.42/float64(rows), b.options.Width*0.5/float64(columns)
+	high, wide := b.Height*0.42/float64(rows), b.Width*0.5/float64(columns)
 	s.Room = math.Floor(min((high-tickLine*cos)/sin, (wide+slot/2)/max(cos, 0.01)))
 	s.Labels, _ = b.broken(s.Levels, s.Room, 1)
 }
 
 // labelWidth is how wide the labels along y are, and labelHeight how high those along x.
-func (b *builder) labelWidth() (widest float64) {
+func (b *Laid) labelWidth() (widest float64) {
 	b.each("y", func(s *Scale, _ Box) {
 		for i, tick := range s.Ticks {
 			if s.Skip == 0 || i%s.Skip == 0 {
-				widest = max(widest, text.Widest(b.options.Metrics, tick.Label, tickSize))
+				widest = max(widest, text.Widest(b.Metrics, tick.Label, tickSize))
 			}
 		}
 	})
 	return widest
 }
 
-func (b *builder) labelHeight() (highest float64) {
+func (b *Laid) labelHeight() (highest float64) {
 	b.each("x", func(s *Scale, _ Box) {
 		high := tickLine * float64(max(s.Lines, 1))
 		if s.Tilt > 0 {
 			widest := 0.0
 			for _, tick := range s.Ticks {
-				widest = max(widest, b.options.Metrics.Width(tick.Label, tickSize, b.figure.Manner.Bold))
+				widest = max(widest, b.Metrics.Width(tick.Label, tickSize, b.manner.Bold))
 			}
 			high = widest*math.Sin(s.Tilt*math.Pi/180) + tickLine*math.Cos(s.Tilt*math.Pi/180)
 		}

@@ -30,7 +30,7 @@ func TestTheLineBetweenCentresIsTheSlopeBetweenGroups(t *testing.T) {
 		}
 		d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Centres: "g"}
 		c := &Case{Document: d, Table: data, X: Bind(d, data).X, Y: Bind(d, data).Y, Rows: rows, U: x, V: y}
-		c.Shared = Share(context.Background(), c)
+		c.Shared = Share(c)
 		f := &centres{c: c, groups: c.Shared.Groups("g"), slope: math.NaN()}
 		found := ComputeCentres(context.Background(), c)
 		f.find()

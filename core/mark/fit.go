@@ -36,7 +36,6 @@ const AllRows = "all rows"
 
 // Shared are models of the rows of a panel that several ask for: each is made once.
 type Shared struct {
-	ctx     context.Context
 	c       *Case
 	line    *FittedLine
 	failed  error
@@ -44,14 +43,14 @@ type Shared struct {
 }
 
 // Share makes room for shared models of a case.
-func Share(ctx context.Context, c *Case) *Shared {
-	return &Shared{ctx: ctx, c: c, divided: map[string]*GroupLines{}}
+func Share(c *Case) *Shared {
+	return &Shared{c: c, divided: map[string]*GroupLines{}}
 }
 
 // Overall is the least-squares line of all rows.
-func (s *Shared) Overall() (*FittedLine, error) {
+func (s *Shared) Overall(ctx context.Context) (*FittedLine, error) {
 	if s.line == nil && s.failed == nil {
-		lines, errs := model.FitLines(s.ctx, s.c.U, s.c.V, nil, 1)
+		lines, errs := model.FitLines(ctx, s.c.U, s.c.V, nil, 1)
 		if s.failed = errs[0]; s.failed == nil {
 			s.line = straight(lines[0])
 		}
@@ -89,10 +88,10 @@ func (s *Shared) Groups(name string) *GroupLines {
 }
 
 // Fitted gives the groups of a column with their lines, or nil as Groups does.
-func (s *Shared) Fitted(name string) *GroupLines {
+func (s *Shared) Fitted(ctx context.Context, name string) *GroupLines {
 	g := s.Groups(name)
 	if g != nil && g.Lines == nil {
-		g.Lines, g.Errs = model.FitLines(s.ctx, s.c.U, s.c.V, g.Codes, len(g.Counts))
+		g.Lines, g.Errs = model.FitLines(ctx, s.c.U, s.c.V, g.Codes, len(g.Counts))
 	}
 	return g
 }
@@ -107,11 +106,11 @@ var Patterns = [][]float64{nil, {7, 5}, {2, 4}, {11, 4, 2, 4}, {14, 6}, {4, 3}, 
 // ComputeFit fits the rows of a case in the way that was said. index is which fit of the
 // sentence it is, beside how many of all rows before it.
 func ComputeFit(ctx context.Context, c *Case, fit *chart.Fit, index, before int) (*Computed, error) {
-	f := &fitting{ctx: ctx, c: c, fit: fit, index: index}
+	f := &fitting{c: c, fit: fit, index: index}
 	if fit.Each != "" {
-		f.groups()
+		f.groups(ctx)
 	} else if len(c.Y.More) > 0 {
-		f.columns()
+		f.columns(ctx)
 	}
 	if fit.Overall && len(c.Y.More) == 0 {
 		one := &Fit{Kind: fit.Kind, Name: AllRows, Group: -1, Light: primitive.InkLight, Dark: primitive.InkDark, Index: index, entry: -1, Dash: Patterns[before%len(Patterns)]}
@@ -120,9 +119,9 @@ func ComputeFit(ctx context.Context, c *Case, fit *chart.Fit, index, before int)
 			one.Dash = Patterns[1] // overall is always dashed beside its groups
 		}
 		if plainLine(fit) {
-			f.add(one, c.Shared.Overall)
+			f.add(ctx, one, func() (*FittedLine, error) { return c.Shared.Overall(ctx) })
 		} else {
-			f.add(one, func() (*FittedLine, error) { return fitModel(ctx, *fit, c.U, c.V) })
+			f.add(ctx, one, func() (*FittedLine, error) { return fitModel(ctx, *fit, c.U, c.V) })
 		}
 	}
 	out := &Computed{X: None(), Y: None(), Fits: f.found, Draw: f.draw}
@@ -135,7 +134,6 @@ func ComputeFit(ctx context.Context, c *Case, fit *chart.Fit, index, before int)
 }
 
 type fitting struct {
-	ctx   context.Context
 	c     *Case
 	fit   *chart.Fit
 	index int
@@ -143,11 +141,11 @@ type fitting struct {
 }
 
 // groups fits each group of a column.
-func (f *fitting) groups() {
+func (f *fitting) groups(ctx context.Context) {
 	groups := f.c.Shared.Groups(f.fit.Each)
 	own := f.c.Groups.Are(groups.Column.Name)
 	light, dark := f.c.Document.GroupColours().OfGroups(groups.Column.Levels, groups.Column.Colours)
-	f.each(groups.Column.Levels, groups.Codes, groups.Counts, func(g int, out *Fit) {
+	f.each(ctx, groups.Column.Levels, groups.Codes, groups.Counts, func(g int, out *Fit) {
 		switch {
 		case own:
 			out.Light, out.Dark, out.entry = f.c.Groups.Light[g], f.c.Groups.Dark[g], g
@@ -156,25 +154,25 @@ func (f *fitting) groups() {
 		default: // the colours mean something else: the names at the line ends and the patterns must do
 			out.Dash = Patterns[g%len(Patterns)]
 		}
-	}, func() *GroupLines { return f.c.Shared.Fitted(f.fit.Each) })
+	}, func() *GroupLines { return f.c.Shared.Fitted(ctx, f.fit.Each) })
 }
 
 // columns fits each of several columns along y.
-func (f *fitting) columns() {
+func (f *fitting) columns(ctx context.Context) {
 	groups := f.c.Groups
 	counts := make([]int, len(groups.Levels))
 	for _, code := range f.c.Codes {
 		counts[code]++
 	}
-	f.each(groups.Levels, f.c.Codes, counts, func(g int, out *Fit) {
+	f.each(ctx, groups.Levels, f.c.Codes, counts, func(g int, out *Fit) {
 		out.Light, out.Dark, out.entry = groups.Light[g], groups.Dark[g], g
 	}, func() *GroupLines {
-		lines, errs := model.FitLines(f.ctx, f.c.U, f.c.V, f.c.Codes, len(counts))
+		lines, errs := model.FitLines(ctx, f.c.U, f.c.V, f.c.Codes, len(counts))
 		return &GroupLines{Lines: lines, Errs: errs}
 	})
 }
 
-func (f *fitting) each(levels []string, codes []int32, counts []int, dress func(int, *Fit), fitted func() *GroupLines) {
+func (f *fitting) each(ctx context.Context, levels []string, codes []int32, counts []int, dress func(int, *Fit), fitted func() *GroupLines) {
 	var lines *GroupLines
 	x, y := make([][]float64, len(counts)), make([][]float64, len(counts))
 	if plainLine(f.fit) {
@@ -191,14 +189,14 @@ func (f *fitting) each(levels []string, codes []int32, counts []int, dress func(
 		if counts[g] == 0 {
 			continue // the key says that none of its rows is drawn
 		}
-		if f.ctx.Err() != nil {
+		if ctx.Err() != nil {
 			return
 		}
 		out := &Fit{Kind: f.fit.Kind, Name: level, Group: g, Index: f.index, Light: primitive.InkLight, Dark: primitive.InkDark, entry: -1}
 		dress(g, out)
-		f.add(out, func() (*FittedLine, error) {
+		f.add(ctx, out, func() (*FittedLine, error) {
 			if !plainLine(f.fit) {
-				return fitModel(f.ctx, *f.fit, x[g], y[g])
+				return fitModel(ctx, *f.fit, x[g], y[g])
 			}
 			if lines.Errs[g] != nil {
 				return nil, lines.Errs[g]
@@ -217,7 +215,7 @@ var errTooFewForFit = fmt.Errorf("a fit needs at least %d rows", SmallestFit)
 // curvePoints is how many points a curve or a band is drawn through.
 const curvePoints = 97
 
-func (f *fitting) add(out *Fit, fitted func() (*FittedLine, error)) {
+func (f *fitting) add(ctx context.Context, out *Fit, fitted func() (*FittedLine, error)) {
 	m, err := fitted()
 	if err == nil && m.N < SmallestFit {
 		err = errTooFewForFit
@@ -244,7 +242,7 @@ func (f *fitting) add(out *Fit, fitted func() (*FittedLine, error)) {
 	}
 	out.x, out.y = make([]float64, points), make([]float64, points)
 	for i := range points {
-		if f.ctx.Err() != nil { // a point of a local regression is a fit of its own
+		if ctx.Err() != nil { // a point of a local regression is a fit of its own
 			return
 		}
 		u := m.XMin + (m.XMax-m.XMin)*float64(i)/float64(points-1)

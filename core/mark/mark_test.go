@@ -125,7 +125,7 @@ func caseOf(data *table.Table, d *chart.Document, colour string) *Case {
 	if g := data.Column(colour); g != nil {
 		c.Groups, c.Codes = &Groups{Column: colour, Name: colour, Levels: g.Levels, Light: make([]string, len(g.Levels)), Dark: make([]string, len(g.Levels)), Key: 1}, g.Codes
 	}
-	c.Shared = Share(context.Background(), c)
+	c.Shared = Share(c)
 	return c
 }
 

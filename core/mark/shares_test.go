@@ -226,5 +226,5 @@ func (c *Case) drop(values []float64) {
 		}
 	}
 	c.Rows, c.U, c.V, c.Codes = rows, u, v, codes
-	c.Shared = Share(context.Background(), c)
+	c.Shared = Share(c)
 }

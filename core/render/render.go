@@ -114,16 +114,17 @@ func Chart(ctx context.Context, b *mark.Bound, format *Format, o Options, out io
 	}
 	o.Width, o.Height = OnPaper(b.Document, o.Width, o.Height)
 	o.Width, o.Height, o.Scale = sizes(o.Width, o.Height, o.Scale)
-	build := func(width, height float64) (*figure.Figure, []chart.Problem, error) {
-		return figure.Build(ctx, b, figure.Options{Width: width, Height: height, Metrics: o.Metrics, Still: true, Dataset: o.Dataset})
+	computed, problems, err := figure.Prepare(ctx, b, figure.Options{Width: o.Width, Height: o.Height, Metrics: o.Metrics, Still: true, Dataset: o.Dataset})
+	if err != nil || problems != nil {
+		return problems, err
 	}
-	f, problems, err := build(o.Width, o.Height)
+	f, problems, err := computed.Figure(ctx, o.Width, o.Height)
 	if err != nil || problems != nil {
 		return problems, err
 	}
 	around := draw.About(f, o.Metrics, o.Width)
 	if taken := around.Top + around.Bottom; taken > 0 || around.Right > 0 { // the paper stays as large as was said
-		if f, problems, err = build(o.Width-around.Right, max(o.Height-taken, o.Height*0.4)); err != nil || problems != nil {
+		if f, problems, err = computed.Figure(ctx, o.Width-around.Right, max(o.Height-taken, o.Height*0.4)); err != nil || problems != nil {
 			return problems, err
 		}
 	}

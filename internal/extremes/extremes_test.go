@@ -384,6 +384,14 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		_, _, _, err := figure.RelateGroups(ctx, mark.Bind(&chart.Document{X: chart.Variable{Column: "g"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{Y: chart.Axis{Scale: chart.LogScale}}}, c.table))
 		return err
 	},
+	"figure.Prepare": func(ctx context.Context, c columns) error {
+		for _, d := range documents() {
+			if computed, problems, err := figure.Prepare(ctx, mark.Bind(d, c.table), figure.Options{Metrics: text.Hanken()}); problems == nil && err == nil {
+				_, _, _ = computed.Figure(ctx, 300, 2000)
+			}
+		}
+		return ctx.Err()
+	},
 	"figure.Build": func(ctx context.Context, c columns) error {
 		for _, d := range documents() {
 			if err := built(ctx, c, d); err != nil {
