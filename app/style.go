@@ -55,8 +55,6 @@ func told(style chart.Style) *SpaceStyle {
 		out.Hard = []string{}
 	}
 	bare := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}
-	for _, line := range strings.Split(strings.TrimSpace(sentence.Print(bare.Styled(style))), "\n")[1:] {
-		out.Says = append(out.Says, line)
-	}
+	out.Says = append(out.Says, strings.Split(strings.TrimSpace(sentence.Print(bare.Styled(style))), "\n")[1:]...)
 	return out
 }

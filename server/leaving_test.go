@@ -99,7 +99,7 @@ func TestWhatIsOfAnotherSpaceIsNotThere(t *testing.T) {
 // TestHeadIsAnsweredLikeGet holds that what can be got can be asked about, by the same people.
 func TestHeadIsAnsweredLikeGet(t *testing.T) {
 	anwen, _, nobody := world(t)
-	dataset := anwen.upload("a.csv", "kg,ha\n1,2\n3,5\n", "a/b‮gpj")
+	dataset := anwen.upload("a.csv", "kg,ha\n1,2\n3,5\n", "a/b\u202egpj")
 	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": number(dataset, "version_id"), "document": plotted("kg", "ha", nil), "title": "t"})
 	table := fmt.Sprintf("/api/versions/%d/table/csv", number(dataset, "version_id"))
 	for path, who := range map[string]*visitor{"/api/me": anwen, table: anwen, fmt.Sprintf("/s/%s", shared["key"]): nobody, "/health": nobody} {

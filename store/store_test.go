@@ -54,7 +54,7 @@ func TestATableComesBackAsItWas(t *testing.T) {
 	for i := range long {
 		long[i] = source.NormFloat64()
 	}
-	long[5], long[6], long[7] = math.Inf(1), -0.0, 5e-324
+	long[5], long[6], long[7] = math.Inf(1), math.Copysign(0, -1), 5e-324
 	codes := make([]int32, len(long))
 	for i := range codes {
 		codes[i] = int32(source.IntN(4)) - 1

@@ -59,7 +59,7 @@ func (p *program) say(method, path string, body, into any) bool {
 // kept is what was acknowledged, to be found again.
 type kept struct {
 	mutex                    sync.Mutex
-	steps, charts            map[int64]int // chart to its acknowledged steps
+	steps                    map[int64]int // chart to its acknowledged steps
 	datasets, versions, keys map[string]bool
 }
 

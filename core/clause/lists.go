@@ -159,7 +159,7 @@ func (l wordList[T]) parse(p *parser, into any) {
 
 func (l wordList[T]) next(p *parser) string {
 	for _, w := range l.list {
-		if p.proposing(Suggestion{w.Text, w.Help}, func() bool { return p.ahead(w.Text) }) {
+		if p.proposing(Suggestion(w), func() bool { return p.ahead(w.Text) }) {
 			p.take(w.Text)
 			return w.Text
 		}

@@ -53,13 +53,12 @@ func Examine(ctx context.Context, x, y []float64, rows []uint32, c *table.Column
 	if ctx.Err() != nil || e.Missing != "" || e.AlikeTo != "" {
 		return e, ctx.Err()
 	}
-	var held grouped
 	if groups := asGroups(c); groups != nil {
-		held = largeGroups(x, y, rows, groups)
+		held := largeGroups(x, y, rows, groups)
 		e.strata(ctx, held, groups.Levels)
 		e.left(rows, groups, held)
 	} else {
-		held = e.quarters(ctx, x, y, rows, c)
+		e.quarters(ctx, x, y, rows, c)
 	}
 	if e.WithinInterval.Excludes(0) {
 		e.hidden()

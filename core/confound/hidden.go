@@ -186,7 +186,7 @@ func EValue(ratio, low, high float64) (value, limit float64, err error) {
 		return r + math.Sqrt(r*(r-1))
 	}
 	if ratio < 1 {
-		ratio, low, high = 1/ratio, 1/high, 1/low
+		ratio, low = 1/ratio, 1/high // the end that is nearer to 1
 	}
 	value, limit = of(ratio), math.NaN()
 	if !none {

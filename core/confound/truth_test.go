@@ -16,7 +16,6 @@ import (
 type built struct {
 	x, y   []float64
 	column *table.Column
-	more   []*table.Column
 	want   []Verdict
 }
 

@@ -31,13 +31,6 @@ type vector struct {
 	levels   []string
 }
 
-func (v *vector) length() int {
-	if v.kind == Text {
-		return len(v.codes)
-	}
-	return len(v.numbers)
-}
-
 // stride is 0 for one value for all rows, else 1: value i is at i*stride.
 func (v *vector) stride() int {
 	if v.constant {

@@ -64,9 +64,7 @@ func jsonRecords(ctx context.Context, text []byte, maxColumns int, report *Repor
 	var out bytes.Buffer
 	w := csv.NewWriter(&out)
 	row := make([]string, len(j.names))
-	for i, name := range j.names {
-		row[i] = name
-	}
+	copy(row, j.names)
 	_ = w.Write(row)
 	for _, record := range j.records {
 		clear(row)

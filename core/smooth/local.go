@@ -79,28 +79,27 @@ func (l *Local) neighbourhood(x0 float64) (from, to int, h float64) {
 	p := l.points
 	middle, _ := slices.BinarySearch(p.x, x0)
 	from, to = middle, middle
-	for rows, weighted := 0.0, 0; ; {
-		for (rows < float64(l.K) || weighted < l.Degree+1) && (from > 0 || to < len(p.x)) {
-			left := to == len(p.x) || (from > 0 && x0-p.x[from-1] <= p.x[to]-x0)
-			next := to
-			if left {
-				from--
-				next = from
-			} else {
-				to++
-			}
-			rows += p.count[next]
-			h = max(h, math.Abs(p.x[next]-x0))
-			weighted = 0
-			if rows >= float64(l.K) {
-				weighted = l.weighted(x0, from, to, h)
-			}
+	rows, weighted := 0.0, 0
+	for (rows < float64(l.K) || weighted < l.Degree+1) && (from > 0 || to < len(p.x)) {
+		left := to == len(p.x) || (from > 0 && x0-p.x[from-1] <= p.x[to]-x0)
+		next := to
+		if left {
+			from--
+			next = from
+		} else {
+			to++
 		}
-		if l.weighted(x0, from, to, h) < l.Degree+1 {
-			h *= 1.0001 // there is nothing further: the furthest rows are needed too
+		rows += p.count[next]
+		h = max(h, math.Abs(p.x[next]-x0))
+		weighted = 0
+		if rows >= float64(l.K) {
+			weighted = l.weighted(x0, from, to, h)
 		}
-		return from, to, h
 	}
+	if l.weighted(x0, from, to, h) < l.Degree+1 {
+		h *= 1.0001 // there is nothing further: the furthest rows are needed too
+	}
+	return from, to, h
 }
 
 func (l *Local) weighted(x0 float64, from, to int, h float64) int {

@@ -20,7 +20,6 @@ type Gate struct {
 	used   int64
 	people map[string]*standing
 	queue  []*Job
-	number int64
 }
 
 // Limits are what a gate keeps to. Work heavier than a limit counts as the limit, so that
