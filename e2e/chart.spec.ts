@@ -44,7 +44,10 @@ test('a typed mistake is underlined and explained, and the chart stays', async (
 
 test('a chart is named by its sentence, renamed where its name stands, duplicated and found', async ({ page }) => {
   await page.goto('/')
-  await page.getByRole('row', { name: /Market lots/ }).getByRole('link', { name: 'Chart' }).click()
+  await page
+    .getByRole('row', { name: /Market lots/ })
+    .getByRole('link', { name: 'Chart' })
+    .click()
   await page.getByRole('button', { name: 'New chart' }).click()
   await expect(page.getByText('The first change you make begins the trail')).toBeVisible()
   await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
@@ -124,9 +127,13 @@ test('a file that cannot be read says why and leaves nothing', async ({ page }) 
   await page.goto('/')
   await expect(page.getByRole('link', { name: 'Hive seasons', exact: true })).toBeVisible()
   const before = await page.getByRole('table').getByRole('row').count()
-  await page.getByLabel('File with a table').setInputFiles({ name: 'broken.csv', mimeType: 'text/csv', buffer: Buffer.from('a,b\n1,"2\n3,4\n') })
+  await page
+    .getByLabel('File with a table')
+    .setInputFiles({ name: 'broken.csv', mimeType: 'text/csv', buffer: Buffer.from('a,b\n1,"2\n3,4\n') })
   await expect(page.getByRole('alert')).toContainText('Line 2: a double quote is opened and never closed')
-  await page.getByLabel('File with a table').setInputFiles({ name: 'photo.csv', mimeType: 'text/csv', buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 0, 1, 2, 3]) })
+  await page
+    .getByLabel('File with a table')
+    .setInputFiles({ name: 'photo.csv', mimeType: 'text/csv', buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 0, 1, 2, 3]) })
   await expect(page.getByRole('alert')).toContainText('The name ends in .csv, and the file is a picture')
   await page.reload()
   await expect(page.getByRole('table').getByRole('row')).toHaveCount(before)

@@ -113,7 +113,9 @@ test('rows are found and sorted, and what columns mean stands on the chart', asy
   await page.getByLabel('Origin').fill('javascript:alert(1)')
   await page.getByLabel('Origin').press('Enter')
   await expect(page.getByRole('alert')).toContainText('An origin does not begin with javascript:')
-  await page.getByLabel('File with meanings').setInputFiles({ name: 'words.csv', mimeType: 'text/csv', buffer: Buffer.from('price,What a kilogram fetched\nqueen,nobody\n') })
+  await page
+    .getByLabel('File with meanings')
+    .setInputFiles({ name: 'words.csv', mimeType: 'text/csv', buffer: Buffer.from('price,What a kilogram fetched\nqueen,nobody\n') })
   await expect(page.getByText('1 column was given a meaning. Not a column here: queen.')).toBeVisible()
   await page.getByRole('link', { name: 'Chart', exact: true }).click()
   await page.getByRole('button', { name: /Type it/ }).click()
@@ -126,10 +128,23 @@ test('rows are found and sorted, and what columns mean stands on the chart', asy
 test('what is no row is told by line, and a stray value can be read otherwise', async ({ page }) => {
   const rows = Array.from({ length: 40 }, (_, i) => `H-${i};${i === 20 ? 'lost' : `2${i % 10},5`};3/${1 + (i % 9)}/2029`).join('\n')
   await page.goto('/')
-  await page.getByLabel('File with a table').setInputFiles({ name: 'check.csv', mimeType: 'text/csv', buffer: Buffer.from(`Autumn check;;\nhive;weight;on\n;kg;\n${rows}\n\nSource: the keepers\n`) })
+  await page
+    .getByLabel('File with a table')
+    .setInputFiles({
+      name: 'check.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from(`Autumn check;;\nhive;weight;on\n;kg;\n${rows}\n\nSource: the keepers\n`),
+    })
   const dialog = page.getByRole('dialog')
   await expect(dialog.getByText('40 rows, 3 columns')).toBeVisible()
-  for (const said of ['Line 1: "Autumn check" stands above', 'Line 3: this row holds the units', 'Line 24, weight: "lost" is not a number', 'Line 45: "Source: the keepers" stands under', 'the day was taken to come first']) await expect(dialog.getByText(said)).toBeVisible()
+  for (const said of [
+    'Line 1: "Autumn check" stands above',
+    'Line 3: this row holds the units',
+    'Line 24, weight: "lost" is not a number',
+    'Line 45: "Source: the keepers" stands under',
+    'the day was taken to come first',
+  ])
+    await expect(dialog.getByText(said)).toBeVisible()
   await expect(dialog.getByText('number · kg')).toBeVisible()
   await dialog.getByRole('button', { name: 'the month comes first' }).click()
   await expect(dialog.getByRole('cell', { name: '2029-03-05' }).first()).toBeVisible()
@@ -258,7 +273,9 @@ test('what is on its way can be stopped, and hostile names stay names', async ({
   await page.getByRole('button', { name: 'Stop' }).click()
   await expect(page.getByRole('alert')).toContainText('The upload was stopped. Nothing of the file was kept.')
   const hostile = 'kg,"<img src=x onerror=alert(1)>","a ""b"" ; drop table",=1+1\n1,<script>alert(2)</script>,x,2\n2,"\'; --",y,3\n'
-  await page.getByLabel('File with a table').setInputFiles({ name: '"><script>alert(3)</script>.csv', mimeType: 'text/csv', buffer: Buffer.from(hostile) })
+  await page
+    .getByLabel('File with a table')
+    .setInputFiles({ name: '"><script>alert(3)</script>.csv', mimeType: 'text/csv', buffer: Buffer.from(hostile) })
   await page.getByRole('dialog').getByRole('button', { name: 'Keep' }).click()
   await expect(page.getByText('2 rows · 4 columns')).toBeVisible()
   await expect(page.getByRole('cell', { name: '<script>alert(2)</script>' })).toBeVisible()
@@ -290,13 +307,16 @@ test('what is tried stays as a draft until it is kept or left, wherever one goes
   await expect(page.getByText('What you see is your draft')).toBeHidden()
 })
 
-test('a new file is compared before it is kept, prepared as the last one was, and a chart moves to columns called otherwise', async ({ page }) => {
+test('a new file is compared before it is kept, prepared as the last one was, and a chart moves to columns called otherwise', async ({
+  page,
+}) => {
   await bring(page, 'renewed')
   await choose(page, 'kg', 'Sort the table by it')
   await page.getByRole('button', { name: 'Keep as version 2' }).click()
   await expect(page.getByText('6 rows · 5 columns · version 2')).toBeVisible()
   await plotKg(page)
-  const renew = (content: string) => page.getByLabel('A new file for this dataset').setInputFiles({ name: 'next.csv', mimeType: 'text/csv', buffer: Buffer.from(content) })
+  const renew = (content: string) =>
+    page.getByLabel('A new file for this dataset').setInputFiles({ name: 'next.csv', mimeType: 'text/csv', buffer: Buffer.from(content) })
   await renew(MESSY.replace('A;Tarn;10,5;2;0', 'A;Tarn;11,5;2;0') + 'F;Ashcombe;7;2;0\n')
   const dialog = page.getByRole('dialog')
   await expect(dialog).toContainText('7 rows, 1 more: 5 as before, 2 new or changed, 1 no longer there')

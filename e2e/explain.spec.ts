@@ -11,7 +11,11 @@ async function state(page: Page, typed: string) {
 }
 
 /** The pixels of what is painted over the chart. */
-const over = (page: Page) => chart(page).locator('canvas').last().evaluate((c: HTMLCanvasElement) => c.toDataURL())
+const over = (page: Page) =>
+  chart(page)
+    .locator('canvas')
+    .last()
+    .evaluate((c: HTMLCanvasElement) => c.toDataURL())
 
 test('a sentence of the reading lights what it speaks of, offers what it suggests, and becomes the note', async ({ page }) => {
   await state(page, 'plot honey_kg against forage_ha\nfit line for each district and overall\n')
@@ -33,13 +37,20 @@ test('a sentence of the reading lights what it speaks of, offers what it suggest
 
 test('what is taken out can be walked back by hand, and put back; centres are shown from the evidence', async ({ page }) => {
   await state(page, 'plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line\n')
-  await page.getByRole('button', { name: 'district', exact: true }).and(page.getByTitle(/What stands behind/)).click()
+  await page
+    .getByRole('button', { name: 'district', exact: true })
+    .and(page.getByTitle(/What stands behind/))
+    .click()
   await page.getByRole('button', { name: 'Centres' }).click()
   await expect(sentence(page)).toContainText('Show the centres of district')
   await page.getByRole('button', { name: 'Take it out' }).click()
   const slider = page.getByRole('slider', { name: 'From as measured to district taken out' })
   await expect(slider).toBeVisible()
-  const painted = () => chart(page).locator('canvas').first().evaluate((c: HTMLCanvasElement) => c.toDataURL())
+  const painted = () =>
+    chart(page)
+      .locator('canvas')
+      .first()
+      .evaluate((c: HTMLCanvasElement) => c.toDataURL())
   const out = await painted()
   await slider.fill('0')
   await expect.poll(painted).not.toBe(out)
@@ -54,7 +65,10 @@ test('groups are explained too: what differs between two of them, with a third c
   const explained = page.getByRole('region', { name: 'What else could explain it?' })
   await expect(explained).toContainText('Differences in kg, from')
   await expect(explained.getByRole('button', { name: /out$/ })).toHaveCount(0) // groups cannot be moved
-  await explained.getByTitle(/What stands behind/).first().click()
+  await explained
+    .getByTitle(/What stands behind/)
+    .first()
+    .click()
   await expect(page.getByRole('complementary', { name: 'Evidence' }).getByRole('columnheader', { name: 'difference' })).toBeVisible()
 })
 
@@ -85,7 +99,9 @@ test('a reversal is built by hand, with the mouse and with keys, and kept as a t
 test('rows that were set aside are asked once', async ({ page }) => {
   await page.goto('/')
   const rows = Array.from({ length: 300 }, (_, i) => `${i},${(2 * i + ((i * 37) % 40)).toString()}`)
-  await page.getByLabel('File with a table').setInputFiles({ name: 'aside.csv', mimeType: 'text/csv', buffer: Buffer.from('x,y\n' + rows.join('\n')) })
+  await page
+    .getByLabel('File with a table')
+    .setInputFiles({ name: 'aside.csv', mimeType: 'text/csv', buffer: Buffer.from('x,y\n' + rows.join('\n')) })
   await page.getByRole('dialog').getByRole('button', { name: 'Keep' }).click()
   await page.getByRole('button', { name: 'Type it' }).click()
   await page.getByLabel('The preparation, typed').fill('set aside 20% of rows\n')

@@ -40,13 +40,17 @@ test('a file becomes a sentence, a chart, a shared page, and is taken back', asy
   await choose(page, 'straße')
   await add(page, 'straight line')
   await say(page, 'fit-for:0', 'each straße and overall')
-  await expect(sentence(page)).toContainText('Plot honig against größe in ha on a log scale, coloured by straße. Fit a straight line to each straße and overall with 95 % confidence bands.')
+  await expect(sentence(page)).toContainText(
+    'Plot honig against größe in ha on a log scale, coloured by straße. Fit a straight line to each straße and overall with 95 % confidence bands.',
+  )
   await expect(page.getByText('8 of 11 rows drawn')).toBeVisible()
   await page.getByRole('button', { name: '3 left out' }).click()
   await expect(page.getByText('missing honig')).toBeVisible()
   await page.keyboard.press('Escape')
   await expect(page.getByRole('region', { name: 'Trail' }).getByRole('listitem')).toHaveCount(7)
-  await expect(page.getByRole('complementary', { name: 'Reading' })).toContainText('Overall, honig shows no clear rise or fall with größe in ha')
+  await expect(page.getByRole('complementary', { name: 'Reading' })).toContainText(
+    'Overall, honig shows no clear rise or fall with größe in ha',
+  )
   const pressed = await page.locator('table').last().innerText()
 
   // By typing, on a new chart, to the same numbers.
@@ -101,7 +105,10 @@ test('a file becomes a sentence, a chart, a shared page, and is taken back', asy
   expect((await shared.request.get(`${baseURL}/api/datasets`)).status()).toBe(401)
 
   await page.getByRole('link', { name: 'All shared charts' }).click()
-  await page.getByRole('row', { name: /Less forage/ }).getByRole('button', { name: 'Withdraw' }).click()
+  await page
+    .getByRole('row', { name: /Less forage/ })
+    .getByRole('button', { name: 'Withdraw' })
+    .click()
   await expect(page.getByRole('row', { name: /Less forage/ })).toContainText('withdrawn on')
   const gone = await shared.goto(link)
   expect(gone!.status()).toBe(410)

@@ -26,7 +26,12 @@ test('look, grid, place of keys and paper are said, by pressing and by typing', 
   await expect(sentence(page)).toContainText('Key right.')
   const key = page.getByLabel('Key: District')
   const place = async (of: Locator) => (await of.boundingBox()) ?? { x: NaN, y: NaN, width: NaN, height: NaN }
-  await expect.poll(async () => { const at = await place(chart(page)); return (await place(key)).x > at.x + at.width - 2 }).toBe(true)
+  await expect
+    .poll(async () => {
+      const at = await place(chart(page))
+      return (await place(key)).x > at.x + at.width - 2
+    })
+    .toBe(true)
   await say(page, 'key', 'off')
   await expect(key).toHaveCount(0)
   await say(page, 'key', 'top')
@@ -37,7 +42,12 @@ test('look, grid, place of keys and paper are said, by pressing and by typing', 
   await add(page, 'aspect ratio')
   await choose(page, 'square')
   await expect(sentence(page)).toContainText('Paper 640 by 640')
-  await expect.poll(async () => { const at = await place(chart(page)); return Math.round((20 * at.width) / at.height) }).toBe(20)
+  await expect
+    .poll(async () => {
+      const at = await place(chart(page))
+      return Math.round((20 * at.width) / at.height)
+    })
+    .toBe(20)
   await type(page, 'plot honey_kg against forage_ha\nlook ruled\ntext large\ngrid halves\npaper 1200 by 400')
   await expect(sentence(page)).toContainText('Its look is ruled. Text large. Grid halves. Paper 1200 by 400.')
   await page.keyboard.press('/')
@@ -82,7 +92,17 @@ test('several groups are looked at alone, left out, and a value keeps its own co
   await expect(entry('Brindle')).toHaveAttribute('aria-pressed', 'false')
   await page.getByLabel('Colour of Tarn').fill('#004488')
   await page.getByLabel('Colour of Tarn').blur()
-  const swatch = () => entry('Tarn').locator('canvas').evaluate((c: HTMLCanvasElement) => [...c.getContext('2d')!.getImageData(c.width / 2, c.height / 2, 1, 1).data.slice(0, 3)].join(' '))
+  const swatch = () =>
+    entry('Tarn')
+      .locator('canvas')
+      .evaluate((c: HTMLCanvasElement) =>
+        [
+          ...c
+            .getContext('2d')!
+            .getImageData(c.width / 2, c.height / 2, 1, 1)
+            .data.slice(0, 3),
+        ].join(' '),
+      )
   await expect.poll(swatch).toBe('0 68 136')
   await page.getByRole('button', { name: 'Without these' }).click()
   await expect(sentence(page)).toContainText('Of rows where not')
@@ -90,7 +110,11 @@ test('several groups are looked at alone, left out, and a value keeps its own co
   await state(page, 'plot mean(honey_kg) against season as groups\nas bars\ncolour by district')
   await expect.poll(swatch).toBe('0 68 136')
   await page.getByRole('link', { name: 'Data' }).click()
-  await page.getByRole('tab', { name: 'Meanings' }).or(page.getByRole('button', { name: 'Meanings' })).first().click()
+  await page
+    .getByRole('tab', { name: 'Meanings' })
+    .or(page.getByRole('button', { name: 'Meanings' }))
+    .first()
+    .click()
   await page.getByRole('button', { name: 'Name the values of district' }).click()
   const colour = page.getByLabel('Colour of Tarn in district', { exact: true })
   await expect(colour).toHaveValue('#004488')
@@ -111,7 +135,9 @@ test('a key stands inside where nothing is drawn, and its entries are dragged in
   const key = page.getByRole('group', { name: 'Key: District' })
   const paper = (await chart(page).boundingBox())!
   const at = (await key.boundingBox())!
-  expect(at.x > paper.x && at.x + at.width < paper.x + paper.width && at.y > paper.y && at.y + at.height < paper.y + paper.height).toBe(true)
+  expect(at.x > paper.x && at.x + at.width < paper.x + paper.width && at.y > paper.y && at.y + at.height < paper.y + paper.height).toBe(
+    true,
+  )
   const names = () => key.getByRole('button').allTextContents()
   expect(await names()).toEqual(['Ashcombe', 'Brindle', 'Low Fen', 'Scarhead', 'Tarn'])
   const tarn = key.getByRole('button', { name: 'Tarn' })
@@ -153,7 +179,7 @@ test('marks have outlines, letters and groups in front, and colours in pairs', a
   await expect(sentence(page)).toContainText('each the sign ×')
   await page.keyboard.press('/')
   await page.getByLabel('The sentence, typed').fill("plot honey_kg against forage_ha\ncolour by keeper_school\nin front 'Hil school'")
-  await expect(page.getByText('did you mean \'Hill school\'?')).toBeVisible()
+  await expect(page.getByText("did you mean 'Hill school'?")).toBeVisible()
 })
 
 test('a function is plotted without rows', async ({ page }) => {
@@ -176,7 +202,7 @@ test('a chart is drawn by hand, and a space keeps its looks for new charts', asy
   await page.locator('[data-slot="look"]').click()
   const looks = page.getByRole('region', { name: 'Looks of the space' })
   await looks.getByRole('button', { name: 'begin new charts as this one looks' }).click()
-  await expect(looks).toContainText("look sketch")
+  await expect(looks).toContainText('look sketch')
   await expect(looks).toContainText('hard to tell apart')
   await page.reload()
   await page.goto(page.url().replace(/chart.*/, `chart?new=${Math.random()}`))
@@ -190,9 +216,14 @@ test('a chart is drawn by hand, and a space keeps its looks for new charts', asy
 
 test('columns of another dataset stand over the same axes', async ({ page }) => {
   const name = `Targets ${Math.random().toString(36).slice(2, 8)}`
-  const made = await page.request.post('/api/datasets', { data: { name, typed: 'make 6 rows\nwork out ha = power(5, row_number() - 1)\nwork out target_kg = 34 - 2 * row_number()' } })
+  const made = await page.request.post('/api/datasets', {
+    data: { name, typed: 'make 6 rows\nwork out ha = power(5, row_number() - 1)\nwork out target_kg = 34 - 2 * row_number()' },
+  })
   expect(made.ok()).toBe(true)
-  await state(page, `plot honey_kg against forage_ha\nlog x\ncolour by district\nalso plot target_kg against ha of '${name}' named 'target'`)
+  await state(
+    page,
+    `plot honey_kg against forage_ha\nlog x\ncolour by district\nalso plot target_kg against ha of '${name}' named 'target'`,
+  )
   await expect(sentence(page)).toContainText(`Also plot target kg against ha of ${name} as line, “target”`)
   await expect(page.getByRole('group', { name: 'Key: Also' })).toContainText('target')
   await hoverFor(page, 'target')
@@ -209,7 +240,10 @@ test('columns of another dataset stand over the same axes', async ({ page }) => 
 })
 
 test('lines that are laid over marks, titles and words look as is said', async ({ page }) => {
-  await state(page, "plot honey_kg against forage_ha\nlog x\nfit line overall in '#b4531a' dashed\nline at mean(y) width 3\nx untitled\ntitle 'More forage' centred\nsubtitle 'Five districts'\nweight bold")
+  await state(
+    page,
+    "plot honey_kg against forage_ha\nlog x\nfit line overall in '#b4531a' dashed\nline at mean(y) width 3\nx untitled\ntitle 'More forage' centred\nsubtitle 'Five districts'\nweight bold",
+  )
   await expect(sentence(page)).toContainText('Fit a straight line to all rows, in #b4531a, dashed.')
   await say(page, 'fit-line:0', 'dotted')
   await expect(sentence(page)).toContainText('in #b4531a, dotted')

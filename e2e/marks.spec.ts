@@ -45,10 +45,13 @@ test('every mark can be pressed, typed and pointed at', async ({ page }) => {
 test('keys turn with the theme, as the marks do', async ({ page }) => {
   await state(page, 'plot honey_kg against forage_ha\ncolour by district')
   const middle = () =>
-    page.locator('.key-entry canvas').first().evaluate((swatch: HTMLCanvasElement) => {
-      const half = swatch.width / 2
-      return [...swatch.getContext('2d')!.getImageData(half, half, 1, 1).data].join(' ')
-    })
+    page
+      .locator('.key-entry canvas')
+      .first()
+      .evaluate((swatch: HTMLCanvasElement) => {
+        const half = swatch.width / 2
+        return [...swatch.getContext('2d')!.getImageData(half, half, 1, 1).data].join(' ')
+      })
   const light = await middle()
   await page.emulateMedia({ colorScheme: 'dark' })
   await expect.poll(middle).not.toBe(light)
@@ -108,18 +111,19 @@ test('panels share their axes, or have their own, and one place is lit in all of
   await say(page, 'panels-own', 'shared')
   const box = (await chart(page).boundingBox())!
   await page.mouse.move(box.x + box.width * 0.2, box.y + box.height * 0.4)
-  const lit = () => page.evaluate(() => {
-    const canvas = [...document.querySelectorAll<HTMLCanvasElement>('.lark-chart canvas')].at(-1)!
-    const { data, width } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height)
-    const columns = new Set<number>()
-    for (let i = 3; i < data.length; i += 4) if (data[i] > 100) columns.add(Math.floor((((i >> 2) % width) / width) * 3))
-    return columns.size
-  })
+  const lit = () =>
+    page.evaluate(() => {
+      const canvas = [...document.querySelectorAll<HTMLCanvasElement>('.lark-chart canvas')].at(-1)!
+      const { data, width } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height)
+      const columns = new Set<number>()
+      for (let i = 3; i < data.length; i += 4) if (data[i] > 100) columns.add(Math.floor((((i >> 2) % width) / width) * 3))
+      return columns.size
+    })
   await expect.poll(lit).toBe(3)
 })
 
 test('rows are taken by a condition: typed, in a form, and from a key', async ({ page }) => {
-  await state(page, "of rows where frames >= 10\nplot honey_kg against forage_ha\ncolour by district")
+  await state(page, 'of rows where frames >= 10\nplot honey_kg against forage_ha\ncolour by district')
   await expect(sentence(page)).toContainText('Of rows where brood frames is at least 10, plot honey yield')
   await expect(page.getByText(/of 1,180 rows drawn/)).toBeVisible()
   await page.locator('.key-entry').filter({ hasText: 'Brindle' }).click()
@@ -189,7 +193,13 @@ async function saved(page: Page): Promise<string> {
 
 test('a chart is saved as a picture, and what the server draws is what the browser paints', async ({ page }) => {
   await page.setViewportSize({ width: 1280, height: 800 })
-  for (const typed of ['plot honey_kg against forage_ha\nlog x\nfit line with band 95%', 'plot mean(honey_kg) against district', 'plot honey_kg against keeper_school', 'plot keeper_school against district', 'plot honey_kg against forage_ha\nlog x\npanels by hive_type']) {
+  for (const typed of [
+    'plot honey_kg against forage_ha\nlog x\nfit line with band 95%',
+    'plot mean(honey_kg) against district',
+    'plot honey_kg against keeper_school',
+    'plot keeper_school against district',
+    'plot honey_kg against forage_ha\nlog x\npanels by hive_type',
+  ]) {
     await state(page, typed)
     await page.mouse.move(0, 0)
     await page.waitForTimeout(400)
@@ -216,7 +226,13 @@ test('a bar that is pressed can be taken alone, and the end of an axis is dragge
 })
 
 test('where dots hide each other they are counted in hexagons, and parts of a whole are stacked', async ({ page }) => {
-  const made = await page.request.post('/api/datasets', { data: { name: 'Crowded', typed: "make 30000 rows\nwork out x = normal(0, 1)\nwork out y = x + normal(0, 1)\nwork out g = case when x > 0 then 'up' else 'down' end\nwork out h = case when y > 0 then 'high' else 'low' end" } })
+  const made = await page.request.post('/api/datasets', {
+    data: {
+      name: 'Crowded',
+      typed:
+        "make 30000 rows\nwork out x = normal(0, 1)\nwork out y = x + normal(0, 1)\nwork out g = case when x > 0 then 'up' else 'down' end\nwork out h = case when y > 0 then 'high' else 'low' end",
+    },
+  })
   await page.goto(`/dataset/${(await made.json()).id}/chart?new=1`)
   await expect(page.getByText('deeper where more dots lie')).toBeVisible()
   await page.getByRole('button', { name: 'plain', exact: true }).click()
@@ -233,10 +249,23 @@ test('where dots hide each other they are counted in hexagons, and parts of a wh
   await expect(page.getByText('30,000 of 30,000 rows drawn')).toBeVisible()
 })
 
-test('a million dots follow the mouse, fingers and keys, are sharp when these rest, and are drawn alike by the server', async ({ browser }) => {
-  const context = await browser.newContext({ hasTouch: true, storageState: JSON.parse(process.env.LARK_SESSION!), baseURL: process.env.LARK_ADDRESS, viewport: { width: 1280, height: 800 } })
+test('a million dots follow the mouse, fingers and keys, are sharp when these rest, and are drawn alike by the server', async ({
+  browser,
+}) => {
+  const context = await browser.newContext({
+    hasTouch: true,
+    storageState: JSON.parse(process.env.LARK_SESSION!),
+    baseURL: process.env.LARK_ADDRESS,
+    viewport: { width: 1280, height: 800 },
+  })
   const page = await context.newPage()
-  const made = await page.request.post('/api/datasets', { data: { name: 'A million made-up rows', typed: "make 1000000 rows\nwork out x = exp(normal(0, 1))\nwork out y = 3 * ln(x) + normal(0, 1)\nwork out g = case when uniform(0, 1) < 0.3 then 'a' else 'b' end" } })
+  const made = await page.request.post('/api/datasets', {
+    data: {
+      name: 'A million made-up rows',
+      typed:
+        "make 1000000 rows\nwork out x = exp(normal(0, 1))\nwork out y = 3 * ln(x) + normal(0, 1)\nwork out g = case when uniform(0, 1) < 0.3 then 'a' else 'b' end",
+    },
+  })
   await page.goto(`/dataset/${(await made.json()).id}/chart?new=1`)
   await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
   await type(page, 'plot y against x\nlog x')
@@ -252,7 +281,14 @@ test('a million dots follow the mouse, fingers and keys, are sharp when these re
   const box = (await chart(page).boundingBox())!
   const middle = [box.x + box.width / 2, box.y + box.height / 2] as const
   await page.mouse.move(...middle)
-  const seen = page.evaluate(() => new Promise((done) => new MutationObserver((_, watch) => document.querySelector<HTMLElement>('.lark-chart')!.dataset.sharp === 'no' && (watch.disconnect(), done('moved'))).observe(document.querySelector('.lark-chart')!, { attributes: true })))
+  const seen = page.evaluate(
+    () =>
+      new Promise((done) =>
+        new MutationObserver(
+          (_, watch) => document.querySelector<HTMLElement>('.lark-chart')!.dataset.sharp === 'no' && (watch.disconnect(), done('moved')),
+        ).observe(document.querySelector('.lark-chart')!, { attributes: true }),
+      ),
+  )
   for (let i = 0; i < 8; i++) await page.mouse.wheel(0, -60)
   expect(await seen).toBe('moved')
   await sharp()
@@ -260,10 +296,14 @@ test('a million dots follow the mouse, fingers and keys, are sharp when these re
   await expect(page.locator('.lark-card')).toContainText('x')
 
   // The workers' picture is the one that is painted on the page.
-  const pixels = () => page.evaluate(() => {
-    const canvas = document.querySelector<HTMLCanvasElement>('.lark-chart canvas')!
-    return canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data.reduce((sum, v, i) => (sum * 31 + v * (i % 7)) % 1e9, 7)
-  })
+  const pixels = () =>
+    page.evaluate(() => {
+      const canvas = document.querySelector<HTMLCanvasElement>('.lark-chart canvas')!
+      return canvas
+        .getContext('2d')!
+        .getImageData(0, 0, canvas.width, canvas.height)
+        .data.reduce((sum, v, i) => (sum * 31 + v * (i % 7)) % 1e9, 7)
+    })
   const before = await pixels()
   await page.emulateMedia({ colorScheme: 'dark' })
   await expect.poll(pixels).not.toBe(before)
@@ -271,7 +311,11 @@ test('a million dots follow the mouse, fingers and keys, are sharp when these re
   await expect.poll(pixels).toBe(before)
 
   const session = await context.newCDPSession(page)
-  const fingers = (type: 'touchStart' | 'touchMove' | 'touchEnd', ...apart: number[]) => session.send('Input.dispatchTouchEvent', { type, touchPoints: apart.map((by, id) => ({ x: middle[0] + box.width * by, y: middle[1], id })) })
+  const fingers = (type: 'touchStart' | 'touchMove' | 'touchEnd', ...apart: number[]) =>
+    session.send('Input.dispatchTouchEvent', {
+      type,
+      touchPoints: apart.map((by, id) => ({ x: middle[0] + box.width * by, y: middle[1], id })),
+    })
   await fingers('touchStart', -0.05, 0.05)
   for (let i = 1; i < 6; i++) await fingers('touchMove', -0.05 - i * 0.03, 0.05 + i * 0.03)
   await fingers('touchEnd')
@@ -303,15 +347,30 @@ test('rows are chosen by drawing around them and by pressing, left out and label
   await page.getByRole('button', { name: 'Choose rows by drawing around them' }).click()
   await at(0.2, 0.2)
   await page.mouse.down()
-  for (const [x, y] of [[0.6, 0.2], [0.6, 0.6], [0.2, 0.6]]) await at(x, y)
+  for (const [x, y] of [
+    [0.6, 0.2],
+    [0.6, 0.6],
+    [0.2, 0.6],
+  ])
+    await at(x, y)
   await page.mouse.up()
   const chosen = page.getByRole('group', { name: /rows? chosen/ })
   const count = Number((await chosen.textContent())!.match(/\d+/)![0])
   expect(count).toBeGreaterThan(5)
   await chosen.getByRole('button', { name: 'The line with and without' }).click()
-  const row = (name: string) => page.getByRole('dialog').getByRole('row', { name: new RegExp(`^${name}`) }).getByRole('cell').last()
+  const row = (name: string) =>
+    page
+      .getByRole('dialog')
+      .getByRole('row', { name: new RegExp(`^${name}`) })
+      .getByRole('cell')
+      .last()
   await expect(row('these alone')).toHaveText(String(count))
-  await expect.poll(async () => Number((await row('all that').textContent())!.replace(',', '')) - Number((await row('without').textContent())!.replace(',', ''))).toBe(count)
+  await expect
+    .poll(
+      async () =>
+        Number((await row('all that').textContent())!.replace(',', '')) - Number((await row('without').textContent())!.replace(',', '')),
+    )
+    .toBe(count)
   await page.keyboard.press('Escape')
   await chosen.getByRole('button', { name: 'Without these' }).click()
   await expect(sentence(page)).toContainText(`without ${count} chosen rows`)
@@ -342,12 +401,21 @@ test('rows are chosen by drawing around them and by pressing, left out and label
 })
 
 test('fingers move, zoom and tap', async ({ browser }) => {
-  const touch = await browser.newContext({ hasTouch: true, storageState: JSON.parse(process.env.LARK_SESSION!), baseURL: process.env.LARK_ADDRESS, viewport: { width: 1024, height: 768 } })
+  const touch = await browser.newContext({
+    hasTouch: true,
+    storageState: JSON.parse(process.env.LARK_SESSION!),
+    baseURL: process.env.LARK_ADDRESS,
+    viewport: { width: 1024, height: 768 },
+  })
   const page = await touch.newPage()
   await state(page, 'plot honey_kg against forage_ha\nlog x')
   const box = (await chart(page).boundingBox())!
   const session = await touch.newCDPSession(page)
-  const fingers = (type: 'touchStart' | 'touchMove' | 'touchEnd', ...points: [number, number][]) => session.send('Input.dispatchTouchEvent', { type, touchPoints: points.map(([x, y], id) => ({ x: box.x + box.width * x, y: box.y + box.height * y, id })) })
+  const fingers = (type: 'touchStart' | 'touchMove' | 'touchEnd', ...points: [number, number][]) =>
+    session.send('Input.dispatchTouchEvent', {
+      type,
+      touchPoints: points.map(([x, y], id) => ({ x: box.x + box.width * x, y: box.y + box.height * y, id })),
+    })
   await fingers('touchStart', [0.45, 0.5], [0.55, 0.5])
   for (let i = 1; i < 8; i++) await fingers('touchMove', [0.45 - i * 0.03, 0.5], [0.55 + i * 0.03, 0.5])
   await fingers('touchEnd')
@@ -447,7 +515,12 @@ test('chosen rows are lit in every chart of the dataset, under Data, and in othe
   const at = (x: number, y: number) => page.mouse.move(box.x + box.width * x, box.y + box.height * y, { steps: 4 })
   await at(0.12, 0.06)
   await page.mouse.down()
-  for (const [x, y] of [[0.95, 0.06], [0.95, 0.84], [0.12, 0.84]]) await at(x, y)
+  for (const [x, y] of [
+    [0.95, 0.06],
+    [0.95, 0.84],
+    [0.12, 0.84],
+  ])
+    await at(x, y)
   await page.mouse.up()
   const count = Number((await page.getByRole('group', { name: /rows chosen/ }).textContent())!.match(/\d+/)![0])
   expect(count).toBeGreaterThan(2)
@@ -462,4 +535,3 @@ test('chosen rows are lit in every chart of the dataset, under Data, and in othe
   await other.getByRole('button', { name: 'Let go' }).click()
   await expect(page.locator('[role=row][aria-current]')).toHaveCount(0)
 })
-

@@ -18,7 +18,8 @@ export function watch(page: Page): string[] {
     if (message.type() === 'error' && !message.text().includes('status of 4')) faults.push(`console: ${message.text()}`)
   })
   page.on('request', (request) => {
-    if (!request.url().startsWith(process.env.LARK_ADDRESS!) && !request.url().startsWith('blob:') && !request.url().startsWith('data:')) faults.push(`asks ${request.url()}`)
+    if (!request.url().startsWith(process.env.LARK_ADDRESS!) && !request.url().startsWith('blob:') && !request.url().startsWith('data:'))
+      faults.push(`asks ${request.url()}`)
   })
   return faults
 }

@@ -2,7 +2,10 @@ import { expect, sentence, test } from './pages'
 
 test('columns are looked at two at a time, what turns round is marked, and a pair opens as a chart', async ({ page }) => {
   await page.goto('/')
-  await page.getByRole('link', { name: /More forage, more honey/ }).first().click()
+  await page
+    .getByRole('link', { name: /More forage, more honey/ })
+    .first()
+    .click()
   await page.getByRole('link', { name: 'Pairs', exact: true }).click()
   await expect(sentence(page)).toContainText('Look at 6 columns two at a time, coloured by district')
   const ranked = page.getByRole('region', { name: 'Ranked pairs' })
@@ -12,7 +15,9 @@ test('columns are looked at two at a time, what turns round is marked, and a pai
   const turned = ranked.getByRole('button', { name: /Honey yield and Forage area/ })
   await expect(turned).toContainText('falls overall; rises inside groups of district')
   await expect(turned).toContainText('turns round')
-  await expect(squares.getByRole('button', { name: /Honey yield and Forage area: r −0.\d+ overall, 0.\d+ inside groups of district, turns round/ })).toBeVisible()
+  await expect(
+    squares.getByRole('button', { name: /Honey yield and Forage area: r −0.\d+ overall, 0.\d+ inside groups of district, turns round/ }),
+  ).toBeVisible()
 
   await sentence(page).getByRole('button', { name: 'every pair' }).click()
   await page.getByRole('button', { name: 'Honey yield', exact: true }).click()
@@ -34,7 +39,7 @@ test('columns are looked at two at a time, what turns round is marked, and a pai
 })
 
 test('a table without two numbers says so under Pairs', async ({ page }) => {
-  const made = await page.request.post('/api/datasets', { data: { name: 'One number', typed: 'make 20 rows\nwork out x = uniform(0, 1)' }})
+  const made = await page.request.post('/api/datasets', { data: { name: 'One number', typed: 'make 20 rows\nwork out x = uniform(0, 1)' } })
   expect(made.ok()).toBe(true)
   await page.goto(`/dataset/${(await made.json()).id}/pairs`)
   await expect(page.getByRole('region', { name: 'Ranked pairs' })).toContainText('Pairs need two columns of numbers; One number has one.')

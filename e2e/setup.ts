@@ -8,7 +8,10 @@ import { fileURLToPath } from 'node:url'
 export default async function setup() {
   const folder = mkdtempSync(join(tmpdir(), 'lark-e2e-'))
   chmodSync(folder, 0o755) // the user postgres must get in
-  const program = spawn(fileURLToPath(new URL('../bin/lark', import.meta.url)), ['start', '--data', join(folder, 'data'), '--port', '0'], { stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, LARK_LOG: 'warnings' } })
+  const program = spawn(fileURLToPath(new URL('../bin/lark', import.meta.url)), ['start', '--data', join(folder, 'data'), '--port', '0'], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+    env: { ...process.env, LARK_LOG: 'warnings' },
+  })
   const line = await new Promise<string>((said, failed) => {
     program.stdout.once('data', (text) => said(String(text)))
     program.once('exit', (code) => failed(new Error(`the program ended with ${code}`)))
@@ -18,7 +21,10 @@ export default async function setup() {
   const answer = await fetch(link, { method: 'POST', redirect: 'manual' })
   const [name, value] = answer.headers.getSetCookie()[0].split(';')[0].split('=')
   process.env.LARK_ADDRESS = origin
-  process.env.LARK_SESSION = JSON.stringify({ cookies: [{ name, value, domain: hostname, path: '/', expires: -1, httpOnly: true, secure: false, sameSite: 'Lax' }], origins: [] })
+  process.env.LARK_SESSION = JSON.stringify({
+    cookies: [{ name, value, domain: hostname, path: '/', expires: -1, httpOnly: true, secure: false, sameSite: 'Lax' }],
+    origins: [],
+  })
   return async () => {
     const ended = new Promise((done) => program.once('exit', done))
     program.kill('SIGINT')

@@ -6,7 +6,9 @@ test('a column that could explain it splits the chart in one press', async ({ pa
   await page.getByRole('link', { name: /Mites and honey/ }).click()
   const panel = page.getByRole('region', { name: 'What else could explain it?' })
   await expect(panel.getByRole('listitem').first()).toBeVisible()
-  await expect(panel).toContainText('12 columns were tried, over 1,114 rows that have x and y; the chart draws 1,091, those that have all that it names; these are columns of this table: a cause outside it cannot be seen.')
+  await expect(panel).toContainText(
+    '12 columns were tried, over 1,114 rows that have x and y; the chart draws 1,091, those that have all that it names; these are columns of this table: a cause outside it cannot be seen.',
+  )
   await panel.getByRole('button', { name: 'district', exact: true }).click()
   const evidence = page.getByRole('complementary', { name: 'Evidence' })
   await expect(evidence.getByRole('heading', { name: 'District' })).toBeVisible()
@@ -21,7 +23,10 @@ test('a column that could explain it splits the chart in one press', async ({ pa
 
 test('from the demo the reversal is seen at once, and taken out in one press', async ({ page }) => {
   await page.goto('/')
-  await page.getByRole('link', { name: /More forage, more honey/ }).first().click()
+  await page
+    .getByRole('link', { name: /More forage, more honey/ })
+    .first()
+    .click()
   const reading = page.getByRole('complementary', { name: 'Reading' })
   await expect(reading).toContainText('District reverses the trend.')
   await expect(reading.getByRole('listitem').first()).toContainText('reverses')
@@ -37,7 +42,10 @@ test('from the demo the reversal is seen at once, and taken out in one press', a
 test('what stands behind a finding is told by group, walked from column to column, and taken out while dots slide', async ({ page }) => {
   await page.emulateMedia({ reducedMotion: 'no-preference' })
   await page.goto('/')
-  await page.getByRole('link', { name: /More forage, more honey/ }).first().click()
+  await page
+    .getByRole('link', { name: /More forage, more honey/ })
+    .first()
+    .click()
   await page.getByTitle('What stands behind district', { exact: true }).click()
   const evidence = page.getByRole('complementary', { name: 'Evidence' })
   await expect(evidence).toContainText('so their line wins: inside them honey yield rises with forage area')
@@ -60,7 +68,10 @@ test('what stands behind a finding is told by group, walked from column to colum
 
 test('whether a slope holds is looked at in many ways', async ({ page }) => {
   await page.goto('/')
-  await page.getByRole('link', { name: /More forage, more honey/ }).first().click()
+  await page
+    .getByRole('link', { name: /More forage, more honey/ })
+    .first()
+    .click()
   await page.getByRole('button', { name: 'Does it hold? Look in other ways' }).click()
   const holds = page.getByRole('complementary', { name: 'Does it hold?' })
   await expect(holds).toContainText('Honey yield falls with forage area over all rows')
@@ -71,8 +82,15 @@ test('whether a slope holds is looked at in many ways', async ({ page }) => {
   await expect(page.getByRole('complementary', { name: 'Reading' })).toBeVisible()
 })
 
-test('a shared chart of many dots asks for exact places where a reader looks closely, and letters stand for dots there', async ({ page, browser }) => {
-  const made = await (await page.request.post('/api/datasets', { data: { name: 'Many rows to share', typed: 'make 30000 rows\nwork out x = normal(0, 1)\nwork out y = normal(0, 1)' } })).json()
+test('a shared chart of many dots asks for exact places where a reader looks closely, and letters stand for dots there', async ({
+  page,
+  browser,
+}) => {
+  const made = await (
+    await page.request.post('/api/datasets', {
+      data: { name: 'Many rows to share', typed: 'make 30000 rows\nwork out x = normal(0, 1)\nwork out y = normal(0, 1)' },
+    })
+  ).json()
   const document = { version: 2, y: { column: 'y' }, x: { column: 'x' }, fixed: { shape: 'W' } }
   const { key } = await (await page.request.post('/api/shares', { data: { version_id: made.version_id, document, title: 'Many' } })).json()
   const reader = await (await browser.newContext()).newPage()
@@ -212,7 +230,11 @@ test('an example becomes a chart of one’s own in one press', async ({ page }) 
   await page.getByRole('link', { name: 'Examples of what can be said' }).click()
   const pictures = page.locator('main img')
   await expect(pictures.first()).toBeVisible()
-  expect(await pictures.evaluateAll((all) => Promise.all(all.map((img) => fetch((img as HTMLImageElement).src).then((r) => r.ok)))).then((loaded) => loaded.every(Boolean) && loaded.length > 20)).toBe(true)
+  expect(
+    await pictures
+      .evaluateAll((all) => Promise.all(all.map((img) => fetch((img as HTMLImageElement).src).then((r) => r.ok))))
+      .then((loaded) => loaded.every(Boolean) && loaded.length > 20),
+  ).toBe(true)
   await page.getByLabel('Find an example').fill('spread of honey')
   await expect(page.getByRole('status').filter({ hasText: '2 examples' })).toBeVisible()
   await page.getByRole('button', { name: /Histogram/ }).click()

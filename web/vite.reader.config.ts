@@ -12,7 +12,10 @@ export default defineConfig({
     target: 'es2022',
     rollupOptions: {
       input: { reader: 'src/reader/main.ts' },
-      output: { entryFileNames: 'assets/[name].js', assetFileNames: (asset) => (asset.names[0]?.endsWith('.css') ? 'assets/reader.css' : 'assets/[name]-[hash][extname]') },
+      output: {
+        entryFileNames: 'assets/[name].js',
+        assetFileNames: (asset) => (asset.names[0]?.endsWith('.css') ? 'assets/reader.css' : 'assets/[name]-[hash][extname]'),
+      },
     },
   },
 })

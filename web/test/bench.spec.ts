@@ -14,9 +14,18 @@ function server(refuse = '') {
     draw: async (_version, request) => {
       asked.push(JSON.stringify(request.document))
       if (refuse && JSON.stringify(request).includes(refuse)) throw new Refusal(422, 'no', 'say otherwise')
-      return { document: request.document ?? { ...document, title: request.typed }, figure: {}, reading: {}, spoken: [], typed: '', words: request.document?.colour ?? '', small: `<svg>${request.document?.colour}</svg>` } as unknown as Drawing
+      return {
+        document: request.document ?? { ...document, title: request.typed },
+        figure: {},
+        reading: {},
+        spoken: [],
+        typed: '',
+        words: request.document?.colour ?? '',
+        small: `<svg>${request.document?.colour}</svg>`,
+      } as unknown as Drawing
     },
-    addChart: async (_version, first) => ({ id: 7, head_step_id: next, document: first, steps: [{ id: next++, document: first, words: 'first look' }] }) as unknown as Chart,
+    addChart: async (_version, first) =>
+      ({ id: 7, head_step_id: next, document: first, steps: [{ id: next++, document: first, words: 'first look' }] }) as unknown as Chart,
     addStep: async (_chart, parent, stated) => {
       if (refuse && stated.title === 'unkept') throw new Refusal(503, 'no room', 'wait')
       kept.push({ parent, document: stated })
@@ -103,7 +112,6 @@ test('another size draws again and takes no refusal and no change away', async (
   expect(bench.get().document.size).toBe('s')
   expect(kept.at(-1)!.document.size).toBe('s')
 })
-
 
 test('a step stands in the trail with its picture before it is kept, and leaves it when it cannot be', async () => {
   const { bench } = server('wrong')

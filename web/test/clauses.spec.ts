@@ -3,11 +3,21 @@ import type { ColumnProfile } from '../src/api/client'
 import { parseClauses, placeIn, printClauses } from '../src/features/data/clauses'
 import { keepBar } from '../src/features/data/ColumnHead'
 
-const profile = (name: string, kind: string, label = name, bars: ColumnProfile['bars'] = []) => ({ name, kind, label, bars, missing: 0, distinct: 3, groups: true }) as ColumnProfile
+const profile = (name: string, kind: string, label = name, bars: ColumnProfile['bars'] = []) =>
+  ({ name, kind, label, bars, missing: 0, distinct: 3, groups: true }) as ColumnProfile
 const columns = [
-  profile('honey_kg', 'number', 'Honey yield', [{ from: 1, to: 2.5, count: 3 }, { from: 2.5, to: 4, count: 1 }]),
-  profile('hive type', 'category', 'Hive type', [{ name: 'long', count: 2 }, { name: "keeper's own", count: 1 }]),
-  profile('fed', 'yes / no', 'Fed', [{ name: 'no', count: 1 }, { name: 'yes', count: 2 }]),
+  profile('honey_kg', 'number', 'Honey yield', [
+    { from: 1, to: 2.5, count: 3 },
+    { from: 2.5, to: 4, count: 1 },
+  ]),
+  profile('hive type', 'category', 'Hive type', [
+    { name: 'long', count: 2 },
+    { name: "keeper's own", count: 1 },
+  ]),
+  profile('fed', 'yes / no', 'Fed', [
+    { name: 'no', count: 1 },
+    { name: 'yes', count: 2 },
+  ]),
   profile('day', 'date', 'Day', [{ from: 0, to: 86400, count: 2 }]),
 ]
 test('a bar of a picture becomes the clause that keeps its rows', () => {

@@ -25,13 +25,40 @@ function layerOf(count: number, seed: number, spread = 1): Layer {
   const next = chance(seed)
   const of = (make: () => number) => Array.from({ length: count }, make)
   const along = () => 0.5 + spread * (next() - 0.5)
-  return { panel: 0, mark: 'dots', primitive: 'points', count, x: Float32Array.from(of(along)), y: Float32Array.from(of(along)), colour: Uint8Array.from(of(() => Math.floor(3 * next()))), shape: Uint8Array.from(of(() => Math.floor(8 * next()))), radius: Uint8Array.from(of(() => 40 + Math.floor(200 * next()))), style: { largest_radius: 7 } }
+  return {
+    panel: 0,
+    mark: 'dots',
+    primitive: 'points',
+    count,
+    x: Float32Array.from(of(along)),
+    y: Float32Array.from(of(along)),
+    colour: Uint8Array.from(of(() => Math.floor(3 * next()))),
+    shape: Uint8Array.from(of(() => Math.floor(8 * next()))),
+    radius: Uint8Array.from(of(() => 40 + Math.floor(200 * next()))),
+    style: { largest_radius: 7 },
+  }
 }
 
-const stampsOf = (points: Points, opacity: number, largest: number): Stamp[] => points.kinds.map(({ shape, step }) => stampOf(SHAPES[shape], (largest * step) / 255, opacity))
+const stampsOf = (points: Points, opacity: number, largest: number): Stamp[] =>
+  points.kinds.map(({ shape, step }) => stampOf(SHAPES[shape], (largest * step) / 255, opacity))
 
 function sheetOf(points: Points, width: number, height: number, view: View = WHOLE, opacity = 0.5, shaded = false, largest = 7): Sheet {
-  return { width, height, top: 0, rows: height, view, palette: [[200, 30, 90], [10, 120, 250], [0, 0, 0]], stamps: packed(stampsOf(points, opacity, largest)), ...(shaded && { shade: { paint: new Float32Array(points.kinds.length).fill(2), ink: [250, 240, 10], width: width / 1.5, height: height / 1.5 } }) }
+  return {
+    width,
+    height,
+    top: 0,
+    rows: height,
+    view,
+    palette: [
+      [200, 30, 90],
+      [10, 120, 250],
+      [0, 0, 0],
+    ],
+    stamps: packed(stampsOf(points, opacity, largest)),
+    ...(shaded && {
+      shade: { paint: new Float32Array(points.kinds.length).fill(2), ink: [250, 240, 10], width: width / 1.5, height: height / 1.5 },
+    }),
+  }
 }
 
 /** Lays every point over those below it: the slow obvious way. */
@@ -51,11 +78,21 @@ function painted(points: Points, { width, height, view, palette, shade }: Sheet,
     }
   }
   const shadeAt = shade ? shader(points, shade, view, width, height) : () => 0
-  return out.map(([r, g, b, a], i) => (a === 0 ? [0, 0, 0, 0] : [...[r / a, g / a, b / a].map((c, k) => c + ((shade?.ink[k] ?? 0) - c) * shadeAt(i % width, Math.floor(i / width))), 255 * a]))
+  return out.map(([r, g, b, a], i) =>
+    a === 0
+      ? [0, 0, 0, 0]
+      : [...[r / a, g / a, b / a].map((c, k) => c + ((shade?.ink[k] ?? 0) - c) * shadeAt(i % width, Math.floor(i / width))), 255 * a],
+  )
 }
 
 /** How strongly each pixel is shaded: between the middles of cells as far as it lies from each. */
-function shader(points: Points, shade: NonNullable<Sheet['shade']>, view: View, width: number, height: number): (x: number, y: number) => number {
+function shader(
+  points: Points,
+  shade: NonNullable<Sheet['shade']>,
+  view: View,
+  width: number,
+  height: number,
+): (x: number, y: number) => number {
   const cells = cellsOf(view, shade.width, shade.height)
   const shades = shadesOf(points, shade.paint, view, cells)
   const at = (pixel: number, all: number, page: number, last: number) => Math.min(Math.max(((pixel + 0.5) * page) / all / 4 - 0.5, 0), last)
@@ -89,23 +126,41 @@ for (const [name, count, spread, view, opacity, shaded, largest = 7] of [
       kernel.paint(points, sheet)
       expect(kernel.paint(points, sheet)).toEqual(scalar) // of what it holds by now
       for (const way of [paintScalar, kernel.paint.bind(kernel)]) {
-        const bands = [[0, 16], [16, 45]].map(([top, rows]) => [...way(points, { ...sheet, top, rows })])
+        const bands = [
+          [0, 16],
+          [16, 45],
+        ].map(([top, rows]) => [...way(points, { ...sheet, top, rows })])
         expect(bands.flat()).toEqual([...scalar]) // bands of whole tiles are cut from the whole
       }
       // What hardly shines through is taken for closed.
-      const wrong = painted(points, sheet, stampsOf(points, opacity, largest)).flatMap((pixel, i) => pixel.filter((want, k) => Math.abs(scalar[4 * i + k] - want) > (pixel[3] < 12 ? 255 / pixel[3] : 3)).map(() => `${i % width},${Math.floor(i / width)}`))
+      const wrong = painted(points, sheet, stampsOf(points, opacity, largest)).flatMap((pixel, i) =>
+        pixel
+          .filter((want, k) => Math.abs(scalar[4 * i + k] - want) > (pixel[3] < 12 ? 255 / pixel[3] : 3))
+          .map(() => `${i % width},${Math.floor(i / width)}`),
+      )
       expect(wrong).toEqual([])
     })
 
 test('points without a place, or far from the panel, are not painted', () => {
   const layer = layerOf(60, 11)
-  const [strange, far] = [[NaN, Infinity, -Infinity, 1e30, -1e30], [NaN, 50, -50]]
+  const [strange, far] = [
+    [NaN, Infinity, -Infinity, 1e30, -1e30],
+    [NaN, 50, -50],
+  ]
   strange.forEach((v, i) => ((layer.x![i] = v), (layer.y![10 + i] = v)))
   far.forEach((v, i) => ((layer.x![20 + i] = v), (layer.y![30 + i] = v)))
   const kept = Array.from({ length: 60 }, (_, i) => i).filter((i) => [layer.x![i], layer.y![i]].every((v) => v >= 0 && v <= 1))
   const bytes = (values: ArrayLike<number>) => Uint8Array.from(kept, (i) => values[i])
   const places = (values: ArrayLike<number>) => Float32Array.from(kept, (i) => values[i])
-  const alone = { ...layer, count: kept.length, x: places(layer.x!), y: places(layer.y!), colour: bytes(layer.colour!), shape: bytes(layer.shape!), radius: bytes(layer.radius!) }
+  const alone = {
+    ...layer,
+    count: kept.length,
+    x: places(layer.x!),
+    y: places(layer.y!),
+    colour: bytes(layer.colour!),
+    shape: bytes(layer.shape!),
+    radius: bytes(layer.radius!),
+  }
   const [all, those] = [pointsOf(layer, null), pointsOf(alone, null)]
   const wanted = paintScalar(those, sheetOf(those, 83, 61, WHOLE, 0.5, true))
   expect(paintScalar(all, sheetOf(all, 83, 61, WHOLE, 0.5, true))).toEqual(wanted)

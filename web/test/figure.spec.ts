@@ -71,7 +71,11 @@ test('bars and polygons are found inside, segments near by', () => {
     segments: { ...base, primitive: 'segments', x: share(0.2), y: share(0.5), x2: share(0.4), y2: share(0.5) },
     polygons: { ...base, primitive: 'polygons', x: share(0.2, 0.4, 0.3), y: share(0.2, 0.2, 0.6), start: Uint32Array.of(0) },
   }
-  for (const [name, inside, outside] of [['rects', [0.3, 0.2], [0.5, 0.2]], ['segments', [0.3, 0.5], [0.3, 0.4]], ['polygons', [0.3, 0.3], [0.21, 0.5]]] as const) {
+  for (const [name, inside, outside] of [
+    ['rects', [0.3, 0.2], [0.5, 0.2]],
+    ['segments', [0.3, 0.5], [0.3, 0.4]],
+    ['polygons', [0.3, 0.3], [0.21, 0.5]],
+  ] as const) {
     const only = { ...f, layers: [layers[name] as unknown as Layer] }
     const frames = framesOf(only, f.width, f.height, WHOLE)
     const look = ([u, v]: readonly [number, number]) => hitAt(only, frames, null, toX(frames[0], u), toY(frames[0], v), 10)
@@ -114,11 +118,13 @@ test('what lines say at one place along x is told for a panel', () => {
 })
 
 test('what is looked at alone stays by name, and goes with its entries', () => {
-  const key = (column: string, ...names: string[]) => ({ keys: [{ column, entries: names.map((name) => ({ name })) }] }) as unknown as Figure
+  const key = (column: string, ...names: string[]) =>
+    ({ keys: [{ column, entries: names.map((name) => ({ name })) }] }) as unknown as Figure
   const nine = key('apiary', 'a', 'b', 'c', '27 others')
   for (const [after, want] of [
     [key('apiary', 'c', 'x', 'a'), [0, 2]],
     [key('apiary', 'x'), null],
     [key('district', 'a', 'c'), null],
-  ] as const) expect(carried({ key: 1, entries: [2, 0, 3, 9] }, nine, after)?.entries ?? null).toEqual(want)
+  ] as const)
+    expect(carried({ key: 1, entries: [2, 0, 3, 9] }, nine, after)?.entries ?? null).toEqual(want)
 })

@@ -8,7 +8,15 @@ const list = [
 ]
 
 test('letters that differ are counted, swapped neighbours as one', () => {
-  for (const [a, b, want] of [['', 'ab', 2], ['panels', 'panels', 0], ['panles', 'panels', 1], ['facet', 'facets', 1], ['bar', 'bra', 1], ['kitten', 'sitting', 3]] as const) expect(distance(a, b), `${a} ${b}`).toBe(want)
+  for (const [a, b, want] of [
+    ['', 'ab', 2],
+    ['panels', 'panels', 0],
+    ['panles', 'panels', 1],
+    ['facet', 'facets', 1],
+    ['bar', 'bra', 1],
+    ['kitten', 'sitting', 3],
+  ] as const)
+    expect(distance(a, b), `${a} ${b}`).toBe(want)
 })
 
 test('things are found by name, by what they do and by words of the trade, and misspelt words lead to known ones', () => {

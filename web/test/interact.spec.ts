@@ -29,10 +29,19 @@ function figure(...layers: Partial<Layer>[]): Figure {
 
 const frames = (f: Figure) => [frameOf(f, 0, f.width, f.height, WHOLE)]
 const cards = (n: number) => Array.from({ length: n }, (_, i) => ({ heading: `mark ${i}`, facts: [] }))
-const dots: Partial<Layer> = { primitive: 'points', rows: true, x: f32(0.1, 0.5, 0.505, 0.9), y: f32(0.1, 0.5, 0.5, 0.9), style: { fixed_radius: 5, largest_radius: 5 } as Layer['style'] }
+const dots: Partial<Layer> = {
+  primitive: 'points',
+  rows: true,
+  x: f32(0.1, 0.5, 0.505, 0.9),
+  y: f32(0.1, 0.5, 0.5, 0.9),
+  style: { fixed_radius: 5, largest_radius: 5 } as Layer['style'],
+}
 
 test('what lies on top is found first, and a point from some way off', () => {
-  const f = figure({ primitive: 'rects', mark: 'bars', x: f32(0.4), y: f32(0), x2: f32(0.6), y2: f32(0.6), count: 1, cards: cards(1) }, dots)
+  const f = figure(
+    { primitive: 'rects', mark: 'bars', x: f32(0.4), y: f32(0), x2: f32(0.6), y2: f32(0.6), count: 1, cards: cards(1) },
+    dots,
+  )
   const at = (x: number, y: number, reach = 18) => {
     const hit = hitAt(f, frames(f), null, x, y, reach)
     return hit && [f.layers[hit.layer].mark, hit.i]
@@ -52,15 +61,34 @@ test('each primitive is found where it is painted', () => {
     const f = figure({ cards: cards(3), ...layer })
     return hitAt(f, frames(f), null, x, y, 18)?.i ?? null
   }
-  const path: Partial<Layer> = { primitive: 'paths', x: f32(0, 0.5, 1, 0, 1), y: f32(0, 1, 0, 0.1, 0.1), start: Uint32Array.of(0, 3), count: 2 }
+  const path: Partial<Layer> = {
+    primitive: 'paths',
+    x: f32(0, 0.5, 1, 0, 1),
+    y: f32(0, 1, 0, 0.1, 0.1),
+    start: Uint32Array.of(0, 3),
+    count: 2,
+  }
   expect(found(path, 250, 500)).toBe(0)
   expect(found(path, 255, 507)).toBe(0) // loosely
   expect(found(path, 600, 901)).toBe(1)
   expect(found(path, 500, 500)).toBeNull()
-  const segment: Partial<Layer> = { primitive: 'segments', x: f32(0.2, 0.8), y: f32(0.1, 0.1), x2: f32(0.2, 0.8), y2: f32(0.9, 0.2), count: 2 }
+  const segment: Partial<Layer> = {
+    primitive: 'segments',
+    x: f32(0.2, 0.8),
+    y: f32(0.1, 0.1),
+    x2: f32(0.2, 0.8),
+    y2: f32(0.9, 0.2),
+    count: 2,
+  }
   expect(found(segment, 202, 400)).toBe(0)
   expect(found(segment, 802, 400)).toBeNull()
-  const ring: Partial<Layer> = { primitive: 'polygons', x: f32(0.1, 0.3, 0.3, 0.1), y: f32(0.1, 0.1, 0.3, 0.3), start: Uint32Array.of(0), count: 1 }
+  const ring: Partial<Layer> = {
+    primitive: 'polygons',
+    x: f32(0.1, 0.3, 0.3, 0.1),
+    y: f32(0.1, 0.1, 0.3, 0.3),
+    start: Uint32Array.of(0),
+    count: 1,
+  }
   expect(found(ring, 200, 800)).toBe(0)
   expect(found(ring, 320, 800)).toBeNull()
   const thin: Partial<Layer> = { primitive: 'rects', x: f32(0.1), y: f32(0), x2: f32(0.2), y2: f32(0), count: 1 }
@@ -74,7 +102,9 @@ test('what is not shown cannot be pointed at, nor walked to', () => {
   expect(hitAt(f, frames(f), alone, 500, 500, 18)?.i).toBe(1)
   expect(hitAt(f, frames(f), alone, 100, 900, 18)).toBeNull()
   const walk = new Walk(f, alone)
-  expect([walk.step(null, 'x', 1)?.i, walk.step({ layer: 0, i: 1 }, 'x', 1)?.i, walk.step({ layer: 0, i: 3 }, 'x', 1)?.i]).toEqual([1, 3, 3])
+  expect([walk.step(null, 'x', 1)?.i, walk.step({ layer: 0, i: 1 }, 'x', 1)?.i, walk.step({ layer: 0, i: 3 }, 'x', 1)?.i]).toEqual([
+    1, 3, 3,
+  ])
 })
 
 test('arrow keys walk along each axis and stay at its ends', () => {
@@ -99,11 +129,19 @@ test('a path has a value where it passes, and none beside it or in a gap', () =>
   expect(pathAt(layer, 0, 1.01)).toBeNull()
   expect(pathAt(layer, 0, -0.01)).toBeNull()
   const f = figure()
-  expect(nearestPath({ ...layer, x: f32(0.5), y: f32(0.5), start: Uint32Array.of(0) } as Layer, frames(f)[0], () => true, 500, 500, 3)).toBe(-1) // one vertex is no line
+  expect(
+    nearestPath({ ...layer, x: f32(0.5), y: f32(0.5), start: Uint32Array.of(0) } as Layer, frames(f)[0], () => true, 500, 500, 3),
+  ).toBe(-1) // one vertex is no line
 })
 
 test('distances to a segment end at its ends', () => {
-  for (const [x, y, want] of [[5, 3, 3], [-3, 4, 5], [13, 4, 5], [0, 0, 0]]) expect(distanceToSegment(x, y, 0, 0, 10, 0)).toBeCloseTo(want, 12)
+  for (const [x, y, want] of [
+    [5, 3, 3],
+    [-3, 4, 5],
+    [13, 4, 5],
+    [0, 0, 0],
+  ])
+    expect(distanceToSegment(x, y, 0, 0, 10, 0)).toBeCloseTo(want, 12)
   expect(distanceToSegment(3, 4, 0, 0, 0, 0)).toBe(5)
 })
 
@@ -116,14 +154,30 @@ test('zooming keeps the place under the pointer, and what undoes it undoes it', 
     for (const side of ['u0', 'u1', 'v0', 'v1'] as const) expect(back[side]).toBeCloseTo(view[side], 12)
   }
   const moved = panned(view, 0.1, -0.2)
-  for (const [side, want] of [['u0', 0.3], ['u1', 0.7], ['v0', -0.2], ['v1', 0.8]] as const) expect(moved[side]).toBeCloseTo(want, 12)
+  for (const [side, want] of [
+    ['u0', 0.3],
+    ['u1', 0.7],
+    ['v0', -0.2],
+    ['v1', 0.8],
+  ] as const)
+    expect(moved[side]).toBeCloseTo(want, 12)
   expect(allowed(WHOLE)).toBe(true)
   expect(allowed(zoomed(WHOLE, 1e-6, 0.5, 0.5))).toBe(false)
   expect(allowed(zoomed(WHOLE, 100, 0.5, 0.5))).toBe(false)
 })
 
 test('at one place along x each line says its value, those that do not pass say nothing', () => {
-  const f = figure({ primitive: 'paths', mark: 'fit', x: f32(0, 1, 0.6, 1), y: f32(0.2, 0.4, 0.5, 0.5), start: Uint32Array.of(0, 2), count: 2, colour: Uint8Array.of(0, 1), keys: { colour: 1 } as Layer['keys'], cards: cards(2) })
+  const f = figure({
+    primitive: 'paths',
+    mark: 'fit',
+    x: f32(0, 1, 0.6, 1),
+    y: f32(0.2, 0.4, 0.5, 0.5),
+    start: Uint32Array.of(0, 2),
+    count: 2,
+    colour: Uint8Array.of(0, 1),
+    keys: { colour: 1 } as Layer['keys'],
+    cards: cards(2),
+  })
   const everything = () => () => true
   expect(sameXCard(f, 0, 0.5, everything)?.facts.map((fact) => fact.value)).toEqual(['3 kg'])
   expect(sameXCard(f, 0, 0.8, everything)?.facts.map((fact) => fact.value)).toEqual(['3.6 kg', '5 kg'])
@@ -171,7 +225,16 @@ test('what is followed from one step to the next moves, however its rows stand',
 })
 
 test('one place along x is compared across panels, and a cell without a panel is found', () => {
-  const line = (panel: number, y: number, heading: string, from = 0): Partial<Layer> => ({ panel, primitive: 'paths', mark: 'fit', x: f32(from, 1), y: f32(y, y), start: Uint32Array.of(0), count: 1, cards: [{ heading, facts: [] }] })
+  const line = (panel: number, y: number, heading: string, from = 0): Partial<Layer> => ({
+    panel,
+    primitive: 'paths',
+    mark: 'fit',
+    x: f32(from, 1),
+    y: f32(y, y),
+    start: Uint32Array.of(0),
+    count: 1,
+    cards: [{ heading, facts: [] }],
+  })
   const f = figure(line(0, 0.2, 'Tarn'), line(1, 0.4, 'Tarn'), line(1, 0.6, 'Fen', 0.8), line(2, 0.5, 'Moor', 0.9))
   f.panels = ['2029', '2030', '2031'].map((title) => ({ ...f.panels[0], titles: [title] }))
   const all = () => () => true
@@ -190,12 +253,35 @@ test('one place along x is compared across panels, and a cell without a panel is
 
 test('rows inside an outline are chosen, whatever its shape', () => {
   const f = figure({ ...dots, colour: Uint8Array.of(0, 1, 0, 1), keys: { colour: 1 }, row: Uint32Array.of(7, 3, 9, 1) } as Partial<Layer>)
-  const around: Outline = [[400, 400], [950, 60], [950, 200], [600, 600], [400, 600]]
+  const around: Outline = [
+    [400, 400],
+    [950, 60],
+    [950, 200],
+    [600, 600],
+    [400, 600],
+  ]
   expect(rowsInside(f, frames(f), null, around)).toEqual([1, 3, 9])
   expect(rowsInside(f, frames(f), { key: 1, entries: [1] }, around)).toEqual([1, 3])
-  expect(rowsInside(f, frames(f), null, [[0, 0], [10, 10]])).toEqual([])
-  const bow: Outline = [[0, 0], [100, 100], [100, 0], [0, 100]] // it crosses itself
-  expect([[20, 50], [80, 50], [50, 20], [50, 80]].map(([x, y]) => within(bow, x, y))).toEqual([true, true, false, false])
+  expect(
+    rowsInside(f, frames(f), null, [
+      [0, 0],
+      [10, 10],
+    ]),
+  ).toEqual([])
+  const bow: Outline = [
+    [0, 0],
+    [100, 100],
+    [100, 0],
+    [0, 100],
+  ] // it crosses itself
+  expect(
+    [
+      [20, 50],
+      [80, 50],
+      [50, 20],
+      [50, 80],
+    ].map(([x, y]) => within(bow, x, y)),
+  ).toEqual([true, true, false, false])
 })
 
 test('two fingers zoom by how far they part, and move by their middle', () => {
@@ -210,16 +296,37 @@ test('two fingers zoom by how far they part, and move by their middle', () => {
 })
 
 test('a step shows its own panel as if it were the only one', () => {
-  const whole = { ...figure(dots, { ...dots, panel: 1 }), step: true, texts: [{ panel: -1, text: 'T' }, { panel: 0, text: '2029' }, { panel: 1, text: '2030' }] } as unknown as Figure
-  whole.panels = [{ ...whole.panels[0], titles: ['2029'] }, { ...whole.panels[0], titles: ['2030'] }]
+  const whole = {
+    ...figure(dots, { ...dots, panel: 1 }),
+    step: true,
+    texts: [
+      { panel: -1, text: 'T' },
+      { panel: 0, text: '2029' },
+      { panel: 1, text: '2030' },
+    ],
+  } as unknown as Figure
+  whole.panels = [
+    { ...whole.panels[0], titles: ['2029'] },
+    { ...whole.panels[0], titles: ['2030'] },
+  ]
   const second = stepOf(whole, 1)
   expect(second.panels.map((p) => p.titles)).toEqual([['2030']])
   expect(second.layers.map((l) => [l.panel, l.x])).toEqual([[0, whole.layers[1].x]])
-  expect(second.texts.map((t) => [t.panel, t.text])).toEqual([[-1, 'T'], [0, '2030']])
+  expect(second.texts.map((t) => [t.panel, t.text])).toEqual([
+    [-1, 'T'],
+    [0, '2030'],
+  ])
   expect(second.step).toBe(false)
 })
 
 test('a card is copied as text', () => {
   expect(cardWords({ heading: 'TA-020', facts: [{ name: 'honey', value: '8 kg' }] })).toBe('TA-020\nhoney: 8 kg')
-  expect(cardWords({ heading: 'At 3', facts: [], table: { columns: ['2029', '2030'], here: 1, rows: [{ name: 'Tarn', values: ['1', '2'] }] }, foot: 'of 9 rows' })).toBe('At 3\n2029\t2030\nTarn\t1\t2\nof 9 rows')
+  expect(
+    cardWords({
+      heading: 'At 3',
+      facts: [],
+      table: { columns: ['2029', '2030'], here: 1, rows: [{ name: 'Tarn', values: ['1', '2'] }] },
+      foot: 'of 9 rows',
+    }),
+  ).toBe('At 3\n2029\t2030\nTarn\t1\t2\nof 9 rows')
 })

@@ -43,13 +43,29 @@ type Drawn = { canvas: Canvas; moved: boolean }
 function layerOf(count: number): Layer {
   let seed = 5
   const next = () => ((seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0), seed / 2 ** 32)
-  return { panel: 0, mark: 'dots', primitive: 'points', count, x: Float32Array.from({ length: count }, next), y: Float32Array.from({ length: count }, next), style: { fixed_radius: 3, opacity: 0.5, light: '#b4531a', dark: '#f0a070' } } as Layer
+  return {
+    panel: 0,
+    mark: 'dots',
+    primitive: 'points',
+    count,
+    x: Float32Array.from({ length: count }, next),
+    y: Float32Array.from({ length: count }, next),
+    style: { fixed_radius: 3, opacity: 0.5, light: '#b4531a', dark: '#f0a070' },
+  } as Layer
 }
 
 /** The pixels that a picture of a view should have. */
 function wanted(layer: Layer, view: View, theme: Theme): Uint8ClampedArray {
   const colour = theme.dark ? [0xf0, 0xa0, 0x70] : [0xb4, 0x53, 0x1a]
-  const sheet: Sheet = { width: WIDTH, height: HEIGHT, top: 0, rows: HEIGHT, view, palette: [colour], stamps: packed([stampOf('circle', 3, 0.5)]) }
+  const sheet: Sheet = {
+    width: WIDTH,
+    height: HEIGHT,
+    top: 0,
+    rows: HEIGHT,
+    view,
+    palette: [colour],
+    stamps: packed([stampOf('circle', 3, 0.5)]),
+  }
   return paintScalar(pointsOf(layer, null), sheet)
 }
 
@@ -82,7 +98,14 @@ function paint(layer: Layer, view: View, theme = LIGHT, waits = true): { drawn: 
   let tell = () => {}
   const sharp = new Promise<void>((done) => (tell = done))
   const c = { drawImage: (canvas: Canvas, ...at: number[]) => (drawn = { canvas, moved: at.length > 4 }) }
-  const scene = { c, figure: { keys: [] } as unknown as Figure, theme, selection: null, pixelRatio: 1, ...(waits && { later: { moved: () => void (moved = true), sharp: tell } }) } as unknown as Scene
+  const scene = {
+    c,
+    figure: { keys: [] } as unknown as Figure,
+    theme,
+    selection: null,
+    pixelRatio: 1,
+    ...(waits && { later: { moved: () => void (moved = true), sharp: tell } }),
+  } as unknown as Scene
   paintMany(scene, layer, { left: 0, top: 0, width: WIDTH, height: HEIGHT, view })
   return { drawn: drawn!, sharp: moved ? sharp : null }
 }

@@ -10,16 +10,23 @@ export class Recorder {
     const state: Record<string, unknown> = {}
     const special: Record<string, (...args: never[]) => unknown> = {
       measureText: (text: string) => ({ width: 6 * text.length }),
-      drawImage: (image: { recorder: Recorder }, ...at: number[]) => void this.calls.push(`drawImage(${image.recorder.calls.join(' ')} | ${at.map(rounded).join(', ')})`),
+      drawImage: (image: { recorder: Recorder }, ...at: number[]) =>
+        void this.calls.push(`drawImage(${image.recorder.calls.join(' ')} | ${at.map(rounded).join(', ')})`),
       createImageData: (width: number, height: number) => ({ data: new Uint8ClampedArray(4 * width * height), width, height }),
       putImageData: (image: { data: Uint8ClampedArray; width: number }) => {
         const touched: string[] = []
-        for (let i = 0; i < image.data.length; i += 4) if (image.data[i + 3] > 0) touched.push(`${(i / 4) % image.width},${Math.floor(i / 4 / image.width)}:${image.data.slice(i, i + 3).join(' ')}`)
+        for (let i = 0; i < image.data.length; i += 4)
+          if (image.data[i + 3] > 0)
+            touched.push(`${(i / 4) % image.width},${Math.floor(i / 4 / image.width)}:${image.data.slice(i, i + 3).join(' ')}`)
         this.calls.push(`putImageData(${touched.join(' ')})`)
       },
     }
     this.context = new Proxy({} as CanvasRenderingContext2D, {
-      get: (_, key: string) => (key in state ? state[key] : (...args: never[]) => (special[key] ? special[key](...args) : void this.calls.push(`${name}${key}(${args.map(rounded).join(', ')})`))),
+      get: (_, key: string) =>
+        key in state
+          ? state[key]
+          : (...args: never[]) =>
+              special[key] ? special[key](...args) : void this.calls.push(`${name}${key}(${args.map(rounded).join(', ')})`),
       set: (_, key: string, value) => {
         if (state[key] !== value) this.calls.push(`${key}=${rounded(value)}`)
         state[key] = value

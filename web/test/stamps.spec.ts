@@ -5,7 +5,8 @@ const SHAPES = ['circle', 'square', 'triangle', 'down', 'diamond', 'cross', 'bar
 const covered = ({ opacities }: Stamp) => opacities.reduce((sum, v) => sum + v, 0)
 const at = ({ half, side, opacities }: Stamp, x: number, y: number) => opacities[(y + half) * side + x + half]
 /** The opacities of a stamp turned about its middle. */
-const mirrored = (stamp: Stamp, x: number, y: number) => Array.from(stamp.opacities, (_, i) => at(stamp, x * ((i % stamp.side) - stamp.half), y * (Math.floor(i / stamp.side) - stamp.half)))
+const mirrored = (stamp: Stamp, x: number, y: number) =>
+  Array.from(stamp.opacities, (_, i) => at(stamp, x * ((i % stamp.side) - stamp.half), y * (Math.floor(i / stamp.side) - stamp.half)))
 
 test('every shape covers about the area of a circle of its radius', () => {
   for (const shape of SHAPES)
@@ -35,7 +36,11 @@ test('down is a triangle upside down', () => {
 })
 
 test('an outline lies around the edge, as wide as is said, and leaves the middle open', () => {
-  for (const [radius, width] of [[6, 1], [6, 2], [12, 3]]) {
+  for (const [radius, width] of [
+    [6, 1],
+    [6, 2],
+    [12, 3],
+  ]) {
     const stamp = stampOf('circle', radius, 1, width)
     expect(at(stamp, 0, 0)).toBe(0)
     expect(at(stamp, radius, 0)).toBeGreaterThan(0.4)

@@ -56,10 +56,29 @@ test('a long area covers what it covered, and upright segments together what eac
   expect(Math.min(...edges.top)).toBeCloseTo(top, 6)
   expect(Math.max(...edges.bottom)).toBeCloseTo(bottom, 6)
   expect(edges.top.every((y, i) => y <= edges.bottom[i])).toBe(true)
-  const stalks = { ...layer, count: 5, x: Float32Array.of(0.1, 0.1002, 0.1001, 0.5, 3), y: new Float32Array(5), y2: Float32Array.of(0.2, 0.7, 0.4, -0.1, 1), colour: Uint8Array.of(1, 1, 0, 1, 1) } as Layer
-  const together = gathered(stalks, frame, () => true, 2).map(({ entry, at }) => [entry, at.map(({ x, from, to }) => [x, from, to].map(Math.round))])
+  const stalks = {
+    ...layer,
+    count: 5,
+    x: Float32Array.of(0.1, 0.1002, 0.1001, 0.5, 3),
+    y: new Float32Array(5),
+    y2: Float32Array.of(0.2, 0.7, 0.4, -0.1, 1),
+    colour: Uint8Array.of(1, 1, 0, 1, 1),
+  } as Layer
+  const together = gathered(stalks, frame, () => true, 2).map(({ entry, at }) => [
+    entry,
+    at.map(({ x, from, to }) => [x, from, to].map(Math.round)),
+  ])
   const [base, high] = [Math.round(toY(frame, 0)), (v: number) => Math.round(toY(frame, v))]
-  expect(together).toEqual([[1, [[70, high(0.7), base], [190, base, high(-0.1)]]], [0, [[70, high(0.4), base]]]])
+  expect(together).toEqual([
+    [
+      1,
+      [
+        [70, high(0.7), base],
+        [190, base, high(-0.1)],
+      ],
+    ],
+    [0, [[70, high(0.4), base]]],
+  ])
   expect(gathered(stalks, frame, (i) => i === 3, 2)).toHaveLength(1)
 })
 
@@ -67,7 +86,9 @@ test('a line that fills its columns of pixels is as high and as low there as its
   const layer = walk(20_000)
   expect(solid(layer, frame, 0, 500, 2)).toBeNull()
   const columns = solid(layer, frame, 0, 20_000, 2)!
-  const inFrame = Array.from({ length: 20_000 }, (_, i) => i).filter((i) => toX(frame, layer.x![i]) >= frame.left && toX(frame, layer.x![i]) <= frame.left + frame.width)
+  const inFrame = Array.from({ length: 20_000 }, (_, i) => i).filter(
+    (i) => toX(frame, layer.x![i]) >= frame.left && toX(frame, layer.x![i]) <= frame.left + frame.width,
+  )
   const at = (x: number, y: number) => columns.some((c) => c.x === x && c.top <= y + 1e-6 && c.bottom >= y - 1e-6)
   const missed = inFrame.filter((i) => i % 7 === 0 && !at(Math.floor(toX(frame, layer.x![i]) * 2) / 2, toY(frame, layer.y![i])))
   expect(missed).toEqual([])

@@ -4,7 +4,11 @@ import { rowCard, withUnit } from '../src/interact/card'
 import type { Figure } from '../src/api/figure'
 import { frameOf, fromX, fromY, isWhole, toX, toY, WHOLE } from '../src/painter/geometry'
 
-const figure = { width: 900, height: 500, panels: [{ box: { left: 60, top: 20, width: 800, height: 430 }, x: 0, y: 1 }] } as unknown as Figure
+const figure = {
+  width: 900,
+  height: 500,
+  panels: [{ box: { left: 60, top: 20, width: 800, height: 430 }, x: 0, y: 1 }],
+} as unknown as Figure
 
 test('a place on the canvas and a position are each other’s inverse, zoomed and resized', () => {
   for (const [width, height] of [
@@ -50,7 +54,13 @@ test('a card of asked-for values reads as one that the figure carries', () => {
     { column: 'day', name: 'Day', kind: 'date', numbers: null, codes: null },
   ]
   const card = rowCard({ card: { heading: 'stand', columns } } as unknown as Figure, { stand: '<b>A</b>', kg: '1234.5', day: '' })
-  expect(card).toEqual({ heading: '<b>A</b>', facts: [{ name: 'Honey', value: '1,234.5 kg' }, { name: 'Day', value: 'missing' }] })
+  expect(card).toEqual({
+    heading: '<b>A</b>',
+    facts: [
+      { name: 'Honey', value: '1,234.5 kg' },
+      { name: 'Day', value: 'missing' },
+    ],
+  })
 })
 
 test('a preparation is typed and listed in the same words', () => {

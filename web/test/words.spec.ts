@@ -5,8 +5,24 @@ import { andAlso, columnText, conditionOf, valueText } from '../src/sentence/quo
 import { inForm } from '../src/scale/said'
 
 test('names and values are quoted as the server reads them', () => {
-  for (const [name, want] of [['kg', 'kg'], ['bee space', '"bee space"'], ['O"Neil', '"O""Neil"'], ['2029', '"2029"'], ['größe', 'größe'], ['蜂蜜', '蜂蜜'], ['', '""'], ['a-b', '"a-b"']]) expect(columnText(name)).toBe(want)
-  for (const [value, want] of [['Tarn', "'Tarn'"], ["O'Neil's", "'O''Neil''s'"], ['', "''"], ['<b>', "'<b>'"]]) expect(valueText(value)).toBe(want)
+  for (const [name, want] of [
+    ['kg', 'kg'],
+    ['bee space', '"bee space"'],
+    ['O"Neil', '"O""Neil"'],
+    ['2029', '"2029"'],
+    ['größe', 'größe'],
+    ['蜂蜜', '蜂蜜'],
+    ['', '""'],
+    ['a-b', '"a-b"'],
+  ])
+    expect(columnText(name)).toBe(want)
+  for (const [value, want] of [
+    ['Tarn', "'Tarn'"],
+    ["O'Neil's", "'O''Neil''s'"],
+    ['', "''"],
+    ['<b>', "'<b>'"],
+  ])
+    expect(valueText(value)).toBe(want)
 })
 
 test('a condition takes groups as their column holds them, beside one that stands', () => {

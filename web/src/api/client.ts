@@ -80,7 +80,15 @@ export async function refusalOf(answer: Response): Promise<Refusal> {
 const STOPPED = 'stopped'
 
 const send = (method: string, path: string, body?: unknown, signal?: AbortSignal) =>
-  asked(path, { method, body: body === undefined ? undefined : JSON.stringify(body), headers: body === undefined ? {} : { 'Content-Type': 'application/json' } }, signal)
+  asked(
+    path,
+    {
+      method,
+      body: body === undefined ? undefined : JSON.stringify(body),
+      headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
+    },
+    signal,
+  )
 
 /** The answer to a request, or a refusal in words. A request that takes long can be stopped by whoever waits. */
 async function asked(path: string, request: RequestInit, signal?: AbortSignal): Promise<Response> {
@@ -113,7 +121,8 @@ export const api = {
   me: () => get<Me>('/api/me'),
   signIn: (email: string, password: string) => send('POST', '/api/sign-in', { email, password }),
   signOut: () => send('POST', '/api/sign-out', undefined),
-  numbers: (version: number, rows: number[], columns: string[]) => post<(number | null)[][]>(`/api/versions/${version}/numbers`, { rows, columns }),
+  numbers: (version: number, rows: number[], columns: string[]) =>
+    post<(number | null)[][]>(`/api/versions/${version}/numbers`, { rows, columns }),
   style: () => get<Schemas['SpaceStyle']>('/api/style'),
   setStyle: (document: Document) => json<Schemas['SpaceStyle']>(send('PUT', '/api/style', { document })),
   sayable: () => get<Sayable[]>('/api/sayable'),
@@ -121,21 +130,31 @@ export const api = {
   datasets: () => get<Dataset[]>('/api/datasets'),
   dataset: (id: number) => get<DatasetWithColumns>(`/api/datasets/${id}`),
   versions: (id: number) => get<Version[]>(`/api/datasets/${id}/versions`),
-  prepare: (version: number, typed: string, signal?: AbortSignal) => json<Prepared>(send('POST', `/api/versions/${version}/preparation`, { typed }, signal)),
+  prepare: (version: number, typed: string, signal?: AbortSignal) =>
+    json<Prepared>(send('POST', `/api/versions/${version}/preparation`, { typed }, signal)),
   keepPreparation: (version: number, typed: string) => post<Version>(`/api/versions/${version}/prepared`, { typed }),
-  moveChart: (chart: number, version: number, columns: Record<string, string> = {}) => send('PATCH', `/api/charts/${chart}`, { version_id: version, columns }),
-  build: async (built: object): Promise<BuiltPicture> => decodeFigure<BuiltPicture>(await (await send('POST', '/api/built', built)).arrayBuffer()),
+  moveChart: (chart: number, version: number, columns: Record<string, string> = {}) =>
+    send('PATCH', `/api/charts/${chart}`, { version_id: version, columns }),
+  build: async (built: object): Promise<BuiltPicture> =>
+    decodeFigure<BuiltPicture>(await (await send('POST', '/api/built', built)).arrayBuffer()),
   askAside: (chart: number) => post<Answer>(`/api/charts/${chart}/asked`, {}),
   draft: (id: number) => get<Schemas['Draft']>(`/api/datasets/${id}/draft`),
   /** Quick and often asked, so that nobody waits for it; it goes on where the page is left. */
-  keepDraft: (id: number, typed: string) => fetch(`/api/datasets/${id}/draft`, { method: 'PUT', keepalive: true, body: JSON.stringify({ typed }), headers: { 'Content-Type': 'application/json' } }),
+  keepDraft: (id: number, typed: string) =>
+    fetch(`/api/datasets/${id}/draft`, {
+      method: 'PUT',
+      keepalive: true,
+      body: JSON.stringify({ typed }),
+      headers: { 'Content-Type': 'application/json' },
+    }),
   compareFile: (id: number, key: string) => post<Renewal>(`/api/datasets/${id}/files/${key}`, {}),
   keepFile: (id: number, key: string) => post<Version>(`/api/datasets/${id}/files/${key}/keep`, {}),
   dropDataset: (id: number) => send('DELETE', `/api/datasets/${id}`),
   readAgain: (key: string, options: ReadOptions) => json<Preview>(send('PUT', `/api/uploads/${key}`, options)),
   keep: (key: string, name: string) => post<Dataset>(`/api/uploads/${key}/keep`, { name }),
   discard: (key: string) => send('DELETE', `/api/uploads/${key}`),
-  view: (version: number, request: ViewRequest, signal?: AbortSignal) => json<View>(send('POST', `/api/versions/${version}/view`, request, signal)),
+  view: (version: number, request: ViewRequest, signal?: AbortSignal) =>
+    json<View>(send('POST', `/api/versions/${version}/view`, request, signal)),
   row: (version: number, row: number, columns: string[]) =>
     get<Record<string, string>>(`/api/versions/${version}/rows/${row}?${columns.map((c) => `columns=${encodeURIComponent(c)}`).join('&')}`),
   goesWith: (version: number, column: string) => get<Companion[]>(`/api/versions/${version}/goes-with/${encodeURIComponent(column)}`),
@@ -145,12 +164,18 @@ export const api = {
   describe: (id: number, said: Schemas['DescribeInputBody']) => send('PATCH', `/api/datasets/${id}`, said),
   meanings: (id: number) => get<Meaning[]>(`/api/datasets/${id}/meanings`),
   setMeaning: (id: number, meaning: Meaning) => send('PUT', `/api/datasets/${id}/meanings`, meaning),
-  importMeanings: (id: number, file: File) => json<ImportedMeanings>(asked(`/api/datasets/${id}/meanings/file`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } })),
-  explanations: (version: number, document: Document, signal?: AbortSignal) => post<Explanations>(`/api/versions/${version}/explanations`, { document }, signal),
+  importMeanings: (id: number, file: File) =>
+    json<ImportedMeanings>(
+      asked(`/api/datasets/${id}/meanings/file`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } }),
+    ),
+  explanations: (version: number, document: Document, signal?: AbortSignal) =>
+    post<Explanations>(`/api/versions/${version}/explanations`, { document }, signal),
   pairs: async (version: number, wanted: PairsWanted, signal?: AbortSignal): Promise<PairsPicture> =>
     decodeFigure<PairsPicture>(await (await send('POST', `/api/versions/${version}/pairs`, wanted, signal)).arrayBuffer()),
-  evidence: (version: number, document: Document, column: string, signal?: AbortSignal) => post<Evidence>(`/api/versions/${version}/evidence`, { document, column }, signal),
-  holds: (version: number, document: Document, signal?: AbortSignal) => post<Schemas['Holds']>(`/api/versions/${version}/holds`, { document }, signal),
+  evidence: (version: number, document: Document, column: string, signal?: AbortSignal) =>
+    post<Evidence>(`/api/versions/${version}/evidence`, { document, column }, signal),
+  holds: (version: number, document: Document, signal?: AbortSignal) =>
+    post<Schemas['Holds']>(`/api/versions/${version}/holds`, { document }, signal),
   firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
   draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>
     decodePicture<Document>(await (await send('POST', `/api/versions/${version}/figure`, request, signal)).arrayBuffer()),
@@ -159,14 +184,25 @@ export const api = {
     const answer = await send('POST', `/api/versions/${version}/drawing`, wanted)
     const said = answer.headers.get('Content-Disposition') ?? ''
     const name = /filename\*=utf-8''([^;]+)/i.exec(said)?.[1]
-    return { name: name ? decodeURIComponent(name) : (/filename="?([^";]+)"?/.exec(said)?.[1] ?? `chart.${wanted.format}`), content: await answer.blob() }
+    return {
+      name: name ? decodeURIComponent(name) : (/filename="?([^";]+)"?/.exec(said)?.[1] ?? `chart.${wanted.format}`),
+      content: await answer.blob(),
+    }
   },
-  completePreparation: (version: number, before: string, signal?: AbortSignal) => json<Completion>(send('POST', `/api/versions/${version}/preparation/completions`, { before }, signal)),
-  choices: (version: number, document: Document, slot: string, signal?: AbortSignal) => json<Menu>(send('POST', `/api/versions/${version}/choices`, { document, slot }, signal)),
-  additions: (version: number, document: Document, signal?: AbortSignal) => json<Addition[]>(send('POST', `/api/versions/${version}/additions`, { document }, signal)),
+  completePreparation: (version: number, before: string, signal?: AbortSignal) =>
+    json<Completion>(send('POST', `/api/versions/${version}/preparation/completions`, { before }, signal)),
+  choices: (version: number, document: Document, slot: string, signal?: AbortSignal) =>
+    json<Menu>(send('POST', `/api/versions/${version}/choices`, { document, slot }, signal)),
+  additions: (version: number, document: Document, signal?: AbortSignal) =>
+    json<Addition[]>(send('POST', `/api/versions/${version}/additions`, { document }, signal)),
   /** What could be typed next; quick, and asked at every key, so that nobody waits for it. */
   complete: async (version: number, before: string, signal: AbortSignal): Promise<Completion> => {
-    const answer = await fetch(`/api/versions/${version}/completions`, { method: 'POST', signal, body: JSON.stringify({ before }), headers: { 'Content-Type': 'application/json' } })
+    const answer = await fetch(`/api/versions/${version}/completions`, {
+      method: 'POST',
+      signal,
+      body: JSON.stringify({ before }),
+      headers: { 'Content-Type': 'application/json' },
+    })
     return answer.ok ? answer.json() : { replace: 0, suggestions: [] }
   },
   charts: () => get<Chart[]>('/api/charts'),

@@ -174,7 +174,17 @@ export interface Figure {
   step?: boolean
   /** Whether it came with places in whole steps, which a close look sees. */
   coarse?: boolean
-  manner?: { grid?: 'off' | 'halves'; lines?: boolean; sketch?: boolean; bold?: boolean; shaded?: boolean; key?: 'top' | 'right' | 'inside' | 'off'; inside?: { left: number; top: number; width: number; height: number } | null; text?: number; paper?: { width: number; height: number } }
+  manner?: {
+    grid?: 'off' | 'halves'
+    lines?: boolean
+    sketch?: boolean
+    bold?: boolean
+    shaded?: boolean
+    key?: 'top' | 'right' | 'inside' | 'off'
+    inside?: { left: number; top: number; width: number; height: number } | null
+    text?: number
+    paper?: { width: number; height: number }
+  }
   card: { heading?: string; columns: CardColumn[] }
 }
 
@@ -217,7 +227,17 @@ export interface Span {
 export interface Reading {
   paragraphs: { kind: 'plain' | 'warning' | 'caution'; spans: Span[]; shows?: Shown; offers?: { words: string; clause: string }[] | null }[]
   slope_unit?: string
-  fits: { name: string; group: number; light?: string; dark?: string; dash?: number[] | null; slope: string; interval: string; n: string; problem?: string }[]
+  fits: {
+    name: string
+    group: number
+    light?: string
+    dark?: string
+    dash?: number[] | null
+    slope: string
+    interval: string
+    n: string
+    problem?: string
+  }[]
 }
 
 export interface Part {

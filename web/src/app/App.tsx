@@ -18,10 +18,20 @@ const signedOut = (fault: unknown) => fault instanceof Refusal && fault.status =
 const sentence = (text: string) => text.charAt(0).toUpperCase() + text.slice(1) + '.'
 
 export function App() {
-  const me = useQuery({ queryKey: ['me'], queryFn: api.me, refetchInterval: (query) => (query.state.status === 'error' && !signedOut(query.state.error) ? LOOK_AGAIN : false) })
+  const me = useQuery({
+    queryKey: ['me'],
+    queryFn: api.me,
+    refetchInterval: (query) => (query.state.status === 'error' && !signedOut(query.state.error) ? LOOK_AGAIN : false),
+  })
   if (me.isPending) return <Waiting what="Opening Copper Lark" />
   if (me.error && signedOut(me.error)) return <SignIn />
-  if (me.error && !me.data) return <Words title="Copper Lark does not answer just now" text={`${sentence(me.error.message)} This page looks again by itself; you stay signed in, and nothing that was kept is lost.`} />
+  if (me.error && !me.data)
+    return (
+      <Words
+        title="Copper Lark does not answer just now"
+        text={`${sentence(me.error.message)} This page looks again by itself; you stay signed in, and nothing that was kept is lost.`}
+      />
+    )
   if (!me.data) return <Waiting what="Opening Copper Lark" />
   return (
     <>

@@ -11,6 +11,10 @@ export class Boundary extends Component<{ children: ReactNode }, { fault: Error 
 
   render() {
     const { fault } = this.state
-    return fault ? <Words title="This page has stopped" text={`Reload it; every step that was kept is still there. (${fault.message})`} /> : this.props.children
+    return fault ? (
+      <Words title="This page has stopped" text={`Reload it; every step that was kept is still there. (${fault.message})`} />
+    ) : (
+      this.props.children
+    )
   }
 }

@@ -7,7 +7,13 @@ import { App } from './App'
 import { Boundary } from './Boundary'
 
 const queries = new QueryClient({
-  defaultOptions: { queries: { retry: (count, fault) => count < 2 && !(fault instanceof Refusal && fault.status > 0), refetchOnWindowFocus: false, staleTime: 30_000 } },
+  defaultOptions: {
+    queries: {
+      retry: (count, fault) => count < 2 && !(fault instanceof Refusal && fault.status > 0),
+      refetchOnWindowFocus: false,
+      staleTime: 30_000,
+    },
+  },
 })
 
 createRoot(document.getElementById('root')!).render(

@@ -23,7 +23,14 @@ const PRESS = 0.015
 const scaleOf = (figure: Figure, axis: 'x' | 'y', panel: number) => (axis === 'x' ? scaleX : scaleY)(figure, panel)
 
 /** The label of a key's entry at a place, as a selection. */
-export function labelAt(c: CanvasRenderingContext2D, figure: Figure, frames: Frame[], theme: Theme, x: number, y: number): Selection | null {
+export function labelAt(
+  c: CanvasRenderingContext2D,
+  figure: Figure,
+  frames: Frame[],
+  theme: Theme,
+  x: number,
+  y: number,
+): Selection | null {
   for (const layer of figure.layers) {
     if (layer.primitive !== 'texts' || !layer.keys?.colour || !layer.colour) continue
     for (let i = 0; i < layer.count; i++) {
@@ -39,7 +46,10 @@ export function labelAt(c: CanvasRenderingContext2D, figure: Figure, frames: Fra
 
 /** The groups along the axes of a panel at a place in it. */
 export function groupsOf(figure: Figure, panel: number, f: Frame, { x, y }: { x: number; y: number }): ['x' | 'y', string][] {
-  const places = [['x', scaleX(figure, panel), fromX(f, x)], ['y', scaleY(figure, panel), fromY(f, y)]] as const
+  const places = [
+    ['x', scaleX(figure, panel), fromX(f, x)],
+    ['y', scaleY(figure, panel), fromY(f, y)],
+  ] as const
   return places.flatMap(([axis, scale, at]): ['x' | 'y', string][] => {
     const level = scale.kind === 'groups' ? scale.levels?.[Math.round(valueAt(scale, at))] : undefined
     return level === undefined ? [] : [[axis, level]]
@@ -62,8 +72,13 @@ export function endAt(figure: Figure, frames: Frame[], x: number, y: number): Ax
     const below = y > f.top + f.height + 2 && y < f.top + f.height + REACH
     const beside = x < f.left - 2 && x > f.left - REACH
     for (const high of [false, true]) {
-      const near = { x: Math.abs(x - f.left - (high ? f.width : 0)) < REACH / 2, y: Math.abs(y - f.top - (high ? 0 : f.height)) < REACH / 2 }
-      for (const axis of ['x', 'y'] as const) if ((axis === 'x' ? below : beside) && near[axis] && scaleOf(figure, axis, panel).kind !== 'groups') return { axis, frame: f, high, at: high ? 1 : 0 }
+      const near = {
+        x: Math.abs(x - f.left - (high ? f.width : 0)) < REACH / 2,
+        y: Math.abs(y - f.top - (high ? 0 : f.height)) < REACH / 2,
+      }
+      for (const axis of ['x', 'y'] as const)
+        if ((axis === 'x' ? below : beside) && near[axis] && scaleOf(figure, axis, panel).kind !== 'groups')
+          return { axis, frame: f, high, at: high ? 1 : 0 }
     }
   }
   return null
@@ -92,7 +107,8 @@ export function limitsOf(figure: Figure, frames: Frame[], { axis, frame, high, a
 
 /** The limits that make a view the chart's own, of axes of numbers and dates. */
 export function limitsOfView(figure: Figure, { u0, u1, v0, v1 }: View): { x?: Limits; y?: Limits } {
-  const ends = (scale: AxisScale, low: number, high: number): Limits | undefined => (scale.kind === 'groups' ? undefined : [rounded(valueAt(scale, low), scale), rounded(valueAt(scale, high), scale)])
+  const ends = (scale: AxisScale, low: number, high: number): Limits | undefined =>
+    scale.kind === 'groups' ? undefined : [rounded(valueAt(scale, low), scale), rounded(valueAt(scale, high), scale)]
   return { x: ends(scaleX(figure), u0, u1), y: ends(scaleY(figure), v0, v1) }
 }
 

@@ -36,9 +36,11 @@ export function valueText(column: CardColumn, dot: number): string {
 }
 
 /** A number of a card keeps its digits, in the form of its column. */
-const cardNumber = (v: number, { form, unit, fixed }: CardColumn) => withUnit(form && form !== '120k' ? inForm(form, v, exactNumber(v)) : exactNumber(v, fixed), unit)
+const cardNumber = (v: number, { form, unit, fixed }: CardColumn) =>
+  withUnit(form && form !== '120k' ? inForm(form, v, exactNumber(v)) : exactNumber(v, fixed), unit)
 
-export const withUnit = (text: string, unit?: string) => (!unit || text.includes(unit) ? text : unit === '%' ? `${text} %` : /^[£$€¥]$/.test(unit) ? unit + pence(text) : `${text} ${unit}`)
+export const withUnit = (text: string, unit?: string) =>
+  !unit || text.includes(unit) ? text : unit === '%' ? `${text} %` : /^[£$€¥]$/.test(unit) ? unit + pence(text) : `${text} ${unit}`
 
 /** The card of a point that is a row, from what the figure carries; null where its values must be asked for. */
 export function pointCard(figure: Figure, layer: Layer, point: number): CardText | null {
@@ -63,7 +65,10 @@ export function rowCard(figure: Figure, values: Record<string, string>): CardTex
  */
 export function nearCard(figure: Figure, layer: Layer, point: number): CardText {
   const key = layer.keys?.colour ? figure.keys[layer.keys.colour - 1] : undefined
-  const along = [[scaleX(figure, layer.panel), layer.x![point]], [scaleY(figure, layer.panel), layer.y![point]]] as const
+  const along = [
+    [scaleX(figure, layer.panel), layer.x![point]],
+    [scaleY(figure, layer.panel), layer.y![point]],
+  ] as const
   return assemble(figure, (column) => {
     const axis = along.find(([scale]) => scale.column === column.column)
     if (axis) return axis[0].kind === 'groups' ? placeText(...axis) : `≈ ${placeText(...axis)}`

@@ -118,7 +118,8 @@ export class ChartView {
     this.spoken.className = 'lark-spoken'
     this.spoken.setAttribute('role', 'status')
     if (options.onChoose) this.tools.addChoosing()
-    if (options.onKeepView) this.tools.add('Keep this part as the limits of the axes', 'keep', () => this.keepView()).classList.add('when-zoomed')
+    if (options.onKeepView)
+      this.tools.add('Keep this part as the limits of the axes', 'keep', () => this.keepView()).classList.add('when-zoomed')
     this.tools.add('Zoom in', '+', () => this.zoom(1 / 1.5))
     this.tools.add('Zoom out', '−', () => this.zoom(1.5))
     this.tools.add('Show all', '⤢', () => this.reset())
@@ -199,7 +200,8 @@ export class ChartView {
 
   private listen(): void {
     const signal = this.stop.signal
-    const on = <K extends keyof HTMLElementEventMap>(kind: K, act: (e: HTMLElementEventMap[K]) => void, passive = true) => this.over.addEventListener(kind, act, { signal, passive })
+    const on = <K extends keyof HTMLElementEventMap>(kind: K, act: (e: HTMLElementEventMap[K]) => void, passive = true) =>
+      this.over.addEventListener(kind, act, { signal, passive })
     on('pointermove', (e) => this.pointerMoved(e))
     on('pointerdown', (e) => this.pointerDown(e))
     on('pointerup', (e) => this.pointerUp(e))
@@ -246,7 +248,12 @@ export class ChartView {
     const c = this.base.getContext('2d')!
     const begun = performance.now()
     this.host.dataset.sharp = 'yes'
-    this.frames = paintFigure(c, this.figureNow(begun), this.width, this.height, this.view, { theme: this.theme, selection: this.selection, pixelRatio: devicePixelRatio || 1, later: this.later })
+    this.frames = paintFigure(c, this.figureNow(begun), this.width, this.height, this.view, {
+      theme: this.theme,
+      selection: this.selection,
+      pixelRatio: devicePixelRatio || 1,
+      later: this.later,
+    })
     this.tools.zoomed = !isWhole(this.view)
     this.over.style.touchAction = isWhole(this.view) ? 'pan-y' : 'none'
     this.steps.place(this.frames[0])
@@ -294,7 +301,8 @@ export class ChartView {
   private paintOver(sameX: number | null = null): void {
     const c = this.overlay()
     if (!this.figure) return
-    if (sameX !== null && (pictureCount(this.figure) > 1 || (pointCount(this.figure) === 0 && !this.hit))) paintSameX(c, this.figure, this.frames, this.selection, sameX, this.theme)
+    if (sameX !== null && (pictureCount(this.figure) > 1 || (pointCount(this.figure) === 0 && !this.hit)))
+      paintSameX(c, this.figure, this.frames, this.selection, sameX, this.theme)
     if (this.lit) paintShown(c, this.figure, this.frames, this.lit, this.theme)
     if (this.hit) paintEmphasis(c, this.figure, this.frames, this.hit, this.theme)
   }
@@ -335,7 +343,13 @@ export class ChartView {
       return
     }
     const end = this.endAt(x, y)
-    this.over.style.cursor = end ? (end.axis === 'x' ? 'ew-resize' : 'ns-resize') : this.labelAt(x, y) || this.axisAt(x, y) ? 'pointer' : 'crosshair'
+    this.over.style.cursor = end
+      ? end.axis === 'x'
+        ? 'ew-resize'
+        : 'ns-resize'
+      : this.labelAt(x, y) || this.axisAt(x, y)
+        ? 'pointer'
+        : 'crosshair'
     this.pointAt(x, y)
   }
 
@@ -396,7 +410,8 @@ export class ChartView {
     const { drag, pressed } = this
     this.endDrag()
     if (drag && !drag.moved) {
-      if (e.pointerType === 'touch') this.pointAt(...this.place(e)) // a tap shows; it presses nothing
+      if (e.pointerType === 'touch')
+        this.pointAt(...this.place(e)) // a tap shows; it presses nothing
       else this.pressedMark()
     }
     // Only when the press is over, focus and all, its words open: else they would lose it and close at once.
@@ -411,11 +426,19 @@ export class ChartView {
     if (layer && this.cards.told) {
       const { layer: at, i, x, y, radius } = this.hit!
       const f = this.frames[layer.panel]
-      this.pins.toggle(`${at}:${i}`, this.cards.told, { panel: layer.panel, u: fromX(f, x), v: fromY(f, y), radius }, this.frames, this.width, this.height)
+      this.pins.toggle(
+        `${at}:${i}`,
+        this.cards.told,
+        { panel: layer.panel, u: fromX(f, x), v: fromY(f, y), radius },
+        this.frames,
+        this.width,
+        this.height,
+      )
     }
     if (layer?.rows && layer.primitive === 'points') this.options.onPressRow?.(rowFinder(layer)(this.hit!.i))
     if (!layer || layer.rows || !this.options.onPressGroup) return
-    for (const [axis, group] of groupsOf(this.figure!, layer.panel, this.frames[layer.panel], this.hit!)) this.options.onPressGroup(axis, group)
+    for (const [axis, group] of groupsOf(this.figure!, layer.panel, this.frames[layer.panel], this.hit!))
+      this.options.onPressGroup(axis, group)
   }
 
   private endDrag(): void {
@@ -465,7 +488,15 @@ export class ChartView {
   private showSameX(u: number | null): void {
     const [x, y] = this.pointer
     const frame = u === null ? undefined : this.pictureAt(x, y)
-    if (frame) this.cards.showSameX(this.figure!, { u: u!, panel: this.frames.indexOf(frame), frames: this.frames, visible: (layer) => shown(layer, this.selection), x, y })
+    if (frame)
+      this.cards.showSameX(this.figure!, {
+        u: u!,
+        panel: this.frames.indexOf(frame),
+        frames: this.frames,
+        visible: (layer) => shown(layer, this.selection),
+        x,
+        y,
+      })
     else this.cards.box.hide()
   }
 
@@ -507,4 +538,7 @@ export class ChartView {
 }
 
 /** What the axes of a figure are, as one text. */
-const axesOf = (figure: Figure) => figure.panels.map((_, i) => [scaleX(figure, i), scaleY(figure, i)].map((s) => [s.column, s.kind, s.from, s.to].join()).join(';')).join('|')
+const axesOf = (figure: Figure) =>
+  figure.panels
+    .map((_, i) => [scaleX(figure, i), scaleY(figure, i)].map((s) => [s.column, s.kind, s.from, s.to].join()).join(';'))
+    .join('|')

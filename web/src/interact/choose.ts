@@ -28,7 +28,8 @@ export function rowsInside(figure: Figure, frames: Frame[], selection: Selection
     for (let i = 0; i < layer.count; i++) {
       const x = toX(f, layer.x![i])
       const y = toY(f, layer.y![i])
-      if (x >= f.left && x <= f.left + f.width && y >= f.top && y <= f.top + f.height && visible(i) && within(outline, x, y)) rows.add(rowOf(i))
+      if (x >= f.left && x <= f.left + f.width && y >= f.top && y <= f.top + f.height && visible(i) && within(outline, x, y))
+        rows.add(rowOf(i))
     }
   }
   return [...rows].sort((a, b) => a - b)

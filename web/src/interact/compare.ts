@@ -33,7 +33,11 @@ export function compareCard(figure: Figure, panel: number, u: number, shownIn: (
   return {
     heading: `At ${at} · ${[y.name, y.unit].filter(Boolean).join(', ')}`,
     facts: [],
-    table: { columns: figure.panels.map((p) => (p.titles ?? []).join(' · ')), here: panel, rows: passing.map(([name, values]) => ({ name, values })) },
+    table: {
+      columns: figure.panels.map((p) => (p.titles ?? []).join(' · ')),
+      here: panel,
+      rows: passing.map(([name, values]) => ({ name, values })),
+    },
     foot: away.length > 0 ? `no line at ${at}: ${away.join(', ')}` : undefined,
   }
 }

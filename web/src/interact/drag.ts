@@ -27,7 +27,8 @@ interface Kind {
 /** What is done while a pointer is dragged, and when it is let go. */
 const KINDS = {
   pan: {
-    to: ({ frame, from, view }, x, y, on) => on.setView(panned(view, fromX(frame, from[0]) - fromX(frame, x), fromY(frame, from[1]) - fromY(frame, y))),
+    to: ({ frame, from, view }, x, y, on) =>
+      on.setView(panned(view, fromX(frame, from[0]) - fromX(frame, x), fromY(frame, from[1]) - fromY(frame, y))),
   },
   choose: {
     to: ({ outline }, x, y, on) => {

@@ -78,7 +78,14 @@ export function paintShown(c: CanvasRenderingContext2D, figure: Figure, frames: 
 }
 
 /** A line at the same place along x in every panel, with a ring where it meets each path. */
-export function paintSameX(c: CanvasRenderingContext2D, figure: Figure, frames: Frame[], selection: Selection | null, u: number, theme: Theme): void {
+export function paintSameX(
+  c: CanvasRenderingContext2D,
+  figure: Figure,
+  frames: Frame[],
+  selection: Selection | null,
+  u: number,
+  theme: Theme,
+): void {
   frames.forEach((f, panel) => {
     if (u < f.view.u0 || u > f.view.u1) return
     const x = toX(f, u)

@@ -54,5 +54,6 @@ export const gridOf = (layer: Layer): PointGrid | undefined => grids.get(layer)
 
 /** Makes the grids of layers of many points which have none yet, a little at a time. */
 export function* makeGrids(layers: Layer[]): Generator<undefined, void> {
-  for (const layer of layers) if (layer.primitive === 'points' && layer.count > GRID_ABOVE && !grids.has(layer)) grids.set(layer, yield* PointGrid.make(layer))
+  for (const layer of layers)
+    if (layer.primitive === 'points' && layer.count > GRID_ABOVE && !grids.has(layer)) grids.set(layer, yield* PointGrid.make(layer))
 }

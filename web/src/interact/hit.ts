@@ -46,7 +46,13 @@ export function hitAt(figure: Figure, frames: Frame[], selection: Selection | nu
   return loose ?? looseLine(figure, panel, frame, selection, x, y)
 }
 
-export const pointHit = (layer: Layer, at: number, f: Frame, i: number): Hit => ({ layer: at, i, x: toX(f, layer.x![i]), y: toY(f, layer.y![i]), radius: radiusOf(layer, i) })
+export const pointHit = (layer: Layer, at: number, f: Frame, i: number): Hit => ({
+  layer: at,
+  i,
+  x: toX(f, layer.x![i]),
+  y: toY(f, layer.y![i]),
+  radius: radiusOf(layer, i),
+})
 
 function looseLine(figure: Figure, panel: number, frame: Frame, selection: Selection | null, x: number, y: number): Hit | null {
   for (let at = figure.layers.length - 1; at >= 0; at--) {
@@ -121,13 +127,15 @@ const FIND: Partial<Record<Layer['primitive'], Find>> = {
     return i < 0 ? null : { layer: at, i, x, y, radius: 2 }
   },
   segments: (layer, at, f, visible, x, y) => {
-    for (let i = layer.count - 1; i >= 0; i--) if (visible(i) && distanceToSegment(x, y, ...ends(layer, f, i)) < LINE_REACH + 1) return { layer: at, i, x, y, radius: 2 }
+    for (let i = layer.count - 1; i >= 0; i--)
+      if (visible(i) && distanceToSegment(x, y, ...ends(layer, f, i)) < LINE_REACH + 1) return { layer: at, i, x, y, radius: 2 }
     return null
   },
   rects: (layer, at, f, visible, x, y) => {
     for (let i = layer.count - 1; i >= 0; i--) {
       const [x1, y1, x2, y2] = ends(layer, f, i)
-      if (visible(i) && x >= Math.min(x1, x2) && x <= Math.max(x1, x2) && y >= Math.min(y1, y2) - 2 && y <= Math.max(y1, y2) + 2) return { layer: at, i, x, y, radius: 2 }
+      if (visible(i) && x >= Math.min(x1, x2) && x <= Math.max(x1, x2) && y >= Math.min(y1, y2) - 2 && y <= Math.max(y1, y2) + 2)
+        return { layer: at, i, x, y, radius: 2 }
     }
     return null
   },
@@ -160,7 +168,8 @@ export function pathAt(layer: Layer, i: number, u: number): number | null {
   const [from, to] = vertices(layer, i)
   for (let k = from + 1; k < to; k++) {
     const [a, b] = [layer.x![k - 1], layer.x![k]]
-    if ((a <= u && u <= b) || (b <= u && u <= a)) return a === b ? layer.y![k] : layer.y![k - 1] + ((layer.y![k] - layer.y![k - 1]) * (u - a)) / (b - a)
+    if ((a <= u && u <= b) || (b <= u && u <= a))
+      return a === b ? layer.y![k] : layer.y![k - 1] + ((layer.y![k] - layer.y![k - 1]) * (u - a)) / (b - a)
   }
   return null
 }

@@ -10,7 +10,8 @@ const WIDTH = 132
 const MOST = 20_000
 
 /** A colour as the four bytes of a pixel. */
-const pixelOf = (hex: string): number => 0xff000000 | (parseInt(hex.slice(5, 7), 16) << 16) | (parseInt(hex.slice(3, 5), 16) << 8) | parseInt(hex.slice(1, 3), 16)
+const pixelOf = (hex: string): number =>
+  0xff000000 | (parseInt(hex.slice(5, 7), 16) << 16) | (parseInt(hex.slice(3, 5), 16) << 8) | parseInt(hex.slice(1, 3), 16)
 
 export class Overview {
   readonly element = document.createElement('canvas')
@@ -74,7 +75,9 @@ export class Overview {
     for (let i = 0; i < layer.count; i += Math.ceil(layer.count / MOST)) {
       const [x, y] = [Math.floor(layer.x![i] * width), Math.floor((1 - layer.y![i]) * height)]
       const pixel = palette[layer.colour ? layer.colour[i] : 0] ?? palette[0]
-      for (let dy = 0; dy < side; dy++) for (let dx = 0; dx < side; dx++) if (x + dx >= 0 && x + dx < width && y + dy >= 0 && y + dy < height) pixels[(y + dy) * width + x + dx] = pixel
+      for (let dy = 0; dy < side; dy++)
+        for (let dx = 0; dx < side; dx++)
+          if (x + dx >= 0 && x + dx < width && y + dy >= 0 && y + dy < height) pixels[(y + dy) * width + x + dx] = pixel
     }
     c.putImageData(image, 0, 0)
   }

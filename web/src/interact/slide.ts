@@ -32,7 +32,8 @@ export const hasMeasured = (figure: Figure): boolean => figure.layers.some((l) =
  */
 export function onTheWay(figure: Figure, share: number): Figure {
   if (share >= 1) return figure
-  const of = (panel: number, primitive: Layer['primitive']) => figure.layers.find((l) => l.mark === MEASURED && l.primitive === primitive && l.panel === panel)
+  const of = (panel: number, primitive: Layer['primitive']) =>
+    figure.layers.find((l) => l.mark === MEASURED && l.primitive === primitive && l.panel === panel)
   const layers: Layer[] = []
   for (const layer of figure.layers) {
     if (layer.mark === MEASURED || layer.mark === 'reference') {
@@ -49,7 +50,8 @@ export function onTheWay(figure: Figure, share: number): Figure {
 }
 
 /** A straight stretch from the first to the last of some places, as so many. */
-const spread = (ends: ArrayLike<number>, n: number): Float32Array => Float32Array.from({ length: n }, (_, i) => ends[0] + ((ends[ends.length - 1] - ends[0]) * i) / Math.max(n - 1, 1))
+const spread = (ends: ArrayLike<number>, n: number): Float32Array =>
+  Float32Array.from({ length: n }, (_, i) => ends[0] + ((ends[ends.length - 1] - ends[0]) * i) / Math.max(n - 1, 1))
 
 /** The layer of the figure before that draws the same things: as many, and of the same rows. */
 function partner(before: Figure, layer: Layer, after: Figure): Layer | undefined {

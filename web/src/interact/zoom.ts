@@ -11,7 +11,12 @@ export function zoomed(view: View, factor: number, u: number, v: number): View {
   return { u0: u - (u - u0) * factor, u1: u + (u1 - u) * factor, v0: v - (v - v0) * factor, v1: v + (v1 - v) * factor }
 }
 
-export const panned = (view: View, du: number, dv: number): View => ({ u0: view.u0 + du, u1: view.u1 + du, v0: view.v0 + dv, v1: view.v1 + dv })
+export const panned = (view: View, du: number, dv: number): View => ({
+  u0: view.u0 + du,
+  u1: view.u1 + du,
+  v0: view.v0 + dv,
+  v1: view.v1 + dv,
+})
 
 /** Whether a view is neither too deep nor too wide. */
 export function allowed(view: View): boolean {

@@ -139,7 +139,14 @@ function paintTicksX(c: CanvasRenderingContext2D, figure: Figure, panel: number,
 }
 
 /** The words around the panels: titles of chart, axes and panels; of an axis whose labels need the room the title is left out. */
-export function paintWords(c: CanvasRenderingContext2D, figure: Figure, width: number, height: number, theme: Theme, without: 'x' | 'y' | null): void {
+export function paintWords(
+  c: CanvasRenderingContext2D,
+  figure: Figure,
+  width: number,
+  height: number,
+  theme: Theme,
+  without: 'x' | 'y' | null,
+): void {
   const paper = paperOf(figure, width, height)
   for (const t of figure.texts) {
     if (t.axis && t.axis === without) continue

@@ -39,8 +39,18 @@ export function paperOf(figure: Figure, width: number, height: number): Paper {
   const least = (of: (b: (typeof boxes)[0]) => number) => Math.min(...boxes.map(of))
   const most = (of: (b: (typeof boxes)[0]) => number) => Math.max(...boxes.map(of))
   return {
-    x: fitting(least((b) => b.left), most((b) => b.left + b.width), figure.width, width),
-    y: fitting(least((b) => b.top), most((b) => b.top + b.height), figure.height, height),
+    x: fitting(
+      least((b) => b.left),
+      most((b) => b.left + b.width),
+      figure.width,
+      width,
+    ),
+    y: fitting(
+      least((b) => b.top),
+      most((b) => b.top + b.height),
+      figure.height,
+      height,
+    ),
   }
 }
 
@@ -52,10 +62,17 @@ export function frameOf(figure: Figure, panel: number, width: number, height: nu
   if (edge) view = edge === 'x' ? { ...view, v0: 0, v1: 1 } : { ...view, u0: 0, u1: 1 }
   const left = paper.x(box.left)
   const top = paper.y(box.top)
-  return { left, top, width: Math.max(4, paper.x(box.left + box.width) - left), height: Math.max(4, paper.y(box.top + box.height) - top), view }
+  return {
+    left,
+    top,
+    width: Math.max(4, paper.x(box.left + box.width) - left),
+    height: Math.max(4, paper.y(box.top + box.height) - top),
+    view,
+  }
 }
 
-export const framesOf = (figure: Figure, width: number, height: number, view: View): Frame[] => figure.panels.map((_, i) => frameOf(figure, i, width, height, view))
+export const framesOf = (figure: Figure, width: number, height: number, view: View): Frame[] =>
+  figure.panels.map((_, i) => frameOf(figure, i, width, height, view))
 
 export const toX = (f: Frame, u: number) => f.left + ((u - f.view.u0) / (f.view.u1 - f.view.u0)) * f.width
 export const toY = (f: Frame, v: number) => f.top + f.height - ((v - f.view.v0) / (f.view.v1 - f.view.v0)) * f.height

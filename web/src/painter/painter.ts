@@ -19,7 +19,14 @@ export interface PaintOptions {
 }
 
 /** Paints all of a figure; gives the frames of its panels. */
-export function paintFigure(c: CanvasRenderingContext2D, figure: Figure, width: number, height: number, view: View, options: PaintOptions): Frame[] {
+export function paintFigure(
+  c: CanvasRenderingContext2D,
+  figure: Figure,
+  width: number,
+  height: number,
+  view: View,
+  options: PaintOptions,
+): Frame[] {
   const brush: Brush = { c, figure, ...options }
   const { theme, pixelRatio } = options
   c.setTransform(pixelRatio, 0, 0, pixelRatio, 0, 0)

@@ -21,4 +21,5 @@ export function paletteOf(figure: Figure, layer: Layer, theme: Theme): string[] 
 }
 
 /** The colour of a primitive. */
-export const colourOf = (palette: string[], layer: Layer, i: number): string => palette[layer.colour && palette.length > 1 ? layer.colour[i] : 0] ?? palette[0]
+export const colourOf = (palette: string[], layer: Layer, i: number): string =>
+  palette[layer.colour && palette.length > 1 ? layer.colour[i] : 0] ?? palette[0]

@@ -19,7 +19,13 @@ export function drawCharacter(c: CanvasRenderingContext2D, character: string, x:
 }
 
 /** Draws the outline of a mark so that every shape covers about the area of a circle of the radius. */
-export function traceShape(c: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D, shape: string, x: number, y: number, r: number): void {
+export function traceShape(
+  c: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
+  shape: string,
+  x: number,
+  y: number,
+  r: number,
+): void {
   c.beginPath()
   switch (shape) {
     case 'square': {
@@ -49,7 +55,20 @@ export function traceShape(c: CanvasRenderingContext2D | OffscreenCanvasRenderin
       const a = r * 1.15
       const b = r * 0.42
       c.moveTo(x - b, y - a)
-      for (const [dx, dy] of [[b, -a], [b, -b], [a, -b], [a, b], [b, b], [b, a], [-b, a], [-b, b], [-a, b], [-a, -b], [-b, -b]]) c.lineTo(x + dx, y + dy)
+      for (const [dx, dy] of [
+        [b, -a],
+        [b, -b],
+        [a, -b],
+        [a, b],
+        [b, b],
+        [b, a],
+        [-b, a],
+        [-b, b],
+        [-a, b],
+        [-a, -b],
+        [-b, -b],
+      ])
+        c.lineTo(x + dx, y + dy)
       c.closePath()
       return
     }

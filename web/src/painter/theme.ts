@@ -14,8 +14,28 @@ export interface Theme {
 const SERIF = '"Literata", Georgia, serif'
 export const FONT = '"Hanken Grotesk", system-ui, sans-serif'
 
-export const LIGHT: Theme = { dark: false, paper: '#ffffff', ink: '#16302e', muted: '#58706c', line: '#dfe7e5', neutral: '#2f6d64', copper: '#a8501a', font: FONT, serif: SERIF }
-export const DARK: Theme = { dark: true, paper: '#172e2c', ink: '#e3efec', muted: '#94ada8', line: '#2b4744', neutral: '#6fb9ad', copper: '#e59a62', font: FONT, serif: SERIF }
+export const LIGHT: Theme = {
+  dark: false,
+  paper: '#ffffff',
+  ink: '#16302e',
+  muted: '#58706c',
+  line: '#dfe7e5',
+  neutral: '#2f6d64',
+  copper: '#a8501a',
+  font: FONT,
+  serif: SERIF,
+}
+export const DARK: Theme = {
+  dark: true,
+  paper: '#172e2c',
+  ink: '#e3efec',
+  muted: '#94ada8',
+  line: '#2b4744',
+  neutral: '#6fb9ad',
+  copper: '#e59a62',
+  font: FONT,
+  serif: SERIF,
+}
 
 const darkness = () => matchMedia('(prefers-color-scheme: dark)')
 

@@ -50,8 +50,19 @@ function lineSwatch(dash: number[], colour: string): HTMLCanvasElement {
 }
 
 /** The keys of a figure; pressing an entry shows it alone, with Shift beside others, and pressing it again shows all. */
-export function buildKeys(figure: Figure, isolated: Selection | null, isolate: (selection: Selection | null) => void, reorder?: Reorder): HTMLElement[] {
-  const made = figure.keys.map((key, i) => (key.gradient ? gradientKey(key) : key.samples ? sizeKey(key) : entryKey(key, i + 1, isolated, isolate, key.channels.includes('colour') ? reorder : undefined)))
+export function buildKeys(
+  figure: Figure,
+  isolated: Selection | null,
+  isolate: (selection: Selection | null) => void,
+  reorder?: Reorder,
+): HTMLElement[] {
+  const made = figure.keys.map((key, i) =>
+    key.gradient
+      ? gradientKey(key)
+      : key.samples
+        ? sizeKey(key)
+        : entryKey(key, i + 1, isolated, isolate, key.channels.includes('colour') ? reorder : undefined),
+  )
   for (const key of made) key.style.fontSize = `${13 * (figure.manner?.text ?? 1)}px`
   return made
 }
@@ -63,10 +74,20 @@ export type Reorder = (names: string[]) => void
 export function putInside(box: HTMLElement, figure: Figure): void {
   const { left, top, width, height } = figure.manner!.inside!
   const [right, bottom] = [figure.width - left - width, figure.height - top - height]
-  Object.assign(box.style, left < right ? { left: `${left}px`, right: 'auto' } : { right: `${right}px`, left: 'auto' }, top < bottom ? { top: `${top}px`, bottom: 'auto' } : { bottom: `${bottom}px`, top: 'auto' })
+  Object.assign(
+    box.style,
+    left < right ? { left: `${left}px`, right: 'auto' } : { right: `${right}px`, left: 'auto' },
+    top < bottom ? { top: `${top}px`, bottom: 'auto' } : { bottom: `${bottom}px`, top: 'auto' },
+  )
 }
 
-function entryKey(key: Key, number: number, isolated: Selection | null, isolate: (selection: Selection | null) => void, reorder?: Reorder): HTMLElement {
+function entryKey(
+  key: Key,
+  number: number,
+  isolated: Selection | null,
+  isolate: (selection: Selection | null) => void,
+  reorder?: Reorder,
+): HTMLElement {
   const box = start(key.name)
   const theme = themeNow()
   const mine = isolated?.key === number ? isolated.entries : null
@@ -79,7 +100,11 @@ function entryKey(key: Key, number: number, isolated: Selection | null, isolate:
     entry.type = 'button'
     entry.setAttribute('aria-pressed', String(alone))
     const more = mine !== null && mine.length > 0
-    entry.title = alone ? (mine!.length > 1 ? `Show the others without ${one.name}` : 'Show all groups again') : `Show ${one.name} alone${more ? '; with Shift, beside those that are shown' : ''}`
+    entry.title = alone
+      ? mine!.length > 1
+        ? `Show the others without ${one.name}`
+        : 'Show all groups again'
+      : `Show ${one.name} alone${more ? '; with Shift, beside those that are shown' : ''}`
     entry.classList.toggle('away', mine !== null && !alone)
     const colour = theme.dark ? one.dark : one.light
     if (one.line) entry.append(lineSwatch(one.dash ?? [], colour ?? theme.ink))
@@ -87,10 +112,23 @@ function entryKey(key: Key, number: number, isolated: Selection | null, isolate:
     entry.addEventListener('click', (e) => {
       // With Shift, and where several are shown, one more or one less; else this one alone, or all again.
       const others = (mine ?? []).filter((at) => at !== i)
-      const entries = e.shiftKey || e.ctrlKey || e.metaKey || (alone && others.length > 0) ? (alone ? others : [...others, i].sort((a, b) => a - b)) : alone ? [] : [i]
+      const entries =
+        e.shiftKey || e.ctrlKey || e.metaKey || (alone && others.length > 0)
+          ? alone
+            ? others
+            : [...others, i].sort((a, b) => a - b)
+          : alone
+            ? []
+            : [i]
       isolate(entries.length > 0 && entries.length < key.entries!.length ? { key: number, entries } : null)
     })
-    if (reorder) movable(entry, one.name, order.map((at) => key.entries![at].name), reorder)
+    if (reorder)
+      movable(
+        entry,
+        one.name,
+        order.map((at) => key.entries![at].name),
+        reorder,
+      )
     box.append(entry)
   })
   return box
@@ -117,7 +155,13 @@ function movable(entry: HTMLElement, name: string, names: string[], reorder: Reo
   })
   entry.addEventListener('pointerdown', (down) => {
     let dragged = false
-    const over = (e: PointerEvent) => document.elementsFromPoint(e.clientX, e.clientY).find((at): at is HTMLElement => at instanceof HTMLElement && at.dataset.group !== undefined && at.parentElement === entry.parentElement)
+    const over = (e: PointerEvent) =>
+      document
+        .elementsFromPoint(e.clientX, e.clientY)
+        .find(
+          (at): at is HTMLElement =>
+            at instanceof HTMLElement && at.dataset.group !== undefined && at.parentElement === entry.parentElement,
+        )
     const follow = (e: PointerEvent) => {
       dragged ||= Math.hypot(e.clientX - down.clientX, e.clientY - down.clientY) > DRAG_FROM
       entry.classList.toggle('dragged', dragged)

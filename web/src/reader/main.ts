@@ -38,11 +38,21 @@ function start(host: HTMLElement, key: string, picture: Picture): void {
   const keys = document.getElementById('keys')!
   placeKeys(host, keys, figure.manner?.key)
   const paper = figure.manner?.paper
-  if (paper) Object.assign(host.style, { aspectRatio: `${paper.width} / ${paper.height}`, height: 'auto', width: `min(100%, ${paper.width}px)`, flex: 'none' })
+  if (paper)
+    Object.assign(host.style, {
+      aspectRatio: `${paper.width} / ${paper.height}`,
+      height: 'auto',
+      width: `min(100%, ${paper.width}px)`,
+      flex: 'none',
+    })
   const chart = new ChartView(host, {
     rowValues: async (row) => (await fetch(`/s/${key}/rows/${row}`)).json(),
     onIsolate: () => redraw(),
-    onDeep: () => void fetched(`/s/${key}/figure/exact`).then((exact) => chart.show(exact.figure, words), () => {}), // without it the chart stays as it is
+    onDeep: () =>
+      void fetched(`/s/${key}/figure/exact`).then(
+        (exact) => chart.show(exact.figure, words),
+        () => {},
+      ), // without it the chart stays as it is
   })
   const redraw = () => keys.replaceChildren(...buildKeys(figure, chart.isolated, (selection) => chart.isolate(selection)))
   if (figure.manner?.key === 'inside') putInside(keys, figure)

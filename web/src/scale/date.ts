@@ -8,7 +8,9 @@ const MONTH = 30.44 * DAY
 
 /** [whole months, seconds] */
 const STEPS: [number, number][] = [
-  ...[1, 5, 15, 30, MINUTE, 5 * MINUTE, 15 * MINUTE, 30 * MINUTE, HOUR, 3 * HOUR, 6 * HOUR, 12 * HOUR, DAY, 2 * DAY, 7 * DAY, 14 * DAY].map((s): [number, number] => [0, s]),
+  ...[1, 5, 15, 30, MINUTE, 5 * MINUTE, 15 * MINUTE, 30 * MINUTE, HOUR, 3 * HOUR, 6 * HOUR, 12 * HOUR, DAY, 2 * DAY, 7 * DAY, 14 * DAY].map(
+    (s): [number, number] => [0, s],
+  ),
   ...[1, 3, 6, 12, 24, 60, 120, 300, 600, 1200, 2400, 6000, 12000, 24000].map((m): [number, number] => [m, m * MONTH]),
 ]
 
@@ -23,7 +25,9 @@ export function dateTicks(low: number, high: number, count: number): Tick[] {
   high = Math.min(high, LATEST)
   const rough = (high - low) / count
   if (rough < 0.5) return linearTicks(low, high, count)
-  const chosen = STEPS.findIndex(([, seconds], i) => seconds >= rough * 0.999 || (i + 1 < STEPS.length && Math.sqrt(seconds * STEPS[i + 1][1]) > rough))
+  const chosen = STEPS.findIndex(
+    ([, seconds], i) => seconds >= rough * 0.999 || (i + 1 < STEPS.length && Math.sqrt(seconds * STEPS[i + 1][1]) > rough),
+  )
   const [months, seconds] = STEPS[chosen < 0 ? STEPS.length - 1 : chosen]
   const found: Tick[] = []
   let previous: Date | null = null

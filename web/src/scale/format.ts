@@ -23,7 +23,20 @@ function fixed(v: number, decimals: number): string {
   return ((below % 2 === 0 ? below : below + 1) / 10 ** decimals).toFixed(decimals)
 }
 
-const SUPERSCRIPTS: Record<string, string> = { '-': '⁻', '+': '', '0': '⁰', '1': '¹', '2': '²', '3': '³', '4': '⁴', '5': '⁵', '6': '⁶', '7': '⁷', '8': '⁸', '9': '⁹' }
+const SUPERSCRIPTS: Record<string, string> = {
+  '-': '⁻',
+  '+': '',
+  '0': '⁰',
+  '1': '¹',
+  '2': '²',
+  '3': '³',
+  '4': '⁴',
+  '5': '⁵',
+  '6': '⁶',
+  '7': '⁷',
+  '8': '⁸',
+  '9': '⁹',
+}
 
 export const superscript = (n: number): string => [...String(n)].map((c) => SUPERSCRIPTS[c]).join('')
 

@@ -70,7 +70,8 @@ export function nearTicks(s: Scale, low: number, high: number, count: number): T
 }
 
 /** Writes the labels of ticks in the form that was said. */
-export const formed = (s: Scale, ticks: Tick[]): Tick[] => (s.form ? ticks.map((t) => ({ value: t.value, label: inForm(s.form!, t.value, t.label) })) : ticks)
+export const formed = (s: Scale, ticks: Tick[]): Tick[] =>
+  s.form ? ticks.map((t) => ({ value: t.value, label: inForm(s.form!, t.value, t.label) })) : ticks
 
 export function inForm(form: string, v: number, plain: string): string {
   const [name, ...more] = form.split(' ')
@@ -79,6 +80,11 @@ export function inForm(form: string, v: number, plain: string): string {
   if (form === 'percent') return formatValue(100 * v, 6) + ' %'
   if (form === 'plain') return plain.replaceAll(',', '')
   if (form !== '120k') return plain
-  for (const [size, name] of [[1e9, 'bn'], [1e6, 'M'], [1e3, 'k']] as const) if (Math.abs(v) >= size && Math.abs(v) < 1e15) return formatValue(v / size, 4) + name
+  for (const [size, name] of [
+    [1e9, 'bn'],
+    [1e6, 'M'],
+    [1e3, 'k'],
+  ] as const)
+    if (Math.abs(v) >= size && Math.abs(v) < 1e15) return formatValue(v / size, 4) + name
   return formatValue(v, 4)
 }

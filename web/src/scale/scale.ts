@@ -89,7 +89,8 @@ export function ticks(s: Scale, count: number): Tick[] {
   if (s.kind === 'log') return formed(s, s.base && s.base !== 10 ? baseTicks(low, high, s.base, count) : logTicks(low, high, count))
   if (s.kind === 'near-linear') return formed(s, nearTicks(s, low, high, count))
   if (s.kind === 'date') return dateTicks(low, high, count)
-  if (s.kind === 'groups') return (s.levels ?? []).map((label, value) => ({ value, label })).filter((t) => t.value >= low && t.value <= high)
+  if (s.kind === 'groups')
+    return (s.levels ?? []).map((label, value) => ({ value, label })).filter((t) => t.value >= low && t.value <= high)
   return formed(s, linearTicks(low, high, count))
 }
 
@@ -150,7 +151,8 @@ export function logTicks(low: number, high: number, count: number): Tick[] {
   for (let power = Math.ceil(first / stride) * stride; power <= last; power += stride) {
     for (const multiple of multiples) {
       const value = power < 0 ? multiple / 10 ** -power : multiple * 10 ** power
-      if (value >= low * (1 - 1e-9) && value <= high * (1 + 1e-9) && value <= Number.MAX_VALUE) found.push({ value, label: formatNumber(value, Math.max(0, -power)) })
+      if (value >= low * (1 - 1e-9) && value <= high * (1 + 1e-9) && value <= Number.MAX_VALUE)
+        found.push({ value, label: formatNumber(value, Math.max(0, -power)) })
     }
   }
   return found

@@ -7,13 +7,31 @@ import { look, nearest } from './find'
 import { useBench } from '../features/chart/useBench'
 
 /** What can be said next, most useful first, with a search. */
-export function AddMenu({ bench, open, setOpen, opens, write }: { bench: Bench; open: boolean; setOpen: (open: boolean) => void; opens: (slot: string) => void; write: (clause: Sayable) => void }) {
+export function AddMenu({
+  bench,
+  open,
+  setOpen,
+  opens,
+  write,
+}: {
+  bench: Bench
+  open: boolean
+  setOpen: (open: boolean) => void
+  opens: (slot: string) => void
+  write: (clause: Sayable) => void
+}) {
   const leads = useRef(false) // to another word, which takes the focus instead of the button
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger className="rounded-md border border-dashed border-muted px-2.5 py-0.5 align-middle font-sans text-sm leading-5 text-muted hover:border-copper hover:text-copper">+ add</Popover.Trigger>
+      <Popover.Trigger className="rounded-md border border-dashed border-muted px-2.5 py-0.5 align-middle font-sans text-sm leading-5 text-muted hover:border-copper hover:text-copper">
+        + add
+      </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none"
+        <Popover.Content
+          align="start"
+          sideOffset={6}
+          collisionPadding={12}
+          className="z-20 font-sans outline-none"
           onCloseAutoFocus={(e) => {
             if (leads.current) e.preventDefault()
             leads.current = false
@@ -38,13 +56,28 @@ export function AddMenu({ bench, open, setOpen, opens, write }: { bench: Bench; 
   )
 }
 
-function List({ bench, close, opens, write }: { bench: Bench; close: () => void; opens: (slot: string) => void; write: (clause: Sayable) => void }) {
+function List({
+  bench,
+  close,
+  opens,
+  write,
+}: {
+  bench: Bench
+  close: () => void
+  opens: (slot: string) => void
+  write: (clause: Sayable) => void
+}) {
   const { document } = useBench(bench, 'document')
   const [search, setSearch] = useState('')
   const [here, setHere] = useState(0)
   const [early, setEarly] = useState(false) // Enter was pressed before the list was there
   const asked = useRef(document)
-  const additions = useQuery({ queryKey: ['additions', bench.version, asked.current], queryFn: ({ signal }) => api.additions(bench.version, asked.current, signal), staleTime: Infinity, gcTime: 60_000 })
+  const additions = useQuery({
+    queryKey: ['additions', bench.version, asked.current],
+    queryFn: ({ signal }) => api.additions(bench.version, asked.current, signal),
+    staleTime: Infinity,
+    gcTime: 60_000,
+  })
   const sayable = useQuery({ queryKey: ['sayable'], queryFn: api.sayable, staleTime: Infinity })
   const more = look(sayable.data ?? [], search)
   const words = search.toLowerCase().split(/\s+/).filter(Boolean)
@@ -58,7 +91,7 @@ function List({ bench, close, opens, write }: { bench: Bench; close: () => void;
     if (!early || !additions.data) return
     setEarly(false)
     void say(found[here])
-  }, [early, additions.data]) // eslint-disable-line
+  }, [early, additions.data]) // eslint-disable-line react-hooks/exhaustive-deps -- what was pressed early is done when the list is there, once
   const press = (e: KeyboardEvent) => {
     if (e.key === 'ArrowDown') setHere(Math.min(here + 1, found.length + more.length - 1))
     else if (e.key === 'ArrowUp') setHere(Math.max(here - 1, 0))
@@ -83,7 +116,13 @@ function List({ bench, close, opens, write }: { bench: Bench; close: () => void;
       </div>
       <ul role="listbox" aria-label="What can be said next" className="min-h-0 flex-1 overflow-auto pb-2">
         {found.map((addition, i) => (
-          <li key={addition.key} role="option" aria-selected={i === here} onClick={() => say(addition)} className={`cursor-pointer px-4 py-1.5 ${i === here ? 'bg-copper-wash' : 'hover:bg-wash'}`}>
+          <li
+            key={addition.key}
+            role="option"
+            aria-selected={i === here}
+            onClick={() => say(addition)}
+            className={`cursor-pointer px-4 py-1.5 ${i === here ? 'bg-copper-wash' : 'hover:bg-wash'}`}
+          >
             {addition.label} <span className="ml-1 text-[13px] text-muted">{addition.detail}</span>
           </li>
         ))}
@@ -95,12 +134,20 @@ function List({ bench, close, opens, write }: { bench: Bench; close: () => void;
           </li>
         )}
         {more.map((clause, i) => (
-          <li key={clause.name} role="option" aria-selected={found.length + i === here} onClick={() => write(clause)} className={`cursor-pointer px-4 py-1.5 ${found.length + i === here ? 'bg-copper-wash' : 'hover:bg-wash'}`}>
+          <li
+            key={clause.name}
+            role="option"
+            aria-selected={found.length + i === here}
+            onClick={() => write(clause)}
+            className={`cursor-pointer px-4 py-1.5 ${found.length + i === here ? 'bg-copper-wash' : 'hover:bg-wash'}`}
+          >
             {clause.name} <span className="ml-1 text-[13px] text-muted">{clause.help}</span>
             <code className="block truncate text-xs text-muted">{clause.example}</code>
           </li>
         ))}
-        {additions.data && sayable.data && found.length + more.length === 0 && <Unknown search={search} near={nearest(sayable.data, search)} take={setSearch} />}
+        {additions.data && sayable.data && found.length + more.length === 0 && (
+          <Unknown search={search} near={nearest(sayable.data, search)} take={setSearch} />
+        )}
       </ul>
     </div>
   )

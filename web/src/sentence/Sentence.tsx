@@ -41,7 +41,14 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
   }
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
-      if (e.key !== '/' || e.defaultPrevented || e.ctrlKey || e.metaKey || (e.target as HTMLElement).closest('input, textarea, select, dialog')) return
+      if (
+        e.key !== '/' ||
+        e.defaultPrevented ||
+        e.ctrlKey ||
+        e.metaKey ||
+        (e.target as HTMLElement).closest('input, textarea, select, dialog')
+      )
+        return
       e.preventDefault()
       setTyping(true)
     }
@@ -51,25 +58,56 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
   return (
     <section aria-label="Sentence" className="shrink-0 border-b border-line bg-strip px-5.5 py-2.5 max-[1100px]:py-1.5">
       <div className="flex items-start gap-6">
-        <p ref={words} className="min-w-0 flex-1 font-serif text-[21px] leading-[34px] max-[1100px]:text-[19px] max-[1100px]:leading-[31px]">
+        <p
+          ref={words}
+          className="min-w-0 flex-1 font-serif text-[21px] leading-[34px] max-[1100px]:text-[19px] max-[1100px]:leading-[31px]"
+        >
           {spoken.slice(0, fits).map((part, i) => (
             <span key={part.slot ?? i} data-part={part.slot ? 'word' : 'said'}>
-              {part.slot ? <Word part={part} bench={bench} columns={columns} open={open === part.slot} openNow={openNow} setOpen={setOpen} close={close} /> : part.text}
+              {part.slot ? (
+                <Word
+                  part={part}
+                  bench={bench}
+                  columns={columns}
+                  open={open === part.slot}
+                  openNow={openNow}
+                  setOpen={setOpen}
+                  close={close}
+                />
+              ) : (
+                part.text
+              )}
             </span>
           ))}{' '}
           {(hidden > 0 || unfolded) && (
-            <button type="button" className="mr-1.5 rounded-md border border-copper px-2.5 py-1 align-[3px] font-sans text-[13px] leading-4 text-copper" aria-expanded={unfolded} onClick={() => setUnfolded(!unfolded)}>
+            <button
+              type="button"
+              className="mr-1.5 rounded-md border border-copper px-2.5 py-1 align-[3px] font-sans text-[13px] leading-4 text-copper"
+              aria-expanded={unfolded}
+              onClick={() => setUnfolded(!unfolded)}
+            >
               {unfolded ? 'fold' : `and ${hidden} more`}
             </button>
           )}
-          <AddMenu bench={bench} open={open === 'add'} setOpen={(yes) => (yes ? setOpen('add') : close())} opens={setOpen} write={setTyping} />
+          <AddMenu
+            bench={bench}
+            open={open === 'add'}
+            setOpen={(yes) => (yes ? setOpen('add') : close())}
+            opens={setOpen}
+            write={setTyping}
+          />
           <Elsewhere bench={bench} columns={columns} spoken={spoken.slice(0, fits)} slot={open} close={close} />
         </p>
         <div className="flex shrink-0 gap-2 font-sans text-[13px]">
           <button type="button" className="button-plain" onClick={onNew} title="Begin a new chart of this dataset">
             New chart
           </button>
-          <button type="button" className={`button-plain ${typing ? 'border-copper! bg-copper-wash text-copper' : ''}`} aria-pressed={typing} onClick={() => setTyping(true)}>
+          <button
+            type="button"
+            className={`button-plain ${typing ? 'border-copper! bg-copper-wash text-copper' : ''}`}
+            aria-pressed={typing}
+            onClick={() => setTyping(true)}
+          >
             Type it <kbd className="ml-1 rounded border border-line px-1.5">/</kbd>
           </button>
         </div>
@@ -95,7 +133,13 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
 /** A sentence that waits for its columns. */
 function unsaid(d: Pick<Document, 'x' | 'y'>, columns: ColumnProfile[]): Part[] {
   const name = ({ column }: Document['x']) => columns.find((c) => c.name === column)?.prose ?? (column || '…')
-  return [{ text: 'Plot ' }, { text: name(d.y), slot: 'y', role: 'column' }, { text: ' against ' }, { text: name(d.x), slot: 'x', role: 'column' }, { text: '.' }]
+  return [
+    { text: 'Plot ' },
+    { text: name(d.y), slot: 'y', role: 'column' },
+    { text: ' against ' },
+    { text: name(d.x), slot: 'x', role: 'column' },
+    { text: '.' },
+  ]
 }
 
 interface WordProps {
@@ -109,12 +153,19 @@ interface WordProps {
 }
 
 /** Whether a slot opens a list of choices, which are tried on the chart and must not cover it. */
-const besides = (slot: string) => !slot.startsWith('limits-') && slot !== 'title' && slot !== 'subtitle' && slot !== 'note' && slot !== 'where'
+const besides = (slot: string) =>
+  !slot.startsWith('limits-') && slot !== 'title' && slot !== 'subtitle' && slot !== 'note' && slot !== 'where'
 
 /** The end of the strip, over the side column: where such lists open. */
 const SIDE = {
   current: {
-    getBoundingClientRect: () => new DOMRect(document.documentElement.clientWidth - 12, document.querySelector('section[aria-label=Sentence]')!.getBoundingClientRect().bottom, 0, 0),
+    getBoundingClientRect: () =>
+      new DOMRect(
+        document.documentElement.clientWidth - 12,
+        document.querySelector('section[aria-label=Sentence]')!.getBoundingClientRect().bottom,
+        0,
+        0,
+      ),
   },
 }
 
@@ -126,7 +177,14 @@ function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps
       </Popover.Trigger>
       {besides(part.slot!) && <Popover.Anchor virtualRef={SIDE} />}
       <Popover.Portal>
-        <Popover.Content align={besides(part.slot!) ? 'end' : 'start'} sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none" onOpenAutoFocus={(e) => e.preventDefault()} onCloseAutoFocus={(e) => openNow.current && e.preventDefault() /* another word is open already, and keeps the focus */}>
+        <Popover.Content
+          align={besides(part.slot!) ? 'end' : 'start'}
+          sideOffset={6}
+          collisionPadding={12}
+          className="z-20 font-sans outline-none"
+          onOpenAutoFocus={(e) => e.preventDefault()}
+          onCloseAutoFocus={(e) => openNow.current && e.preventDefault() /* another word is open already, and keeps the focus */}
+        >
           <SlotContent slot={part.slot!} bench={bench} columns={columns} close={close} />
         </Popover.Content>
       </Popover.Portal>
@@ -143,13 +201,31 @@ function SlotContent({ slot, bench, columns, close }: { slot: string; bench: Ben
 }
 
 /** Opens a slot that no word of the sentence stands for yet: what was just added, or pressed on the chart. */
-function Elsewhere({ bench, columns, spoken, slot, close }: { bench: Bench; columns: ColumnProfile[]; spoken: Part[]; slot: string | null; close: () => void }) {
+function Elsewhere({
+  bench,
+  columns,
+  spoken,
+  slot,
+  close,
+}: {
+  bench: Bench
+  columns: ColumnProfile[]
+  spoken: Part[]
+  slot: string | null
+  close: () => void
+}) {
   const away = slot !== null && slot !== 'add' && !spoken.some((p) => p.slot === slot)
   return (
     <Popover.Root open={away} onOpenChange={(yes) => !yes && close()}>
       {slot && besides(slot) ? <Popover.Anchor virtualRef={SIDE} /> : <Popover.Anchor className="inline-block w-0" />}
       <Popover.Portal>
-        <Popover.Content align={slot && besides(slot) ? 'end' : 'start'} sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none" onOpenAutoFocus={(e) => e.preventDefault()}>
+        <Popover.Content
+          align={slot && besides(slot) ? 'end' : 'start'}
+          sideOffset={6}
+          collisionPadding={12}
+          className="z-20 font-sans outline-none"
+          onOpenAutoFocus={(e) => e.preventDefault()}
+        >
           {away && <SlotContent slot={slot} bench={bench} columns={columns} close={close} />}
         </Popover.Content>
       </Popover.Portal>

@@ -21,10 +21,18 @@ export function SpaceStyle({ slot, bench, close }: { slot: string; bench: Bench;
   const taken: Record<string, unknown> = { ...document }
   for (const name of slots) delete taken[name]
   const styled = { ...taken, ...style.data.style } as unknown as Document
-  const alike = slots.every((name) => JSON.stringify((document as unknown as Record<string, unknown>)[name] ?? null) === JSON.stringify((styled as unknown as Record<string, unknown>)[name] ?? null))
+  const alike = slots.every(
+    (name) =>
+      JSON.stringify((document as unknown as Record<string, unknown>)[name] ?? null) ===
+      JSON.stringify((styled as unknown as Record<string, unknown>)[name] ?? null),
+  )
   return (
     <section aria-label="Looks of the space" className="border-t border-line px-4 py-2.5 text-[13px]">
-      <p className="text-muted wrap-anywhere">{says.length > 0 ? `New charts of the space begin with: ${says.join(' · ')}` : 'New charts of the space begin with the usual looks.'}</p>
+      <p className="text-muted wrap-anywhere">
+        {says.length > 0
+          ? `New charts of the space begin with: ${says.join(' · ')}`
+          : 'New charts of the space begin with the usual looks.'}
+      </p>
       {hard.length > 0 && <p className="text-copper">In its palette {hard.join('; ')}.</p>}
       {set.error && <p className="text-copper">{set.error.message}</p>}
       <p className="mt-1.5 flex flex-wrap gap-x-4 gap-y-1">

@@ -12,7 +12,8 @@ export function TypeIt({ bench, and, onDone }: { bench: Bench; and?: Sayable; on
   const state = useBench(bench, 'document', 'drawing', 'refusal')
   const [typed, setTyped] = useState<string | null>(null)
   // Until a hand types, it is what the chart says: a change that was on its way may still arrive.
-  const text = typed ?? withClause(state.drawing?.typed ?? `plot ${state.document.y.column || '…'} against ${state.document.x.column || '…'}\n`, and)
+  const text =
+    typed ?? withClause(state.drawing?.typed ?? `plot ${state.document.y.column || '…'} against ${state.document.x.column || '…'}\n`, and)
   const waiting = useRef(0)
   const mistakes = state.refusal?.mistakes ?? []
   const type = (next: string) => {
@@ -23,7 +24,7 @@ export function TypeIt({ bench, and, onDone }: { bench: Bench; and?: Sayable; on
   useEffect(() => {
     if (and) type(text) // what it would do is seen at once
     return () => clearTimeout(waiting.current)
-  }, []) // eslint-disable-line
+  }, []) // eslint-disable-line react-hooks/exhaustive-deps -- once, when the editor opens
   const leave = () => {
     clearTimeout(waiting.current)
     void bench.preview(null)
@@ -35,7 +36,10 @@ export function TypeIt({ bench, and, onDone }: { bench: Bench; and?: Sayable; on
   }
   const rows = Math.min(16, Math.max(4, text.split('\n').length + 1))
   return (
-    <aside aria-label="Type it" className="flex w-[440px] shrink-0 flex-col gap-2.5 border-l border-line bg-strip px-4.5 py-3.5 text-[13px]">
+    <aside
+      aria-label="Type it"
+      className="flex w-[440px] shrink-0 flex-col gap-2.5 border-l border-line bg-strip px-4.5 py-3.5 text-[13px]"
+    >
       <div className="flex items-baseline justify-between">
         <h2 className="font-serif text-[17px] font-semibold">Type it</h2>
         <span className="text-muted">one clause a line</span>

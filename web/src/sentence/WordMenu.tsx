@@ -16,7 +16,12 @@ import { SpaceStyle } from './SpaceStyle'
 export function WordMenu({ slot, bench, columns, close }: { slot: string; bench: Bench; columns: ColumnProfile[]; close: () => void }) {
   const { refusal, document } = useBench(bench, 'refusal', 'document')
   const asked = useRef(document) // what the choices are about, whatever is chosen meanwhile
-  const opened = useQuery({ queryKey: ['choices', bench.version, asked.current, slot], queryFn: ({ signal }) => api.choices(bench.version, asked.current, slot, signal), staleTime: Infinity, gcTime: 60_000 })
+  const opened = useQuery({
+    queryKey: ['choices', bench.version, asked.current, slot],
+    queryFn: ({ signal }) => api.choices(bench.version, asked.current, slot, signal),
+    staleTime: Infinity,
+    gcTime: 60_000,
+  })
   const menu = opened.data
   const [search, setSearch] = useState('')
   const [here, setHere] = useState(-1)
@@ -43,7 +48,7 @@ export function WordMenu({ slot, bench, columns, close }: { slot: string; bench:
     const at = early.steps < 0 ? found.length + early.steps : Math.max(early.steps - 1, 0)
     if (early.keep) void keep(found[at])
     else go(at)
-  }, [early, menu]) // eslint-disable-line
+  }, [early, menu]) // eslint-disable-line react-hooks/exhaustive-deps -- what was pressed early is done when the menu is there, once
 
   const go = (to: number) => {
     const next = found.length === 0 ? -1 : (to + found.length) % found.length
@@ -69,7 +74,11 @@ export function WordMenu({ slot, bench, columns, close }: { slot: string; bench:
       <div className="flex items-baseline justify-between px-4 pt-3.5 pb-2">
         <h3 className="font-serif text-base font-semibold">{menu?.title ?? '…'}</h3>
         {menu?.without && (
-          <button type="button" className="text-[13px] text-copper hover:underline" onClick={async () => (await bench.change(menu.without as Document)) && close()}>
+          <button
+            type="button"
+            className="text-[13px] text-copper hover:underline"
+            onClick={async () => (await bench.change(menu.without as Document)) && close()}
+          >
             take out of the sentence
           </button>
         )}
@@ -109,7 +118,12 @@ export function WordMenu({ slot, bench, columns, close }: { slot: string; bench:
             onClick={() => void keep(choice)}
             className={`grid cursor-pointer grid-cols-[1fr_auto] items-center gap-3 px-4 py-1.5 ${i === here ? 'bg-copper-wash' : 'hover:bg-wash'} ${choice.barred ? 'cursor-default opacity-55' : ''}`}
           >
-            <ChoiceLine choice={choice} column={columns.find((c) => c.name === choice.column)} measured={withColumns} share={shareOf.get(choice.column ?? '')} />
+            <ChoiceLine
+              choice={choice}
+              column={columns.find((c) => c.name === choice.column)}
+              measured={withColumns}
+              share={shareOf.get(choice.column ?? '')}
+            />
           </li>
         ))}
         {opened.isPending && <li className="px-4 py-3 text-muted">Looking for what could be said…</li>}
@@ -151,7 +165,10 @@ function ChoiceLine({ choice, column, measured, share }: LineProps) {
       <span className="flex min-w-0 items-center gap-2.5">
         {column && <KindSign kind={column.kind} />}
         <span className={`truncate ${choice.current ? 'font-semibold' : ''}`}>
-          {choice.label} <span className="ml-1 text-[13px] font-normal text-muted">{choice.barred || choice.detail || (column && columnDetail(column))}</span>
+          {choice.label}{' '}
+          <span className="ml-1 text-[13px] font-normal text-muted">
+            {choice.barred || choice.detail || (column && columnDetail(column))}
+          </span>
         </span>
       </span>
       {measured && column && (
@@ -165,7 +182,9 @@ function ChoiceLine({ choice, column, measured, share }: LineProps) {
   )
 }
 
-const Key = ({ children }: { children: string }) => <kbd className="rounded border border-line bg-paper px-1.5 text-xs text-ink">{children}</kbd>
+const Key = ({ children }: { children: string }) => (
+  <kbd className="rounded border border-line bg-paper px-1.5 text-xs text-ink">{children}</kbd>
+)
 
 /** How much of the spread of the other column this one accounts for. */
 function ShareBar({ share }: { share: number | undefined }) {

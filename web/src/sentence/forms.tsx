@@ -5,7 +5,21 @@ import { useBench } from '../features/chart/useBench'
 import { scaleX, scaleY } from '../api/figure'
 import { Trouble } from '../ui/Words'
 
-function Form({ title, bench, document, close, without, children }: { title: string; bench: Bench; document: () => Document; close: () => void; without?: Document; children: ReactNode }) {
+function Form({
+  title,
+  bench,
+  document,
+  close,
+  without,
+  children,
+}: {
+  title: string
+  bench: Bench
+  document: () => Document
+  close: () => void
+  without?: Document
+  children: ReactNode
+}) {
   const { refusal } = useBench(bench, 'refusal')
   const keep = async (e: FormEvent) => {
     e.preventDefault()
@@ -16,7 +30,11 @@ function Form({ title, bench, document, close, without, children }: { title: str
       <div className="flex items-baseline justify-between">
         <h3 className="font-serif text-base font-semibold">{title}</h3>
         {without && (
-          <button type="button" className="text-[13px] text-copper hover:underline" onClick={async () => (await bench.change(without)) && close()}>
+          <button
+            type="button"
+            className="text-[13px] text-copper hover:underline"
+            onClick={async () => (await bench.change(without)) && close()}
+          >
             take out of the sentence
           </button>
         )}
@@ -40,7 +58,19 @@ export function TitleForm({ bench, close }: { bench: Bench; close: () => void })
   const [centred, setCentred] = useState(document.title_centred ?? false)
   const [note, setNote] = useState(document.note ?? '')
   return (
-    <Form title="Title and note" bench={bench} close={close} document={() => ({ ...document, title: title.trim() || undefined, subtitle: subtitle.trim() || undefined, title_centred: centred || undefined, note: note.trim() || undefined })} without={document.title ? { ...document, title: undefined, subtitle: undefined, title_centred: undefined } : undefined}>
+    <Form
+      title="Title and note"
+      bench={bench}
+      close={close}
+      document={() => ({
+        ...document,
+        title: title.trim() || undefined,
+        subtitle: subtitle.trim() || undefined,
+        title_centred: centred || undefined,
+        note: note.trim() || undefined,
+      })}
+      without={document.title ? { ...document, title: undefined, subtitle: undefined, title_centred: undefined } : undefined}
+    >
       <label className="flex flex-col gap-1">
         Title
         <input className="field" autoFocus value={title} onChange={(e) => setTitle(e.target.value)} />
@@ -86,13 +116,27 @@ export function LimitsForm({ bench, axis, close }: { bench: Bench; axis: 'x' | '
   const [form, setForm] = useState<string>(said?.form ?? '')
   const [a, b] = [from, to].map(dates ? readDate : read)
   const step = read(every)
-  const wrong = [a, b, step].some((v) => v !== undefined && Number.isNaN(v)) ? 'a limit is a number such as 2,500' : (a === undefined) !== (b === undefined) ? 'say both ends, or neither' : ''
+  const wrong = [a, b, step].some((v) => v !== undefined && Number.isNaN(v))
+    ? 'a limit is a number such as 2,500'
+    : (a === undefined) !== (b === undefined)
+      ? 'say both ends, or neither'
+      : ''
   const stated = (): Document => {
     const limits = a !== undefined && b !== undefined && !wrong ? { from: a, to: b, ...(dates && { dates: true }) } : undefined
-    const next = { ...said, limits, title: title.trim() || undefined, unit: unit.trim() || undefined, every: step || undefined, form: (form || undefined) as '120k' | 'percent' | 'plain' | 'currency' | 'decimals' | undefined }
+    const next = {
+      ...said,
+      limits,
+      title: title.trim() || undefined,
+      unit: unit.trim() || undefined,
+      every: step || undefined,
+      form: (form || undefined) as '120k' | 'percent' | 'plain' | 'currency' | 'decimals' | undefined,
+    }
     return { ...document, scales: { ...document.scales, [axis]: next } }
   }
-  const without = said && (said.limits || said.title || said.unit || said.every || said.form) ? { ...document, scales: { ...document.scales, [axis]: { scale: said.scale, base: said.base } } } : undefined
+  const without =
+    said && (said.limits || said.title || said.unit || said.every || said.form)
+      ? { ...document, scales: { ...document.scales, [axis]: { scale: said.scale, base: said.base } } }
+      : undefined
   const field = { className: 'field', ...(dates ? { type: 'date' } : { inputMode: 'decimal' as const }) }
   const ends = shown && !dates ? [shown.from, shown.to].map((v) => String(Number(v.toPrecision(4)))) : ['', '']
   return (
@@ -150,12 +194,28 @@ export function WhereForm({ bench, close }: { bench: Bench; close: () => void })
   const { document } = useBench(bench, 'document')
   const [where, setWhere] = useState(document.where ?? '')
   return (
-    <Form title="Of rows where" bench={bench} close={close} document={() => ({ ...document, where: where.trim() || undefined })} without={document.where ? { ...document, where: undefined } : undefined}>
+    <Form
+      title="Of rows where"
+      bench={bench}
+      close={close}
+      document={() => ({ ...document, where: where.trim() || undefined })}
+      without={document.where ? { ...document, where: undefined } : undefined}
+    >
       <label className="flex flex-col gap-1">
         Condition
-        <textarea className="field" rows={3} autoFocus spellCheck={false} placeholder="season >= 2029 and district <> 'Tarn'" value={where} onChange={(e) => setWhere(e.target.value)} />
+        <textarea
+          className="field"
+          rows={3}
+          autoFocus
+          spellCheck={false}
+          placeholder="season >= 2029 and district <> 'Tarn'"
+          value={where}
+          onChange={(e) => setWhere(e.target.value)}
+        />
       </label>
-      <p className="text-[13px] text-muted">Of this chart alone. Columns by their names, texts in single quotes; and, or, not, between, in, is null.</p>
+      <p className="text-[13px] text-muted">
+        Of this chart alone. Columns by their names, texts in single quotes; and, or, not, between, in, is null.
+      </p>
     </Form>
   )
 }

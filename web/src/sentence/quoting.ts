@@ -9,7 +9,12 @@ export const valueText = (value: string) => `'${value.replaceAll("'", "''")}'`
 export function conditionOf(column: string, groups: string[], kind?: string): string {
   const name = columnText(column)
   const values = groups.map((g) => (kind === 'number' ? g : valueText(g)))
-  if (kind === 'yes / no') return groups.length > 1 ? `(${groups.map((g) => (g === 'yes' ? name : `not ${name}`)).join(' or ')})` : groups[0] === 'yes' ? name : `not ${name}`
+  if (kind === 'yes / no')
+    return groups.length > 1
+      ? `(${groups.map((g) => (g === 'yes' ? name : `not ${name}`)).join(' or ')})`
+      : groups[0] === 'yes'
+        ? name
+        : `not ${name}`
   return values.length === 1 ? `${name} = ${values[0]}` : `${name} in (${values.join(', ')})`
 }
 

@@ -25,7 +25,9 @@ export function useFold(sentence: RefObject<HTMLElement | null>, lines: number, 
     const boxes = parts.map((p) => p.getClientRects()).map((rects) => rects[rects.length - 1])
     if (boxes.length === 0 || boxes.at(-1)!.top - top < height * lines - 2) return
     const room = element.getBoundingClientRect().right - 190 // for what stands behind the last word
-    const last = boxes.findLastIndex((box) => box.top - top < height * (lines - 1) - 2 || (box.top - top < height * lines - 2 && box.right < room))
+    const last = boxes.findLastIndex(
+      (box) => box.top - top < height * (lines - 1) - 2 || (box.top - top < height * lines - 2 && box.right < room),
+    )
     const word = parts.slice(0, last + 1).findLastIndex((p) => p.dataset.part === 'word')
     setFits(word + 1)
   }, [said, width, lines, open, fits, sentence])

@@ -68,7 +68,15 @@ export function reduce(state: BenchState, event: Event): BenchState {
     case 'said':
       return { ...state, document: event.document }
     case 'drawn':
-      return { ...state, drawing: event.drawing, document: event.drawing.document, preview: null, lit: null, drawingNow: false, refusal: null }
+      return {
+        ...state,
+        drawing: event.drawing,
+        document: event.drawing.document,
+        preview: null,
+        lit: null,
+        drawingNow: false,
+        refusal: null,
+      }
     case 'previewed':
       return { ...state, preview: event.drawing, lit: null, drawingNow: false, refusal: null }
     case 'resized':
@@ -120,7 +128,20 @@ export class Bench {
     private readonly ask: BenchServer = server,
     private readonly began: (chart: Chart) => void = () => {},
   ) {
-    this.state = { chart, steps: chart?.steps ?? [], coming: [], pictures: new Map(), at: chart?.head_step_id ?? 0, document, drawing: null, preview: null, lit: null, drawingNow: false, refusal: null, unsaved: null }
+    this.state = {
+      chart,
+      steps: chart?.steps ?? [],
+      coming: [],
+      pictures: new Map(),
+      at: chart?.head_step_id ?? 0,
+      document,
+      drawing: null,
+      preview: null,
+      lit: null,
+      drawingNow: false,
+      refusal: null,
+      unsaved: null,
+    }
   }
 
   readonly subscribe = (listener: () => void) => {
@@ -174,7 +195,12 @@ export class Bench {
   }
 
   /** Draws, dropping whatever was being drawn; null when refused or overtaken. */
-  private async draw(request: { document?: Document; typed?: string }, preview = false, before = this.state.document, got: (drawing: Drawing) => void = () => {}): Promise<Drawing | null> {
+  private async draw(
+    request: { document?: Document; typed?: string },
+    preview = false,
+    before = this.state.document,
+    got: (drawing: Drawing) => void = () => {},
+  ): Promise<Drawing | null> {
     if (this.size.width === 0) return null
     if (request.document && !isWhole(request.document)) return null
     const { asking, answer } = this.answered({ ...request, before, ...this.size, small: SMALL })

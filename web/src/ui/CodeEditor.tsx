@@ -39,13 +39,34 @@ export interface EditorProps {
  * could come next stands below. Tab takes the first proposal, the arrows walk over them.
  * It stands in a shadow root, where its styles need no exception from the content policy.
  */
-export default function CodeEditor({ label, text, setText, wrong, complete, about, eager, placeholder, single, keep, leave, rows, children }: EditorProps) {
+export default function CodeEditor({
+  label,
+  text,
+  setText,
+  wrong,
+  complete,
+  about,
+  eager,
+  placeholder,
+  single,
+  keep,
+  leave,
+  rows,
+  children,
+}: EditorProps) {
   const host = useRef<HTMLDivElement>(null)
   const view = useRef<EditorView>(null)
   const [before, setBefore] = useState(text)
   const [here, setHere] = useState(-1)
   const id = useId()
-  const completion = useQuery({ queryKey: ['completions', ...about, before], queryFn: ({ signal }) => complete(before, signal), staleTime: 60_000, gcTime: 60_000, retry: false, placeholderData: keepPreviousData })
+  const completion = useQuery({
+    queryKey: ['completions', ...about, before],
+    queryFn: ({ signal }) => complete(before, signal),
+    staleTime: 60_000,
+    gcTime: 60_000,
+    retry: false,
+    placeholderData: keepPreviousData,
+  })
   const fresh = !completion.isPlaceholderData
   const begun = completion.data?.replace ?? 0
   const word = before.slice(before.length - begun)
@@ -53,7 +74,11 @@ export default function CodeEditor({ label, text, setText, wrong, complete, abou
   const put = (s: Suggestion) => {
     setHere(-1)
     const at = view.current!.state.selection.main.head
-    view.current!.dispatch({ changes: { from: at - begun, to: at, insert: s.text }, selection: { anchor: at - begun + s.text.length }, userEvent: 'input.complete' })
+    view.current!.dispatch({
+      changes: { from: at - begun, to: at, insert: s.text },
+      selection: { anchor: at - begun + s.text.length },
+      userEvent: 'input.complete',
+    })
     view.current!.focus()
   }
   // What was typed and not yet rendered: a rendering that comes late must not undo what was typed since.
@@ -75,7 +100,12 @@ export default function CodeEditor({ label, text, setText, wrong, complete, abou
           history(),
           keymap.of([...defaultKeymap, ...historyKeymap]),
           EditorView.lineWrapping,
-          EditorView.contentAttributes.of({ 'aria-label': label, 'aria-multiline': String(!single), spellcheck: 'false', autocapitalize: 'off' }),
+          EditorView.contentAttributes.of({
+            'aria-label': label,
+            'aria-multiline': String(!single),
+            spellcheck: 'false',
+            autocapitalize: 'off',
+          }),
           placeholder ? placeholderText(placeholder) : [],
           wrongField,
           invalid.of([]),
@@ -104,7 +134,7 @@ export default function CodeEditor({ label, text, setText, wrong, complete, abou
       made.destroy()
       root.replaceChildren()
     }
-  }, []) // eslint-disable-line
+  }, []) // eslint-disable-line react-hooks/exhaustive-deps -- the editor is made once; what changes reaches it otherwise
 
   // A text that was changed elsewhere is taken over.
   useEffect(() => {
@@ -112,11 +142,17 @@ export default function CodeEditor({ label, text, setText, wrong, complete, abou
     const mine = typed.current.lastIndexOf(text)
     typed.current.splice(0, mine + 1)
     if (mine >= 0) return
-    if (now.state.doc.toString() !== text) now.dispatch({ changes: { from: 0, to: now.state.doc.length, insert: text }, selection: { anchor: text.length } })
+    if (now.state.doc.toString() !== text)
+      now.dispatch({ changes: { from: 0, to: now.state.doc.length, insert: text }, selection: { anchor: text.length } })
   }, [text])
   const places = JSON.stringify(wrong ?? [])
   useEffect(() => {
-    view.current!.dispatch({ effects: [setWrong.of(JSON.parse(places) as Wrong[]), invalid.reconfigure(EditorView.contentAttributes.of({ 'aria-invalid': String(places !== '[]') }))] })
+    view.current!.dispatch({
+      effects: [
+        setWrong.of(JSON.parse(places) as Wrong[]),
+        invalid.reconfigure(EditorView.contentAttributes.of({ 'aria-invalid': String(places !== '[]') })),
+      ],
+    })
   }, [places])
 
   return (
@@ -128,7 +164,15 @@ export default function CodeEditor({ label, text, setText, wrong, complete, abou
   )
 }
 
-type Act = React.RefObject<{ list: Suggestion[]; here: number; put: (s: Suggestion) => void; setHere: (here: number) => void; keep: () => void; leave?: () => void; single?: boolean }>
+type Act = React.RefObject<{
+  list: Suggestion[]
+  here: number
+  put: (s: Suggestion) => void
+  setHere: (here: number) => void
+  keep: () => void
+  leave?: () => void
+  single?: boolean
+}>
 
 /** The keys that are not those of any text. */
 function keys(act: Act) {
@@ -173,7 +217,20 @@ function keys(act: Act) {
 /** Text that is pasted or filled into one line loses its ends of lines. */
 const oneLine = (transaction: Transaction) =>
   transaction.docChanged && transaction.newDoc.lines > 1
-    ? [transaction, { changes: { from: 0, to: transaction.newDoc.length, insert: transaction.newDoc.toString().replace(/\s*\n\s*/g, ' ').trim() }, sequential: true }]
+    ? [
+        transaction,
+        {
+          changes: {
+            from: 0,
+            to: transaction.newDoc.length,
+            insert: transaction.newDoc
+              .toString()
+              .replace(/\s*\n\s*/g, ' ')
+              .trim(),
+          },
+          sequential: true,
+        },
+      ]
     : transaction
 
 const invalid = new Compartment()
@@ -186,8 +243,13 @@ const wrongField = StateField.define<DecorationSet>({
     for (const effect of transaction.effects)
       if (effect.is(setWrong)) {
         const end = transaction.state.doc.length
-        const places = effect.value.map(({ from, to }) => ({ from: Math.min(from, end), to: Math.min(Math.max(to, from + 1), end) })).filter(({ from, to }) => to > from)
-        now = Decoration.set(places.map(({ from, to }) => mark.range(from, to)), true)
+        const places = effect.value
+          .map(({ from, to }) => ({ from: Math.min(from, end), to: Math.min(Math.max(to, from + 1), end) }))
+          .filter(({ from, to }) => to > from)
+        now = Decoration.set(
+          places.map(({ from, to }) => mark.range(from, to)),
+          true,
+        )
       }
     return now
   },
@@ -201,5 +263,10 @@ const look = EditorView.theme({
   '.cm-content': { padding: '8px 0', caretColor: 'var(--ink)' },
   '.cm-line': { padding: '0 14px', overflowWrap: 'anywhere' },
   '.cm-placeholder': { color: 'var(--muted)' },
-  mark: { background: 'var(--copper-wash)', color: 'inherit', textDecoration: 'underline wavy var(--copper) 2px', textUnderlineOffset: '4px' },
+  mark: {
+    background: 'var(--copper-wash)',
+    color: 'inherit',
+    textDecoration: 'underline wavy var(--copper) 2px',
+    textUnderlineOffset: '4px',
+  },
 })

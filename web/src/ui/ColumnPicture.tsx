@@ -19,7 +19,13 @@ export function ColumnPicture({ column, width = 44, height = 20, named = false, 
   const gap = 1
   const pressing = (i: number) => (press ? { onClick: () => press(i), className: 'cursor-pointer hover:text-copper', 'data-bar': i } : {})
   return (
-    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden className={grouped ? 'overflow-visible text-[#bd7340] dark:text-[#c98a5c]' : 'overflow-visible text-[#56978c]'}>
+    <svg
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      aria-hidden
+      className={grouped ? 'overflow-visible text-[#bd7340] dark:text-[#c98a5c]' : 'overflow-visible text-[#56978c]'}
+    >
       {drawn.map((bar, i) => {
         if (!grouped) {
           const w = width / drawn.length

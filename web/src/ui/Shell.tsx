@@ -14,7 +14,19 @@ const initials = (name: string) =>
     .toUpperCase()
 
 /** The bar over every view, and the view below it. */
-export function Shell({ me, dataset, here, action, children }: { me: Me; dataset?: Dataset; here?: ReactNode; action?: ReactNode; children: ReactNode }) {
+export function Shell({
+  me,
+  dataset,
+  here,
+  action,
+  children,
+}: {
+  me: Me
+  dataset?: Dataset
+  here?: ReactNode
+  action?: ReactNode
+  children: ReactNode
+}) {
   return (
     <div className="flex h-full flex-col">
       <header className="flex h-[46px] shrink-0 items-center gap-4 bg-bar px-5 text-bar-ink">
@@ -41,11 +53,18 @@ export function Shell({ me, dataset, here, action, children }: { me: Me; dataset
         </nav>
         {dataset && (
           <nav aria-label="Views" className="ml-6 flex shrink-0 gap-1">
-            {[['data', 'Data'], ['pairs', 'Pairs'], ['chart', 'Chart'], ['shared', 'Shared']].map(([view, name]) => (
+            {[
+              ['data', 'Data'],
+              ['pairs', 'Pairs'],
+              ['chart', 'Chart'],
+              ['shared', 'Shared'],
+            ].map(([view, name]) => (
               <NavLink
                 key={view}
                 to={`/dataset/${dataset.id}/${view}`}
-                className={({ isActive }) => `rounded-md px-3 py-1.5 ${isActive ? 'bg-bar-here font-semibold' : 'text-bar-muted hover:text-bar-ink'}`}
+                className={({ isActive }) =>
+                  `rounded-md px-3 py-1.5 ${isActive ? 'bg-bar-here font-semibold' : 'text-bar-muted hover:text-bar-ink'}`
+                }
               >
                 {name}
               </NavLink>
@@ -66,11 +85,18 @@ function PersonMenu({ me }: { me: Me }) {
   const queries = useQueryClient()
   return (
     <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger className="grid size-7 place-items-center rounded-full bg-[#3c7069] text-[11px] font-semibold text-white" aria-label={`${me.name}: menu`}>
+      <DropdownMenu.Trigger
+        className="grid size-7 place-items-center rounded-full bg-[#3c7069] text-[11px] font-semibold text-white"
+        aria-label={`${me.name}: menu`}
+      >
         {initials(me.name)}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={8} className="z-20 min-w-52 rounded-lg border border-line bg-strip p-1.5 text-ink shadow-xl">
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={8}
+          className="z-20 min-w-52 rounded-lg border border-line bg-strip p-1.5 text-ink shadow-xl"
+        >
           <p className="px-3 py-1.5 text-muted">
             {me.name}
             <br />
@@ -78,7 +104,10 @@ function PersonMenu({ me }: { me: Me }) {
           </p>
           {me.role === 'owner' && (
             <DropdownMenu.Item asChild>
-              <Link to="/audit" className="block cursor-pointer rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper">
+              <Link
+                to="/audit"
+                className="block cursor-pointer rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper"
+              >
                 What was done here
               </Link>
             </DropdownMenu.Item>

@@ -12,8 +12,17 @@ export function SuggestionList({ id, list, here, put }: { id: string; list: Sugg
   return (
     <>
       {/* The editor stands in a shadow root, from which no element here can be pointed at: what the arrows reach is said. */}
-      <p className="sr-only" aria-live="polite">{list[here] && `${list[here].name}, ${list[here].help}, ${here + 1} of ${list.length}`}</p>
-      <ul ref={ul} id={id} role="listbox" tabIndex={0} aria-label="What could come next" className={`max-h-52 overflow-auto ${list.length === 0 ? 'hidden' : ''}`}>
+      <p className="sr-only" aria-live="polite">
+        {list[here] && `${list[here].name}, ${list[here].help}, ${here + 1} of ${list.length}`}
+      </p>
+      <ul
+        ref={ul}
+        id={id}
+        role="listbox"
+        tabIndex={0}
+        aria-label="What could come next"
+        className={`max-h-52 overflow-auto ${list.length === 0 ? 'hidden' : ''}`}
+      >
         {list.map((s, i) => (
           <li
             key={`${s.name} ${i}`}

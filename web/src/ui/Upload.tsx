@@ -2,7 +2,8 @@ import { useState } from 'react'
 import { upload, type Preview, type Refusal } from '../api/client'
 
 /** The endings of files with tables. */
-export const TABLE_FILES = '.csv,.tsv,.txt,.gz,.tab,.json,.jsonl,.ndjson,.xlsx,.parquet,.arrow,.arrows,.feather,.las,.zip,text/csv,text/plain,application/json'
+export const TABLE_FILES =
+  '.csv,.tsv,.txt,.gz,.tab,.json,.jsonl,.ndjson,.xlsx,.parquet,.arrow,.arrows,.feather,.las,.zip,text/csv,text/plain,application/json'
 
 export interface Sending {
   name: string
@@ -33,7 +34,12 @@ export function UploadProgress({ sending }: { sending: Sending }) {
   return (
     <div role="status" className="flex flex-1 items-center gap-4">
       <span className="truncate">{sending.share < 1 ? `Sending ${sending.name}` : `Reading ${sending.name}`}</span>
-      <progress className="h-2 flex-1 accent-copper" max={1} value={sending.share < 1 ? sending.share : undefined} aria-label="Progress of the file" />
+      <progress
+        className="h-2 flex-1 accent-copper"
+        max={1}
+        value={sending.share < 1 ? sending.share : undefined}
+        aria-label="Progress of the file"
+      />
       <button type="button" className="button-plain" onClick={sending.abort}>
         Stop
       </button>

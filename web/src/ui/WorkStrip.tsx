@@ -35,7 +35,10 @@ export function WorkStrip() {
   const job = waiting ?? jobs[0]
   const others = jobs.length - 1
   return (
-    <div role="status" className="fixed bottom-4 left-1/2 z-30 flex max-w-[90vw] -translate-x-1/2 items-center gap-4 rounded-xl border border-line bg-strip px-4 py-2.5 shadow-xl">
+    <div
+      role="status"
+      className="fixed bottom-4 left-1/2 z-30 flex max-w-[90vw] -translate-x-1/2 items-center gap-4 rounded-xl border border-line bg-strip px-4 py-2.5 shadow-xl"
+    >
       <span className="size-2.5 shrink-0 animate-pulse rounded-full bg-copper" aria-hidden />
       <span className="truncate">
         {waiting ? `Waiting for a turn: ${job.what}` : `Working on ${job.what}`}

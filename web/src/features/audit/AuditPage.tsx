@@ -3,7 +3,15 @@ import { api, type Me, type Refusal } from '../../api/client'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting } from '../../ui/Words'
 
-const moment = (at: string) => new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit', second: '2-digit' })
+const moment = (at: string) =>
+  new Date(at).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+    second: '2-digit',
+  })
 
 /** How many entries the server gives at once. */
 const PAGE = 100
@@ -23,7 +31,9 @@ export function AuditPage({ me }: { me: Me }) {
       <main className="flex-1 overflow-auto px-6 py-6">
         <div className="mx-auto max-w-5xl">
           <h1 className="mb-1 font-serif text-xl font-semibold">What was done</h1>
-          <p className="mb-4 text-muted">Who signed in to {me.space}, shared, withdrew and deleted, and from where. Entries cannot be changed.</p>
+          <p className="mb-4 text-muted">
+            Who signed in to {me.space}, shared, withdrew and deleted, and from where. Entries cannot be changed.
+          </p>
           {entries.error && <Trouble message={entries.error.message} advice={(entries.error as Refusal).advice} />}
           {entries.isPending && <Waiting what="Looking" />}
           {list.length > 0 && (
@@ -52,7 +62,12 @@ export function AuditPage({ me }: { me: Me }) {
             </table>
           )}
           {entries.hasNextPage && (
-            <button type="button" className="button-plain mt-4" disabled={entries.isFetchingNextPage} onClick={() => void entries.fetchNextPage()}>
+            <button
+              type="button"
+              className="button-plain mt-4"
+              disabled={entries.isFetchingNextPage}
+              onClick={() => void entries.fetchNextPage()}
+            >
               Show earlier ones
             </button>
           )}

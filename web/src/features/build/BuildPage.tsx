@@ -29,12 +29,23 @@ export function BuildPage({ me }: { me: Me }) {
     <Shell me={me} here={<span className="text-bar-ink">Build one to learn from it</span>}>
       <section aria-label="What is built" className="flex shrink-0 items-center gap-6 border-b border-line bg-strip px-5.5 py-3">
         <p className="min-w-0 flex-1 font-serif text-[19px] leading-[1.35]">
-          Drag a centre to move its group. Drag the beginning of its line: along it for the spread, up and down for the <span className="font-semibold text-verdigris">slope within</span>, the same in all groups.
+          Drag a centre to move its group. Drag the beginning of its line: along it for the spread, up and down for the{' '}
+          <span className="font-semibold text-verdigris">slope within</span>, the same in all groups.
         </p>
-        <button type="button" className="button-plain shrink-0" disabled={built.groups.length >= 6} onClick={() => setBuilt(withGroup(built))}>
+        <button
+          type="button"
+          className="button-plain shrink-0"
+          disabled={built.groups.length >= 6}
+          onClick={() => setBuilt(withGroup(built))}
+        >
           Add a group
         </button>
-        <button type="button" className="button-plain shrink-0" disabled={built.groups.length <= 2} onClick={() => setBuilt(withoutGroup(built))}>
+        <button
+          type="button"
+          className="button-plain shrink-0"
+          disabled={built.groups.length <= 2}
+          onClick={() => setBuilt(withoutGroup(built))}
+        >
           One less
         </button>
         <Keep picture={picture} />
@@ -78,7 +89,9 @@ function Learnt({ picture }: { picture: BuiltPicture }) {
             <span className="block font-semibold">The groups, held fixed</span>
             <span className="block text-[13px] leading-[1.35] text-muted">{finding.words}</span>
           </span>
-          <span className={`shrink-0 rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${verdictWash(finding.verdict)}`}>{finding.verdict}</span>
+          <span className={`shrink-0 rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${verdictWash(finding.verdict)}`}>
+            {finding.verdict}
+          </span>
         </p>
       )}
       <table className="mb-4 w-full text-[13px] tabular-nums">
@@ -111,11 +124,33 @@ function Learnt({ picture }: { picture: BuiltPicture }) {
   )
 }
 
-function Slider({ name, value, min, max, step, set }: { name: string; value: number; min: number; max: number; step: number; set: (value: number) => void }) {
+function Slider({
+  name,
+  value,
+  min,
+  max,
+  step,
+  set,
+}: {
+  name: string
+  value: number
+  min: number
+  max: number
+  step: number
+  set: (value: number) => void
+}) {
   return (
     <label className="mt-2 flex items-center gap-3 text-[13.5px]">
       <span className="w-40 shrink-0">{name}</span>
-      <input type="range" className="min-w-0 flex-1 accent-verdigris" min={min} max={max} step={step} value={value} onChange={(e) => set(Number(e.target.value))} />
+      <input
+        type="range"
+        className="min-w-0 flex-1 accent-verdigris"
+        min={min}
+        max={max}
+        step={step}
+        value={value}
+        onChange={(e) => set(Number(e.target.value))}
+      />
       <span className="w-8 text-right tabular-nums">{value}</span>
     </label>
   )

@@ -6,11 +6,28 @@ import { endOf, moved, stretched, type Built } from './built'
 const STEP = 1
 
 /** What can be taken hold of on the chart: the centre of each group, and the beginning of its line. */
-export function Handles({ figure, size, built, change }: { figure: Figure; size: { width: number; height: number }; built: Built; change: (built: Built) => void }) {
+export function Handles({
+  figure,
+  size,
+  built,
+  change,
+}: {
+  figure: Figure
+  size: { width: number; height: number }
+  built: Built
+  change: (built: Built) => void
+}) {
   const frame = frameOf(figure, 0, size.width, size.height, WHOLE)
   const place = (x: number, y: number) => ({ left: toX(frame, x / 100), top: toY(frame, y / 100) })
   const colours = figure.keys.find((k) => k.channels.includes('colour'))?.entries ?? []
-  const handle = (key: string, label: string, at: { x: number; y: number }, size: number, colour: string | undefined, act: (x: number, y: number) => void) => {
+  const handle = (
+    key: string,
+    label: string,
+    at: { x: number; y: number },
+    size: number,
+    colour: string | undefined,
+    act: (x: number, y: number) => void,
+  ) => {
     const drag = (e: PointerEvent<HTMLButtonElement>) => {
       if (!e.currentTarget.hasPointerCapture(e.pointerId)) return
       const box = e.currentTarget.parentElement!.getBoundingClientRect()
@@ -42,8 +59,17 @@ export function Handles({ figure, size, built, change }: { figure: Figure; size:
       {built.groups.map((group, i) => {
         const colour = colours.find((c) => c.name === group.name)?.light
         return [
-          handle(`end ${group.name}`, `The beginning of the line of ${group.name}: its spread, and the slope of all`, endOf(built, i), 14, undefined, (x, y) => change(stretched(built, i, x, y))),
-          handle(group.name, `The centre of ${group.name}: ${group.x} along x, ${group.y} along y`, group, 22, colour, (x, y) => change(moved(built, i, x, y))),
+          handle(
+            `end ${group.name}`,
+            `The beginning of the line of ${group.name}: its spread, and the slope of all`,
+            endOf(built, i),
+            14,
+            undefined,
+            (x, y) => change(stretched(built, i, x, y)),
+          ),
+          handle(group.name, `The centre of ${group.name}: ${group.x} along x, ${group.y} along y`, group, 22, colour, (x, y) =>
+            change(moved(built, i, x, y)),
+          ),
         ]
       })}
     </div>

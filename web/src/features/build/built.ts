@@ -27,7 +27,10 @@ export const REACH = 2
 
 /** Moves the centre of a group. */
 export function moved(built: Built, group: number, x: number, y: number): Built {
-  return { ...built, groups: built.groups.map((g, i) => (i === group ? { ...g, x: tenths(within(x, 0, 100)), y: tenths(within(y, 0, 100)) } : g)) }
+  return {
+    ...built,
+    groups: built.groups.map((g, i) => (i === group ? { ...g, x: tenths(within(x, 0, 100)), y: tenths(within(y, 0, 100)) } : g)),
+  }
 }
 
 /** Puts the beginning of a group's line somewhere: how far from the centre it lies is the group's spread, and how steep the slope of all. */
@@ -42,7 +45,10 @@ export function stretched(built: Built, group: number, x: number, y: number): Bu
 }
 
 /** Where a group's line is taken hold of: at its beginning, as names stand at the ends. */
-export const endOf = ({ groups, slope }: Built, group: number) => ({ x: groups[group].x - REACH * groups[group].spread, y: groups[group].y - slope * REACH * groups[group].spread })
+export const endOf = ({ groups, slope }: Built, group: number) => ({
+  x: groups[group].x - REACH * groups[group].spread,
+  y: groups[group].y - slope * REACH * groups[group].spread,
+})
 
 export function withGroup(built: Built): Built {
   const name = NAMES.find((n) => !built.groups.some((g) => g.name === n))!

@@ -31,12 +31,17 @@ export function AskAside({ bench }: { bench: Bench }) {
         <>
           <p className="text-[14.5px] leading-[1.45]">{answer.words}</p>
           <p className="mt-1 text-[13px] text-muted">
-            Asked by {answer.by || 'somebody'} on {new Date(answer.at).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })}, of {formatNumber(answer.rows, 0)} rows. A chart asks once.
+            Asked by {answer.by || 'somebody'} on{' '}
+            {new Date(answer.at).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })}, of{' '}
+            {formatNumber(answer.rows, 0)} rows. A chart asks once.
           </p>
         </>
       ) : (
         <>
-          <p className="text-[13.5px] leading-[1.4] text-muted">Some rows were set aside, and no chart has seen them. When you believe what this chart shows, ask them: once, and the answer stays with the chart.</p>
+          <p className="text-[13.5px] leading-[1.4] text-muted">
+            Some rows were set aside, and no chart has seen them. When you believe what this chart shows, ask them: once, and the answer
+            stays with the chart.
+          </p>
           <button type="button" className="link mt-1 text-[13.5px]" disabled={asking} onClick={() => void ask()}>
             {asking ? 'Asking…' : 'Ask the rows set aside'}
           </button>

@@ -9,11 +9,24 @@ export function ChartName({ chart, at }: { chart: Chart; at: number }) {
   const name = charts.data?.find((c) => c.id === chart.id)?.name ?? chart.name
   // A name that nobody said follows the sentence: another step, perhaps another name.
   useEffect(() => void queries.invalidateQueries({ queryKey: ['charts'] }), [queries, at])
-  return <Renaming name={name} rename={async (next) => void (await api.renameChart(chart.id, next), await queries.invalidateQueries({ queryKey: ['charts'] }))} />
+  return (
+    <Renaming
+      name={name}
+      rename={async (next) => void (await api.renameChart(chart.id, next), await queries.invalidateQueries({ queryKey: ['charts'] }))}
+    />
+  )
 }
 
 /** A name that becomes a field when it is pressed: Enter keeps what is typed, Escape leaves it as it was. */
-export function Renaming({ name, rename, label = 'Name of the chart' }: { name: string; rename: (name: string) => Promise<void>; label?: string }) {
+export function Renaming({
+  name,
+  rename,
+  label = 'Name of the chart',
+}: {
+  name: string
+  rename: (name: string) => Promise<void>
+  label?: string
+}) {
   const [typed, setTyped] = useState<string | null>(null)
   const [trouble, setTrouble] = useState('')
   const keep = async () => {
@@ -37,7 +50,13 @@ export function Renaming({ name, rename, label = 'Name of the chart' }: { name: 
   }
   if (typed === null)
     return (
-      <button type="button" className="min-w-0 truncate rounded px-1 hover:bg-bar-here hover:text-bar-ink" title="Press to rename" aria-label={`${label}: ${name}. Press to rename`} onClick={() => setTyped(name)}>
+      <button
+        type="button"
+        className="min-w-0 truncate rounded px-1 hover:bg-bar-here hover:text-bar-ink"
+        title="Press to rename"
+        aria-label={`${label}: ${name}. Press to rename`}
+        onClick={() => setTyped(name)}
+      >
         {name}
       </button>
     )

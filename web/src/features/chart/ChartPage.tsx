@@ -31,13 +31,25 @@ export function ChartPage({ me }: { me: Me }) {
   const opened = useRef<{ place: string; chart: number } | null>(null)
   if (opened.current?.place !== place) {
     const settled = chartParam !== undefined || fresh || (charts.isSuccess && !charts.isFetching)
-    opened.current = settled ? { place, chart: chartParam ? Number(chartParam) : fresh ? 0 : (charts.data?.find((c) => c.dataset_id === id)?.id ?? 0) } : null
+    opened.current = settled
+      ? { place, chart: chartParam ? Number(chartParam) : fresh ? 0 : (charts.data?.find((c) => c.dataset_id === id)?.id ?? 0) }
+      : null
   }
   const known = opened.current !== null
   const chosen = opened.current?.chart ?? 0
-  const chart = useQuery({ queryKey: ['chart', chosen], queryFn: () => api.chart(chosen), enabled: known && chosen > 0, staleTime: Infinity, gcTime: 0 })
+  const chart = useQuery({
+    queryKey: ['chart', chosen],
+    queryFn: () => api.chart(chosen),
+    enabled: known && chosen > 0,
+    staleTime: Infinity,
+    gcTime: 0,
+  })
   const version = dataset.data?.dataset.version_id ?? 0
-  const firstLook = useQuery({ queryKey: ['first-look', version], queryFn: () => api.firstLook(version), enabled: known && chosen === 0 && version > 0 && !given })
+  const firstLook = useQuery({
+    queryKey: ['first-look', version],
+    queryFn: () => api.firstLook(version),
+    enabled: known && chosen === 0 && version > 0 && !given,
+  })
   const fault = dataset.error ?? charts.error ?? chart.error ?? firstLook.error
   if (fault) return <Words title="This chart cannot be opened" text={fault.message} />
   const document = chosen > 0 ? chart.data?.document : (given ?? firstLook.data)
@@ -79,11 +91,23 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
         </button>
       }
     >
-      <Sentence bench={bench} columns={columns} open={open} setOpen={setOpen} onNew={() => navigate(`/dataset/${dataset.id}/chart?new=${Date.now()}`)} typing={Boolean(typing)} setTyping={setTyping} />
+      <Sentence
+        bench={bench}
+        columns={columns}
+        open={open}
+        setOpen={setOpen}
+        onNew={() => navigate(`/dataset/${dataset.id}/chart?new=${Date.now()}`)}
+        typing={Boolean(typing)}
+        setTyping={setTyping}
+      />
       {chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
       <main className="flex min-h-0 flex-1">
         <Paper bench={bench} dataset={dataset.id} open={setOpen} />
-        {typing ? <TypeIt bench={bench} and={typing === true ? undefined : typing} onDone={() => setTyping(false)} /> : !narrow || reading ? <Beside bench={bench} aside={dataset.aside ?? false} close={narrow ? closeReading : undefined} /> : null}
+        {typing ? (
+          <TypeIt bench={bench} and={typing === true ? undefined : typing} onDone={() => setTyping(false)} />
+        ) : !narrow || reading ? (
+          <Beside bench={bench} aside={dataset.aside ?? false} close={narrow ? closeReading : undefined} />
+        ) : null}
       </main>
       {narrow && <ReadingStrip bench={bench} open={reading} setOpen={setReading} />}
       <Trail bench={bench} narrow={narrow} />
@@ -118,11 +142,17 @@ function OlderVersion({ chart, dataset }: { chart: Chart; dataset: Dataset }) {
   }
   return (
     <div className="flex shrink-0 items-center gap-4 border-b border-line bg-copper-wash px-5.5 py-1.5 text-[13px]">
-      <p>This chart was made from an older version of {dataset.name}; version {dataset.version} is there.</p>
+      <p>
+        This chart was made from an older version of {dataset.name}; version {dataset.version} is there.
+      </p>
       {missing.map((name) => (
         <label key={name} className="flex items-center gap-1.5">
           {name} is now
-          <select className="field w-auto py-1" value={called[name] ?? ''} onChange={(e) => setCalled({ ...called, [name]: e.target.value })}>
+          <select
+            className="field w-auto py-1"
+            value={called[name] ?? ''}
+            onChange={(e) => setCalled({ ...called, [name]: e.target.value })}
+          >
             <option value="">…</option>
             {columns.map((c) => (
               <option key={c.name} value={c.name}>
@@ -145,7 +175,14 @@ function useTrailKeys(bench: Bench) {
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
       const target = e.target as HTMLElement
-      if (e.defaultPrevented || e.ctrlKey || e.metaKey || e.altKey || target.closest('input, textarea, select, canvas, dialog, [role=dialog], [role=menu]')) return
+      if (
+        e.defaultPrevented ||
+        e.ctrlKey ||
+        e.metaKey ||
+        e.altKey ||
+        target.closest('input, textarea, select, canvas, dialog, [role=dialog], [role=menu]')
+      )
+        return
       const step = e.key === 'ArrowLeft' ? bench.previous() : e.key === 'ArrowRight' ? bench.next() : undefined
       if (!step) return
       e.preventDefault()

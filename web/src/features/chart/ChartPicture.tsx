@@ -14,8 +14,20 @@ export function ChartPicture({ chart, step, version, width, height, now }: Wante
 }
 
 /** A small picture that is at hand as SVG. */
-export const PictureAtHand = ({ svg, ...size }: { svg: string; width: number; height: number }) => <Picture address={`data:image/svg+xml;utf8,${encodeURIComponent(svg)}`} {...size} now />
+export const PictureAtHand = ({ svg, ...size }: { svg: string; width: number; height: number }) => (
+  <Picture address={`data:image/svg+xml;utf8,${encodeURIComponent(svg)}`} {...size} now />
+)
 
 function Picture({ address, width, height, now }: { address: string; width: number; height: number; now?: boolean }) {
-  return <img src={address} alt="" width={width} height={height} loading={now ? 'eager' : 'lazy'} className="block w-full bg-paper" style={{ aspectRatio: `${width} / ${height}` }} />
+  return (
+    <img
+      src={address}
+      alt=""
+      width={width}
+      height={height}
+      loading={now ? 'eager' : 'lazy'}
+      className="block w-full bg-paper"
+      style={{ aspectRatio: `${width} / ${height}` }}
+    />
+  )
 }

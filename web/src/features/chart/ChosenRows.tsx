@@ -12,7 +12,8 @@ type Chosen = NonNullable<Document['chosen']>
 const MOST = 2000
 
 /** Over the chart, so that nothing moves when rows are chosen. */
-const PLACE = 'absolute top-2 left-1/2 z-2 -translate-x-1/2 rounded-full border border-line bg-strip px-4 py-1 text-[13px] whitespace-nowrap shadow-md'
+const PLACE =
+  'absolute top-2 left-1/2 z-2 -translate-x-1/2 rounded-full border border-line bg-strip px-4 py-1 text-[13px] whitespace-nowrap shadow-md'
 
 /** What can be done with rows that were pressed or drawn around. */
 export function ChosenRows({ rows, figure, bench, done }: { rows: number[]; figure: Figure; bench: Bench; done: () => void }) {
@@ -45,7 +46,11 @@ export function ChosenRows({ rows, figure, bench, done }: { rows: number[]; figu
         Without these
       </button>
       {(document.label?.with ?? heading) && (
-        <button type="button" className="link" onClick={() => void say({ label: { with: (document.label?.with ?? heading)!, rows: numbers } })}>
+        <button
+          type="button"
+          className="link"
+          onClick={() => void say({ label: { with: (document.label?.with ?? heading)!, rows: numbers } })}
+        >
           Label these
         </button>
       )}
@@ -60,11 +65,21 @@ export function ChosenRows({ rows, figure, bench, done }: { rows: number[]; figu
 /** The straight line of all rows, of those that were chosen, and without them, one under the other. */
 function WithAndWithout({ document, only, without, bench }: { document: Document; only: Chosen; without: Chosen; bench: Bench }) {
   const [open, setOpen] = useState(false)
-  const line = (chosen: Chosen | undefined): Document => ({ version: document.version, where: document.where, take_out: document.take_out, x: document.x, y: document.y, scales: document.scales, chosen, layers: [{ mark: 'dots' }, { mark: 'fit', fit: { kind: 'line', overall: true } }] })
+  const line = (chosen: Chosen | undefined): Document => ({
+    version: document.version,
+    where: document.where,
+    take_out: document.take_out,
+    x: document.x,
+    y: document.y,
+    scales: document.scales,
+    chosen,
+    layers: [{ mark: 'dots' }, { mark: 'fit', fit: { kind: 'line', overall: true } }],
+  })
   const asked = [document.chosen, only, without].map(line)
   const lines = useQuery({
     queryKey: ['with-and-without', bench.version, asked],
-    queryFn: ({ signal }) => Promise.all(asked.map(async (document) => (await api.draw(bench.version, { document, width: 300, height: 200 }, signal)).reading)),
+    queryFn: ({ signal }) =>
+      Promise.all(asked.map(async (document) => (await api.draw(bench.version, { document, width: 300, height: 200 }, signal)).reading)),
     enabled: open,
     staleTime: Infinity,
     retry: false,
@@ -73,7 +88,11 @@ function WithAndWithout({ document, only, without, bench }: { document: Document
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger className="link">The line with and without</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content sideOffset={8} collisionPadding={12} className="z-20 rounded-xl border border-line bg-strip px-4 py-3 text-[13px] shadow-2xl outline-none">
+        <Popover.Content
+          sideOffset={8}
+          collisionPadding={12}
+          className="z-20 rounded-xl border border-line bg-strip px-4 py-3 text-[13px] shadow-2xl outline-none"
+        >
           {lines.isPending && <p className="text-muted">Fitting…</p>}
           {lines.error && <p className="text-copper">{lines.error.message}</p>}
           {lines.data && (

@@ -15,13 +15,21 @@ export function EvidencePanel({ bench, column, examine }: { bench: Bench; column
   const { document } = useBench(bench, 'document')
   const relation = relationOf(document)
   const found = useExplanations(bench.version, relation)
-  const evidence = useQuery({ queryKey: ['evidence', bench.version, relation, column], queryFn: ({ signal }) => api.evidence(bench.version, relation, column, signal), staleTime: Infinity })
+  const evidence = useQuery({
+    queryKey: ['evidence', bench.version, relation, column],
+    queryFn: ({ signal }) => api.evidence(bench.version, relation, column, signal),
+    staleTime: Infinity,
+  })
   const tried = (found.data?.findings ?? []).filter((f) => !f.with)
   const at = tried.findIndex((f) => f.column === column)
   const finding = tried[at]
   const shown = evidence.data
   return (
-    <aside aria-label="Evidence" tabIndex={0} className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px]">
+    <aside
+      aria-label="Evidence"
+      tabIndex={0}
+      className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px]"
+    >
       <nav aria-label="Columns that were tried" className="flex items-baseline gap-2 text-[13px] text-muted">
         <button type="button" className="link" onClick={() => examine(null)}>
           Reading
@@ -50,10 +58,26 @@ export function EvidencePanel({ bench, column, examine }: { bench: Bench; column
             <h2 className="min-w-0 truncate font-serif text-[22px] font-semibold" title={shown.name}>
               {shown.name}
             </h2>
-            {finding && <span className={`shrink-0 rounded-full px-3 py-0.5 text-[13px] font-semibold text-ink ${verdictWash(finding.verdict)}`}>{finding.verdict}</span>}
+            {finding && (
+              <span className={`shrink-0 rounded-full px-3 py-0.5 text-[13px] font-semibold text-ink ${verdictWash(finding.verdict)}`}>
+                {finding.verdict}
+              </span>
+            )}
           </div>
-          {shown.problem ? <p className="mt-2 font-serif text-base">{shown.problem}</p> : <Grounds shown={shown} groups={found.data?.groups ?? false} />}
-          <Actions bench={bench} document={document} column={column} splits={finding?.splits ?? false} sound={!shown.problem} groups={found.data?.groups ?? false} why={shown.problem ? '' : (shown.why ?? []).map((s) => s.text).join('')} />
+          {shown.problem ? (
+            <p className="mt-2 font-serif text-base">{shown.problem}</p>
+          ) : (
+            <Grounds shown={shown} groups={found.data?.groups ?? false} />
+          )}
+          <Actions
+            bench={bench}
+            document={document}
+            column={column}
+            splits={finding?.splits ?? false}
+            sound={!shown.problem}
+            groups={found.data?.groups ?? false}
+            why={shown.problem ? '' : (shown.why ?? []).map((s) => s.text).join('')}
+          />
         </>
       )}
     </aside>
@@ -62,7 +86,13 @@ export function EvidencePanel({ bench, column, examine }: { bench: Bench; column
 
 function Turn({ to, sign, name, examine }: { to?: string; sign: string; name: string; examine: (column: string) => void }) {
   return (
-    <button type="button" className="px-1.5 text-lg leading-4 text-copper disabled:text-line" aria-label={name} disabled={!to} onClick={() => to && examine(to)}>
+    <button
+      type="button"
+      className="px-1.5 text-lg leading-4 text-copper disabled:text-line"
+      aria-label={name}
+      disabled={!to}
+      onClick={() => to && examine(to)}
+    >
       {sign}
     </button>
   )
@@ -181,11 +211,24 @@ function Table({ shown, groups }: { shown: Evidence; groups: boolean }) {
   )
 }
 
-const coloursOf = (row: Row): [string | undefined, string][] => (row.light ? inThemes(row.light, row.dark) : [[row.role === 'within' ? 'var(--verdigris)' : row.role === 'overall' ? 'var(--ink)' : 'var(--muted)', '']])
+const coloursOf = (row: Row): [string | undefined, string][] =>
+  row.light
+    ? inThemes(row.light, row.dark)
+    : [[row.role === 'within' ? 'var(--verdigris)' : row.role === 'overall' ? 'var(--ink)' : 'var(--muted)', '']]
 
 function Sign({ row }: { row: Row }) {
-  if (row.role === 'overall') return <svg width={12} height={12} aria-hidden className="shrink-0"><path d="M0 6h4.5M7 6h4.5" stroke="var(--ink)" strokeWidth={2.4} /></svg>
-  if (row.role === 'within') return <svg width={12} height={12} aria-hidden className="shrink-0"><path d="M0 6h12" stroke="var(--verdigris)" strokeWidth={2.4} /></svg>
+  if (row.role === 'overall')
+    return (
+      <svg width={12} height={12} aria-hidden className="shrink-0">
+        <path d="M0 6h4.5M7 6h4.5" stroke="var(--ink)" strokeWidth={2.4} />
+      </svg>
+    )
+  if (row.role === 'within')
+    return (
+      <svg width={12} height={12} aria-hidden className="shrink-0">
+        <path d="M0 6h12" stroke="var(--verdigris)" strokeWidth={2.4} />
+      </svg>
+    )
   return (
     <>
       {inThemes(row.light ?? 'var(--muted)', row.dark ?? 'var(--muted)').map(([colour, when]) => (
@@ -198,19 +241,79 @@ function Sign({ row }: { row: Row }) {
 }
 
 /** Split by it, panels by it, take it out: each once more takes it back. */
-function Actions({ bench, document, column, splits, sound, groups, why }: { bench: Bench; document: Document; column: string; splits: boolean; sound: boolean; groups: boolean; why: string }) {
-  const isSplit = groups ? document.colour === column : (document.layers ?? []).some((l) => l.fit?.each === column) && document.take_out !== column
+function Actions({
+  bench,
+  document,
+  column,
+  splits,
+  sound,
+  groups,
+  why,
+}: {
+  bench: Bench
+  document: Document
+  column: string
+  splits: boolean
+  sound: boolean
+  groups: boolean
+  why: string
+}) {
+  const isSplit = groups
+    ? document.colour === column
+    : (document.layers ?? []).some((l) => l.fit?.each === column) && document.take_out !== column
   const isPanelled = document.panels?.by?.includes(column) ?? false
   const isOut = document.take_out === column
   const change = (next: Document) => void bench.change(next)
   return (
     <div className="sticky -bottom-4 -mx-5.5 mt-2 flex flex-wrap items-center gap-2.5 bg-strip px-5.5 py-3">
-      {splits && <Choice on={isSplit} words={['Split by it']} press={() => change(groups ? { ...document, colour: isSplit ? undefined : column } : isSplit ? { ...document, colour: undefined, layers: document.layers?.map((l) => (l.fit?.each === column ? { ...l, fit: { ...l.fit, each: undefined, overall: true } } : l)) } : splitBy(document, column))} />}
-      {splits && <Choice on={isPanelled} words={['Panels by it']} press={() => change({ ...document, panels: isPanelled ? undefined : { by: [column] } })} />}
-      {splits && sound && !groups && <Choice on={document.centres === column} words={['Centres']} press={() => change({ ...document, centres: document.centres === column ? undefined : column })} />}
-      {sound && !groups && <Choice on={isOut} words={['Take it out', 'Taken out']} press={() => change({ ...document, take_out: isOut ? undefined : column })} />}
+      {splits && (
+        <Choice
+          on={isSplit}
+          words={['Split by it']}
+          press={() =>
+            change(
+              groups
+                ? { ...document, colour: isSplit ? undefined : column }
+                : isSplit
+                  ? {
+                      ...document,
+                      colour: undefined,
+                      layers: document.layers?.map((l) =>
+                        l.fit?.each === column ? { ...l, fit: { ...l.fit, each: undefined, overall: true } } : l,
+                      ),
+                    }
+                  : splitBy(document, column),
+            )
+          }
+        />
+      )}
+      {splits && (
+        <Choice
+          on={isPanelled}
+          words={['Panels by it']}
+          press={() => change({ ...document, panels: isPanelled ? undefined : { by: [column] } })}
+        />
+      )}
+      {splits && sound && !groups && (
+        <Choice
+          on={document.centres === column}
+          words={['Centres']}
+          press={() => change({ ...document, centres: document.centres === column ? undefined : column })}
+        />
+      )}
+      {sound && !groups && (
+        <Choice
+          on={isOut}
+          words={['Take it out', 'Taken out']}
+          press={() => change({ ...document, take_out: isOut ? undefined : column })}
+        />
+      )}
       {why && !document.note?.includes(why) && (
-        <button type="button" className="link ml-auto text-[13px]" onClick={() => change({ ...document, note: document.note ? `${document.note}\n${why}` : why })}>
+        <button
+          type="button"
+          className="link ml-auto text-[13px]"
+          onClick={() => change({ ...document, note: document.note ? `${document.note}\n${why}` : why })}
+        >
           add to the note
         </button>
       )}
@@ -220,7 +323,12 @@ function Actions({ bench, document, column, splits, sound, groups, why }: { benc
 
 function Choice({ on, words, press }: { on: boolean; words: [string, on?: string]; press: () => void }) {
   return (
-    <button type="button" aria-pressed={on} onClick={press} className={`rounded-lg border px-3.5 py-1.5 text-[13.5px] ${on ? 'border-ink bg-ink font-semibold text-paper' : 'border-line bg-paper hover:border-copper hover:text-copper'}`}>
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={press}
+      className={`rounded-lg border px-3.5 py-1.5 text-[13.5px] ${on ? 'border-ink bg-ink font-semibold text-paper' : 'border-line bg-paper hover:border-copper hover:text-copper'}`}
+    >
       {on && <span aria-hidden>✓ </span>}
       {(on && words[1]) || words[0]}
     </button>

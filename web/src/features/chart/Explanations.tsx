@@ -9,7 +9,17 @@ import { LOUD, NOTED, verdictWash, type Finding } from './verdicts'
 const SHOWN = 3
 
 /** Every other column tried as a hidden explanation of the relation on screen, the most telling first. */
-export function Explanations({ bench, document, examine, check }: { bench: Bench; document: Document; examine: (column: string) => void; check: () => void }) {
+export function Explanations({
+  bench,
+  document,
+  examine,
+  check,
+}: {
+  bench: Bench
+  document: Document
+  examine: (column: string) => void
+  check: () => void
+}) {
   const found = useExplanations(bench.version, document)
   const [all, setAll] = useState(false)
   const drawn = bench.get().drawing?.figure.rows.drawn ?? 0
@@ -36,19 +46,34 @@ export function Explanations({ bench, document, examine, check }: { bench: Bench
               {finding.with ? (
                 <span className="block truncate font-semibold">{finding.name}</span>
               ) : (
-                <button type="button" className="block max-w-full truncate text-left font-semibold hover:text-copper hover:underline" title={`What stands behind ${finding.name}`} onClick={() => examine(finding.column)}>
+                <button
+                  type="button"
+                  className="block max-w-full truncate text-left font-semibold hover:text-copper hover:underline"
+                  title={`What stands behind ${finding.name}`}
+                  onClick={() => examine(finding.column)}
+                >
                   {finding.name}
                 </button>
               )}
               <span className="block text-[13px] leading-[1.35] text-muted">{finding.words}</span>
             </span>
             <span className="flex shrink-0 flex-col items-end gap-1">
-              <span className={`rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${verdictWash(finding.verdict)}`}>{finding.verdict}</span>
-              {!finding.with && !document.take_out && !found.data!.groups && (LOUD.includes(finding.verdict) || NOTED.includes(finding.verdict) || finding.verdict === 'holds') && (
-                <button type="button" className="link text-xs" aria-label={`Take ${finding.name} out`} onClick={() => void bench.change({ ...document, take_out: finding.column })}>
-                  take it out
-                </button>
-              )}
+              <span className={`rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${verdictWash(finding.verdict)}`}>
+                {finding.verdict}
+              </span>
+              {!finding.with &&
+                !document.take_out &&
+                !found.data!.groups &&
+                (LOUD.includes(finding.verdict) || NOTED.includes(finding.verdict) || finding.verdict === 'holds') && (
+                  <button
+                    type="button"
+                    className="link text-xs"
+                    aria-label={`Take ${finding.name} out`}
+                    onClick={() => void bench.change({ ...document, take_out: finding.column })}
+                  >
+                    take it out
+                  </button>
+                )}
             </span>
           </li>
         ))}
@@ -66,7 +91,8 @@ export function Explanations({ bench, document, examine, check }: { bench: Bench
       {every.length > 0 && (
         <p className="mt-2 text-[13px] text-muted">
           {found.data!.alike && <strong className="font-semibold">{found.data!.alike} </strong>}
-          {found.data!.told}. {counted(found.data!.tried, 'column')} {found.data!.tried === 1 ? 'was' : 'were'} tried, {overRows(found.data!.rows, drawn)}; these are columns of this table: a cause outside it cannot be seen. {found.data!.looked}
+          {found.data!.told}. {counted(found.data!.tried, 'column')} {found.data!.tried === 1 ? 'was' : 'were'} tried,{' '}
+          {overRows(found.data!.rows, drawn)}; these are columns of this table: a cause outside it cannot be seen. {found.data!.looked}
         </p>
       )}
     </section>
@@ -74,7 +100,8 @@ export function Explanations({ bench, document, examine, check }: { bench: Bench
 }
 
 /** Says over how many rows columns were tried, where these are others than the chart draws. */
-const overRows = (tried: number, drawn: number) => `over ${counted(tried, 'row')}${drawn > 0 && drawn !== tried ? ` that have x and y; the chart draws ${formatNumber(drawn, 0)}, those that have all that it names` : ''}`
+const overRows = (tried: number, drawn: number) =>
+  `over ${counted(tried, 'row')}${drawn > 0 && drawn !== tried ? ` that have x and y; the chart draws ${formatNumber(drawn, 0)}, those that have all that it names` : ''}`
 
 /** The slope overall, dashed, against the slope with the column held fixed, the steeper of them at half a right angle. */
 function Slopes({ finding: { overall, within, verdict } }: { finding: Finding }) {

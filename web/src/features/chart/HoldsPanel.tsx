@@ -6,17 +6,30 @@ import { Said } from './Said'
 import { useBench } from './useBench'
 import { relationOf } from './verdicts'
 
-const LOOKS: Record<string, string> = { agrees: 'var(--verdigris)', 'not clear': 'var(--muted)', 'other way': 'var(--copper)', nothing: 'var(--muted)' }
+const LOOKS: Record<string, string> = {
+  agrees: 'var(--verdigris)',
+  'not clear': 'var(--muted)',
+  'other way': 'var(--copper)',
+  nothing: 'var(--muted)',
+}
 
 /** The slope on screen looked at in many ways, as one picture of intervals. */
 export function HoldsPanel({ bench, close }: { bench: Bench; close: () => void }) {
   const { document } = useBench(bench, 'document')
   const relation = { ...relationOf(document), take_out: document.take_out }
-  const found = useQuery({ queryKey: ['holds', bench.version, relation], queryFn: ({ signal }) => api.holds(bench.version, relation, signal), staleTime: Infinity })
+  const found = useQuery({
+    queryKey: ['holds', bench.version, relation],
+    queryFn: ({ signal }) => api.holds(bench.version, relation, signal),
+    staleTime: Infinity,
+  })
   const shown = found.data
   const ticks = shown?.ticks ?? []
   return (
-    <aside aria-label="Does it hold?" tabIndex={0} className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px]">
+    <aside
+      aria-label="Does it hold?"
+      tabIndex={0}
+      className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px]"
+    >
       <nav className="flex items-baseline gap-2 text-[13px] text-muted">
         <button type="button" className="link" onClick={close}>
           Reading
@@ -56,7 +69,10 @@ export function HoldsPanel({ bench, close }: { bench: Bench; close: () => void }
             <tbody>
               {shown.rows?.map((row, i) => (
                 <tr key={i} className={i === 0 ? 'border-b border-line font-semibold' : ''}>
-                  <th scope="row" className={`max-w-44 py-1 text-left leading-[1.25] max-[1100px]:max-w-32 ${i === 0 ? 'font-semibold' : 'font-normal'}`}>
+                  <th
+                    scope="row"
+                    className={`max-w-44 py-1 text-left leading-[1.25] max-[1100px]:max-w-32 ${i === 0 ? 'font-semibold' : 'font-normal'}`}
+                  >
                     {row.name}
                   </th>
                   {row.problem ? (
@@ -69,7 +85,12 @@ export function HoldsPanel({ bench, close }: { bench: Bench; close: () => void }
                       <td className={`py-1 pl-2 text-right font-semibold ${row.says === 'other way' ? 'text-copper' : ''}`}>{row.slope}</td>
                       <td className="py-1 pl-2 text-right whitespace-nowrap">{row.interval}</td>
                       <td className="w-28 pl-3 max-[1100px]:w-20">
-                        <IntervalBar place={row} ticks={ticks} colours={[[i === 0 ? 'var(--ink)' : LOOKS[row.says], '']]} upright={i === 0} />
+                        <IntervalBar
+                          place={row}
+                          ticks={ticks}
+                          colours={[[i === 0 ? 'var(--ink)' : LOOKS[row.says], '']]}
+                          upright={i === 0}
+                        />
                       </td>
                     </>
                   )}
@@ -85,7 +106,10 @@ export function HoldsPanel({ bench, close }: { bench: Bench; close: () => void }
               </tr>
             </tfoot>
           </table>
-          <p className="mt-3 text-[13px] leading-[1.4] text-muted">A slope that holds in every way can still be made by a cause outside this table. These ways overlap: they are one look from many sides, no tests of their own.</p>
+          <p className="mt-3 text-[13px] leading-[1.4] text-muted">
+            A slope that holds in every way can still be made by a cause outside this table. These ways overlap: they are one look from many
+            sides, no tests of their own.
+          </p>
         </>
       )}
     </aside>

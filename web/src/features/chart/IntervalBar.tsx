@@ -11,7 +11,17 @@ interface Tick {
 }
 
 /** An interval with its estimate on an axis that several share, and the axis's zero. */
-export function IntervalBar({ place, ticks, colours, upright }: { place: Place; ticks: Tick[]; colours: [string | undefined, string][]; upright?: boolean }) {
+export function IntervalBar({
+  place,
+  ticks,
+  colours,
+  upright,
+}: {
+  place: Place
+  ticks: Tick[]
+  colours: [string | undefined, string][]
+  upright?: boolean
+}) {
   const zero = ticks.find((t) => /^0(\.0*)?$/.test(t.label))?.at
   return (
     <svg width="100%" height={18} aria-hidden className="overflow-visible">
@@ -19,8 +29,20 @@ export function IntervalBar({ place, ticks, colours, upright }: { place: Place; 
       {place.at !== undefined &&
         colours.map(([colour, when]) => (
           <g key={when} className={when} fill={colour} stroke={colour}>
-            <line x1={`${100 * place.low}%`} x2={`${100 * place.high}%`} y1={9} y2={9} strokeWidth={5} strokeOpacity={0.4} strokeDasharray={place.beyond ? '4 2' : undefined} />
-            {upright ? <line x1={`${100 * place.at!}%`} x2={`${100 * place.at!}%`} y1={2} y2={16} strokeWidth={2.5} /> : <circle cx={`${100 * place.at!}%`} cy={9} r={3.5} />}
+            <line
+              x1={`${100 * place.low}%`}
+              x2={`${100 * place.high}%`}
+              y1={9}
+              y2={9}
+              strokeWidth={5}
+              strokeOpacity={0.4}
+              strokeDasharray={place.beyond ? '4 2' : undefined}
+            />
+            {upright ? (
+              <line x1={`${100 * place.at!}%`} x2={`${100 * place.at!}%`} y1={2} y2={16} strokeWidth={2.5} />
+            ) : (
+              <circle cx={`${100 * place.at!}%`} cy={9} r={3.5} />
+            )}
           </g>
         ))}
     </svg>

@@ -29,8 +29,17 @@ export function OwnColour({ figure, selection, dataset, bench }: { figure: Figur
   return (
     <span className="flex shrink-0 items-center gap-2 text-[13px] text-muted">
       its colour in all charts
-      <ColourField label={`Colour of ${entry.name}`} value={said.colours?.[value] ?? ''} usual={entry.light} keep={(colour) => void keep(colour)} />
-      {trouble && <span role="alert" className="text-copper">{trouble}</span>}
+      <ColourField
+        label={`Colour of ${entry.name}`}
+        value={said.colours?.[value] ?? ''}
+        usual={entry.light}
+        keep={(colour) => void keep(colour)}
+      />
+      {trouble && (
+        <span role="alert" className="text-copper">
+          {trouble}
+        </span>
+      )}
     </span>
   )
 }

@@ -53,7 +53,10 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
       onDragAxis: (axis, from, to) => {
         const { document, drawing } = bench.get()
         const dates = drawing && (axis === 'x' ? scaleX : scaleY)(drawing.figure).kind === 'date'
-        void bench.change({ ...document, scales: { ...document.scales, [axis]: { ...document.scales?.[axis], limits: { from, to, ...(dates && { dates }) } } } })
+        void bench.change({
+          ...document,
+          scales: { ...document.scales, [axis]: { ...document.scales?.[axis], limits: { from, to, ...(dates && { dates }) } } },
+        })
       },
       rowValues: (row) => {
         // a choice that is tried has a card of its own
@@ -63,7 +66,8 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
       onDeep: () => bench.lookClosely(),
     })
     chart.current = view
-    const paint = ({ figure, reading }: Drawing) => view.show(figure, reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
+    const paint = ({ figure, reading }: Drawing) =>
+      view.show(figure, reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
     bench.paint = paint
     const shown = pictureOf(bench.get())
     if (shown) paint(shown)
@@ -76,7 +80,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
       bench.paint = null
       view.destroy()
     }
-  }, [bench])
+  }, [bench, choose])
 
   useEffect(() => chart.current?.light(state.lit), [state.lit])
   const isolate = useCallback((selection: Selection | null) => chart.current?.isolate(selection), [])
@@ -84,22 +88,51 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
   const { document } = state
   const keysAt = drawing?.figure.manner?.key
   const paper = drawing?.figure.manner?.paper
-  const keys = drawing && keysAt !== 'off' && <Keys figure={drawing.figure} isolated={isolated} isolate={isolate} reorder={reorder} at={keysAt} />
+  const keys = drawing && keysAt !== 'off' && (
+    <Keys figure={drawing.figure} isolated={isolated} isolate={isolate} reorder={reorder} at={keysAt} />
+  )
   const taken = drawing && document.take_out && hasMeasured(drawing.figure) ? document.take_out : null
   return (
-    <section aria-label="Chart" className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5">
+    <section
+      aria-label="Chart"
+      className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5"
+    >
       {keysAt === 'top' && <div className="px-1 pb-1">{keys}</div>}
       <div className="flex min-h-0 flex-1 items-start gap-4">
         <div className="[container-type:size] h-full min-w-0 flex-1">
-          <div className={`relative overflow-hidden rounded-xl border border-line bg-paper ${paper ? '' : 'h-full'}`} style={paper && { aspectRatio: `${paper.width} / ${paper.height}`, width: `min(${paper.width}px, 100cqw, ${paper.width / paper.height} * 100cqh)` }}>
-            {drawing && taken && <TakenOut key={document.take_out} figure={drawing.figure} name={taken} move={(share) => chart.current?.moveTo(share)} back={() => void bench.change({ ...document, take_out: undefined })} />}
+          <div
+            className={`relative overflow-hidden rounded-xl border border-line bg-paper ${paper ? '' : 'h-full'}`}
+            style={
+              paper && {
+                aspectRatio: `${paper.width} / ${paper.height}`,
+                width: `min(${paper.width}px, 100cqw, ${paper.width / paper.height} * 100cqh)`,
+              }
+            }
+          >
+            {drawing && taken && (
+              <TakenOut
+                key={document.take_out}
+                figure={drawing.figure}
+                name={taken}
+                move={(share) => chart.current?.moveTo(share)}
+                back={() => void bench.change({ ...document, take_out: undefined })}
+              />
+            )}
             <div className={`absolute inset-x-0 bottom-0 ${taken ? 'top-9' : 'top-0'}`}>
               <div ref={host} className="h-full" data-testid="chart" />
               {keysAt === 'inside' && keys}
             </div>
-            {drawing && chosen && chosen.length > 0 && <ChosenRows rows={chosen} figure={drawing.figure} bench={bench} done={() => choose([])} />}
-            {!drawing && <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">{waitingFor(saysSomething(document.x), saysSomething(document.y), state.refusal)}</p>}
-            {state.drawingNow && <span role="status" aria-label="Drawing" className="absolute top-0 left-0 h-0.5 w-full animate-pulse bg-copper" />}
+            {drawing && chosen && chosen.length > 0 && (
+              <ChosenRows rows={chosen} figure={drawing.figure} bench={bench} done={() => choose([])} />
+            )}
+            {!drawing && (
+              <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">
+                {waitingFor(saysSomething(document.x), saysSomething(document.y), state.refusal)}
+              </p>
+            )}
+            {state.drawingNow && (
+              <span role="status" aria-label="Drawing" className="absolute top-0 left-0 h-0.5 w-full animate-pulse bg-copper" />
+            )}
           </div>
         </div>
         {keysAt === 'right' && <div className="max-h-full max-w-52 shrink-0 overflow-auto pt-2">{keys}</div>}
@@ -108,7 +141,9 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
       <div className="flex min-h-7 items-end gap-x-5 px-1">
         {keysAt ? <span className="flex-1" /> : keys}
         {drawing && pressed && <OnlyGroup {...pressed} bench={bench} />}
-        {drawing && isolated && <OnlyThese figure={drawing.figure} selection={isolated} bench={bench} done={() => chart.current?.isolate(null)} />}
+        {drawing && isolated && (
+          <OnlyThese figure={drawing.figure} selection={isolated} bench={bench} done={() => chart.current?.isolate(null)} />
+        )}
         {drawing && isolated && <OwnColour figure={drawing.figure} selection={isolated} dataset={dataset} bench={bench} />}
         {drawing?.figure.manner?.shaded && <Shaded bench={bench} />}
         {drawing && <Crowded figure={drawing.figure} bench={bench} />}
@@ -124,7 +159,9 @@ function waitingFor(x: boolean, y: boolean, refusal: Refusal | null): string {
   if (!y) return 'Say what to plot along the vertical axis: press the word after Plot.'
   if (!x) return 'Say what to plot it against: press the word after against.'
   if (!refusal) return 'Drawing…'
-  return refusal.passing ? 'The chart is not drawn; the reason stands above.' : 'The chart cannot be drawn as it is said; the reason stands above.'
+  return refusal.passing
+    ? 'The chart is not drawn; the reason stands above.'
+    : 'The chart cannot be drawn as it is said; the reason stands above.'
 }
 
 /** While a column is taken out: walks the rows back to where they were measured, by hand. */
@@ -135,7 +172,9 @@ function TakenOut({ figure, name, move, back }: { figure: Figure; name: string; 
   return (
     <div className="absolute inset-x-4.5 top-2 z-1 flex items-center gap-3 text-[13px]">
       <span className="flex items-center gap-1.5 text-muted">
-        <svg width={10} height={10} aria-hidden><circle cx={5} cy={5} r={4} fill="none" stroke="var(--muted)" strokeWidth={1.4} /></svg>
+        <svg width={10} height={10} aria-hidden>
+          <circle cx={5} cy={5} r={4} fill="none" stroke="var(--muted)" strokeWidth={1.4} />
+        </svg>
         as measured
       </span>
       <input
@@ -152,7 +191,9 @@ function TakenOut({ figure, name, move, back }: { figure: Figure; name: string; 
         }}
       />
       <span className="flex items-center gap-1.5 font-semibold">
-        <svg width={10} height={10} aria-hidden><circle cx={5} cy={5} r={4.5} fill="var(--ink)" /></svg>
+        <svg width={10} height={10} aria-hidden>
+          <circle cx={5} cy={5} r={4.5} fill="var(--ink)" />
+        </svg>
         {readable} taken out
       </span>
       <button type="button" className="link ml-auto" onClick={back}>
@@ -162,7 +203,19 @@ function TakenOut({ figure, name, move, back }: { figure: Figure; name: string; 
   )
 }
 
-function Keys({ figure, isolated, isolate, reorder, at }: { figure: Figure; isolated: Selection | null; isolate: (selection: Selection | null) => void; reorder: Reorder; at?: string }) {
+function Keys({
+  figure,
+  isolated,
+  isolate,
+  reorder,
+  at,
+}: {
+  figure: Figure
+  isolated: Selection | null
+  isolate: (selection: Selection | null) => void
+  reorder: Reorder
+  at?: string
+}) {
   const box = useRef<HTMLDivElement>(null)
   useLayoutEffect(() => {
     const fill = () => {
@@ -172,7 +225,14 @@ function Keys({ figure, isolated, isolate, reorder, at }: { figure: Figure; isol
     fill()
     return whenThemeTurns(fill)
   }, [figure, isolated, isolate, reorder, at])
-  return <div ref={box} className={at === 'inside' ? 'keys-inside' : at === 'right' ? 'keys-beside' : 'flex min-w-0 flex-1 flex-wrap items-center gap-x-6 gap-y-1'} />
+  return (
+    <div
+      ref={box}
+      className={
+        at === 'inside' ? 'keys-inside' : at === 'right' ? 'keys-beside' : 'flex min-w-0 flex-1 flex-wrap items-center gap-x-6 gap-y-1'
+      }
+    />
+  )
 }
 
 /** Takes the rows of a group that was pressed on the chart, or leaves them out. */
@@ -203,16 +263,30 @@ function OnlyThese({ figure, selection, bench, done }: { figure: Figure; selecti
   const names = entries.map((e) => e!.name)
   const say = async (without: boolean) => {
     const { document } = bench.get()
-    const these = conditionOf(key.column, names.map((name) => key.exact?.[name] ?? name), key.kind)
+    const these = conditionOf(
+      key.column,
+      names.map((name) => key.exact?.[name] ?? name),
+      key.kind,
+    )
     const where = without ? `not (${these})` : these
     if (await bench.change({ ...document, where: andAlso(document.where, where) })) done()
   }
   return (
     <span className="flex shrink-0 gap-3 text-[13px]">
-      <button type="button" className="link" title={`Of rows where ${key.name} is ${names.join(' or ')}: axes, bins, fits and the reading follow`} onClick={() => void say(false)}>
+      <button
+        type="button"
+        className="link"
+        title={`Of rows where ${key.name} is ${names.join(' or ')}: axes, bins, fits and the reading follow`}
+        onClick={() => void say(false)}
+      >
         Only these
       </button>
-      <button type="button" className="link" title={`Of rows where ${key.name} is not ${names.join(' or ')}: axes, bins, fits and the reading follow`} onClick={() => void say(true)}>
+      <button
+        type="button"
+        className="link"
+        title={`Of rows where ${key.name} is not ${names.join(' or ')}: axes, bins, fits and the reading follow`}
+        onClick={() => void say(true)}
+      >
         Without these
       </button>
     </span>
@@ -230,7 +304,12 @@ function Crowded({ figure, bench }: { figure: Figure; bench: Bench }) {
   if (dots < CROWDED * room || document.colour || document.size || document.shape) return null
   const marks = (document.layers ?? []).filter((l) => l.fit || l.reference)
   return (
-    <button type="button" className="link shrink-0 pb-0.5 text-[13px]" title="Dots hide each other here; hexagons count them" onClick={() => void bench.change({ ...document, layers: [{ mark: 'hexagons' }, ...marks] })}>
+    <button
+      type="button"
+      className="link shrink-0 pb-0.5 text-[13px]"
+      title="Dots hide each other here; hexagons count them"
+      onClick={() => void bench.change({ ...document, layers: [{ mark: 'hexagons' }, ...marks] })}
+    >
       Count in hexagons
     </button>
   )
@@ -239,7 +318,10 @@ function Crowded({ figure, bench }: { figure: Figure; bench: Bench }) {
 /** Says that crowded dots are shaded, and gives it up. */
 function Shaded({ bench }: { bench: Bench }) {
   return (
-    <p className="shrink-0 pb-0.5 text-[13px] text-muted" title="Where dots hide each other, shade tells how many there are: deeper is more">
+    <p
+      className="shrink-0 pb-0.5 text-[13px] text-muted"
+      title="Where dots hide each other, shade tells how many there are: deeper is more"
+    >
       deeper where more dots lie ·{' '}
       <button type="button" className="link" onClick={() => void bench.change({ ...bench.get().document, overlap: 'off' })}>
         plain
@@ -260,7 +342,12 @@ function RowCount({ figure }: { figure: Figure }) {
           <Popover.Root>
             <Popover.Trigger className="underline underline-offset-3 hover:text-copper">{formatNumber(away, 0)} left out</Popover.Trigger>
             <Popover.Portal>
-              <Popover.Content side="top" align="end" sideOffset={6} className="z-20 max-w-sm rounded-xl border border-line bg-strip p-4 text-ink shadow-xl">
+              <Popover.Content
+                side="top"
+                align="end"
+                sideOffset={6}
+                className="z-20 max-w-sm rounded-xl border border-line bg-strip p-4 text-ink shadow-xl"
+              >
                 <h3 className="mb-2 font-serif font-semibold">Left out</h3>
                 <ul className="flex flex-col gap-1 text-[13px]">
                   {leftOut.map((reason) => (

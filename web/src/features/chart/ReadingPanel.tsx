@@ -8,7 +8,19 @@ import { Said } from './Said'
 import { useBench } from './useBench'
 
 /** Beside the chart, in words and numbers: what it shows and what could be wrong with it. */
-export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, aside, close }: { bench: Bench; aside: boolean; examine: (column: string) => void; check: () => void; close?: () => void }) {
+export const ReadingPanel = memo(function ReadingPanel({
+  bench,
+  examine,
+  check,
+  aside,
+  close,
+}: {
+  bench: Bench
+  aside: boolean
+  examine: (column: string) => void
+  check: () => void
+  close?: () => void
+}) {
   const shown = useBench(bench, 'drawing', 'preview', 'lit')
   const { drawing } = shown
   const reading = pictureOf(shown)?.reading
@@ -23,7 +35,10 @@ export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, 
         )}
       </div>
       {reading?.paragraphs.map((p, i) => (
-        <div key={i} className={`mb-2 text-[14.5px] leading-[1.45] ${p.kind === 'warning' ? 'border-l-3 border-copper py-0.5 pl-3' : ''} ${p.kind === 'caution' ? 'text-muted' : ''}`}>
+        <div
+          key={i}
+          className={`mb-2 text-[14.5px] leading-[1.45] ${p.kind === 'warning' ? 'border-l-3 border-copper py-0.5 pl-3' : ''} ${p.kind === 'caution' ? 'text-muted' : ''}`}
+        >
           {p.shows ? (
             <button
               type="button"
@@ -37,16 +52,26 @@ export const ReadingPanel = memo(function ReadingPanel({ bench, examine, check, 
           ) : (
             <Said spans={p.spans} />
           )}
-          {p.offers && " "}
+          {p.offers && ' '}
           {p.offers?.map((offer) => (
-            <button key={offer.clause} type="button" className="link" onClick={() => void bench.type(`${bench.get().drawing!.typed.trimEnd()}\n${offer.clause}\n`)}>
+            <button
+              key={offer.clause}
+              type="button"
+              className="link"
+              onClick={() => void bench.type(`${bench.get().drawing!.typed.trimEnd()}\n${offer.clause}\n`)}
+            >
               {offer.words}
             </button>
           ))}
         </div>
       ))}
       {drawing && reading && reading.paragraphs.length > 0 && !drawing.document.note && (
-        <button type="button" className="link mb-2 text-[13px]" title="What is said becomes the chart's note, which you can edit: it stands below the chart, and goes with a share" onClick={() => void bench.change({ ...drawing.document, note: noteOf(reading) })}>
+        <button
+          type="button"
+          className="link mb-2 text-[13px]"
+          title="What is said becomes the chart's note, which you can edit: it stands below the chart, and goes with a share"
+          onClick={() => void bench.change({ ...drawing.document, note: noteOf(reading) })}
+        >
           Take this as the chart’s note
         </button>
       )}
@@ -116,11 +141,16 @@ export function ReadingStrip({ bench, open, setOpen }: { bench: Bench; open: boo
   const paragraphs = pictureOf(useBench(bench, 'drawing', 'preview'))?.reading.paragraphs ?? []
   const warned = paragraphs.some((p) => p.kind === 'warning')
   return (
-    <section aria-label="Reading in short" className={`mx-4.5 mb-1.5 flex shrink-0 items-center gap-4 rounded-xl border border-line bg-strip px-4 py-1 text-[13.5px] leading-[1.4] ${warned ? 'border-l-3 border-l-copper' : ''}`}>
+    <section
+      aria-label="Reading in short"
+      className={`mx-4.5 mb-1.5 flex shrink-0 items-center gap-4 rounded-xl border border-line bg-strip px-4 py-1 text-[13.5px] leading-[1.4] ${warned ? 'border-l-3 border-l-copper' : ''}`}
+    >
       <p className="line-clamp-2 min-w-0 flex-1">
         <strong className="mr-1.5 font-serif text-[15px] font-semibold">Reading</strong>
         {paragraphs.slice(0, 2).map((p, i) => (
-          <span key={i}><Said spans={p.spans} />{' '}</span>
+          <span key={i}>
+            <Said spans={p.spans} />{' '}
+          </span>
         ))}
       </p>
       <button type="button" className="link shrink-0" aria-expanded={open} onClick={() => setOpen(!open)}>
@@ -135,7 +165,11 @@ function Swatch({ light, dark, overall, dashed }: { light?: string; dark?: strin
   return (
     <svg width={10} height={10} viewBox="0 0 10 10" aria-hidden className="shrink-0">
       {inThemes(light, dark).map(([colour, when]) =>
-        overall ? <path key={when} className={when} d={dashed ? 'M0 5h4M6 5h4' : 'M0 5h10'} stroke={colour} strokeWidth={2} /> : <rect key={when} className={when} width={10} height={10} rx={2.5} fill={colour} />,
+        overall ? (
+          <path key={when} className={when} d={dashed ? 'M0 5h4M6 5h4' : 'M0 5h10'} stroke={colour} strokeWidth={2} />
+        ) : (
+          <rect key={when} className={when} width={10} height={10} rx={2.5} fill={colour} />
+        ),
       )}
     </svg>
   )

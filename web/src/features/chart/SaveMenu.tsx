@@ -20,7 +20,11 @@ export function SaveMenu({ bench }: { bench: Bench }) {
     setBusy(true)
     setTrouble(null)
     try {
-      const { name, content } = await api.drawing(bench.version, { document: bench.get().document, ...(bench.get().document.paper ? {} : bench.paper), ...form })
+      const { name, content } = await api.drawing(bench.version, {
+        document: bench.get().document,
+        ...(bench.get().document.paper ? {} : bench.paper),
+        ...form,
+      })
       const link = document.createElement('a')
       link.href = URL.createObjectURL(content)
       link.download = name
@@ -39,9 +43,18 @@ export function SaveMenu({ bench }: { bench: Bench }) {
           {busy ? 'Drawing…' : 'Save picture'}
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
-          <DropdownMenu.Content side="top" align="end" sideOffset={6} className="z-20 min-w-64 rounded-xl border border-line bg-strip p-1.5 text-ink shadow-xl">
+          <DropdownMenu.Content
+            side="top"
+            align="end"
+            sideOffset={6}
+            className="z-20 min-w-64 rounded-xl border border-line bg-strip p-1.5 text-ink shadow-xl"
+          >
             {FORMS.map((form) => (
-              <DropdownMenu.Item key={form.label} className="cursor-pointer rounded-lg px-3 py-1.5 outline-none data-highlighted:bg-copper-wash" onSelect={() => void save(form)}>
+              <DropdownMenu.Item
+                key={form.label}
+                className="cursor-pointer rounded-lg px-3 py-1.5 outline-none data-highlighted:bg-copper-wash"
+                onSelect={() => void save(form)}
+              >
                 <span className="block font-semibold">{form.label}</span>
                 <span className="block text-[13px] text-muted">{form.detail}</span>
               </DropdownMenu.Item>

@@ -23,7 +23,12 @@ export function BringFile({ dataset }: { dataset: Dataset }) {
   }
   return (
     <>
-      <button type="button" className="button-plain shrink-0 text-[13px]" onClick={() => picker.current?.click()} title="The next version of this dataset, from another file">
+      <button
+        type="button"
+        className="button-plain shrink-0 text-[13px]"
+        onClick={() => picker.current?.click()}
+        title="The next version of this dataset, from another file"
+      >
         New file…
       </button>
       <input
@@ -49,7 +54,15 @@ export function BringFile({ dataset }: { dataset: Dataset }) {
 }
 
 /** What another file would change. */
-function Differences({ dataset, found: { key, renewal: r }, close }: { dataset: Dataset; found: { key: string; renewal: Renewal }; close: () => void }) {
+function Differences({
+  dataset,
+  found: { key, renewal: r },
+  close,
+}: {
+  dataset: Dataset
+  found: { key: string; renewal: Renewal }
+  close: () => void
+}) {
   const queries = useQueryClient()
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [busy, setBusy] = useState(false)
@@ -59,7 +72,9 @@ function Differences({ dataset, found: { key, renewal: r }, close }: { dataset: 
     try {
       const kept = await api.keepFile(dataset.id, key)
       await queries.invalidateQueries({ queryKey: ['draft', dataset.id] }) // first: a new version opens with it
-      await Promise.all([['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })))
+      await Promise.all(
+        [['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })),
+      )
       if (kept.dropped) setDropped(kept)
       else close()
     } catch (fault) {
@@ -71,7 +86,8 @@ function Differences({ dataset, found: { key, renewal: r }, close }: { dataset: 
     return (
       <Dialog title="Kept without the preparation" onClose={close}>
         <p role="status" className="mb-4">
-          {r.file_name} is version {dropped.number}, as it came: {counted(dropped.rows, 'row')}. The preparation was not made again ({dropped.dropped}); it waits as your draft, over the rows.
+          {r.file_name} is version {dropped.number}, as it came: {counted(dropped.rows, 'row')}. The preparation was not made again (
+          {dropped.dropped}); it waits as your draft, over the rows.
         </p>
         <div className="flex justify-end">
           <button type="button" className="button-bright" onClick={close}>
@@ -91,28 +107,41 @@ function Differences({ dataset, found: { key, renewal: r }, close }: { dataset: 
     <Dialog title={`A new file for ${dataset.name}`} onClose={leave}>
       <div className="flex flex-col gap-4">
         <p>
-          <strong className="font-semibold">{r.file_name}</strong> in the place of {r.before || 'what was there'}. Charts stay on their version until you move them.
+          <strong className="font-semibold">{r.file_name}</strong> in the place of {r.before || 'what was there'}. Charts stay on their
+          version until you move them.
         </p>
-        {r.anew && <p className="rounded-md bg-copper-wash px-3 py-2 text-[13px]">It could not be read as the last file was ({r.anew}), so it was read from the beginning.</p>}
+        {r.anew && (
+          <p className="rounded-md bg-copper-wash px-3 py-2 text-[13px]">
+            It could not be read as the last file was ({r.anew}), so it was read from the beginning.
+          </p>
+        )}
         <dl className="grid grid-cols-[max-content_1fr] gap-x-6 gap-y-1.5 text-[14px] tabular-nums">
           <Line name="Rows">
-            {counted(d.rows_after, 'row')}, {change(d.rows_after - d.rows_before)}: {formatNumber(d.rows_same, 0)} as before, {formatNumber(d.rows_after - d.rows_same, 0)} new or changed, {formatNumber(d.rows_before - d.rows_same, 0)} no longer there
+            {counted(d.rows_after, 'row')}, {change(d.rows_after - d.rows_before)}: {formatNumber(d.rows_same, 0)} as before,{' '}
+            {formatNumber(d.rows_after - d.rows_same, 0)} new or changed, {formatNumber(d.rows_before - d.rows_same, 0)} no longer there
           </Line>
           <Line name="New columns">{named(d.new)}</Line>
           <Line name="Columns gone">{named(d.gone)}</Line>
-          <Line name="Of another kind">{(d.changed ?? []).length === 0 ? 'none' : (d.changed ?? []).map((c) => `${c.column} (was ${c.before}, is ${c.after})`).join(', ')}</Line>
+          <Line name="Of another kind">
+            {(d.changed ?? []).length === 0
+              ? 'none'
+              : (d.changed ?? []).map((c) => `${c.column} (was ${c.before}, is ${c.after})`).join(', ')}
+          </Line>
           {clauses.length > 0 && (
             <Line name="Preparation">
               {r.mistake ? (
                 <span className="text-copper">
-                  does not suit the new file: {r.mistake.message} in “{clauses[r.mistake.clause]?.text}”. The file is kept without it, as it comes ({counted(r.rows, 'row')}), and the preparation waits as your draft.
+                  does not suit the new file: {r.mistake.message} in “{clauses[r.mistake.clause]?.text}”. The file is kept without it, as it
+                  comes ({counted(r.rows, 'row')}), and the preparation waits as your draft.
                 </span>
               ) : (
                 `${counted(clauses.length, 'clause')} made again: ${counted(r.rows, 'row')}`
               )}
             </Line>
           )}
-          {(r.misfits ?? []).length > 0 && <Line name="Charts that do not fit">{(r.misfits ?? []).map((m) => `${m.name} (${m.why})`).join('; ')}</Line>}
+          {(r.misfits ?? []).length > 0 && (
+            <Line name="Charts that do not fit">{(r.misfits ?? []).map((m) => `${m.name} (${m.why})`).join('; ')}</Line>
+          )}
         </dl>
         {notes.length > 0 && (
           <details className="rounded-md bg-copper-wash px-3 py-2 text-[13px]">

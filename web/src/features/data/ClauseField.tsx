@@ -54,7 +54,11 @@ function Outcome({ version, before, text }: { version: number; before: Clause[];
   const { mistake, effects } = tried.data
   if (mistake && mistake.clause === before.length) {
     // While a word is being typed, its mistake is expected: said quietly.
-    return <p className="border-l-3 border-copper pl-2 text-[13px]" aria-live="polite">{sentence(`${mistake.message}; ${mistake.advice}`)}</p>
+    return (
+      <p className="border-l-3 border-copper pl-2 text-[13px]" aria-live="polite">
+        {sentence(`${mistake.message}; ${mistake.advice}`)}
+      </p>
+    )
   }
   if (mistake) return <Trouble message={mistake.message} advice={mistake.advice} />
   const effect = effects?.at(-1)

@@ -63,13 +63,21 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
   return (
     <div className={`flex h-full flex-col text-[13px] ${found ? '-m-2 rounded-md bg-copper-wash p-2' : ''}`} title={column.meaning}>
       <DropdownMenu.Root modal={false}>
-        <DropdownMenu.Trigger className="h-6 shrink-0 truncate text-left text-sm font-semibold hover:text-copper" title={column.name} aria-label={`${column.label}: what can be done with it`}>
+        <DropdownMenu.Trigger
+          className="h-6 shrink-0 truncate text-left text-sm font-semibold hover:text-copper"
+          title={column.name}
+          aria-label={`${column.label}: what can be done with it`}
+        >
           {column.label}
           {sorted && <span aria-label={`sorted, ${sorted}`}> {sorted === 'ascending' ? '↑' : '↓'}</span>}
         </DropdownMenu.Trigger>
         <Menu>
-          <Item say={() => sort(sorted === 'ascending' ? null : false)}>{sorted === 'ascending' ? 'Rows in the table’s own order' : 'Look at rows from the lowest'}</Item>
-          <Item say={() => sort(sorted === 'descending' ? null : true)}>{sorted === 'descending' ? 'Rows in the table’s own order' : 'Look at rows from the highest'}</Item>
+          <Item say={() => sort(sorted === 'ascending' ? null : false)}>
+            {sorted === 'ascending' ? 'Rows in the table’s own order' : 'Look at rows from the lowest'}
+          </Item>
+          <Item say={() => sort(sorted === 'descending' ? null : true)}>
+            {sorted === 'descending' ? 'Rows in the table’s own order' : 'Look at rows from the highest'}
+          </Item>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <Item say={() => begin(`keep ${name} `)}>Keep rows where it is …</Item>
           <Item say={() => add(`leave out missing ${name}`)}>Leave out rows that miss it</Item>
@@ -80,7 +88,9 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
           {column.kind === 'number' ? (
             <>
               <Item say={() => begin(`work out log_${column.name.replace(/\W+/g, '_')} = ln(${name})`)}>Its logarithm …</Item>
-              <Item say={() => begin(`bin ${name} in 4 equal counts into ${column.name.replace(/\W+/g, '_')}_band`)}>Cut it into groups …</Item>
+              <Item say={() => begin(`bin ${name} in 4 equal counts into ${column.name.replace(/\W+/g, '_')}_band`)}>
+                Cut it into groups …
+              </Item>
             </>
           ) : (
             <>
@@ -96,7 +106,10 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
         </Menu>
       </DropdownMenu.Root>
       <DropdownMenu.Root modal={false}>
-        <DropdownMenu.Trigger className="flex h-6 shrink-0 items-center gap-1.5 truncate text-left text-copper hover:underline" aria-label={`${column.label} is read as ${column.kind}`}>
+        <DropdownMenu.Trigger
+          className="flex h-6 shrink-0 items-center gap-1.5 truncate text-left text-copper hover:underline"
+          aria-label={`${column.label} is read as ${column.kind}`}
+        >
           <KindSign kind={column.kind} className="size-3.5" />
           {column.kind}
           {column.unit && ` · ${column.unit}`}
@@ -104,7 +117,8 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
         <Menu>
           {KINDS.map((kind) => (
             <Item key={kind} say={() => kind !== column.kind && add(`read ${name} as ${kind.replaceAll(' ', '')}`)}>
-              <KindSign kind={kind} className="size-3.5" /> read as {kind} {kind === column.kind && <span className="ml-auto pl-3 text-muted">now</span>}
+              <KindSign kind={kind} className="size-3.5" /> read as {kind}{' '}
+              {kind === column.kind && <span className="ml-auto pl-3 text-muted">now</span>}
             </Item>
           ))}
         </Menu>
@@ -113,7 +127,14 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
       <span className="mt-1 block h-9">
         <ColumnPicture column={column} width={110} height={34} named press={(i) => add(keepBar(column, i))} />
       </span>
-      <span className="mt-auto flex h-1 overflow-hidden rounded-full bg-line" title={column.missing ? `${formatNumber(column.missing, 0)} missing (${(100 * share).toFixed(1)} %); the bar shows where, from the first row to the last` : 'none missing'}>
+      <span
+        className="mt-auto flex h-1 overflow-hidden rounded-full bg-line"
+        title={
+          column.missing
+            ? `${formatNumber(column.missing, 0)} missing (${(100 * share).toFixed(1)} %); the bar shows where, from the first row to the last`
+            : 'none missing'
+        }
+      >
         {(column.gaps ?? []).map((gap, i) => (
           <span key={i} className="h-full flex-1 bg-copper" style={{ opacity: gap === 0 ? 0 : 0.25 + 0.75 * Math.min(1, gap) }} />
         ))}
@@ -126,7 +147,12 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
 function Menu({ children }: { children: ReactNode }) {
   return (
     <DropdownMenu.Portal>
-      <DropdownMenu.Content align="start" sideOffset={4} collisionPadding={12} className="z-20 min-w-52 rounded-lg border border-line bg-strip p-1.5 text-sm text-ink shadow-xl">
+      <DropdownMenu.Content
+        align="start"
+        sideOffset={4}
+        collisionPadding={12}
+        className="z-20 min-w-52 rounded-lg border border-line bg-strip p-1.5 text-sm text-ink shadow-xl"
+      >
         {children}
       </DropdownMenu.Content>
     </DropdownMenu.Portal>
@@ -135,7 +161,10 @@ function Menu({ children }: { children: ReactNode }) {
 
 function Item({ say, children }: { say: () => void; children: ReactNode }) {
   return (
-    <DropdownMenu.Item onSelect={say} className="flex cursor-pointer items-center gap-2 rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper">
+    <DropdownMenu.Item
+      onSelect={say}
+      className="flex cursor-pointer items-center gap-2 rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper"
+    >
       {children}
     </DropdownMenu.Item>
   )

@@ -25,7 +25,8 @@ export function DataPage({ me }: { me: Me }) {
   const fault = data.error ?? versions.error ?? draft.error
   if (fault) return <Words title="This dataset cannot be opened" text={fault.message} />
   // Just after a version was kept, one of the two answers is older than the other.
-  if (!data.data || !versions.data || !draft.data || versions.data[0].id !== data.data.dataset.version_id) return <Waiting what="Opening the dataset" />
+  if (!data.data || !versions.data || !draft.data || versions.data[0].id !== data.data.dataset.version_id)
+    return <Waiting what="Opening the dataset" />
   return <OpenData key={data.data.dataset.version_id} me={me} data={data.data} versions={versions.data} draft={draft.data.typed} />
 }
 
@@ -46,11 +47,16 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
   const columns = leftOut ? (preparation.original?.columns ?? []) : preparation.columns
   const rows = leftOut ? preparation.base.rows : preparation.rows
   const shown = leftOut ? { version: preparation.base.id, typed: preparation.typed } : preparation.shown
-  const sort = (column: ColumnProfile) => (descending: boolean | null) => setLook({ ...look, sort: descending === null ? '' : column.name, descending: descending ?? false })
-  const found = (c: ColumnProfile) => find.trim().length > 1 && [c.name, c.label].some((name) => name.toLowerCase().includes(find.trim().toLowerCase()))
+  const sort = (column: ColumnProfile) => (descending: boolean | null) =>
+    setLook({ ...look, sort: descending === null ? '' : column.name, descending: descending ?? false })
+  const found = (c: ColumnProfile) =>
+    find.trim().length > 1 && [c.name, c.label].some((name) => name.toLowerCase().includes(find.trim().toLowerCase()))
   return (
     <Shell me={me} dataset={preparation.dataset}>
-      <section aria-label="Sentence" className="flex max-h-[40vh] shrink-0 items-start gap-6 overflow-auto border-b border-line bg-strip px-5.5 py-2.5">
+      <section
+        aria-label="Sentence"
+        className="flex max-h-[40vh] shrink-0 items-start gap-6 overflow-auto border-b border-line bg-strip px-5.5 py-2.5"
+      >
         {typing ? (
           <TypePreparation preparation={preparation} done={() => setTyping(false)} />
         ) : (
@@ -66,9 +72,20 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
       <Tabs.Root value={tab} onValueChange={setTab} asChild>
         <main className="flex min-h-0 flex-1 flex-col gap-3 px-5.5 py-3">
           <div className="flex items-center gap-3">
-            <Tabs.List aria-label="What to see of the data" className="flex shrink-0 overflow-hidden rounded-lg border border-line bg-strip">
-              {[['rows', 'Rows'], ['summary', 'Summary'], ['meanings', 'Meanings']].map(([value, name]) => (
-                <Tabs.Trigger key={value} value={value} className="px-3.5 py-1.5 hover:text-copper focus-visible:-outline-offset-2 data-[state=active]:bg-bar data-[state=active]:font-semibold data-[state=active]:text-bar-ink">
+            <Tabs.List
+              aria-label="What to see of the data"
+              className="flex shrink-0 overflow-hidden rounded-lg border border-line bg-strip"
+            >
+              {[
+                ['rows', 'Rows'],
+                ['summary', 'Summary'],
+                ['meanings', 'Meanings'],
+              ].map(([value, name]) => (
+                <Tabs.Trigger
+                  key={value}
+                  value={value}
+                  className="px-3.5 py-1.5 hover:text-copper focus-visible:-outline-offset-2 data-[state=active]:bg-bar data-[state=active]:font-semibold data-[state=active]:text-bar-ink"
+                >
                   {name}
                 </Tabs.Trigger>
               ))}
@@ -82,11 +99,14 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
               onChange={(e) => setLook({ ...look, find: e.target.value })}
             />
             <p className="min-w-0 flex-1 truncate text-[13px] tabular-nums" aria-live="polite">
-              {counted(rows, 'row')} · {counted(columns.length, 'column')}{versions.length > 1 && !preparation.changed && ` · version ${preparation.newest.number}`}
+              {counted(rows, 'row')} · {counted(columns.length, 'column')}
+              {versions.length > 1 && !preparation.changed && ` · version ${preparation.newest.number}`}
               {find.trim() && tab === 'rows' && ` · ${formatNumber(seen, 0)} found`}
               {chosen && tab === 'rows' && ` · ${formatNumber(chosen.length, 0)} chosen on a chart`}
             </p>
-            {tab === 'rows' && <Looks preparation={preparation} look={look} setLook={setLook} stand={(at) => setStand({ at, time: stand.time + 1 })} />}
+            {tab === 'rows' && (
+              <Looks preparation={preparation} look={look} setLook={setLook} stand={(at) => setStand({ at, time: stand.time + 1 })} />
+            )}
             <BringFile dataset={preparation.dataset} />
             <Download version={preparation.dataset.version_id} />
           </div>
@@ -140,7 +160,9 @@ function Tried({ preparation: p, typing }: { preparation: Preparation; typing: b
       {p.mistake && !typing && <Trouble message={p.mistake.message} advice={p.mistake.advice} />}
       {p.trouble && <Trouble message={p.trouble.message} advice={p.trouble.advice} />}
       {p.fault && <Trouble message={p.fault.message} />}
-      <p className="ml-auto text-[13px] text-muted">{p.changed && 'What you see is your draft: it stays until you keep or leave it, and charts stay on their version.'}</p>
+      <p className="ml-auto text-[13px] text-muted">
+        {p.changed && 'What you see is your draft: it stays until you keep or leave it, and charts stay on their version.'}
+      </p>
       <button type="button" className="button-plain" disabled={!p.undo} onClick={p.undo}>
         Undo
       </button>
@@ -150,14 +172,29 @@ function Tried({ preparation: p, typing }: { preparation: Preparation; typing: b
       <button type="button" className="button-plain" disabled={!p.changed} onClick={p.leave}>
         Leave as it was
       </button>
-      <button type="button" className="button-bright" disabled={!p.changed || Boolean(p.result?.mistake) || p.fetching || p.clauses.length === 0} onClick={p.keep}>
+      <button
+        type="button"
+        className="button-bright"
+        disabled={!p.changed || Boolean(p.result?.mistake) || p.fetching || p.clauses.length === 0}
+        onClick={p.keep}
+      >
         Keep as version {p.newest.number + 1}
       </button>
     </div>
   )
 }
 
-function Looks({ preparation, look, setLook, stand }: { preparation: Preparation; look: Look; setLook: (look: Look) => void; stand: (at: 'first' | 'last') => void }) {
+function Looks({
+  preparation,
+  look,
+  setLook,
+  stand,
+}: {
+  preparation: Preparation
+  look: Look
+  setLook: (look: Look) => void
+  stand: (at: 'first' | 'last') => void
+}) {
   const gone = preparation.result?.left_out ?? 0
   const all = (at: 'first' | 'last') => {
     setLook({ ...look, which: 'all' })
@@ -174,13 +211,22 @@ function Looks({ preparation, look, setLook, stand }: { preparation: Preparation
         last rows
       </button>
       ·
-      <button type="button" className={here(look.which === 'random')} title="Press again for other rows" onClick={() => setLook({ ...look, which: 'random', seed: look.seed + 1 })}>
+      <button
+        type="button"
+        className={here(look.which === 'random')}
+        title="Press again for other rows"
+        onClick={() => setLook({ ...look, which: 'random', seed: look.seed + 1 })}
+      >
         random 100
       </button>
       {preparation.clauses.length > 0 && (
         <>
           ·
-          <button type="button" className={here(look.which === 'left out')} onClick={() => setLook({ ...look, which: look.which === 'left out' ? 'all' : 'left out', sort: '' })}>
+          <button
+            type="button"
+            className={here(look.which === 'left out')}
+            onClick={() => setLook({ ...look, which: look.which === 'left out' ? 'all' : 'left out', sort: '' })}
+          >
             only rows left out ({formatNumber(gone, 0)})
           </button>
         </>
@@ -189,17 +235,29 @@ function Looks({ preparation, look, setLook, stand }: { preparation: Preparation
   )
 }
 
-const FORMS = [['csv', 'CSV'], ['parquet', 'Parquet'], ['jsonl', 'JSON lines']]
+const FORMS = [
+  ['csv', 'CSV'],
+  ['parquet', 'Parquet'],
+  ['jsonl', 'JSON lines'],
+]
 
 function Download({ version }: { version: number }) {
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger className="button-plain shrink-0 text-[13px]">Download</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={4} className="z-20 min-w-40 rounded-lg border border-line bg-strip p-1.5 text-sm text-ink shadow-xl">
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={4}
+          className="z-20 min-w-40 rounded-lg border border-line bg-strip p-1.5 text-sm text-ink shadow-xl"
+        >
           {FORMS.map(([form, name]) => (
             <DropdownMenu.Item key={form} asChild>
-              <a className="block rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper" href={`/api/versions/${version}/table/${form}`} download>
+              <a
+                className="block rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper"
+                href={`/api/versions/${version}/table/${form}`}
+                download
+              >
                 {name}
               </a>
             </DropdownMenu.Item>

@@ -18,7 +18,9 @@ export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; 
     setTrouble(null)
     try {
       await (before.current = before.current.catch(() => {}).then(act))
-      await Promise.all(['meanings', 'dataset', 'prepared', 'datasets', 'summary'].map((key) => queries.invalidateQueries({ queryKey: [key] })))
+      await Promise.all(
+        ['meanings', 'dataset', 'prepared', 'datasets', 'summary'].map((key) => queries.invalidateQueries({ queryKey: [key] })),
+      )
     } catch (fault) {
       setTrouble(fault as Refusal)
     }
@@ -27,7 +29,9 @@ export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; 
   if (!meanings.data) return <Waiting what="Looking up what the columns mean" />
   const keep = (meaning: Meaning) => {
     // What is said of another field before this one is kept builds on it.
-    queries.setQueryData<Meaning[]>(['meanings', dataset.id], (now) => now?.map((m) => (m.column === meaning.column ? { ...m, ...meaning } : m)))
+    queries.setQueryData<Meaning[]>(['meanings', dataset.id], (now) =>
+      now?.map((m) => (m.column === meaning.column ? { ...m, ...meaning } : m)),
+    )
     return attempt(() => api.setMeaning(dataset.id, meaning))
   }
   const said = new Map(meanings.data.map((m) => [m.column, m]))
@@ -36,7 +40,9 @@ export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; 
     <div className="min-h-0 flex-1 overflow-auto rounded-xl border border-line bg-paper" role="region" aria-label="Meanings" tabIndex={0}>
       <About dataset={dataset} attempt={attempt} />
       <div className="flex items-center gap-3 border-b border-line bg-strip px-3 py-2 text-[13px]">
-        <p className="min-w-0 flex-1 text-muted">What is said here stands on axes, in keys and on cards of every chart. Formulas keep the names and values of the file.</p>
+        <p className="min-w-0 flex-1 text-muted">
+          What is said here stands on axes, in keys and on cards of every chart. Formulas keep the names and values of the file.
+        </p>
         <button type="button" className="button-plain" onClick={() => picker.current?.click()}>
           Take meanings from a file…
         </button>
@@ -94,7 +100,12 @@ function About({ dataset, attempt }: { dataset: Dataset; attempt: (act: () => Pr
       </label>
       <label className="flex flex-col gap-1">
         Description
-        <KeptField label="Description" value={dataset.about} placeholder="What a row is, who measured it, when, how" keep={(about) => keep({ about })} />
+        <KeptField
+          label="Description"
+          value={dataset.about}
+          placeholder="What a row is, who measured it, when, how"
+          keep={(about) => keep({ about })}
+        />
       </label>
       <label className="flex flex-col gap-1">
         <span className="flex justify-between">
@@ -111,7 +122,17 @@ function About({ dataset, attempt }: { dataset: Dataset; attempt: (act: () => Pr
   )
 }
 
-function Row({ column, said, focused, keep }: { column: ColumnProfile; said: Meaning; focused: boolean; keep: (meaning: Meaning) => void }) {
+function Row({
+  column,
+  said,
+  focused,
+  keep,
+}: {
+  column: ColumnProfile
+  said: Meaning
+  focused: boolean
+  keep: (meaning: Meaning) => void
+}) {
   const row = useRef<HTMLTableRowElement>(null)
   const [open, setOpen] = useState(false)
   useEffect(() => {
@@ -131,18 +152,41 @@ function Row({ column, said, focused, keep }: { column: ColumnProfile; said: Mea
           </span>
         </th>
         <td className="w-52 px-2 py-1.5">
-          <KeptField label={`${column.name} is said as`} value={said.label ?? ''} placeholder={column.label} keep={(label) => keep({ ...said, label })} />
+          <KeptField
+            label={`${column.name} is said as`}
+            value={said.label ?? ''}
+            placeholder={column.label}
+            keep={(label) => keep({ ...said, label })}
+          />
         </td>
         <td className="w-32 px-2 py-1.5">
-          <KeptField label={`Unit of ${column.name}`} value={said.unit ?? ''} placeholder={said.unit ? '' : column.unit || 'none'} keep={(unit) => keep({ ...said, unit })} />
+          <KeptField
+            label={`Unit of ${column.name}`}
+            value={said.unit ?? ''}
+            placeholder={said.unit ? '' : column.unit || 'none'}
+            keep={(unit) => keep({ ...said, unit })}
+          />
         </td>
-        <td className="w-40 px-2 py-1.5">{column.kind === 'number' && <Form column={column.name} form={said.form ?? ''} keep={(form) => keep({ ...said, form })} />}</td>
+        <td className="w-40 px-2 py-1.5">
+          {column.kind === 'number' && <Form column={column.name} form={said.form ?? ''} keep={(form) => keep({ ...said, form })} />}
+        </td>
         <td className="px-2 py-1.5">
-          <KeptField label={`Meaning of ${column.name}`} value={said.meaning ?? ''} placeholder={column.meaning || 'What it is, how it was measured'} keep={(meaning) => keep({ ...said, meaning })} />
+          <KeptField
+            label={`Meaning of ${column.name}`}
+            value={said.meaning ?? ''}
+            placeholder={column.meaning || 'What it is, how it was measured'}
+            keep={(meaning) => keep({ ...said, meaning })}
+          />
         </td>
         <td className="w-44 px-3 py-3 whitespace-nowrap">
           {grouped ? (
-            <button type="button" className="link" aria-expanded={open} aria-label={`Name the values of ${column.name}`} onClick={() => setOpen(!open)}>
+            <button
+              type="button"
+              className="link"
+              aria-expanded={open}
+              aria-label={`Name the values of ${column.name}`}
+              onClick={() => setOpen(!open)}
+            >
               {open ? 'Close' : named ? `${named} named` : 'Name them'}
             </button>
           ) : (
@@ -169,7 +213,12 @@ function Form({ column, form, keep }: { column: string; form: string; keep: (for
   }
   return (
     <span className="flex gap-1">
-      <select className="field min-w-0 flex-1 py-1 text-[13px]" aria-label={`How ${column} is written`} value={name} onChange={(e) => choose(e.target.value)}>
+      <select
+        className="field min-w-0 flex-1 py-1 text-[13px]"
+        aria-label={`How ${column} is written`}
+        value={name}
+        onChange={(e) => choose(e.target.value)}
+      >
         <option value="">as it is</option>
         {forms.map((f) => (
           <option key={f.name} value={f.name} title={f.help}>
@@ -179,7 +228,12 @@ function Form({ column, form, keep }: { column: string; form: string; keep: (for
       </select>
       {more && (
         <span className="w-16">
-          <KeptField label={`${name} of ${column}: ${more}`} value={name === kept ? said.join(' ') : ''} placeholder={more} keep={(text) => (setBegun(''), keep(`${name} ${text}`))} />
+          <KeptField
+            label={`${name} of ${column}: ${more}`}
+            value={name === kept ? said.join(' ') : ''}
+            placeholder={more}
+            keep={(text) => (setBegun(''), keep(`${name} ${text}`))}
+          />
         </span>
       )}
     </span>
@@ -197,8 +251,18 @@ function Codes({ column, said, keep }: { column: ColumnProfile; said: Meaning; k
               <span className="truncate text-right font-mono" title={value}>
                 {value}
               </span>
-              <KeptField label={`${value} of ${column.name} stands for`} value={said.codes?.[value] ?? ''} placeholder="stands for …" keep={(name) => keep({ ...said, codes: { ...said.codes, [value]: name } })} />
-              <ColourField label={`Colour of ${value} in ${column.name}`} value={said.colours?.[value] ?? ''} usual="#8fa09d" keep={(colour) => keep({ ...said, colours: { ...said.colours, [value]: colour } })} />
+              <KeptField
+                label={`${value} of ${column.name} stands for`}
+                value={said.codes?.[value] ?? ''}
+                placeholder="stands for …"
+                keep={(name) => keep({ ...said, codes: { ...said.codes, [value]: name } })}
+              />
+              <ColourField
+                label={`Colour of ${value} in ${column.name}`}
+                value={said.colours?.[value] ?? ''}
+                usual="#8fa09d"
+                keep={(colour) => keep({ ...said, colours: { ...said.colours, [value]: colour } })}
+              />
             </li>
           ))}
         </ul>
@@ -213,7 +277,17 @@ function Codes({ column, said, keep }: { column: ColumnProfile; said: Meaning; k
 }
 
 /** A field that is kept when it is left, or with Enter; Escape leaves it as it was. */
-function KeptField({ label, value, placeholder, keep }: { label: string; value: string; placeholder?: string; keep: (value: string) => void }) {
+function KeptField({
+  label,
+  value,
+  placeholder,
+  keep,
+}: {
+  label: string
+  value: string
+  placeholder?: string
+  keep: (value: string) => void
+}) {
   const [text, setText] = useState(value)
   useEffect(() => setText(value), [value])
   return (

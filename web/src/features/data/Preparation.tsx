@@ -13,7 +13,15 @@ const ROLES = {
 }
 
 /** The preparation as a sentence: each clause can be pressed, and says what it did. */
-export function PreparationSentence({ preparation, begun, setBegun }: { preparation: Preparation; begun: string | null; setBegun: (text: string | null) => void }) {
+export function PreparationSentence({
+  preparation,
+  begun,
+  setBegun,
+}: {
+  preparation: Preparation
+  begun: string | null
+  setBegun: (text: string | null) => void
+}) {
   const { clauses, change, result, dataset, base, original } = preparation
   const [open, setOpen] = useState<number | null>(null)
   return (
@@ -30,12 +38,17 @@ export function PreparationSentence({ preparation, begun, setBegun }: { preparat
       {clauses.map((clause, i) => (
         <span key={i}>
           <Popover.Root open={open === i} onOpenChange={(yes) => setOpen(yes ? i : null)}>
-            <Popover.Trigger aria-label={`Clause: ${clause.text}`} className={`rounded text-left hover:bg-copper-wash ${clause.off ? 'text-muted line-through' : ''} ${preparation.mistake?.clause === i ? 'bg-copper-wash' : ''}`}>
-              {(result?.clauses?.[i]?.text === clause.text && result.spoken?.[i] ? result.spoken[i] : [{ text: clause.text } as Part]).map((part, k) => (
-                <span key={k} className={clause.off || !part.role ? '' : ROLES[part.role]}>
-                  {part.text}
-                </span>
-              ))}
+            <Popover.Trigger
+              aria-label={`Clause: ${clause.text}`}
+              className={`rounded text-left hover:bg-copper-wash ${clause.off ? 'text-muted line-through' : ''} ${preparation.mistake?.clause === i ? 'bg-copper-wash' : ''}`}
+            >
+              {(result?.clauses?.[i]?.text === clause.text && result.spoken?.[i] ? result.spoken[i] : [{ text: clause.text } as Part]).map(
+                (part, k) => (
+                  <span key={k} className={clause.off || !part.role ? '' : ROLES[part.role]}>
+                    {part.text}
+                  </span>
+                ),
+              )}
             </Popover.Trigger>
             <Floating>
               <ClauseForm
@@ -58,11 +71,16 @@ export function PreparationSentence({ preparation, begun, setBegun }: { preparat
               />
             </Floating>
           </Popover.Root>{' '}
-          {result?.effects?.[i] && !clause.off && <Badge loud={result.effects[i].after < result.effects[i].before}>{result.effects[i].words}</Badge>}.{' '}
+          {result?.effects?.[i] && !clause.off && (
+            <Badge loud={result.effects[i].after < result.effects[i].before}>{result.effects[i].words}</Badge>
+          )}
+          .{' '}
         </span>
       ))}
       <Popover.Root open={begun !== null} onOpenChange={(yes) => setBegun(yes ? '' : null)}>
-        <Popover.Trigger className="rounded-md border border-dashed border-muted px-2.5 py-0.5 align-middle font-sans text-sm leading-5 text-muted hover:border-copper hover:text-copper">+ add</Popover.Trigger>
+        <Popover.Trigger className="rounded-md border border-dashed border-muted px-2.5 py-0.5 align-middle font-sans text-sm leading-5 text-muted hover:border-copper hover:text-copper">
+          + add
+        </Popover.Trigger>
         <Floating>
           <AddClause
             begun={begun ?? ''}
@@ -89,7 +107,13 @@ function Floating({ children }: { children: ReactNode }) {
 }
 
 function Badge({ children, loud }: { children: ReactNode; loud?: boolean }) {
-  return <span className={`rounded-full px-2.5 py-0.5 align-middle font-sans text-xs font-medium text-ink ${loud ? 'bg-[#f6d9c4] dark:bg-[#6b3a17]' : 'bg-verdigris-wash'}`}>{children}</span>
+  return (
+    <span
+      className={`rounded-full px-2.5 py-0.5 align-middle font-sans text-xs font-medium text-ink ${loud ? 'bg-[#f6d9c4] dark:bg-[#6b3a17]' : 'bg-verdigris-wash'}`}
+    >
+      {children}
+    </span>
+  )
 }
 
 interface ClauseFormProps {
@@ -149,11 +173,24 @@ function AddClause({ begun, preparation, add }: { begun: string; preparation: Pr
   const kinds = useQuery({ queryKey: ['language'], queryFn: api.language, staleTime: Infinity }).data?.clauses ?? []
   const chosen = kinds.filter((k) => text.startsWith(k.begins.trimEnd())).sort((a, b) => b.begins.length - a.begins.length)[0]
   const there = preparation.base.rows > 0 || preparation.clauses.length > 0
-  const found = kinds.filter((k) => (k.name !== 'make' || !there) && k.name !== 'take' && `${k.name} ${k.help} ${k.example}`.toLowerCase().includes(search.toLowerCase()))
+  const found = kinds.filter(
+    (k) =>
+      (k.name !== 'make' || !there) && k.name !== 'take' && `${k.name} ${k.help} ${k.example}`.toLowerCase().includes(search.toLowerCase()),
+  )
   if (text !== '' || chosen)
     return (
-      <form onSubmit={say} className="flex max-h-[76vh] w-[480px] flex-col gap-3 overflow-auto rounded-xl border border-line bg-strip p-4 shadow-2xl">
-        <ClauseField label="New clause" text={text} setText={setText} say={say} version={preparation.base.id} before={preparation.clauses} />
+      <form
+        onSubmit={say}
+        className="flex max-h-[76vh] w-[480px] flex-col gap-3 overflow-auto rounded-xl border border-line bg-strip p-4 shadow-2xl"
+      >
+        <ClauseField
+          label="New clause"
+          text={text}
+          setText={setText}
+          say={say}
+          version={preparation.base.id}
+          before={preparation.clauses}
+        />
         <div className="flex items-center gap-3">
           <p className="min-w-0 flex-1 text-[13px] text-muted">{chosen && `As in: ${chosen.example}`}</p>
           <button type="button" className="button-plain shrink-0" onClick={() => setText('')}>
@@ -183,7 +220,11 @@ function AddClause({ begun, preparation, add }: { begun: string; preparation: Pr
       <ul aria-label="What can be said next" className="min-h-0 overflow-auto">
         {found.map((k) => (
           <li key={k.name}>
-            <button type="button" className="block w-full truncate rounded-md px-2 py-1 text-left hover:bg-copper-wash" onClick={() => setText(k.begins)}>
+            <button
+              type="button"
+              className="block w-full truncate rounded-md px-2 py-1 text-left hover:bg-copper-wash"
+              onClick={() => setText(k.begins)}
+            >
               {k.name} <span className="text-[13px] text-muted">{k.help}</span>
             </button>
           </li>

@@ -62,14 +62,22 @@ export function Rows({ version, typed, look, columns, head, stand, clauses, coun
   const numbered = look.which !== 'all' || look.sort !== '' || request.find !== ''
   const fault = start.error
   useEffect(() => counted(count), [count, counted])
-  useEffect(() => void rows.scrollToIndex(stand.at === 'first' ? 0 : places - 1), [stand, count === 0]) // eslint-disable-line
+  useEffect(() => void rows.scrollToIndex(stand.at === 'first' ? 0 : places - 1), [stand, count === 0]) // eslint-disable-line react-hooks/exhaustive-deps -- only a person who says where, or the first rows, move the view
   if (fault) return <Trouble message={fault.message} />
   const widths = columns.map((c) => (c.kind === 'text' && c.distinct > 60 ? 150 : 132))
   const gutter = numbered ? (look.which === 'left out' ? 220 : 84) : 0
   const grid = { gridTemplateColumns: [gutter ? `${gutter}px` : '', ...widths.map((w) => `minmax(${w}px, ${w}fr)`)].join(' ') }
   const width = { width: `max(100%, ${widths.reduce((sum, w) => sum + w, gutter)}px)` }
   return (
-    <div ref={scroller} role="table" aria-label="Rows" aria-rowcount={count + 1} aria-busy={start.isFetching} tabIndex={0} className="min-h-0 flex-1 overflow-auto rounded-xl border border-line bg-paper">
+    <div
+      ref={scroller}
+      role="table"
+      aria-label="Rows"
+      aria-rowcount={count + 1}
+      aria-busy={start.isFetching}
+      tabIndex={0}
+      className="min-h-0 flex-1 overflow-auto rounded-xl border border-line bg-paper"
+    >
       <div style={width}>
         <div role="row" className="sticky top-0 z-10 grid border-b-2 border-line bg-strip" style={grid}>
           {numbered && (
@@ -78,7 +86,12 @@ export function Rows({ version, typed, look, columns, head, stand, clauses, coun
             </div>
           )}
           {columns.map((c) => (
-            <div key={c.name} role="columnheader" data-column={c.name} className="h-[148px] overflow-hidden border-r border-line px-2.5 py-2 last:border-0">
+            <div
+              key={c.name}
+              role="columnheader"
+              data-column={c.name}
+              className="h-[148px] overflow-hidden border-r border-line px-2.5 py-2 last:border-0"
+            >
               {head(c)}
             </div>
           ))}
@@ -93,9 +106,20 @@ export function Rows({ version, typed, look, columns, head, stand, clauses, coun
               const values = view?.values?.[i]
               const row = numbered ? (view?.numbers?.[i] ?? 0) - 1 : index
               return (
-                <div key={item.key} role="row" aria-rowindex={index + 2} aria-current={lit.has(row) || undefined} className={`absolute left-0 grid w-full border-b border-line ${lit.has(row) ? 'bg-copper-wash' : ''}`} style={{ ...grid, height: ROW_HEIGHT, top: item.start - firstStart }}>
+                <div
+                  key={item.key}
+                  role="row"
+                  aria-rowindex={index + 2}
+                  aria-current={lit.has(row) || undefined}
+                  className={`absolute left-0 grid w-full border-b border-line ${lit.has(row) ? 'bg-copper-wash' : ''}`}
+                  style={{ ...grid, height: ROW_HEIGHT, top: item.start - firstStart }}
+                >
                   {numbered && (
-                    <div role="rowheader" className="sticky left-0 truncate border-r border-line bg-paper px-2.5 text-[13px] leading-[29px] text-muted tabular-nums" title={look.which === 'left out' ? clauses[view?.clauses?.[i] ?? -1] : undefined}>
+                    <div
+                      role="rowheader"
+                      className="sticky left-0 truncate border-r border-line bg-paper px-2.5 text-[13px] leading-[29px] text-muted tabular-nums"
+                      title={look.which === 'left out' ? clauses[view?.clauses?.[i] ?? -1] : undefined}
+                    >
                       {view?.numbers?.[i] !== undefined && formatNumber(view.numbers[i], 0)}
                       {look.which === 'left out' && ` · ${clauses[view?.clauses?.[i] ?? -1] ?? ''}`}
                     </div>
@@ -122,10 +146,17 @@ function nothing(look: Look): string {
 
 function Cell({ column, value, find }: { column: ColumnProfile; value: string | undefined; find: string }) {
   const right = column.kind === 'number'
-  const text = value !== undefined && value !== '' && right && (!column.groups || column.decimals) ? formatNumber(Number(value), column.decimals ?? 0) : value
+  const text =
+    value !== undefined && value !== '' && right && (!column.groups || column.decimals)
+      ? formatNumber(Number(value), column.decimals ?? 0)
+      : value
   const holds = find !== '' && value?.toLowerCase().includes(find.toLowerCase())
   return (
-    <div role="cell" title={value} className={`truncate border-r border-line px-2.5 leading-[29px] tabular-nums last:border-0 ${right ? 'text-right' : ''} ${holds ? 'bg-copper-wash' : ''}`}>
+    <div
+      role="cell"
+      title={value}
+      className={`truncate border-r border-line px-2.5 leading-[29px] tabular-nums last:border-0 ${right ? 'text-right' : ''} ${holds ? 'bg-copper-wash' : ''}`}
+    >
       {value === '' ? <span className="rounded bg-copper-wash px-1.5 py-0.5 text-xs text-copper">missing</span> : text}
     </div>
   )

@@ -5,7 +5,16 @@ import { KindSign } from '../../ui/KindSign'
 import { Trouble, Waiting } from '../../ui/Words'
 
 const NUMBERS = ['mean', 'sd', 'min', 'q1', 'median', 'q3', 'max', 'skew'] as const
-const TITLES: Record<(typeof NUMBERS)[number], string> = { mean: 'Mean', sd: 'Standard deviation', min: 'Minimum', q1: 'Lower quartile', median: 'Median', q3: 'Upper quartile', max: 'Maximum', skew: 'Skew' }
+const TITLES: Record<(typeof NUMBERS)[number], string> = {
+  mean: 'Mean',
+  sd: 'Standard deviation',
+  min: 'Minimum',
+  q1: 'Lower quartile',
+  median: 'Median',
+  q3: 'Upper quartile',
+  max: 'Maximum',
+  skew: 'Skew',
+}
 
 /** Every column in numbers. */
 export function Summary({ version, typed, find }: { version: number; typed: string; find: string }) {
@@ -32,39 +41,41 @@ export function Summary({ version, typed, find }: { version: number; typed: stri
           </tr>
         </thead>
         <tbody>
-          {summary.data.filter((c) => `${c.column} ${c.label}`.toLowerCase().includes(wanted)).map((c) => (
-            <tr key={c.column} className="border-t border-line align-top">
-              <th scope="row" className="px-3 py-2 font-normal whitespace-nowrap">
-                <span className="flex items-center gap-2 text-sm font-semibold">
-                  <KindSign kind={c.kind} />
-                  {c.label}
-                </span>
-                {c.unit && <span className="ml-6 text-muted">{c.unit}</span>}
-              </th>
-              <td className="px-3 py-2 text-right">{formatNumber(c.n, 0)}</td>
-              <td className={`px-3 py-2 text-right ${c.missing ? 'text-copper' : 'text-muted'}`}>{formatNumber(c.missing, 0)}</td>
-              <td className="px-3 py-2 text-right">{formatNumber(c.distinct, 0)}</td>
-              {NUMBERS.map((n) => (
-                <td key={n} className="px-3 py-2 text-right whitespace-nowrap" title={n === 'skew' ? c.advice : undefined}>
-                  {c[n]}
-                  {n === 'skew' && c.advice && <span className="text-copper"> ↗</span>}
-                </td>
-              ))}
-              <td className="max-w-72 px-3 py-2">
-                {c.advice && <span className="block text-copper">{c.advice}</span>}
-                {(c.goes_with ?? []).map((other) => (
-                  <span key={other.label} className="mr-3 inline-block">
-                    {other.label} <span className="text-muted">{other.r}</span>
+          {summary.data
+            .filter((c) => `${c.column} ${c.label}`.toLowerCase().includes(wanted))
+            .map((c) => (
+              <tr key={c.column} className="border-t border-line align-top">
+                <th scope="row" className="px-3 py-2 font-normal whitespace-nowrap">
+                  <span className="flex items-center gap-2 text-sm font-semibold">
+                    <KindSign kind={c.kind} />
+                    {c.label}
                   </span>
+                  {c.unit && <span className="ml-6 text-muted">{c.unit}</span>}
+                </th>
+                <td className="px-3 py-2 text-right">{formatNumber(c.n, 0)}</td>
+                <td className={`px-3 py-2 text-right ${c.missing ? 'text-copper' : 'text-muted'}`}>{formatNumber(c.missing, 0)}</td>
+                <td className="px-3 py-2 text-right">{formatNumber(c.distinct, 0)}</td>
+                {NUMBERS.map((n) => (
+                  <td key={n} className="px-3 py-2 text-right whitespace-nowrap" title={n === 'skew' ? c.advice : undefined}>
+                    {c[n]}
+                    {n === 'skew' && c.advice && <span className="text-copper"> ↗</span>}
+                  </td>
                 ))}
-                {(c.top ?? []).map((bar) => (
+                <td className="max-w-72 px-3 py-2">
+                  {c.advice && <span className="block text-copper">{c.advice}</span>}
+                  {(c.goes_with ?? []).map((other) => (
+                    <span key={other.label} className="mr-3 inline-block">
+                      {other.label} <span className="text-muted">{other.r}</span>
+                    </span>
+                  ))}
+                  {(c.top ?? []).map((bar) => (
                     <span key={bar.name} className="mr-3 inline-block max-w-60 truncate align-top">
                       {bar.name} <span className="text-muted">{formatNumber(bar.count, 0)}</span>
                     </span>
-                ))}
-              </td>
-            </tr>
-          ))}
+                  ))}
+                </td>
+              </tr>
+            ))}
         </tbody>
       </table>
     </div>

@@ -21,7 +21,9 @@ export function usePreparation(data: DatasetWithColumns, versions: Version[], dr
   const newest = versions[0]
   const base = versions.find((v) => v.id === newest.prepared_from) ?? newest
   const kept = (newest.preparation ?? []) as Clause[]
-  const [history, setHistory] = useState<History>(() => (draft ? { past: [kept], now: parseClauses(draft), next: [] } : { past: [], now: kept, next: [] }))
+  const [history, setHistory] = useState<History>(() =>
+    draft ? { past: [kept], now: parseClauses(draft), next: [] } : { past: [], now: kept, next: [] },
+  )
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const clauses = history.now
   const typed = printClauses(clauses)
@@ -55,17 +57,33 @@ export function usePreparation(data: DatasetWithColumns, versions: Version[], dr
     /** While somebody types, many changes are one that can be undone. */
     change(next: Clause[], typing = false) {
       setTrouble(null)
-      setHistory((h) => (printClauses(next) === printClauses(h.now) ? h : { past: typing && h.past.at(-1) !== undefined && h.next === typingMark ? h.past : [...h.past, h.now], now: next, next: typing ? typingMark : [] }))
+      setHistory((h) =>
+        printClauses(next) === printClauses(h.now)
+          ? h
+          : {
+              past: typing && h.past.at(-1) !== undefined && h.next === typingMark ? h.past : [...h.past, h.now],
+              now: next,
+              next: typing ? typingMark : [],
+            },
+      )
     },
-    undo: history.past.length === 0 ? undefined : () => setHistory((h) => ({ past: h.past.slice(0, -1), now: h.past.at(-1)!, next: [h.now, ...h.next] })),
-    redo: history.next.length === 0 ? undefined : () => setHistory((h) => ({ past: [...h.past, h.now], now: h.next[0], next: h.next.slice(1) })),
+    undo:
+      history.past.length === 0
+        ? undefined
+        : () => setHistory((h) => ({ past: h.past.slice(0, -1), now: h.past.at(-1)!, next: [h.now, ...h.next] })),
+    redo:
+      history.next.length === 0
+        ? undefined
+        : () => setHistory((h) => ({ past: [...h.past, h.now], now: h.next[0], next: h.next.slice(1) })),
     leave: () => setHistory((h) => ({ past: [...h.past, h.now], now: kept, next: [] })),
     async keep() {
       setTrouble(null)
       try {
         await api.keepPreparation(base.id, typed)
         settle()
-        await Promise.all([['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })))
+        await Promise.all(
+          [['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })),
+        )
       } catch (fault) {
         setTrouble(fault as Refusal)
       }

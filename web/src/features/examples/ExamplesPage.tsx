@@ -20,16 +20,30 @@ export function ExamplesPage({ me }: { me: Me }) {
       <main className="flex-1 overflow-auto px-6 py-6">
         <div className="mx-auto max-w-6xl">
           <h1 className="font-serif text-2xl font-semibold">Examples</h1>
-          <p className="mt-1 mb-4 text-muted">What can be said, drawn from the sample data of Thornwick apiaries. Press one to have it as a chart of your own.</p>
+          <p className="mt-1 mb-4 text-muted">
+            What can be said, drawn from the sample data of Thornwick apiaries. Press one to have it as a chart of your own.
+          </p>
           <div className="mb-5 flex items-baseline gap-3">
-            <input className="field max-w-80" type="search" aria-label="Find an example" placeholder="Find an example" value={search} onChange={(e) => setSearch(e.target.value)} />
+            <input
+              className="field max-w-80"
+              type="search"
+              aria-label="Find an example"
+              placeholder="Find an example"
+              value={search}
+              onChange={(e) => setSearch(e.target.value)}
+            />
             <span className="text-[13px] text-muted" role="status">
               {search && counted(found.length, 'example')}
             </span>
           </div>
           {examples.error && <Trouble message={examples.error.message} />}
           {examples.isPending && <Waiting what="Looking for examples" />}
-          {examples.data?.every((e) => !e.dataset_id) && <p className="mb-4 text-[13px] text-muted">This space does not hold the sample data, so they can be looked at and not opened; their sentences work on tables of yours, with other columns.</p>}
+          {examples.data?.every((e) => !e.dataset_id) && (
+            <p className="mb-4 text-[13px] text-muted">
+              This space does not hold the sample data, so they can be looked at and not opened; their sentences work on tables of yours,
+              with other columns.
+            </p>
+          )}
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(300px,1fr))] gap-4">
             {found.map((example) => (
               <Shown key={example.name} example={example} />
@@ -58,7 +72,11 @@ function Shown({ example }: { example: Example }) {
   return (
     <li>
       {dataset ? (
-        <button type="button" className={`${frame} hover:border-copper`} onClick={() => void navigate(`/dataset/${dataset}/chart?new=${Date.now()}`, { state: { document } })}>
+        <button
+          type="button"
+          className={`${frame} hover:border-copper`}
+          onClick={() => void navigate(`/dataset/${dataset}/chart?new=${Date.now()}`, { state: { document } })}
+        >
           {inside}
         </button>
       ) : (

@@ -67,12 +67,20 @@ export function FrontPage({ me }: { me: Me }) {
         onDrop={drop}
       >
         <div className="mx-auto flex max-w-6xl flex-col gap-8">
-          <section aria-label="Bring a table" className={`flex flex-wrap items-center gap-4 rounded-xl border border-dashed px-6 py-5 ${over ? 'border-copper bg-copper-wash' : 'border-line bg-strip'}`}>
+          <section
+            aria-label="Bring a table"
+            className={`flex flex-wrap items-center gap-4 rounded-xl border border-dashed px-6 py-5 ${over ? 'border-copper bg-copper-wash' : 'border-line bg-strip'}`}
+          >
             {sending ? (
               <UploadProgress sending={sending} />
             ) : (
               <>
-                <p className="flex-1 font-serif text-lg">Drop tables here, or paste one.<span className="block font-sans text-[13px] text-muted">CSV, TSV, Excel workbooks, JSON, Parquet, Arrow and LAS logs, gzipped, zipped or not</span></p>
+                <p className="flex-1 font-serif text-lg">
+                  Drop tables here, or paste one.
+                  <span className="block font-sans text-[13px] text-muted">
+                    CSV, TSV, Excel workbooks, JSON, Parquet, Arrow and LAS logs, gzipped, zipped or not
+                  </span>
+                </p>
                 <MakeTable refused={setTrouble} />
                 <button type="button" className="button-bright" onClick={() => picker.current?.click()}>
                   Choose a file…
@@ -132,13 +140,21 @@ function ChartList({ charts }: { charts: Chart[] }) {
       setTrouble(fault as Refusal)
     }
   }
-  const drop = (chart: Chart) => confirm(`Delete the chart “${chart.name}” with its trail? Shared copies stay.`) && void then(api.dropChart(chart.id))
+  const drop = (chart: Chart) =>
+    confirm(`Delete the chart “${chart.name}” with its trail? Shared copies stay.`) && void then(api.dropChart(chart.id))
   const duplicate = (chart: Chart) => then(api.addChart(chart.version_id, chart.document, `Copy of ${chart.name}`.slice(0, 300)))
   return (
     <>
       {charts.length > FEW && (
         <div className="mb-4 flex items-baseline gap-3">
-          <input className="field max-w-80" type="search" aria-label="Find a chart" placeholder="Find a chart" value={search} onChange={(e) => setSearch(e.target.value)} />
+          <input
+            className="field max-w-80"
+            type="search"
+            aria-label="Find a chart"
+            placeholder="Find a chart"
+            value={search}
+            onChange={(e) => setSearch(e.target.value)}
+          />
           <span className="text-[13px] text-muted" role="status">
             {search && counted(found.length, 'chart')}
           </span>
@@ -156,10 +172,20 @@ function ChartList({ charts }: { charts: Chart[] }) {
               </span>
             </Link>
             <span className="absolute top-2 right-2 hidden gap-1 group-focus-within:flex group-hover:flex">
-              <button type="button" aria-label={`Duplicate ${chart.name}`} className="rounded-md border border-line bg-strip px-2 py-0.5 text-xs hover:text-copper" onClick={() => void duplicate(chart)}>
+              <button
+                type="button"
+                aria-label={`Duplicate ${chart.name}`}
+                className="rounded-md border border-line bg-strip px-2 py-0.5 text-xs hover:text-copper"
+                onClick={() => void duplicate(chart)}
+              >
                 Duplicate
               </button>
-              <button type="button" aria-label={`Delete ${chart.name}`} className="rounded-md border border-line bg-strip px-2 py-0.5 text-xs hover:text-copper" onClick={() => drop(chart)}>
+              <button
+                type="button"
+                aria-label={`Delete ${chart.name}`}
+                className="rounded-md border border-line bg-strip px-2 py-0.5 text-xs hover:text-copper"
+                onClick={() => drop(chart)}
+              >
                 Delete
               </button>
             </span>

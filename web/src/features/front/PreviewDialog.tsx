@@ -64,7 +64,8 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
     })
   const keep = () =>
     attempt(async () => {
-      if (dropped.size > 0) await api.readAgain(preview.key, { ...options, keep: columns.filter((c) => !dropped.has(c.name)).map((c) => c.name) })
+      if (dropped.size > 0)
+        await api.readAgain(preview.key, { ...options, keep: columns.filter((c) => !dropped.has(c.name)).map((c) => c.name) })
       const dataset = await api.keep(preview.key, name)
       await queries.invalidateQueries({ queryKey: ['datasets'] })
       decided(dataset)
@@ -86,10 +87,22 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
         </p>
         {(delimited || sheets.length > 0) && (
           <div className="flex flex-wrap items-end gap-4">
-            {sheets.length > 0 && <Choice label="Sheet" value={options.sheet ?? report.sheet ?? ''} choices={sheets.map((name) => [name, name])} onChange={(sheet) => readAgain({ sheet, title_row: 0 })} />}
+            {sheets.length > 0 && (
+              <Choice
+                label="Sheet"
+                value={options.sheet ?? report.sheet ?? ''}
+                choices={sheets.map((name) => [name, name])}
+                onChange={(sheet) => readAgain({ sheet, title_row: 0 })}
+              />
+            )}
             {delimited && (
               <>
-                <Choice label="Separator" value={options.separator ?? (report.divided ? ' ' : report.separator)} choices={SEPARATORS.map(([sign, words]) => [sign, sign === ' ' ? report.divided || words : words])} onChange={(separator) => readAgain({ separator })} />
+                <Choice
+                  label="Separator"
+                  value={options.separator ?? (report.divided ? ' ' : report.separator)}
+                  choices={SEPARATORS.map(([sign, words]) => [sign, sign === ' ' ? report.divided || words : words])}
+                  onChange={(separator) => readAgain({ separator })}
+                />
                 <Choice
                   label="Decimal mark"
                   value={options.decimal ?? report.decimal}
@@ -99,7 +112,12 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
                   ]}
                   onChange={(decimal) => readAgain({ decimal })}
                 />
-                <Choice label="Letters" value={options.encoding ?? report.encoding} choices={encodings.map((name) => [name, name])} onChange={(encoding) => readAgain({ encoding })} />
+                <Choice
+                  label="Letters"
+                  value={options.encoding ?? report.encoding}
+                  choices={encodings.map((name) => [name, name])}
+                  onChange={(encoding) => readAgain({ encoding })}
+                />
               </>
             )}
             <Choice
@@ -111,15 +129,28 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
           </div>
         )}
         {(report.notes ?? []).length > 0 && (
-          <details className="rounded-md bg-copper-wash px-3 py-2" open={report.note_count < 9 || (report.notes ?? []).some((note) => note.offers?.length)}>
-            <summary className="cursor-pointer">{report.note_count === 1 ? 'One place was read otherwise than it stands' : `${formatNumber(report.note_count, 0)} places were read otherwise than they stand`}</summary>
+          <details
+            className="rounded-md bg-copper-wash px-3 py-2"
+            open={report.note_count < 9 || (report.notes ?? []).some((note) => note.offers?.length)}
+          >
+            <summary className="cursor-pointer">
+              {report.note_count === 1
+                ? 'One place was read otherwise than it stands'
+                : `${formatNumber(report.note_count, 0)} places were read otherwise than they stand`}
+            </summary>
             <ul className="mt-1 max-h-44 overflow-auto text-[13px]">
               {(report.notes ?? []).map((note, i) => (
                 <li key={i}>
                   {note.line ? `Line ${note.line}` : 'All lines'}
                   {note.column && `, ${note.column}`}: {note.message}
                   {(note.offers ?? []).map((offer) => (
-                    <button key={offer} type="button" className="link ml-2" disabled={busy} onClick={() => readAgain(OFFERS[offer][1](note, options))}>
+                    <button
+                      key={offer}
+                      type="button"
+                      className="link ml-2"
+                      disabled={busy}
+                      onClick={() => readAgain(OFFERS[offer][1](note, options))}
+                    >
                       {OFFERS[offer][0]}
                     </button>
                   ))}
@@ -128,18 +159,29 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
             </ul>
           </details>
         )}
-        <div className="max-h-[max(180px,calc(86vh-480px))] overflow-auto rounded-lg border border-line bg-paper" tabIndex={0} role="region" aria-label="The first rows">
+        <div
+          className="max-h-[max(180px,calc(86vh-480px))] overflow-auto rounded-lg border border-line bg-paper"
+          tabIndex={0}
+          role="region"
+          aria-label="The first rows"
+        >
           <table className="w-full text-left text-[13px]">
             <thead>
               <tr>
                 {columns.map((c) => (
-                  <th key={c.name} scope="col" className={`min-w-28 border-b border-line bg-strip px-3 py-2 align-top font-normal ${dropped.has(c.name) ? 'opacity-40' : ''}`}>
+                  <th
+                    key={c.name}
+                    scope="col"
+                    className={`min-w-28 border-b border-line bg-strip px-3 py-2 align-top font-normal ${dropped.has(c.name) ? 'opacity-40' : ''}`}
+                  >
                     <label className="flex items-center gap-1.5 font-semibold whitespace-nowrap">
                       <input
                         type="checkbox"
                         className="accent-copper"
                         checked={!dropped.has(c.name)}
-                        onChange={() => setDropped((now) => new Set(now.has(c.name) ? [...now].filter((n) => n !== c.name) : [...now, c.name]))}
+                        onChange={() =>
+                          setDropped((now) => new Set(now.has(c.name) ? [...now].filter((n) => n !== c.name) : [...now, c.name]))
+                        }
                       />
                       {c.name}
                     </label>
@@ -191,11 +233,25 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
 }
 
 function nameOf(file: string): string {
-  const name = file.replace(/\.gz$/, '').replace(/\.[^.]+$/, '').replace(/[_.]+/g, ' ').trim()
+  const name = file
+    .replace(/\.gz$/, '')
+    .replace(/\.[^.]+$/, '')
+    .replace(/[_.]+/g, ' ')
+    .trim()
   return name ? name.charAt(0).toUpperCase() + name.slice(1) : 'Table'
 }
 
-function Choice({ label, value, choices, onChange }: { label: string; value: string; choices: string[][]; onChange: (value: string) => void }) {
+function Choice({
+  label,
+  value,
+  choices,
+  onChange,
+}: {
+  label: string
+  value: string
+  choices: string[][]
+  onChange: (value: string) => void
+}) {
   return (
     <label className="flex flex-col gap-1 text-[13px]">
       {label}

@@ -15,22 +15,46 @@ const ROOMY = 84
 const SMALL = 58
 
 /** Every pair as two squares: dots below the diagonal, correlations above it; pressing one opens the chart. */
-export function Matrix({ picture: { figure, pairs: found }, side, open, version }: { picture: PairsPicture; side: number; open: (pair: Pair) => void; version: number }) {
+export function Matrix({
+  picture: { figure, pairs: found },
+  side,
+  open,
+  version,
+}: {
+  picture: PairsPicture
+  side: number
+  open: (pair: Pair) => void
+  version: number
+}) {
   const n = found.columns.length
   const at = new Map(found.pairs.map((pair) => [`${pair.y} ${pair.x}`, pair]))
   const cell = figure.panels[0].box.width
   const name = (i: number) => found.columns[i].name
-  const said = (pair: Pair) => `${name(pair.y)} and ${name(pair.x)}: ${pair.measure} ${pair.overall || 'not known'}${pair.measure !== 'r' ? '' : ' overall'}${found.by_name && pair.measure === 'r' ? `, ${pair.inside || 'not known'} inside groups of ${found.by_name}` : ''}${pair.turns ? ', turns round' : ''}`
+  const said = (pair: Pair) =>
+    `${name(pair.y)} and ${name(pair.x)}: ${pair.measure} ${pair.overall || 'not known'}${pair.measure !== 'r' ? '' : ' overall'}${found.by_name && pair.measure === 'r' ? `, ${pair.inside || 'not known'} inside groups of ${found.by_name}` : ''}${pair.turns ? ', turns round' : ''}`
   const places = Array.from({ length: n * n }, (_, i) => [Math.floor(i / n), i % n] as const)
   return (
     <div className="relative" style={{ width: side, height: side }}>
       <Painted figure={figure} side={side} />
       <Lit figure={figure} found={found} side={side} version={version} />
-      <div role="group" aria-label="Pairs" className="absolute inset-0 grid" style={{ gridTemplateColumns: `repeat(${n}, ${cell}px)`, gridTemplateRows: `repeat(${n}, ${cell}px)`, gap: (side - n * cell) / Math.max(n - 1, 1) }}>
+      <div
+        role="group"
+        aria-label="Pairs"
+        className="absolute inset-0 grid"
+        style={{
+          gridTemplateColumns: `repeat(${n}, ${cell}px)`,
+          gridTemplateRows: `repeat(${n}, ${cell}px)`,
+          gap: (side - n * cell) / Math.max(n - 1, 1),
+        }}
+      >
         {places.map(([y, x]) => {
           if (x === y)
             return (
-              <p key={`${y} ${x}`} title={name(x) + (found.columns[x].log ? ' (log scale)' : '')} className={`overflow-hidden px-1 pt-0.5 leading-[1.2] font-semibold wrap-anywhere ${cell < ROOMY ? 'text-[10px]' : 'text-xs'}`}>
+              <p
+                key={`${y} ${x}`}
+                title={name(x) + (found.columns[x].log ? ' (log scale)' : '')}
+                className={`overflow-hidden px-1 pt-0.5 leading-[1.2] font-semibold wrap-anywhere ${cell < ROOMY ? 'text-[10px]' : 'text-xs'}`}
+              >
                 <span className="line-clamp-2">{name(x)}</span>
                 {found.columns[x].log && cell >= ROOMY && <span className="block font-normal text-muted">log scale</span>}
               </p>
@@ -66,9 +90,13 @@ function Numbers({ pair, by, cell }: { pair: Pair; by?: string; cell: number }) 
   )
   if (cell < ROOMY)
     return (
-      <span className={`flex h-full flex-col items-center justify-center leading-[1.25] tabular-nums ${cell < SMALL ? 'text-[9.5px]' : 'text-[11px]'}`}>
+      <span
+        className={`flex h-full flex-col items-center justify-center leading-[1.25] tabular-nums ${cell < SMALL ? 'text-[9.5px]' : 'text-[11px]'}`}
+      >
         <span className="font-semibold">{pair.overall || '–'}</span>
-        {by && pair.measure === 'r' && <span className={pair.turns ? 'font-semibold text-copper' : 'text-muted'}>{pair.inside || '–'}</span>}
+        {by && pair.measure === 'r' && (
+          <span className={pair.turns ? 'font-semibold text-copper' : 'text-muted'}>{pair.inside || '–'}</span>
+        )}
       </span>
     )
   return (
@@ -105,7 +133,12 @@ function Lit({ figure, found, side, version }: { figure: Figure; found: PairsFou
   const chosen = useChosenRows(version)
   const rows = chosen?.slice(0, MOST_LIT) ?? []
   const columns = found.columns.map((c) => c.column)
-  const numbers = useQuery({ queryKey: ['numbers', version, rows, columns], queryFn: () => api.numbers(version, rows, columns), enabled: rows.length > 0, staleTime: Infinity })
+  const numbers = useQuery({
+    queryKey: ['numbers', version, rows, columns],
+    queryFn: () => api.numbers(version, rows, columns),
+    enabled: rows.length > 0,
+    staleTime: Infinity,
+  })
   const canvas = useRef<HTMLCanvasElement>(null)
   const values = rows.length > 0 ? numbers.data : undefined
   useLayoutEffect(() => {
@@ -137,5 +170,13 @@ function Lit({ figure, found, side, version }: { figure: Figure; found: PairsFou
     paint()
     return whenThemeTurns(paint)
   }, [figure, found, side, values, rows.length])
-  return <canvas ref={canvas} aria-hidden data-testid="lit" style={{ width: side, height: side }} className="pointer-events-none absolute inset-0 z-1 block" />
+  return (
+    <canvas
+      ref={canvas}
+      aria-hidden
+      data-testid="lit"
+      style={{ width: side, height: side }}
+      className="pointer-events-none absolute inset-0 z-1 block"
+    />
+  )
 }

@@ -54,7 +54,12 @@ function Looked({ me, dataset }: { me: Me; dataset: Dataset }) {
   const version = dataset.version_id
   const large = dataset.rows > SAMPLED
   const queries = useQueryClient()
-  const look = (rows: number) => ({ queryKey: ['pairs', version, asked, side, rows], queryFn: ({ signal }: { signal: AbortSignal }) => api.pairs(version, { ...asked, side, rows }, signal), staleTime: Infinity, placeholderData: keepPreviousData })
+  const look = (rows: number) => ({
+    queryKey: ['pairs', version, asked, side, rows],
+    queryFn: ({ signal }: { signal: AbortSignal }) => api.pairs(version, { ...asked, side, rows }, signal),
+    staleTime: Infinity,
+    placeholderData: keepPreviousData,
+  })
   const first = useQuery({ ...look(SAMPLE), enabled: large && side > 0 })
   const whole = useQuery({ ...look(0), enabled: side > 0 && (!large || first.isFetched) })
   const shown = whole.data && !whole.isPlaceholderData ? whole.data : (first.data ?? whole.data)
@@ -75,12 +80,23 @@ function Looked({ me, dataset }: { me: Me; dataset: Dataset }) {
               Looking at every pair…
             </p>
           )}
-          {found && found.pairs.length === 0 && <p className="font-serif text-lg text-muted">Pairs need two columns of numbers; {dataset.name} has {found.candidates.length === 1 ? 'one' : 'none'}. Charts of groups and dates stand under Chart.</p>}
+          {found && found.pairs.length === 0 && (
+            <p className="font-serif text-lg text-muted">
+              Pairs need two columns of numbers; {dataset.name} has {found.candidates.length === 1 ? 'one' : 'none'}. Charts of groups and
+              dates stand under Chart.
+            </p>
+          )}
           {found && found.pairs.length > 0 && (
             <>
               <div className="flex items-baseline justify-between gap-4">
-                <h2 className="font-serif text-[19px] font-semibold">{asked.rank === 'difference' ? 'Most changed first' : 'Strongest first'}</h2>
-                <Counted found={found} looking={whole.isFetching} stop={() => void queries.cancelQueries({ queryKey: ['pairs', version] })} />
+                <h2 className="font-serif text-[19px] font-semibold">
+                  {asked.rank === 'difference' ? 'Most changed first' : 'Strongest first'}
+                </h2>
+                <Counted
+                  found={found}
+                  looking={whole.isFetching}
+                  stop={() => void queries.cancelQueries({ queryKey: ['pairs', version] })}
+                />
               </div>
               <GroupKey figure={shown!.figure} name={found.by_name} />
               <Ranked found={found} open={open} />
@@ -110,7 +126,10 @@ function Square({ side, setSide, children }: { side: number; setSide: (side: num
 }
 
 function Counted({ found, looking, stop }: { found: PairsFound; looking: boolean; stop: () => void }) {
-  const dots = found.dots < found.rows ? `; dots are ${formatNumber(found.dots, 0)} of them, drawn at random${found.by === 'none' ? '' : ', of each group its share'}` : ''
+  const dots =
+    found.dots < found.rows
+      ? `; dots are ${formatNumber(found.dots, 0)} of them, drawn at random${found.by === 'none' ? '' : ', of each group its share'}`
+      : ''
   if (found.rows === found.total)
     return (
       <p className="text-[13px] text-muted">
@@ -169,7 +188,11 @@ function Ranked({ found, open }: { found: PairsFound; open: (pair: Pair) => void
               <span className="w-28 shrink-0 max-[1100px]:w-16">
                 <Bars pair={pair} by={pair.measure === 'r' ? found.by_name : undefined} height={16} />
               </span>
-              <span className={`w-16 shrink-0 rounded-full px-2 py-0.5 text-center text-xs leading-[1.3] font-semibold ${pair.turns ? 'bg-[#f6d9c4] dark:bg-[#6b3a17]' : 'bg-verdigris-wash group-hover:bg-copper-wash'}`}>{pair.turns ? 'turns round' : 'open'}</span>
+              <span
+                className={`w-16 shrink-0 rounded-full px-2 py-0.5 text-center text-xs leading-[1.3] font-semibold ${pair.turns ? 'bg-[#f6d9c4] dark:bg-[#6b3a17]' : 'bg-verdigris-wash group-hover:bg-copper-wash'}`}
+              >
+                {pair.turns ? 'turns round' : 'open'}
+              </span>
             </button>
           </li>
         )

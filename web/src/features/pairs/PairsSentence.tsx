@@ -40,15 +40,36 @@ export function PairsSentence({ found, asked, ask }: Props) {
             )}
             skewed columns on a{' '}
             <Word role="way" text={asked.straight ? 'linear scale' : 'log scale'}>
-              <Options name="Skewed columns" list={[{ value: '', name: 'log scale' }, { value: 'straight', name: 'linear scale' }]} chosen={asked.straight ? 'straight' : ''} choose={(way) => ask({ ...asked, straight: way !== '' })} />
+              <Options
+                name="Skewed columns"
+                list={[
+                  { value: '', name: 'log scale' },
+                  { value: 'straight', name: 'linear scale' },
+                ]}
+                chosen={asked.straight ? 'straight' : ''}
+                choose={(way) => ask({ ...asked, straight: way !== '' })}
+              />
             </Word>
             , ranked by{' '}
             <Word role="way" text={asked.rank === 'difference' ? 'change inside groups' : 'strength'}>
-              <Options name="Ranked by" list={[{ value: 'strength', name: 'strength' }, { value: 'difference', name: 'change inside groups' }]} chosen={asked.rank ?? 'strength'} choose={(rank) => ask({ ...asked, rank: rank as PairsWanted['rank'] })} />
+              <Options
+                name="Ranked by"
+                list={[
+                  { value: 'strength', name: 'strength' },
+                  { value: 'difference', name: 'change inside groups' },
+                ]}
+                chosen={asked.rank ?? 'strength'}
+                choose={(rank) => ask({ ...asked, rank: rank as PairsWanted['rank'] })}
+              />
             </Word>
             , for{' '}
             <Word role="column" text={outcome ? `pairs with ${outcome.name.toLowerCase()}` : 'every pair'}>
-              <Options name="Pairs" list={[{ value: '', name: 'every pair' }, ...found.columns.map((c) => ({ value: c.column, name: c.name }))]} chosen={asked.outcome ?? ''} choose={(column) => ask({ ...asked, outcome: column })} />
+              <Options
+                name="Pairs"
+                list={[{ value: '', name: 'every pair' }, ...found.columns.map((c) => ({ value: c.column, name: c.name }))]}
+                chosen={asked.outcome ?? ''}
+                choose={(column) => ask({ ...asked, outcome: column })}
+              />
             </Word>
             .
           </>
@@ -63,7 +84,12 @@ function Word({ role, text, children }: { role: 'column' | 'way'; text: string; 
     <Popover.Root>
       <Popover.Trigger className={`${wordLook(role)} hover:bg-copper-wash data-[state=open]:bg-copper-wash`}>{text}</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 max-h-[70vh] min-w-52 overflow-y-auto rounded-xl border border-line bg-strip p-2 font-sans text-sm text-ink shadow-xl">
+        <Popover.Content
+          align="start"
+          sideOffset={6}
+          collisionPadding={12}
+          className="z-20 max-h-[70vh] min-w-52 overflow-y-auto rounded-xl border border-line bg-strip p-2 font-sans text-sm text-ink shadow-xl"
+        >
           {children}
         </Popover.Content>
       </Popover.Portal>
@@ -71,12 +97,26 @@ function Word({ role, text, children }: { role: 'column' | 'way'; text: string; 
   )
 }
 
-function Options({ name, list, chosen, choose }: { name: string; list: { value: string; name: string }[]; chosen: string; choose: (value: string) => void }) {
+function Options({
+  name,
+  list,
+  chosen,
+  choose,
+}: {
+  name: string
+  list: { value: string; name: string }[]
+  chosen: string
+  choose: (value: string) => void
+}) {
   return (
     <ul aria-label={name}>
       {list.map((option) => (
         <li key={option.value}>
-          <Popover.Close aria-pressed={option.value === chosen} onClick={() => choose(option.value)} className={`w-full rounded-md px-3 py-1.5 text-left hover:bg-copper-wash hover:text-copper ${option.value === chosen ? 'font-semibold' : ''}`}>
+          <Popover.Close
+            aria-pressed={option.value === chosen}
+            onClick={() => choose(option.value)}
+            className={`w-full rounded-md px-3 py-1.5 text-left hover:bg-copper-wash hover:text-copper ${option.value === chosen ? 'font-semibold' : ''}`}
+          >
             {option.name}
           </Popover.Close>
         </li>
@@ -96,7 +136,13 @@ function Columns({ found, asked, ask }: { found: PairsFound; asked: PairsWanted;
         const on = here.includes(c.column)
         return (
           <label key={c.column} className="flex items-center gap-2.5 rounded-md px-3 py-1.5 hover:bg-copper-wash">
-            <input type="checkbox" className="accent-(--verdigris)" checked={on} disabled={on ? here.length <= 2 : here.length >= found.most} onChange={() => turn(c.column)} />
+            <input
+              type="checkbox"
+              className="accent-(--verdigris)"
+              checked={on}
+              disabled={on ? here.length <= 2 : here.length >= found.most}
+              onChange={() => turn(c.column)}
+            />
             {c.name}
           </label>
         )

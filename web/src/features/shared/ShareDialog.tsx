@@ -18,7 +18,14 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
   // A name that nobody said follows the sentence: the list of charts knows the newest one.
   const called = queries.getQueryData<Chart[]>(['charts'])?.find((c) => c.id === chart?.id)?.name ?? chart?.name
   const [title, setTitle] = useState(document.title || called || sentenceCase(`${said('y')} against ${said('x')}`))
-  const [text, setText] = useState(document.note || drawing!.reading.paragraphs.filter((p) => !p.shows?.rows?.length).slice(0, 2).map((p) => p.spans.map((s) => s.text).join('')).join(' '))
+  const [text, setText] = useState(
+    document.note ||
+      drawing!.reading.paragraphs
+        .filter((p) => !p.shows?.rows?.length)
+        .slice(0, 2)
+        .map((p) => p.spans.map((s) => s.text).join(''))
+        .join(' '),
+  )
   const [share, setShare] = useState<Share | null>(null)
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [copied, setCopied] = useState(false)
@@ -47,9 +54,17 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
   if (share)
     return (
       <Dialog title="The chart is shared" onClose={onClose}>
-        <p className="mb-3 font-serif text-lg">Whoever has this link can read the chart, without signing in. It is a fixed copy: it stays as it is now.</p>
+        <p className="mb-3 font-serif text-lg">
+          Whoever has this link can read the chart, without signing in. It is a fixed copy: it stays as it is now.
+        </p>
         <div className="mb-4 flex gap-2">
-          <input className="field" readOnly aria-label="Link to the shared chart" value={addressOf(share)} onFocus={(e) => e.target.select()} />
+          <input
+            className="field"
+            readOnly
+            aria-label="Link to the shared chart"
+            value={addressOf(share)}
+            onFocus={(e) => e.target.select()}
+          />
           <button type="button" className="button-bright shrink-0" onClick={copy}>
             {copied ? 'Copied' : 'Copy link'}
           </button>
@@ -91,26 +106,47 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
 }
 
 /** Says what leaves the house: so many rows, and these columns, each of which can stay at home. */
-function Published({ columns, chosen, choose, rows }: { columns: GoesOut[]; chosen: string[]; choose: (columns: string[]) => void; rows: Figure['rows'] }) {
+function Published({
+  columns,
+  chosen,
+  choose,
+  rows,
+}: {
+  columns: GoesOut[]
+  chosen: string[]
+  choose: (columns: string[]) => void
+  rows: Figure['rows']
+}) {
   return (
     <fieldset className="rounded-lg border border-line px-4 py-3">
       <legend className="px-1 font-semibold">What goes out</legend>
       <p className="mb-2">
         {counted(rows.drawn - rows.outside, 'row')} {rows.drawn - rows.outside === 1 ? 'goes' : 'go'} out
-        {rows.total > rows.drawn - rows.outside && `; the other ${formatNumber(rows.total - rows.drawn + rows.outside, 0)} of the dataset ${rows.total - rows.drawn + rows.outside === 1 ? 'stays' : 'stay'} here`}. Of each row, readers get:
+        {rows.total > rows.drawn - rows.outside &&
+          `; the other ${formatNumber(rows.total - rows.drawn + rows.outside, 0)} of the dataset ${rows.total - rows.drawn + rows.outside === 1 ? 'stays' : 'stay'} here`}
+        . Of each row, readers get:
       </p>
       <ul className="flex flex-wrap gap-x-5 gap-y-1">
         {columns.map((c) => (
           <li key={c.column}>
             <label className="flex items-center gap-2">
-              <input type="checkbox" className="accent-copper" checked={chosen.includes(c.column)} disabled={c.drawn} onChange={(e) => choose(e.target.checked ? [...chosen, c.column] : chosen.filter((name) => name !== c.column))} />
+              <input
+                type="checkbox"
+                className="accent-copper"
+                checked={chosen.includes(c.column)}
+                disabled={c.drawn}
+                onChange={(e) => choose(e.target.checked ? [...chosen, c.column] : chosen.filter((name) => name !== c.column))}
+              />
               {c.name}
               {(c.drawn || c.heads) && <span className="text-[13px] text-muted">{c.drawn ? 'drawn' : 'would head the card'}</span>}
             </label>
           </li>
         ))}
       </ul>
-      <p className="mt-2 text-[13px] text-muted">What is not ticked stands nowhere in what goes out: on no card, in no label, word or download. What the chart is drawn by goes with it; to keep that here, first take its clause out of the sentence.</p>
+      <p className="mt-2 text-[13px] text-muted">
+        What is not ticked stands nowhere in what goes out: on no card, in no label, word or download. What the chart is drawn by goes with
+        it; to keep that here, first take its clause out of the sentence.
+      </p>
     </fieldset>
   )
 }

@@ -65,7 +65,9 @@ function ShareTable({ shares, withdraw }: { shares: Share[]; withdraw: (share: S
         {shares.map((share) => (
           <tr key={share.id} className="border-t border-line align-top">
             <td className="px-4 py-3">
-              <span className={`font-serif text-base font-semibold ${share.withdrawn_at ? 'text-muted line-through' : ''}`}>{share.title}</span>
+              <span className={`font-serif text-base font-semibold ${share.withdrawn_at ? 'text-muted line-through' : ''}`}>
+                {share.title}
+              </span>
               <p className="text-[13px] text-muted">{share.source}</p>
             </td>
             <td className="px-4 py-3 whitespace-nowrap">{day(share.created_at)}</td>

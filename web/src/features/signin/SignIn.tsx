@@ -36,7 +36,14 @@ export function SignIn() {
         </label>
         <label className="flex flex-col gap-1.5">
           Password
-          <input className="field" type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />
+          <input
+            className="field"
+            type="password"
+            autoComplete="current-password"
+            required
+            value={password}
+            onChange={(e) => setPassword(e.target.value)}
+          />
         </label>
         {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
         <button className="button-bright" disabled={busy}>

@@ -9,9 +9,49 @@ interface Exports {
   memory: WebAssembly.Memory
   clear(sums: number, stride: number, width: number, rows: number): void
   open(columns: number, rows: number, tiles: number, shut: number): void
-  place(count: number, x: number, y: number, height: number, top: number, u0: number, scaleX: number, v0: number, scaleY: number, places: number): void
-  lay(count: number, places: number, stamp: number, entry: number, width: number, stride: number, rows: number, stamps: number, lines: number, opacities: number, reach: number, palette: number, sums: number, tiles: number, shut: number): void
-  deepen(count: number, x: number, y: number, stamp: number, paint: number, u0: number, scaleX: number, v1: number, scaleY: number, columns: number, rows: number, depths: number): void
+  place(
+    count: number,
+    x: number,
+    y: number,
+    height: number,
+    top: number,
+    u0: number,
+    scaleX: number,
+    v0: number,
+    scaleY: number,
+    places: number,
+  ): void
+  lay(
+    count: number,
+    places: number,
+    stamp: number,
+    entry: number,
+    width: number,
+    stride: number,
+    rows: number,
+    stamps: number,
+    lines: number,
+    opacities: number,
+    reach: number,
+    palette: number,
+    sums: number,
+    tiles: number,
+    shut: number,
+  ): void
+  deepen(
+    count: number,
+    x: number,
+    y: number,
+    stamp: number,
+    paint: number,
+    u0: number,
+    scaleX: number,
+    v1: number,
+    scaleY: number,
+    columns: number,
+    rows: number,
+    depths: number,
+  ): void
   soften(depths: number, columns: number, rows: number, means: number): number
   spread(cells: number, columns: number, across: number, width: number, out: number): number
   shade(sums: number, stride: number, upper: number, lower: number, share: number, ink: number): void
@@ -50,7 +90,9 @@ export class Kernel {
 
   private keep(values: Numbers): number {
     const at = this.take(values.byteLength)
-    new Uint8Array(this.exports.memory.buffer, at, values.byteLength).set(new Uint8Array(values.buffer, values.byteOffset, values.byteLength))
+    new Uint8Array(this.exports.memory.buffer, at, values.byteLength).set(
+      new Uint8Array(values.buffer, values.byteOffset, values.byteLength),
+    )
     return at
   }
 
@@ -59,7 +101,12 @@ export class Kernel {
     if (this.resident !== points) {
       this.free = 1024
       const { count: n } = points
-      this.places = { x: this.keep(points.x.subarray(0, n)), y: this.keep(points.y.subarray(0, n)), stamp: this.keep(points.stamp.subarray(0, n)), entry: this.keep(points.entry.subarray(0, n)) }
+      this.places = {
+        x: this.keep(points.x.subarray(0, n)),
+        y: this.keep(points.y.subarray(0, n)),
+        stamp: this.keep(points.stamp.subarray(0, n)),
+        entry: this.keep(points.entry.subarray(0, n)),
+      }
       this.resident = points
     }
     const begun = this.free // what follows is this sheet's own
@@ -76,7 +123,23 @@ export class Kernel {
     this.exports.clear(sums, stride, width, rows)
     this.exports.open(tilesAcross, tilesDown, tiles, shut)
     this.exports.place(points.count, x, y, height, top, view.u0, scaleX, view.v0, scaleY, places)
-    this.exports.lay(points.count, places, stamp, entry, width, stride, rows, stamps, lines, opacities, sheet.stamps.reach, palette, sums, tiles, shut)
+    this.exports.lay(
+      points.count,
+      places,
+      stamp,
+      entry,
+      width,
+      stride,
+      rows,
+      stamps,
+      lines,
+      opacities,
+      sheet.stamps.reach,
+      palette,
+      sums,
+      tiles,
+      shut,
+    )
     if (sheet.shade) this.shade(points.count, sheet, sums)
     const developed = this.take(4 * width * rows + 32)
     this.exports.develop(sums, stride, width, rows, developed)
@@ -95,7 +158,20 @@ export class Kernel {
     const all = cells.columns * cells.rows
     const { x, y, stamp } = this.places
     const [depths, means] = [this.take(4 * all), this.take(4 * all)]
-    this.exports.deepen(count, x, y, stamp, this.keep(paint), view.u0, cells.scaleX, view.v1, cells.scaleY, cells.columns, cells.rows, depths)
+    this.exports.deepen(
+      count,
+      x,
+      y,
+      stamp,
+      this.keep(paint),
+      view.u0,
+      cells.scaleX,
+      view.v1,
+      cells.scaleY,
+      cells.columns,
+      cells.rows,
+      depths,
+    )
     const deepest = this.exports.soften(depths, cells.columns, cells.rows, means)
     const shades = shadesOfMeans(new Float32Array(this.exports.memory.buffer, means, all), deepest)
     if (!shades) return
@@ -106,7 +182,8 @@ export class Kernel {
     const row = (cell: number) => {
       const of = Math.min(cell, cells.rows - 1)
       const into = spread[of & 1]
-      if (into.of !== of) [into.of, into.any] = [of, this.exports.spread(values + 2 * of * cells.columns, cells.columns, places, width, into.at) !== 0]
+      if (into.of !== of)
+        [into.of, into.any] = [of, this.exports.spread(values + 2 * of * cells.columns, cells.columns, places, width, into.at) !== 0]
       return into
     }
     for (let y = 0; y < rows; y++) {

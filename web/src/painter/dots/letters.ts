@@ -10,5 +10,8 @@ export function letterStamp(character: string, radius: number, pixelRatio: numbe
   c.scale(pixelRatio, pixelRatio)
   drawCharacter(c, character, side / 2 / pixelRatio, side / 2 / pixelRatio, radius, '#000000')
   const { data } = c.getImageData(0, 0, side, side)
-  return trimmed(half, Float32Array.from({ length: side * side }, (_, i) => data[4 * i + 3] / 255))
+  return trimmed(
+    half,
+    Float32Array.from({ length: side * side }, (_, i) => data[4 * i + 3] / 255),
+  )
 }

@@ -74,11 +74,25 @@ export function paintMany(scene: Scene, layer: Layer, frame: Frame): void {
   const wanted = wantedOf(scene, layer, frame)
   let have = kept.get(layer)
   if (have?.like !== wanted.like) {
-    have = { like: wanted.like, points: have?.like.split('\n')[0] === wanted.like.split('\n')[0] ? have.points : pointsOf(layer, scene.selection), last: null, whole: null, spare: have?.last ?? have?.whole ?? null }
+    have = {
+      like: wanted.like,
+      points: have?.like.split('\n')[0] === wanted.like.split('\n')[0] ? have.points : pointsOf(layer, scene.selection),
+      last: null,
+      whole: null,
+      spare: have?.last ?? have?.whole ?? null,
+    }
     kept.set(layer, have)
   }
   wanted.sheet.stamps = stampsOf(scene, layer, have.points)
-  if (layer.style.shaded) wanted.sheet.shade = { paint: Float32Array.from(have.points.kinds, ({ step, rim }) => (rim ? 0 : paintOf(radiusOfStep(layer, step), layer.style.opacity ?? 1))), ink: channels(scene.theme.ink), width: frame.width, height: frame.height }
+  if (layer.style.shaded)
+    wanted.sheet.shade = {
+      paint: Float32Array.from(have.points.kinds, ({ step, rim }) =>
+        rim ? 0 : paintOf(radiusOfStep(layer, step), layer.style.opacity ?? 1),
+      ),
+      ink: channels(scene.theme.ink),
+      width: frame.width,
+      height: frame.height,
+    }
   if (have.last && !same(have.last.view, frame.view)) {
     if (later) {
       drawMoved(c, covers(have.last.view, frame.view) || !have.whole ? have.last : have.whole, frame)
@@ -94,15 +108,28 @@ export function paintMany(scene: Scene, layer: Layer, frame: Frame): void {
     if (later) sendAhead(have.points)
   }
   const { width, height } = wanted.sheet
-  c.drawImage(have.last!.canvas, Math.floor(frame.left * pixelRatio) / pixelRatio, Math.floor(frame.top * pixelRatio) / pixelRatio, width / pixelRatio, height / pixelRatio)
+  c.drawImage(
+    have.last!.canvas,
+    Math.floor(frame.left * pixelRatio) / pixelRatio,
+    Math.floor(frame.top * pixelRatio) / pixelRatio,
+    width / pixelRatio,
+    height / pixelRatio,
+  )
 }
 
 function wantedOf({ figure, theme, selection, pixelRatio }: Scene, layer: Layer, frame: Frame): Wanted {
   const width = Math.ceil(frame.width * pixelRatio)
   const height = Math.ceil(frame.height * pixelRatio)
   const palette = paletteOf(figure, layer, theme)
-  const shown = selection && (layer.keys?.colour === selection.key || layer.keys?.shape === selection.key) ? `${selection.key}:${selection.entries}` : ''
-  return { layer, like: [shown, palette.join(), theme.ink, layer.style.rim ? shade(theme, layer.style.rim) : '', width, height, pixelRatio].join('\n'), sheet: { width, height, top: 0, rows: height, view: frame.view, palette: withRim(palette, layer, theme), stamps: NO_STAMPS } }
+  const shown =
+    selection && (layer.keys?.colour === selection.key || layer.keys?.shape === selection.key)
+      ? `${selection.key}:${selection.entries}`
+      : ''
+  return {
+    layer,
+    like: [shown, palette.join(), theme.ink, layer.style.rim ? shade(theme, layer.style.rim) : '', width, height, pixelRatio].join('\n'),
+    sheet: { width, height, top: 0, rows: height, view: frame.view, palette: withRim(palette, layer, theme), stamps: NO_STAMPS },
+  }
 }
 
 /** How long after a picture its points are sent to the crew, in milliseconds. */
@@ -136,14 +163,20 @@ const stamps = new WeakMap<Points, { pixelRatio: number; stamps: Stamps }>()
 
 function stampsOf({ figure, pixelRatio }: Scene, layer: Layer, points: Points): Stamps {
   let made = stamps.get(points)
-  if (made?.pixelRatio !== pixelRatio) stamps.set(points, (made = { pixelRatio, stamps: packed(points.kinds.map((kind) => stampFor(figure, layer, kind, pixelRatio))) }))
+  if (made?.pixelRatio !== pixelRatio)
+    stamps.set(points, (made = { pixelRatio, stamps: packed(points.kinds.map((kind) => stampFor(figure, layer, kind, pixelRatio))) }))
   return made.stamps
 }
 
 function stampFor(figure: Figure, layer: Layer, { shape, step, rim }: Points['kinds'][0], pixelRatio: number): Stamp {
   const name = (layer.keys?.shape ? figure.keys[layer.keys.shape - 1].entries?.[shape]?.shape : undefined) ?? layer.style.shape ?? 'circle'
   if (isCharacter(name)) return rim ? NOTHING : letterStamp(name, radiusOfStep(layer, step), pixelRatio)
-  return stampOf(name, radiusOfStep(layer, step) * pixelRatio, rim ? 1 : (layer.style.opacity ?? 1), rim ? layer.style.rim!.width * pixelRatio : 0)
+  return stampOf(
+    name,
+    radiusOfStep(layer, step) * pixelRatio,
+    rim ? 1 : (layer.style.opacity ?? 1),
+    rim ? layer.style.rim!.width * pixelRatio : 0,
+  )
 }
 
 const same = (a: View, b: View) => a.u0 === b.u0 && a.u1 === b.u1 && a.v0 === b.v0 && a.v1 === b.v1
@@ -187,7 +220,17 @@ function drawMoved(c: CanvasRenderingContext2D, { canvas, view }: Picture, frame
   if (!(u1 > u0 && v1 > v0)) return
   const alongX = canvas.width / (view.u1 - view.u0)
   const alongY = canvas.height / (view.v1 - view.v0)
-  c.drawImage(canvas, (u0 - view.u0) * alongX, (view.v1 - v1) * alongY, (u1 - u0) * alongX, (v1 - v0) * alongY, toX(frame, u0), toY(frame, v1), toX(frame, u1) - toX(frame, u0), toY(frame, v0) - toY(frame, v1))
+  c.drawImage(
+    canvas,
+    (u0 - view.u0) * alongX,
+    (view.v1 - v1) * alongY,
+    (u1 - u0) * alongX,
+    (v1 - v0) * alongY,
+    toX(frame, u0),
+    toY(frame, v1),
+    toX(frame, u1) - toX(frame, u0),
+    toY(frame, v0) - toY(frame, v1),
+  )
 }
 
 /** Asks for the sharp picture; what was asked of the layer before is asked no more. */

@@ -42,9 +42,11 @@ function lay(points: Points, sheet: Sheet, sums: Sums): void {
       if (touched.length === 0) continue
       for (let y = y0; y < Math.min(end, (y0 | 15) + 1); y++) {
         const [from, to, opacities] = stamps.rows.subarray(lines + 3 * (y - py + half))
-        for (let x = Math.max(left, px - half + from); x < Math.min(last + 1, px - half + to); x++) layPixel(sums, y * width + x, stamps.opacities[opacities + x - px + half - from], palette, 4 * points.entry[i])
+        for (let x = Math.max(left, px - half + from); x < Math.min(last + 1, px - half + to); x++)
+          layPixel(sums, y * width + x, stamps.opacities[opacities + x - px + half - from], palette, 4 * points.entry[i])
       }
-      for (const tile of touched) if (--tiles[tile] === 0 && shines(sums[0], sheet, (tile % columns) * TILE, (y0 >> 4) * TILE)) tiles[tile] = AGAIN
+      for (const tile of touched)
+        if (--tiles[tile] === 0 && shines(sums[0], sheet, (tile % columns) * TILE, (y0 >> 4) * TILE)) tiles[tile] = AGAIN
     }
   }
 }
@@ -57,7 +59,8 @@ function layPixel(sums: Sums, at: number, opacity: number, palette: Int16Array, 
 
 /** Whether anything shines through a tile. */
 function shines(through: Int16Array, { width, rows }: Sheet, left: number, top: number): boolean {
-  for (let y = top; y < Math.min(rows, top + TILE); y++) for (let x = left; x < Math.min(width, left + TILE); x++) if (through[y * width + x] >= CLOSED) return true
+  for (let y = top; y < Math.min(rows, top + TILE); y++)
+    for (let x = left; x < Math.min(width, left + TILE); x++) if (through[y * width + x] >= CLOSED) return true
   return false
 }
 

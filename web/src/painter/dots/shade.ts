@@ -24,15 +24,26 @@ export interface Cells {
 }
 
 /** What a point of a radius and an opacity adds to the depth of its cell. */
-export const paintOf = (radius: number, opacity: number): number => ((-Math.log(1 - Math.min(opacity, MOST_OPAQUE)) * Math.PI) / (CELL * CELL)) * radius * radius
+export const paintOf = (radius: number, opacity: number): number =>
+  ((-Math.log(1 - Math.min(opacity, MOST_OPAQUE)) * Math.PI) / (CELL * CELL)) * radius * radius
 
 /** The cells of a view of a panel of a size in pixels of the page. */
 export function cellsOf(view: View, width: number, height: number): Cells {
-  return { columns: Math.max(1, Math.ceil(width / CELL)), rows: Math.max(1, Math.ceil(height / CELL)), scaleX: width / (view.u1 - view.u0) / CELL, scaleY: height / (view.v1 - view.v0) / CELL }
+  return {
+    columns: Math.max(1, Math.ceil(width / CELL)),
+    rows: Math.max(1, Math.ceil(height / CELL)),
+    scaleX: width / (view.u1 - view.u0) / CELL,
+    scaleY: height / (view.v1 - view.v0) / CELL,
+  }
 }
 
 /** The shades of points, each with the paint of its kind: of each cell from 0 to MOST, row by row from the top; null where none is as deep. */
-export function shadesOf({ count, x, y, stamp }: Pick<Points, 'count' | 'x' | 'y' | 'stamp'>, paint: ArrayLike<number>, view: View, { columns, rows, scaleX, scaleY }: Cells): Float32Array | null {
+export function shadesOf(
+  { count, x, y, stamp }: Pick<Points, 'count' | 'x' | 'y' | 'stamp'>,
+  paint: ArrayLike<number>,
+  view: View,
+  { columns, rows, scaleX, scaleY }: Cells,
+): Float32Array | null {
   const depths = new Float32Array(columns * rows)
   for (let i = 0; i < count; i++) {
     const column = Math.floor((x[i] - view.u0) * scaleX)
@@ -86,4 +97,7 @@ export function mixes(count: number, first: number, pixels: number, cells: numbe
 }
 
 /** Where each row and each column of pixels of a sheet lies among its cells. */
-export const placesOf = ({ width, height, top, rows, shade }: Sheet, cells: Cells) => ({ across: mixes(width, 0, width, cells.columns, shade!.width), down: mixes(rows, top, height, cells.rows, shade!.height) })
+export const placesOf = ({ width, height, top, rows, shade }: Sheet, cells: Cells) => ({
+  across: mixes(width, 0, width, cells.columns, shade!.width),
+  down: mixes(rows, top, height, cells.rows, shade!.height),
+})

@@ -49,7 +49,14 @@ export function pointsOf(layer: Layer, selection: Selection | null): Points {
   const { count } = layer
   const outlined = Boolean(layer.style.rim)
   const laid = outlined ? 2 * count : count
-  const out: Points = { count: 0, x: new Float32Array(laid), y: new Float32Array(laid), stamp: new Uint16Array(laid), entry: new Uint8Array(laid), kinds: [] }
+  const out: Points = {
+    count: 0,
+    x: new Float32Array(laid),
+    y: new Float32Array(laid),
+    stamp: new Uint16Array(laid),
+    entry: new Uint8Array(laid),
+    kinds: [],
+  }
   const stamps = new Int32Array(2 * 16 * 256).fill(-1)
   let n = 0
   const lay = (i: number, kind: number, rim: boolean, entry: number) => {

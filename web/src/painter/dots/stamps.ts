@@ -86,5 +86,10 @@ export function packed(stamps: Stamp[]): Stamps {
       for (let at = from; at < to + 7; at++) all.push(at < to ? Math.round(opacities[row * side + at] * ONE) : 0)
     }
   }
-  return { about: Int32Array.from(about), rows: Int32Array.from(rows), opacities: Int16Array.from(all), reach: Math.max(0, ...stamps.map((s) => s.half)) }
+  return {
+    about: Int32Array.from(about),
+    rows: Int32Array.from(rows),
+    opacities: Int16Array.from(all),
+    reach: Math.max(0, ...stamps.map((s) => s.half)),
+  }
 }

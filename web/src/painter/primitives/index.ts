@@ -5,4 +5,12 @@ import { paintAreas, paintPaths, paintPolygons, paintRects, paintSegments } from
 import { paintPoints } from './points'
 import { paintTexts } from './texts'
 
-export const PAINT: Record<PrimitiveKind, Paint> = { points: paintPoints, paths: paintPaths, areas: paintAreas, rects: paintRects, polygons: paintPolygons, segments: paintSegments, texts: paintTexts }
+export const PAINT: Record<PrimitiveKind, Paint> = {
+  points: paintPoints,
+  paths: paintPaths,
+  areas: paintAreas,
+  rects: paintRects,
+  polygons: paintPolygons,
+  segments: paintSegments,
+  texts: paintTexts,
+}

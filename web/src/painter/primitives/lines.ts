@@ -96,7 +96,10 @@ export const paintSegments: Paint = (brush, layer, f) => {
     if (cap > 0) {
       const length = Math.hypot(x2 - x, y2 - y) || 1
       const [nx, ny] = [(-(y2 - y) / length) * cap, ((x2 - x) / length) * cap]
-      for (const [ex, ey] of [[x, y], [x2, y2]]) {
+      for (const [ex, ey] of [
+        [x, y],
+        [x2, y2],
+      ]) {
         c.moveTo(ex - nx, ey - ny)
         c.lineTo(ex + nx, ey + ny)
       }
@@ -129,7 +132,12 @@ function paintUpright(brush: Brush, layer: Layer, f: Frame): void {
 }
 
 /** The ends of a segment, or opposite corners of a rect, on the canvas. */
-export const ends = (layer: Layer, f: Frame, i: number): [number, number, number, number] => [toX(f, layer.x![i]), toY(f, layer.y![i]), toX(f, layer.x2![i]) + (layer.dx?.[i] ?? 0), toY(f, layer.y2![i]) + (layer.dy?.[i] ?? 0)]
+export const ends = (layer: Layer, f: Frame, i: number): [number, number, number, number] => [
+  toX(f, layer.x![i]),
+  toY(f, layer.y![i]),
+  toX(f, layer.x2![i]) + (layer.dx?.[i] ?? 0),
+  toY(f, layer.y2![i]) + (layer.dy?.[i] ?? 0),
+]
 
 export const paintRects: Paint = (brush, layer, f) => {
   const { c } = brush

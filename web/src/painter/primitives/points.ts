@@ -43,7 +43,16 @@ function stampPoints({ c, figure, theme, selection, pixelRatio }: Brush, layer: 
     const key = (colour * 16 + shape) * 256 + step
     let stamp = stamps.get(key)
     if (!stamp) {
-      stamp = stampOf(shapes?.[shape]?.shape ?? layer.style.shape ?? 'circle', radiusOf(layer, i), colourOf(palette, layer, i), layer.style.opacity ?? 1, layer.style.outline ?? false, layer.style.rim ? shade(theme, layer.style.rim) : '', layer.style.rim?.width ?? 1, pixelRatio)
+      stamp = stampOf(
+        shapes?.[shape]?.shape ?? layer.style.shape ?? 'circle',
+        radiusOf(layer, i),
+        colourOf(palette, layer, i),
+        layer.style.opacity ?? 1,
+        layer.style.outline ?? false,
+        layer.style.rim ? shade(theme, layer.style.rim) : '',
+        layer.style.rim?.width ?? 1,
+        pixelRatio,
+      )
       stamps.set(key, stamp)
     }
     const side = stamp.width / pixelRatio
@@ -64,7 +73,16 @@ function stampOf(...of: Parameters<typeof makeStamp>): HTMLCanvasElement {
   return stamp
 }
 
-function makeStamp(shape: string, r: number, colour: string, opacity: number, outlined: boolean, rim: string, rimWidth: number, pixelRatio: number): HTMLCanvasElement {
+function makeStamp(
+  shape: string,
+  r: number,
+  colour: string,
+  opacity: number,
+  outlined: boolean,
+  rim: string,
+  rimWidth: number,
+  pixelRatio: number,
+): HTMLCanvasElement {
   const half = Math.ceil((r * 1.5 + 2 + (isCharacter(shape) ? 8 : rim ? rimWidth : 0)) * pixelRatio)
   const canvas = document.createElement('canvas')
   canvas.width = canvas.height = 2 * half

@@ -38,7 +38,8 @@ function endOf(path: Layer, layer: Layer, f: Frame, i: number, text: string, dx:
       }
       return null
     }
-    if (seen(path.x![k], path.y![k])) return { text, x: toX(f, path.x![k]) + (layer.x ? Math.max(dx, 4) : 7), y: toY(f, path.y![k]) + (layer.style.above ? 0 : dy) }
+    if (seen(path.x![k], path.y![k]))
+      return { text, x: toX(f, path.x![k]) + (layer.x ? Math.max(dx, 4) : 7), y: toY(f, path.y![k]) + (layer.style.above ? 0 : dy) }
   }
   return null
 }

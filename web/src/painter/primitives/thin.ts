@@ -6,7 +6,14 @@ import { toX, toY, type Frame } from '../geometry'
 export const THIN_ABOVE = 2000
 
 /** Calls run for every stretch of vertices that stand in one column of pixels, from one to the last; what lies beside the frame is one column on each side. */
-function stretches(layer: Layer, f: Frame, from: number, to: number, pixelRatio: number, run: (from: number, last: number, column: number) => void): void {
+function stretches(
+  layer: Layer,
+  f: Frame,
+  from: number,
+  to: number,
+  pixelRatio: number,
+  run: (from: number, last: number, column: number) => void,
+): void {
   const x = layer.x!
   const scale = (f.width / (f.view.u1 - f.view.u0)) * pixelRatio
   const base = f.left * pixelRatio - f.view.u0 * scale
@@ -48,7 +55,13 @@ export function seen(layer: Layer, f: Frame, from: number, to: number, pixelRati
 const SOLID = 4
 
 /** The columns of pixels of a line, or of an area, that is so dense that it fills them: where each begins, and from where to where it is filled; null for one that is not. */
-export function solid(layer: Layer, f: Frame, from: number, to: number, pixelRatio: number): { x: number; top: number; bottom: number }[] | null {
+export function solid(
+  layer: Layer,
+  f: Frame,
+  from: number,
+  to: number,
+  pixelRatio: number,
+): { x: number; top: number; bottom: number }[] | null {
   if (to - from < SOLID * f.width * pixelRatio) return null
   const columns: { x: number; top: number; bottom: number }[] = []
   let vertices = 0
@@ -57,7 +70,8 @@ export function solid(layer: Layer, f: Frame, from: number, to: number, pixelRat
   stretches(layer, f, from, to, pixelRatio, (first, last, column) => {
     if (column < Math.floor(f.left * pixelRatio) || column > (f.left + f.width) * pixelRatio) return
     let [low, high] = [Infinity, -Infinity]
-    for (let i = Math.max(first - 1, from); i <= last; i++) { // from the one before, which it is joined to
+    for (let i = Math.max(first - 1, from); i <= last; i++) {
+      // from the one before, which it is joined to
       const v = y[i]
       const w = y2[i]
       if (v < low) low = v
@@ -72,7 +86,13 @@ export function solid(layer: Layer, f: Frame, from: number, to: number, pixelRat
 }
 
 /** The upper and the lower edge of a long area, as places on the canvas: all that it covers in each column of pixels. */
-export function covered(layer: Layer, f: Frame, from: number, to: number, pixelRatio: number): { x: number[]; top: number[]; bottom: number[] } {
+export function covered(
+  layer: Layer,
+  f: Frame,
+  from: number,
+  to: number,
+  pixelRatio: number,
+): { x: number[]; top: number[]; bottom: number[] } {
   const out = { x: [] as number[], top: [] as number[], bottom: [] as number[] }
   const [y, y2] = [layer.y!, layer.y2!]
   stretches(layer, f, from, to, pixelRatio, (first, last) => {
@@ -113,7 +133,8 @@ export function gathered(layer: Layer, f: Frame, visible: (i: number) => boolean
   }
   return [...found].map(([entry, { low, high }]) => {
     const at: Stretches['at'] = []
-    for (let c = 0; c < columns; c++) if (low[c] <= high[c]) at.push({ x: f.left + (c - 1.5) / pixelRatio, from: toY(f, high[c]), to: toY(f, low[c]) })
+    for (let c = 0; c < columns; c++)
+      if (low[c] <= high[c]) at.push({ x: f.left + (c - 1.5) / pixelRatio, from: toY(f, high[c]), to: toY(f, low[c]) })
     return { entry, at }
   })
 }
