@@ -1,5 +1,5 @@
-# make start · make test · make bench: a fresh Debian 12 with Go and Node needs nothing else.
-.PHONY: start test bench trust build web types kernel gallery fonts fuzz clean
+# make start · make test · make quick · make check · make bench: a fresh Debian 12 with Go and Node needs nothing else.
+.PHONY: start test quick check mutants bench trust build web types kernel gallery fonts licences clean
 
 # Left out of what is compiled: a wire format of gin and a JSON package of arrow that
 # nothing here uses. All commands share it, so that nothing is compiled twice.
@@ -31,6 +31,18 @@ test: web
 	@scripts/needs.sh postgresql chromium
 	@scripts/test.sh
 
+# The core and all units: for the hand that works.
+quick: web/node_modules/.installed
+	@scripts/quick.sh
+
+# Form, lint, and known holes in what is linked; part of make test.
+check: web/node_modules/.installed
+	@scripts/check.sh
+
+# Changes lines one by one and tells which changes no test sees (half an hour).
+mutants:
+	@scripts/mutants.sh
+
 bench: build
 	@scripts/needs.sh postgresql chromium
 	@scripts/bench.sh
@@ -49,6 +61,10 @@ types:
 	@go run ./cmd/lark openapi > docs/openapi.json
 	@go run ./cmd/lark openapi --chart > docs/chart.schema.json
 	@cd web && npm run --silent types
+
+# Writes THIRD-PARTY.md from what is linked and bundled.
+licences:
+	@go run ./internal/licences
 
 # Draws the examples into docs/gallery.
 gallery:

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"copperlark/core/chart"
 	"copperlark/core/figure"
@@ -254,12 +255,15 @@ func (a *App) Chart(ctx context.Context, spaceID, id int64) (Chart, error) {
 	return a.store.Chart(ctx, spaceID, id)
 }
 
+// longestName is how many characters the name of a chart has at most.
+const longestName = 300
+
 // ChangeChart gives a chart another name, makes it stand at another of its steps, or
 // makes it use another version of its dataset: all that is said, or nothing. Clauses
 // that do not fit the version are named.
 func (a *App) ChangeChart(ctx context.Context, person Person, id int64, change ChartChange) error {
 	spaceID := person.SpaceID
-	if name := strings.TrimSpace(change.Name); change.Name != "" && (name == "" || len(name) > 300) {
+	if name := strings.TrimSpace(change.Name); change.Name != "" && (name == "" || utf8.RuneCountInString(name) > longestName) {
 		return &Invalid{Message: "a chart's name has from 1 to 300 characters", Advice: "type a short name"}
 	}
 	change.Name = strings.TrimSpace(change.Name)
@@ -267,10 +271,7 @@ func (a *App) ChangeChart(ctx context.Context, person Person, id int64, change C
 		if change.StepID != 0 {
 			return &Invalid{Message: "columns are named anew for the step where the chart stands", Advice: "stand at the step first"}
 		}
-		if err := a.moveAnew(ctx, person, id, change); err != nil {
-			return err
-		}
-		change.VersionID = 0
+		return a.moveAnew(ctx, person, id, change)
 	}
 	if change.VersionID != 0 {
 		if err := a.fitsVersion(ctx, spaceID, id, change); err != nil {
@@ -348,7 +349,7 @@ func (a *App) moveAnew(ctx context.Context, person Person, id int64, change Char
 	if err := fits(bound); err != nil {
 		return err
 	}
-	return a.store.MoveChart(ctx, kept, change.VersionID, person.ID, bound.Document, "columns named anew", nameOf(bound))
+	return a.store.MoveChart(ctx, kept, change.VersionID, person.ID, bound.Document, "columns named anew", nameOf(bound), change.Name)
 }
 
 // DropChart deletes a chart with its trail; shared fixed copies stay.

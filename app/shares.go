@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"copperlark/core/chart"
 	"copperlark/core/figure"
@@ -28,13 +29,16 @@ type NewShare struct {
 	Columns   []string // that go out, of goesOut; nil: those that the sentence names
 }
 
+// How many characters the title and the text of a shared chart have at most.
+const longestTitle, longestBody = 500, 10_000
+
 // Share makes a fixed copy of a chart under an unguessable address.
 func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share, error) {
 	title, body := strings.TrimSpace(wanted.Title), strings.TrimSpace(wanted.Body)
 	switch {
 	case title == "":
 		return Share{}, &Invalid{Message: "the shared chart has no title", Advice: "say in a few words what it shows"}
-	case len(title) > 500 || len(body) > 10_000:
+	case utf8.RuneCountInString(title) > longestTitle || utf8.RuneCountInString(body) > longestBody:
 		return Share{}, &Invalid{Message: "the title or the text is too long", Advice: "keep the title under 500 characters and the text under 10,000"}
 	}
 	if wanted.Document == nil {

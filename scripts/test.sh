@@ -4,9 +4,7 @@ set -euo pipefail
 root=$(cd "$(dirname "$0")/.." && pwd)
 cd "$root"
 export GOFLAGS="${GOFLAGS:--tags=nomsgpack,arrow_json_stdlib}"
-unformatted=$(gofmt -l $(git ls-files '*.go'))
-[ -z "$unformatted" ] || { echo "gofmt is due for:"; echo "$unformatted"; exit 1; }
-go vet ./...
+scripts/check.sh
 # One throw-away PostgreSQL serves all packages.
 database=$(mktemp -d)
 chmod 755 "$database"

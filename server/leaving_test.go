@@ -96,6 +96,23 @@ func TestWhatIsOfAnotherSpaceIsNotThere(t *testing.T) {
 	want[object](bryn, 404, "POST", "/api/shares", share)
 }
 
+// TestLimitsOfTextsCountCharacters holds that a title is as long in one script as in another.
+func TestLimitsOfTextsCountCharacters(t *testing.T) {
+	anwen, _, _ := world(t)
+	dataset := anwen.upload("a.csv", "kg,ha\n1,2\n3,5\n", "a")
+	share := object{"version_id": number(dataset, "version_id"), "document": plotted("kg", "ha", nil)}
+	chart := want[object](anwen, 200, "POST", "/api/charts", share)
+	for letters, fits := range map[int]bool{300: true, 500: true, 501: false} {
+		share["title"] = strings.Repeat("蜂", letters)
+		if code := anwen.send("POST", "/api/shares", share).Code; (code == 200) != fits {
+			t.Errorf("a title of %d letters is answered %d", letters, code)
+		}
+		if code := anwen.send("PATCH", fmt.Sprintf("/api/charts/%d", number(chart, "id")), object{"name": share["title"]}).Code; (code == 204) != (letters <= 300) {
+			t.Errorf("a name of %d letters is answered %d", letters, code)
+		}
+	}
+}
+
 // TestHeadIsAnsweredLikeGet holds that what can be got can be asked about, by the same people.
 func TestHeadIsAnsweredLikeGet(t *testing.T) {
 	anwen, _, nobody := world(t)

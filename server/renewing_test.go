@@ -101,12 +101,12 @@ func TestAChartMovesToColumnsCalledOtherwise(t *testing.T) {
 	}
 	move["columns"] = object{"kg": "mean kilos"}
 	want[object](anwen, 422, "PATCH", at, move)
-	move["columns"] = object{"kg": "mean_kg"}
+	move["columns"], move["name"] = object{"kg": "mean_kg"}, "Kilos anew" // one change: all of it or nothing
 	want[object](bram, 404, "PATCH", at, move)
 	want[object](anwen, 204, "PATCH", at, move)
 	moved := want[object](anwen, 200, "GET", at, nil)
 	document := moved["document"].(object)
-	if moved["version_id"] != version["id"] || fmt.Sprint(document["y"]) != "map[column:mean_kg]" || document["where"] != `"mean_kg" > 0 and district <> 'kg'` {
+	if moved["version_id"] != version["id"] || moved["name"] != "Kilos anew" || fmt.Sprint(document["y"]) != "map[column:mean_kg]" || document["where"] != `"mean_kg" > 0 and district <> 'kg'` {
 		t.Errorf("moved: %v", moved)
 	}
 	if steps := moved["steps"].([]any); len(steps) != 2 || steps[1].(object)["words"] != "columns named anew" {

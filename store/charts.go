@@ -173,18 +173,19 @@ func (s *Store) ChangeChart(ctx context.Context, spaceID, chartID int64, change 
 }
 
 // MoveChart keeps a step after the one where a chart stands, and makes the chart use another
-// version of its dataset from there on: both or nothing.
-func (s *Store) MoveChart(ctx context.Context, c app.Chart, versionID, personID int64, document *chart.Document, words, name string) error {
+// version of its dataset from there on: both or nothing. called is the name that a person says besides, or empty; follows
+// is what the sentence calls a chart that nobody named.
+func (s *Store) MoveChart(ctx context.Context, c app.Chart, versionID, personID int64, document *chart.Document, words, follows, called string) error {
 	stored, err := json.Marshal(document)
 	if err != nil {
 		return err
 	}
 	return s.pool.in(ctx, func(tx pgx.Tx) error {
-		if err := affected(tx.Exec(ctx, `update charts c set version_id = $2 where c.id = $1
-			and exists (select from dataset_versions n join dataset_versions o on o.dataset_id = n.dataset_id where n.id = $2 and o.id = c.version_id)`, c.ID, versionID)); err != nil {
+		if err := affected(tx.Exec(ctx, `update charts c set version_id = $2, named = c.named or $3 <> '', name = case when $3 <> '' then $3 else c.name end where c.id = $1
+			and exists (select from dataset_versions n join dataset_versions o on o.dataset_id = n.dataset_id where n.id = $2 and o.id = c.version_id)`, c.ID, versionID, called)); err != nil {
 			return err
 		}
-		return addStep(ctx, tx, c.ID, c.HeadStepID, personID, stored, words, name, &app.Step{})
+		return addStep(ctx, tx, c.ID, c.HeadStepID, personID, stored, words, follows, &app.Step{})
 	})
 }
 

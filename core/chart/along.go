@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"strings"
 
+	"copperlark/core/magnitude"
 	"copperlark/core/table"
 )
 
@@ -37,7 +38,7 @@ func asNumber(c *table.Column) *table.Column {
 	some := false
 	for i, level := range c.Levels {
 		v, err := strconv.ParseFloat(strings.TrimSpace(level), 64)
-		if err != nil || v-v != 0 {
+		if err != nil || !magnitude.Finite(v) {
 			v = nan
 		} else {
 			some = true

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"copperlark/core/formula"
+	"copperlark/core/magnitude"
 	"copperlark/core/table"
 )
 
@@ -78,7 +79,7 @@ func (c *checking) function() {
 	if _, err := formula.CurveAt(f.Formula, []float64{f.From, f.To}); err != nil {
 		c.add("plot", "", err.Error(), "say plot y = x ^ 2 for x from -3 to 3")
 	}
-	if !(f.From < f.To) || f.From-f.From != 0 || f.To-f.To != 0 {
+	if !(f.From < f.To) || !magnitude.Finite(f.From) || !magnitude.Finite(f.To) {
 		c.add("plot", "", "x goes from a number to a larger one", "say for x from -3 to 3")
 	}
 	if f.Values != 0 && (f.Values < LeastValues || f.Values > MostValues) {

@@ -3,6 +3,7 @@ package describe
 import (
 	"math"
 
+	"copperlark/core/magnitude"
 	"copperlark/core/sample"
 	"copperlark/core/table"
 )
@@ -25,7 +26,7 @@ func Shown(c *table.Column) int {
 func Decimals(values []float64) int {
 	needed, unit := 0, 1.0
 	look := func(v float64) {
-		for needed <= MostDecimals && v-v == 0 && math.Abs(v*unit-math.Round(v*unit)) > 1e-9*math.Abs(v*unit) {
+		for needed <= MostDecimals && magnitude.Finite(v) && math.Abs(v*unit-math.Round(v*unit)) > 1e-9*math.Abs(v*unit) {
 			needed, unit = needed+1, unit*10
 		}
 	}

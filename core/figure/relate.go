@@ -8,6 +8,7 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/confound"
 	"copperlark/core/describe"
+	"copperlark/core/magnitude"
 	"copperlark/core/mark"
 	"copperlark/core/model"
 	"copperlark/core/scale"
@@ -204,7 +205,7 @@ func (b *Drawn) workedOut() *WorkedOut {
 	out := &WorkedOut{Formula: f.Formula, From: f.From, To: f.To, Values: len(x), Low: math.Inf(1), High: math.Inf(-1)}
 	for i, v := range y {
 		switch {
-		case v-v != 0:
+		case !magnitude.Finite(v):
 			out.Without++
 		default:
 			if v < out.Low {

@@ -339,7 +339,7 @@ func (s *selection) several(ctx context.Context, x *mark.Axis, columns []*table.
 			if !y.Aggregated() {
 				v = drawnY.Place(v)
 			}
-			if v-v != 0 {
+			if !magnitude.Finite(v) {
 				continue
 			}
 			some[i] = true
@@ -393,7 +393,7 @@ func drawable(c *table.Column, v float64) bool {
 	if c.Kind == table.Date {
 		return v >= table.EarliestDate && v <= table.LatestDate
 	}
-	return v-v == 0 // neither missing nor infinite
+	return magnitude.Finite(v) // neither missing nor infinite
 }
 
 func drawnValues(ctx context.Context, s *scale.Scale, values []float64) []float64 {

@@ -70,6 +70,9 @@ func Scaled(values []float64) (scaled []float64, unit float64) {
 	return scaled, math.Ldexp(1, exponent)
 }
 
+// Finite reports whether v is a number: neither infinite nor missing.
+func Finite(v float64) bool { return v-v == 0 }
+
 // Log10 is math.Log10, right also for subnormal values, of which the processor's own
 // logarithm makes -307.95 whatever they are.
 func Log10(v float64) float64 {

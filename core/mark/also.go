@@ -8,6 +8,7 @@ import (
 	"slices"
 
 	"copperlark/core/chart"
+	"copperlark/core/magnitude"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
 	"copperlark/core/table"
@@ -52,7 +53,7 @@ func ComputeAlso(ctx context.Context, c *Case, one *chart.Also, other *table.Tab
 	points, without := make([]vertex, 0, len(rows)), 0
 	for _, row := range rows {
 		p := vertex{at[0](int(row)), at[1](int(row))}
-		if p.u-p.u != 0 || p.v-p.v != 0 {
+		if !magnitude.Finite(p.u) || !magnitude.Finite(p.v) {
 			without++
 			continue
 		}

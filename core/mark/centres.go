@@ -89,7 +89,7 @@ func (f *centres) line() {
 	if all, own := None().Of(f.c.U...), None().Of(f.x...); own.High-own.Low <= together*(all.High-all.Low) {
 		return // they stand at one place, as where their own column is taken out
 	}
-	if slope := sxy / sxx * (unitY / unitX); len(f.x) > 1 && slope-slope == 0 {
+	if slope := sxy / sxx * (unitY / unitX); len(f.x) > 1 && magnitude.Finite(slope) {
 		f.slope = slope
 	}
 }

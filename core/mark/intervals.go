@@ -7,6 +7,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/describe"
+	"copperlark/core/magnitude"
 	"copperlark/core/model"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
@@ -69,12 +70,12 @@ func ComputeIntervals(ctx context.Context, c *Case, m *Mark) (*Computed, error) 
 	kept := found.list[:0]
 	across, values := None(), None()
 	for _, at := range found.list {
-		if at.about.Low-at.about.Low != 0 || at.about.High-at.about.High != 0 {
+		if !magnitude.Finite(at.about.Low) || !magnitude.Finite(at.about.High) {
 			continue
 		}
 		kept = append(kept, at)
 		across, values = across.Of(at.at), values.Of(found.value.Drawn(at.about.High))
-		if low := found.value.Place(at.about.Low); low-low == 0 {
+		if low := found.value.Place(at.about.Low); magnitude.Finite(low) {
 			values = values.Of(low)
 		}
 	}
@@ -108,7 +109,7 @@ func (p *places) ends(panel *Panel, at place) (low, high float64) {
 	if p.turned {
 		s = panel.X
 	}
-	if low = s.Place(at.about.Low); low-low != 0 {
+	if low = s.Place(at.about.Low); !magnitude.Finite(low) {
 		from, to := s.Drawn(s.From), s.Drawn(s.To)
 		low = min(from, to) - math.Abs(to-from)
 	}

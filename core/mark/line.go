@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"copperlark/core/chart"
+	"copperlark/core/magnitude"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
 	"copperlark/core/table"
@@ -125,7 +126,7 @@ func (c *Case) seriesGaps(runs [][]vertex) {
 		}
 		seen[row] = true
 		for g, column := range slices.Concat([]*table.Column{c.Y.Column}, c.Y.More) {
-			if u := c.place(row); u-u == 0 && column.Missing(int(row)) {
+			if u := c.place(row); magnitude.Finite(u) && column.Missing(int(row)) {
 				runs[g] = append(runs[g], vertex{u, math.NaN()})
 			}
 		}
@@ -151,7 +152,7 @@ func (c *Case) gaps(runs [][]vertex) {
 		if codes != nil {
 			g = codes[row]
 		}
-		if u-u == 0 && g >= 0 {
+		if magnitude.Finite(u) && g >= 0 {
 			runs[g] = append(runs[g], vertex{u, math.NaN()})
 		}
 	}

@@ -14,6 +14,7 @@ import (
 	"strings"
 
 	"copperlark/core/chart"
+	"copperlark/core/magnitude"
 	"copperlark/core/primitive"
 	"copperlark/core/sample"
 	"copperlark/core/scale"
@@ -144,7 +145,7 @@ func nearZero(c *table.Column) float64 {
 	}
 	var sizes []float64
 	for _, v := range sample.Of(c.Numbers, sample.Rows(len(c.Numbers), sampledNear, nil)) {
-		if v = math.Abs(v); v > 0 && v-v == 0 {
+		if v = math.Abs(v); v > 0 && magnitude.Finite(v) {
 			sizes = append(sizes, v)
 		}
 	}

@@ -93,12 +93,12 @@ func gather(ctx context.Context, c *Case) (*places, error) {
 		one.about = model.Interval{Low: math.NaN(), High: math.NaN()}
 		if said := c.Document.Interval; said != nil {
 			p.interval = IntervalName(said)
-			if about := intervalOf(said, p.axis, collected[j]); about.Low-about.Low == 0 && about.High-about.High == 0 { // some lie beyond a float64
+			if about := intervalOf(said, p.axis, collected[j]); magnitude.Finite(about.Low) && magnitude.Finite(about.High) { // some lie beyond a float64
 				one.about = about
 			}
 		}
 		one.value = statistic(p.axis.Of, one.n, collected[j])
-		if d := p.value.Drawn(one.value); d-d == 0 { // a log scale has no place for zero
+		if d := p.value.Drawn(one.value); magnitude.Finite(d) { // a log scale has no place for zero
 			kept = append(kept, one)
 		}
 	}
@@ -200,7 +200,7 @@ func (p *places) card(at place) primitive.Card {
 	if p.axis.Of != chart.Count {
 		facts = append(facts, primitive.Fact{Name: table.Prose(p.axis.Name()), Value: ValueText(p.axis, at.value)})
 	}
-	if at.about.High-at.about.High == 0 {
+	if magnitude.Finite(at.about.High) {
 		ends := alike(p.axis, []float64{at.about.Low, at.about.High})
 		facts = append(facts, primitive.Fact{Name: p.interval, Value: ends[0] + " to " + ends[1]})
 	}

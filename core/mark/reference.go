@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"copperlark/core/chart"
+	"copperlark/core/magnitude"
 	"copperlark/core/primitive"
 )
 
@@ -44,7 +45,7 @@ func ComputeReference(ctx context.Context, c *Case, r *chart.Reference) (*Comput
 			name = fmt.Sprintf("%s %s", r.Of, ValueText(axis, at))
 		}
 	}
-	if place := s.Place(at); place-place != 0 {
+	if place := s.Place(at); !magnitude.Finite(place) {
 		return nil, []chart.Problem{{Clause: "line", Message: fmt.Sprintf("the axis has no place for %s", ValueText(axis, at)), Advice: "say another value, or take the log scale out"}}
 	}
 	if name == "" && r.To == nil {
@@ -53,7 +54,7 @@ func ComputeReference(ctx context.Context, c *Case, r *chart.Reference) (*Comput
 	drawn := []float64{s.Place(at)}
 	if r.To != nil {
 		drawn = append(drawn, s.Place(*r.To))
-		if drawn[1]-drawn[1] != 0 {
+		if !magnitude.Finite(drawn[1]) {
 			return nil, []chart.Problem{{Clause: "band", Message: fmt.Sprintf("the axis has no place for %s", ValueText(axis, *r.To)), Advice: "say another value, or take the log scale out"}}
 		}
 	}

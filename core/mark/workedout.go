@@ -7,6 +7,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/formula"
+	"copperlark/core/magnitude"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
 )
@@ -93,7 +94,7 @@ func drawWorkedOut(p *Panel, s *Sink, name string, u, v []float64) {
 	open := false
 	for i := range u {
 		share := p.Y.Share(v[i])
-		if share-share != 0 {
+		if !magnitude.Finite(share) {
 			open = false
 			continue
 		}
