@@ -1,14 +1,8 @@
 import AxeBuilder from '@axe-core/playwright'
-import { card, chart, expect, say, sentence, test } from './pages'
-
-async function openDemo(page: import('@playwright/test').Page) {
-  await page.goto('/')
-  await page.getByRole('link', { name: /More forage, more honey/ }).click()
-  await expect(chart(page)).toHaveAttribute('data-painted', /10\d\d/)
-}
+import { card, chart, expect, openForage, say, sentence, test } from './pages'
 
 test('the demo warns that the districts reverse the trend', async ({ page }) => {
-  await openDemo(page)
+  await openForage(page)
   const reading = page.getByRole('complementary', { name: 'Reading' })
   await expect(reading).toContainText('Overall, honey yield falls by')
   await expect(reading).toContainText('Inside all five districts it rises')
@@ -17,7 +11,7 @@ test('the demo warns that the districts reverse the trend', async ({ page }) => 
 })
 
 test('arrow keys try a choice on the chart, Escape leaves all as it was', async ({ page }) => {
-  await openDemo(page)
+  await openForage(page)
   await page.locator('[data-slot=colour]').click()
   await page.keyboard.press('ArrowDown')
   await page.keyboard.press('ArrowDown')
@@ -28,7 +22,7 @@ test('arrow keys try a choice on the chart, Escape leaves all as it was', async 
 })
 
 test('a typed mistake is underlined and explained, and the chart stays', async ({ page }) => {
-  await openDemo(page)
+  await openForage(page)
   await page.getByRole('button', { name: /Type it/ }).click()
   const typed = page.getByLabel('The sentence, typed')
   await typed.fill('plot honey_kgs against forage_ha\ncolour by district\nlog q')
@@ -67,7 +61,7 @@ test('a chart is named by its sentence, renamed where its name stands, duplicate
 })
 
 test('pressing an axis opens its words, and they stay', async ({ page }) => {
-  await openDemo(page)
+  await openForage(page)
   const box = (await chart(page).boundingBox())!
   await page.mouse.click(box.x + box.width / 2, box.y + box.height - 14)
   await expect(page.getByRole('combobox')).toBeVisible()
@@ -77,7 +71,7 @@ test('pressing an axis opens its words, and they stay', async ({ page }) => {
 })
 
 test('what could be typed next is proposed, and Tab takes it', async ({ page }) => {
-  await openDemo(page)
+  await openForage(page)
   await page.keyboard.press('/')
   const typed = page.getByLabel('The sentence, typed')
   await typed.fill('plot honey_kg against forage_ha\ncolour by di')
@@ -91,14 +85,14 @@ test('what could be typed next is proposed, and Tab takes it', async ({ page }) 
 })
 
 test('a clause that cannot be honoured is refused with its reason', async ({ page }) => {
-  await openDemo(page)
+  await openForage(page)
   await page.keyboard.press('/')
   await page.getByLabel('The sentence, typed').fill('plot honey_kg against forage_ha\nshape by apiary\n')
   await expect(page.getByText('shape tells at most 8 groups apart; apiary has more')).toBeVisible()
 })
 
 test('the key shows a group alone, and the trail walks back and branches', async ({ page }) => {
-  await openDemo(page)
+  await openForage(page)
   const tarn = page.getByRole('button', { name: 'Tarn' })
   await tarn.click()
   await expect(tarn).toHaveAttribute('aria-pressed', 'true')
@@ -161,7 +155,7 @@ for (const scheme of ['light', 'dark'] as const) {
     await page.getByRole('button', { name: /^keep the rows/ }).click()
     await expect(page.getByRole('option').first()).toBeVisible()
     await check('a clause')
-    await openDemo(page)
+    await openForage(page)
     await check('chart')
     await page.locator('[data-slot=y]').click()
     await expect(page.getByRole('option').first()).toBeVisible()

@@ -128,13 +128,11 @@ test('rows are found and sorted, and what columns mean stands on the chart', asy
 test('what is no row is told by line, and a stray value can be read otherwise', async ({ page }) => {
   const rows = Array.from({ length: 40 }, (_, i) => `H-${i};${i === 20 ? 'lost' : `2${i % 10},5`};3/${1 + (i % 9)}/2029`).join('\n')
   await page.goto('/')
-  await page
-    .getByLabel('File with a table')
-    .setInputFiles({
-      name: 'check.csv',
-      mimeType: 'text/csv',
-      buffer: Buffer.from(`Autumn check;;\nhive;weight;on\n;kg;\n${rows}\n\nSource: the keepers\n`),
-    })
+  await page.getByLabel('File with a table').setInputFiles({
+    name: 'check.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(`Autumn check;;\nhive;weight;on\n;kg;\n${rows}\n\nSource: the keepers\n`),
+  })
   const dialog = page.getByRole('dialog')
   await expect(dialog.getByText('40 rows, 3 columns')).toBeVisible()
   for (const said of [

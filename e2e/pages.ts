@@ -60,6 +60,17 @@ export async function hoverFor(page: Page, text: string): Promise<void> {
   }
   throw new Error(`no mark shows ${text}`)
 }
+
+/** Opens a chart of the test's own that says what the demo's first one says. */
+export async function openForage(page: Page) {
+  const charts = await (await page.request.get('/api/charts')).json()
+  const { id, version_id, dataset_id } = charts.find((c: { name: string }) => c.name === 'More forage, more honey?')
+  const { document } = await (await page.request.get(`/api/charts/${id}`)).json()
+  const made = await page.request.post('/api/charts', { data: { version_id, document, name: `Forage ${Math.random()}` } })
+  await page.goto(`/dataset/${dataset_id}/chart/${(await made.json()).id}`)
+  await expect(chart(page)).toHaveAttribute('data-painted', /10\d\d/)
+}
+
 /** Begins a chart of the demo's hive seasons, and states it. */
 export async function state(page: Page, typed: string) {
   const datasets = await (await page.request.get('/api/datasets')).json()

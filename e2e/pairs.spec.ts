@@ -1,11 +1,7 @@
-import { expect, sentence, test } from './pages'
+import { expect, openForage, sentence, test } from './pages'
 
 test('columns are looked at two at a time, what turns round is marked, and a pair opens as a chart', async ({ page }) => {
-  await page.goto('/')
-  await page
-    .getByRole('link', { name: /More forage, more honey/ })
-    .first()
-    .click()
+  await openForage(page)
   await page.getByRole('link', { name: 'Pairs', exact: true }).click()
   await expect(sentence(page)).toContainText('Look at 6 columns two at a time, coloured by district')
   const ranked = page.getByRole('region', { name: 'Ranked pairs' })

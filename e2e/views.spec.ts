@@ -1,4 +1,4 @@
-import { add, chart, expect, sentence, test, watch } from './pages'
+import { add, chart, expect, openForage, sentence, test, watch } from './pages'
 
 test('a column that could explain it splits the chart in one press', async ({ page }) => {
   await page.goto('/')
@@ -22,11 +22,7 @@ test('a column that could explain it splits the chart in one press', async ({ pa
 })
 
 test('from the demo the reversal is seen at once, and taken out in one press', async ({ page }) => {
-  await page.goto('/')
-  await page
-    .getByRole('link', { name: /More forage, more honey/ })
-    .first()
-    .click()
+  await openForage(page)
   const reading = page.getByRole('complementary', { name: 'Reading' })
   await expect(reading).toContainText('District reverses the trend.')
   await expect(reading.getByRole('listitem').first()).toContainText('reverses')
@@ -41,11 +37,7 @@ test('from the demo the reversal is seen at once, and taken out in one press', a
 
 test('what stands behind a finding is told by group, walked from column to column, and taken out while dots slide', async ({ page }) => {
   await page.emulateMedia({ reducedMotion: 'no-preference' })
-  await page.goto('/')
-  await page
-    .getByRole('link', { name: /More forage, more honey/ })
-    .first()
-    .click()
+  await openForage(page)
   await page.getByTitle('What stands behind district', { exact: true }).click()
   const evidence = page.getByRole('complementary', { name: 'Evidence' })
   await expect(evidence).toContainText('so their line wins: inside them honey yield rises with forage area')
@@ -67,11 +59,7 @@ test('what stands behind a finding is told by group, walked from column to colum
 })
 
 test('whether a slope holds is looked at in many ways', async ({ page }) => {
-  await page.goto('/')
-  await page
-    .getByRole('link', { name: /More forage, more honey/ })
-    .first()
-    .click()
+  await openForage(page)
   await page.getByRole('button', { name: 'Does it hold? Look in other ways' }).click()
   const holds = page.getByRole('complementary', { name: 'Does it hold?' })
   await expect(holds).toContainText('Honey yield falls with forage area over all rows')
@@ -109,8 +97,7 @@ test('a shared chart of many dots asks for exact places where a reader looks clo
 })
 
 test('the note of a chart stands under it, here and where it is shared', async ({ page, browser }) => {
-  await page.goto('/')
-  await page.getByRole('link', { name: /More forage, more honey/ }).click()
+  await openForage(page)
   await expect(page.getByRole('button', { name: 'Type it' })).toBeVisible()
   await page.keyboard.press('/')
   await page.getByLabel('The sentence, typed').fill("plot honey_kg against forage_ha\nnote 'Weighed at the <b>autumn</b> check'")

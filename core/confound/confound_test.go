@@ -135,6 +135,27 @@ func TestTheIdentityOfAReversal(t *testing.T) {
 	}
 }
 
+// TestAVerdictNeedsWhatItClaims takes slopes and p values as they are, and what may be said of them: nothing holds, weakens
+// or reverses that is not clear.
+func TestAVerdictNeedsWhatItClaims(t *testing.T) {
+	for _, test := range []struct {
+		overall, within, pOverall, pWithin, pEqual, pMoved float64
+		want                                               Verdict
+	}{
+		{1, 0.9, 0.01, 0.01, 1, 1, Holds}, {1, 0.9, 0.5, 0.01, 1, 1, CannotTell}, {1, 0.9, 0.01, 0.5, 1, 1, CannotTell}, {1, 0.9, 0.5, 0.5, 1, 1, CannotTell},
+		{1, -1, 0.01, 0.01, 1, 0.01, Reverses}, {1, -1, 0.5, 0.01, 1, 0.01, Hides}, {1, -1, 0.01, 0.5, 1, 0.01, ExplainsAway}, {1, -1, 0.01, 0.5, 1, 0.5, CannotTell},
+		{1, 0.5, 0.01, 0.01, 1, 0.01, Weakens}, {1, 2, 0.01, 0.01, 1, 0.01, Strengthens}, {1, 0.5, 0.01, 0.01, 1, 0.5, CannotTell}, {1, 0.9, 0.01, 0.01, 0.005, 1, Differs}, {1, 0.9, 0.01, 0.01, 0.02, 1, Holds},
+	} {
+		f := &Finding{Overall: test.overall, Within: test.within, pOverall: test.pOverall, pWithin: test.pWithin, Change: (test.within - test.overall) / test.overall}
+		if got := f.judged(test.pWithin, test.pEqual, test.pMoved); got != test.want {
+			t.Errorf("%+v is judged %s", test, got)
+		}
+	}
+	if got := holm([]float64{0.01, math.NaN(), 0.04, 0.02}); got[0] != 0.03 || !math.IsNaN(got[1]) || got[2] != 0.04 || got[3] != 0.04 {
+		t.Errorf("adjusted for all of them: %v", got)
+	}
+}
+
 func TestVerdicts(t *testing.T) {
 	ctx := context.Background()
 	for _, test := range []struct {

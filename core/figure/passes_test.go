@@ -9,6 +9,7 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/mark"
 	"copperlark/core/sentence"
+	"copperlark/core/table"
 	"copperlark/core/text"
 )
 
@@ -63,6 +64,40 @@ func TestStagesAreValues(t *testing.T) {
 				t.Errorf("%s on %v is another figure than one built for it alone", typed, size)
 			}
 		}
+	}
+}
+
+// TestPlacesOfPointsAreKeptWholeWhereAFirstLookIsCoarse holds when a shared chart keeps a second, exact copy.
+func TestPlacesOfPointsAreKeptWholeWhereAFirstLookIsCoarse(t *testing.T) {
+	const rows = 30_000
+	x, y := make([]float64, rows), make([]float64, rows)
+	for i := range x {
+		x[i], y[i] = float64(i), float64(i%97)
+	}
+	data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, test := range []struct {
+		typed        string
+		fine, coarse bool
+	}{{"plot y against x\nas dots", false, true}, {"plot y against x\nas dots", true, false}, {"plot y against x\nas hexagons", false, false}} {
+		d, _ := sentence.Parse(test.typed, data)
+		f, problems, err := Build(context.Background(), mark.Bind(d, data), Options{Metrics: text.Hanken(), Fine: test.fine})
+		if err != nil || problems != nil || f.Coarse() != test.coarse {
+			t.Errorf("%s, fine %v: coarse %v (%v, %v)", test.typed, test.fine, f != nil && f.Coarse(), problems, err)
+		}
+	}
+}
+
+// TestASpreadIsToldByItsQuartiles holds what a reading speaks of where one column is plotted.
+func TestASpreadIsToldByItsQuartiles(t *testing.T) {
+	f, problems := draw(t, worked(t), "plot spread of z")
+	if problems != nil {
+		t.Fatal(problems[0])
+	}
+	if s := f.Relation.Spread; s.N != 6 || s.Low != -2 || s.Q1 != -0.75 || s.Median != 0.5 || s.Q3 != 1.75 || s.High != 3 {
+		t.Errorf("the spread of −2 … 3 is %+v", s)
 	}
 }
 

@@ -154,6 +154,14 @@ func TestPositionAndPadding(t *testing.T) {
 }
 
 // TestFormsAreChecked holds which ways of writing numbers a column may have.
+func TestWhatIsCountedHasItsNumber(t *testing.T) {
+	for n, want := range map[int]string{1: "1 row", -1: "−1 row", 0: "0 rows", 2: "2 rows", 1200: "1,200 rows"} {
+		if got := Counted(n, "row"); got != want {
+			t.Errorf("%d: %q, not %q", n, got, want)
+		}
+	}
+}
+
 func TestFormsAreChecked(t *testing.T) {
 	for form, right := range map[string]bool{"": true, "120k": true, "plain": true, "currency £": true, "currency CHF ": true, "decimals 3": true, "decimals 0": true,
 		"percent 3": false, "decimals": false, "decimals 9": false, "decimals -1": false, "decimals x": false, "currency": false, "currency  ": false, "currency of the realm": false, "roman": false} {

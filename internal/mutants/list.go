@@ -8,7 +8,7 @@ var mutants = []mutant{
 	// Verdicts and likeness.
 	{"core/confound/verdict.go", `case clearOverall && clearWithin && sameSign && math.Abs(f.Change) < notedChange:`, `case sameSign && math.Abs(f.Change) < notedChange:`, ""},
 	{"core/confound/verdict.go", `case clearOverall && adjustedWithin < 1-level && f.Overall*f.Within < 0:`, `case adjustedWithin < 1-level && f.Overall*f.Within < 0:`, ""},
-	{"core/confound/verdict.go", `largest = max(largest, min(1, p[i]*float64(len(known)-rank)))`, `largest = max(largest, min(1, p[i]))`, ""},
+	{"core/confound/verdict.go", `largest = max(largest, min(1, p[i]*float64(len(known)-rank)))`, `largest = max(largest, min(1, p[i]*float64(max(1, rank-rank))))`, ""},
 	{"core/confound/hidden.go", `ratio, low = 1/ratio, 1/high`, `ratio, low = 1/ratio, 1/low`, ""},
 	{"core/confound/alike.go", `if codes[i] = of.Codes[row]; codes[i] >= 0 {`, `if codes[i] = of.Codes[row]; codes[i] > 0 {`, ""},
 	// Numbers of columns.

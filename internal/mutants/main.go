@@ -27,14 +27,16 @@ func main() {
 	if err != nil {
 		fail(err)
 	}
-	tried, survivors := 0, []string{}
+	tried, stale, survivors := 0, 0, []string{}
 	for i, m := range mutants {
 		if len(os.Args) > 1 && !slices.ContainsFunc(os.Args[1:], func(word string) bool { return strings.Contains(m.file, word) }) {
 			continue
 		}
 		killed, err := m.killed(root)
-		if err != nil {
-			fail(fmt.Errorf("%s: %w", m.file, err))
+		if err != nil { // the list has fallen behind
+			fmt.Printf("%3d of %d STALE     %s: %v\n", i+1, len(mutants), m.file, err)
+			stale++
+			continue
 		}
 		tried++
 		told := "seen"
@@ -48,7 +50,7 @@ func main() {
 	for _, s := range survivors {
 		fmt.Println("not seen:", s)
 	}
-	if float64(tried-len(survivors)) < leastKilled*float64(tried) {
+	if stale > 0 || float64(tried-len(survivors)) < leastKilled*float64(tried) {
 		os.Exit(1)
 	}
 }

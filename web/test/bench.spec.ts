@@ -52,6 +52,21 @@ test('a change is drawn and kept as a step after the one before', async () => {
   expect(bench.get().document.colour).toBe('c')
 })
 
+test('the first step has none before it, and the newest of two branches is the next', async () => {
+  const { bench } = server()
+  expect(bench.previous()).toBeUndefined()
+  await bench.change({ ...document, colour: 'a' })
+  await bench.settled()
+  const first = bench.previous()!
+  expect(first.words).toBe('first look')
+  await bench.walkTo(first)
+  await bench.change({ ...document, colour: 'b' })
+  await bench.settled()
+  await bench.walkTo(first)
+  expect(bench.previous()).toBeUndefined()
+  expect(bench.next()?.document.colour).toBe('b')
+})
+
 test('a change that follows before the one before is drawn begins with it', async () => {
   const { bench, kept } = server()
   const first = bench.change({ ...bench.get().document, size: 's' })

@@ -37,6 +37,14 @@ const dots: Partial<Layer> = {
   style: { fixed_radius: 5, largest_radius: 5 } as Layer['style'],
 }
 
+test('of points that are as near, the one that is drawn last is found: it lies on top', () => {
+  const at = f32(0.5, 0.5, 0.2)
+  const f = figure({ ...dots, x: at, y: at })
+  expect(hitAt(f, frames(f), null, 500, 500, 18)?.i).toBe(1)
+  const turned = figure({ ...dots, x: f32(0.49, 0.51), y: f32(0.5, 0.5) })
+  expect(hitAt(turned, frames(turned), null, 500, 500, 18)?.i).toBe(1)
+})
+
 test('what lies on top is found first, and a point from some way off', () => {
   const f = figure(
     { primitive: 'rects', mark: 'bars', x: f32(0.4), y: f32(0), x2: f32(0.6), y2: f32(0.6), count: 1, cards: cards(1) },

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
 import { formatNumber, formatValue } from '../src/scale/format'
-import { part, position, ticks, valueAt, type Scale, type Tick } from '../src/scale/scale'
+import { drawn, part, position, ticks, undrawn, valueAt, type Scale, type Tick } from '../src/scale/scale'
 
 const contract = <T>(name: string): T => JSON.parse(readFileSync(new URL(`../../contract/${name}`, import.meta.url), 'utf8'))
 
@@ -18,6 +18,16 @@ test('numbers as the server writes them', () => {
     expect(formatNumber(c.value, c.decimals)).toBe(c.number)
     expect(formatValue(c.value, 4)).toBe(c.four_digits)
   }
+})
+
+test('a near-linear scale is about linear near zero, a logarithm far from it, and goes back', () => {
+  const scale: Scale = { kind: 'near-linear', from: -1e6, to: 1e6, near: 10 }
+  expect(drawn(scale, 0)).toBe(0)
+  expect(drawn(scale, 1)).toBeCloseTo(1 / (2 * 10 * Math.LN10), 4) // v / (2 near ln 10)
+  expect(drawn(scale, 1e5)).toBeCloseTo(4, 4) // log10(|v| / near)
+  expect(drawn(scale, -1e5)).toBeCloseTo(-4, 4)
+  expect(drawn(scale, 1e12)).toBeCloseTo(11, 12) // beyond where asinh is a logarithm to all digits
+  for (const v of [-1e300, -5, 0, 1e-9, 3, 1e7, 1e300]) expect(undrawn(scale, drawn(scale, v)) / (v || 1)).toBeCloseTo(v ? 1 : 0, 9)
 })
 
 test('a part of a scale maps its ends to the ends', () => {

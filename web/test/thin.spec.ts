@@ -82,6 +82,15 @@ test('a long area covers what it covered, and upright segments together what eac
   expect(gathered(stalks, frame, (i) => i === 3, 2)).toHaveLength(1)
 })
 
+test('a column that is filled reaches to the vertex before it, which its line comes from', () => {
+  const n = 40_000
+  const x = Float32Array.from({ length: n }, (_, i) => i / n)
+  const y = x.map((v) => (v < 0.5 ? 0.1 : 0.9)) // a step between two columns of pixels
+  const columns = solid({ ...walk(1), x, y, start: Uint32Array.of(0) }, frame, 0, n, 1)!
+  const tallest = Math.max(...columns.map((c) => c.bottom - c.top))
+  expect(tallest).toBeCloseTo(0.8 * frame.height, 3)
+})
+
 test('a line that fills its columns of pixels is as high and as low there as its vertices', () => {
   const layer = walk(20_000)
   expect(solid(layer, frame, 0, 500, 2)).toBeNull()
