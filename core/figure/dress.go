@@ -28,6 +28,7 @@ func Dress(ctx context.Context, s *Selection) (*Dressed, []chart.Problem) {
 	d := &Dressed{Selection: s, keys: []Key{}}
 	d.dotSizes()
 	d.colours()
+	d.tones()
 	d.shapes()
 	if problem := d.sizes(ctx); problem != nil {
 		return nil, []chart.Problem{*problem}
@@ -181,8 +182,23 @@ func (b *Dressed) colourSeries() {
 		key.Entries[code].Count++
 	}
 	b.channels.Colour = primitive.NewArray(asBytes(b.codes))
-	b.groups.Key = b.addKey(key)
-	b.channels.Keys.Colour = b.groups.Key
+	if b.Tones() == nil { // else colours tell something else
+		b.groups.Key = b.addKey(key)
+		b.channels.Keys.Colour = b.groups.Key
+	}
+}
+
+// tones explains the colours that a mark has of its own.
+func (b *Dressed) tones() {
+	of := b.Tones()
+	if of == nil {
+		return
+	}
+	key := Key{Channels: []string{"colour"}, Name: of.Name}
+	for _, tone := range of.Of {
+		key.Entries = append(key.Entries, Entry{Name: tone.Name, Light: tone.Light, Dark: tone.Dark, Count: 1})
+	}
+	b.channels.Tones = b.addKey(key)
 }
 
 // The colour of the rest of the groups.

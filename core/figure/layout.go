@@ -136,7 +136,7 @@ func (b *Laid) boxes(m margins) {
 	for i, place := range b.place {
 		at := &b.panels[i]
 		at.Box = Box{round(m.left + float64(place[1])*(width+between)), round(m.top + head + float64(place[0])*(height+head+foot)), round(width), round(height)}
-		at.Ticks = Sides{X: true, Y: place[1] == 0 || b.ownY()}
+		at.Ticks = Sides{X: !b.Round(), Y: !b.Round() && (place[1] == 0 || b.ownY())}
 	}
 	b.edgeBoxes()
 }

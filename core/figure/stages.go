@@ -66,6 +66,9 @@ func Prepare(ctx context.Context, bound *mark.Bound, o Options) (computed *Compu
 	}
 	d := bound.Document
 	a := Asked{Bound: bound.With(d.InPanels()), Options: o, enlarged: 1, step: d.Step != "" && !o.Still && !o.Bare, manner: manner(d)}
+	if bound.Round() { // nothing stands along its edges
+		a.manner.Grid, a.manner.Lines = chart.GridOff, false
+	}
 	if !o.Bare {
 		a.enlarged = d.TextScale() // laid out on a smaller paper, and made larger
 	}

@@ -12,6 +12,12 @@ import (
 
 // ticks chooses as many ticks as stand beside each other without touching.
 func (b *Laid) ticks() {
+	if b.Round() {
+		for i := range b.scales {
+			b.scales[i].Ticks = []scale.Tick{}
+		}
+		return
+	}
 	b.each("y", func(s *Scale, box Box) {
 		s.TickCount = max(2, int(box.Height/54))
 		_, columns := b.grid()

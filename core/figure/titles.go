@@ -42,7 +42,7 @@ func (b *Laid) subtitleLines() []string {
 
 // axisTitle is what stands along an axis of all panels.
 func (b *Laid) axisTitle(axis string) string {
-	if b.Document.Scale(axis).Untitled {
+	if b.Document.Scale(axis).Untitled || b.Round() {
 		return ""
 	}
 	p := b.panels[0]

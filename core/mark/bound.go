@@ -1,6 +1,7 @@
 package mark
 
 import (
+	"slices"
 	"sync"
 
 	"copperlark/core/chart"
@@ -42,6 +43,21 @@ func Bind(d *chart.Document, t *table.Table) *Bound {
 	}
 	b.problems = sync.OnceValue(func() []chart.Problem { return check(b) })
 	return b
+}
+
+// Round reports whether the chart is drawn round a middle, without axes.
+func (b *Bound) Round() bool {
+	return slices.ContainsFunc(b.Marks, func(m *Mark) bool { return m.Round })
+}
+
+// Tones are the colours that the chart's mark has of its own; nil for none.
+func (b *Bound) Tones() *Tones {
+	for _, m := range b.Marks {
+		if m.Tones != nil {
+			return m.Tones
+		}
+	}
+	return nil
 }
 
 // Along is what stands along an axis, x or y.

@@ -19,6 +19,7 @@ import (
 	"copperlark/core/sample"
 	"copperlark/core/scale"
 	"copperlark/core/table"
+	"copperlark/core/text"
 )
 
 // Mark is a way of drawing rows.
@@ -35,8 +36,19 @@ type Mark struct {
 	Zero    bool // its values begin at zero, which is always in view
 	Lines   bool // it draws a line of each group that has a colour
 	Rows    bool // it shows the values of each row, where no statistic stands along an axis
+	Round   bool // it is drawn round a middle: there are no axes
+	Tones   *Tones
 	beside  bool // the statistics of groups share the room of a place
 }
+
+// Tones are colours that a mark has of its own, and what they tell: the key names them.
+type Tones struct {
+	Name string
+	Of   []Tone
+}
+
+// Tone is one of them, on light and on dark paper.
+type Tone struct{ Name, Light, Dark string }
 
 // Channel is a way in which a mark shows a column beside those along the axes.
 type Channel string
@@ -253,6 +265,7 @@ func (g *Groups) Are(column string) bool { return g != nil && !g.Rest && g.Colum
 type Channels struct {
 	Colour, Shape, Radius primitive.Array
 	Keys                  primitive.Keys
+	Tones                 int // the key of a mark's own colours, as in primitive.Keys; 0: none
 	Opacity               float64
 	Fixed, Largest        float64
 }
@@ -312,9 +325,7 @@ type Panel struct {
 	Width, Height float64
 	Fine          bool // positions are as exact as they can be, for a view that is zoomed deep into
 	Counts        Counts
-	Metrics       interface {
-		Width(line string, size float64, bold bool) float64
-	}
+	Metrics       *text.Metrics
 }
 
 // ShareX gives positions along x of values in drawn space.

@@ -172,7 +172,7 @@ func (s *stacked) label(p *Panel, sink *Sink) {
 // partOf writes a share in whole percent, or with a digit more where that would be none.
 func partOf(part, whole float64) string {
 	share := 100 * part / whole
-	if share > 0 && share < 1 {
+	if share > 0 && share < 1-1e-9 { // what is 1 but for rounding is 1
 		return "under 1 %"
 	}
 	return scale.Number(share, 0) + " %"
