@@ -55,6 +55,7 @@ var List = []Example{
 	{"Something more", "Other columns over the same axes; another dataset's, too.", hives, "plot honey_kg against forage_ha\nlog x\nalso plot mites_per_100 against forage_ha as dots named 'mites per 100'"},
 	{"Stacked bars", "Counts over each other.", hives, "plot count() against district\nas stacked bars\ncolour by keeper_school"},
 	{"Share bars", "The same as shares of a whole.", hives, "plot count() against district\nas share bars\ncolour by keeper_school"},
+	{"Sectors", "Shares of a whole round a circle, of a few groups.", hives, "plot count() against keeper_school\nas sectors\ncolour by keeper_school"},
 	{"Stems", "A dot on a stalk from zero.", hives, "plot median(mites_per_100) against district\nas stems\ncolour by keeper_school\ninterval 95%"},
 	{"Counts", "Two columns of groups: how many rows each pair has.", hives, "plot keeper_school against district\nas counts"},
 	{"Boxes", "Quartiles, and what lies beyond them.", hives, "plot honey_kg against district\nas boxes\ncolour by keeper_school"},
