@@ -21,6 +21,9 @@
 // market_lots, 4,000 rows: 40 products with long descriptions; quantity falls
 // with the unit price, by about 0.8 % for 1 % more.
 //
+// comb_prices, 60 rows, one a week: what a frame of comb cost at Brindle market, falling through the harvest and rising
+// before midwinter.
+//
 // flight_minutes, 1,000,000 rows, made on request: departures rise with
 // temperature and with the logarithm of light, and stop in wind above 9 m/s.
 package demo
@@ -181,6 +184,28 @@ func MarketLots(w io.Writer) error {
 			strconv.Itoa(int(max(math.Round(quantity), 1))), fixed(math.Pow(10, logPrice), 2)}); err != nil {
 			return err
 		}
+	}
+	rows.Flush()
+	return rows.Error()
+}
+
+// CombPrices writes comb_prices.csv.
+func CombPrices(w io.Writer) error {
+	source := rand.New(rand.NewPCG(seed, 5))
+	rows := csv.NewWriter(w)
+	_ = rows.Write([]string{"week", "open", "high", "low", "close", "frames_sold"})
+	start := time.Date(2030, time.March, 4, 0, 0, 0, 0, time.UTC)
+	price := 11.4
+	for i := range 60 {
+		day := start.AddDate(0, 0, 7*i)
+		season := math.Cos(2 * math.Pi * float64(day.YearDay()-350) / 365) // dearest in the middle of December
+		open := price + 0.08*source.NormFloat64()
+		last := open + 0.12*(12+2.2*season-open) + 0.35*source.NormFloat64()
+		high, low := max(open, last)+0.2*source.ExpFloat64(), min(open, last)-0.2*source.ExpFloat64()
+		if err := rows.Write([]string{day.Format(time.DateOnly), fixed(open, 2), fixed(high, 2), fixed(low, 2), fixed(last, 2), strconv.Itoa(30 + source.IntN(90))}); err != nil {
+			return err
+		}
+		price = last
 	}
 	rows.Flush()
 	return rows.Error()

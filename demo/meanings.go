@@ -74,6 +74,15 @@ var Datasets = []Dataset{
 		},
 		Charts: []Chart{{"Dearer sells less", "plot quantity against unit_price\nlog x\nlog y\ncolour by market\nfit line\n"}},
 	},
+	{
+		Name: "Comb prices", File: "comb_prices.csv", Write: CombPrices,
+		About: "What a frame of comb cost at Brindle market, week by week. Made up.",
+		Meanings: map[string]Meaning{
+			"week": {"Week", "", "Its Monday"}, "open": {"First price", "£", "Of the week's first frame"}, "high": {"Highest", "£", ""}, "low": {"Lowest", "£", ""},
+			"close": {"Last price", "£", "Of the week's last frame"}, "frames_sold": {"Frames sold", "", "In the week"},
+		},
+		Charts: []Chart{{"Comb from March to spring", "plot open, high, low, close against week\nas price bars\n"}},
+	},
 }
 
 // Describe gives a copy of the table whose columns carry the dataset's meanings.

@@ -23,7 +23,7 @@ func (e Example) Slug() string {
 	}, strings.ToLower(e.Name))
 }
 
-const hives, days, lots = "hive_seasons", "scale_days", "market_lots"
+const hives, days, lots, comb = "hive_seasons", "scale_days", "market_lots", "comb_prices"
 
 // List holds every example, in the order in which they are shown.
 var List = []Example{
@@ -56,6 +56,7 @@ var List = []Example{
 	{"Stacked bars", "Counts over each other.", hives, "plot count() against district\nas stacked bars\ncolour by keeper_school"},
 	{"Share bars", "The same as shares of a whole.", hives, "plot count() against district\nas share bars\ncolour by keeper_school"},
 	{"Sectors", "Shares of a whole round a circle, of a few groups.", hives, "plot count() against keeper_school\nas sectors\ncolour by keeper_school"},
+	{"Price bars", "The first, highest, lowest and last price of each week.", comb, "plot open, high, low, close against week\nas price bars"},
 	{"Stems", "A dot on a stalk from zero.", hives, "plot median(mites_per_100) against district\nas stems\ncolour by keeper_school\ninterval 95%"},
 	{"Counts", "Two columns of groups: how many rows each pair has.", hives, "plot keeper_school against district\nas counts"},
 	{"Boxes", "Quartiles, and what lies beyond them.", hives, "plot honey_kg against district\nas boxes\ncolour by keeper_school"},

@@ -62,7 +62,7 @@ const (
 )
 
 // List holds every mark of rows, in the order in which they are offered.
-var List = []*Mark{dots, line, bars, stackedBars, shareBars, boxes, histogram, counts, stems, steps, area, curve, strips, hexagons, squares, contours, ridges, sectors}
+var List = []*Mark{dots, line, bars, stackedBars, shareBars, boxes, histogram, counts, stems, steps, area, curve, strips, hexagons, squares, contours, ridges, sectors, priceBars}
 
 // Named finds a mark; nil when there is none.
 func Named(name string) *Mark {

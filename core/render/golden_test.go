@@ -45,6 +45,25 @@ func apiary(rows int) *table.Table {
 		&table.Column{Name: "fed", Kind: table.YesNo, Codes: fed, Levels: []string{"no", "yes"}}, &table.Column{Name: "date", Kind: table.Date, Grain: table.Day, Numbers: date})
 }
 
+// prices is what something cost from week to week, one row of it without its close.
+func prices(rows int) *table.Table {
+	source := rand.New(rand.NewPCG(6, 6))
+	of, last := [5][]float64{}, 12.0
+	for i := range rows {
+		open, end := last, last+0.4*source.NormFloat64()
+		last = end
+		for j, v := range []float64{58*365.25*day + 7*day*float64(i), open, max(open, end) + 0.3*source.Float64(), min(open, end) - 0.3*source.Float64(), end} {
+			of[j] = append(of[j], v)
+		}
+	}
+	of[4][7] = math.NaN()
+	columns := []*table.Column{{Name: "week", Kind: table.Date, Grain: table.Day, Numbers: of[0]}}
+	for j, name := range []string{"open", "high", "low", "close"} {
+		columns = append(columns, &table.Column{Name: name, Unit: "£", Kind: table.Number, Numbers: of[j+1]})
+	}
+	return tableOf(columns...)
+}
+
 func tableOf(columns ...*table.Column) *table.Table {
 	t, err := table.New(columns...)
 	if err != nil {
@@ -194,6 +213,9 @@ func TestDrawingsAreAsTheyWereLookedAt(t *testing.T) {
 	for _, m := range mark.List { // each draws its own example
 		one := goldens[0]
 		one.name, one.typed = "mark-"+strings.ReplaceAll(m.Name, " ", "-"), m.Example
+		if strings.Contains(m.Example, "week") {
+			one.data = prices(40)
+		}
 		cases = append(cases, one)
 	}
 	for _, g := range cases {
