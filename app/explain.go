@@ -112,7 +112,7 @@ func explain(ctx context.Context, b *mark.Bound) (*Explanations, error) {
 // candidatesOf are the columns that are tried.
 func candidatesOf(t *table.Table, document *chart.Document) (list []*table.Column) {
 	for _, c := range t.Columns() {
-		if c.Name != document.X.Column && c.Name != document.Y.Column && canExplain(c) && len(list) < mostCandidates {
+		if c.Name != document.X.Column && c.Name != document.Y.Column && !slices.Contains(document.AlsoY, c.Name) && canExplain(c) && len(list) < mostCandidates {
 			list = append(list, c)
 		}
 	}
