@@ -1,6 +1,7 @@
 package scale
 
 import (
+	"fmt"
 	"math"
 	"time"
 
@@ -32,7 +33,7 @@ func dateTicks(low, high float64, count int) []Tick {
 	low, high = max(low, table.EarliestDate), min(high, table.LatestDate)
 	rough := (high - low) / float64(count)
 	if rough < 0.5 {
-		return linearTicks(low, high, count) // finer than a calendar goes
+		return fractionTicks(low, high, count) // finer than a calendar goes
 	}
 	step := dateSteps[len(dateSteps)-1]
 	for i, candidate := range dateSteps {
@@ -51,6 +52,34 @@ func dateTicks(low, high float64, count int) []Tick {
 		if len(ticks) > 1000 {
 			return nil
 		}
+	}
+	return ticks
+}
+
+// mostFraction is how many digits of a second are written: no more are kept of today's dates.
+const mostFraction = 6
+
+// fractionTicks gives ticks at round fractions of a second; the first of them says the day.
+func fractionTicks(low, high float64, count int) []Tick {
+	var ticks []Tick
+	digits := min(stepDecimals(Step(low, high, count)), mostFraction)
+	unit := math.Pow(10, float64(digits))
+	last := ""
+	for _, tick := range linearTicks(low, high, count) {
+		whole := math.Floor(tick.Value + 0.5/unit)
+		fraction := math.Floor((tick.Value-whole)*unit + 0.5)
+		moment := time.Unix(int64(whole), 0).UTC()
+		label := moment.Format("15:04:05")
+		if digits > 0 {
+			label += fmt.Sprintf(".%0*d", digits, int(max(fraction, 0)))
+		}
+		if label == last { // nearer than can be told
+			continue
+		}
+		if last = label; ticks == nil {
+			label = moment.Format("2 Jan ") + label
+		}
+		ticks = append(ticks, Tick{tick.Value, label})
 	}
 	return ticks
 }

@@ -1,5 +1,5 @@
 /** Ticks on a date axis, in seconds since 1970 (UTC). The twin of core/scale/date.go. */
-import { linearTicks, type Tick } from './scale'
+import { linearTicks, step, stepDecimals, type Tick } from './scale'
 
 const MINUTE = 60
 const HOUR = 3600
@@ -24,7 +24,7 @@ export function dateTicks(low: number, high: number, count: number): Tick[] {
   low = Math.max(low, EARLIEST)
   high = Math.min(high, LATEST)
   const rough = (high - low) / count
-  if (rough < 0.5) return linearTicks(low, high, count)
+  if (rough < 0.5) return fractionTicks(low, high, count)
   const chosen = STEPS.findIndex(
     ([, seconds], i) => seconds >= rough * 0.999 || (i + 1 < STEPS.length && Math.sqrt(seconds * STEPS[i + 1][1]) > rough),
   )
@@ -36,6 +36,28 @@ export function dateTicks(low: number, high: number, count: number): Tick[] {
     const moment = new Date(at * 1000)
     found.push({ value: at, label: dateLabel(moment, previous, months, seconds) })
     previous = moment
+  }
+  return found
+}
+
+/** How many digits of a second are written: no more are kept of today's dates. */
+const MOST_FRACTION = 6
+
+/** Ticks at round fractions of a second; the first of them says the day. */
+function fractionTicks(low: number, high: number, count: number): Tick[] {
+  const digits = Math.min(stepDecimals(step(low, high, count)), MOST_FRACTION)
+  const unit = 10 ** digits
+  const found: Tick[] = []
+  let last = ''
+  for (const { value } of linearTicks(low, high, count)) {
+    const whole = Math.floor(value + 0.5 / unit)
+    const fraction = Math.max(Math.floor((value - whole) * unit + 0.5), 0)
+    const moment = new Date(whole * 1000)
+    const clock = `${two(moment.getUTCHours())}:${two(moment.getUTCMinutes())}:${two(moment.getUTCSeconds())}`
+    const label = digits > 0 ? `${clock}.${String(fraction).padStart(digits, '0')}` : clock
+    if (label === last) continue // nearer than can be told
+    last = label
+    found.push({ value, label: found.length ? label : `${moment.getUTCDate()} ${MONTHS[moment.getUTCMonth()]} ${label}` })
   }
   return found
 }

@@ -135,7 +135,7 @@ export function round(v: number, decimals: number): number {
   return Number.isFinite(rounded) ? rounded + 0 : v
 }
 
-const stepDecimals = (by: number) => Math.max(0, -Math.floor(Math.log10(by) + 1e-9))
+export const stepDecimals = (by: number) => Math.max(0, -Math.floor(Math.log10(by) + 1e-9))
 
 export function logTicks(low: number, high: number, count: number): Tick[] {
   const decades = Math.log10(high) - Math.log10(low)
