@@ -108,6 +108,7 @@ func TestChartsThatCannotBeHonouredSayWhyAndWhatToDo(t *testing.T) {
 		{with(func(d *Document) { d.Shape = "kg" }), "shape", "kg has more"},
 		{with(func(d *Document) { d.Size = "district" }), "size", "district holds category values"},
 		{with(func(d *Document) { d.Contours = []float64{50, 0} }), "contours hold", "more than 0 % and less than 100 %"},
+		{said("kg", "ha", func(d *Document) { d.Y.Of, d.Interval = Median, &Interval{Deviation: true} }), "interval", "a standard deviation stands about a mean"},
 		{with(func(d *Document) { d.Contours = []float64{100} }), "contours hold", "more than 0 % and less than 100 %"},
 		{with(func(d *Document) { d.Panels.By = []string{"fed", "district", "hive"} }), "panels", "by one column or two"},
 		{with(func(d *Document) { d.Opacity = 2 }), "opacity", "from 0 to 1"},

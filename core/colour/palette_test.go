@@ -110,6 +110,13 @@ func TestGradientsAreEvenInLightness(t *testing.T) {
 
 // TestKnownValues pins the measures to published figures: the contrast of black
 // on white, and OKLab of pure red (Ottosson's table).
+func TestColoursThatAreHardToSeeAreNamed(t *testing.T) {
+	got := Hard([]string{"Tarn", "Wick", "Moss"}, []string{"#1f7a6d", "#f2e9a0", "#1f7a6e"})
+	if want := []string{"Wick is hard to see on white paper", "Tarn and Moss are hard to tell apart for some readers"}; !slices.Equal(got, want) {
+		t.Errorf("%q", got)
+	}
+}
+
 func TestKnownValues(t *testing.T) {
 	white, black := RGB{1, 1, 1}, RGB{}
 	if got := Contrast(white, black); math.Abs(got-21) > 1e-9 {

@@ -79,6 +79,38 @@ func TestOracles(t *testing.T) {
 
 // TestGridsAgreeWithEveryPoint holds the binned ways against the sums over all
 // values, to a thousandth of the highest point.
+// TestAValueAtAnEdgeIsInTheBinAboveIt bins the edges of histograms once more: each must be in the bin that begins with it,
+// however the division rounds.
+func TestAValueAtAnEdgeIsInTheBinAboveIt(t *testing.T) {
+	source := rand.New(rand.NewPCG(8, 2))
+	for range 400 {
+		values := make([]float64, 20+source.IntN(200))
+		for i := range values {
+			values[i] = 1e-3*math.Round(1e4*source.NormFloat64()) + 7.7
+		}
+		h, err := Bin(values, Sturges)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for range 3 { // with its own edges among the values, whose ends stay
+			values = append(values, h.Edges[:len(h.Edges)-1]...)
+			again, _ := Bin(values, Sturges)
+			for i, n := range again.Counts {
+				want := 0
+				for _, v := range values {
+					if v >= again.Edges[i] && (v < again.Edges[i+1] || i == len(again.Counts)-1) {
+						want++
+					}
+				}
+				if n != want {
+					t.Fatalf("bin %d from %v to %v counts %d values, and holds %d", i, again.Edges[i], again.Edges[i+1], n, want)
+				}
+			}
+			h = again
+		}
+	}
+}
+
 func TestGridsAgreeWithEveryPoint(t *testing.T) {
 	source := rand.New(rand.NewPCG(1, 1))
 	x, y := make([]float64, 5000), make([]float64, 5000)

@@ -105,6 +105,17 @@ func TestKendallAgreesWithEveryPair(t *testing.T) {
 	}
 }
 
+func TestALogScaleIsSuggestedWhereAllOfItHolds(t *testing.T) {
+	for _, test := range []struct {
+		skew, low, high float64
+		want            bool
+	}{{2.1, 1, 21, true}, {2, 1, 21, false}, {2.1, 0, 21, false}, {2.1, -1, 21, false}, {2.1, 1, 20, false}} {
+		if got := SuggestsLog(test.skew, test.low, test.high); got != test.want {
+			t.Errorf("%+v: %v", test, got)
+		}
+	}
+}
+
 func TestSharesBetweenGroups(t *testing.T) {
 	codes := []int32{0, 0, 1, 1, -1, 1}
 	if got := EtaSquared(codes, 2, []float64{1, 1, 5, 5, 100, math.NaN()}); math.Abs(got-1) > 1e-12 {

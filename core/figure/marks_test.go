@@ -100,6 +100,7 @@ func TestMarksDrawWhatTheySay(t *testing.T) {
 		{"plot y against x\nas dots", []string{"dots points | 1,1 | 2,2 | 3,6 | 1,4"}},
 		{"plot y against x\ncolour by h\nas dots", []string{"dots points | u: 1,1 | v: 2,2 | u: 3,6 | u: 1,4"}},
 		{"plot y against g\nas dots", []string{"dots points | a,1 | a,2 | a,6 | b,4 | c,10"}},
+		{"plot mean(z) against g\nas dots\nlog y", []string{"dots points | a,2"}}, // a log scale has no place for those below zero
 		{"plot count() against g\nas bars", []string{
 			"bars rects | a−0.36,0 to a+0.36,3 | b−0.36,0 to b+0.36,2 | c−0.36,0 to c+0.36,1", "bars texts | a,3 3 | b,2 2 | c,1 1"}},
 		{"plot sum(z) against g\nas bars", []string{

@@ -2,6 +2,7 @@ package figure
 
 import (
 	"context"
+	"fmt"
 	"reflect"
 	"slices"
 	"testing"
@@ -48,6 +49,12 @@ func TestStagesAreValues(t *testing.T) {
 		if err != nil || problems != nil {
 			t.Fatalf("%s: %v %v", typed, problems, err)
 		}
+		keys := fmt.Sprintf("%+v", computed.keys)
+		defer func() {
+			if fmt.Sprintf("%+v", computed.keys) != keys {
+				t.Errorf("%s: drawing changes the keys that were computed", typed)
+			}
+		}()
 		for _, size := range [][2]float64{{900, 560}, {320, 240}, {900, 560}, {1600, 700}, {0, 0}} {
 			got, _, _ := computed.Figure(context.Background(), size[0], size[1])
 			want, _, _ := Build(context.Background(), mark.Bind(d, data), Options{Width: size[0], Height: size[1], Metrics: text.Hanken()})
@@ -98,6 +105,41 @@ func TestASpreadIsToldByItsQuartiles(t *testing.T) {
 	}
 	if s := f.Relation.Spread; s.N != 6 || s.Low != -2 || s.Q1 != -0.75 || s.Median != 0.5 || s.Q3 != 1.75 || s.High != 3 {
 		t.Errorf("the spread of −2 … 3 is %+v", s)
+	}
+}
+
+// TestAGroupOfWhichNoRowIsDrawnHasNoPanel holds it of a group whose only row lacks x.
+func TestAGroupOfWhichNoRowIsDrawnHasNoPanel(t *testing.T) {
+	f, problems := draw(t, worked(t), "plot y against x\npanels by g")
+	if problems != nil || len(f.Panels) != 2 || f.Panels[0].Titles[0] != "a" || f.Panels[1].Titles[0] != "b" {
+		t.Errorf("%v: %d panels", problems, len(f.Panels))
+	}
+}
+
+// TestNamesOfLinesHaveRoomBesideThem holds that the label at the end of a line stands on the paper.
+func TestNamesOfLinesHaveRoomBesideThem(t *testing.T) {
+	names := []string{"a name that is long", "another one", "a name that is long", "another one", "a name that is long", "another one"}
+	data, err := table.New(append(worked(t).Columns(), table.NewCategory("long", names))...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	f, problems := draw(t, data, "plot z against y\nfit line for each long")
+	if problems != nil {
+		t.Fatal(problems[0])
+	}
+	box, found := f.Panels[0].Box, 0
+	for _, l := range f.Layers {
+		for i := range l.Words {
+			if l.Along > 0 {
+				found++
+				if right := box.Left + l.X.At(i)*box.Width + l.DX.At(i) + text.Hanken().Width(l.Words[i], l.Style.Size, true); right > f.Width || l.X.At(i)*box.Width+l.DX.At(i) < l.X.At(i)*box.Width {
+					t.Errorf("%s ends at %.0f of %.0f, or stands over its line", l.Words[i], right, f.Width)
+				}
+			}
+		}
+	}
+	if found == 0 {
+		t.Error("no line has a name")
 	}
 }
 

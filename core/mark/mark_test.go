@@ -64,6 +64,12 @@ func TestMarksAreSuggestedByTheColumns(t *testing.T) {
 	if d := Bind(said, data).Document; len(d.Layers) != 0 || d.Version != chart.Version {
 		t.Error("dots that go without saying are said, or the version is not")
 	}
+	if among := Bind(&chart.Document{Y: column("kg"), X: column("district"), Layers: []chart.Layer{{Mark: "dots"}}}, data).Document; len(among.Layers) != 1 {
+		t.Error("dots that are said where boxes are suggested are taken out")
+	}
+	if of := Bind(&chart.Document{Y: chart.Variable{Of: chart.Spread}, X: column("district")}, data).suggested(); of == histogram {
+		t.Error("a histogram of groups is suggested")
+	}
 	if len(said.Layers) != 1 || said.Version != 0 {
 		t.Error("binding changes the document that it was given")
 	}

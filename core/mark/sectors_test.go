@@ -61,11 +61,12 @@ func TestSectorsAreTheirSharesOfACircle(t *testing.T) {
 		if err != nil || len(sectors) != some {
 			t.Fatalf("%v: %d sectors (%v)", values, len(sectors), err)
 		}
-		circle, areas := 0.0, []float64{}
+		circle, widest, areas := 0.0, 0.0, []float64{}
 		for _, l := range sectors {
 			area := 0.0 // of a polygon, by its corners
 			n := l.X.Len()
 			for k := range n {
+				widest = max(widest, math.Hypot(600*l.X.At(k)-300, 400*l.Y.At(k)-200))
 				next := (k + 1) % n
 				area += 600 * 400 * (l.X.At(k)*l.Y.At(next) - l.X.At(next)*l.Y.At(k)) / 2
 			}
@@ -93,6 +94,9 @@ func TestSectorsAreTheirSharesOfACircle(t *testing.T) {
 				reach := text.Hanken().Width(side.Words[k], sectorLabel, true)
 				if side.Style.Anchor == "end" {
 					reach = -reach
+				}
+				if from := math.Hypot(x-300, y-200); from > widest+sectorGap+2 || from < widest {
+					t.Errorf("%v: %s stands %.0f pixels from the middle of a circle of %.0f", values, side.Words[k], from, widest)
 				}
 				if x+reach < 0 || x+reach > 600 || y < 0 || y > 400 {
 					t.Errorf("%v: %s stands beyond the panel", values, side.Words[k])

@@ -6,6 +6,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"copperlark/core/table"
 )
 
 func TestNumberForms(t *testing.T) {
@@ -72,6 +74,26 @@ func TestDateForms(t *testing.T) {
 		got, withTime, ok := date([]byte(test.field), test.form)
 		if ok != test.ok || (ok && (got != test.want || withTime != test.withTime)) {
 			t.Errorf("%q: %v %v %v", test.field, got, withTime, ok)
+		}
+	}
+}
+
+// TestAColumnStaysOneOfNumbersWithSomeWords holds that a tenth of words, however many they are, leaves numbers, and that a
+// half does not.
+func TestAColumnStaysOneOfNumbersWithSomeWords(t *testing.T) {
+	for words, want := range map[int]table.Kind{150: table.Number, 1500: table.Text} {
+		var text strings.Builder
+		text.WriteString("kg\n")
+		for i := range 3000 {
+			if i%(3000/words) == 1 {
+				text.WriteString("not weighed " + strconv.Itoa(i) + "\n")
+			} else {
+				text.WriteString(strconv.Itoa(i) + ".5\n")
+			}
+		}
+		read, report := read(t, text.String(), Options{})
+		if got := read.Columns()[0].Kind; got != want || len(report.Notes) == 0 {
+			t.Errorf("%d words of 3,000 values: %s, %d notes", words, got, len(report.Notes))
 		}
 	}
 }

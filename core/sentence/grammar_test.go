@@ -211,7 +211,10 @@ func TestEverySpokenWordOpensChoicesThatCanBeHonoured(t *testing.T) {
 			name, _, _ := strings.Cut(part.Slot, ":")
 			opened[name] = true
 			current := 0
-			for _, c := range menu.Choices {
+			for i, c := range menu.Choices {
+				if i > 0 && c.Barred == "" && menu.Choices[i-1].Barred != "" {
+					t.Errorf("%s of %q: %s can be chosen and stands behind %s, which cannot", part.Slot, Print(d), c.Label, menu.Choices[i-1].Label)
+				}
 				if c.Current {
 					current++
 				}

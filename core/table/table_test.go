@@ -94,6 +94,17 @@ func TestNumbersAsGroups(t *testing.T) {
 	}
 }
 
+func TestWholeNumbersAndYearsAreToldApart(t *testing.T) {
+	for _, test := range []struct {
+		values       []float64
+		whole, years bool
+	}{{[]float64{1600, nan, 2200}, true, true}, {[]float64{1599, 2029}, true, false}, {[]float64{2029, 2201}, true, false}, {[]float64{2029, 2029.5}, false, false}, {[]float64{nan}, false, false}, {nil, false, false}} {
+		if whole, years := NewNumbers("n", test.values).Whole(); whole != test.whole || years != test.years {
+			t.Errorf("%v: whole %v, years %v", test.values, whole, years)
+		}
+	}
+}
+
 func TestSelectCopies(t *testing.T) {
 	a := NewNumbers("a", []float64{1, 2, 3})
 	data, _ := New(a, NewCategory("b", []string{"x", "y", "z"}))

@@ -24,6 +24,10 @@ func TestTheLeastUsedLeavesFirst(t *testing.T) {
 	if value, _ := c.Get(number(0)); value != 5 || c.Used() > 10*(overhead+100) {
 		t.Errorf("%v, %d used", value, c.Used())
 	}
+	c.Put("heavy", 1, 8*(overhead+100)) // several must leave for it
+	if c.Used() > 10*(overhead+100) || c.order.Len() < 1 {
+		t.Errorf("beyond the budget: %d used by %d", c.Used(), c.order.Len())
+	}
 	c.Drop(func(any) bool { return true })
 	if c.Used() != 0 || c.order.Len() != 0 {
 		t.Errorf("empty, and %d used", c.Used())

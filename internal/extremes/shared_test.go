@@ -122,4 +122,10 @@ func TestWhatOnlyACardShowsCanStayAtHome(t *testing.T) {
 	if err != nil || copied.Table.Column("zzhush") == nil {
 		t.Errorf("what the sentence names does not go out by itself: %v", err)
 	}
+	d.Card = nil // the heading of a card that nobody asked for stays at home
+	heading := figure.HeadingColumn(whole)
+	copied, err = app.NewFixedCopy(context.Background(), whole, d, nil, figure.Options{Metrics: text.Hanken()})
+	if err != nil || heading == nil || copied.Table.Column(heading.Name) != nil {
+		t.Errorf("what heads a card goes out unasked (%v)", err)
+	}
 }
