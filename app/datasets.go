@@ -35,7 +35,7 @@ type ColumnProfile struct {
 	Unit     string         `json:"unit,omitempty"`
 	Meaning  string         `json:"meaning,omitempty"`
 	Form     string         `json:"form,omitempty" doc:"how its numbers are written"`
-	Kind     table.Kind     `json:"kind" enum:"number,category,ordered,yes / no,date,text"`
+	Kind     table.Kind     `json:"kind" enum:"number,category,ordered,yes / no,date,duration,text"`
 	Grain    string         `json:"grain,omitempty"`
 	Missing  int            `json:"missing"`
 	Gaps     []float64      `json:"gaps,omitempty" doc:"where values are missing: the share that is, in equal stretches from the first row to the last"`
@@ -83,7 +83,7 @@ func ProfileOf(c *table.Column) ColumnProfile {
 	}
 	if low <= high {
 		written := func(v float64) string {
-			if c.Kind == table.Date {
+			if c.Kind.Moment() {
 				return table.FormatDate(v, c.Grain)
 			}
 			return table.FormatNumber(v)

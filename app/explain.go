@@ -219,7 +219,7 @@ type ColumnSummary struct {
 	Column   string         `json:"column"`
 	Label    string         `json:"label"`
 	Unit     string         `json:"unit,omitempty"`
-	Kind     table.Kind     `json:"kind" enum:"number,category,ordered,yes / no,date,text"`
+	Kind     table.Kind     `json:"kind" enum:"number,category,ordered,yes / no,date,duration,text"`
 	N        int            `json:"n"`
 	Missing  int            `json:"missing"`
 	Distinct int            `json:"distinct"`
@@ -270,7 +270,7 @@ func correlations(ctx context.Context, t *table.Table, list []ColumnSummary) err
 	var at []int
 	var numbers [][]float64
 	for i, c := range t.Columns() {
-		if c.Kind == table.Number && len(at) < mostCandidates {
+		if c.Kind.Quantity() && len(at) < mostCandidates {
 			at, numbers = append(at, i), append(numbers, c.Numbers)
 		}
 	}

@@ -22,7 +22,7 @@ func firstLook(t *table.Table) *chart.Document {
 	for _, c := range t.Columns() {
 		switch {
 		case c.CountsRows():
-		case c.Kind == table.Number && !c.SuggestsGroups() && len(numbers) < lookColumns:
+		case c.Kind.Quantity() && !c.SuggestsGroups() && len(numbers) < lookColumns:
 			numbers = append(numbers, c)
 		case c.Kind == table.Date:
 			dates = append(dates, c)

@@ -225,6 +225,7 @@ func TestParquetComesBackAsItWas(t *testing.T) {
 		&table.Column{Name: "kg", Label: "Honey", Unit: "kg", Meaning: "weighed", Kind: table.Number, Numbers: []float64{1.5, nan, -0.1, 1e300}},
 		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: []float64{0, nan, -86400, 86400 * 20000}},
 		&table.Column{Name: "at", Kind: table.Date, Grain: table.Second, Numbers: []float64{0, nan, -1, 1.5}},
+		&table.Column{Name: "took", Kind: table.Duration, Numbers: []float64{5400, nan, -2.5, 0}},
 		&table.Column{Name: "fed", Kind: table.YesNo, Codes: []int32{1, -1, 0, 1}, Levels: []string{"no", "yes"}},
 		&table.Column{Name: "size", Kind: table.Ordered, Codes: []int32{2, -1, 0, 1}, Levels: []string{"small", "middling", "large"}},
 		&table.Column{Name: "district", Kind: table.Category, Codes: []int32{0, -1, 1, 0}, Levels: []string{"<b>", "Tarn"}},

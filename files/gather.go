@@ -35,7 +35,7 @@ type gathered struct {
 
 // Keys of the metadata under which a column's unit, meaning and spoken name are kept.
 const (
-	unitKey, meaningKey, labelKey = "unit", "description", "label"
+	unitKey, meaningKey, labelKey, kindKey = "unit", "description", "label", "kind"
 )
 
 func gatherOf(schema *arrow.Schema, report *reader.Report, options reader.Options) (*gather, error) {
@@ -77,6 +77,9 @@ func (g *gather) field(field arrow.Field, name string, path []int) {
 		g.report.Note(0, name, "the column holds %s and was left out", field.Type)
 		return
 	}
+	if metadata(kindKey) == string(table.Duration) && field.Type.ID() == arrow.FLOAT64 {
+		c.column.Kind = table.Duration
+	}
 	g.columns = append(g.columns, c)
 }
 
@@ -90,10 +93,7 @@ func (c *gathered) prepare(kind arrow.DataType) bool {
 	case *arrow.TimestampType:
 		c.column.Kind, c.column.Grain = table.Date, table.Second
 	case *arrow.DurationType:
-		c.column.Kind, c.scale = table.Number, t.Unit.Multiplier().Seconds()
-		if c.column.Unit == "" {
-			c.column.Unit = "s"
-		}
+		c.column.Kind, c.scale = table.Duration, t.Unit.Multiplier().Seconds()
 	case *arrow.Time32Type, *arrow.Time64Type, *arrow.StringType, *arrow.LargeStringType, *arrow.StringViewType, *arrow.BinaryType, *arrow.LargeBinaryType:
 		c.column.Kind, c.coder = table.Text, table.NewCoder()
 	case *arrow.DictionaryType:

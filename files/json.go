@@ -53,6 +53,8 @@ func jsonValue(c *table.Column, row int) any {
 			return v
 		}
 		return nil
+	case c.Kind == table.Duration:
+		return c.Value(row)
 	case c.Kind == table.Date:
 		return strings.Replace(table.FormatDate(c.Numbers[row], c.Grain), " ", "T", 1)
 	case c.Kind == table.YesNo && len(c.Levels) == 2:

@@ -23,7 +23,7 @@ import (
 func WriteParquet(ctx context.Context, w io.Writer, t *table.Table) error {
 	fields := make([]arrow.Field, len(t.Columns()))
 	for i, c := range t.Columns() {
-		fields[i] = arrow.Field{Name: c.Name, Type: arrowType(c), Nullable: true, Metadata: arrow.MetadataFrom(map[string]string{unitKey: c.Unit, meaningKey: c.Meaning, labelKey: c.Label})}
+		fields[i] = arrow.Field{Name: c.Name, Type: arrowType(c), Nullable: true, Metadata: arrow.MetadataFrom(map[string]string{unitKey: c.Unit, meaningKey: c.Meaning, labelKey: c.Label, kindKey: string(c.Kind)})}
 	}
 	schema := arrow.NewSchema(fields, nil)
 	out, err := pqarrow.NewFileWriter(schema, w, parquet.NewWriterProperties(parquet.WithCompression(compress.Codecs.Zstd)), pqarrow.NewArrowWriterProperties(pqarrow.WithStoreSchema()))
@@ -52,7 +52,7 @@ func plainYesNo(c *table.Column) bool {
 
 func arrowType(c *table.Column) arrow.DataType {
 	switch {
-	case c.Kind == table.Number:
+	case c.Kind.Quantity(): // of a duration the seconds: its kind stands beside it
 		return arrow.PrimitiveTypes.Float64
 	case c.Kind == table.Date && c.Grain == table.Day:
 		return arrow.FixedWidthTypes.Date32

@@ -251,7 +251,7 @@ func (c *checking) axis(axis string) {
 	if coded && len(read.Levels) > MaxAxisGroups {
 		c.add("plot", v.Column, fmt.Sprintf("an axis holds at most %d groups; %s has %d", MaxAxisGroups, v.Column, len(read.Levels)), "put a number or a date there, and show this column on the card")
 	}
-	if said.Scale != "" && v.Of == NoAggregate && read != nil && read.Kind != table.Number {
+	if said.Scale != "" && v.Of == NoAggregate && read != nil && !read.Kind.Quantity() {
 		c.add("log", v.Column, fmt.Sprintf("a log scale needs numbers; %s holds %s values", v.Column, read.Kind), "take the log scale out")
 	}
 	c.said(v.Column, said, coded)
@@ -313,7 +313,7 @@ func (c *checking) columns() {
 		c.add("plot", d.Y.Column, fmt.Sprintf("several columns along one axis are numbers; %s is read as groups", d.Y.Column), "take the other columns out")
 	}
 	for _, name := range append([]string{d.Y.Column}, d.AlsoY...) {
-		if column := c.column("plot", name); column != nil && column.Kind != table.Number {
+		if column := c.column("plot", name); column != nil && !column.Kind.Quantity() {
 			c.add("plot", name, fmt.Sprintf("several columns along one axis are numbers; %s holds %s values", name, column.Kind), "take it out")
 		}
 	}
@@ -411,7 +411,7 @@ func (c *checking) references() {
 
 // curve checks a line along which y is worked out from x.
 func (c *checking) curve(expression string) {
-	if x := ColumnOf(c.document.X, c.table); x == nil || c.document.X.Aggregated() || x.Kind != table.Number {
+	if x := ColumnOf(c.document.X, c.table); x == nil || c.document.X.Aggregated() || !x.Kind.Quantity() {
 		c.add("line y", "", "a line worked out from x needs numbers along x", "say line at y = and a number")
 	}
 	if _, _, message, advice := formula.CurveMistake(expression); message != "" {

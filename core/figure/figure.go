@@ -17,6 +17,7 @@ import (
 	"copperlark/core/model"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
+	"copperlark/core/table"
 )
 
 // Version is the version of the figure's format.
@@ -102,6 +103,8 @@ type Scale struct {
 	Skip      int          `json:"skip,omitempty" doc:"only every so many labels are written; 0: all"`
 	Room      float64      `json:"room" doc:"how wide a label may be, in pixels"`
 	Grain     string       `json:"grain,omitempty" doc:"of dates"`
+
+	TimeStep table.TimeStep `json:"-"` // in which slopes of durations are told
 
 	Exact map[string]string `json:"exact,omitempty" doc:"of numbers that are groups: the values of levels that are named with fewer digits"`
 }

@@ -245,7 +245,7 @@ func (b *Trained) alongside(axis string) float64 {
 
 // named says what stands along a scale.
 func (b *Trained) named(axis string, a *mark.Axis, said chart.Axis, s *scale.Scale) *Scale {
-	out := &Scale{Channel: axis, Scale: *s, Unit: a.Unit(), Name: strings.TrimSpace(said.Title)}
+	out := &Scale{Channel: axis, Scale: *s, Unit: a.Unit(), TimeStep: a.TimeStep(), Name: strings.TrimSpace(said.Title)}
 	if a.Column != nil {
 		out.Column, out.Grain, out.Exact = a.Column.Name, string(a.Column.Grain), a.Column.Exact
 		if c := b.Table.Column(a.Column.Name); c != nil {

@@ -100,7 +100,7 @@ func (b *Drawn) relate(ctx context.Context) {
 
 // twoValues are those of x where it is a number that has no others: a slope is then the difference between them.
 func (b *Drawn) twoValues() (two [2]string) {
-	if b.X.Column == nil || b.X.Kind != scale.Linear || b.X.Column.Kind != table.Number {
+	if b.X.Column == nil || b.X.Kind != scale.Linear || !b.X.Column.Kind.Quantity() {
 		return two
 	}
 	low, high := math.Inf(1), math.Inf(-1)

@@ -96,7 +96,7 @@ func (v *vector) asNumbers() *vector {
 // fromColumn reads a column without copying it.
 func fromColumn(c *table.Column) *vector {
 	switch c.Kind {
-	case table.Number:
+	case table.Number, table.Duration: // of a duration the seconds
 		return &vector{kind: Number, numbers: c.Numbers}
 	case table.Date:
 		return &vector{kind: Date, numbers: c.Numbers}

@@ -116,7 +116,7 @@ func placeOn(axis *Axis, c *table.Column) (place func(row int) float64, problem 
 		}, ""
 	case axis.Dated() && !axis.Aggregated() && c.Kind != table.Date:
 		return nil, fmt.Sprintf("dates stand along the axis, and %s holds none", c.ReadableName())
-	case c.Kind != table.Number && !(axis.Dated() && c.Kind == table.Date):
+	case !c.Kind.Quantity() && !(axis.Dated() && c.Kind == table.Date):
 		return nil, fmt.Sprintf("numbers stand along the axis, and %s holds %s values", c.ReadableName(), c.Kind)
 	}
 	return func(row int) float64 {

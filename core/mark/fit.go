@@ -375,6 +375,12 @@ func (f *fitting) equation(m *FittedLine) string {
 	if from == from {
 		intercept = m.At(from)
 	}
+	if step := f.c.X.TimeStep(); step.Seconds > 0 && f.c.X.Kind == scale.Linear && from != from {
+		slope, x = slope*step.Seconds, x+" in "+step.Name
+	}
+	if step := f.c.Y.TimeStep(); step.Seconds > 0 && f.c.Y.Kind == scale.Linear {
+		intercept, slope, y = intercept/step.Seconds, slope/step.Seconds, y+" in "+step.Name
+	}
 	value := func(v float64) string {
 		if f.c.Y.Dated() {
 			return ValueText(f.c.Y, v)

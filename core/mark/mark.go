@@ -99,7 +99,7 @@ func FormOf(c *table.Column) string {
 	if _, years := c.Whole(); years {
 		return plainForm
 	}
-	return ""
+	return c.Kind.Form()
 }
 
 // Whole reports whether nothing but whole numbers stands along the axis.
@@ -170,6 +170,14 @@ func nearZero(c *table.Column) float64 {
 		return 1
 	}
 	return near
+}
+
+// TimeStep is the unit in which slopes of durations along the axis are told; a length of none for what is no duration.
+func (a *Axis) TimeStep() table.TimeStep {
+	if a.Column == nil || a.Counts() || a.Column.Kind != table.Duration {
+		return table.TimeStep{}
+	}
+	return table.TimeStepOf(a.Column)
 }
 
 // Aggregated reports whether values along the axis are statistics of rows.

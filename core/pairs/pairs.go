@@ -88,7 +88,7 @@ type Found struct {
 // rows.
 func Candidates(t *table.Table) (list []*table.Column) {
 	for _, c := range t.Columns() {
-		if c.Kind == table.Number && spread(c.Numbers) && !c.CountsRows() {
+		if c.Kind.Quantity() && spread(c.Numbers) && !c.CountsRows() {
 			list = append(list, c)
 		}
 	}

@@ -287,6 +287,9 @@ func (w *work) inBrackets(text *string, in inner) (values *table.Column, unit st
 		w.fail(clause.Place{From: place.From + in.from + at.From, To: place.From + in.from + at.To}, at.Message, at.Advice)
 	}
 	w.check(err, text)
+	if values.Kind == table.Number && f.Lasts(w.table) {
+		values.Kind = table.Duration
+	}
 	if name := f.Name(); name != "" {
 		unit = w.column(name).Unit
 	}
@@ -327,8 +330,11 @@ func (a aggregate) column(w *work, name string, codes []int32, groups int) *tabl
 		made = a.texts(w, name, codes, groups)
 	default:
 		made = table.NewNumbers(name, aggregates(codes, groups, a))
-		if a.way.moves && a.values.Kind == table.Date {
+		switch {
+		case a.way.moves && a.values.Kind == table.Date:
 			made.Kind, made.Grain = table.Date, a.values.Grain
+		case a.way.of != nil && !a.way.unitless && a.values.Kind == table.Duration:
+			made.Kind = table.Duration
 		}
 	}
 	made.Unit = a.unit

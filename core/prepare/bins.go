@@ -68,7 +68,7 @@ func joinNumbers(list []float64) string {
 
 func (b *bin) do(w *work) (*table.Table, Effect) {
 	column := w.column(b.Column)
-	if column.Kind != table.Number {
+	if !column.Kind.Quantity() {
 		w.fail(w.at(&b.Column), fmt.Sprintf("bin needs a column of numbers; %s holds %s values", column.Name, column.Kind), "read it as number first; a date is cut with work out month = date_trunc('month', …)")
 	}
 	inner, names := b.edges(column.Numbers)

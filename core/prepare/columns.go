@@ -39,7 +39,7 @@ func (o *workOut) do(w *work) (*table.Table, Effect) {
 var kindWays = []clause.Way[table.Kind]{
 	{Words: "number", Value: table.Number}, {Words: "category", Value: table.Category}, {Words: "ordered", Value: table.Ordered},
 	{Words: "yes/no", Pieces: []clause.Piece{clause.Say("yes"), clause.Sign("/"), clause.Say("no")}, Value: table.YesNo},
-	{Words: "date", Value: table.Date}, {Words: "text", Value: table.Text},
+	{Words: "date", Value: table.Date}, {Words: "duration", Value: table.Duration}, {Words: "text", Value: table.Text},
 }
 
 var readClause = says(clause.Clause[Step]{Name: "read", Help: "says what a column is: its kind, unit, meaning and name, and names for its values", Example: "read fed as yes/no",
@@ -161,6 +161,10 @@ func (w *work) become(column *table.Column, r *read) {
 	if column.Kind == kind {
 		return
 	}
+	if kind == table.Duration || column.Kind == table.Duration && kind == table.Number {
+		w.becomeDuration(column, r)
+		return
+	}
 	if kind == table.Number || kind == table.Date || kind == table.YesNo {
 		to := map[table.Kind]string{table.Number: "number", table.Date: "date", table.YesNo: "boolean"}[kind]
 		name := `"` + strings.ReplaceAll(column.Name, `"`, `""`) + `"`
@@ -180,6 +184,49 @@ func (w *work) become(column *table.Column, r *read) {
 	}
 	groups := column.AsGroups(math.MaxInt)
 	column.Kind, column.Numbers, column.Codes, column.Levels = kind, nil, groups.Codes, groups.Levels
+}
+
+// becomeDuration reads a column as durations: numbers in their unit, or in seconds where it is none of time, and texts as
+// they are written; and durations as numbers of seconds.
+func (w *work) becomeDuration(column *table.Column, r *read) {
+	switch {
+	case r.Kind == table.Number:
+		column.Kind, column.Unit = table.Number, "s"
+		return
+	case column.Kind == table.Date:
+		w.fail(w.at(&r.Column), column.Name+" holds dates, which have no length", "work out a difference of two dates, and read that as a duration")
+	case !column.Kind.Coded():
+		each := table.TimeUnit(column.Unit)
+		if each == 0 {
+			each = 1
+		}
+		seconds := make([]float64, len(column.Numbers))
+		for i, v := range column.Numbers {
+			seconds[i] = v * each
+		}
+		column.Numbers = seconds
+	default:
+		values, some := make([]float64, len(column.Levels)), false
+		for i, level := range column.Levels {
+			var form table.DurationForm
+			if values[i], form = table.ParseDuration(level); form == table.NoDuration {
+				values[i] = math.NaN()
+			}
+			some = some || form != table.NoDuration
+		}
+		if !some {
+			w.fail(w.at(&r.Column), fmt.Sprintf("no value of %s can be read as duration", column.Name), "durations are written 1:30:00, 90 min, 2 h 5 min or PT1H")
+		}
+		seconds := make([]float64, len(column.Codes))
+		for i, code := range column.Codes {
+			seconds[i] = math.NaN()
+			if code >= 0 {
+				seconds[i] = values[code]
+			}
+		}
+		column.Numbers, column.Codes, column.Levels = seconds, nil, nil
+	}
+	column.Kind, column.Unit, column.Form, column.Decimals = table.Duration, "", "", 0
 }
 
 var joinNamesClause = says(clause.Clause[Step]{Name: "join names", Help: "one column of groups from the combinations of several", Example: "join names district, hive_type into plot_group",

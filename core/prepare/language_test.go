@@ -71,7 +71,7 @@ func TestWhatCouldBeTypedNextInAClause(t *testing.T) {
 		"keep kg > 3 ":               "and|or|not",
 		"off ke":                     strings.Join(beginnings(), "|"),
 		"read kg ":                   "as|with|in|meaning|called",
-		"read kg as ":                "number|category|ordered|yes/no|date|text",
+		"read kg as ":                "number|category|ordered|yes/no|date|duration|text",
 		"order kg by ":               strings.Join(aggregateNames, "(|") + "(",
 		"order kg by mean(":          "value",
 		"order kg by mean(kg) ":      "and|or|not|descending|ascending",

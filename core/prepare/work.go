@@ -110,6 +110,9 @@ func (w *work) expression(text *string, name string) (*table.Column, int) {
 	w.check(err, text)
 	column, faults, err := f.Column(w.ctx, w.table, name, w.seed)
 	w.check(err, text)
+	if column.Kind == table.Number && f.Lasts(w.table) {
+		column.Kind = table.Duration
+	}
 	return column, faults
 }
 

@@ -69,6 +69,9 @@ func (b *building) settle(c *table.Column, p *piece) attempt {
 // settleTexts finds out what texts are, from each different one and how often it
 // stands there.
 func (b *building) settleTexts(c *table.Column, p *piece) attempt {
+	if b.settleDurations(c, p) {
+		return settled
+	}
 	found := *p
 	found.levels, found.times = p.coder.Levels(), b.times(c.Name)
 	values := make([]float64, len(found.levels))
@@ -331,7 +334,7 @@ func (b *building) finishNumbers(c *table.Column, p *piece) {
 // splitUnit takes a unit from a name such as "Honey yield (kg per hive)", "width [mm]" or dose_mg into the column's
 // unit; the name itself stays as it is. One that stands in no brackets is said, and can be left in the name.
 func (b *building) splitUnit(c *table.Column) {
-	if c.Unit != "" || c.Kind.Coded() || c.Kind == table.Date {
+	if c.Unit != "" || c.Kind != table.Number {
 		return
 	}
 	for _, brackets := range []string{"()", "[]"} {

@@ -78,6 +78,31 @@ func TestDateForms(t *testing.T) {
 	}
 }
 
+// TestTextsAreReadAsDurations holds which are, in seconds, and what may be a time of a day or has one unit.
+func TestTextsAreReadAsDurations(t *testing.T) {
+	for text, want := range map[string]string{
+		"run\n1:30:00\n0:45:10\nNA\n": "run|duration||1:30:00~0:45:10~", "run\n58:20\n1:02:05\n": "run|duration||0:58:20~1:02:05", "run\n90 min\n2 h\n": "run|duration||1:30:00~2:00:00",
+		"run\n2 h 5 min\n40 min\n": "run|duration||2:05:00~0:40:00", "run\nPT1H\nPT90M\n": "run|duration||1:00:00~1:30:00", "run\n90 min\n60 min\n": "run|number|min|90~60",
+		"at\n08:15:00\n14:30:00\n": "at|category||08:15:00~14:30:00", "took\n08:15:00\n14:30:00\n": "took|duration||8:15:00~14:30:00", "at\n1:30\n2:45\n": "at|category||1:30~2:45",
+		"run\n1:30:00\nlate\n": "run|category||1:30:00~late",
+	} {
+		if got := lastColumn(asText(beside(text), Options{})); got != want {
+			t.Errorf("%q is read as %s, not %s", text, got, want)
+		}
+	}
+	if got := lastColumn(asText(beside("run\n1:30:00\n0:45:10\n"), Options{As: map[string]string{"run": "text"}})); got != "run|category||1:30:00~0:45:10" {
+		t.Errorf("turned to text it is %s", got)
+	}
+}
+
+// beside puts a column of names before the lines of another one, so that blanks divide nothing.
+func beside(lines string) string { return "hive," + strings.ReplaceAll(strings.TrimSuffix(lines, "\n"), "\n", "\nA,") + "\n" }
+
+func lastColumn(cells string) string {
+	lines := strings.Split(strings.TrimSpace(cells), "\n")
+	return lines[len(lines)-1]
+}
+
 // TestAColumnStaysOneOfNumbersWithSomeWords holds that a tenth of words, however many they are, leaves numbers, and that a
 // half does not.
 func TestAColumnStaysOneOfNumbersWithSomeWords(t *testing.T) {

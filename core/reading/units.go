@@ -21,9 +21,10 @@ type Units struct {
 	Short        string // kg per ×10 ha, at the head of a column of slopes
 	xKind, yKind scale.Kind
 	xUnit, yUnit string
-	times        float64   // of y, in what it is told: 100 for a share
-	step         float64   // how much of x a slope is told for, in drawn space
-	between      [2]string // of two groups along x: which; then a slope is the difference from one to the other
+	times        float64        // of y, in what it is told: 100 for a share
+	xStep        table.TimeStep // of durations along x: in which they are told
+	step         float64        // how much of x a slope is told for, in drawn space
+	between      [2]string      // of two groups along x: which; then a slope is the difference from one to the other
 }
 
 // Told says in what slopes are told, to begin a sentence.
@@ -42,7 +43,8 @@ func (u *Units) Told() string {
 
 func unitsOf(f *figure.Figure, low, high float64) *Units {
 	x, y := f.X(), f.Y()
-	u := &Units{X: table.Prose(x.Name), Y: table.Prose(y.Name), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit, yUnit: y.Unit, times: 1}
+	u := &Units{X: table.Prose(x.Name), Y: table.Prose(y.Name), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit, yUnit: y.Unit, times: 1, xStep: x.TimeStep}
+	u.inTime(y.TimeStep)
 	u.choose(high - low)
 	return u
 }
@@ -75,9 +77,17 @@ func shortPer(u *Units) string {
 
 // UnitsOf are those of two axes between two values of x in drawn space.
 func UnitsOf(x, y *mark.Axis, low, high float64) *Units {
-	u := &Units{X: x.Prose(), Y: y.Prose(), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit(), yUnit: y.Unit(), between: x.Between, times: 1}
+	u := &Units{X: x.Prose(), Y: y.Prose(), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit(), yUnit: y.Unit(), between: x.Between, times: 1, xStep: x.TimeStep()}
+	u.inTime(y.TimeStep())
 	u.choose(high - low)
 	return u
+}
+
+// inTime has y told in a unit of time, where it is a duration.
+func (u *Units) inTime(step table.TimeStep) {
+	if step.Seconds > 0 && u.yKind != scale.Log {
+		u.times, u.yUnit = 1/step.Seconds, step.Name
+	}
 }
 
 // choose settles for how much of x a slope is told: a tenfold gain on a log axis, a day or a
@@ -99,6 +109,13 @@ func (u *Units) choose(span float64) {
 	case u.xKind == scale.Date:
 		for _, unit := range table.DateSteps {
 			u.step, u.Per, u.Short = unit.Seconds, "for every "+unit.Name, "per "+unit.Name
+			if span >= 2*unit.Seconds {
+				break
+			}
+		}
+	case u.xStep.Seconds > 0:
+		for _, unit := range table.TimeSteps {
+			u.step, u.Per, u.Short = unit.Seconds, fmt.Sprintf("for every %s more of %s", unit.Many, u.X), "per "+unit.Many
 			if span >= 2*unit.Seconds {
 				break
 			}

@@ -10,6 +10,7 @@ import (
 	"unicode/utf8"
 
 	"copperlark/core/magnitude"
+	"copperlark/core/table"
 )
 
 // mostSaidTicks is how many ticks a step that was said may ask for; with more of them the
@@ -187,6 +188,10 @@ func InForm(form string, v float64, plain string) string {
 		return strings.ReplaceAll(plain, ",", "")
 	case "120k":
 		return short(v)
+	case durationForm:
+		if said := table.SayDuration(v); said != "" {
+			return said
+		}
 	}
 	return plain
 }

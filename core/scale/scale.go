@@ -151,6 +151,9 @@ func (s *Scale) Ticks(count int) []Tick {
 		if s.Base != 0 && s.Base != 10 {
 			return s.formed(baseTicks(low, high, s.Base, count))
 		}
+		if s.Form == durationForm {
+			return s.formed(logDurationTicks(low, high, count))
+		}
 		return s.formed(logTicks(low, high, count))
 	case NearLinear:
 		return s.formed(nearTicks(s, low, high, count))
@@ -158,6 +161,9 @@ func (s *Scale) Ticks(count int) []Tick {
 		return dateTicks(low, high, count)
 	case Groups:
 		return groupTicks(s.Levels, low, high)
+	}
+	if s.Form == durationForm {
+		return s.formed(durationTicks(low, high, count))
 	}
 	return s.formed(linearTicks(low, high, count))
 }
@@ -185,7 +191,11 @@ func Step(low, high float64, count int) float64 {
 }
 
 func linearTicks(low, high float64, count int) []Tick {
-	step := Step(low, high, count)
+	return stepTicks(low, high, Step(low, high, count))
+}
+
+// stepTicks are the multiples of a step.
+func stepTicks(low, high, step float64) []Tick {
 	first, last := math.Ceil(low/step-1e-9), math.Floor(high/step+1e-9)
 	if !(low < high) || !(last-first <= 1000) || max(math.Abs(first), math.Abs(last)) > 1<<52 { // no room for a step between neighbours
 		return endTicks(low, high)

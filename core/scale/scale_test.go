@@ -72,6 +72,14 @@ func tickCases() []tickCase {
 		{Name: "currency", Scale: Scale{Kind: Linear, Form: "currency £", From: -2000, To: 4000}, Count: 4},
 		{Name: "currency and pence", Scale: Scale{Kind: Linear, Form: "currency £", From: -1.5, To: 2}, Count: 8},
 		{Name: "decimals", Scale: Scale{Kind: Linear, Form: "decimals 3", From: 0, To: 4}, Count: 4},
+		{Name: "durations of minutes", Scale: Scale{Kind: Linear, Form: "duration", From: -200, To: 5400}, Count: 6},
+		{Name: "durations of seconds", Scale: Scale{Kind: Linear, Form: "duration", From: 0, To: 75}, Count: 6},
+		{Name: "durations of parts of a second", Scale: Scale{Kind: Linear, Form: "duration", From: 0, To: 0.8}, Count: 5},
+		{Name: "durations of days", Scale: Scale{Kind: Linear, Form: "duration", From: 0, To: 1.3e6}, Count: 6},
+		{Name: "durations of years", Scale: Scale{Kind: Linear, Form: "duration", From: 0, To: 3e9}, Count: 6},
+		{Name: "durations, log", Scale: Scale{Kind: Log, Form: "duration", From: 2, To: 90000}, Count: 6},
+		{Name: "durations, log, near", Scale: Scale{Kind: Log, Form: "duration", From: 70, To: 400}, Count: 5},
+		{Name: "durations beyond all", Scale: Scale{Kind: Linear, Form: "duration", From: -1e300, To: 1e300}, Count: 4},
 		{Name: "plain years", Scale: Scale{Kind: Linear, Form: "plain", From: 1990, To: 2031}, Count: 5},
 	}
 	for i := range cases {
@@ -110,6 +118,23 @@ func TestNumbersKeepTheContract(t *testing.T) {
 
 // TestTicksHoldTheirPromises checks every golden axis for what any reader of an
 // axis relies on, so that a wrong golden cannot be accepted unseen.
+// TestDurationsKeepTheContract writes how durations are said for both languages.
+func TestDurationsKeepTheContract(t *testing.T) {
+	type said struct {
+		Seconds float64 `json:"seconds"`
+		Said    string  `json:"said"`
+	}
+	var cases []said
+	for _, v := range []float64{0, 0.4, -0.0625, 1e-5, 1e-14, 59.9996, 59.9, 60, 61.5, -3600, 5400, 7505, 86400, 2*86400 - 1, 2 * 86400, 200_000, 1e7, 1e13, 1e14} {
+		cases = append(cases, said{v, InForm("duration", v, "no duration")})
+	}
+	text, err := json.MarshalIndent(cases, "", " ")
+	if err != nil {
+		t.Fatal(err)
+	}
+	golden.Compare(t, "../../contract/durations.json", append(text, '\n'))
+}
+
 func TestTicksHoldTheirPromises(t *testing.T) {
 	for _, c := range tickCases() {
 		low, high := min(c.Scale.From, c.Scale.To), max(c.Scale.From, c.Scale.To)

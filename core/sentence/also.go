@@ -81,7 +81,7 @@ func alsoColumns(d *document, t *table.Table) (names []string) {
 		return nil
 	}
 	for _, c := range t.Columns() {
-		if c.Kind == table.Number && c.Name != d.Y.Column && c.Name != d.X.Column {
+		if c.Kind.Quantity() && c.Name != d.Y.Column && c.Name != d.X.Column {
 			names = append(names, c.Name)
 		}
 	}

@@ -122,7 +122,7 @@ func nearLinear(axis string) clause.Clause[document] {
 		},
 		Add: func(d *document, t *table.Table) []addition {
 			c := t.Column(d.Along(axis).Column)
-			if at(d).Scale != "" || d.Along(axis).Aggregated() || c == nil || c.Kind != table.Number || positive(c) && !negative(c) {
+			if at(d).Scale != "" || d.Along(axis).Aggregated() || c == nil || !c.Kind.Quantity() || positive(c) && !negative(c) {
 				return nil
 			}
 			return []addition{{Key: "near-linear " + axis, Rank: 11, Label: "near-linear at zero " + axis, Detail: "spreads small values and keeps zero and below", Also: "symmetric log symlog asinh", D: with(d, func(next *document) { at(next).Scale = chart.NearLinear })}}

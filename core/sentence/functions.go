@@ -63,7 +63,7 @@ var functionEndsMenu = menu{Slot: "function-ends", Title: "x from … to …", F
 func addColumnsAgain(d *document, t *table.Table) []addition {
 	var numbers []string
 	for _, c := range t.Columns() {
-		if c.Kind == table.Number && len(numbers) < 2 {
+		if c.Kind.Quantity() && len(numbers) < 2 {
 			numbers = append(numbers, c.Name)
 		}
 	}

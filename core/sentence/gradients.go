@@ -104,13 +104,13 @@ func gradientChoices(d *document, t *table.Table) (list []choice) {
 		add("log", "log scale", "equal ratios are equally far apart in colour", "logarithmic", func(g *chart.Gradient) { g.Log = !g.Log })
 	}
 	at := describe.Quantiles(present(c), (1-bulkShare)/2, 0.5, (1+bulkShare)/2)
-	if l := (chart.Limits{From: magnitude.Digits(at[0], proposedDigits), To: magnitude.Digits(at[2], proposedDigits)}); l.From < l.To && c.Kind == table.Number {
+	if l := (chart.Limits{From: magnitude.Digits(at[0], proposedDigits), To: magnitude.Digits(at[2], proposedDigits)}); l.From < l.To && c.Kind.Quantity() {
 		add("limits", fmt.Sprintf("from %s to %s", limitText(&l, l.From), limitText(&l, l.To)), "the middle 96 % of rows; what lies beyond takes the last colour", "range clamp clip minimum maximum limits", func(g *chart.Gradient) { g.Limits = &l })
 	}
 	if d.Gradient.Limits != nil {
 		add("whole", "from the least to the most", "without limits", "range limits reset", func(g *chart.Gradient) { g.Limits = nil })
 	}
-	if c.Kind == table.Number {
+	if c.Kind.Quantity() {
 		middles := []struct {
 			name string
 			at   float64

@@ -68,7 +68,7 @@ func columnMenu(slot, title string, at func(*document) *string, groupsFirst bool
 // place is 0 for columns of the kind that a slot asks for first.
 func place(c *table.Column, groupsFirst bool) int {
 	groups := c.Kind.Groups() || c.SuggestsGroups()
-	numeric := c.Kind == table.Number || c.Kind == table.Date
+	numeric := c.Kind.Quantity() || c.Kind == table.Date
 	if groupsFirst && groups || !groupsFirst && numeric {
 		return 0
 	}
@@ -215,7 +215,7 @@ func fittable(d *document, t *table.Table) bool {
 }
 
 func positive(c *table.Column) bool {
-	if c == nil || c.Kind != table.Number {
+	if c == nil || !c.Kind.Quantity() {
 		return false
 	}
 	for _, v := range c.Numbers {

@@ -43,7 +43,7 @@ func variableMenu(axis, title string) menu {
 				statistics(d, axis, other, t, add)
 			}
 			for _, c := range t.Columns() {
-				if c.Kind == table.Number && c.SuggestsGroups() {
+				if c.Kind.Quantity() && c.SuggestsGroups() {
 					add(choice{Key: c.Name + " as groups", Label: c.Prose() + " as groups", Detail: "each value a group", Column: c.Name}, chart.Variable{Column: c.Name, As: chart.AsGroups})
 				}
 				if c.Kind.Groups() && chart.ColumnOf(chart.Variable{Column: c.Name, As: chart.AsNumber}, t) != nil {
@@ -65,7 +65,7 @@ func statistics(d *document, axis, other string, t *table.Table, add func(choice
 	}
 	for _, of := range chart.Aggregates {
 		for _, c := range t.Columns() {
-			if c.Kind == table.Number || c.Kind == table.YesNo && of == chart.Mean {
+			if c.Kind.Quantity() || c.Kind == table.YesNo && of == chart.Mean {
 				add(choice{Key: fmt.Sprint(of, " ", c.Name), Label: fmt.Sprintf("the %s of %s", of, c.Prose()), Detail: "at each place along " + other, Also: c.Name + " average total aggregate", Column: c.Name}, chart.Variable{Column: c.Name, Of: of})
 			}
 		}
@@ -88,7 +88,7 @@ func along(d *document, axis string, v chart.Variable, t *table.Table) *document
 	}
 	*next.Scale(axis) = kept
 	is := mark.Bind(next, t).Along(axis)
-	if axis == "y" && (v.Aggregated() || is.Column == nil || is.Column.Kind != table.Number) {
+	if axis == "y" && (v.Aggregated() || is.Column == nil || !is.Column.Kind.Quantity()) {
 		next.AlsoY = nil
 	}
 	if slices.Contains(next.AlsoY, v.Column) {
@@ -114,7 +114,7 @@ func numbers(a *mark.Axis) bool { return a.Kind != scale.Groups && a.Kind != sca
 var moreColumnsMenu = menu{Slot: "y-more", Count: func(d *document) int { return len(d.AlsoY) }, Title: "And", Find: "Find a column",
 	Choices: func(d *document, index int, t *table.Table) (list []choice) {
 		for _, c := range t.Columns() {
-			if c.Kind != table.Number || c.Name == d.Y.Column || slices.Contains(d.AlsoY, c.Name) && c.Name != d.AlsoY[index] {
+			if !c.Kind.Quantity() || c.Name == d.Y.Column || slices.Contains(d.AlsoY, c.Name) && c.Name != d.AlsoY[index] {
 				continue
 			}
 			list = append(list, choice{Key: c.Name, Label: c.Prose(), Column: c.Name, Also: c.Name, Current: d.AlsoY[index] == c.Name, D: with(d, func(next *document) { next.AlsoY[index] = c.Name })})
@@ -132,11 +132,11 @@ var moreColumnsMenu = menu{Slot: "y-more", Count: func(d *document) int { return
 // addColumns offers another column along y.
 func addColumns(d *document, t *table.Table) (list []addition) {
 	y := t.Column(d.Y.Column)
-	if y == nil || y.Kind != table.Number || d.Y.Of != chart.NoAggregate || d.X.Of != chart.NoAggregate || d.X.Empty() || d.Colour != "" || d.Size != "" || d.Shape != "" || len(d.AlsoY)+1 >= chart.MaxColumns {
+	if y == nil || !y.Kind.Quantity() || d.Y.Of != chart.NoAggregate || d.X.Of != chart.NoAggregate || d.X.Empty() || d.Colour != "" || d.Size != "" || d.Shape != "" || len(d.AlsoY)+1 >= chart.MaxColumns {
 		return nil
 	}
 	for _, c := range t.Columns() {
-		if c.Kind == table.Number && c.Name != y.Name && c.Name != d.X.Column && !slices.Contains(d.AlsoY, c.Name) {
+		if c.Kind.Quantity() && c.Name != y.Name && c.Name != d.X.Column && !slices.Contains(d.AlsoY, c.Name) {
 			list = append(list, addition{Key: "and " + c.Name, Rank: 15, Label: "and " + c.Prose(), Detail: "along the same axis", Also: c.Name + " another column series second y", D: with(d, func(next *document) { next.AlsoY = append(next.AlsoY, c.Name) })})
 		}
 	}
@@ -260,7 +260,7 @@ var orderMenu = menu{Slot: "order", Title: "Order", Find: "Find a statistic",
 		for _, descending := range []bool{false, true} {
 			add(chart.Order{Column: column, Of: chart.Count, Descending: descending})
 			for _, c := range t.Columns() {
-				if c.Kind == table.Number {
+				if c.Kind.Quantity() {
 					add(chart.Order{Column: column, Of: chart.Mean, By: c.Name, Descending: descending})
 					add(chart.Order{Column: column, Of: chart.Median, By: c.Name, Descending: descending})
 				}
@@ -284,7 +284,7 @@ func addOrder(d *document, t *table.Table) []addition {
 		if o.Of == chart.NoAggregate {
 			o.Of = chart.Median
 		}
-		if c := t.Column(o.By); o.Of == chart.Count || c == nil || c.Kind != table.Number {
+		if c := t.Column(o.By); o.Of == chart.Count || c == nil || !c.Kind.Quantity() {
 			o.Of, o.By = chart.Count, ""
 		}
 		return []addition{{Key: "order", Rank: 4, Label: "order by " + orderWords(&o, readableIn(t)), Detail: "how the groups stand along " + axis, Also: "sort rank", D: with(d, func(next *document) { next.Order = &o })}}

@@ -166,5 +166,5 @@ func addReferences(d *document, t *table.Table) []addition {
 // alike reports whether the numbers along both axes may be the same: their units are.
 func alike(d *document, t *table.Table) bool {
 	x, y := mark.Bind(d, t).X, mark.Bind(d, t).Y
-	return x.Numeric() && y.Numeric() && x.Column.Kind == table.Number && y.Column.Kind == table.Number && x.Unit() == y.Unit()
+	return x.Numeric() && y.Numeric() && x.Column.Kind.Quantity() && y.Column.Kind.Quantity() && x.Unit() == y.Unit()
 }

@@ -152,8 +152,8 @@ func (c *Column) names(values []float64) (names []string, exact map[string]strin
 	whole := make([]string, len(values))
 	known := map[string]bool{}
 	for i, v := range values {
-		if whole[i] = FormatNumber(v); c.Kind == Date {
-			if whole[i] = FormatDate(v, c.Grain); whole[i] == "" {
+		if whole[i] = FormatNumber(v); c.Kind != Number {
+			if whole[i] = c.Kind.of().write(v, c.Grain); whole[i] == "" {
 				whole[i] = "beyond 9999: " + FormatNumber(v)
 			}
 		} else if short, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', shownDigits, 64), 64); err == nil && !math.IsInf(short, 0) {

@@ -1,9 +1,9 @@
 // Package table holds the columns that every other part of the core works on.
 //
 // A Table is a list of equally long columns, immutable once built: nothing in
-// the core writes to a column that it was given. A column is one of six kinds.
-// Numbers and dates are stored as float64 (a date is seconds since
-// 1970-01-01T00:00:00Z, without leap seconds); category, ordered, yes / no and
+// the core writes to a column that it was given. A column is one of seven kinds (kinds.go).
+// Numbers, dates and durations are stored as float64 (a date is seconds since
+// 1970-01-01T00:00:00Z, without leap seconds; a duration is seconds); category, ordered, yes / no and
 // text columns are stored as codes into a list of levels. Missing is NaN in a
 // column of numbers and -1 in a column of codes.
 //
@@ -34,14 +34,9 @@ const (
 	Ordered  Kind = "ordered"
 	YesNo    Kind = "yes / no"
 	Date     Kind = "date"
+	Duration Kind = "duration" // how long something takes, in seconds
 	Text     Kind = "text"
 )
-
-// Coded reports whether values of the kind are codes into a list of levels.
-func (k Kind) Coded() bool { return k != Number && k != Date }
-
-// Groups reports whether a column of the kind divides rows into groups.
-func (k Kind) Groups() bool { return k == Category || k == Ordered || k == YesNo }
 
 // MissingCode is the code of a missing value in a column of codes.
 const MissingCode int32 = -1
@@ -101,7 +96,7 @@ func (c *Column) CountsRows() bool {
 
 // Missing reports whether row i holds no value.
 func (c *Column) Missing(i int) bool {
-	if c.Kind.Coded() {
+	if c.Codes != nil { // asked of every row: the kind says the same
 		return c.Codes[i] < 0
 	}
 	return math.IsNaN(c.Numbers[i])
@@ -187,13 +182,10 @@ func (c *Column) Value(i int) string {
 	if c.Missing(i) {
 		return ""
 	}
-	switch {
-	case c.Kind.Coded():
+	if c.Kind.Coded() {
 		return c.Levels[c.Codes[i]]
-	case c.Kind == Date:
-		return FormatDate(c.Numbers[i], c.Grain)
 	}
-	return FormatNumber(c.Numbers[i])
+	return c.Kind.of().write(c.Numbers[i], c.Grain)
 }
 
 // FormatNumber writes v in the fewest digits that read back as v.

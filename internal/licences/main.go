@@ -55,9 +55,12 @@ func Page(root string) (string, error) {
 	return page.String(), nil
 }
 
+// tags are those that the Makefile builds with.
+const tags = "nomsgpack,arrow_json_stdlib"
+
 // linked lists the modules whose packages are compiled into the program.
 func linked(root string) ([]part, error) {
-	list := exec.Command("go", "list", "-deps", "-json=Module", "./cmd/lark")
+	list := exec.Command("go", "list", "-tags", tags, "-deps", "-json=Module", "./cmd/lark")
 	list.Dir = root
 	out, err := list.Output()
 	if err != nil {

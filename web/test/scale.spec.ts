@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
 import { formatNumber, formatValue } from '../src/scale/format'
+import { inForm } from '../src/scale/said'
 import { drawn, part, position, ticks, undrawn, valueAt, type Scale, type Tick } from '../src/scale/scale'
 
 const contract = <T>(name: string): T => JSON.parse(readFileSync(new URL(`../../contract/${name}`, import.meta.url), 'utf8'))
@@ -18,6 +19,11 @@ test('numbers as the server writes them', () => {
     expect(formatNumber(c.value, c.decimals)).toBe(c.number)
     expect(formatValue(c.value, 4)).toBe(c.four_digits)
   }
+})
+
+test('durations as the server says them', () => {
+  for (const c of contract<{ seconds: number; said: string }[]>('durations.json'))
+    expect(inForm('duration', c.seconds, 'no duration')).toBe(c.said)
 })
 
 test('a near-linear scale is about linear near zero, a logarithm far from it, and goes back', () => {

@@ -1,4 +1,5 @@
 /** Ticks at steps that were said, at powers of a base, about zero, and in forms. The twin of core/scale/said.go. */
+import { sayDuration } from './duration'
 import { formatNumber, formatValue, pence, MINUS, superscript } from './format'
 import { linearTicks, logTicks, round, type Scale, type Tick } from './scale'
 
@@ -79,6 +80,7 @@ export function inForm(form: string, v: number, plain: string): string {
   if (name === 'decimals') return formatNumber(v, Number(more[0]))
   if (form === 'percent') return formatValue(100 * v, 6) + ' %'
   if (form === 'plain') return plain.replaceAll(',', '')
+  if (form === 'duration') return sayDuration(v) || plain
   if (form !== '120k') return plain
   for (const [size, name] of [
     [1e9, 'bn'],

@@ -3,6 +3,7 @@
  * holds both to the same ticks.
  */
 import { dateTicks } from './date'
+import { durationTicks, logDurationTicks } from './duration'
 import { formatNumber, formatValue } from './format'
 import { baseTicks, everyTicks, formed, nearTicks } from './said'
 
@@ -86,12 +87,16 @@ export function ticks(s: Scale, count: number): Tick[] {
   count = Math.max(2, count)
   const said = everyTicks(s, low, high)
   if (said) return formed(s, said)
-  if (s.kind === 'log') return formed(s, s.base && s.base !== 10 ? baseTicks(low, high, s.base, count) : logTicks(low, high, count))
+  const lasts = s.form === 'duration'
+  if (s.kind === 'log') {
+    if (s.base && s.base !== 10) return formed(s, baseTicks(low, high, s.base, count))
+    return formed(s, lasts ? logDurationTicks(low, high, count) : logTicks(low, high, count))
+  }
   if (s.kind === 'near-linear') return formed(s, nearTicks(s, low, high, count))
   if (s.kind === 'date') return dateTicks(low, high, count)
   if (s.kind === 'groups')
     return (s.levels ?? []).map((label, value) => ({ value, label })).filter((t) => t.value >= low && t.value <= high)
-  return formed(s, linearTicks(low, high, count))
+  return formed(s, lasts ? durationTicks(low, high, count) : linearTicks(low, high, count))
 }
 
 /** The step of 1, 2 or 5 times a power of ten that divides the way from low to high into about count parts. */
@@ -108,7 +113,11 @@ export function step(low: number, high: number, count: number): number {
 }
 
 export function linearTicks(low: number, high: number, count: number): Tick[] {
-  const by = step(low, high, count)
+  return stepTicks(low, high, step(low, high, count))
+}
+
+/** The multiples of a step. */
+export function stepTicks(low: number, high: number, by: number): Tick[] {
   const first = Math.ceil(low / by - 1e-9)
   const last = Math.floor(high / by + 1e-9)
   if (!(low < high) || !(last - first <= 1000) || Math.max(Math.abs(first), Math.abs(last)) > 2 ** 52) return endTicks(low, high)

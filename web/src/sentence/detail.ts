@@ -1,8 +1,11 @@
+import { inForm } from '../scale/said'
+import { isAmount } from '../ui/kinds'
 import type { ColumnProfile } from '../api/client'
 
 /** What a column's second line says: its groups, unit or range. */
 export function columnDetail(c: ColumnProfile): string {
-  if (c.kind === 'number') return c.unit || (c.low ? `${c.low} to ${c.high}` : '')
+  const said = (text: string) => (c.form ? inForm(c.form, Number(text), text) : text)
+  if (isAmount(c.kind)) return c.unit || (c.low ? `${said(c.low)} to ${said(c.high!)}` : '')
   if (c.kind === 'date') return c.low ? `${c.low} to ${c.high}` : ''
   if (c.kind === 'text') return `${c.distinct} different`
   return c.kind === 'yes / no' ? 'yes / no' : `${c.distinct} groups`

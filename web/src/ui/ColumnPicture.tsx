@@ -1,4 +1,5 @@
 import type { ColumnProfile } from '../api/client'
+import { isSpread } from './kinds'
 
 interface Props {
   column: ColumnProfile
@@ -13,7 +14,7 @@ interface Props {
 export function ColumnPicture({ column, width = 44, height = 20, named = false, press }: Props) {
   const bars = column.bars ?? []
   const most = Math.max(1, ...bars.map((b) => b.count))
-  const grouped = column.kind !== 'number' && column.kind !== 'date'
+  const grouped = !isSpread(column.kind)
   if (column.kind === 'text' && column.distinct > 60) return null
   const drawn = grouped ? bars.slice(0, 6) : bars
   const gap = 1

@@ -1,4 +1,4 @@
-/** The drawn sign of a column's kind: a ruler, three loose dots, stairs, a half disc, a sun's arc, a quote mark. */
+/** The drawn sign of a column's kind: a ruler, three loose dots, stairs, a half disc, a sun's arc, an hourglass, a quote mark. */
 export function KindSign({ kind, className = 'size-4' }: { kind: string; className?: string }) {
   const stroke = { fill: 'none', stroke: 'currentColor', strokeWidth: 1.5, strokeLinecap: 'round', strokeLinejoin: 'round' } as const
   return (
@@ -28,6 +28,11 @@ export function KindSign({ kind, className = 'size-4' }: { kind: string; classNa
         <g {...stroke}>
           <path d="M2 12.500a6 6 0 0 1 12 0" />
           <path d="M.8 12.500h14.400M8 3.800V2M3.300 5.800 2.200 4.600M12.700 5.800l1.100-1.200" />
+        </g>
+      )}
+      {kind === 'duration' && (
+        <g {...stroke}>
+          <path d="M3.500 1.800h9M3.500 14.200h9M4.500 1.800c0 3.400 3 4.300 3 6.200s-3 2.800-3 6.200M11.500 1.800c0 3.400-3 4.300-3 6.200s3 2.800 3 6.200" />
         </g>
       )}
       {kind === 'text' && (

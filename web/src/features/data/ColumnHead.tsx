@@ -5,6 +5,7 @@ import { formatNumber } from '../../scale/format'
 import { inForm } from '../../scale/said'
 import { ColumnPicture } from '../../ui/ColumnPicture'
 import { KindSign } from '../../ui/KindSign'
+import { isAmount, KINDS } from '../../ui/kinds'
 import { columnText, valueText } from '../../sentence/quoting'
 
 /** Days alone, unless all is within one. */
@@ -20,7 +21,7 @@ function written(c: ColumnProfile, text: string): string {
 
 function rangeOf(c: ColumnProfile): string {
   if (c.kind === 'text') return `${formatNumber(c.distinct, 0)} different`
-  if (c.kind === 'number') return c.low ? `${written(c, c.low)} – ${written(c, c.high!)}` : 'no values'
+  if (isAmount(c.kind)) return c.low ? `${written(c, c.low)} – ${written(c, c.high!)}` : 'no values'
   if (c.kind === 'date') return c.low ? datesOf(c.low, c.high!) : 'no values'
   if (c.kind === 'yes / no') {
     const bars = c.bars ?? []
@@ -35,15 +36,13 @@ export function keepBar(c: ColumnProfile, i: number): string {
   const bar = c.bars![i]
   const name = columnText(c.name)
   if (c.kind === 'yes / no') return `keep ${i === 1 ? '' : 'not '}${name}`
-  if (c.kind === 'number') return `keep ${name} between ${short(bar.from ?? 0)} and ${short(bar.to ?? 0)}`
+  if (isAmount(c.kind)) return `keep ${name} between ${short(bar.from ?? 0)} and ${short(bar.to ?? 0)}`
   if (c.kind === 'date') return `keep ${name} between '${moment(bar.from ?? 0)}' and '${moment(bar.to ?? 0)}'`
   return `keep ${name} = ${valueText(bar.name!)}`
 }
 
 const short = (v: number) => String(Number(v.toPrecision(7)))
 const moment = (seconds: number) => new Date(seconds * 1000).toISOString().slice(0, 19).replace('T', ' ').replace(' 00:00:00', '')
-
-const KINDS = ['number', 'category', 'ordered', 'yes / no', 'date', 'text']
 
 interface Props {
   column: ColumnProfile
@@ -85,7 +84,7 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
           <Item say={() => add(`sort by ${name}`)}>Sort the table by it</Item>
           <Item say={() => add(`drop duplicates of ${name}`)}>Keep one row for each of its values</Item>
           {column.missing > 0 && <Item say={() => add(`fill down ${name}`)}>Fill gaps with the value above</Item>}
-          {column.kind === 'number' ? (
+          {isAmount(column.kind) ? (
             <>
               <Item say={() => begin(`work out log_${column.name.replace(/\W+/g, '_')} = ln(${name})`)}>Its logarithm …</Item>
               <Item say={() => begin(`bin ${name} in 4 equal counts into ${column.name.replace(/\W+/g, '_')}_band`)}>
@@ -115,7 +114,7 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
           {column.unit && ` · ${column.unit}`}
         </DropdownMenu.Trigger>
         <Menu>
-          {KINDS.map((kind) => (
+          {KINDS.map(({ name: kind }) => (
             <Item key={kind} say={() => kind !== column.kind && add(`read ${name} as ${kind.replaceAll(' ', '')}`)}>
               <KindSign kind={kind} className="size-3.5" /> read as {kind}{' '}
               {kind === column.kind && <span className="ml-auto pl-3 text-muted">now</span>}

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { api, Refusal, type ColumnProfile, type Dataset, type ImportedMeanings, type Meaning } from '../../api/client'
 import { ColourField } from '../../ui/ColourField'
+import { isGroups } from '../../ui/kinds'
 import { KindSign } from '../../ui/KindSign'
 import { Trouble, Waiting } from '../../ui/Words'
 
@@ -140,7 +141,7 @@ function Row({
     void row.current?.scrollIntoView({ block: 'nearest' })
     row.current?.querySelector('input')?.focus()
   }, [focused])
-  const grouped = !['number', 'date', 'text'].includes(column.kind)
+  const grouped = isGroups(column.kind)
   const named = Object.keys(said.codes ?? {}).length
   return (
     <>

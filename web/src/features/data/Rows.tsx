@@ -2,6 +2,7 @@ import { keepPreviousData, useQueries } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useMemo, useRef, type ReactNode } from 'react'
 import { api, type ColumnProfile } from '../../api/client'
+import { isAmount } from '../../ui/kinds'
 import { formatNumber } from '../../scale/format'
 import { Trouble } from '../../ui/Words'
 
@@ -145,9 +146,9 @@ function nothing(look: Look): string {
 }
 
 function Cell({ column, value, find }: { column: ColumnProfile; value: string | undefined; find: string }) {
-  const right = column.kind === 'number'
+  const right = isAmount(column.kind)
   const text =
-    value !== undefined && value !== '' && right && (!column.groups || column.decimals)
+    value !== undefined && value !== '' && column.kind === 'number' && (!column.groups || column.decimals)
       ? formatNumber(Number(value), column.decimals ?? 0)
       : value
   const holds = find !== '' && value?.toLowerCase().includes(find.toLowerCase())

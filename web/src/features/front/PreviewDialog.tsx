@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { api, Refusal, type Dataset, type Preview, type ReadOptions } from '../../api/client'
 import { counted, formatNumber } from '../../scale/format'
 import { Dialog } from '../../ui/Dialog'
+import { isAmount } from '../../ui/kinds'
 import { KindSign } from '../../ui/KindSign'
 import { Trouble } from '../../ui/Words'
 
@@ -199,7 +200,7 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
               {(preview.first ?? []).map((row, i) => (
                 <tr key={i} className="border-b border-line last:border-0">
                   {(row ?? []).map((value, j) => (
-                    <td key={j} className={`max-w-56 truncate px-3 py-1 ${columns[j]?.kind === 'number' ? 'text-right' : ''}`}>
+                    <td key={j} className={`max-w-56 truncate px-3 py-1 ${isAmount(columns[j]?.kind ?? '') ? 'text-right' : ''}`}>
                       {value === '' ? <span className="rounded bg-copper-wash px-1.5 text-xs text-copper">missing</span> : value}
                     </td>
                   ))}
