@@ -397,42 +397,6 @@ func (d *Document) Drop(when func(Layer) bool) {
 // DropFits takes all fits out.
 func (d *Document) DropFits() { d.Drop(func(l Layer) bool { return l.Fit != nil }) }
 
-// Clone copies the document so that the copy can be changed.
-func (d *Document) Clone() *Document {
-	copied := *d
-	copied.AlsoY, copied.Layers = slices.Clone(d.AlsoY), slices.Clone(d.Layers)
-	copied.Panels.By, copied.Panels.Own = slices.Clone(d.Panels.By), slices.Clone(d.Panels.Own)
-	for i := range copied.Layers {
-		l := &copied.Layers[i]
-		if l.Fit = copyOf(l.Fit); l.Fit != nil {
-			l.Fit.Band = copyOf(l.Fit.Band)
-		}
-		if l.Reference = copyOf(l.Reference); l.Reference != nil {
-			l.Reference.To = copyOf(l.Reference.To)
-		}
-	}
-	if copied.Chosen = copyOf(d.Chosen); d.Chosen != nil {
-		copied.Chosen.Rows = slices.Clone(d.Chosen.Rows)
-	}
-	if copied.Card = copyOf(d.Card); d.Card != nil {
-		copied.Card.Shows = slices.Clone(d.Card.Shows)
-	}
-	if copied.Label = copyOf(d.Label); d.Label != nil {
-		copied.Label.Rows = slices.Clone(d.Label.Rows)
-	}
-	copied.Palette, copied.KeyOrder, copied.Front, copied.Outline = slices.Clone(d.Palette), slices.Clone(d.KeyOrder), slices.Clone(d.Front), copyOf(d.Outline)
-	copied.Also = slices.Clone(d.Also)
-	copied.Function = copyOf(d.Function)
-	copied.Gradient, copied.Paper = d.Gradient.clone(), copyOf(d.Paper)
-	copied.Order, copied.Interval = copyOf(d.Order), copyOf(d.Interval)
-	copied.Jitter = slices.Clone(d.Jitter)
-	copied.Contours, copied.Edges = slices.Clone(d.Contours), slices.Clone(d.Edges)
-	for _, axis := range []*Axis{&copied.Scales.X, &copied.Scales.Y} {
-		axis.Limits, axis.Ticks = copyOf(axis.Limits), slices.Clone(axis.Ticks)
-	}
-	return &copied
-}
-
 func copyOf[T any](of *T) *T {
 	if of == nil {
 		return nil

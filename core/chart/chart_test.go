@@ -30,23 +30,6 @@ func TestReadMigratesAndRefuses(t *testing.T) {
 	}
 }
 
-func TestACloneSharesNothing(t *testing.T) {
-	d := &Document{Version: Version, Y: column("a"), X: column("b"), AlsoY: []string{"c"}, Scales: Scales{X: Axis{Limits: &Limits{From: 1, To: 2}}}, Panels: Panels{By: []string{"p"}, Own: []string{"x"}}, Order: &Order{Column: "b"}}
-	d.AddFit(Fit{Kind: FitLine, Band: &Band{Confidence, 95}})
-	d.AddReference(Reference{Axis: "y", To: new(float64)})
-	d.SetMarks("line", "dots")
-	before, _ := json.Marshal(d)
-	copied := d.Clone()
-	if !reflect.DeepEqual(copied, d) {
-		t.Fatal("the clone differs")
-	}
-	copied.Fits()[0].Band.Level, copied.Fits()[0].Each, copied.Scales.X.Limits.From, copied.AlsoY[0], copied.Panels.By[0], copied.Panels.Own[0], copied.Order.Column = 50, "g", 9, "z", "z", "z", "z"
-	*copied.References()[0].To, copied.Layers[0].Mark = 7, "bars"
-	if after, _ := json.Marshal(d); string(after) != string(before) {
-		t.Error("changing the clone changed the document")
-	}
-}
-
 func TestColumnsAreListedOnce(t *testing.T) {
 	d := &Document{Y: column("a"), AlsoY: []string{"c"}, X: column("b"), Colour: "g", Size: "a", Panels: Panels{By: []string{"p", "g"}}}
 	d.AddFit(Fit{Each: "g"})

@@ -45,12 +45,6 @@ func (g *Gradient) Colours() *colour.Gradient {
 	return &colour.Moss
 }
 
-func (g *Gradient) clone() Gradient {
-	copied := *g
-	copied.Limits, copied.About = copyOf(g.Limits), copyOf(g.About)
-	return copied
-}
-
 func (c *checking) gradient() {
 	d := c.document
 	g, column := &d.Gradient, c.table.Column(d.Colour)

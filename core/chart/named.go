@@ -10,12 +10,8 @@ import (
 // sentence names them.
 func (d *Document) Columns() []string {
 	var names named
-	names.add(d.mapped()...)
-	if d.Card != nil {
-		names.add(d.Card.Heading)
-		names.add(d.Card.Shows...)
-	}
-	names.add(d.written()...)
+	names.add(d.said(mapped)...)
+	names.add(d.said(carded, labelled)...)
 	return names
 }
 
@@ -24,16 +20,14 @@ func (d *Document) Columns() []string {
 // only a card shows is none of them. A condition that cannot be read names none.
 func (d *Document) Drawn() []string {
 	var names named
-	names.add(d.mapped()...)
-	names.add(d.written()...)
-	if d.Where != "" {
-		if f, err := formula.Parse(d.Where); err == nil {
+	names.add(d.said(mapped)...)
+	names.add(d.said(labelled)...)
+	for _, expression := range d.said(condition) {
+		if f, err := formula.Parse(expression); expression != "" && err == nil {
 			names.add(f.Columns()...)
 		}
 	}
-	if d.Order != nil {
-		names.add(d.Order.Column, d.Order.By)
-	}
+	names.add(d.said(ordering)...)
 	for _, also := range d.Also {
 		if also.Table == "" {
 			names.add(also.Y, also.X)
@@ -51,28 +45,4 @@ func (n *named) add(names ...string) {
 			*n = append(*n, name)
 		}
 	}
-}
-
-// mapped lists what stands along the axes and what the marks of rows look like, with what divides them.
-func (d *Document) mapped() (names []string) {
-	if d.Function == nil {
-		names = append(names, d.Y.Column)
-	}
-	names = append(names, d.AlsoY...)
-	if d.Function == nil {
-		names = append(names, d.X.Column)
-	}
-	names = append(names, d.TakeOut, d.Colour, d.Paired, d.Size, d.Shape, d.Centres)
-	for _, fit := range d.Fits() {
-		names = append(names, fit.Each)
-	}
-	return append(names, d.Step, d.Follow)
-}
-
-// written lists what labels say, and the panels.
-func (d *Document) written() (names []string) {
-	if d.Label != nil {
-		names = append(names, d.Label.With, d.Label.By)
-	}
-	return append(names, d.Panels.By...)
 }

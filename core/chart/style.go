@@ -1,7 +1,7 @@
 package chart
 
 import (
-	"slices"
+	"reflect"
 
 	"copperlark/core/table"
 )
@@ -20,17 +20,24 @@ type Style struct {
 }
 
 // StyleSlots are the words of a sentence that are of its style.
-var StyleSlots = []string{"look", "grid", "text", "weight", "key", "palette", "outline", "paper"}
+var StyleSlots = func() (slots []string) {
+	of := reflect.TypeFor[Style]()
+	for i := range of.NumField() {
+		slots = append(slots, jsonName(of.Field(i)))
+	}
+	return slots
+}()
 
-// Style is what a chart says of its looks.
-func (d *Document) Style() Style {
-	return Style{Look: d.Look, Grid: d.Grid, Text: d.Text, Weight: d.Weight, Key: d.Key, Palette: slices.Clone(d.Palette), Outline: copyOf(d.Outline), Paper: copyOf(d.Paper)}
+// Style is what a chart says of its looks: the fields of a style are fields of a document.
+func (d *Document) Style() (s Style) {
+	copyFields(reflect.ValueOf(&s).Elem(), reflect.ValueOf(d).Elem())
+	return s
 }
 
 // Styled is the chart with these looks in the place of its own.
 func (d *Document) Styled(s Style) *Document {
 	next := d.Clone()
-	next.Look, next.Grid, next.Text, next.Weight, next.Key, next.Palette, next.Outline, next.Paper = s.Look, s.Grid, s.Text, s.Weight, s.Key, slices.Clone(s.Palette), copyOf(s.Outline), copyOf(s.Paper)
+	copyFields(reflect.ValueOf(next).Elem(), reflect.ValueOf(s))
 	return next
 }
 
