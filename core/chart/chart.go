@@ -396,11 +396,3 @@ func (d *Document) Drop(when func(Layer) bool) {
 
 // DropFits takes all fits out.
 func (d *Document) DropFits() { d.Drop(func(l Layer) bool { return l.Fit != nil }) }
-
-func copyOf[T any](of *T) *T {
-	if of == nil {
-		return nil
-	}
-	copied := *of
-	return &copied
-}

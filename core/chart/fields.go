@@ -4,6 +4,7 @@ import (
 	"reflect"
 	"slices"
 	"strings"
+	"sync"
 )
 
 // role is what the words in a field of a document are.
@@ -73,12 +74,25 @@ func valuesAt(v reflect.Value, path, words []string) []string {
 	case len(path) == 0:
 		return append(words, v.String())
 	}
-	for i := range v.NumField() {
-		if jsonName(v.Type().Field(i)) == path[0] {
-			return valuesAt(v.Field(i), path[1:], words)
-		}
+	if i := slices.Index(jsonNames(v.Type()), path[0]); i >= 0 {
+		return valuesAt(v.Field(i), path[1:], words)
 	}
 	return words
+}
+
+// namesOf holds what the fields of structs are called in JSON, by their types.
+var namesOf sync.Map
+
+func jsonNames(of reflect.Type) []string {
+	if names, known := namesOf.Load(of); known {
+		return names.([]string)
+	}
+	names := make([]string, of.NumField())
+	for i := range names {
+		names[i] = jsonName(of.Field(i))
+	}
+	namesOf.Store(of, names)
+	return names
 }
 
 // jsonName is what a field is called in JSON.
