@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import type { Figure } from '../src/api/figure'
+import type { Figure } from '../src/figure/figure'
 import { paintGrid, paintTicks, paintWords } from '../src/painter/axes'
 import { frameOf, WHOLE } from '../src/painter/geometry'
 import { LIGHT } from '../src/painter/theme'

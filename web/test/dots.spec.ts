@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import type { Layer } from '../src/api/figure'
+import type { Layer } from '../src/figure/figure'
 // @ts-expect-error a script without types
 import { compiled } from '../scripts/kernel.mjs'
 import { KERNEL } from '../src/painter/dots/kernel.gen'

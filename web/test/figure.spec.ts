@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
-import { carried, decodePicture, rowFinder, type Figure, type Layer } from '../src/api/figure'
+import { carried, decodePicture, rowFinder, type Figure, type Layer } from '../src/figure/figure'
 import { exactNumber, ownCard, pointCard, sameXCard } from '../src/interact/card'
 import { hitAt, nearestPath, nearestPoint } from '../src/interact/hit'
 import { Walk } from '../src/interact/walk'

@@ -1,9 +1,9 @@
 import { expect, test } from '@playwright/test'
-import type { Layer } from '../src/api/figure'
+import type { Layer } from '../src/figure/figure'
 import { GRID_ABOVE, gridOf, makeGrids } from '../src/interact/grid'
 import { nearestPoint } from '../src/interact/hit'
 import { frameOf, type View } from '../src/painter/geometry'
-import type { Figure } from '../src/api/figure'
+import type { Figure } from '../src/figure/figure'
 
 const random = (seed: number) => () => (seed = (seed * 16807) % 2147483647) / 2147483647
 

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import type { Figure, Layer } from '../src/api/figure'
+import type { Figure, Layer } from '../src/figure/figure'
 import { pointCard, sameXCard } from '../src/interact/card'
 import { rowsInside, within, type Outline } from '../src/interact/choose'
 import { compareCard, freeCell } from '../src/interact/compare'

@@ -1,6 +1,6 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
-import type { Figure, Layer, Selection } from '../src/api/figure'
+import type { Figure, Layer, Selection } from '../src/figure/figure'
 import { paintFigure } from '../src/painter/painter'
 import { SHEETS_ABOVE } from '../src/painter/primitives/points'
 import { PAINT } from '../src/painter/primitives'

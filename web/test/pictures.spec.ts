@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import type { Figure, Layer } from '../src/api/figure'
+import type { Figure, Layer } from '../src/figure/figure'
 import { paintMany, type Scene } from '../src/painter/dots/pictures'
 import { paintScalar } from '../src/painter/dots/scalar'
 import { pointsOf, type Points, type Sheet } from '../src/painter/dots/sheet'

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import type { Layer } from '../src/api/figure'
+import type { Layer } from '../src/figure/figure'
 import type { Frame } from '../src/painter/geometry'
 import { toX, toY, WHOLE } from '../src/painter/geometry'
 import { covered, gathered, seen, solid, THIN_ABOVE } from '../src/painter/primitives/thin'

@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test'
 import { parseClauses, printClauses } from '../src/features/data/clauses'
 import { rowCard, withUnit } from '../src/interact/card'
-import type { Figure } from '../src/api/figure'
+import type { Figure } from '../src/figure/figure'
 import { frameOf, fromX, fromY, isWhole, toX, toY, WHOLE } from '../src/painter/geometry'
 
 const figure = {

@@ -1,38 +1,45 @@
 /** Talks to the server. Every error carries what is wrong and what to do about it. */
-import type { components } from './schema.gen'
-import { noted } from '../state/pending'
-import { decodeFigure, decodePicture, type Figure, type Picture, type Reading } from './figure'
+import { noted } from './pending'
+import type {
+  Schemas,
+  Document,
+  Dataset,
+  DatasetWithColumns,
+  Chart,
+  Step,
+  Share,
+  Me,
+  Preview,
+  Explanations,
+  ColumnSummary,
+  Prepared,
+  Version,
+  View,
+  ViewRequest,
+  Meaning,
+  ImportedMeanings,
+  Language,
+  Companion,
+  Menu,
+  Addition,
+  Completion,
+  Job,
+  AuditEntry,
+  Mistake,
+  Answer,
+  Renewal,
+  Sayable,
+  Example,
+  Problem,
+  ReadOptions,
+  Evidence,
+  DrawRequest,
+} from './types'
+import { decodeFigure, decodePicture, type Figure, type Picture, type Reading } from '../figure/figure'
 import type { PairsPicture, PairsWanted } from './pairs'
 
-export type Schemas = components['schemas']
-export type Document = Schemas['Document']
-export type Dataset = Schemas['Dataset']
-export type DatasetWithColumns = Schemas['DatasetWithColumns']
-export type ColumnProfile = Schemas['ColumnProfile']
-export type Chart = Schemas['Chart']
-export type Step = Schemas['Step']
-export type Share = Schemas['Share']
-export type Me = Schemas['Me']
-export type Preview = Schemas['Preview']
-export type Explanations = Schemas['Explanations']
-export type ColumnSummary = Schemas['ColumnSummary']
-export type Prepared = Schemas['Prepared']
-export type Version = Schemas['Version']
-export type View = Schemas['View']
-export type ViewRequest = Schemas['ViewRequest']
-export type Meaning = Schemas['Meaning']
-export type ImportedMeanings = Schemas['ImportedMeanings']
-export type Language = Schemas['Language']
-export type LanguageWord = Schemas['LanguageWord']
-export type Companion = Schemas['Companion']
-export type Menu = Schemas['Menu']
-export type Choice = Schemas['Choice']
-export type Addition = Schemas['Addition']
-export type Part = Schemas['Part']
-export type Completion = Schemas['Completion']
-export type Job = Schemas['Job']
-export type AuditEntry = Schemas['AuditEntry']
-export type Mistake = Schemas['Error']
+export type * from './types'
+
 /** The picture of a table that somebody builds, with what could explain its slope. */
 export interface BuiltPicture {
   figure: Figure
@@ -41,11 +48,6 @@ export interface BuiltPicture {
   explanations: Explanations
   preparation: string
 }
-export type Answer = Schemas['AsideAnswer']
-export type Renewal = Schemas['Renewal']
-export type Sayable = Schemas['Sayable']
-export type Example = Schemas['Example']
-export type Problem = Schemas['Problem']
 export type Drawing = Picture<Document>
 
 /** An answer that says no, in words for people. */
@@ -112,10 +114,6 @@ const get = <T>(path: string) => json<T>(send('GET', path))
 const post = <T>(path: string, body: unknown, signal?: AbortSignal) => json<T>(send('POST', path, body, signal))
 
 /** How a file is read, as far as it was said. */
-export type ReadOptions = Schemas['ReadAgainInputBody']
-
-export type Evidence = Schemas['Evidence']
-export type DrawRequest = Schemas['Wanted']
 
 export const api = {
   me: () => get<Me>('/api/me'),

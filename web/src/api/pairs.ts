@@ -1,6 +1,6 @@
 /** A look at columns of numbers two at a time, as the server tells it beside its picture. */
-import type { Document, Schemas } from './client'
-import type { Figure } from './figure'
+import type { Document, Schemas } from './types'
+import type { Figure } from '../figure/figure'
 
 export interface PairColumn {
   column: string

@@ -1,5 +1,5 @@
 /** What of a chart's axes and keys is pressed and dragged. */
-import { scaleX, scaleY, type AxisScale, type Figure, type Selection } from '../api/figure'
+import { scaleX, scaleY, type AxisScale, type Figure, type Selection } from '../figure/figure'
 import { fromX, fromY, inside, type Frame, type View } from '../painter/geometry'
 import { fontOf, placeOf } from '../painter/primitives/texts'
 import type { Theme } from '../painter/theme'

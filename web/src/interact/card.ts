@@ -1,5 +1,5 @@
 /** The lines of a card: the exact values of a mark, written for people. */
-import { scaleX, scaleY, type AxisScale, type CardColumn, type Fact, type Figure, type Layer } from '../api/figure'
+import { scaleX, scaleY, type AxisScale, type CardColumn, type Fact, type Figure, type Layer } from '../figure/figure'
 import { formatNumber, formatValue, pence } from '../scale/format'
 import { inForm } from '../scale/said'
 import { valueAt } from '../scale/scale'

@@ -1,5 +1,5 @@
 /** What the card beside a pointer says: of a mark, of its row once the server told it, or of all lines at a place along x. */
-import { pictureCount, pointCount, rowFinder, type Figure, type Layer } from '../api/figure'
+import { pictureCount, pointCount, rowFinder, type Figure, type Layer } from '../figure/figure'
 import type { Frame } from '../painter/geometry'
 import { nearCard, ownCard, pointCard, rowCard, sameXCard, type CardText } from './card'
 import { CardBox } from './cardbox'

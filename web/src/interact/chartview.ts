@@ -3,7 +3,7 @@
  * keys. It knows no framework; the application, shared pages and embeds use it
  * alike.
  */
-import { carried, pictureCount, pointCount, rowFinder, scaleX, scaleY, type Figure, type Selection, type Shown } from '../api/figure'
+import { carried, pictureCount, pointCount, rowFinder, scaleX, scaleY, type Figure, type Selection, type Shown } from '../figure/figure'
 import { fromX, fromY, inside, isWhole, WHOLE, type Frame, type View } from '../painter/geometry'
 import { paintFigure } from '../painter/painter'
 import { shown } from '../painter/selection'

@@ -1,5 +1,5 @@
 /** Choosing rows by an outline that is drawn around them. */
-import { rowFinder, type Figure, type Selection } from '../api/figure'
+import { rowFinder, type Figure, type Selection } from '../figure/figure'
 import { toX, toY, type Frame } from '../painter/geometry'
 import { shown } from '../painter/selection'
 import type { Theme } from '../painter/theme'

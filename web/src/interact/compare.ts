@@ -1,5 +1,5 @@
 /** One place along x in every panel: what each line says there, side by side. */
-import { scaleX, scaleY, type Figure, type Layer } from '../api/figure'
+import { scaleX, scaleY, type Figure, type Layer } from '../figure/figure'
 import type { Frame } from '../painter/geometry'
 import { formatValue } from '../scale/format'
 import { valueAt } from '../scale/scale'

@@ -1,5 +1,5 @@
 /** Paints over the chart: what is pointed at, and the same place along x in every panel. */
-import { rowFinder, type Figure, type Layer, type Selection, type Shown } from '../api/figure'
+import { rowFinder, type Figure, type Layer, type Selection, type Shown } from '../figure/figure'
 import { toX, toY, vertices, type Frame } from '../painter/geometry'
 import { ends } from '../painter/primitives/lines'
 import { shown } from '../painter/selection'

@@ -1,5 +1,5 @@
 /** Where the points of a layer lie, in a grid over its panel: what is near a place is found without looking at all of them. */
-import type { Layer } from '../api/figure'
+import type { Layer } from '../figure/figure'
 
 /** How many cells lie along each side. */
 const SIDE = 128

@@ -1,5 +1,5 @@
 /** Finds the primitive that is pointed at, from the geometry that it is painted by. */
-import type { Figure, Layer, Selection } from '../api/figure'
+import type { Figure, Layer, Selection } from '../figure/figure'
 import { inside, radiusOf, toX, toY, vertices, type Frame } from '../painter/geometry'
 import { gridOf } from './grid'
 import { ends } from '../painter/primitives/lines'

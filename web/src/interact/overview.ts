@@ -1,5 +1,5 @@
 /** The whole picture, small, in a corner while a part of it is looked at; a press on it moves there. */
-import type { Figure, Layer } from '../api/figure'
+import type { Figure, Layer } from '../figure/figure'
 import { isWhole, vertices, WHOLE, type Frame, type View } from '../painter/geometry'
 import { seen } from '../painter/primitives/thin'
 import { colourOf, paletteOf } from '../painter/selection'

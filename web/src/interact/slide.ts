@@ -2,7 +2,7 @@
  * Between two figures of the same rows marks slide, so that it is seen what a change does
  * to them: taking groups out, another axis, another scale.
  */
-import type { Figure, Layer } from '../api/figure'
+import type { Figure, Layer } from '../figure/figure'
 
 /** How long marks slide, in milliseconds, and how many may. */
 export const SLIDE = 350

@@ -1,5 +1,5 @@
 /** Walking through the steps of a figure, one picture at a time, by hand or by itself. */
-import type { Figure } from '../api/figure'
+import type { Figure } from '../figure/figure'
 
 /** How long each step stays while they play, in milliseconds. */
 const STAY = 900

@@ -1,5 +1,5 @@
 /** Walking from mark to mark with the arrow keys. */
-import type { Figure, Selection } from '../api/figure'
+import type { Figure, Selection } from '../figure/figure'
 import { shown } from '../painter/selection'
 
 export type Along = 'x' | 'y'

@@ -1,5 +1,5 @@
 /** Paints the grid, the labels of ticks and the words around the panels. */
-import { scaleX, scaleY, type AxisScale, type Figure } from '../api/figure'
+import { scaleX, scaleY, type AxisScale, type Figure } from '../figure/figure'
 import { position, ticks, type Tick } from '../scale/scale'
 import { isWhole, paperOf, seenX, seenY, toX, toY, type Frame } from './geometry'
 import type { Theme } from './theme'

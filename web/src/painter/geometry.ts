@@ -1,5 +1,5 @@
 /** Where things stand on the canvas: the one geometry that painting and pointing share. */
-import { scaleX, scaleY, type Figure, type Layer } from '../api/figure'
+import { scaleX, scaleY, type Figure, type Layer } from '../figure/figure'
 import { part, type Scale } from '../scale/scale'
 
 /** The stretch of positions that is seen along each axis; 0 to 1 is the whole figure. */

@@ -1,5 +1,5 @@
 /** Paints a figure onto a canvas it is given. No framework, no document beyond canvases. */
-import type { Figure, Layer, Selection } from '../api/figure'
+import type { Figure, Layer, Selection } from '../figure/figure'
 import { paintGrid, paintTicks, paintWords } from './axes'
 import { framesOf, type Frame, type View } from './geometry'
 import type { Later } from './dots/pictures'

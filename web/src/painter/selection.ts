@@ -1,5 +1,5 @@
 /** What is seen while some entries of a key are looked at alone, and in which colours. */
-import type { Figure, Layer, Selection } from '../api/figure'
+import type { Figure, Layer, Selection } from '../figure/figure'
 import { shade, type Theme } from './theme'
 
 /** Whether each primitive of a layer is shown. A layer that the key does not explain stays. */

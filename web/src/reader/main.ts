@@ -1,10 +1,10 @@
 /** A shared page: paints the fixed copy, lets it be read, and lists its values. */
 import './reader.css'
-import { decodePicture, pointCount, type Figure, type Picture } from '../api/figure'
+import { decodePicture, pointCount, type Figure, type Picture } from '../figure/figure'
 import { ChartView } from '../interact/chartview'
 import { valueText } from '../interact/card'
 import { whenThemeTurns } from '../painter/theme'
-import { buildKeys, putInside } from './keys'
+import { buildKeys, putInside } from '../painter/keys'
 import { formatNumber } from '../scale/format'
 
 const page = document.querySelector<HTMLElement>('main.shared')

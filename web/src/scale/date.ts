@@ -1,5 +1,5 @@
 /** Ticks on a date axis, in seconds since 1970 (UTC). The twin of core/scale/date.go. */
-import { linearTicks, step, stepDecimals, type Tick } from './scale'
+import { linearTicks, step, stepDecimals, type Tick } from './ticks'
 
 const MINUTE = 60
 const HOUR = 3600

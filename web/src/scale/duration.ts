@@ -1,6 +1,6 @@
 /** Durations, in seconds: how they are said, and their ticks. The twin of core/table/duration.go and core/scale/duration.go. */
 import { formatValue } from './format'
-import { linearTicks, logTicks, step, stepTicks, type Tick } from './scale'
+import { linearTicks, logTicks, step, stepTicks, type Tick } from './ticks'
 
 const DAY = 86400
 const STEPS = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 10800, 21600, 43200, DAY]

@@ -1,7 +1,7 @@
 /** Ticks at steps that were said, at powers of a base, about zero, and in forms. The twin of core/scale/said.go. */
 import { sayDuration } from './duration'
 import { formatNumber, formatValue, pence, MINUS, superscript } from './format'
-import { linearTicks, logTicks, round, type Scale, type Tick } from './scale'
+import { linearTicks, logTicks, round, type Scale, type Tick } from './ticks'
 
 const MOST_SAID_TICKS = 100
 

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query'
 import { api, type Addition, type Document, type Sayable } from '../api/client'
 import type { Bench } from '../state/bench'
 import { look, nearest } from './find'
-import { useBench } from '../features/chart/useBench'
+import { useBench } from '../state/useBench'
 
 /** What can be said next, most useful first, with a search. */
 export function AddMenu({

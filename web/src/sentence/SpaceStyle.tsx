@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { api, type Document } from '../api/client'
-import { useBench } from '../features/chart/useBench'
+import { useBench } from '../state/useBench'
 import type { Bench } from '../state/bench'
 
 /** Under words of looks: how the space's charts begin, to be taken here, made of what this chart says, or given up. */

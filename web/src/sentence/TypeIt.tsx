@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { api, type Mistake, type Sayable } from '../api/client'
 import type { Bench } from '../state/bench'
-import { useBench } from '../features/chart/useBench'
+import { useBench } from '../state/useBench'
 import { TypedEditor, type Wrong } from '../ui/TypedEditor'
 
 /**

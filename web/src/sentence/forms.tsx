@@ -1,8 +1,8 @@
 import { useState, type FormEvent, type ReactNode } from 'react'
 import type { Document } from '../api/client'
 import type { Bench } from '../state/bench'
-import { useBench } from '../features/chart/useBench'
-import { scaleX, scaleY } from '../api/figure'
+import { useBench } from '../state/useBench'
+import { scaleX, scaleY } from '../figure/figure'
 import { Trouble } from '../ui/Words'
 
 function Form({

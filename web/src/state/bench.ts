@@ -3,7 +3,7 @@
  * reads it through useSyncExternalStore. A change is drawn first and then kept as
  * a step; a preview is drawn and never kept.
  */
-import type { Shown } from '../api/figure'
+import type { Shown } from '../figure/figure'
 import { api as server, Refusal, type Chart, type Document, type Drawing, type Step } from '../api/client'
 
 /** What the bench asks of the server, so that a test can stand in for it. */

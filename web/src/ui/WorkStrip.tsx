@@ -1,6 +1,6 @@
 import { useEffect, useState, useSyncExternalStore } from 'react'
 import { api, type Job } from '../api/client'
-import { pending } from '../state/pending'
+import { pending } from '../api/pending'
 
 /** How long a request may take before the page says what it waits for, and how often it looks. */
 const PATIENCE = 1000

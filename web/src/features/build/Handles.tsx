@@ -1,5 +1,5 @@
 import type { KeyboardEvent, PointerEvent } from 'react'
-import type { Figure } from '../../api/figure'
+import type { Figure } from '../../figure/figure'
 import { frameOf, fromX, fromY, toX, toY, WHOLE } from '../../painter/geometry'
 import { endOf, moved, stretched, type Built } from './built'
 

@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { api, Refusal, type Answer } from '../../api/client'
 import { formatNumber } from '../../scale/format'
 import type { Bench } from '../../state/bench'
-import { useBench } from './useBench'
+import { useBench } from '../../state/useBench'
 
 /** Rows that were set aside are asked once whether what the chart shows holds in them; the answer stays. */
 export function AskAside({ bench }: { bench: Bench }) {

@@ -15,7 +15,7 @@ import { Paper } from './Paper'
 import { useNarrow } from '../../ui/useNarrow'
 import { ReadingPanel, ReadingStrip } from './ReadingPanel'
 import { Trail } from './Trail'
-import { useBench } from './useBench'
+import { useBench } from '../../state/useBench'
 
 /** The Chart view of a dataset: the chart named in the address, or the one last changed, or a first look. */
 export function ChartPage({ me }: { me: Me }) {

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import { api, type Document } from '../../api/client'
-import type { Figure } from '../../api/figure'
+import type { Figure } from '../../figure/figure'
 import { formatNumber } from '../../scale/format'
 import type { Bench } from '../../state/bench'
 

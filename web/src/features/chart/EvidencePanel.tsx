@@ -4,7 +4,7 @@ import type { Bench } from '../../state/bench'
 import { inThemes } from '../../ui/themes'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
 import { Said } from './Said'
-import { useBench } from './useBench'
+import { useBench } from '../../state/useBench'
 import { useExplanations } from './useExplanations'
 import { relationOf, splitBy, verdictWash } from './verdicts'
 

@@ -3,7 +3,7 @@ import { api } from '../../api/client'
 import type { Bench } from '../../state/bench'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
 import { Said } from './Said'
-import { useBench } from './useBench'
+import { useBench } from '../../state/useBench'
 import { relationOf } from './verdicts'
 
 const LOOKS: Record<string, string> = {

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, Refusal } from '../../api/client'
-import type { Figure, Selection } from '../../api/figure'
+import type { Figure, Selection } from '../../figure/figure'
 import type { Bench } from '../../state/bench'
 import { ColourField } from '../../ui/ColourField'
 

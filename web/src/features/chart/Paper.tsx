@@ -1,11 +1,11 @@
 import { Popover } from 'radix-ui'
 import { memo, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { api, type Drawing, type Refusal } from '../../api/client'
-import { scaleX, scaleY, type Figure, type Selection } from '../../api/figure'
+import { scaleX, scaleY, type Figure, type Selection } from '../../figure/figure'
 import { ChartView } from '../../interact/chartview'
 import { hasMeasured } from '../../interact/slide'
 import { whenThemeTurns } from '../../painter/theme'
-import { buildKeys, putInside, type Reorder } from '../../reader/keys'
+import { buildKeys, putInside, type Reorder } from '../../painter/keys'
 import { formatNumber } from '../../scale/format'
 import { pictureOf, saysSomething, type Bench } from '../../state/bench'
 import { chooseRows, chosenRows, useChosenRows } from '../../state/chosen'
@@ -13,7 +13,7 @@ import { ChosenRows } from './ChosenRows'
 import { andAlso, conditionOf } from '../../sentence/quoting'
 import { OwnColour } from './OwnColour'
 import { SaveMenu } from './SaveMenu'
-import { useBench } from './useBench'
+import { useBench } from '../../state/useBench'
 
 /** The chart on its paper, with its keys and the count of rows below. */
 export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Bench; dataset: number; open: (slot: string) => void }) {

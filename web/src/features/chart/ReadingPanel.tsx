@@ -1,11 +1,11 @@
 import { memo } from 'react'
-import type { Reading } from '../../api/figure'
+import type { Reading } from '../../figure/figure'
 import { inThemes } from '../../ui/themes'
 import { AskAside } from './AskAside'
 import { Explanations } from './Explanations'
 import { pictureOf, type Bench } from '../../state/bench'
 import { Said } from './Said'
-import { useBench } from './useBench'
+import { useBench } from '../../state/useBench'
 
 /** Beside the chart, in words and numbers: what it shows and what could be wrong with it. */
 export const ReadingPanel = memo(function ReadingPanel({

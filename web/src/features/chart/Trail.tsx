@@ -2,7 +2,7 @@ import { memo, useEffect, useRef, useState, type ReactNode } from 'react'
 import { Trouble } from '../../ui/Words'
 import { SMALL, type Bench } from '../../state/bench'
 import { ChartPicture, PictureAtHand } from './ChartPicture'
-import { useBench } from './useBench'
+import { useBench } from '../../state/useBench'
 
 /** Every change of the chart as a step with its small picture; pressing one walks there. */
 export const Trail = memo(function Trail({ bench, narrow }: { bench: Bench; narrow: boolean }) {

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useLayoutEffect, useRef } from 'react'
-import type { Figure } from '../../api/figure'
+import type { Figure } from '../../figure/figure'
 import type { Pair, PairsFound, PairsPicture } from '../../api/pairs'
 import { paintFigure } from '../../painter/painter'
 import { themeNow, whenThemeTurns } from '../../painter/theme'

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-quer
 import { useLayoutEffect, useRef, useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { api, type Dataset, type Me } from '../../api/client'
-import type { Figure } from '../../api/figure'
+import type { Figure } from '../../figure/figure'
 import type { Pair, PairsFound, PairsWanted } from '../../api/pairs'
 import { formatNumber } from '../../scale/format'
 import { Shell } from '../../ui/Shell'

@@ -3,7 +3,7 @@
  * looks alike; where only the view is another, the last one is moved and scaled while the crew
  * paints the sharp one.
  */
-import type { Figure, Layer, Selection } from '../../api/figure'
+import type { Figure, Layer, Selection } from '../../figure/figure'
 import { radiusOf, toX, toY, type Frame, type View } from '../geometry'
 import { paletteOf } from '../selection'
 import { isCharacter } from '../shapes'

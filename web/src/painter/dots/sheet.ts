@@ -1,5 +1,5 @@
 /** What a sheet of points is painted from: the points in order, front to back, and how they stand on it. */
-import type { Layer, Selection } from '../../api/figure'
+import type { Layer, Selection } from '../../figure/figure'
 import { paintOrder, type View } from '../geometry'
 import { shown } from '../selection'
 import { ONE, type Stamps } from './stamps'

@@ -1,5 +1,5 @@
 /** What every primitive is painted with. */
-import type { Figure, Layer, Selection, Style } from '../../api/figure'
+import type { Figure, Layer, Selection, Style } from '../../figure/figure'
 import { shade, type Theme } from '../theme'
 
 export interface Brush {

@@ -1,5 +1,5 @@
 /** The primitives: a closed list. What is painted, found and emphasised is one of these. */
-import type { PrimitiveKind } from '../../api/figure'
+import type { PrimitiveKind } from '../../figure/figure'
 import type { Paint } from './brush'
 import { paintAreas, paintPaths, paintPolygons, paintRects, paintSegments } from './lines'
 import { paintPoints } from './points'

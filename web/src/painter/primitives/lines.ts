@@ -1,5 +1,5 @@
 /** Paints paths, areas, polygons and segments. */
-import type { Layer } from '../../api/figure'
+import type { Layer } from '../../figure/figure'
 import { paintOrder, toX, toY, vertices, type Frame } from '../geometry'
 import { colourOf, paletteOf, shown } from '../selection'
 import { plain, rim, stroke, type Brush, type Paint } from './brush'

@@ -1,5 +1,5 @@
 /** Paints points: stamps drawn once and copied for thousands, sheets for more. */
-import type { Layer } from '../../api/figure'
+import type { Layer } from '../../figure/figure'
 import { paintMany } from '../dots/pictures'
 import { paintOrder, radiusOf, toX, toY, type Frame } from '../geometry'
 import { drawCharacter, isCharacter, traceShape } from '../shapes'

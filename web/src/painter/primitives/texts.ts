@@ -1,5 +1,5 @@
 /** Paints texts at places of a panel, and says where they stand so that they can be pressed. */
-import type { Figure, Layer } from '../../api/figure'
+import type { Figure, Layer } from '../../figure/figure'
 import { isWhole, toX, toY, vertices, type Frame } from '../geometry'
 import { shown } from '../selection'
 import { shade } from '../theme'

@@ -1,5 +1,5 @@
 /** Which vertices of a long line are seen: of those in a column of pixels its first and last, highest and lowest. */
-import type { Layer } from '../../api/figure'
+import type { Layer } from '../../figure/figure'
 import { toX, toY, type Frame } from '../geometry'
 
 /** Up to this many vertices all are painted. */

@@ -1,5 +1,5 @@
 import { useRef, useSyncExternalStore } from 'react'
-import type { Bench, BenchState } from '../../state/bench'
+import type { Bench, BenchState } from './bench'
 
 /** Parts of the bench's state; a component is rendered again when one of its own changes. */
 export function useBench<Part extends keyof BenchState>(bench: Bench, ...parts: Part[]): Pick<BenchState, Part> {

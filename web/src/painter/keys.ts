@@ -1,7 +1,7 @@
 /** The keys of colour, shape and size, as elements that the application and shared pages use alike. */
-import type { Figure, Key, Selection } from '../api/figure'
-import { traceShape } from '../painter/shapes'
-import { themeNow } from '../painter/theme'
+import type { Figure, Key, Selection } from '../figure/figure'
+import { traceShape } from './shapes'
+import { themeNow } from './theme'
 
 function element<K extends keyof HTMLElementTagNameMap>(tag: K, className: string, text = ''): HTMLElementTagNameMap[K] {
   const made = document.createElement(tag)
