@@ -78,6 +78,15 @@ func TestDateForms(t *testing.T) {
 	}
 }
 
+// TestDatesKeepTheTimesThatSomeHave holds the grain of a column in which not all dates have a time, whichever comes first.
+func TestDatesKeepTheTimesThatSomeHave(t *testing.T) {
+	for text, want := range map[string]table.Grain{"2029-03-14 10:00\n2029-03-15\n2029-03-16": table.Second, "2029-03-14\n2029-03-15\n2029-03-16 10:00": table.Second, "2029-03-14\n2029-03-15": table.Day} {
+		if read, _ := read(t, "hive,day\nA,"+strings.ReplaceAll(text, "\n", "\nB,")+"\n", Options{}); read.Column("day").Grain != want {
+			t.Errorf("%q has the grain %s", text, read.Column("day").Grain)
+		}
+	}
+}
+
 // TestTextsAreReadAsDurations holds which are, in seconds, and what may be a time of a day or has one unit.
 func TestTextsAreReadAsDurations(t *testing.T) {
 	for text, want := range map[string]string{

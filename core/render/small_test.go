@@ -30,6 +30,9 @@ func TestSmallPicturesShowEveryGroupOfRowsInTurn(t *testing.T) {
 	if problems, err := Small(context.Background(), mark.Bind(document, data), 120, 80, text.Hanken(), &out); err != nil || problems != nil {
 		t.Fatal(problems, err)
 	}
+	if out.Len() > 8000 {
+		t.Errorf("a small picture of %d rows has %d bytes", rows, out.Len())
+	}
 	for i := range 2 {
 		if light, _ := colour.Hedgerow.At(i); !strings.Contains(out.String(), light) {
 			t.Errorf("the dots of group %d, %s, are not there", i, light)
