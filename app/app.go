@@ -68,7 +68,9 @@ type App struct {
 func New(store Storage, limits Limits, now func() time.Time, log *slog.Logger) *App {
 	limits = limits.withDefaults()
 	return &App{store: store, metrics: text.Hanken(), now: now, log: log, limits: limits, held: cache.New(limits.MemoryBytes / cacheShare),
-		gate:    admission.New(admission.Limits{InAll: limits.Work, PerPerson: max(1, limits.Work/2), Patience: limits.Patience, Queue: limits.Queue}),
+		gate: admission.New(
+			admission.Limits{InAll: limits.Work, PerPerson: max(1, limits.Work/2), Patience: limits.Patience, Queue: limits.Queue},
+		),
 		arrived: arrivals{people: map[int64]*arriving{}}, signIns: newSignIns(limits.SignIns, now)}
 }
 

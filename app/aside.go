@@ -28,7 +28,8 @@ type AsideAnswer struct {
 // columns, rows, scales, and what is taken out.
 func (n *AsideAnswer) IsOf(d *chart.Document) bool {
 	a := n.Document
-	return a.X == d.X && a.Y == d.Y && a.Where == d.Where && a.TakeOut == d.TakeOut && a.Scales.X.Scale == d.Scales.X.Scale && a.Scales.Y.Scale == d.Scales.Y.Scale
+	return a.X == d.X && a.Y == d.Y && a.Where == d.Where && a.TakeOut == d.TakeOut && a.Scales.X.Scale == d.Scales.X.Scale &&
+		a.Scales.Y.Scale == d.Scales.Y.Scale
 }
 
 // AskAside asks the rows that were set aside whether the relation of a chart holds in them. A
@@ -39,7 +40,10 @@ func (a *App) AskAside(ctx context.Context, person Person, chartID int64) (*Asid
 		return nil, err
 	}
 	if kept.Answer != nil {
-		return nil, &Invalid{Message: "this chart has asked the rows set aside already", Advice: "what they said stands beside it; another chart asks for itself"}
+		return nil, &Invalid{
+			Message: "this chart has asked the rows set aside already",
+			Advice:  "what they said stands beside it; another chart asks for itself",
+		}
 	}
 	dataset, err := a.store.Dataset(ctx, person.SpaceID, kept.DatasetID)
 	if err != nil {
@@ -51,21 +55,31 @@ func (a *App) AskAside(ctx context.Context, person Person, chartID int64) (*Asid
 	}
 	at := slices.IndexFunc(versions, func(v Version) bool { return v.ID == kept.VersionID })
 	if at < 0 || !prepare.SetsAside(versions[at].Preparation) {
-		return nil, &Invalid{Message: "no rows are set aside in the version that this chart shows", Advice: "say set aside 20% of rows in Data, keep it, and move the chart over"}
+		return nil, &Invalid{
+			Message: "no rows are set aside in the version that this chart shows",
+			Advice:  "say set aside 20% of rows in Data, keep it, and move the chart over",
+		}
 	}
 	answer := &AsideAnswer{By: person.Name, At: a.now(), Document: kept.Document}
-	err = a.onSpelled(ctx, person.SpaceID, kept.VersionID, "what rows set aside say", weighExplain, func(ctx context.Context, shown *shown, d Dataset) error {
-		unseen, err := a.aside(ctx, person.SpaceID, versions[at], dataset)
-		if err != nil {
+	err = a.onSpelled(
+		ctx,
+		person.SpaceID,
+		kept.VersionID,
+		"what rows set aside say",
+		weighExplain,
+		func(ctx context.Context, shown *shown, d Dataset) error {
+			unseen, err := a.aside(ctx, person.SpaceID, versions[at], dataset)
+			if err != nil {
+				return err
+			}
+			meanings, err := a.store.Meanings(ctx, d.ID)
+			if err != nil {
+				return err
+			}
+			answer.Words, answer.Rows, err = asked(ctx, kept.Document, shown.Table, meanings.spelled(unseen))
 			return err
-		}
-		meanings, err := a.store.Meanings(ctx, d.ID)
-		if err != nil {
-			return err
-		}
-		answer.Words, answer.Rows, err = asked(ctx, kept.Document, shown.Table, meanings.spelled(unseen))
-		return err
-	})
+		},
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -104,7 +118,15 @@ func asked(ctx context.Context, document *chart.Document, shown, unseen *table.T
 		if looked[i].Line, err = model.FitLine(ctx, r.x, r.y); err != nil {
 			return "", 0, &Invalid{Message: "there is no line to compare: " + err.Error(), Advice: "set more rows aside"}
 		}
-		findings, err := confound.RankAlike(ctx, r.x, r.y, r.rows, candidatesOf(t, document), confound.FindAlike(ctx, r.x, r.y, r.rows, t, document.X.Column, document.Y.Column, document.TakeOut), nil)
+		findings, err := confound.RankAlike(
+			ctx,
+			r.x,
+			r.y,
+			r.rows,
+			candidatesOf(t, document),
+			confound.FindAlike(ctx, r.x, r.y, r.rows, t, document.X.Column, document.Y.Column, document.TakeOut),
+			nil,
+		)
 		if err != nil {
 			return "", 0, err
 		}

@@ -21,7 +21,14 @@ func (a *App) did(ctx context.Context, person Person, did, what string) {
 	if who == "" {
 		who = person.Email
 	}
-	entry := AuditEntry{SpaceID: person.SpaceID, PersonID: person.ID, Who: short(who, 200), Did: did, What: short(what, 500), Address: callerOf(ctx).Address}
+	entry := AuditEntry{
+		SpaceID:  person.SpaceID,
+		PersonID: person.ID,
+		Who:      short(who, 200),
+		Did:      did,
+		What:     short(what, 500),
+		Address:  callerOf(ctx).Address,
+	}
 	if err := a.store.AddAudit(context.WithoutCancel(ctx), entry); err != nil {
 		a.log.ErrorContext(ctx, "the audit could not be written", "did", did, "error", err)
 	}

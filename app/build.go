@@ -41,7 +41,13 @@ func (a *App) Build(ctx context.Context, wanted BuildWanted) ([]byte, error) {
 		}
 		return nil, err
 	}
-	picture, err := DrawTable(ctx, state.Table, nil, builtSentence, figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics})
+	picture, err := DrawTable(
+		ctx,
+		state.Table,
+		nil,
+		builtSentence,
+		figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics},
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -51,6 +57,15 @@ func (a *App) Build(ctx context.Context, wanted BuildWanted) ([]byte, error) {
 		return nil, err
 	}
 	var out bytes.Buffer
-	err = picture.Figure.Encode(&out, map[string]any{"reading": picture.Reading, "document": picture.Document, "explanations": found, "preparation": typed, "sentence": builtSentence})
+	err = picture.Figure.Encode(
+		&out,
+		map[string]any{
+			"reading":      picture.Reading,
+			"document":     picture.Document,
+			"explanations": found,
+			"preparation":  typed,
+			"sentence":     builtSentence,
+		},
+	)
 	return out.Bytes(), err
 }

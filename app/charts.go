@@ -53,7 +53,14 @@ type SmallSize struct {
 // and sentence.
 func (p *Picture) Encode() ([]byte, error) {
 	var out bytes.Buffer
-	parts := map[string]any{"reading": p.Reading, "spoken": p.Spoken, "typed": p.Typed, "document": p.Document, "words": p.Words, "small": p.Small}
+	parts := map[string]any{
+		"reading":  p.Reading,
+		"spoken":   p.Spoken,
+		"typed":    p.Typed,
+		"document": p.Document,
+		"words":    p.Words,
+		"small":    p.Small,
+	}
 	if p.GoesOut != nil {
 		parts["goes_out"] = p.GoesOut
 	}
@@ -63,32 +70,49 @@ func (p *Picture) Encode() ([]byte, error) {
 
 // Draw states a chart and draws it, and its small picture beside that.
 func (a *App) Draw(ctx context.Context, spaceID, versionID int64, wanted Wanted) (picture *Picture, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "a figure", weightOf(wanted.Document, wanted.Typed), func(ctx context.Context, t *shown, _ Dataset) error {
-		bound, err := t.stated(wanted.Document, wanted.Typed)
-		if err != nil {
-			return err
-		}
-		before, err := t.bind(wanted.Before)
-		if err != nil {
-			return err
-		}
-		var beside parallel.Group
-		var small []byte
-		if wanted.Small != nil {
-			beside.Go(func() error {
-				key, err := smallKey(versionID, bound.Document, *wanted.Small)
-				if err == nil {
-					small, err = a.small(ctx, key, bound)
-				}
+	err = a.onSpelled(
+		ctx,
+		spaceID,
+		versionID,
+		"a figure",
+		weightOf(wanted.Document, wanted.Typed),
+		func(ctx context.Context, t *shown, _ Dataset) error {
+			bound, err := t.stated(wanted.Document, wanted.Typed)
+			if err != nil {
 				return err
-			})
-		}
-		picture, err = draw(ctx, bound, figure.Options{Width: wanted.Width, Height: wanted.Height, Metrics: a.metrics, Dataset: a.others(spaceID), Fine: wanted.Fine})
-		if err = errors.Join(beside.Wait(), err); err == nil {
-			picture.Words, picture.Small, picture.GoesOut = t.change(before, bound), string(small), goesOut(bound.Document, t.Table)
-		}
-		return err
-	})
+			}
+			before, err := t.bind(wanted.Before)
+			if err != nil {
+				return err
+			}
+			var beside parallel.Group
+			var small []byte
+			if wanted.Small != nil {
+				beside.Go(func() error {
+					key, err := smallKey(versionID, bound.Document, *wanted.Small)
+					if err == nil {
+						small, err = a.small(ctx, key, bound)
+					}
+					return err
+				})
+			}
+			picture, err = draw(
+				ctx,
+				bound,
+				figure.Options{
+					Width:   wanted.Width,
+					Height:  wanted.Height,
+					Metrics: a.metrics,
+					Dataset: a.others(spaceID),
+					Fine:    wanted.Fine,
+				},
+			)
+			if err = errors.Join(beside.Wait(), err); err == nil {
+				picture.Words, picture.Small, picture.GoesOut = t.change(before, bound), string(small), goesOut(bound.Document, t.Table)
+			}
+			return err
+		},
+	)
 	return picture, err
 }
 
@@ -138,7 +162,13 @@ func draw(ctx context.Context, bound *mark.Bound, options figure.Options) (*Pict
 	if problems != nil {
 		return nil, refused(problems)
 	}
-	return &Picture{Figure: f, Reading: reading.Of(f), Spoken: sentence.Spoken(bound), Typed: sentence.Print(bound.Document), Document: bound.Document}, nil
+	return &Picture{
+		Figure:   f,
+		Reading:  reading.Of(f),
+		Spoken:   sentence.Spoken(bound),
+		Typed:    sentence.Print(bound.Document),
+		Document: bound.Document,
+	}, nil
 }
 
 // refused is a chart that cannot be honoured.
@@ -242,7 +272,17 @@ func (a *App) AddStep(ctx context.Context, person Person, chartID, parentID int6
 	if err != nil {
 		return Step{}, err
 	}
-	return a.store.AddStep(ctx, person.SpaceID, chartID, parentID, person.ID, bound.Document, t.change(was, bound), nameOf(bound), MaxStepsADay)
+	return a.store.AddStep(
+		ctx,
+		person.SpaceID,
+		chartID,
+		parentID,
+		person.ID,
+		bound.Document,
+		t.change(was, bound),
+		nameOf(bound),
+		MaxStepsADay,
+	)
 }
 
 // Charts lists a space's charts, the last changed first.
@@ -327,7 +367,12 @@ func fits(b *mark.Bound) error {
 			missing = append(missing, name)
 		}
 	}
-	return &Invalid{Missing: missing, Message: "these clauses of the chart do not fit the newer version: " + strings.Join(misfits, "; "), Advice: "say them otherwise, or keep a version that has what they need", Problems: problems}
+	return &Invalid{
+		Missing:  missing,
+		Message:  "these clauses of the chart do not fit the newer version: " + strings.Join(misfits, "; "),
+		Advice:   "say them otherwise, or keep a version that has what they need",
+		Problems: problems,
+	}
 }
 
 // moveAnew moves a chart to a version whose columns are called otherwise: as a step more, so

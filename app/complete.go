@@ -115,16 +115,29 @@ func (a *App) CompletePreparation(ctx context.Context, spaceID, versionID int64,
 	if at := strings.LastIndexByte(before, '\n'); at >= 0 {
 		above, line = before[:at+1], before[at+1:]
 	}
-	err = a.tried(ctx, spaceID, versionID, "a completion", 0, above, func(ctx context.Context, state *prepare.State, _ *prepare.Mistake, _ *table.Table, d Dataset) error {
-		meanings, err := a.store.Meanings(ctx, d.ID)
-		if err != nil {
-			return err
-		}
-		datasets, fault := a.datasetsAsked(ctx, spaceID)
-		p := proposer{columns: meanings.spelled(state.Table).Columns(), columnText: prepare.ColumnText, expected: prepare.Expected, datasets: datasets}
-		out = p.complete(line)
-		return *fault
-	})
+	err = a.tried(
+		ctx,
+		spaceID,
+		versionID,
+		"a completion",
+		0,
+		above,
+		func(ctx context.Context, state *prepare.State, _ *prepare.Mistake, _ *table.Table, d Dataset) error {
+			meanings, err := a.store.Meanings(ctx, d.ID)
+			if err != nil {
+				return err
+			}
+			datasets, fault := a.datasetsAsked(ctx, spaceID)
+			p := proposer{
+				columns:    meanings.spelled(state.Table).Columns(),
+				columnText: prepare.ColumnText,
+				expected:   prepare.Expected,
+				datasets:   datasets,
+			}
+			out = p.complete(line)
+			return *fault
+		},
+	)
 	return out, err
 }
 
@@ -269,7 +282,8 @@ func (p proposer) groups(before, typed string) []Suggestion {
 	}
 	for _, level := range last.Levels {
 		text := "'" + strings.ReplaceAll(level, "'", "''") + "'"
-		if len(list) < mostSuggestions && strings.HasPrefix(strings.ToLower(level), strings.ToLower(typed)) && !strings.Contains(said, text) {
+		if len(list) < mostSuggestions && strings.HasPrefix(strings.ToLower(level), strings.ToLower(typed)) &&
+			!strings.Contains(said, text) {
 			list = append(list, Suggestion{Text: text, Name: level, Help: last.ReadableName()})
 		}
 	}

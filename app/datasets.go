@@ -54,7 +54,17 @@ const (
 
 // ProfileOf describes a column for its head.
 func ProfileOf(c *table.Column) ColumnProfile {
-	p := ColumnProfile{Name: c.Name, Label: c.ReadableName(), Prose: c.Prose(), Unit: c.Unit, Meaning: c.Meaning, Form: mark.FormOf(c), Kind: c.Kind, Grain: string(c.Grain), Missing: c.MissingCount()}
+	p := ColumnProfile{
+		Name:    c.Name,
+		Label:   c.ReadableName(),
+		Prose:   c.Prose(),
+		Unit:    c.Unit,
+		Meaning: c.Meaning,
+		Form:    mark.FormOf(c),
+		Kind:    c.Kind,
+		Grain:   string(c.Grain),
+		Missing: c.MissingCount(),
+	}
 	if p.Missing > 0 {
 		p.Gaps = describe.Gaps(c, missingStretches)
 	}

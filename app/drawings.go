@@ -44,7 +44,23 @@ func (a *App) Export(ctx context.Context, spaceID, versionID int64, document *ch
 		}
 		name := nameOf(bound)
 		var content bytes.Buffer
-		problems, err := render.Chart(ctx, bound, format, render.Options{Width: paper.Width, Height: paper.Height, Scale: paper.Scale, Look: paper.Look, Fonts: svg.Fonts(paper.Fonts), Title: name, Clock: a.now().UTC(), Metrics: a.metrics, Dataset: a.others(spaceID)}, &content)
+		problems, err := render.Chart(
+			ctx,
+			bound,
+			format,
+			render.Options{
+				Width:   paper.Width,
+				Height:  paper.Height,
+				Scale:   paper.Scale,
+				Look:    paper.Look,
+				Fonts:   svg.Fonts(paper.Fonts),
+				Title:   name,
+				Clock:   a.now().UTC(),
+				Metrics: a.metrics,
+				Dataset: a.others(spaceID),
+			},
+			&content,
+		)
 		if problems != nil {
 			return refused(problems)
 		}

@@ -47,18 +47,25 @@ type Explanations struct {
 // Explain tries every other column as a hidden explanation of the relation that a
 // chart shows.
 func (a *App) Explain(ctx context.Context, spaceID, versionID int64, document *chart.Document) (out *Explanations, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "what else could explain it", weighExplain, func(ctx context.Context, t *shown, d Dataset) error {
-		bound, err := t.suits(document)
-		if err != nil {
+	err = a.onSpelled(
+		ctx,
+		spaceID,
+		versionID,
+		"what else could explain it",
+		weighExplain,
+		func(ctx context.Context, t *shown, d Dataset) error {
+			bound, err := t.suits(document)
+			if err != nil {
+				return err
+			}
+			if out, err = explain(ctx, bound); err != nil {
+				return err
+			}
+			looked, err := a.store.RelationsLooked(ctx, spaceID, d.ID)
+			out.Looked = reading.LookedWords(looked)
 			return err
-		}
-		if out, err = explain(ctx, bound); err != nil {
-			return err
-		}
-		looked, err := a.store.RelationsLooked(ctx, spaceID, d.ID)
-		out.Looked = reading.LookedWords(looked)
-		return err
-	})
+		},
+	)
 	return out, err
 }
 
@@ -112,7 +119,8 @@ func explain(ctx context.Context, b *mark.Bound) (*Explanations, error) {
 // candidatesOf are the columns that are tried.
 func candidatesOf(t *table.Table, document *chart.Document) (list []*table.Column) {
 	for _, c := range t.Columns() {
-		if c.Name != document.X.Column && c.Name != document.Y.Column && !slices.Contains(document.AlsoY, c.Name) && canExplain(c) && len(list) < mostCandidates {
+		if c.Name != document.X.Column && c.Name != document.Y.Column && !slices.Contains(document.AlsoY, c.Name) && canExplain(c) &&
+			len(list) < mostCandidates {
 			list = append(list, c)
 		}
 	}
@@ -121,14 +129,26 @@ func candidatesOf(t *table.Table, document *chart.Document) (list []*table.Colum
 
 // Evidence tells what the finding of one column rests on, whether or not the chart has it
 // taken out.
-func (a *App) Evidence(ctx context.Context, spaceID, versionID int64, document *chart.Document, column string) (out *reading.Evidence, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "the evidence of a column", weighExplain, func(ctx context.Context, t *shown, _ Dataset) error {
-		bound, err := t.suits(document)
-		if err == nil {
-			out, err = evidence(ctx, bound, column)
-		}
-		return err
-	})
+func (a *App) Evidence(
+	ctx context.Context,
+	spaceID, versionID int64,
+	document *chart.Document,
+	column string,
+) (out *reading.Evidence, err error) {
+	err = a.onSpelled(
+		ctx,
+		spaceID,
+		versionID,
+		"the evidence of a column",
+		weighExplain,
+		func(ctx context.Context, t *shown, _ Dataset) error {
+			bound, err := t.suits(document)
+			if err == nil {
+				out, err = evidence(ctx, bound, column)
+			}
+			return err
+		},
+	)
 	return out, err
 }
 
@@ -137,7 +157,10 @@ func evidence(ctx context.Context, b *mark.Bound, column string) (*reading.Evide
 	candidates := candidatesOf(t, document)
 	at := slices.IndexFunc(candidates, func(c *table.Column) bool { return c.Name == column })
 	if at < 0 {
-		return nil, &Invalid{Message: fmt.Sprintf("%s is no column that could explain this chart", column), Advice: "choose one of those that were tried"}
+		return nil, &Invalid{
+			Message: fmt.Sprintf("%s is no column that could explain this chart", column),
+			Advice:  "choose one of those that were tried",
+		}
 	}
 	c := candidates[at]
 	if document.TakeOut == column {
@@ -244,13 +267,21 @@ type Correlation struct {
 
 // Summaries describes every column of a version after a preparation.
 func (a *App) Summaries(ctx context.Context, spaceID, versionID int64, typed string) (list []ColumnSummary, err error) {
-	err = a.tried(ctx, spaceID, versionID, "a summary", weighSummary, typed, func(ctx context.Context, state *prepare.State, _ *prepare.Mistake, _ *table.Table, d Dataset) error {
-		meanings, err := a.store.Meanings(ctx, d.ID)
-		if err == nil {
-			list, err = summaries(ctx, meanings.spelled(state.Table))
-		}
-		return err
-	})
+	err = a.tried(
+		ctx,
+		spaceID,
+		versionID,
+		"a summary",
+		weighSummary,
+		typed,
+		func(ctx context.Context, state *prepare.State, _ *prepare.Mistake, _ *table.Table, d Dataset) error {
+			meanings, err := a.store.Meanings(ctx, d.ID)
+			if err == nil {
+				list, err = summaries(ctx, meanings.spelled(state.Table))
+			}
+			return err
+		},
+	)
 	return list, err
 }
 
@@ -291,7 +322,15 @@ func correlations(ctx context.Context, t *table.Table, list []ColumnSummary) err
 }
 
 func summaryOf(c *table.Column) ColumnSummary {
-	s := ColumnSummary{Column: c.Name, Label: c.ReadableName(), Unit: c.Unit, Kind: c.Kind, Missing: c.MissingCount(), Top: []describe.Bar{}, GoesWith: []Correlation{}}
+	s := ColumnSummary{
+		Column:   c.Name,
+		Label:    c.ReadableName(),
+		Unit:     c.Unit,
+		Kind:     c.Kind,
+		Missing:  c.MissingCount(),
+		Top:      []describe.Bar{},
+		GoesWith: []Correlation{},
+	}
 	s.N = c.Len() - s.Missing
 	if c.Kind.Coded() {
 		s.Distinct = len(c.Levels)

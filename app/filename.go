@@ -18,7 +18,10 @@ func FileName(name, ending string) string {
 		switch {
 		case strings.ContainsRune(slashes, r):
 			return '-'
-		case unicode.IsControl(r), r == unicode.ReplacementChar, unicode.In(r, unicode.Zl, unicode.Zp, unicode.Co), unicode.Is(unicode.Cf, r) && !strings.ContainsRune(joiners, r):
+		case unicode.IsControl(r),
+			r == unicode.ReplacementChar,
+			unicode.In(r, unicode.Zl, unicode.Zp, unicode.Co),
+			unicode.Is(unicode.Cf, r) && !strings.ContainsRune(joiners, r):
 			return -1
 		case unicode.IsSpace(r):
 			return ' '

@@ -152,7 +152,15 @@ func (a *App) SetMeaning(ctx context.Context, spaceID, datasetID int64, meaning 
 			continue
 		}
 		if other, twice := named[name]; twice {
-			return &Invalid{Message: fmt.Sprintf("%s and %s would both be called %s", other, code, name), Advice: fmt.Sprintf("give them different names, or make them one group with read %s with '%s' as '%s'", meaning.Column, code, name)}
+			return &Invalid{
+				Message: fmt.Sprintf("%s and %s would both be called %s", other, code, name),
+				Advice: fmt.Sprintf(
+					"give them different names, or make them one group with read %s with '%s' as '%s'",
+					meaning.Column,
+					code,
+					name,
+				),
+			}
 		}
 		named[name], meaning.Codes[code] = code, name
 	}
@@ -191,7 +199,10 @@ func (a *App) ImportMeanings(ctx context.Context, spaceID, datasetID int64, cont
 		return nil, err
 	}
 	if len(dictionary.Columns()) < 2 {
-		return nil, &Invalid{Message: "the file has one column", Advice: "write the name of a column, a separator, and what it means: honey_kg;Honey taken per hive"}
+		return nil, &Invalid{
+			Message: "the file has one column",
+			Advice:  "write the name of a column, a separator, and what it means: honey_kg;Honey taken per hive",
+		}
 	}
 	known, err := a.store.Meanings(ctx, datasetID)
 	if err != nil {
@@ -199,7 +210,13 @@ func (a *App) ImportMeanings(ctx context.Context, spaceID, datasetID int64, cont
 	}
 	meanings, out := meaningsFrom(dictionary, t, known)
 	if len(meanings) == 0 {
-		return nil, &Invalid{Message: "no name in the file is a column of this dataset", Advice: "the first column of the file must hold the names as they stand in the dataset: " + strings.Join(t.Names()[:min(4, len(t.Names()))], ", ")}
+		return nil, &Invalid{
+			Message: "no name in the file is a column of this dataset",
+			Advice: "the first column of the file must hold the names as they stand in the dataset: " + strings.Join(
+				t.Names()[:min(4, len(t.Names()))],
+				", ",
+			),
+		}
 	}
 	return out, a.store.SetMeanings(ctx, datasetID, meanings)
 }
@@ -260,8 +277,12 @@ func (a *App) Describe(ctx context.Context, spaceID, id int64, name, about, orig
 		return &Invalid{Message: "a dataset needs a name", Advice: "say what its rows are"}
 	}
 	if origin != nil {
-		if link, err := url.Parse(strings.TrimSpace(*origin)); err == nil && link.Scheme != "" && link.Scheme != "http" && link.Scheme != "https" {
-			return &Invalid{Message: fmt.Sprintf("an origin does not begin with %s:", link.Scheme), Advice: "give an address that begins with https://, or say in words where the table is from"}
+		if link, err := url.Parse(strings.TrimSpace(*origin)); err == nil && link.Scheme != "" && link.Scheme != "http" &&
+			link.Scheme != "https" {
+			return &Invalid{
+				Message: fmt.Sprintf("an origin does not begin with %s:", link.Scheme),
+				Advice:  "give an address that begins with https://, or say in words where the table is from",
+			}
 		}
 	}
 	for _, said := range []*string{name, about, origin} {
@@ -282,7 +303,17 @@ func (a *App) Make(ctx context.Context, person Person, name, typed string) (Data
 	if err != nil {
 		return Dataset{}, err
 	}
-	dataset, err := a.AddTable(ctx, NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, Name: name, FileName: "", Table: nothing, Report: &reader.Report{Format: "made", Notes: []reader.Note{}}})
+	dataset, err := a.AddTable(
+		ctx,
+		NewDataset{
+			SpaceID:  person.SpaceID,
+			PersonID: person.ID,
+			Name:     name,
+			FileName: "",
+			Table:    nothing,
+			Report:   &reader.Report{Format: "made", Notes: []reader.Note{}},
+		},
+	)
 	if err != nil {
 		return Dataset{}, err
 	}

@@ -14,7 +14,10 @@ const MostNumbers = 50_000
 // each column, with nothing where a number is missing or the column holds none.
 func (a *App) Numbers(ctx context.Context, spaceID, versionID int64, rows []int, columns []string) (out [][]*float64, err error) {
 	if len(rows)*len(columns) > MostNumbers {
-		return nil, &Invalid{Message: fmt.Sprintf("at most %d numbers are given at once", MostNumbers), Advice: "ask for fewer rows or columns"}
+		return nil, &Invalid{
+			Message: fmt.Sprintf("at most %d numbers are given at once", MostNumbers),
+			Advice:  "ask for fewer rows or columns",
+		}
 	}
 	err = a.onSpelled(ctx, spaceID, versionID, "some numbers", 0, func(_ context.Context, t *shown, _ Dataset) error {
 		out = make([][]*float64, len(columns))
@@ -27,7 +30,10 @@ func (a *App) Numbers(ctx context.Context, spaceID, versionID int64, rows []int,
 			}
 			for j, row := range rows {
 				if row < 0 || row >= t.Rows() {
-					return &Invalid{Message: fmt.Sprintf("there is no row %d", row+1), Advice: fmt.Sprintf("the table has %d rows", t.Rows())}
+					return &Invalid{
+						Message: fmt.Sprintf("there is no row %d", row+1),
+						Advice:  fmt.Sprintf("the table has %d rows", t.Rows()),
+					}
 				}
 				if !c.Kind.Coded() && c.Numbers[row] == c.Numbers[row] {
 					v := c.Numbers[row]

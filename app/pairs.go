@@ -72,7 +72,18 @@ func (a *App) Pairs(ctx context.Context, spaceID, versionID int64, wanted PairsW
 		each = 0 // a sample is light
 	}
 	err = a.onSpelled(ctx, spaceID, versionID, "pairs of columns", each, func(ctx context.Context, t *shown, _ Dataset) error {
-		found, err := pairs.Look(ctx, t.Table, pairs.Question{Columns: wanted.Columns, By: wanted.By, Straight: wanted.Straight, Rank: wanted.Rank, Outcome: wanted.Outcome, Rows: wanted.Rows})
+		found, err := pairs.Look(
+			ctx,
+			t.Table,
+			pairs.Question{
+				Columns:  wanted.Columns,
+				By:       wanted.By,
+				Straight: wanted.Straight,
+				Rank:     wanted.Rank,
+				Outcome:  wanted.Outcome,
+				Rows:     wanted.Rows,
+			},
+		)
 		if err != nil {
 			return err
 		}
@@ -93,7 +104,19 @@ func (a *App) Pairs(ctx context.Context, spaceID, versionID int64, wanted PairsW
 }
 
 func toldPairs(found *pairs.Found, t *table.Table, outcome string) *Pairs {
-	out := &Pairs{Columns: []PairColumn{}, Candidates: []PairColumn{}, Groups: []PairColumn{}, Pairs: []PairRow{}, Ranked: append([]int{}, found.List...), Rows: found.Rows, Total: t.Rows(), Dots: found.Dots(), By: pairs.None, Most: pairs.MostColumns, Margin: pairs.Margin}
+	out := &Pairs{
+		Columns:    []PairColumn{},
+		Candidates: []PairColumn{},
+		Groups:     []PairColumn{},
+		Pairs:      []PairRow{},
+		Ranked:     append([]int{}, found.List...),
+		Rows:       found.Rows,
+		Total:      t.Rows(),
+		Dots:       found.Dots(),
+		By:         pairs.None,
+		Most:       pairs.MostColumns,
+		Margin:     pairs.Margin,
+	}
 	for i, c := range found.Columns {
 		column := PairColumn{Column: c.Name, Name: c.ReadableName(), Log: c.Log}
 		if low, high := found.Span(i); low < high {
@@ -111,7 +134,14 @@ func toldPairs(found *pairs.Found, t *table.Table, outcome string) *Pairs {
 		out.By, out.ByName = found.By.Name, found.By.Prose()
 	}
 	for _, p := range found.Pairs {
-		row := PairRow{X: p.X, Y: p.Y, N: scale.Number(float64(p.N), 0), Turns: p.Turns, Measure: p.Measure, Words: reading.PairWords(p, found.By)}
+		row := PairRow{
+			X:       p.X,
+			Y:       p.Y,
+			N:       scale.Number(float64(p.N), 0),
+			Turns:   p.Turns,
+			Measure: p.Measure,
+			Words:   reading.PairWords(p, found.By),
+		}
 		if !math.IsNaN(p.R) {
 			row.R, row.Overall = p.R, scale.Number(p.R, 2)
 		}

@@ -56,7 +56,8 @@ func passwordMatches(password, stored string) bool {
 	if len(parts) != 6 || parts[1] != "argon2id" {
 		return false
 	}
-	if _, err := fmt.Sscanf(parts[2]+" "+parts[3], "v=%d m=%d,t=%d,p=%d", &version, &memory, &passes, &lanes); err != nil || version != argon2.Version {
+	if _, err := fmt.Sscanf(parts[2]+" "+parts[3], "v=%d m=%d,t=%d,p=%d", &version, &memory, &passes, &lanes); err != nil ||
+		version != argon2.Version {
 		return false
 	}
 	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])

@@ -70,7 +70,10 @@ func (p preparedState) weight(before *table.Table) int64 {
 
 // oneWord is a dataset's name as one word of a clause: "Hive seasons" is hive_seasons.
 func oneWord(name string) string {
-	return strings.Join(strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }), "_")
+	return strings.Join(
+		strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }),
+		"_",
+	)
 }
 
 // versionNamed finds the version of a space's dataset that a clause means.
@@ -124,7 +127,13 @@ func (a *App) stillGood(ctx context.Context, e preparedState) bool {
 
 // prepared applies clauses from the longest beginning that was computed before. On
 // a mistake the state is that before it.
-func (a *App) prepared(ctx context.Context, t *table.Table, dataset Dataset, spaceID int64, clauses []prepare.Clause) (*prepare.State, error) {
+func (a *App) prepared(
+	ctx context.Context,
+	t *table.Table,
+	dataset Dataset,
+	spaceID int64,
+	clauses []prepare.Clause,
+) (*prepare.State, error) {
 	versionID := dataset.VersionID
 	state := prepare.Begin(t)
 	var uses []usedDataset
@@ -150,17 +159,22 @@ func (a *App) prepared(ctx context.Context, t *table.Table, dataset Dataset, spa
 // environment is what clauses may reach; used is told each other dataset that they do, and may
 // be nil.
 func (a *App) environment(spaceID int64, name string, used func(usedDataset)) prepare.Environment {
-	return prepare.Environment{Seed: preparationSeed, Name: name, Weigh: a.weighValues, Dataset: func(ctx context.Context, name string, number int) (*table.Table, error) {
-		version, err := a.versionNamed(ctx, spaceID, name, number)
-		if err != nil {
-			return nil, err
-		}
-		if used != nil {
-			used(usedDataset{name, number, spaceID, version})
-		}
-		other, _, err := a.Table(ctx, spaceID, version)
-		return other, err
-	}}
+	return prepare.Environment{
+		Seed:  preparationSeed,
+		Name:  name,
+		Weigh: a.weighValues,
+		Dataset: func(ctx context.Context, name string, number int) (*table.Table, error) {
+			version, err := a.versionNamed(ctx, spaceID, name, number)
+			if err != nil {
+				return nil, err
+			}
+			if used != nil {
+				used(usedDataset{name, number, spaceID, version})
+			}
+			other, _, err := a.Table(ctx, spaceID, version)
+			return other, err
+		},
+	}
 }
 
 // others gives the newest rows of another dataset of the space by its name, as charts show them.
@@ -199,28 +213,44 @@ func (a *App) tried(ctx context.Context, spaceID, versionID int64, what string, 
 // Prepare tries a typed preparation on a version, without keeping it. A mistake is
 // part of the answer, with what the clauses before it make.
 func (a *App) Prepare(ctx context.Context, spaceID, versionID int64, typed string) (out *Prepared, err error) {
-	err = a.tried(ctx, spaceID, versionID, "a preparation", weighPrepare, typed, func(ctx context.Context, state *prepare.State, mistake *prepare.Mistake, t *table.Table, d Dataset) error {
-		clauses := prepare.Parse(typed)
-		meanings, err := a.store.Meanings(ctx, d.ID)
-		if err != nil {
+	err = a.tried(
+		ctx,
+		spaceID,
+		versionID,
+		"a preparation",
+		weighPrepare,
+		typed,
+		func(ctx context.Context, state *prepare.State, mistake *prepare.Mistake, t *table.Table, d Dataset) error {
+			clauses := prepare.Parse(typed)
+			meanings, err := a.store.Meanings(ctx, d.ID)
+			if err != nil {
+				return err
+			}
+			out = &Prepared{
+				Typed:   prepare.Print(clauses),
+				Clauses: clauses,
+				Effects: state.Effects,
+				Mistake: mistake,
+				Rows:    state.Table.Rows(),
+				LeftOut: len(state.LeftOut),
+				First:   RowValues(state.Table, 0, 20),
+			}
+			if out.Clauses == nil {
+				out.Clauses = []prepare.Clause{}
+			}
+			if out.Effects == nil {
+				out.Effects = []prepare.Effect{}
+			}
+			shown := meanings.on(state.Table)
+			out.Spoken = [][]clause.Part{}
+			readable := spokenNames(shown, meanings.on(t))
+			for _, c := range clauses {
+				out.Spoken = append(out.Spoken, prepare.Spoken(c, readable))
+			}
+			out.Columns, err = profiles(ctx, shown)
 			return err
-		}
-		out = &Prepared{Typed: prepare.Print(clauses), Clauses: clauses, Effects: state.Effects, Mistake: mistake, Rows: state.Table.Rows(), LeftOut: len(state.LeftOut), First: RowValues(state.Table, 0, 20)}
-		if out.Clauses == nil {
-			out.Clauses = []prepare.Clause{}
-		}
-		if out.Effects == nil {
-			out.Effects = []prepare.Effect{}
-		}
-		shown := meanings.on(state.Table)
-		out.Spoken = [][]clause.Part{}
-		readable := spokenNames(shown, meanings.on(t))
-		for _, c := range clauses {
-			out.Spoken = append(out.Spoken, prepare.Spoken(c, readable))
-		}
-		out.Columns, err = profiles(ctx, shown)
-		return err
-	})
+		},
+	)
 	return out, err
 }
 
@@ -244,22 +274,33 @@ func (a *App) KeepPreparation(ctx context.Context, person Person, versionID int6
 	if len(clauses) == 0 {
 		return Version{}, &Invalid{Message: "the preparation says nothing", Advice: "add a clause, such as keep frames > 6"}
 	}
-	err = a.tried(ctx, spaceID, versionID, "a preparation", weighPrepare, typed, func(ctx context.Context, state *prepare.State, mistake *prepare.Mistake, _ *table.Table, d Dataset) error {
-		if mistake != nil {
-			return &Invalid{Message: mistake.Message, Advice: mistake.Advice}
-		}
-		t := state.Table
-		if t.Rows() == 0 || t.Rows() > math.MaxInt32 {
-			return &Invalid{Message: fmt.Sprintf("the prepared table has %d rows", t.Rows()), Advice: "change the clause that took them away"}
-		}
-		if err := a.roomFor(ctx, spaceID, tableBytes(t)/packedShare, int64(t.Rows())); err != nil {
-			return err
-		}
-		if kept, err = a.store.AddVersion(ctx, spaceID, versionID, t, prepare.WithEffects(clauses, state.Effects)); err != nil {
-			return err
-		}
-		return a.store.SetDraft(ctx, spaceID, person.ID, d.ID, "")
-	})
+	err = a.tried(
+		ctx,
+		spaceID,
+		versionID,
+		"a preparation",
+		weighPrepare,
+		typed,
+		func(ctx context.Context, state *prepare.State, mistake *prepare.Mistake, _ *table.Table, d Dataset) error {
+			if mistake != nil {
+				return &Invalid{Message: mistake.Message, Advice: mistake.Advice}
+			}
+			t := state.Table
+			if t.Rows() == 0 || t.Rows() > math.MaxInt32 {
+				return &Invalid{
+					Message: fmt.Sprintf("the prepared table has %d rows", t.Rows()),
+					Advice:  "change the clause that took them away",
+				}
+			}
+			if err := a.roomFor(ctx, spaceID, tableBytes(t)/packedShare, int64(t.Rows())); err != nil {
+				return err
+			}
+			if kept, err = a.store.AddVersion(ctx, spaceID, versionID, t, prepare.WithEffects(clauses, state.Effects)); err != nil {
+				return err
+			}
+			return a.store.SetDraft(ctx, spaceID, person.ID, d.ID, "")
+		},
+	)
 	return kept, err
 }
 

@@ -51,7 +51,10 @@ func publish(document *chart.Document, t *table.Table, chosen []string) (*mark.B
 	wanted := map[string]bool{}
 	for _, name := range chosen {
 		if !slices.ContainsFunc(could, func(o GoesOut) bool { return o.Column == name }) {
-			return nil, &Invalid{Message: fmt.Sprintf("the chart does not show %s", name), Advice: "share columns that the sentence names, or the one that heads the card"}
+			return nil, &Invalid{
+				Message: fmt.Sprintf("the chart does not show %s", name),
+				Advice:  "share columns that the sentence names, or the one that heads the card",
+			}
 		}
 		wanted[name] = true
 	}

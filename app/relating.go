@@ -47,7 +47,11 @@ func relate(ctx context.Context, b *mark.Bound) (*relation, error) {
 	if r.yAxis.Grouped() || r.yAxis.Column.Kind == table.YesNo {
 		levels := r.yAxis.Column.Levels
 		if len(levels) != 2 {
-			return nil, fmt.Errorf("%s holds %s: what differs is told of numbers, and of the share of one of two groups", r.yAxis.Prose(), scale.Counted(len(levels), "group"))
+			return nil, fmt.Errorf(
+				"%s holds %s: what differs is told of numbers, and of the share of one of two groups",
+				r.yAxis.Prose(),
+				scale.Counted(len(levels), "group"),
+			)
 		}
 		r.shares = true
 		r.yAxis = asShare(r.yAxis.Column, levels[1])
@@ -64,7 +68,10 @@ func relate(ctx context.Context, b *mark.Bound) (*relation, error) {
 
 // asShare is an axis of the share of a group of a column, in percent.
 func asShare(c *table.Column, level string) *mark.Axis {
-	return &mark.Axis{Kind: scale.Linear, Column: &table.Column{Name: "share of " + level, Label: "share of " + level + " in " + c.Prose(), Kind: table.Number, Unit: "%"}}
+	return &mark.Axis{
+		Kind:   scale.Linear,
+		Column: &table.Column{Name: "share of " + level, Label: "share of " + level + " in " + c.Prose(), Kind: table.Number, Unit: "%"},
+	}
 }
 
 // twoGroups keeps the rows of the two groups along x that lie furthest apart along y.

@@ -60,7 +60,11 @@ func (a *App) CompareFile(ctx context.Context, person Person, datasetID int64, k
 		switch {
 		case r.Mistake != nil: // the file is kept as it is: this is what charts would be moved to
 		case state.Table.Rows() == 0:
-			r.Mistake = &prepare.Mistake{Clause: len(r.Clauses) - 1, Message: "it leaves no row of the new file", Advice: "change the clause that takes them away"}
+			r.Mistake = &prepare.Mistake{
+				Clause:  len(r.Clauses) - 1,
+				Message: "it leaves no row of the new file",
+				Advice:  "change the clause that takes them away",
+			}
 		default:
 			prepared = state.Table
 		}
@@ -149,7 +153,18 @@ func (a *App) KeepFile(ctx context.Context, person Person, datasetID int64, key 
 	if err := a.roomFor(ctx, person.SpaceID, tableBytes(t)/packedShare, int64(t.Rows())); err != nil {
 		return Version{}, err
 	}
-	kept, err := a.store.AddFileVersion(ctx, datasetID, NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, FileName: r.file.Name, Table: t, Report: r.read.report, Reading: r.file.Options})
+	kept, err := a.store.AddFileVersion(
+		ctx,
+		datasetID,
+		NewDataset{
+			SpaceID:  person.SpaceID,
+			PersonID: person.ID,
+			FileName: r.file.Name,
+			Table:    t,
+			Report:   r.read.report,
+			Reading:  r.file.Options,
+		},
+	)
 	if err != nil {
 		return Version{}, err
 	}

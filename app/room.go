@@ -15,8 +15,14 @@ func (a *App) roomFor(ctx context.Context, spaceID, bytes, rows int64) error {
 		return fmt.Errorf("looking how full the disk is: %w", err)
 	}
 	if free-bytes < a.limits.LeastRoom {
-		return &Full{fmt.Sprintf("the disk of the server is full: %s are left, and %s stay free for the database", inBytes(free), inBytes(a.limits.LeastRoom)),
-			"nothing was kept and nothing is lost; whoever runs this server makes room on its disk, and then it goes on by itself"}
+		return &Full{
+			fmt.Sprintf(
+				"the disk of the server is full: %s are left, and %s stay free for the database",
+				inBytes(free),
+				inBytes(a.limits.LeastRoom),
+			),
+			"nothing was kept and nothing is lost; whoever runs this server makes room on its disk, and then it goes on by itself",
+		}
 	}
 	if a.limits.SpaceBytes == 0 && a.limits.SpaceRows == 0 || bytes == 0 && rows == 0 {
 		return nil
@@ -26,12 +32,21 @@ func (a *App) roomFor(ctx context.Context, spaceID, bytes, rows int64) error {
 		return err
 	}
 	if quota := a.limits.SpaceBytes; quota > 0 && usedBytes+bytes > quota {
-		return &Full{fmt.Sprintf("the space may keep %s; it keeps %s, and this would add about %s", inBytes(quota), inBytes(usedBytes), inBytes(bytes)),
-			"delete datasets or versions that are no longer needed, or ask whoever runs this server to raise LARK_SPACE_MB"}
+		return &Full{
+			fmt.Sprintf(
+				"the space may keep %s; it keeps %s, and this would add about %s",
+				inBytes(quota),
+				inBytes(usedBytes),
+				inBytes(bytes),
+			),
+			"delete datasets or versions that are no longer needed, or ask whoever runs this server to raise LARK_SPACE_MB",
+		}
 	}
 	if quota := a.limits.SpaceRows; quota > 0 && usedRows+rows > quota {
-		return &Full{fmt.Sprintf("the space may keep %s rows; it keeps %s, and this would add %s", counted(quota), counted(usedRows), counted(rows)),
-			"delete datasets or versions that are no longer needed, or ask whoever runs this server to raise LARK_SPACE_ROWS"}
+		return &Full{
+			fmt.Sprintf("the space may keep %s rows; it keeps %s, and this would add %s", counted(quota), counted(usedRows), counted(rows)),
+			"delete datasets or versions that are no longer needed, or ask whoever runs this server to raise LARK_SPACE_ROWS",
+		}
 	}
 	return nil
 }

@@ -39,7 +39,10 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 	case title == "":
 		return Share{}, &Invalid{Message: "the shared chart has no title", Advice: "say in a few words what it shows"}
 	case utf8.RuneCountInString(title) > longestTitle || utf8.RuneCountInString(body) > longestBody:
-		return Share{}, &Invalid{Message: "the title or the text is too long", Advice: "keep the title under 500 characters and the text under 10,000"}
+		return Share{}, &Invalid{
+			Message: "the title or the text is too long",
+			Advice:  "keep the title under 500 characters and the text under 10,000",
+		}
 	}
 	if wanted.Document == nil {
 		return Share{}, &Invalid{Message: "the chart says nothing to plot", Advice: "say which column to plot against which"}
@@ -53,35 +56,55 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 		document.Note = "" // the page has it in its text
 	}
 	var share Share
-	err := a.onSpelled(ctx, person.SpaceID, wanted.VersionID, "a shared chart", 3*weightOf(document, ""), func(ctx context.Context, t *shown, d Dataset) error {
-		answer, err := a.answerOf(ctx, person.SpaceID, wanted.ChartID, document)
-		if err != nil {
-			return err
-		}
-		if answer != "" {
-			body = strings.TrimSpace(body + "\n\n" + answer)
-		}
-		copied, err := NewFixedCopy(ctx, t.Table, document, wanted.Columns, figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID)})
-		if err != nil {
-			return err
-		}
-		m, err := a.madeOf(ctx, person.SpaceID, d)
-		if err != nil {
-			return err
-		}
-		first := t.Table
-		if m.first.ID != d.VersionID && m.first.ID != 0 {
-			if first, _, err = a.Table(ctx, person.SpaceID, m.first.ID); err != nil {
+	err := a.onSpelled(
+		ctx,
+		person.SpaceID,
+		wanted.VersionID,
+		"a shared chart",
+		3*weightOf(document, ""),
+		func(ctx context.Context, t *shown, d Dataset) error {
+			answer, err := a.answerOf(ctx, person.SpaceID, wanted.ChartID, document)
+			if err != nil {
 				return err
 			}
-		}
-		raw := make([]byte, 16)
-		_, _ = rand.Read(raw)
-		share, err = a.store.AddShare(ctx, Share{Key: base64.RawURLEncoding.EncodeToString(raw), ChartID: wanted.ChartID, Title: title, Body: body,
-			Source: copied.sourceLine(d, m.first.Rows), Typed: copied.Picture.Typed, Made: strings.Join(m.lines(copied.Table, t.Table, first.Names()), "\n"), SpaceID: person.SpaceID, SpaceName: person.SpaceName,
-			PersonID: person.ID, VersionID: wanted.VersionID, Figure: copied.Figure, Exact: copied.Exact, CreatedAt: a.now()}, copied.Table)
-		return err
-	})
+			if answer != "" {
+				body = strings.TrimSpace(body + "\n\n" + answer)
+			}
+			copied, err := NewFixedCopy(
+				ctx,
+				t.Table,
+				document,
+				wanted.Columns,
+				figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID)},
+			)
+			if err != nil {
+				return err
+			}
+			m, err := a.madeOf(ctx, person.SpaceID, d)
+			if err != nil {
+				return err
+			}
+			first := t.Table
+			if m.first.ID != d.VersionID && m.first.ID != 0 {
+				if first, _, err = a.Table(ctx, person.SpaceID, m.first.ID); err != nil {
+					return err
+				}
+			}
+			raw := make([]byte, 16)
+			_, _ = rand.Read(raw)
+			share, err = a.store.AddShare(
+				ctx,
+				Share{Key: base64.RawURLEncoding.EncodeToString(raw), ChartID: wanted.ChartID, Title: title, Body: body,
+					Source: copied.sourceLine(
+						d,
+						m.first.Rows,
+					), Typed: copied.Picture.Typed, Made: strings.Join(m.lines(copied.Table, t.Table, first.Names()), "\n"), SpaceID: person.SpaceID, SpaceName: person.SpaceName,
+					PersonID: person.ID, VersionID: wanted.VersionID, Figure: copied.Figure, Exact: copied.Exact, CreatedAt: a.now()},
+				copied.Table,
+			)
+			return err
+		},
+	)
 	if err == nil {
 		a.did(ctx, person, didShare, "the chart “"+title+"”")
 	}
@@ -112,7 +135,13 @@ type FixedCopy struct {
 // NewFixedCopy draws a chart of a table from the columns alone that were chosen (nil: those that the
 // sentence names), so that nothing of it can hold a value of another one. A chart that needs a column
 // that was not chosen is refused.
-func NewFixedCopy(ctx context.Context, t *table.Table, document *chart.Document, chosen []string, options figure.Options) (*FixedCopy, error) {
+func NewFixedCopy(
+	ctx context.Context,
+	t *table.Table,
+	document *chart.Document,
+	chosen []string,
+	options figure.Options,
+) (*FixedCopy, error) {
 	whole, err := newShown(t).suits(document)
 	if err != nil {
 		return nil, err
@@ -277,20 +306,27 @@ func (a *App) publishLate(ctx context.Context, share Share) (published *table.Ta
 	if share.VersionID == 0 {
 		return nil, ErrNotFound
 	}
-	err = a.onSpelled(ctx, share.SpaceID, share.VersionID, "the rows of a shared chart", 2*weighFigure, func(ctx context.Context, t *shown, _ Dataset) error {
-		bound, err := t.stated(nil, share.Typed)
-		if err != nil {
-			return err
-		}
-		var columns []*table.Column
-		for _, c := range goesOut(bound.Document, t.Table) {
-			columns = append(columns, t.Column(c.Column))
-		}
-		if published, err = table.New(columns...); err != nil {
-			return err
-		}
-		return a.store.Publish(ctx, share.ID, published)
-	})
+	err = a.onSpelled(
+		ctx,
+		share.SpaceID,
+		share.VersionID,
+		"the rows of a shared chart",
+		2*weighFigure,
+		func(ctx context.Context, t *shown, _ Dataset) error {
+			bound, err := t.stated(nil, share.Typed)
+			if err != nil {
+				return err
+			}
+			var columns []*table.Column
+			for _, c := range goesOut(bound.Document, t.Table) {
+				columns = append(columns, t.Column(c.Column))
+			}
+			if published, err = table.New(columns...); err != nil {
+				return err
+			}
+			return a.store.Publish(ctx, share.ID, published)
+		},
+	)
 	return published, err
 }
 
@@ -306,7 +342,8 @@ func (a *App) publishLates(ctx context.Context, spaceID, datasetID int64) error 
 		return err
 	}
 	for _, share := range shares {
-		if share.Rows >= 0 || share.WithdrawnAt != nil || !slices.ContainsFunc(versions, func(v Version) bool { return v.ID == share.VersionID }) {
+		if share.Rows >= 0 || share.WithdrawnAt != nil ||
+			!slices.ContainsFunc(versions, func(v Version) bool { return v.ID == share.VersionID }) {
 			continue
 		}
 		var unfit *Invalid

@@ -163,15 +163,41 @@ type Storage interface {
 	Meanings(ctx context.Context, datasetID int64) (Meanings, error)
 	SetMeanings(ctx context.Context, datasetID int64, meanings []Meaning) error // an empty one is forgotten
 
-	AddChart(ctx context.Context, spaceID, versionID, personID int64, name string, named bool, document *chart.Document, words string) (Chart, error)
+	AddChart(
+		ctx context.Context,
+		spaceID, versionID, personID int64,
+		name string,
+		named bool,
+		document *chart.Document,
+		words string,
+	) (Chart, error)
 	Charts(ctx context.Context, spaceID int64) ([]Chart, error)
 	Chart(ctx context.Context, spaceID, id int64) (Chart, error)
 	Step(ctx context.Context, spaceID, chartID, stepID int64) (document *chart.Document, versionID int64, err error)
-	RelationsLooked(ctx context.Context, spaceID, datasetID int64) (int, error) // different pairs of columns, under different conditions, in kept steps
-	AddStep(ctx context.Context, spaceID, chartID, parentID, personID int64, document *chart.Document, words, name string, most int) (Step, error)
+	RelationsLooked(
+		ctx context.Context,
+		spaceID, datasetID int64,
+	) (int, error) // different pairs of columns, under different conditions, in kept steps
+	AddStep(
+		ctx context.Context,
+		spaceID, chartID, parentID, personID int64,
+		document *chart.Document,
+		words, name string,
+		most int,
+	) (Step, error)
 	ChangeChart(ctx context.Context, spaceID, chartID int64, change ChartChange) error
-	MoveChart(ctx context.Context, chart Chart, versionID, personID int64, document *chart.Document, words, follows, called string) error // a step more, on another version
-	AddAnswer(ctx context.Context, chartID, personID int64, answer *AsideAnswer) error                                                    // the first one stays
+	MoveChart(
+		ctx context.Context,
+		chart Chart,
+		versionID, personID int64,
+		document *chart.Document,
+		words, follows, called string,
+	) error // a step more, on another version
+	AddAnswer(
+		ctx context.Context,
+		chartID, personID int64,
+		answer *AsideAnswer,
+	) error // the first one stays
 	DropChart(ctx context.Context, spaceID, id int64) error
 
 	AddShare(ctx context.Context, share Share, published *table.Table) (Share, error)

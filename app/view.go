@@ -64,13 +64,21 @@ func (a *App) View(ctx context.Context, spaceID, versionID int64, request ViewRe
 	if whole {
 		each = 0
 	}
-	err = a.tried(ctx, spaceID, versionID, "a look at the rows", each, request.Typed, func(ctx context.Context, state *prepare.State, _ *prepare.Mistake, t *table.Table, _ Dataset) error {
-		if request.Which != "left out" {
-			t = state.Table
-		}
-		out, err = a.view(ctx, t, state, request, whole)
-		return err
-	})
+	err = a.tried(
+		ctx,
+		spaceID,
+		versionID,
+		"a look at the rows",
+		each,
+		request.Typed,
+		func(ctx context.Context, state *prepare.State, _ *prepare.Mistake, t *table.Table, _ Dataset) error {
+			if request.Which != "left out" {
+				t = state.Table
+			}
+			out, err = a.view(ctx, t, state, request, whole)
+			return err
+		},
+	)
 	return out, err
 }
 

@@ -130,9 +130,15 @@ func (a *App) receive(ctx context.Context, person Person, content io.Reader) (*o
 		taken += n
 		switch here := a.arrived.change(person.ID, 0, n); {
 		case taken > a.limits.FileBytes:
-			return &Invalid{Message: fmt.Sprintf("the file is larger than %d MB, the limit for one file", a.limits.FileBytes>>20), Advice: "split the file, or ask whoever runs this server to raise LARK_MAX_FILE_MB"}
+			return &Invalid{
+				Message: fmt.Sprintf("the file is larger than %d MB, the limit for one file", a.limits.FileBytes>>20),
+				Advice:  "split the file, or ask whoever runs this server to raise LARK_MAX_FILE_MB",
+			}
 		case here.bytes+waits > a.limits.WaitingSize:
-			return &Full{fmt.Sprintf("files of yours that unpack to %s wait to be kept", inBytes(waits+here.bytes-taken)), "keep or discard one, and send this one again"}
+			return &Full{
+				fmt.Sprintf("files of yours that unpack to %s wait to be kept", inBytes(waits+here.bytes-taken)),
+				"keep or discard one, and send this one again",
+			}
 		}
 		return ctx.Err()
 	}
@@ -173,7 +179,8 @@ func spooled(into io.Writer, content io.Reader, take func(n int64) error) error 
 		if n > 0 {
 			unpacked += int64(n)
 			again, first = first && packed && files.IsPacked(stretch[:n]) || again, false
-			if packed && (unpacked > files.Allowance(arrived.bytes, math.MaxInt64) || again && unpacked > packedFree+packedTimes*arrived.bytes) {
+			if packed &&
+				(unpacked > files.Allowance(arrived.bytes, math.MaxInt64) || again && unpacked > packedFree+packedTimes*arrived.bytes) {
 				return tooPacked(files.TooPacked(arrived.bytes, math.MaxInt64))
 			}
 			if err := take(int64(n)); err != nil {
@@ -263,7 +270,12 @@ func (a *App) readSpool(ctx context.Context, file WaitingFile, spool *os.File, s
 }
 
 // waiting gives a waiting file with its table: held, or read again.
-func (a *App) waiting(ctx context.Context, spaceID int64, key string, again func(*WaitingFile)) (file WaitingFile, read waitingTable, err error) {
+func (a *App) waiting(
+	ctx context.Context,
+	spaceID int64,
+	key string,
+	again func(*WaitingFile),
+) (file WaitingFile, read waitingTable, err error) {
 	if file, err = a.store.Waiting(ctx, spaceID, tokenHash(key)); err != nil {
 		return file, read, err
 	}
@@ -306,7 +318,19 @@ func (a *App) Keep(ctx context.Context, person Person, key, name string) (Datase
 	if name = strings.TrimSpace(name); name == "" {
 		name = NameOfFile(file.Name)
 	}
-	dataset, err := a.AddTable(ctx, NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, Name: name, About: read.report.About, FileName: file.Name, Table: read.table, Report: read.report, Reading: file.Options})
+	dataset, err := a.AddTable(
+		ctx,
+		NewDataset{
+			SpaceID:  person.SpaceID,
+			PersonID: person.ID,
+			Name:     name,
+			About:    read.report.About,
+			FileName: file.Name,
+			Table:    read.table,
+			Report:   read.report,
+			Reading:  file.Options,
+		},
+	)
 	if err != nil {
 		return Dataset{}, err
 	}

@@ -89,8 +89,14 @@ func (a *App) grow(ctx context.Context, weight int64) error {
 // weighValues weighs values that a preparation makes, and refuses what the program's memory does not hold.
 func (a *App) weighValues(ctx context.Context, values int64) error {
 	if bytes := bytesAValue * values; bytes > a.limits.MemoryBytes/cacheShare {
-		return &Invalid{Message: fmt.Sprintf("this makes a table of %s; the program has %s for all that it does", inBytes(bytes), inBytes(a.limits.MemoryBytes)),
-			Advice: "make fewer rows, or ask whoever runs this server to raise LARK_MEMORY_MB"}
+		return &Invalid{
+			Message: fmt.Sprintf(
+				"this makes a table of %s; the program has %s for all that it does",
+				inBytes(bytes),
+				inBytes(a.limits.MemoryBytes),
+			),
+			Advice: "make fewer rows, or ask whoever runs this server to raise LARK_MEMORY_MB",
+		}
 	}
 	return a.grow(ctx, bytesAValue*values/bytesAWeight)
 }
@@ -112,7 +118,13 @@ func (a *App) begin(ctx context.Context, what string, weight int64) (within cont
 
 // on does work on the table of a version that belongs to the space. what names the work
 // ("a figure"), and each is its weight a row.
-func (a *App) on(ctx context.Context, spaceID, versionID int64, what string, each int64, do func(ctx context.Context, l *loaded, d Dataset) error) error {
+func (a *App) on(
+	ctx context.Context,
+	spaceID, versionID int64,
+	what string,
+	each int64,
+	do func(ctx context.Context, l *loaded, d Dataset) error,
+) error {
 	dataset, err := a.store.Version(ctx, spaceID, versionID)
 	if err != nil {
 		return err
@@ -121,7 +133,11 @@ func (a *App) on(ctx context.Context, spaceID, versionID int64, what string, eac
 		each = max(each, weighLoad)
 	}
 	besides, _ := ctx.Value(heavierKey).(int64)
-	ctx, leave, err := a.begin(ctx, fmt.Sprintf("%s (%s rows)", what, scale.Number(float64(dataset.Rows), 0)), each*int64(dataset.Rows)+besides)
+	ctx, leave, err := a.begin(
+		ctx,
+		fmt.Sprintf("%s (%s rows)", what, scale.Number(float64(dataset.Rows), 0)),
+		each*int64(dataset.Rows)+besides,
+	)
 	if err != nil {
 		return err
 	}
@@ -158,7 +174,13 @@ func heavier(ctx context.Context, weight int64) context.Context {
 }
 
 // onSpelled is on with the table as charts show it: with the words of its dictionary.
-func (a *App) onSpelled(ctx context.Context, spaceID, versionID int64, what string, each int64, do func(ctx context.Context, t *shown, d Dataset) error) error {
+func (a *App) onSpelled(
+	ctx context.Context,
+	spaceID, versionID int64,
+	what string,
+	each int64,
+	do func(ctx context.Context, t *shown, d Dataset) error,
+) error {
 	return a.on(ctx, spaceID, versionID, what, each, func(ctx context.Context, l *loaded, d Dataset) error {
 		meanings, err := a.store.Meanings(ctx, d.ID)
 		if err != nil {

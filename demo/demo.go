@@ -72,8 +72,10 @@ func HiveSeasons(w io.Writer) error {
 	source := rand.New(rand.NewPCG(seed, 1))
 	rows := csv.NewWriter(w)
 	rows.UseCRLF = false
-	_ = rows.Write([]string{"apiary", "district", "season", "hive_type", "keeper_school", "forage_ha", "altitude_m", "frames", "queen_age_y",
-		"mites_per_100", "fed", "honey_kg", "price", "first_flow", "remarks"})
+	_ = rows.Write(
+		[]string{"apiary", "district", "season", "hive_type", "keeper_school", "forage_ha", "altitude_m", "frames", "queen_age_y",
+			"mites_per_100", "fed", "honey_kg", "price", "first_flow", "remarks"},
+	)
 	const total = 1180
 	for i := range total {
 		row := hiveSeason(source, i)
@@ -115,7 +117,10 @@ func hiveSeason(source *rand.Rand, i int) []string {
 	flow := time.Date(season, time.April, 12, 0, 0, 0, 0, time.UTC).AddDate(0, 0, int(math.Round(altitude/18+6*source.NormFloat64())))
 	return []string{
 		fmt.Sprintf("%s-%03d", d.code, 100+i%301), d.name, strconv.Itoa(season), hiveTypes[source.IntN(3)], schools[school],
-		fixed(math.Pow(10, logForage), 1), fixed(max(altitude, 5), 0), strconv.Itoa(frames), fixed(queenAge, 1), fixed(mites, 1), strconv.Itoa(fed),
+		fixed(
+			math.Pow(10, logForage),
+			1,
+		), fixed(max(altitude, 5), 0), strconv.Itoa(frames), fixed(queenAge, 1), fixed(mites, 1), strconv.Itoa(fed),
 		fixed(max(honey, 1.5), 1), fixed(price, 2), flow.Format("2006-01-02"), remarks[source.IntN(len(remarks))],
 	}
 }
@@ -170,9 +175,23 @@ func ScaleDays(w io.Writer) error {
 // MarketLots writes market_lots.csv.
 func MarketLots(w io.Writer) error {
 	source := rand.New(rand.NewPCG(seed, 3))
-	kinds := []string{"heather honey", "spring blossom honey", "lime tree honey", "cut comb in a wooden frame", "beeswax block, filtered twice"}
-	packs := []string{"in a 340 g jar with a cloth lid", "in a 1 kg tin, returnable", "in a 12 kg pail for bakeries", "in a gift box of three small jars",
-		"by the crate of 24", "in a stoneware pot, sealed with wax", "as sold at the valley fair", "with a printed label of the apiary"}
+	kinds := []string{
+		"heather honey",
+		"spring blossom honey",
+		"lime tree honey",
+		"cut comb in a wooden frame",
+		"beeswax block, filtered twice",
+	}
+	packs := []string{
+		"in a 340 g jar with a cloth lid",
+		"in a 1 kg tin, returnable",
+		"in a 12 kg pail for bakeries",
+		"in a gift box of three small jars",
+		"by the crate of 24",
+		"in a stoneware pot, sealed with wax",
+		"as sold at the valley fair",
+		"with a printed label of the apiary",
+	}
 	markets := []string{"Brindle Saturday market", "Tarn station", "Low Fen quay", "Ashcombe hall"}
 	rows := csv.NewWriter(w)
 	_ = rows.Write([]string{"lot", "description", "market", "quantity", "unit_price"})

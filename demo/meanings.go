@@ -46,9 +46,15 @@ var Datasets = []Dataset{
 			"remarks":       {"Remarks", "", "What the keeper noted"},
 		},
 		Charts: []Chart{
-			{"More forage, more honey?", "plot honey_kg against forage_ha\nlog x\ncolour by district\nsize by frames\nshape by hive_type\nfit line for each district and overall with band 95%\n"},
+			{
+				"More forage, more honey?",
+				"plot honey_kg against forage_ha\nlog x\ncolour by district\nsize by frames\nshape by hive_type\nfit line for each district and overall with band 95%\n",
+			},
 			{"Mites and honey", "plot honey_kg against mites_per_100\ncolour by keeper_school\nfit line\n"},
-			{"Every season says the same", "plot honey_kg against forage_ha\nlog x\ncolour by district\npanels by season\nfit line for each district and overall\n"},
+			{
+				"Every season says the same",
+				"plot honey_kg against forage_ha\nlog x\ncolour by district\npanels by season\nfit line for each district and overall\n",
+			},
 			{"Yield by district", "plot mean(honey_kg) against district\norder district by mean(honey_kg) descending\nline at mean(y)\n"},
 		},
 	},
@@ -56,8 +62,16 @@ var Datasets = []Dataset{
 		Name: "Scale days", File: "scale_days.csv", Write: ScaleDays,
 		About: "Two years of hives on scales: their weight each day, and the rain. Made up.",
 		Meanings: map[string]Meaning{
-			"hive_1": {"Hive 1", "kg", "Weight at sunset"}, "hive_2": {"Hive 2", "kg", "Weight at sunset"}, "hive_3": {"Hive 3", "kg", "Weight at sunset"},
-			"hive_4": {"Hive 4", "kg", "Weight at sunset"}, "hive_5": {"Hive 5", "kg", "Weight at sunset"}, "hive_6": {"Hive 6", "kg", "Weight at sunset"},
+			"hive_1": {
+				"Hive 1",
+				"kg",
+				"Weight at sunset",
+			}, "hive_2": {"Hive 2", "kg", "Weight at sunset"}, "hive_3": {"Hive 3", "kg", "Weight at sunset"},
+			"hive_4": {
+				"Hive 4",
+				"kg",
+				"Weight at sunset",
+			}, "hive_5": {"Hive 5", "kg", "Weight at sunset"}, "hive_6": {"Hive 6", "kg", "Weight at sunset"},
 			"rain_mm": {"Rain", "mm", "Rain of the day at Brindle"}, "date": {"Date", "", "Day"},
 		},
 		Charts: []Chart{
@@ -78,7 +92,11 @@ var Datasets = []Dataset{
 		Name: "Comb prices", File: "comb_prices.csv", Write: CombPrices,
 		About: "What a frame of comb cost at Brindle market, week by week. Made up.",
 		Meanings: map[string]Meaning{
-			"week": {"Week", "", "Its Monday"}, "open": {"First price", "£", "Of the week's first frame"}, "high": {"Highest", "£", ""}, "low": {"Lowest", "£", ""},
+			"week": {
+				"Week",
+				"",
+				"Its Monday",
+			}, "open": {"First price", "£", "Of the week's first frame"}, "high": {"Highest", "£", ""}, "low": {"Lowest", "£", ""},
 			"close": {"Last price", "£", "Of the week's last frame"}, "frames_sold": {"Frames sold", "", "In the week"},
 		},
 		Charts: []Chart{{"Comb from March to spring", "plot open, high, low, close against week\nas price bars\n"}},

@@ -58,7 +58,10 @@ func TooPacked(packed, limit int64) error {
 	if Allowance(packed, limit) == limit {
 		return reader.TooLarge(limit)
 	}
-	return &reader.Error{Problem: fmt.Sprintf("the file unpacks to more than %d times its size", unpackedTimes), Advice: "unpack it, and bring what is in it"}
+	return &reader.Error{
+		Problem: fmt.Sprintf("the file unpacks to more than %d times its size", unpackedTimes),
+		Advice:  "unpack it, and bring what is in it",
+	}
 }
 
 // unpacked opens what is packed, layer by layer, and gives the one file that is in it, with its name. A
@@ -77,7 +80,10 @@ func unpacked(ctx context.Context, raw []byte, name string, limit int64) (conten
 			return raw, name, nil
 		}
 		if layer == mostLayers {
-			return nil, "", &reader.Error{Problem: fmt.Sprintf("the file is packed more than %d times", mostLayers), Advice: "unpack it, and bring what is in it"}
+			return nil, "", &reader.Error{
+				Problem: fmt.Sprintf("the file is packed more than %d times", mostLayers),
+				Advice:  "unpack it, and bring what is in it",
+			}
 		}
 		stream, inner, err := p.open(raw, name)
 		if err != nil {
@@ -143,7 +149,10 @@ func openZip(raw []byte, _ string) (io.Reader, string, error) {
 		for _, f := range list[:min(len(list), 5)] {
 			names = append(names, path.Base(f.Name))
 		}
-		return nil, "", &reader.Error{Problem: fmt.Sprintf("the zip file holds %d files %s", len(list), strings.Join(names, ", ")), Advice: "unpack it, and bring the files one by one"}
+		return nil, "", &reader.Error{
+			Problem: fmt.Sprintf("the zip file holds %d files %s", len(list), strings.Join(names, ", ")),
+			Advice:  "unpack it, and bring the files one by one",
+		}
 	}
 	stream, err := list[0].Open()
 	return stream, path.Base(list[0].Name), err

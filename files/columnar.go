@@ -111,7 +111,14 @@ func readArrowStream(ctx context.Context, raw []byte, options reader.Options) (*
 
 // collected puts the batches of a file together into a table. rows is how many are
 // expected, 0 where that is not known.
-func collected(ctx context.Context, name string, schema *arrow.Schema, rows int, options reader.Options, next func() (arrow.RecordBatch, error)) (*table.Table, *reader.Report, error) {
+func collected(
+	ctx context.Context,
+	name string,
+	schema *arrow.Schema,
+	rows int,
+	options reader.Options,
+	next func() (arrow.RecordBatch, error),
+) (*table.Table, *reader.Report, error) {
 	report := &reader.Report{Format: name, Encoding: name, Notes: []reader.Note{}}
 	gather, err := gatherOf(schema, report, options)
 	if err != nil {

@@ -33,22 +33,76 @@ var formats = []format{
 	{name: "Parquet file", begins: []string{"PAR1"}, extensions: []string{".parquet"}, read: readParquet},
 	{name: "Arrow file", begins: []string{"ARROW1"}, extensions: []string{".arrow", ".feather", ".ipc"}, read: readArrowFile},
 	{name: "Arrow stream", begins: []string{"\xff\xff\xff\xff"}, extensions: []string{".arrows"}, read: readArrowStream},
-	{name: "workbook of the old binary format (.xls), or one with a password", begins: []string{"\xd0\xcf\x11\xe0"}, extensions: []string{".xls"}, advice: "save it as .xlsx without a password, or as CSV"},
-	{name: "PDF", begins: []string{"%PDF"}, extensions: []string{".pdf"}, advice: "copy the table out of it, and paste it on the front page"},
-	{name: "picture", begins: []string{"\x89PNG", "\xff\xd8\xff", "GIF8"}, extensions: []string{".png", ".jpg", ".jpeg", ".gif"}, advice: "bring the table itself"},
-	{name: "page of the web", begins: []string{"<!doctype html", "<!DOCTYPE html", "<!DOCTYPE HTML", "<html", "<HTML"}, extensions: []string{".html", ".htm"}, advice: "this is often a sign-in page that was saved in place of the file: download the file again"},
-	{name: "file of a statistics package (.sav)", begins: []string{"$FL2", "$FL3"}, extensions: []string{".sav", ".zsav"}, advice: otherPackage},
-	{name: "file of a statistics package (.dta)", begins: []string{"\x3cstata_dta\x3e", "\x71\x01", "\x71\x02", "\x72\x01", "\x72\x02", "\x73\x01", "\x73\x02"}, extensions: []string{".dta"}, advice: otherPackage},
-	{name: "file of a statistics package (.sas7bdat)", begins: []string{strings.Repeat("\x00", 12) + "\xc2\xea\x81\x60"}, extensions: []string{".sas7bdat"}, advice: otherPackage},
-	{name: "transport file of a statistics package (.xpt)", begins: []string{"HEADER RECORD*******"}, extensions: []string{".xpt"}, advice: otherPackage},
-	{name: "saved workspace of a statistics package (.rds, .rdata)", begins: []string{"RDX2\n", "RDX3\n", "RDA2\n", "RDA3\n", "X\n\x00\x00\x00"}, extensions: []string{".rds", ".rdata", ".rda"}, advice: otherPackage},
-	{name: "archive of several files", begins: []string{"7z\xbc\xaf", "Rar!", "BZh", "\xfd7zXZ", "\x28\xb5\x2f\xfd"}, extensions: []string{".7z", ".rar", ".bz2", ".xz", ".zst"}, advice: "unpack it, or pack it with gzip"},
+	{
+		name:       "workbook of the old binary format (.xls), or one with a password",
+		begins:     []string{"\xd0\xcf\x11\xe0"},
+		extensions: []string{".xls"},
+		advice:     "save it as .xlsx without a password, or as CSV",
+	},
+	{
+		name:       "PDF",
+		begins:     []string{"%PDF"},
+		extensions: []string{".pdf"},
+		advice:     "copy the table out of it, and paste it on the front page",
+	},
+	{
+		name:       "picture",
+		begins:     []string{"\x89PNG", "\xff\xd8\xff", "GIF8"},
+		extensions: []string{".png", ".jpg", ".jpeg", ".gif"},
+		advice:     "bring the table itself",
+	},
+	{
+		name:       "page of the web",
+		begins:     []string{"<!doctype html", "<!DOCTYPE html", "<!DOCTYPE HTML", "<html", "<HTML"},
+		extensions: []string{".html", ".htm"},
+		advice:     "this is often a sign-in page that was saved in place of the file: download the file again",
+	},
+	{
+		name:       "file of a statistics package (.sav)",
+		begins:     []string{"$FL2", "$FL3"},
+		extensions: []string{".sav", ".zsav"},
+		advice:     otherPackage,
+	},
+	{
+		name:       "file of a statistics package (.dta)",
+		begins:     []string{"\x3cstata_dta\x3e", "\x71\x01", "\x71\x02", "\x72\x01", "\x72\x02", "\x73\x01", "\x73\x02"},
+		extensions: []string{".dta"},
+		advice:     otherPackage,
+	},
+	{
+		name:       "file of a statistics package (.sas7bdat)",
+		begins:     []string{strings.Repeat("\x00", 12) + "\xc2\xea\x81\x60"},
+		extensions: []string{".sas7bdat"},
+		advice:     otherPackage,
+	},
+	{
+		name:       "transport file of a statistics package (.xpt)",
+		begins:     []string{"HEADER RECORD*******"},
+		extensions: []string{".xpt"},
+		advice:     otherPackage,
+	},
+	{
+		name:       "saved workspace of a statistics package (.rds, .rdata)",
+		begins:     []string{"RDX2\n", "RDX3\n", "RDA2\n", "RDA3\n", "X\n\x00\x00\x00"},
+		extensions: []string{".rds", ".rdata", ".rda"},
+		advice:     otherPackage,
+	},
+	{
+		name:       "archive of several files",
+		begins:     []string{"7z\xbc\xaf", "Rar!", "BZh", "\xfd7zXZ", "\x28\xb5\x2f\xfd"},
+		extensions: []string{".7z", ".rar", ".bz2", ".xz", ".zst"},
+		advice:     "unpack it, or pack it with gzip",
+	},
 }
 
 const otherPackage = "open it there and export the table as CSV, with a title row and the labels of coded values, or as Parquet"
 
 // text is what is none of them.
-var text = format{name: "text", extensions: []string{".csv", ".tsv", ".tab", ".txt", ".json", ".jsonl", ".ndjson", ".las"}, read: reader.ReadBytes}
+var text = format{
+	name:       "text",
+	extensions: []string{".csv", ".tsv", ".tab", ".txt", ".json", ".jsonl", ".ndjson", ".las"},
+	read:       reader.ReadBytes,
+}
 
 func formatOf(raw []byte) format {
 	for _, f := range formats {
@@ -96,7 +150,10 @@ func damaged(what string, fault any) error {
 		}
 	}
 	words := []rune(fmt.Sprint(fault))
-	return &reader.Error{Problem: fmt.Sprintf("the %s is damaged: %s", what, string(words[:min(len(words), 200)])), Advice: "write it again and bring the new file"}
+	return &reader.Error{
+		Problem: fmt.Sprintf("the %s is damaged: %s", what, string(words[:min(len(words), 200)])),
+		Advice:  "write it again and bring the new file",
+	}
 }
 
 // promised refuses a file whose ending belongs to another format than it holds.

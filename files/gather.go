@@ -47,7 +47,10 @@ func gatherOf(schema *arrow.Schema, report *reader.Report, options reader.Option
 		return nil, reader.TooWide("file", len(g.columns), options.MaxColumns)
 	}
 	if len(g.columns) == 0 {
-		return nil, &reader.Error{Problem: "the file has no column of numbers, texts or dates", Advice: "bring a table with one value in each cell"}
+		return nil, &reader.Error{
+			Problem: "the file has no column of numbers, texts or dates",
+			Advice:  "bring a table with one value in each cell",
+		}
 	}
 	names := make([]string, len(g.columns))
 	for i, c := range g.columns {
@@ -72,7 +75,11 @@ func (g *gather) field(field arrow.Field, name string, path []int) {
 		}
 		return ""
 	}
-	c := &gathered{path: path, asked: g.wanted[name] == string(reader.OfferNumber), column: &table.Column{Name: name, Unit: metadata(unitKey), Meaning: metadata(meaningKey), Label: metadata(labelKey)}}
+	c := &gathered{
+		path:   path,
+		asked:  g.wanted[name] == string(reader.OfferNumber),
+		column: &table.Column{Name: name, Unit: metadata(unitKey), Meaning: metadata(meaningKey), Label: metadata(labelKey)},
+	}
 	if !c.prepare(field.Type) {
 		g.report.Note(0, name, "the column holds %s and was left out", field.Type)
 		return
@@ -170,7 +177,11 @@ func (c *gathered) add(values arrow.Array, missing func(row int) bool) error {
 	}
 	number, known := numberAt(values)
 	if !known {
-		return &reader.Error{Column: c.column.Name, Problem: fmt.Sprintf("the column changes to %s in the middle of the file", values.DataType()), Advice: "write it again with one type for each column"}
+		return &reader.Error{
+			Column:  c.column.Name,
+			Problem: fmt.Sprintf("the column changes to %s in the middle of the file", values.DataType()),
+			Advice:  "write it again with one type for each column",
+		}
 	}
 	for row := range n {
 		v := math.NaN()
@@ -330,7 +341,12 @@ func (g *gather) table(keep []string) (*table.Table, error) {
 	for i, c := range g.columns {
 		if c.beyond > 0 {
 			if c.coder == nil {
-				g.report.Note(0, c.column.Name, "%d whole numbers are as large as 9,007,199,254,740,992 or larger; the last digits may be rounded", c.beyond)
+				g.report.Note(
+					0,
+					c.column.Name,
+					"%d whole numbers are as large as 9,007,199,254,740,992 or larger; the last digits may be rounded",
+					c.beyond,
+				)
 				g.report.Offer(reader.OfferText)
 			} else {
 				g.report.Note(0, c.column.Name, "some whole numbers have more digits than a number keeps: these are codes, and were kept as text")

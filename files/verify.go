@@ -34,13 +34,26 @@ var (
 	unionType  = layout{0: {bytes: 2}, 1: {list: 4}}
 	intType    = layout{0: {bytes: 4}, 1: {bytes: 1}}
 	dictionary = layout{0: {bytes: 8}, 1: {table: &intType}, 2: {bytes: 1}, 3: {bytes: 2}}
-	field      = layout{0: {text: true}, 1: {bytes: 1}, 2: {bytes: 1}, 3: {oneOf: map[byte]*layout{10: &timestamp, 14: &unionType}, otherwise: &plainType}, 4: {table: &dictionary}, 6: {tables: &keyValue}}
-	schema     = layout{0: {bytes: 2}, 1: {tables: &field}, 2: {tables: &keyValue}, 3: {list: 8}}
-	body       = layout{0: {bytes: 1}, 1: {bytes: 1}}
-	batch      = layout{0: {bytes: 8}, 1: {list: 16}, 2: {list: 16}, 3: {table: &body}, 4: {list: 8}}
-	words      = layout{0: {bytes: 8}, 1: {table: &batch}, 2: {bytes: 1}}
-	message    = layout{0: {bytes: 2}, 1: {bytes: 1}, 2: {oneOf: map[byte]*layout{1: &schema, 2: &words, 3: &batch}}, 3: {bytes: 8}, 4: {tables: &keyValue}}
-	footer     = layout{0: {bytes: 2}, 1: {table: &schema}, 2: {list: blockBytes}, 3: {list: blockBytes}, 4: {tables: &keyValue}}
+	field      = layout{
+		0: {text: true},
+		1: {bytes: 1},
+		2: {bytes: 1},
+		3: {oneOf: map[byte]*layout{10: &timestamp, 14: &unionType}, otherwise: &plainType},
+		4: {table: &dictionary},
+		6: {tables: &keyValue},
+	}
+	schema  = layout{0: {bytes: 2}, 1: {tables: &field}, 2: {tables: &keyValue}, 3: {list: 8}}
+	body    = layout{0: {bytes: 1}, 1: {bytes: 1}}
+	batch   = layout{0: {bytes: 8}, 1: {list: 16}, 2: {list: 16}, 3: {table: &body}, 4: {list: 8}}
+	words   = layout{0: {bytes: 8}, 1: {table: &batch}, 2: {bytes: 1}}
+	message = layout{
+		0: {bytes: 2},
+		1: {bytes: 1},
+		2: {oneOf: map[byte]*layout{1: &schema, 2: &words, 3: &batch}},
+		3: {bytes: 8},
+		4: {tables: &keyValue},
+	}
+	footer = layout{0: {bytes: 2}, 1: {table: &schema}, 2: {list: blockBytes}, 3: {list: blockBytes}, 4: {tables: &keyValue}}
 )
 
 func init() { field[5] = slot{tables: &field} } // children
@@ -256,7 +269,9 @@ func verifyArrowFile(raw []byte) error {
 		first, n, _ := v.list(there, blockBytes)
 		for i := range n {
 			block := foot[first+i*blockBytes:]
-			offset, size, length := binary.LittleEndian.Uint64(block), int64(int32(binary.LittleEndian.Uint32(block[8:]))), binary.LittleEndian.Uint64(block[16:])
+			offset := binary.LittleEndian.Uint64(block)
+			size := int64(int32(binary.LittleEndian.Uint32(block[8:])))
+			length := binary.LittleEndian.Uint64(block[16:])
 			if offset > uint64(len(raw)) || length > uint64(len(raw)) || size < 0 || int64(offset)+size+int64(length) > int64(len(raw)) {
 				return errOutside
 			}

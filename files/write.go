@@ -23,10 +23,22 @@ import (
 func WriteParquet(ctx context.Context, w io.Writer, t *table.Table) error {
 	fields := make([]arrow.Field, len(t.Columns()))
 	for i, c := range t.Columns() {
-		fields[i] = arrow.Field{Name: c.Name, Type: arrowType(c), Nullable: true, Metadata: arrow.MetadataFrom(map[string]string{unitKey: c.Unit, meaningKey: c.Meaning, labelKey: c.Label, kindKey: string(c.Kind)})}
+		fields[i] = arrow.Field{
+			Name:     c.Name,
+			Type:     arrowType(c),
+			Nullable: true,
+			Metadata: arrow.MetadataFrom(
+				map[string]string{unitKey: c.Unit, meaningKey: c.Meaning, labelKey: c.Label, kindKey: string(c.Kind)},
+			),
+		}
 	}
 	schema := arrow.NewSchema(fields, nil)
-	out, err := pqarrow.NewFileWriter(schema, w, parquet.NewWriterProperties(parquet.WithCompression(compress.Codecs.Zstd)), pqarrow.NewArrowWriterProperties(pqarrow.WithStoreSchema()))
+	out, err := pqarrow.NewFileWriter(
+		schema,
+		w,
+		parquet.NewWriterProperties(parquet.WithCompression(compress.Codecs.Zstd)),
+		pqarrow.NewArrowWriterProperties(pqarrow.WithStoreSchema()),
+	)
 	if err != nil {
 		return err
 	}

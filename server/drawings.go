@@ -33,7 +33,11 @@ func (s *Server) drawing(ctx context.Context, who app.Person, in *drawingInput) 
 	if err != nil {
 		return nil, err
 	}
-	return &drawingOutput{drawing.Type, mime.FormatMediaType("attachment", map[string]string{"filename": drawing.Name}), drawing.Content}, nil
+	return &drawingOutput{
+		drawing.Type,
+		mime.FormatMediaType("attachment", map[string]string{"filename": drawing.Name}),
+		drawing.Content,
+	}, nil
 }
 
 // drawingTypes are the types of drawings, for the description.
@@ -58,7 +62,13 @@ func (s *Server) picture(c *gin.Context) {
 	who, err := person(ctx)
 	var content []byte
 	if err == nil {
-		content, err = s.app.Picture(ctx, who.SpaceID, number(c.Param("id")), number(c.Param("step")), app.SmallSize{Width: int(number(c.Query("width"))), Height: int(number(c.Query("height")))})
+		content, err = s.app.Picture(
+			ctx,
+			who.SpaceID,
+			number(c.Param("id")),
+			number(c.Param("step")),
+			app.SmallSize{Width: int(number(c.Query("width"))), Height: int(number(c.Query("height")))},
+		)
 	}
 	if err != nil {
 		s.refuse(c.Writer, ctx, err)

@@ -57,13 +57,32 @@ var statuses = []struct {
 	{err: app.ErrLinkUsed, status: http.StatusUnauthorized, advice: "start the program again for a new link, or sign in with a password"},
 	{err: app.ErrNotFound, status: http.StatusNotFound, advice: "check the address, or go back to the front page"},
 	{err: app.ErrWithdrawn, status: http.StatusGone, advice: "ask whoever shared it"},
-	{err: app.ErrTooManySteps, status: http.StatusTooManyRequests, advice: "go on tomorrow; nothing that was kept is lost", after: time.Hour},
+	{
+		err:    app.ErrTooManySteps,
+		status: http.StatusTooManyRequests,
+		advice: "go on tomorrow; nothing that was kept is lost",
+		after:  time.Hour,
+	},
 	{err: app.ErrNotText, status: http.StatusBadRequest, advice: "take out the characters that cannot be read"},
 	{err: errBadText, status: http.StatusBadRequest, advice: "take out the characters that cannot be read"},
-	{err: app.ErrNoRoom, status: http.StatusInsufficientStorage, advice: "nothing was kept and nothing is lost; whoever runs this server makes room, and then it goes on", after: time.Minute},
-	{err: app.ErrUnavailable, status: http.StatusServiceUnavailable, advice: "it comes back by itself; try again in a few seconds, nothing that was kept is lost", after: 5 * time.Second},
+	{
+		err:    app.ErrNoRoom,
+		status: http.StatusInsufficientStorage,
+		advice: "nothing was kept and nothing is lost; whoever runs this server makes room, and then it goes on",
+		after:  time.Minute,
+	},
+	{
+		err:    app.ErrUnavailable,
+		status: http.StatusServiceUnavailable,
+		advice: "it comes back by itself; try again in a few seconds, nothing that was kept is lost",
+		after:  5 * time.Second,
+	},
 	{err: app.ErrTookTooLong, status: http.StatusServiceUnavailable, advice: "try again, or with fewer rows", after: 10 * time.Second},
-	{err: os.ErrDeadlineExceeded, status: http.StatusRequestTimeout, advice: "the request arrived too slowly; send it again over a better connection"},
+	{
+		err:    os.ErrDeadlineExceeded,
+		status: http.StatusRequestTimeout,
+		advice: "the request arrived too slowly; send it again over a better connection",
+	},
 	{err: app.ErrBroken, status: http.StatusBadRequest, advice: "send it again"},
 	{err: io.ErrUnexpectedEOF, status: http.StatusBadRequest, advice: "send it again"},
 	{err: context.Canceled, status: 499}, // the caller went away
@@ -79,7 +98,14 @@ func (s *Server) answerFor(ctx context.Context, err error) answer {
 	}
 	var invalid *app.Invalid
 	if errors.As(err, &invalid) {
-		return answer{Message: invalid.Message, Advice: invalid.Advice, Problems: invalid.Problems, Mistakes: invalid.Mistakes, Missing: invalid.Missing, status: http.StatusUnprocessableEntity}
+		return answer{
+			Message:  invalid.Message,
+			Advice:   invalid.Advice,
+			Problems: invalid.Problems,
+			Mistakes: invalid.Mistakes,
+			Missing:  invalid.Missing,
+			status:   http.StatusUnprocessableEntity,
+		}
 	}
 	var full *app.Full
 	if errors.As(err, &full) {
@@ -102,7 +128,11 @@ func (s *Server) answerFor(ctx context.Context, err error) answer {
 		}
 	}
 	s.log.ErrorContext(ctx, "a request failed", "error", err)
-	return answer{Message: "something went wrong on our side", Advice: "try again; nothing that was kept is lost", status: http.StatusInternalServerError}
+	return answer{
+		Message: "something went wrong on our side",
+		Advice:  "try again; nothing that was kept is lost",
+		status:  http.StatusInternalServerError,
+	}
 }
 
 func init() {

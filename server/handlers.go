@@ -164,7 +164,16 @@ type readAgainInput struct {
 }
 
 func (s *Server) readAgain(ctx context.Context, who app.Person, in *readAgainInput) (*body[*app.Preview], error) {
-	options := reader.Options{TitleRow: in.Body.TitleRow, Sheet: in.Body.Sheet, Keep: in.Body.Keep, Encoding: in.Body.Encoding, MonthFirst: in.Body.MonthFirst, KeepBelow: in.Body.KeepBelow, LeaveSum: in.Body.LeaveSum, As: in.Body.As}
+	options := reader.Options{
+		TitleRow:   in.Body.TitleRow,
+		Sheet:      in.Body.Sheet,
+		Keep:       in.Body.Keep,
+		Encoding:   in.Body.Encoding,
+		MonthFirst: in.Body.MonthFirst,
+		KeepBelow:  in.Body.KeepBelow,
+		LeaveSum:   in.Body.LeaveSum,
+		As:         in.Body.As,
+	}
 	if in.Body.Separator != "" {
 		options.Separator = in.Body.Separator[0]
 	}
@@ -173,7 +182,10 @@ func (s *Server) readAgain(ctx context.Context, who app.Person, in *readAgainInp
 	}
 	for name, reading := range in.Body.As {
 		if !slices.Contains(reader.Readings, reader.Offer(reading)) {
-			return nil, &app.Invalid{Message: fmt.Sprintf("%s cannot be read as %s", name, reading), Advice: "say text, number, limit or half"}
+			return nil, &app.Invalid{
+				Message: fmt.Sprintf("%s cannot be read as %s", name, reading),
+				Advice:  "say text, number, limit or half",
+			}
 		}
 	}
 	preview, err := s.app.ReadAgain(ctx, who.SpaceID, in.Key, options)
@@ -433,7 +445,12 @@ type changeChartInput struct {
 }
 
 func (s *Server) changeChart(ctx context.Context, who app.Person, in *changeChartInput) (*empty, error) {
-	return &empty{}, s.app.ChangeChart(ctx, who, in.ID, app.ChartChange{Name: in.Body.Name, StepID: in.Body.StepID, VersionID: in.Body.VersionID, Columns: in.Body.Columns})
+	return &empty{}, s.app.ChangeChart(
+		ctx,
+		who,
+		in.ID,
+		app.ChartChange{Name: in.Body.Name, StepID: in.Body.StepID, VersionID: in.Body.VersionID, Columns: in.Body.Columns},
+	)
 }
 
 func (s *Server) dropChart(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
@@ -470,7 +487,13 @@ type shareInput struct {
 }
 
 func (s *Server) share(ctx context.Context, who app.Person, in *shareInput) (*body[app.Share], error) {
-	wanted := app.NewShare{ChartID: in.Body.ChartID, VersionID: in.Body.VersionID, Document: in.Body.Document, Title: in.Body.Title, Body: in.Body.Text}
+	wanted := app.NewShare{
+		ChartID:   in.Body.ChartID,
+		VersionID: in.Body.VersionID,
+		Document:  in.Body.Document,
+		Title:     in.Body.Title,
+		Body:      in.Body.Text,
+	}
 	if in.Body.Columns != nil {
 		wanted.Columns = append([]string{}, *in.Body.Columns...)
 	}

@@ -47,7 +47,11 @@ func (s *Server) recovered(c *gin.Context) {
 			}
 			s.log.Error("a request failed by panic", "route", c.FullPath(), "fault", fault, "stack", stack())
 			if !c.Writer.Written() {
-				writeJSON(c.Writer, http.StatusInternalServerError, answer{Message: "something went wrong on our side", Advice: "try again; nothing that was kept is lost"})
+				writeJSON(
+					c.Writer,
+					http.StatusInternalServerError,
+					answer{Message: "something went wrong on our side", Advice: "try again; nothing that was kept is lost"},
+				)
 			}
 			c.Abort()
 		}
@@ -67,7 +71,14 @@ func (s *Server) rightHost(c *gin.Context) {
 	}
 	host = strings.Trim(host, "[]")
 	if !slices.ContainsFunc(s.config.Hosts, func(known string) bool { return strings.EqualFold(known, host) }) {
-		s.stop(c, answer{Message: "this server is not called that", Advice: "use the address that you were given; whoever runs it names its hosts in LARK_HOSTS", status: http.StatusMisdirectedRequest})
+		s.stop(
+			c,
+			answer{
+				Message: "this server is not called that",
+				Advice:  "use the address that you were given; whoever runs it names its hosts in LARK_HOSTS",
+				status:  http.StatusMisdirectedRequest,
+			},
+		)
 	}
 }
 

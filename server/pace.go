@@ -12,7 +12,13 @@ func (s *Server) paced(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		control := http.NewResponseController(w)
 		_ = control.SetWriteDeadline(time.Time{}) // that of the request before
-		body := &pacedBody{ReadCloser: r.Body, control: control, begun: time.Now(), server: s, whole: r.Body == nil || r.Body == http.NoBody}
+		body := &pacedBody{
+			ReadCloser: r.Body,
+			control:    control,
+			begun:      time.Now(),
+			server:     s,
+			whole:      r.Body == nil || r.Body == http.NoBody,
+		}
 		if !body.whole {
 			r.Body = body
 		}

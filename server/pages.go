@@ -91,9 +91,27 @@ func (s *Server) sharedPage(c *gin.Context) {
 	share, err := s.app.Shared(c.Request.Context(), c.Param("key"))
 	switch {
 	case errors.Is(err, app.ErrWithdrawn):
-		s.writePage(c, http.StatusGone, "words.html", words{s.pages.version, "This chart was withdrawn", "Whoever shared it has taken it back. Ask them for a new link if you still need it."})
+		s.writePage(
+			c,
+			http.StatusGone,
+			"words.html",
+			words{
+				s.pages.version,
+				"This chart was withdrawn",
+				"Whoever shared it has taken it back. Ask them for a new link if you still need it.",
+			},
+		)
 	case errors.Is(err, app.ErrNotFound):
-		s.writePage(c, http.StatusNotFound, "words.html", words{s.pages.version, "There is no chart here", "The address may be cut short, or the chart was never shared. Check the link, or ask whoever sent it."})
+		s.writePage(
+			c,
+			http.StatusNotFound,
+			"words.html",
+			words{
+				s.pages.version,
+				"There is no chart here",
+				"The address may be cut short, or the chart was never shared. Check the link, or ask whoever sent it.",
+			},
+		)
 	case err != nil:
 		s.writeWords(c, s.answerFor(c.Request.Context(), err), "")
 	default:
@@ -217,13 +235,28 @@ func (s *Server) asset(c *gin.Context) {
 
 // views are the addresses that the front end routes itself; web/src/app/App.tsx has the
 // same list.
-var views = []string{"/", "/audit", "/build", "/examples", "/dataset/:dataset/data", "/dataset/:dataset/pairs", "/dataset/:dataset/chart", "/dataset/:dataset/chart/:chart", "/dataset/:dataset/shared"}
+var views = []string{
+	"/",
+	"/audit",
+	"/build",
+	"/examples",
+	"/dataset/:dataset/data",
+	"/dataset/:dataset/pairs",
+	"/dataset/:dataset/chart",
+	"/dataset/:dataset/chart/:chart",
+	"/dataset/:dataset/shared",
+}
 
 // application serves the front end.
 func (s *Server) application(c *gin.Context) {
 	page, err := fs.ReadFile(s.assets, "index.html")
 	if err != nil {
-		s.writePage(c, http.StatusServiceUnavailable, "words.html", words{s.pages.version, "The front end is not built", fmt.Sprintf("Run make start, or npm run build in web. (%v)", err)})
+		s.writePage(
+			c,
+			http.StatusServiceUnavailable,
+			"words.html",
+			words{s.pages.version, "The front end is not built", fmt.Sprintf("Run make start, or npm run build in web. (%v)", err)},
+		)
 		return
 	}
 	c.Data(http.StatusOK, "text/html; charset=utf-8", page)

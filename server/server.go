@@ -63,7 +63,15 @@ func New(a *app.App, assets fs.FS, config Config, log *slog.Logger) (*Server, er
 	setDefault(&config.ReaderRate, DefaultReaderRate)
 	setDefault(&config.LeastRate, DefaultLeastRate)
 	setDefault(&config.Grace, DefaultGrace)
-	s := &Server{app: a, log: log, config: config, assets: assets, router: router, readers: newReaders(config.ReaderRate), private: map[string]bool{}}
+	s := &Server{
+		app:     a,
+		log:     log,
+		config:  config,
+		assets:  assets,
+		router:  router,
+		readers: newReaders(config.ReaderRate),
+		private: map[string]bool{},
+	}
 	s.measures = newMeasures(a)
 	var err error
 	if s.pages, err = newPages(assets); err != nil {
@@ -75,7 +83,9 @@ func New(a *app.App, assets fs.FS, config Config, log *slog.Logger) (*Server, er
 	api.DocsPath, api.SchemasPath, api.CreateHooks = "", "", nil
 	api.Formats = map[string]huma.Format{"application/json": everyVersion(), "json": everyVersion()}
 	api.OpenAPIPath = "/api/openapi"
-	api.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: sessionCookie, Description: "given by signing in"}}
+	api.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
+		"session": {Type: "apiKey", In: "cookie", Name: sessionCookie, Description: "given by signing in"},
+	}
 	s.api = humagin.New(router, api)
 	s.routes()
 	return s, nil
@@ -139,5 +149,13 @@ func (s *Server) setSession(c *gin.Context, token string, age int) {
 }
 
 func (s *Server) cookie(token string, age int) *http.Cookie {
-	return &http.Cookie{Name: s.cookieName(), Value: token, Path: "/", MaxAge: age, HttpOnly: true, Secure: s.config.TLS, SameSite: http.SameSiteLaxMode}
+	return &http.Cookie{
+		Name:     s.cookieName(),
+		Value:    token,
+		Path:     "/",
+		MaxAge:   age,
+		HttpOnly: true,
+		Secure:   s.config.TLS,
+		SameSite: http.SameSiteLaxMode,
+	}
 }

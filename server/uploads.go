@@ -49,14 +49,20 @@ func fileOf(r *http.Request, name string) (*sentFile, error) {
 	}
 	form, err := r.MultipartReader()
 	if err != nil {
-		return nil, &app.Invalid{Message: "the form cannot be read: " + err.Error(), Advice: "send the file as one part of a form, or as the body of the request"}
+		return nil, &app.Invalid{
+			Message: "the form cannot be read: " + err.Error(),
+			Advice:  "send the file as one part of a form, or as the body of the request",
+		}
 	}
 	part, err := nextFile(form)
 	if err != nil {
 		return nil, err
 	}
 	if part == nil {
-		return nil, &app.Invalid{Message: "the form holds no file", Advice: "send it as a part with a file name, as curl -F file=@table.csv does, or as the body of the request"}
+		return nil, &app.Invalid{
+			Message: "the form holds no file",
+			Advice:  "send it as a part with a file name, as curl -F file=@table.csv does, or as the body of the request",
+		}
 	}
 	if name == "" {
 		name = part.FileName()

@@ -10,8 +10,16 @@ import (
 
 // AddAudit keeps who did what.
 func (s *Store) AddAudit(ctx context.Context, e app.AuditEntry) error {
-	_, err := s.pool.Exec(ctx, `insert into audit (space_id, person_id, who, did, what, address) values (nullif($1::bigint, 0), nullif($2::bigint, 0), $3, $4, $5, $6)`,
-		e.SpaceID, e.PersonID, e.Who, e.Did, e.What, e.Address)
+	_, err := s.pool.Exec(
+		ctx,
+		`insert into audit (space_id, person_id, who, did, what, address) values (nullif($1::bigint, 0), nullif($2::bigint, 0), $3, $4, $5, $6)`,
+		e.SpaceID,
+		e.PersonID,
+		e.Who,
+		e.Did,
+		e.What,
+		e.Address,
+	)
 	return err
 }
 

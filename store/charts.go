@@ -38,7 +38,14 @@ func scanStep(row pgx.Row) (app.Step, error) {
 
 // AddChart keeps a chart with its first step. The version must belong to the
 // space.
-func (s *Store) AddChart(ctx context.Context, spaceID, versionID, personID int64, name string, named bool, document *chart.Document, words string) (app.Chart, error) {
+func (s *Store) AddChart(
+	ctx context.Context,
+	spaceID, versionID, personID int64,
+	name string,
+	named bool,
+	document *chart.Document,
+	words string,
+) (app.Chart, error) {
 	stored, err := json.Marshal(document)
 	if err != nil {
 		return app.Chart{}, err
@@ -65,7 +72,13 @@ func addStep(ctx context.Context, tx pgx.Tx, chartID, parentID, personID int64, 
 		chartID, parentID, stored, words, personID).Scan(&into.ID, &into.CreatedAt); err != nil {
 		return err
 	}
-	_, err := tx.Exec(ctx, `update charts set head_step_id = $2, changed_at = now(), name = case when named then name else $3 end where id = $1`, chartID, into.ID, name)
+	_, err := tx.Exec(
+		ctx,
+		`update charts set head_step_id = $2, changed_at = now(), name = case when named then name else $3 end where id = $1`,
+		chartID,
+		into.ID,
+		name,
+	)
 	return err
 }
 
@@ -83,7 +96,13 @@ func (s *Store) Chart(ctx context.Context, spaceID, id int64) (app.Chart, error)
 	if c.Answer, err = s.answer(ctx, id); err != nil {
 		return c, err
 	}
-	c.Steps, err = collect(ctx, s, scanStep, `select id, coalesce(parent_id, 0), words, document, created_at from steps where chart_id = $1 order by id`, id)
+	c.Steps, err = collect(
+		ctx,
+		s,
+		scanStep,
+		`select id, coalesce(parent_id, 0), words, document, created_at from steps where chart_id = $1 order by id`,
+		id,
+	)
 	return c, err
 }
 
@@ -108,8 +127,18 @@ func (s *Store) AddAnswer(ctx context.Context, chartID, personID int64, a *app.A
 	if err != nil {
 		return err
 	}
-	return affected(s.pool.Exec(ctx, `insert into chart_answers (chart_id, asked_by, asked_at, row_count, document, words) values ($1, nullif($2::bigint, 0), $3, $4, $5, $6) on conflict do nothing`,
-		chartID, personID, a.At, a.Rows, stored, a.Words))
+	return affected(
+		s.pool.Exec(
+			ctx,
+			`insert into chart_answers (chart_id, asked_by, asked_at, row_count, document, words) values ($1, nullif($2::bigint, 0), $3, $4, $5, $6) on conflict do nothing`,
+			chartID,
+			personID,
+			a.At,
+			a.Rows,
+			stored,
+			a.Words,
+		),
+	)
 }
 
 // RelationsLooked counts the different pairs of columns, whichever stands along x, under
@@ -136,7 +165,13 @@ func (s *Store) Step(ctx context.Context, spaceID, chartID, stepID int64) (docum
 // AddStep keeps a step after another one of the same chart, and moves the chart there. A
 // chart that nobody named is called name from then on.
 // Whoever kept as many as most within a day is refused.
-func (s *Store) AddStep(ctx context.Context, spaceID, chartID, parentID, personID int64, document *chart.Document, words, name string, most int) (app.Step, error) {
+func (s *Store) AddStep(
+	ctx context.Context,
+	spaceID, chartID, parentID, personID int64,
+	document *chart.Document,
+	words, name string,
+	most int,
+) (app.Step, error) {
 	stored, err := json.Marshal(document)
 	if err != nil {
 		return app.Step{}, err
@@ -175,7 +210,13 @@ func (s *Store) ChangeChart(ctx context.Context, spaceID, chartID int64, change 
 // MoveChart keeps a step after the one where a chart stands, and makes the chart use another
 // version of its dataset from there on: both or nothing. called is the name that a person says besides, or empty; follows
 // is what the sentence calls a chart that nobody named.
-func (s *Store) MoveChart(ctx context.Context, c app.Chart, versionID, personID int64, document *chart.Document, words, follows, called string) error {
+func (s *Store) MoveChart(
+	ctx context.Context,
+	c app.Chart,
+	versionID, personID int64,
+	document *chart.Document,
+	words, follows, called string,
+) error {
 	stored, err := json.Marshal(document)
 	if err != nil {
 		return err

@@ -78,7 +78,17 @@ func packColumns(ctx context.Context, t *table.Table, take func(position int, c 
 }
 
 func pack(c *table.Column) (packedColumn, error) {
-	p := packedColumn{name: c.Name, label: c.Label, unit: c.Unit, meaning: c.Meaning, kind: string(c.Kind), grain: string(c.Grain), encoding: shuffledZstd, levels: []byte{}, decimals: c.Decimals}
+	p := packedColumn{
+		name:     c.Name,
+		label:    c.Label,
+		unit:     c.Unit,
+		meaning:  c.Meaning,
+		kind:     string(c.Kind),
+		grain:    string(c.Grain),
+		encoding: shuffledZstd,
+		levels:   []byte{},
+		decimals: c.Decimals,
+	}
 	if !c.Kind.Coded() {
 		raw := packDecimals(c.Numbers)
 		if raw != nil {
@@ -102,7 +112,15 @@ func unpackColumns(ctx context.Context, packed []packedColumn, rows int) (*table
 		if p.encoding != shuffledZstd && (p.encoding != decimalZstd || table.Kind(p.kind).Coded()) {
 			return fmt.Errorf("column %q is stored as %q, which this program does not know", p.name, p.encoding)
 		}
-		c := &table.Column{Name: p.name, Label: p.label, Unit: p.unit, Meaning: p.meaning, Kind: table.Kind(p.kind), Grain: table.Grain(p.grain), Decimals: p.decimals}
+		c := &table.Column{
+			Name:     p.name,
+			Label:    p.label,
+			Unit:     p.unit,
+			Meaning:  p.meaning,
+			Kind:     table.Kind(p.kind),
+			Grain:    table.Grain(p.grain),
+			Decimals: p.decimals,
+		}
 		data, err := decompressor.DecodeAll(p.data, nil)
 		if err != nil {
 			return fmt.Errorf("column %q: %w", p.name, err)

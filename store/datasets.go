@@ -109,8 +109,10 @@ func (s *Store) Dataset(ctx context.Context, spaceID, id int64) (app.Dataset, er
 
 // DescribeDataset changes what is not nil.
 func (s *Store) DescribeDataset(ctx context.Context, spaceID, id int64, name, about, origin *string) error {
-	return affected(s.pool.Exec(ctx, `update datasets set name = coalesce($3, name), about = coalesce($4, about), origin = coalesce($5, origin)
-		where space_id = $1 and id = $2`, spaceID, id, name, about, origin))
+	return affected(
+		s.pool.Exec(ctx, `update datasets set name = coalesce($3, name), about = coalesce($4, about), origin = coalesce($5, origin)
+		where space_id = $1 and id = $2`, spaceID, id, name, about, origin),
+	)
 }
 
 // Meanings gives the dictionary of a dataset.
@@ -143,7 +145,11 @@ func (s *Store) SetMeanings(ctx context.Context, datasetID int64, meanings []app
 				return err
 			}
 		}
-		_, err := tx.Exec(ctx, `delete from column_meanings where dataset_id = $1 and label = '' and unit = '' and meaning = '' and form = '' and codes = '{}' and colours = '{}'`, datasetID)
+		_, err := tx.Exec(
+			ctx,
+			`delete from column_meanings where dataset_id = $1 and label = '' and unit = '' and meaning = '' and form = '' and codes = '{}' and colours = '{}'`,
+			datasetID,
+		)
 		return err
 	})
 }
@@ -175,7 +181,12 @@ func (s *Store) Versions(ctx context.Context, spaceID, datasetID int64) ([]app.V
 
 // AddVersion keeps a prepared table as the next version of the dataset that the
 // version it was made from belongs to.
-func (s *Store) AddVersion(ctx context.Context, spaceID, fromVersionID int64, t *table.Table, clauses []prepare.Clause) (app.Version, error) {
+func (s *Store) AddVersion(
+	ctx context.Context,
+	spaceID, fromVersionID int64,
+	t *table.Table,
+	clauses []prepare.Clause,
+) (app.Version, error) {
 	stored, err := json.Marshal(clauses)
 	if err != nil {
 		return app.Version{}, err
@@ -221,7 +232,22 @@ const (
 )
 
 func (c *packedColumn) insert(ctx context.Context, tx pgx.Tx, into string, of int64, position int) error {
-	_, err := tx.Exec(ctx, into, of, position, c.name, c.label, c.unit, c.meaning, c.kind, c.grain, c.encoding, c.levels, c.data, c.decimals)
+	_, err := tx.Exec(
+		ctx,
+		into,
+		of,
+		position,
+		c.name,
+		c.label,
+		c.unit,
+		c.meaning,
+		c.kind,
+		c.grain,
+		c.encoding,
+		c.levels,
+		c.data,
+		c.decimals,
+	)
 	return err
 }
 

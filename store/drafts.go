@@ -21,6 +21,15 @@ func (s *Store) SetDraft(ctx context.Context, spaceID, personID, datasetID int64
 		_, err := s.pool.Exec(ctx, `delete from drafts where person_id = $1 and dataset_id = $2`, personID, datasetID)
 		return translated(err)
 	}
-	return affected(s.pool.Exec(ctx, `insert into drafts (person_id, dataset_id, typed) select $2, d.id, $4 from datasets d where d.space_id = $1 and d.id = $3
-		on conflict (person_id, dataset_id) do update set typed = excluded.typed, changed_at = now()`, spaceID, personID, datasetID, typed))
+	return affected(
+		s.pool.Exec(
+			ctx,
+			`insert into drafts (person_id, dataset_id, typed) select $2, d.id, $4 from datasets d where d.space_id = $1 and d.id = $3
+		on conflict (person_id, dataset_id) do update set typed = excluded.typed, changed_at = now()`,
+			spaceID,
+			personID,
+			datasetID,
+			typed,
+		),
+	)
 }

@@ -51,7 +51,13 @@ func (s *Store) AddSignInLink(ctx context.Context, tokenHash []byte, personID in
 	if _, err := s.pool.Exec(ctx, `delete from sign_in_links where expires_at < now()`); err != nil {
 		return err
 	}
-	_, err := s.pool.Exec(ctx, `insert into sign_in_links (token_hash, person_id, expires_at) values ($1, $2, $3)`, tokenHash, personID, until)
+	_, err := s.pool.Exec(
+		ctx,
+		`insert into sign_in_links (token_hash, person_id, expires_at) values ($1, $2, $3)`,
+		tokenHash,
+		personID,
+		until,
+	)
 	return err
 }
 

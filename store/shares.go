@@ -53,14 +53,37 @@ const shareColumns = `h.id, h.key, coalesce(h.chart_id, 0), h.title, h.body, h.s
 
 func scanShare(row pgx.Row, extra ...any) (app.Share, error) {
 	var h app.Share
-	err := row.Scan(append([]any{&h.ID, &h.Key, &h.ChartID, &h.Title, &h.Body, &h.Source, &h.Typed, &h.CreatedAt, &h.WithdrawnAt, &h.SpaceName, &h.SpaceID, &h.VersionID, &h.Rows, &h.Made}, extra...)...)
+	err := row.Scan(
+		append(
+			[]any{
+				&h.ID,
+				&h.Key,
+				&h.ChartID,
+				&h.Title,
+				&h.Body,
+				&h.Source,
+				&h.Typed,
+				&h.CreatedAt,
+				&h.WithdrawnAt,
+				&h.SpaceName,
+				&h.SpaceID,
+				&h.VersionID,
+				&h.Rows,
+				&h.Made,
+			},
+			extra...)...)
 	return h, found(err)
 }
 
 // Shares lists a space's fixed copies without their figures, the newest first.
 func (s *Store) Shares(ctx context.Context, spaceID int64) ([]app.Share, error) {
-	return collect(ctx, s, func(row pgx.Row) (app.Share, error) { return scanShare(row) },
-		`select `+shareColumns+` from shares h join spaces s on s.id = h.space_id where h.space_id = $1 order by h.created_at desc, h.id desc`, spaceID)
+	return collect(
+		ctx,
+		s,
+		func(row pgx.Row) (app.Share, error) { return scanShare(row) },
+		`select `+shareColumns+` from shares h join spaces s on s.id = h.space_id where h.space_id = $1 order by h.created_at desc, h.id desc`,
+		spaceID,
+	)
 }
 
 // WithdrawShare marks a fixed copy as withdrawn and forgets its figure and its rows.

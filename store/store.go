@@ -105,7 +105,11 @@ func migrate(ctx context.Context, connections *pgxpool.Pool) error {
 		return err
 	}
 	if current > newest {
-		return fmt.Errorf("it was written by a newer program (its schema is %d, this program knows %d): start the newer one, or restore a backup made with this one", current, newest)
+		return fmt.Errorf(
+			"it was written by a newer program (its schema is %d, this program knows %d): start the newer one, or restore a backup made with this one",
+			current,
+			newest,
+		)
 	}
 	if _, err = provider.Up(ctx); err != nil {
 		return err

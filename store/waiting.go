@@ -114,7 +114,15 @@ func (s *Store) ReadWaitingWith(ctx context.Context, file app.WaitingFile) error
 	if err != nil {
 		return err
 	}
-	return affected(s.pool.Exec(ctx, `update waiting_files set options = $3 where space_id = $1 and key_hash = $2`, file.SpaceID, file.KeyHash, options))
+	return affected(
+		s.pool.Exec(
+			ctx,
+			`update waiting_files set options = $3 where space_id = $1 and key_hash = $2`,
+			file.SpaceID,
+			file.KeyHash,
+			options,
+		),
+	)
 }
 
 // DropWaiting forgets a waiting file.

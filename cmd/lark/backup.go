@@ -101,7 +101,9 @@ func restore(ctx context.Context, address, file string) error {
 		return err
 	}
 	if !empty {
-		return errors.New("the database holds something already: say lark start --data NEW-FOLDER --from FILE for a new one, or name an empty database")
+		return errors.New(
+			"the database holds something already: say lark start --data NEW-FOLDER --from FILE for a new one, or name an empty database",
+		)
 	}
 	if err := postgres.Restore(ctx, address, io.Reader(in)); err != nil {
 		return fmt.Errorf("%s cannot be restored: %w", file, err)

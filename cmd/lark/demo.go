@@ -52,7 +52,18 @@ func addDemo(ctx context.Context, a *app.App, owner app.Person, dataset demo.Dat
 	if t, err = dataset.Describe(t); err != nil {
 		return err
 	}
-	added, err := a.AddTable(ctx, app.NewDataset{SpaceID: owner.SpaceID, PersonID: owner.ID, Name: dataset.Name, About: dataset.About, FileName: dataset.File, Table: t, Report: report})
+	added, err := a.AddTable(
+		ctx,
+		app.NewDataset{
+			SpaceID:  owner.SpaceID,
+			PersonID: owner.ID,
+			Name:     dataset.Name,
+			About:    dataset.About,
+			FileName: dataset.File,
+			Table:    t,
+			Report:   report,
+		},
+	)
 	if err != nil {
 		return err
 	}
@@ -146,9 +157,20 @@ func addLarge(ctx context.Context, data string, rows int) error {
 	}
 	dataset := demo.Dataset{Name: "Flight minutes", File: "flight_minutes.csv",
 		About: "Bees leaving and coming back, counted each minute at the hive's gate, with the weather. Made up.",
-		Meanings: map[string]demo.Meaning{"moment": {Label: "Moment", Meaning: "Minute of the count"}, "temp_c": {Label: "Temperature", Unit: "°C"}, "light_lux": {Label: "Light", Unit: "lux"},
-			"wind_ms": {Label: "Wind", Unit: "m/s"}, "departures": {Label: "Departures", Unit: "per minute"}, "returns": {Label: "Returns", Unit: "per minute"}},
-		Charts: []demo.Chart{{Name: "Light and departures", Typed: "plot departures against light_lux\nlog x\ncolour by temp_c\nfit line\n"}}}
+		Meanings: map[string]demo.Meaning{
+			"moment":    {Label: "Moment", Meaning: "Minute of the count"},
+			"temp_c":    {Label: "Temperature", Unit: "°C"},
+			"light_lux": {Label: "Light", Unit: "lux"},
+			"wind_ms": {
+				Label: "Wind",
+				Unit:  "m/s",
+			},
+			"departures": {Label: "Departures", Unit: "per minute"},
+			"returns":    {Label: "Returns", Unit: "per minute"},
+		},
+		Charts: []demo.Chart{
+			{Name: "Light and departures", Typed: "plot departures against light_lux\nlog x\ncolour by temp_c\nfit line\n"},
+		}}
 	if err := addDemo(ctx, a, owner, dataset, func(w io.Writer) error { return demo.FlightMinutes(w, rows) }); err != nil {
 		return err
 	}

@@ -16,8 +16,22 @@ import (
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	root := &cobra.Command{Use: "lark", Short: "Explore relations between variables, and share what you found", SilenceUsage: true, SilenceErrors: true}
-	root.AddCommand(startCommand(), demoCommand(), personCommand(), backupCommand(), restoreCommand(), renderCommand(), readCommand(), openapiCommand())
+	root := &cobra.Command{
+		Use:           "lark",
+		Short:         "Explore relations between variables, and share what you found",
+		SilenceUsage:  true,
+		SilenceErrors: true,
+	}
+	root.AddCommand(
+		startCommand(),
+		demoCommand(),
+		personCommand(),
+		backupCommand(),
+		restoreCommand(),
+		renderCommand(),
+		readCommand(),
+		openapiCommand(),
+	)
 	if err := run(ctx, root); err != nil {
 		fmt.Fprintln(os.Stderr, "lark:", err)
 		os.Exit(1)

@@ -77,7 +77,12 @@ func readCommand() *cobra.Command {
 	flags.BoolVar(&options.MonthFirst, "month-first", false, "in dates that can be read two ways, the month comes first")
 	flags.BoolVar(&options.KeepBelow, "keep-below", false, "keep lines under the table as rows")
 	flags.BoolVar(&options.LeaveSum, "leave-sum", false, "leave out rows that sum up others")
-	flags.StringArrayVar(&as, "as", nil, "how a column is read: name=number, name=text, name=limit or name=half for numbers with <0.1 as 0.1 or 0.05, name=date, or name=gap or name=value where 9999 or NA may stand for a missing value")
+	flags.StringArrayVar(
+		&as,
+		"as",
+		nil,
+		"how a column is read: name=number, name=text, name=limit or name=half for numbers with <0.1 as 0.1 or 0.05, name=date, or name=gap or name=value where 9999 or NA may stand for a missing value",
+	)
 	return command
 }
 

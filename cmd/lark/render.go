@@ -33,8 +33,11 @@ func renderCommand() *cobra.Command {
 	command := &cobra.Command{
 		Use:   "render [TABLE] SENTENCE",
 		Short: "Draw a sentence with a file of data: lark render hives.csv chart.lark -o chart.svg",
-		Long:  "Draw a typed sentence, or the file that holds it, with a file of data; a sentence that works y out from x needs none. The ending of the file to write says in which form: " + strings.Join(endings(), ", ") + ".",
-		Args:  cobra.RangeArgs(1, 2),
+		Long: "Draw a typed sentence, or the file that holds it, with a file of data; a sentence that works y out from x needs none. The ending of the file to write says in which form: " + strings.Join(
+			endings(),
+			", ",
+		) + ".",
+		Args: cobra.RangeArgs(1, 2),
 		RunE: func(c *cobra.Command, arguments []string) error {
 			options := render.Options{Scale: scale, Look: look, Fonts: svg.Fonts(fonts), Metrics: text.Hanken(), Clock: time.Now().UTC()}
 			if _, err := fmt.Sscanf(size, "%gx%g", &options.Width, &options.Height); size != "" && err != nil {
@@ -50,7 +53,8 @@ func renderCommand() *cobra.Command {
 		},
 	}
 	command.Flags().StringVarP(&out, "out", "o", "-", "file to write, its form by its ending; - is standard output, as JSON")
-	command.Flags().StringVar(&size, "size", "", fmt.Sprintf("of the paper, in pixels: that of the sentence or, where it has none, %gx%g", figure.DefaultWidth, figure.DefaultHeight))
+	command.Flags().
+		StringVar(&size, "size", "", fmt.Sprintf("of the paper, in pixels: that of the sentence or, where it has none, %gx%g", figure.DefaultWidth, figure.DefaultHeight))
 	command.Flags().Float64Var(&scale, "scale", 1, "of a PNG: pixels a pixel of the paper")
 	command.Flags().StringVar(&look, "look", "light", "light, dark or ink (for printers without colours)")
 	command.Flags().StringVar(&fonts, "fonts", string(svg.Named), "of an SVG: named, embedded or outlines")
@@ -133,11 +137,21 @@ func told(sentence string, err error) error {
 }
 
 func renderJSON(ctx context.Context, t *table.Table, typed, sentence, out string, options render.Options) error {
-	picture, err := app.DrawTable(ctx, t, nil, typed, figure.Options{Width: options.Width, Height: options.Height, Metrics: options.Metrics})
+	picture, err := app.DrawTable(
+		ctx,
+		t,
+		nil,
+		typed,
+		figure.Options{Width: options.Width, Height: options.Height, Metrics: options.Metrics},
+	)
 	if err != nil {
 		return told(sentence, err)
 	}
-	written, err := json.MarshalIndent(map[string]any{"figure": picture.Figure, "reading": picture.Reading, "typed": picture.Typed}, "", " ")
+	written, err := json.MarshalIndent(
+		map[string]any{"figure": picture.Figure, "reading": picture.Reading, "typed": picture.Typed},
+		"",
+		" ",
+	)
 	if err != nil {
 		return err
 	}
@@ -175,7 +189,12 @@ func chartSchema(description map[string]any) map[string]any {
 		}
 	}
 	gather(map[string]any{"$ref": "#/components/schemas/Document"})
-	return map[string]any{"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "A chart of Copper Lark", "$ref": "#/$defs/Document", "$defs": defs}
+	return map[string]any{
+		"$schema": "https://json-schema.org/draft/2020-12/schema",
+		"title":   "A chart of Copper Lark",
+		"$ref":    "#/$defs/Document",
+		"$defs":   defs,
+	}
 }
 
 func openapiCommand() *cobra.Command {

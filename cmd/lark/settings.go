@@ -36,36 +36,96 @@ type setting struct {
 // environment lists every setting; docs/operating.md has the same list, and a test holds
 // that.
 var environment = []setting{
-	{"LARK_DATABASE_URL", "a PostgreSQL that you already have, in place of the program's own", "its own, in the data folder", func(s *settings, v string) error { s.databaseURL = v; return nil }},
-	{"LARK_HOSTS", "names that the server is reached by, with commas; requests for others are refused", "localhost on loopback, else any", func(s *settings, v string) error {
-		s.server.Hosts = strings.FieldsFunc(v, func(r rune) bool { return r == ',' || r == ' ' })
-		return nil
-	}},
-	{"LARK_TLS", "1 behind a proxy that speaks TLS: HSTS, and cookies that are bound to this host and to TLS", "0", func(s *settings, v string) error { return asFlag(&s.server.TLS, v) }},
+	{
+		"LARK_DATABASE_URL",
+		"a PostgreSQL that you already have, in place of the program's own",
+		"its own, in the data folder",
+		func(s *settings, v string) error { s.databaseURL = v; return nil },
+	},
+	{
+		"LARK_HOSTS",
+		"names that the server is reached by, with commas; requests for others are refused",
+		"localhost on loopback, else any",
+		func(s *settings, v string) error {
+			s.server.Hosts = strings.FieldsFunc(v, func(r rune) bool { return r == ',' || r == ' ' })
+			return nil
+		},
+	},
+	{
+		"LARK_TLS",
+		"1 behind a proxy that speaks TLS: HSTS, and cookies that are bound to this host and to TLS",
+		"0",
+		func(s *settings, v string) error { return asFlag(&s.server.TLS, v) },
+	},
 	{"LARK_PROXIES", "addresses of proxies whose X-Forwarded-For is believed, with commas", "none", func(s *settings, v string) error {
 		s.server.Proxies = strings.FieldsFunc(v, func(r rune) bool { return r == ',' || r == ' ' })
 		return nil
 	}},
-	{"LARK_MEMORY_MB", "the memory that the program means to live in: a third holds tables, a third is for work", "half of the machine's, at most 4096", func(s *settings, v string) error { return asMegabytes(&s.limits.MemoryBytes, v) }},
-	{"LARK_WORK", "heavy work at once, in rows: a figure weighs 1 a row, an explanation 4; one person gets a half", "4,000,000 for each core, less where memory is short", func(s *settings, v string) error { return asCount(&s.limits.Work, v) }},
-	{"LARK_WAIT_SECONDS", "how long heavy work waits for its turn before it is refused", "20", func(s *settings, v string) error { return asSeconds(&s.limits.Patience, v) }},
-	{"LARK_MAX_FILE_MB", "the largest file that is read, unpacked", "1024", func(s *settings, v string) error { return asMegabytes(&s.limits.FileBytes, v) }},
+	{
+		"LARK_MEMORY_MB",
+		"the memory that the program means to live in: a third holds tables, a third is for work",
+		"half of the machine's, at most 4096",
+		func(s *settings, v string) error { return asMegabytes(&s.limits.MemoryBytes, v) },
+	},
+	{
+		"LARK_WORK",
+		"heavy work at once, in rows: a figure weighs 1 a row, an explanation 4; one person gets a half",
+		"4,000,000 for each core, less where memory is short",
+		func(s *settings, v string) error { return asCount(&s.limits.Work, v) },
+	},
+	{
+		"LARK_WAIT_SECONDS",
+		"how long heavy work waits for its turn before it is refused",
+		"20",
+		func(s *settings, v string) error { return asSeconds(&s.limits.Patience, v) },
+	},
+	{
+		"LARK_MAX_FILE_MB",
+		"the largest file that is read, unpacked",
+		"1024",
+		func(s *settings, v string) error { return asMegabytes(&s.limits.FileBytes, v) },
+	},
 	{"LARK_MAX_COLUMNS", "the most columns that a file may have", "2000", func(s *settings, v string) error {
 		var n int64
 		err := asCount(&n, v)
 		s.limits.Columns = int(n)
 		return err
 	}},
-	{"LARK_MAX_WAITING_MB", "unpacked files of one person that wait to be kept", "twice LARK_MAX_FILE_MB", func(s *settings, v string) error { return asMegabytes(&s.limits.WaitingSize, v) }},
+	{
+		"LARK_MAX_WAITING_MB",
+		"unpacked files of one person that wait to be kept",
+		"twice LARK_MAX_FILE_MB",
+		func(s *settings, v string) error { return asMegabytes(&s.limits.WaitingSize, v) },
+	},
 	{"LARK_WAITING_MINUTES", "how long a file waits to be kept", "30", func(s *settings, v string) error {
 		err := asSeconds(&s.limits.WaitingTime, v)
 		s.limits.WaitingTime *= 60
 		return err
 	}},
-	{"LARK_SPACE_MB", "what the datasets of a space may take, packed", "any size", func(s *settings, v string) error { return asMegabytes(&s.limits.SpaceBytes, v) }},
-	{"LARK_SPACE_ROWS", "the rows of all versions in a space", "any number", func(s *settings, v string) error { return asCount(&s.limits.SpaceRows, v) }},
-	{"LARK_LEAST_ROOM_MB", "room on the disk that writing leaves free for the database", "256", func(s *settings, v string) error { return asMegabytes(&s.limits.LeastRoom, v) }},
-	{"LARK_SPOOL", "a folder for files while they arrive", "the system's temporary folder", func(s *settings, v string) error { s.limits.SpoolFolder = v; return nil }},
+	{
+		"LARK_SPACE_MB",
+		"what the datasets of a space may take, packed",
+		"any size",
+		func(s *settings, v string) error { return asMegabytes(&s.limits.SpaceBytes, v) },
+	},
+	{
+		"LARK_SPACE_ROWS",
+		"the rows of all versions in a space",
+		"any number",
+		func(s *settings, v string) error { return asCount(&s.limits.SpaceRows, v) },
+	},
+	{
+		"LARK_LEAST_ROOM_MB",
+		"room on the disk that writing leaves free for the database",
+		"256",
+		func(s *settings, v string) error { return asMegabytes(&s.limits.LeastRoom, v) },
+	},
+	{
+		"LARK_SPOOL",
+		"a folder for files while they arrive",
+		"the system's temporary folder",
+		func(s *settings, v string) error { s.limits.SpoolFolder = v; return nil },
+	},
 	{"LARK_READER_RATE", "requests a second that one address may ask of shared pages", "400", func(s *settings, v string) error {
 		rate, err := strconv.ParseFloat(v, 64)
 		if err == nil && !(rate > 0) {
@@ -74,18 +134,48 @@ var environment = []setting{
 		s.server.ReaderRate = rate
 		return err
 	}},
-	{"LARK_LEAST_RATE", "bytes a second that a caller must send and take, after ten seconds of grace", "4096", func(s *settings, v string) error { return asCount(&s.server.LeastRate, v) }},
-	{"LARK_STOP_SECONDS", "how long running requests have to finish when the program is told to stop", "30", func(s *settings, v string) error { return asSeconds(&s.stop, v) }},
-	{"LARK_DATABASE_STOP_SECONDS", "how long the program's own database has to stop in order, before it is stopped at once", "20", func(s *settings, v string) error { return asSeconds(&s.databaseStop, v) }},
-	{"LARK_LOG", "requests: a line of JSON for each request, on standard error; warnings: none", "requests, unless at a terminal", func(s *settings, v string) error {
-		if v != "requests" && v != "warnings" {
-			return errors.New("must be requests or warnings")
-		}
-		s.log = v == "requests"
-		return nil
-	}},
-	{"LARK_METRICS_ADDRESS", "address and port where /metrics is answered to anybody, such as 127.0.0.1:9100", "nowhere", func(s *settings, v string) error { s.metricsAddress = v; return nil }},
-	{"LARK_METRICS_TOKEN", "the bearer token that /metrics asks for at the program's own address", "not answered there", func(s *settings, v string) error { s.server.MetricsToken = v; return nil }},
+	{
+		"LARK_LEAST_RATE",
+		"bytes a second that a caller must send and take, after ten seconds of grace",
+		"4096",
+		func(s *settings, v string) error { return asCount(&s.server.LeastRate, v) },
+	},
+	{
+		"LARK_STOP_SECONDS",
+		"how long running requests have to finish when the program is told to stop",
+		"30",
+		func(s *settings, v string) error { return asSeconds(&s.stop, v) },
+	},
+	{
+		"LARK_DATABASE_STOP_SECONDS",
+		"how long the program's own database has to stop in order, before it is stopped at once",
+		"20",
+		func(s *settings, v string) error { return asSeconds(&s.databaseStop, v) },
+	},
+	{
+		"LARK_LOG",
+		"requests: a line of JSON for each request, on standard error; warnings: none",
+		"requests, unless at a terminal",
+		func(s *settings, v string) error {
+			if v != "requests" && v != "warnings" {
+				return errors.New("must be requests or warnings")
+			}
+			s.log = v == "requests"
+			return nil
+		},
+	},
+	{
+		"LARK_METRICS_ADDRESS",
+		"address and port where /metrics is answered to anybody, such as 127.0.0.1:9100",
+		"nowhere",
+		func(s *settings, v string) error { s.metricsAddress = v; return nil },
+	},
+	{
+		"LARK_METRICS_TOKEN",
+		"the bearer token that /metrics asks for at the program's own address",
+		"not answered there",
+		func(s *settings, v string) error { s.server.MetricsToken = v; return nil },
+	},
 }
 
 // read reads the environment; a setting that cannot be read is an error that names it.

@@ -149,7 +149,13 @@ func (s *settings) listen() (net.Listener, error) {
 // serve answers until the context is done; then it takes no more requests, and those that
 // run have a time to finish.
 func serve(ctx context.Context, listener net.Listener, handler http.Handler, stop time.Duration, log *slog.Logger) error {
-	httpServer := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
+	httpServer := &http.Server{
+		Handler:           handler,
+		ReadHeaderTimeout: 10 * time.Second,
+		IdleTimeout:       2 * time.Minute,
+		MaxHeaderBytes:    64 << 10,
+		ErrorLog:          slog.NewLogLogger(log.Handler(), slog.LevelWarn),
+	}
 	failed := make(chan error, 1)
 	parallel.Beside(func() { failed <- httpServer.Serve(listener) }, func(f *parallel.Fault) { failed <- f })
 	select {

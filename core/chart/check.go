@@ -63,10 +63,20 @@ func Check(d *Document, t *table.Table) []Problem {
 	check.groups()
 	check.gradient()
 	if size := check.column("size", d.Size); size != nil && size.Kind.Coded() && size.Kind != table.YesNo {
-		check.add("size", d.Size, fmt.Sprintf("size needs numbers; %s holds %s values", d.Size, size.Kind), "colour or shape can show groups")
+		check.add(
+			"size",
+			d.Size,
+			fmt.Sprintf("size needs numbers; %s holds %s values", d.Size, size.Kind),
+			"colour or shape can show groups",
+		)
 	}
 	if s := d.Sizes; s != (Sizes{}) && (d.Size == "" || !(s.Smallest >= SmallestDot && s.Smallest < s.Largest && s.Largest <= LargestDot)) {
-		check.add("size", d.Size, fmt.Sprintf("marks are sized from one radius to a larger one, between %v and %v pixels", SmallestDot, LargestDot), "say size by a column from 2 to 12")
+		check.add(
+			"size",
+			d.Size,
+			fmt.Sprintf("marks are sized from one radius to a larger one, between %v and %v pixels", SmallestDot, LargestDot),
+			"say size by a column from 2 to 12",
+		)
 	}
 	if d.Opacity < 0 || d.Opacity > 1 || math.IsNaN(d.Opacity) {
 		check.add("opacity", "", "opacity goes from 0 to 1", "say a number such as 0.5")
@@ -86,7 +96,12 @@ func Check(d *Document, t *table.Table) []Problem {
 	check.order()
 	check.panels()
 	if n := len(d.Fits()); n > MaxFits {
-		check.add("fit", "", fmt.Sprintf("a chart holds at most %d fits; this one has %d", MaxFits, n), "take some out, or keep them as another chart")
+		check.add(
+			"fit",
+			"",
+			fmt.Sprintf("a chart holds at most %d fits; this one has %d", MaxFits, n),
+			"take some out, or keep them as another chart",
+		)
 		return check.problems
 	}
 	for _, fit := range d.Fits() {
@@ -143,7 +158,12 @@ func (c *checking) takeOut() {
 		c.add("take out", d.TakeOut, "a column is taken out of one relation at a time", "plot one column along y")
 	}
 	if column.Kind.Coded() && len(column.Levels) > MostTakenOut {
-		c.add("take out", d.TakeOut, fmt.Sprintf("%s has more than %d groups", d.TakeOut, MostTakenOut), "take out a column with fewer groups")
+		c.add(
+			"take out",
+			d.TakeOut,
+			fmt.Sprintf("%s has more than %d groups", d.TakeOut, MostTakenOut),
+			"take out a column with fewer groups",
+		)
 	}
 }
 
@@ -154,12 +174,18 @@ func (c *checking) centres() {
 		return
 	}
 	if column.AsGroups(MaxFitGroups) == nil {
-		c.add("centres", d.Centres, fmt.Sprintf("centres need at most %d groups; %s has more", MaxFitGroups, d.Centres), "choose a column with fewer groups")
+		c.add(
+			"centres",
+			d.Centres,
+			fmt.Sprintf("centres need at most %d groups; %s has more", MaxFitGroups, d.Centres),
+			"choose a column with fewer groups",
+		)
 	}
 	for _, axis := range []string{"x", "y"} {
 		v := d.Along(axis)
 		along := c.table.Column(v.Column)
-		if v.Of != NoAggregate || along != nil && (v.As == AsGroups || along.Kind.Coded() && along.Kind != table.YesNo && v.As != AsNumber) {
+		if v.Of != NoAggregate ||
+			along != nil && (v.As == AsGroups || along.Kind.Coded() && along.Kind != table.YesNo && v.As != AsNumber) {
 			c.add("centres", d.Centres, "groups have a centre where numbers stand along both axes", "plot a number against a number")
 			return
 		}
@@ -249,7 +275,12 @@ func (c *checking) axis(axis string) {
 	}
 	coded := read != nil && read.Kind.Coded() && read.Kind != table.YesNo && v.Of == NoAggregate
 	if coded && len(read.Levels) > MaxAxisGroups {
-		c.add("plot", v.Column, fmt.Sprintf("an axis holds at most %d groups; %s has %d", MaxAxisGroups, v.Column, len(read.Levels)), "put a number or a date there, and show this column on the card")
+		c.add(
+			"plot",
+			v.Column,
+			fmt.Sprintf("an axis holds at most %d groups; %s has %d", MaxAxisGroups, v.Column, len(read.Levels)),
+			"put a number or a date there, and show this column on the card",
+		)
 	}
 	if said.Scale != "" && v.Of == NoAggregate && read != nil && !read.Kind.Quantity() {
 		c.add("log", v.Column, fmt.Sprintf("a log scale needs numbers; %s holds %s values", v.Column, read.Kind), "take the log scale out")
@@ -294,7 +325,12 @@ func (c *checking) aggregate(axis string, v *Variable, column *table.Column) {
 	case v.Column == "":
 		c.add("plot", "", fmt.Sprintf("%s of what?", v.Of), fmt.Sprintf("say %s(honey_kg)", v.Of))
 	case column != nil && column.Kind.Coded() && column.Kind != table.YesNo && v.As != AsNumber:
-		c.add("plot", v.Column, fmt.Sprintf("a %s needs numbers; %s holds %s values", v.Of, v.Column, column.Kind), "say count(), or choose a column of numbers")
+		c.add(
+			"plot",
+			v.Column,
+			fmt.Sprintf("a %s needs numbers; %s holds %s values", v.Of, v.Column, column.Kind),
+			"say count(), or choose a column of numbers",
+		)
 	case column != nil && column.Kind == table.Date && v.Of == Sum:
 		c.add("plot", v.Column, "dates have no sum", "say count(), or a mean")
 	}
@@ -310,16 +346,31 @@ func (c *checking) columns() {
 		c.add("plot", "", fmt.Sprintf("at most %d columns stand along an axis", MaxColumns), "take some out")
 	}
 	if d.Y.As == AsGroups {
-		c.add("plot", d.Y.Column, fmt.Sprintf("several columns along one axis are numbers; %s is read as groups", d.Y.Column), "take the other columns out")
+		c.add(
+			"plot",
+			d.Y.Column,
+			fmt.Sprintf("several columns along one axis are numbers; %s is read as groups", d.Y.Column),
+			"take the other columns out",
+		)
 	}
 	for _, name := range append([]string{d.Y.Column}, d.AlsoY...) {
 		if column := c.column("plot", name); column != nil && !column.Kind.Quantity() {
-			c.add("plot", name, fmt.Sprintf("several columns along one axis are numbers; %s holds %s values", name, column.Kind), "take it out")
+			c.add(
+				"plot",
+				name,
+				fmt.Sprintf("several columns along one axis are numbers; %s holds %s values", name, column.Kind),
+				"take it out",
+			)
 		}
 	}
 	for _, said := range []struct{ clause, column string }{{"colour", d.Colour}, {"size", d.Size}, {"shape", d.Shape}} {
 		if said.column != "" {
-			c.add(said.clause, said.column, "with several columns along y, colour says which is which", "take the "+said.clause+" out, or all columns but one")
+			c.add(
+				said.clause,
+				said.column,
+				"with several columns along y, colour says which is which",
+				"take the "+said.clause+" out, or all columns but one",
+			)
 		}
 	}
 	if d.Y.Of != NoAggregate || d.X.Of != NoAggregate {
@@ -336,149 +387,14 @@ func (c *checking) order() {
 		c.add("order", o.Column, fmt.Sprintf("%s stands along no axis", o.Column), "order the groups along x or y")
 	}
 	if by := c.column("order", o.By); by != nil && by.Kind.Coded() && by.Kind != table.YesNo {
-		c.add("order", o.By, fmt.Sprintf("a %s needs numbers; %s holds %s values", o.Of, o.By, by.Kind), "order by count(), or by a column of numbers")
+		c.add(
+			"order",
+			o.By,
+			fmt.Sprintf("a %s needs numbers; %s holds %s values", o.Of, o.By, by.Kind),
+			"order by count(), or by a column of numbers",
+		)
 	}
 	if o.By == "" && o.Of != Count {
 		c.add("order", "", fmt.Sprintf("%s of what?", o.Of), "say order district by mean(honey_kg)")
 	}
-}
-
-// InPanels is the document with the steps side by side, where it steps.
-func (d *Document) InPanels() *Document {
-	if d.Step == "" {
-		return d
-	}
-	next := d.Clone()
-	next.Step, next.Panels = "", Panels{By: []string{d.Step}}
-	return next
-}
-
-func (c *checking) panels() {
-	p := c.document.Panels
-	if follow := c.column("step through", c.document.Follow); follow != nil && c.document.Step == "" {
-		c.add("step through", c.document.Follow, "dots are followed from one step to the next, and there are no steps", "say step through season following "+c.document.Follow)
-	}
-	if step := c.column("step through", c.document.Step); step != nil {
-		if len(p.By) > 0 {
-			c.add("step through", c.document.Step, "a chart is stepped through or divided into panels", "take one of the two out")
-		}
-		if step.AsGroups(MaxPanels) == nil {
-			c.add("step through", c.document.Step, fmt.Sprintf("at most %d values are stepped through; %s has more", MaxPanels, c.document.Step), "bin it in Data, or take some of its rows")
-		}
-	}
-	all := 1
-	for i, name := range p.By {
-		column := c.column("panels", name)
-		if column == nil {
-			continue
-		}
-		if i > 0 && name == p.By[0] {
-			c.add("panels", name, "panels are by two different columns", "take one out")
-		}
-		groups := column.AsGroups(MaxPanels)
-		if groups == nil {
-			c.add("panels", name, fmt.Sprintf("panels show at most %d groups; %s has more", MaxPanels, name), "colour or the card can show it, or keep its top groups in Data")
-			continue
-		}
-		all *= len(groups.Levels)
-	}
-	if all > MaxPanelsInAll {
-		c.add("panels", "", fmt.Sprintf("a chart holds at most %d panels; these are %d", MaxPanelsInAll, all), "take one of the columns out")
-	}
-	if len(p.By) > 2 {
-		c.add("panels", "", "panels are by one column or two", "take the others out")
-	}
-}
-
-func (c *checking) references() {
-	list := c.document.References()
-	if len(list) > MaxReferences {
-		c.add("line at", "", fmt.Sprintf("a chart holds at most %d reference lines and bands", MaxReferences), "take some out")
-	}
-	for _, r := range list {
-		v := c.document.Along(r.Axis)
-		if column := ColumnOf(*v, c.table); v.Of == NoAggregate && column != nil && column.Kind.Coded() && column.Kind != table.YesNo {
-			c.add("line at", v.Column, fmt.Sprintf("a line stands at a number; %s holds %s values", v.Column, column.Kind), "put it along the other axis")
-		}
-		if r.Formula != "" {
-			c.curve(r.Formula)
-		}
-		if r.To != nil && *r.To == r.At {
-			c.add("band", "", "both ends of the band are the same", "say two different numbers, or a line at one")
-		}
-	}
-}
-
-// curve checks a line along which y is worked out from x.
-func (c *checking) curve(expression string) {
-	if x := ColumnOf(c.document.X, c.table); x == nil || c.document.X.Aggregated() || !x.Kind.Quantity() {
-		c.add("line y", "", "a line worked out from x needs numbers along x", "say line at y = and a number")
-	}
-	if _, _, message, advice := formula.CurveMistake(expression); message != "" {
-		c.add("line y", "", message, advice)
-	}
-}
-
-func (c *checking) groups() {
-	d := c.document
-	colour := c.column("colour", d.Colour)
-	switch {
-	case d.Patterns && (colour == nil || d.Gradient.Of(colour)):
-		c.add("colour", d.Colour, "patterns are those of groups", "say colour by a column of groups, or take with patterns out")
-	case d.Top < 0 || d.Top >= MaxColours:
-		c.add("colour", d.Colour, fmt.Sprintf("from 1 to %d groups have a colour each beside the rest", MaxColours-1), "say top 9")
-	case d.Top > 0 && (colour == nil || !colour.Kind.Coded()):
-		c.add("colour", d.Colour, "the most frequent are those of a column of groups", "say colour by a column of groups")
-	case colour != nil && colour.Kind.Coded() && len(colour.Levels) > MaxColours && d.Top == 0:
-		c.add("colour", d.Colour, fmt.Sprintf("colour tells at most %d groups apart; %s has %d", MaxColours, d.Colour, len(colour.Levels)), fmt.Sprintf("say colour by %s top %d, which gives the rest one colour", d.Colour, MaxColours-1))
-	}
-	if shape := c.column("shape", d.Shape); shape != nil {
-		if groups := shape.AsGroups(MaxShapes); groups == nil {
-			c.add("shape", d.Shape, fmt.Sprintf("shape tells at most %d groups apart; %s has more", MaxShapes, d.Shape), "colour or size can show it")
-		}
-	}
-}
-
-func (c *checking) fit(fit *Fit) {
-	for _, v := range []Variable{c.document.X, c.document.Y} {
-		name := v.Column
-		if v.Of != NoAggregate {
-			c.add("fit", name, "a fit is made of rows, not of a statistic of them", "take the fit out, or plot the column itself")
-			return
-		}
-		if column := ColumnOf(v, c.table); column != nil && column.Kind.Coded() && column.Kind != table.YesNo {
-			c.add("fit", name, fmt.Sprintf("a fit needs numbers along both axes; %s holds %s values", name, column.Kind), "take the fit out, or put a number there")
-			return
-		}
-	}
-	if each := c.column("fit", fit.Each); each != nil {
-		if groups := each.AsGroups(MaxFitGroups); groups == nil {
-			c.add("fit", fit.Each, fmt.Sprintf("a fit for each group needs at most %d groups; %s has more", MaxFitGroups, fit.Each), "choose a column with fewer groups")
-		}
-	}
-	if fit.Kind == FitCurve && (fit.Degree < 2 || fit.Degree > 5) {
-		c.add("fit", "", "a curve has a degree from 2 to 5", "say fit curve degree 2")
-	}
-	if fit.Kind == FitLocal && fit.Span != 0 && (fit.Span < 0.2 || fit.Span > 1) {
-		c.add("fit", "", "a span is a share of the rows from 0.2 to 1", "say span 0.75")
-	}
-	if fit.Band != nil && !validLevel(fit.Band.Level) {
-		c.add("fit", "", LevelMessage("a band"), "say with band 95%")
-	}
-	if fit.Band != nil && fit.Band.Kind == Prediction && (fit.Kind == FitLocal || fit.Kind == FitSpline || fit.Kind == FitRobust) {
-		c.add("fit", "", fmt.Sprintf("a %s has no prediction band", fitName(fit.Kind)), "fit a line or a curve for that, or ask for a confidence band")
-	}
-	if fit.LeavingOutliers && fit.Kind != FitLine {
-		c.add("fit", "", "outliers are judged against a straight line", "say fit line leaving out outliers, or fit robust line")
-	}
-}
-
-func fitName(kind FitKind) string {
-	switch kind {
-	case FitLocal:
-		return "local regression"
-	case FitSpline:
-		return "smoothing spline"
-	}
-	return string(kind)
 }

@@ -119,7 +119,12 @@ func (c *checking) paired() {
 	}
 	switch {
 	case d.Colour == "" || d.Colour == d.Paired:
-		c.add("colour", d.Paired, "two columns are paired: one gives the hue, the other how dark it is", "say colour by district paired with hive_type")
+		c.add(
+			"colour",
+			d.Paired,
+			"two columns are paired: one gives the hue, the other how dark it is",
+			"say colour by district paired with hive_type",
+		)
 		return
 	case first == nil || second == nil:
 		return
@@ -132,7 +137,12 @@ func (c *checking) paired() {
 		gives  string
 	}{{first, colour.PairedHues, "hues"}, {second, colour.PairedDepths, "depths"}} {
 		if groups := of.column.AsGroups(of.most); groups == nil || len(groups.Levels) > of.most {
-			c.add("colour", of.column.Name, fmt.Sprintf("paired colours have %d %s; %s has more groups", of.most, of.gives, of.column.Name), "pair a column of fewer groups, or show one of the two by shape")
+			c.add(
+				"colour",
+				of.column.Name,
+				fmt.Sprintf("paired colours have %d %s; %s has more groups", of.most, of.gives, of.column.Name),
+				"pair a column of fewer groups, or show one of the two by shape",
+			)
 		}
 	}
 }

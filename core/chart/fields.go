@@ -33,15 +33,39 @@ type field struct {
 // fields lists them in the order in which a sentence names them. Which columns a chart uses follows from it; a field that
 // is missing here is found by a test.
 var fields = []field{
-	{"y.column", mapped}, {"also_y", mapped}, {"x.column", mapped}, {"take_out", mapped}, {"colour", mapped}, {"colour_paired", mapped}, {"size", mapped}, {"shape", mapped}, {"centres", mapped},
-	{"layers.fit.each", mapped}, {"step", mapped}, {"follow", mapped}, {"card.heading", carded}, {"card.shows", carded}, {"label.with", labelled}, {"label.by", labelled}, {"panels.by", labelled},
-	{"where", condition}, {"order.column", ordering}, {"order.by", ordering}, {"also.y", mixed}, {"also.x", mixed}, {"also.table", wording}, {"also.name", wording},
-	{"key_order", groups}, {"in_front", groups}, {"title", wording}, {"subtitle", wording}, {"note", wording}, {"function.formula", wording}, {"layers.reference.formula", wording}, {"layers.reference.name", wording},
-	{"scales.x.title", wording}, {"scales.y.title", wording}, {"scales.x.unit", wording}, {"scales.y.unit", wording}, {"scales.x.symbol", wording}, {"scales.y.symbol", wording},
-	{"y.of", choice}, {"y.as", choice}, {"x.of", choice}, {"x.as", choice}, {"order.of", choice}, {"edges", choice}, {"jitter", choice}, {"panels.own", choice}, {"layers.mark", choice}, {"layers.fit.kind", choice}, {"layers.fit.band.kind", choice},
-	{"layers.reference.axis", choice}, {"layers.reference.of", choice}, {"scales.x.scale", choice}, {"scales.y.scale", choice}, {"scales.x.form", choice}, {"scales.y.form", choice}, {"also.as", choice}, {"gradient.using", choice},
+	{
+		"y.column",
+		mapped,
+	}, {"also_y", mapped}, {"x.column", mapped}, {"take_out", mapped}, {"colour", mapped}, {"colour_paired", mapped}, {"size", mapped}, {"shape", mapped}, {"centres", mapped},
+	{
+		"layers.fit.each",
+		mapped,
+	}, {"step", mapped}, {"follow", mapped}, {"card.heading", carded}, {"card.shows", carded}, {"label.with", labelled}, {"label.by", labelled}, {"panels.by", labelled},
+	{
+		"where",
+		condition,
+	}, {"order.column", ordering}, {"order.by", ordering}, {"also.y", mixed}, {"also.x", mixed}, {"also.table", wording}, {"also.name", wording},
+	{
+		"key_order",
+		groups,
+	}, {"in_front", groups}, {"title", wording}, {"subtitle", wording}, {"note", wording}, {"function.formula", wording}, {"layers.reference.formula", wording}, {"layers.reference.name", wording},
+	{
+		"scales.x.title",
+		wording,
+	}, {"scales.y.title", wording}, {"scales.x.unit", wording}, {"scales.y.unit", wording}, {"scales.x.symbol", wording}, {"scales.y.symbol", wording},
+	{
+		"y.of",
+		choice,
+	}, {"y.as", choice}, {"x.of", choice}, {"x.as", choice}, {"order.of", choice}, {"edges", choice}, {"jitter", choice}, {"panels.own", choice}, {"layers.mark", choice}, {"layers.fit.kind", choice}, {"layers.fit.band.kind", choice},
+	{
+		"layers.reference.axis",
+		choice,
+	}, {"layers.reference.of", choice}, {"scales.x.scale", choice}, {"scales.y.scale", choice}, {"scales.x.form", choice}, {"scales.y.form", choice}, {"also.as", choice}, {"gradient.using", choice},
 	{"look", choice}, {"grid", choice}, {"text", choice}, {"key", choice}, {"overlap", choice}, {"weight", choice},
-	{"palette", colours}, {"outline.colour", colours}, {"fixed.colour", colours}, {"fixed.shape", colours}, {"layers.fit.stroke.colour", colours}, {"layers.reference.stroke.colour", colours}, {"also.stroke.colour", colours},
+	{
+		"palette",
+		colours,
+	}, {"outline.colour", colours}, {"fixed.colour", colours}, {"fixed.shape", colours}, {"layers.fit.stroke.colour", colours}, {"layers.reference.stroke.colour", colours}, {"also.stroke.colour", colours},
 	{"layers.fit.stroke.dash", choice}, {"layers.reference.stroke.dash", choice}, {"also.stroke.dash", choice},
 }
 

@@ -33,7 +33,12 @@ func (c *checking) fixed() {
 	} {
 		switch {
 		case channel.said && channel.column != "":
-			c.add("one "+channel.name, channel.column, fmt.Sprintf("%s is by a column, or one for all marks", channel.name), "take one of the two out")
+			c.add(
+				"one "+channel.name,
+				channel.column,
+				fmt.Sprintf("%s is by a column, or one for all marks", channel.name),
+				"take one of the two out",
+			)
 		case channel.said && !channel.fits:
 			c.add("one "+channel.name, "", channel.message, channel.advice)
 		}

@@ -61,7 +61,10 @@ func (d *Document) Table(of *table.Table) *table.Table {
 			y[i] = math.NaN()
 		}
 	}
-	made, err := table.New(&table.Column{Name: FunctionX, Kind: table.Number, Numbers: x}, &table.Column{Name: FunctionY, Kind: table.Number, Numbers: y})
+	made, err := table.New(
+		&table.Column{Name: FunctionX, Kind: table.Number, Numbers: x},
+		&table.Column{Name: FunctionY, Kind: table.Number, Numbers: y},
+	)
 	if err != nil {
 		return of
 	}

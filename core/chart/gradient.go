@@ -64,7 +64,12 @@ func (c *checking) gradient() {
 		case l.From == l.To || math.IsNaN(l.From) || math.IsNaN(l.To):
 			c.add("colour", d.Colour, "colours go from one value to another one", "say from 0 to 150")
 		case l.Dates != dates:
-			c.add("colour", d.Colour, fmt.Sprintf("the limits of colours are values of %s, which holds %ss", d.Colour, column.Kind), "say from and to such values")
+			c.add(
+				"colour",
+				d.Colour,
+				fmt.Sprintf("the limits of colours are values of %s, which holds %ss", d.Colour, column.Kind),
+				"say from and to such values",
+			)
 		case g.Log && min(l.From, l.To) <= 0:
 			c.add("colour", d.Colour, "a log scale of colours begins above zero", "say from 1 to 150")
 		}

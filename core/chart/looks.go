@@ -38,7 +38,11 @@ var (
 		{Name: WeightBold, Help: "numbers along the axes as heavy as titles", Also: "font weight heavy strong"},
 	}
 	Overlaps = []Option{
-		{Name: OverlapOff, Help: "dots that lie over each other are not shaded by how many there are", Also: "density shading saturation tone overplotting"},
+		{
+			Name: OverlapOff,
+			Help: "dots that lie over each other are not shaded by how many there are",
+			Also: "density shading saturation tone overplotting",
+		},
 	}
 	Keys = []Option{
 		{Name: KeyTop, Help: "over the chart", Also: "legend above position"},
@@ -100,7 +104,13 @@ const (
 )
 
 // PaperMessage says of a paper how large it can be.
-var PaperMessage = fmt.Sprintf("a paper is from %v to %v pixels wide and high, which is %.0f to %.0f mm", LeastPaper, MostPaper, math.Ceil(LeastPaper/pixelsPerMillimetre), math.Floor(MostPaper/pixelsPerMillimetre))
+var PaperMessage = fmt.Sprintf(
+	"a paper is from %v to %v pixels wide and high, which is %.0f to %.0f mm",
+	LeastPaper,
+	MostPaper,
+	math.Ceil(LeastPaper/pixelsPerMillimetre),
+	math.Floor(MostPaper/pixelsPerMillimetre),
+)
 
 func (c *checking) looks() {
 	d := c.document

@@ -76,8 +76,21 @@ func (one *documentOne) migrated() *Document {
 		}
 		return out
 	}
-	d := &Document{Version: Version, Y: Variable{Column: one.Y}, X: Variable{Column: one.X}, Colour: one.Colour, Size: one.Size, Shape: one.Shape, Opacity: one.Opacity,
-		Layers: []Layer{{Mark: DotsMark}}, Scales: Scales{X: axis(one.XAxis, one.LogX), Y: axis(one.YAxis, one.LogY)}, Title: one.Title, Note: one.Note}
+	d := &Document{
+		Version: Version,
+		Y:       Variable{Column: one.Y},
+		X:       Variable{Column: one.X},
+		Colour:  one.Colour,
+		Size:    one.Size,
+		Shape:   one.Shape,
+		Opacity: one.Opacity,
+		Layers: []Layer{
+			{Mark: DotsMark},
+		},
+		Scales: Scales{X: axis(one.XAxis, one.LogX), Y: axis(one.YAxis, one.LogY)},
+		Title:  one.Title,
+		Note:   one.Note,
+	}
 	for _, fit := range one.Fits {
 		d.AddFit(fit)
 	}

@@ -63,7 +63,12 @@ func (c *checking) label() {
 	case said.Top > 0 && said.By == "":
 		c.add("label", "", "the top rows are those of a column", "say label top 5 by, and a column of numbers")
 	case by != nil && by.Kind.Coded() && by.Kind != table.YesNo:
-		c.add("label", said.By, fmt.Sprintf("%s holds %s values, which have no highest", said.By, by.Kind), "say top … by a column of numbers or dates")
+		c.add(
+			"label",
+			said.By,
+			fmt.Sprintf("%s holds %s values, which have no highest", said.By, by.Kind),
+			"say top … by a column of numbers or dates",
+		)
 	case c.document.X.Aggregated() || c.document.Y.Aggregated():
 		c.add("label", "", "labels name single rows; a statistic stands along an axis", "plot the column itself")
 	}
@@ -79,7 +84,12 @@ func (c *checking) rowNumbers(clause string, rows []float64) {
 	}
 	for _, row := range rows {
 		if row != math.Trunc(row) || row < 1 || row > float64(c.table.Rows()) {
-			c.add(clause, "", fmt.Sprintf("there is no row %s; the table has %d", table.FormatNumber(row), c.table.Rows()), "rows are counted from 1, as they stand in Data")
+			c.add(
+				clause,
+				"",
+				fmt.Sprintf("there is no row %s; the table has %d", table.FormatNumber(row), c.table.Rows()),
+				"rows are counted from 1, as they stand in Data",
+			)
 			return
 		}
 	}

@@ -47,7 +47,24 @@ func (c *Clause[D]) DrawInto(source *rand.Rand, into *D, columns []string) {
 }
 
 // names are column names that are hard to write.
-var names = []string{"honey_kg", "log", "Fit", "größe in ha", `say "so"`, "7", "a b", "漢字", "ש", "x'y", "plot", "from", "-", "a\nb", "ｆｕｌｌ", "_"}
+var names = []string{
+	"honey_kg",
+	"log",
+	"Fit",
+	"größe in ha",
+	`say "so"`,
+	"7",
+	"a b",
+	"漢字",
+	"ש",
+	"x'y",
+	"plot",
+	"from",
+	"-",
+	"a\nb",
+	"ｆｕｌｌ",
+	"_",
+}
 
 func (d *drawing) name() string { return d.columns[d.source.IntN(len(d.columns))] }
 

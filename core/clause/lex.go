@@ -168,7 +168,14 @@ func (l *lexer) quoted(quote rune) (string, *Error) {
 		l.advance()
 		text.WriteRune(quote)
 	}
-	return "", &Error{Line: line, Column: column, From: from, Length: 1, Message: "the quote is opened and never closed", Advice: "close it with " + string(quote)}
+	return "", &Error{
+		Line:    line,
+		Column:  column,
+		From:    from,
+		Length:  1,
+		Message: "the quote is opened and never closed",
+		Advice:  "close it with " + string(quote),
+	}
 }
 
 func (l *lexer) number() (string, float64, *Error) {
@@ -190,7 +197,14 @@ func (l *lexer) number() (string, float64, *Error) {
 	text := string(l.runes[start:l.position])
 	value, err := strconv.ParseFloat(strings.Replace(text, "−", "-", 1), 64)
 	if err != nil {
-		return text, 0, &Error{Line: line, Column: column, From: start, Length: l.position - start, Message: fmt.Sprintf("%s is not a number", text), Advice: "write it as 1250 or 0.5"}
+		return text, 0, &Error{
+			Line:    line,
+			Column:  column,
+			From:    start,
+			Length:  l.position - start,
+			Message: fmt.Sprintf("%s is not a number", text),
+			Advice:  "write it as 1250 or 0.5",
+		}
 	}
 	return text, value, nil
 }

@@ -195,7 +195,13 @@ func (l wordList[T]) draw(d *drawing, into any) {
 var joining = []string{"and", "or", "not"}
 
 // comparing are words that may stand behind a column.
-var comparing = []Suggestion{{"in (", "one of several values"}, {"between", "from one value to another"}, {"like", "a pattern: % stands for any letters"}, {"is null", "missing"}, {"is not null", "not missing"}}
+var comparing = []Suggestion{
+	{"in (", "one of several values"},
+	{"between", "from one value to another"},
+	{"like", "a pattern: % stands for any letters"},
+	{"is null", "missing"},
+	{"is not null", "not missing"},
+}
 
 // ExpressionOf is an expression about a T.
 type ExpressionOf[T any] struct {

@@ -225,7 +225,16 @@ func Listed[T any, V comparable](at func(*T) *V, list ...Way[V]) []Option[T] {
 		if pieces == nil {
 			pieces = []Piece{Say(way.Words)}
 		}
-		options = append(options, Option[T]{Pieces: pieces, Help: way.Help, Text: way.Words, Set: func(t *T) { *at(t) = way.Value }, Is: func(t *T) bool { return *at(t) == way.Value }})
+		options = append(
+			options,
+			Option[T]{
+				Pieces: pieces,
+				Help:   way.Help,
+				Text:   way.Words,
+				Set:    func(t *T) { *at(t) = way.Value },
+				Is:     func(t *T) bool { return *at(t) == way.Value },
+			},
+		)
 	}
 	return options
 }

@@ -196,7 +196,12 @@ func Number[T any](at func(*T) *float64, limit Range) Piece {
 // Count is a piece that is a whole number within a range.
 func Count[T any](at func(*T) *int, limit Range) Piece {
 	limit.Whole = true
-	return number[T]{func(t *T) float64 { return float64(*at(t)) }, func(t *T, v float64) { *at(t) = int(v) }, func(t *T) any { return at(t) }, limit}
+	return number[T]{
+		func(t *T) float64 { return float64(*at(t)) },
+		func(t *T, v float64) { *at(t) = int(v) },
+		func(t *T) any { return at(t) },
+		limit,
+	}
 }
 
 func (n number[T]) parse(p *parser, into any) {

@@ -84,7 +84,8 @@ func FindAlike(ctx context.Context, x, y []float64, rows []uint32, t *table.Tabl
 	var widest *Alike
 	for i, chance := range holm(p) {
 		a := found[i]
-		if chance < alikeP && (a.Clusters == 0 && a.Share > leastFollow || a.Clusters > 0 && a.Share > leastICC && a.Ratio >= leastWider) && (widest == nil || a.Ratio > widest.Ratio) {
+		if chance < alikeP && (a.Clusters == 0 && a.Share > leastFollow || a.Clusters > 0 && a.Share > leastICC && a.Ratio >= leastWider) &&
+			(widest == nil || a.Ratio > widest.Ratio) {
 			widest = a
 		}
 	}
@@ -147,7 +148,12 @@ func inClusters(ctx context.Context, line *model.Line, x, y []float64, codes []i
 		return nil, 0
 	}
 	half := f.CR2.Interval(0, level)
-	return &Alike{Clusters: n, Share: f.Likeness.ICC, Interval: model.Interval{Low: line.Slope + half.Low, High: line.Slope + half.High}, codes: codes}, f.Likeness.P
+	return &Alike{
+		Clusters: n,
+		Share:    f.Likeness.ICC,
+		Interval: model.Interval{Low: line.Slope + half.Low, High: line.Slope + half.High},
+		codes:    codes,
+	}, f.Likeness.P
 }
 
 // inOrder tells how alike rows are that follow each other. Of many, stretches are looked at: by how much an interval
@@ -163,7 +169,11 @@ func inOrder(ctx context.Context, line *model.Line, x, y []float64, sequence []i
 	ordinary := s.Line.SlopeInterval(level)
 	whole := line.SlopeInterval(level)
 	half := (whole.High - whole.Low) / 2 * (interval.High - interval.Low) / (ordinary.High - ordinary.Low)
-	return &Alike{Share: s.Following.R1, Interval: model.Interval{Low: line.Slope - half, High: line.Slope + half}, sequence: sequence}, s.Following.P
+	return &Alike{
+		Share:    s.Following.R1,
+		Interval: model.Interval{Low: line.Slope - half, High: line.Slope + half},
+		sequence: sequence,
+	}, s.Following.P
 }
 
 // wider is by how much what is told of a finding is too uncertain: how many times as large the variance of each of
@@ -178,7 +188,13 @@ func widestOf(findings []Finding) wider {
 	w := wider{1, 1, 1, math.Inf(1), math.Inf(1)}
 	for _, f := range findings {
 		if o := f.wider; o.overall > 0 {
-			w = wider{max(w.overall, o.overall), max(w.within, o.within), max(w.equal, o.equal), min(w.dfOverall, o.dfOverall), min(w.dfWithin, o.dfWithin)}
+			w = wider{
+				max(w.overall, o.overall),
+				max(w.within, o.within),
+				max(w.equal, o.equal),
+				min(w.dfOverall, o.dfOverall),
+				min(w.dfWithin, o.dfWithin),
+			}
 		}
 	}
 	return w

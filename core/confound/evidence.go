@@ -76,14 +76,30 @@ func (e *Evidence) strata(ctx context.Context, of grouped, levels []string) {
 	if compared.Between != nil {
 		e.Between = compared.Between.Slope
 	}
-	e.All = OneGroup{N: compared.N, XMean: compared.Pooled.XMean, YMean: compared.Pooled.YMean, Slope: compared.Pooled.Slope, Interval: compared.Pooled.SlopeInterval(level)}
+	e.All = OneGroup{
+		N:        compared.N,
+		XMean:    compared.Pooled.XMean,
+		YMean:    compared.Pooled.YMean,
+		Slope:    compared.Pooled.Slope,
+		Interval: compared.Pooled.SlopeInterval(level),
+	}
 	e.All.XLow, e.All.XHigh = slices.Min(of.x), slices.Max(of.x)
 	at := make([]int, len(levels))
 	for g, count := range compared.Counts {
 		if at[g] = len(e.Each); count == 0 {
 			continue
 		}
-		s := OneGroup{Level: levels[g], Code: g, N: count, XMean: compared.XMeans[g], YMean: compared.YMeans[g], XLow: math.Inf(1), XHigh: math.Inf(-1), Slope: math.NaN(), Interval: model.Interval{Low: math.NaN(), High: math.NaN()}}
+		s := OneGroup{
+			Level:    levels[g],
+			Code:     g,
+			N:        count,
+			XMean:    compared.XMeans[g],
+			YMean:    compared.YMeans[g],
+			XLow:     math.Inf(1),
+			XHigh:    math.Inf(-1),
+			Slope:    math.NaN(),
+			Interval: model.Interval{Low: math.NaN(), High: math.NaN()},
+		}
 		if line := compared.Lines[g]; line != nil {
 			s.Slope, s.Interval = line.Slope, line.SlopeInterval(level)
 		}
@@ -167,7 +183,8 @@ func withBoth(x, y []float64, rows []uint32, c, other *table.Column) (px, py, pz
 	of := other.Numbers
 	var places []int
 	for i, row := range rows {
-		if missing := groups == nil && math.IsNaN(c.Numbers[row]) || groups != nil && groups.Codes[row] < 0; !missing && !math.IsNaN(of[row]) {
+		if missing := groups == nil && math.IsNaN(c.Numbers[row]) || groups != nil && groups.Codes[row] < 0; !missing &&
+			!math.IsNaN(of[row]) {
 			places = append(places, i)
 		}
 	}

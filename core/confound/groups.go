@@ -97,7 +97,15 @@ func Compare(ctx context.Context, x, y []float64, group []int32, groups int) (*G
 // known; errs says why a group has none.
 func CompareLines(x, y []float64, group []int32, pooled *model.Line, lines []*model.Line, errs []error) *Grouped {
 	groups := len(lines)
-	g := &Grouped{N: len(x), Pooled: pooled, Lines: lines, LineError: errs, Counts: make([]int, groups), XMeans: make([]float64, groups), YMeans: make([]float64, groups)}
+	g := &Grouped{
+		N:         len(x),
+		Pooled:    pooled,
+		Lines:     lines,
+		LineError: errs,
+		Counts:    make([]int, groups),
+		XMeans:    make([]float64, groups),
+		YMeans:    make([]float64, groups),
+	}
 	for i, code := range group {
 		g.Counts[code]++
 		g.XMeans[code] += x[i]

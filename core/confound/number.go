@@ -54,7 +54,14 @@ func Adjust(ctx context.Context, x, y, z []float64) (*Adjusted, error) {
 		sxx += dx * dx
 		sxy += dx * (y[i] - yOnZ.At(z[i]))
 	}
-	a := &Adjusted{N: len(x), Pooled: pooled, WithX: correlation(xOnZ), WithY: correlation(yOnZ), PartialR: math.NaN(), Slope: Slope{Slope: sxy / sxx, SE: math.NaN(), P: math.NaN(), DF: len(x) - 3}}
+	a := &Adjusted{
+		N:        len(x),
+		Pooled:   pooled,
+		WithX:    correlation(xOnZ),
+		WithY:    correlation(yOnZ),
+		PartialR: math.NaN(),
+		Slope:    Slope{Slope: sxy / sxx, SE: math.NaN(), P: math.NaN(), DF: len(x) - 3},
+	}
 	rss, syy := 0.0, 0.0
 	for i := range x {
 		dy := y[i] - yOnZ.At(z[i])

@@ -23,7 +23,8 @@ var timeNames = regexp.MustCompile(`(?i)^(t|time|year|jahr|année|month|week|day
 // sorted by one of its columns.
 func ordersOf(t *table.Table, rows []uint32, xName, yName string) (list []order) {
 	counts := func(c *table.Column) bool {
-		return c.Kind == table.Date || c.Kind.Quantity() && (c.CountsRows() || timeNames.MatchString(c.Name) && differentValues(c, rows)*2 > len(rows))
+		return c.Kind == table.Date ||
+			c.Kind.Quantity() && (c.CountsRows() || timeNames.MatchString(c.Name) && differentValues(c, rows)*2 > len(rows))
 	}
 	if x := t.Column(xName); x != nil && counts(x) {
 		return []order{{x, along(x, rows)}}

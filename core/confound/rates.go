@@ -142,7 +142,14 @@ func (r *Rates) crude(one, zero Rate) {
 
 func (r *Rates) strata(c cells, levels, exp, ref int) {
 	for level := range levels {
-		s := Stratum{Level: level, N1: c.n[exp][level], N0: c.n[ref][level], yes1: c.yes[exp][level], yes0: c.yes[ref][level], Difference: math.NaN()}
+		s := Stratum{
+			Level:      level,
+			N1:         c.n[exp][level],
+			N0:         c.n[ref][level],
+			yes1:       c.yes[exp][level],
+			yes0:       c.yes[ref][level],
+			Difference: math.NaN(),
+		}
 		if s.N1 > 0 && s.N0 > 0 {
 			s.Difference = float64(s.yes1)/float64(s.N1) - float64(s.yes0)/float64(s.N0)
 		}

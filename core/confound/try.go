@@ -254,7 +254,17 @@ func together(ctx context.Context, x, y []float64, rows []uint32, candidates []*
 		one.P = distribution.StudentTwoSided(one.Value/one.SE, float64(one.DF))
 		all = every
 	}
-	f := &Finding{Column: pair[0].Name, With: pair[1].Name, Rows: len(px), Overall: all.Value, Within: one.Value, pOverall: all.P, pWithin: one.P, pEqual: math.NaN(), BetweenX: math.NaN()}
+	f := &Finding{
+		Column:   pair[0].Name,
+		With:     pair[1].Name,
+		Rows:     len(px),
+		Overall:  all.Value,
+		Within:   one.Value,
+		pOverall: all.P,
+		pWithin:  one.P,
+		pEqual:   math.NaN(),
+		BetweenX: math.NaN(),
+	}
 	f.OverallInterval, f.WithinInterval = intervalOf(all), intervalOf(one)
 	f.difference = between(one.Value-all.Value, held.Influence(py), crude.Influence(py))
 	return f
@@ -302,7 +312,8 @@ func wholeRows(x, y []float64, rows []uint32, columns []*table.Column) (w whole)
 	w.codes, w.values = make([][]int32, len(groups)), make([][]float64, len(numbers))
 	for _, row := range places {
 		at := rows[row]
-		if slices.ContainsFunc(groups, func(g *table.Column) bool { return g.Codes[at] < 0 }) || slices.ContainsFunc(numbers, func(z *table.Column) bool { return math.IsNaN(z.Numbers[at]) }) {
+		if slices.ContainsFunc(groups, func(g *table.Column) bool { return g.Codes[at] < 0 }) ||
+			slices.ContainsFunc(numbers, func(z *table.Column) bool { return math.IsNaN(z.Numbers[at]) }) {
 			continue
 		}
 		w.x, w.y = append(w.x, x[row]), append(w.y, y[row])

@@ -99,7 +99,14 @@ func Rank(ctx context.Context, x, y []float64, rows []uint32, candidates []*tabl
 }
 
 // RankAlike is Rank where rows are alike: intervals and p values are those of so many fewer rows.
-func RankAlike(ctx context.Context, x, y []float64, rows []uint32, candidates []*table.Column, alike *Alike, done func(Finding)) ([]Finding, error) {
+func RankAlike(
+	ctx context.Context,
+	x, y []float64,
+	rows []uint32,
+	candidates []*table.Column,
+	alike *Alike,
+	done func(Finding),
+) ([]Finding, error) {
 	findings := make([]Finding, len(candidates))
 	var telling sync.Mutex
 	err := parallel.Each(ctx, len(candidates), func(i int) error {
@@ -149,7 +156,8 @@ func withoutEmptyPairs(findings []Finding) []Finding {
 			return false
 		}
 		strong := f.Verdict == Reverses || f.Verdict == ExplainsAway || f.Verdict == Hides
-		return !strong || alone[f.Column] == f.Verdict || alone[f.With] == f.Verdict || alone[f.Column] == Reverses || alone[f.With] == Reverses
+		return !strong || alone[f.Column] == f.Verdict || alone[f.With] == f.Verdict || alone[f.Column] == Reverses ||
+			alone[f.With] == Reverses
 	})
 }
 

@@ -38,7 +38,17 @@ func EstimateTwoWay(ctx context.Context, x, y []float64) (*TwoWay, error) {
 		return nil, ErrNoSpread
 	}
 	shrink := math.Pow(float64(sx.N), -1.0/6)
-	return &TwoWay{N: sx.N, HX: sx.SD * shrink, HY: sy.SD * shrink, x: cx, y: cy, lowX: sx.Min, highX: sx.Max, lowY: sy.Min, highY: sy.Max}, nil
+	return &TwoWay{
+		N:     sx.N,
+		HX:    sx.SD * shrink,
+		HY:    sy.SD * shrink,
+		x:     cx,
+		y:     cy,
+		lowX:  sx.Min,
+		highX: sx.Max,
+		lowY:  sy.Min,
+		highY: sy.Max,
+	}, nil
 }
 
 func sortedBy(x, y []float64) (sx, sy []float64) {
@@ -189,7 +199,8 @@ func (l Lattice) Count(ctx context.Context, x, y []float64) ([]Cell, error) {
 	if lowX > highX {
 		return []Cell{}, ctx.Err()
 	}
-	if !(max(math.Abs(lowX-l.OriginX), math.Abs(highX-l.OriginX)) < mostCells*l.StepX) || !(max(math.Abs(lowY-l.OriginY), math.Abs(highY-l.OriginY)) < mostCells*l.StepY) {
+	if !(max(math.Abs(lowX-l.OriginX), math.Abs(highX-l.OriginX)) < mostCells*l.StepX) ||
+		!(max(math.Abs(lowY-l.OriginY), math.Abs(highY-l.OriginY)) < mostCells*l.StepY) {
 		return nil, magnitude.ErrOutOfRange
 	}
 	fromI, fromJ := int(math.Floor((lowX-l.OriginX)/l.StepX))-1, int(math.Floor((lowY-l.OriginY)/l.StepY))-1

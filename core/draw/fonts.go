@@ -207,7 +207,14 @@ func shapeText(text string, size float64, bold, serif bool) (glyphs []glyph, wid
 		return nil, 0
 	}
 	var segments shaping.Segmenter
-	input := shaping.Input{Text: runes, RunStart: 0, RunEnd: len(runes), Direction: di.DirectionLTR, Size: fixed.Int26_6(size * 64), Language: language.NewLanguage("en")}
+	input := shaping.Input{
+		Text:      runes,
+		RunStart:  0,
+		RunEnd:    len(runes),
+		Direction: di.DirectionLTR,
+		Size:      fixed.Int26_6(size * 64),
+		Language:  language.NewLanguage("en"),
+	}
 	var shaper shaping.HarfbuzzShaper
 	runs := segments.Split(input, facesFor(bold, serif))
 	outputs := make([]shaping.Output, len(runs))

@@ -104,7 +104,10 @@ func keyItems(k *figure.Key, m *text.Metrics) []item {
 		if e.Count == 0 { // no row of it is drawn
 			continue
 		}
-		items = append(items, item{text: e.Name, shape: e.Shape, colours: [2]string{e.Light, e.Dark}, radius: swatch, line: e.Line, dash: e.Dash})
+		items = append(
+			items,
+			item{text: e.Name, shape: e.Shape, colours: [2]string{e.Light, e.Dark}, radius: swatch, line: e.Line, dash: e.Dash},
+		)
 	}
 	for _, s := range k.Samples {
 		items = append(items, item{text: s.Label, radius: s.Radius, colours: [2]string{"#8fb0a9", "#5d8a82"}})
@@ -135,7 +138,8 @@ func (b *Around) key(k *figure.Key, m *text.Metrics, width float64, each bool) {
 			b.rows = append(b.rows, row)
 			row, x = []item{}, belowEdge
 		}
-		if room := width - belowEdge - x - one.before() - 2*one.radius - 6; one.gradient == nil && m.Width(one.text, keySize, false) > room {
+		if room := width - belowEdge - x - one.before() - 2*one.radius - 6; one.gradient == nil &&
+			m.Width(one.text, keySize, false) > room {
 			one.text = text.Wrap(m, one.text, keySize, false, room, 1)[0]
 		}
 		one.x = x

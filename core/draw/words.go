@@ -157,7 +157,18 @@ func (d *drawing) ticks(panel int) {
 func (d *drawing) tilted(label string, x, y, tilt float64) {
 	turn := tilt * math.Pi / 180
 	down := tickSize * d.k() * 0.3
-	d.pen.Text(Words{Text: label, X: x + down*math.Sin(turn), Y: y + down*math.Cos(turn), Anchor: "end", Turn: -tilt, Size: tickSize * d.k(), Fill: d.look.Muted, Bold: d.f.Manner.Bold})
+	d.pen.Text(
+		Words{
+			Text:   label,
+			X:      x + down*math.Sin(turn),
+			Y:      y + down*math.Cos(turn),
+			Anchor: "end",
+			Turn:   -tilt,
+			Size:   tickSize * d.k(),
+			Fill:   d.look.Muted,
+			Bold:   d.f.Manner.Bold,
+		},
+	)
 }
 
 // lines writes lines about a middle.
@@ -185,7 +196,15 @@ func (d *drawing) labels() {
 			if u < -1e-6 || u > 1+1e-6 || v < -1e-6 || v > 1+1e-6 {
 				continue
 			}
-			w := Words{Text: l.Words[k], X: frame{box}.x(u), Y: frame{box}.y(v) + middle*l.Style.Size, Anchor: l.Style.Anchor, Size: l.Style.Size, Bold: l.Style.Bold, Fill: d.shade(l.Style.Light, l.Style.Dark)}
+			w := Words{
+				Text:   l.Words[k],
+				X:      frame{box}.x(u),
+				Y:      frame{box}.y(v) + middle*l.Style.Size,
+				Anchor: l.Style.Anchor,
+				Size:   l.Style.Size,
+				Bold:   l.Style.Bold,
+				Fill:   d.shade(l.Style.Light, l.Style.Dark),
+			}
 			if l.DX.Len() > 0 {
 				w.X += l.DX.At(k)
 			}
@@ -209,6 +228,19 @@ func (d *drawing) texts() {
 			fill = d.look.Muted
 		}
 		class := map[string]string{figure.TitleText: "title", figure.SubtitleText: "subtitle", figure.AxisText: "axis title", figure.PanelText: "panel title", figure.PanelValue: "panel value"}[t.Role]
-		d.pen.Text(Words{Text: t.Text, X: t.X, Y: t.Y, Anchor: t.Anchor, Turn: t.Turn, Size: t.Size, Bold: t.Bold, Serif: t.Serif, Fill: fill, Class: class})
+		d.pen.Text(
+			Words{
+				Text:   t.Text,
+				X:      t.X,
+				Y:      t.Y,
+				Anchor: t.Anchor,
+				Turn:   t.Turn,
+				Size:   t.Size,
+				Bold:   t.Bold,
+				Serif:  t.Serif,
+				Fill:   fill,
+				Class:  class,
+			},
+		)
 	}
 }

@@ -74,7 +74,14 @@ func (b *Drawn) showsRows() bool {
 const mostFixed = 3
 
 func cardColumn(c *table.Column, rows []uint32) CardColumn {
-	out := CardColumn{Column: c.Name, Name: c.ReadableName(), Unit: c.Unit, Form: mark.FormOf(c), Kind: string(c.Kind), Grain: string(c.Grain)}
+	out := CardColumn{
+		Column: c.Name,
+		Name:   c.ReadableName(),
+		Unit:   c.Unit,
+		Form:   mark.FormOf(c),
+		Kind:   string(c.Kind),
+		Grain:  string(c.Grain),
+	}
 	if c.Kind == table.Number && out.Form == "" {
 		if decimals := describe.Shown(c); decimals <= mostFixed {
 			out.Fixed = decimals // 12.5 beside 3.25 is 12.50

@@ -74,7 +74,11 @@ func (b *Computed) countKey() {
 		ticks[i].Value = s.Drawn(ticks[i].Value)
 	}
 	low, high := s.Drawn(s.From), s.Drawn(s.To)
-	key := Key{Channels: []string{"colour"}, Name: name, Gradient: &Gradient{Low: low, High: high, Light: colour.Moss.Colours(false), Dark: colour.Moss.Colours(true), Ticks: ticks}}
+	key := Key{
+		Channels: []string{"colour"},
+		Name:     name,
+		Gradient: &Gradient{Low: low, High: high, Light: colour.Moss.Colours(false), Dark: colour.Moss.Colours(true), Ticks: ticks},
+	}
 	b.keys = append(b.keys, key)
 	b.counts = mark.Counts{Key: len(b.keys), Step: func(count int) uint8 {
 		return uint8(math.Round((colour.GradientSteps - 1) * magnitude.Share(s.Drawn(float64(count)), low, high)))

@@ -22,11 +22,40 @@ type Drawn struct {
 // Draw emits the primitives of every panel, from what lies below to what lies on top.
 func Draw(l *Laid) (*Drawn, []chart.Problem) {
 	d := l.Document
-	b := &Drawn{Laid: l, figure: &Figure{Version: Version, Width: l.Width, Height: l.Height, Title: d.Title, Note: d.Note, Step: l.step, Manner: l.manner, Layers: []primitive.Layer{},
-		Scales: slices.Clone(l.scales), Panels: slices.Clone(l.panels), Keys: copiedKeys(l.keys), Texts: slices.Clone(l.texts), Rows: l.tally, Fits: l.fits, Cautions: slices.Clone(l.cautions)}}
+	b := &Drawn{
+		Laid: l,
+		figure: &Figure{
+			Version: Version,
+			Width:   l.Width,
+			Height:  l.Height,
+			Title:   d.Title,
+			Note:    d.Note,
+			Step:    l.step,
+			Manner:  l.manner,
+			Layers:  []primitive.Layer{},
+			Scales: slices.Clone(
+				l.scales,
+			),
+			Panels:   slices.Clone(l.panels),
+			Keys:     copiedKeys(l.keys),
+			Texts:    slices.Clone(l.texts),
+			Rows:     l.tally,
+			Fits:     l.fits,
+			Cautions: slices.Clone(l.cautions),
+		},
+	}
 	for i, p := range b.parts {
 		at := &l.panels[i]
-		panel := &mark.Panel{Index: i, X: &l.scales[at.X].Scale, Y: &l.scales[at.Y].Scale, Width: at.Box.Width, Height: at.Box.Height, Metrics: b.Metrics, Counts: b.counts, Fine: b.Fine}
+		panel := &mark.Panel{
+			Index:   i,
+			X:       &l.scales[at.X].Scale,
+			Y:       &l.scales[at.Y].Scale,
+			Width:   at.Box.Width,
+			Height:  at.Box.Height,
+			Metrics: b.Metrics,
+			Counts:  b.counts,
+			Fine:    b.Fine,
+		}
 		sink := &mark.Sink{Panel: i}
 		for _, one := range p.computed {
 			sink.Mark = one.name

@@ -79,8 +79,12 @@ func (b *Dressed) sizes(ctx context.Context) *chart.Problem {
 	largest := 0.0
 	for _, v := range values {
 		if v < 0 {
-			return &chart.Problem{Clause: "size", Column: c.Name, Message: fmt.Sprintf("an area cannot be negative; %s goes down to %s or lower", c.ReadableName(), scale.Value(v, 4)),
-				Advice: "colour can show values on both sides of zero"}
+			return &chart.Problem{
+				Clause:  "size",
+				Column:  c.Name,
+				Message: fmt.Sprintf("an area cannot be negative; %s goes down to %s or lower", c.ReadableName(), scale.Value(v, 4)),
+				Advice:  "colour can show values on both sides of zero",
+			}
 		}
 		largest = max(largest, v)
 	}
@@ -144,7 +148,13 @@ func (b *Dressed) colours() {
 	}
 	if groups := b.colourGroups(c); groups != nil {
 		b.codes = b.rows.codes(groups)
-		b.groups = &mark.Groups{Column: groups.Name, Name: groups.ReadableName(), Levels: groups.Levels, Codes: groups.Codes, Rest: b.Document.Top > 0 && b.Document.Top < len(groups.Levels)}
+		b.groups = &mark.Groups{
+			Column: groups.Name,
+			Name:   groups.ReadableName(),
+			Levels: groups.Levels,
+			Codes:  groups.Codes,
+			Rest:   b.Document.Top > 0 && b.Document.Top < len(groups.Levels),
+		}
 		b.groups.Light, b.groups.Dark = b.Document.GroupColours().OfGroups(groups.Levels, groups.Colours)
 		if last := len(groups.Levels) - 1; b.groups.Rest {
 			b.groups.Light[last], b.groups.Dark[last] = restLight, restDark
@@ -175,7 +185,9 @@ func (b *Dressed) colourSeries() {
 		if c.Unit != "" && b.Y.Unit() == "" {
 			name += " (" + c.Unit + ")" // along the axis stand several
 		}
-		b.groups.Levels, b.groups.Light, b.groups.Dark = append(b.groups.Levels, name), append(b.groups.Light, light), append(b.groups.Dark, dark)
+		b.groups.Levels = append(b.groups.Levels, name)
+		b.groups.Light = append(b.groups.Light, light)
+		b.groups.Dark = append(b.groups.Dark, dark)
 		key.Entries = append(key.Entries, Entry{Name: name, Light: light, Dark: dark})
 	}
 	for _, code := range b.codes {
@@ -254,7 +266,14 @@ func (b *Dressed) shapes() {
 		b.channels.Keys.Shape = b.groups.Key
 		return
 	}
-	key := Key{Channels: []string{"shape"}, Column: c.Name, Kind: string(c.Kind), Name: c.ReadableName(), Entries: b.entries(groups), Exact: groups.Exact}
+	key := Key{
+		Channels: []string{"shape"},
+		Column:   c.Name,
+		Kind:     string(c.Kind),
+		Name:     c.ReadableName(),
+		Entries:  b.entries(groups),
+		Exact:    groups.Exact,
+	}
 	for i := range key.Entries {
 		key.Entries[i].Shape = primitive.Shapes[i]
 	}

@@ -35,7 +35,13 @@ func (b *Trained) trainEdges(ctx context.Context) {
 		if found == nil {
 			continue
 		}
-		counts := Scale{Channel: "y", Scale: scale.Scale{Kind: scale.Linear, From: 0, To: found.Most}, Name: "Rows", Title: "Rows", Ticks: []scale.Tick{}}
+		counts := Scale{
+			Channel: "y",
+			Scale:   scale.Scale{Kind: scale.Linear, From: 0, To: found.Most},
+			Name:    "Rows",
+			Title:   "Rows",
+			Ticks:   []scale.Tick{},
+		}
 		panel := Panel{X: b.panels[0].X, Y: len(b.scales), Rows: b.panels[0].Rows, Edge: axis}
 		if axis == "y" {
 			counts.Channel = "x"
@@ -75,7 +81,14 @@ func (b *Drawn) drawEdges() {
 			continue
 		}
 		at := b.figure.Panels[b.strips.panel[i]]
-		panel := &mark.Panel{Index: b.strips.panel[i], X: &b.figure.Scales[at.X].Scale, Y: &b.figure.Scales[at.Y].Scale, Width: at.Box.Width, Height: at.Box.Height, Metrics: b.Metrics}
+		panel := &mark.Panel{
+			Index:   b.strips.panel[i],
+			X:       &b.figure.Scales[at.X].Scale,
+			Y:       &b.figure.Scales[at.Y].Scale,
+			Width:   at.Box.Width,
+			Height:  at.Box.Height,
+			Metrics: b.Metrics,
+		}
 		sink := &mark.Sink{Panel: b.strips.panel[i], Mark: mark.EdgesLayer}
 		found.Draw(panel, sink)
 		for _, l := range sink.Layers {

@@ -22,9 +22,29 @@ func (b *Drawn) outlined(placed []*mark.Placed) []chart.Problem {
 		if l.Kind == primitive.Points && l.Count > chart.MostOutlined && !b.Bare {
 			switch {
 			case said != nil && !said.Off:
-				return []chart.Problem{{Clause: "outline", Message: fmt.Sprintf("at most %s dots have an outline; %s are drawn", scale.Number(chart.MostOutlined, 0), scale.Number(float64(l.Count), 0)), Advice: "draw hexagons, or fewer rows with of rows where"}}
+				return []chart.Problem{
+					{
+						Clause: "outline",
+						Message: fmt.Sprintf(
+							"at most %s dots have an outline; %s are drawn",
+							scale.Number(chart.MostOutlined, 0),
+							scale.Number(float64(l.Count), 0),
+						),
+						Advice: "draw hexagons, or fewer rows with of rows where",
+					},
+				}
 			case character:
-				return []chart.Problem{{Clause: "one shape", Message: fmt.Sprintf("at most %s letters are drawn; there are %s rows", scale.Number(chart.MostOutlined, 0), scale.Number(float64(l.Count), 0)), Advice: "say one shape ring, or draw fewer rows with of rows where"}}
+				return []chart.Problem{
+					{
+						Clause: "one shape",
+						Message: fmt.Sprintf(
+							"at most %s letters are drawn; there are %s rows",
+							scale.Number(chart.MostOutlined, 0),
+							scale.Number(float64(l.Count), 0),
+						),
+						Advice: "say one shape ring, or draw fewer rows with of rows where",
+					},
+				}
 			}
 		}
 		filled := l.Kind == primitive.Points || (l.Kind == primitive.Rects || l.Kind == primitive.Polygons) && l.Style.Fill
@@ -86,7 +106,14 @@ func (b *Dressed) unknownGroups() []chart.Problem {
 		for _, name := range said.names {
 			switch {
 			case b.groups == nil:
-				return []chart.Problem{{Clause: said.clause, Column: b.Document.Colour, Message: "no groups are coloured that could be put in order", Advice: "colour by a column of groups"}}
+				return []chart.Problem{
+					{
+						Clause:  said.clause,
+						Column:  b.Document.Colour,
+						Message: "no groups are coloured that could be put in order",
+						Advice:  "colour by a column of groups",
+					},
+				}
 			case !slices.Contains(b.groups.Levels, name) && !b.known(name):
 				message := fmt.Sprintf("no coloured group is called %s", name)
 				advice := "choose one that the key names"
@@ -114,7 +141,8 @@ func (b *Drawn) fix(placed []*mark.Placed) {
 		if fixed.Colour != "" && l.Keys.Colour == 0 && l.Style.Light == primitive.NeutralLight {
 			l.Style.Light, l.Style.Dark = colour.OnPapers(fixed.Colour)
 		}
-		if fixed.Shape != "" && l.Kind == primitive.Points && l.Keys.Shape == 0 && (l.Rows || l.Style.Light == fixed.Colour || l.Style.Light == primitive.NeutralLight) {
+		if fixed.Shape != "" && l.Kind == primitive.Points && l.Keys.Shape == 0 &&
+			(l.Rows || l.Style.Light == fixed.Colour || l.Style.Light == primitive.NeutralLight) {
 			l.Style.Shape = fixed.Shape
 		}
 	}
@@ -132,7 +160,10 @@ func (b *Drawn) hardColours() {
 		}
 	}
 	if n := len(b.Document.Palette); n < len(b.groups.Levels) {
-		b.figure.Cautions = append(b.figure.Cautions, fmt.Sprintf("There are %d groups and fewer colours in the palette (%d): some groups look the same.", len(b.groups.Levels), n))
+		b.figure.Cautions = append(
+			b.figure.Cautions,
+			fmt.Sprintf("There are %d groups and fewer colours in the palette (%d): some groups look the same.", len(b.groups.Levels), n),
+		)
 		return
 	}
 	hard := colour.Hard(names, hexes)

@@ -100,7 +100,8 @@ func (b *Drawn) free(box Box) bool {
 		y := func(a *primitive.Array, j int) float64 { return panel.Top + (1-a.At(j))*panel.Height }
 		reach := max(l.Style.Largest, l.Style.Fixed, 2)
 		hits := func(x0, y0, x1, y1 float64) bool {
-			return max(x0, x1) >= box.Left-reach && min(x0, x1) <= box.Left+box.Width+reach && max(y0, y1) >= box.Top-reach && min(y0, y1) <= box.Top+box.Height+reach
+			return max(x0, x1) >= box.Left-reach && min(x0, x1) <= box.Left+box.Width+reach && max(y0, y1) >= box.Top-reach &&
+				min(y0, y1) <= box.Top+box.Height+reach
 		}
 		switch l.Kind {
 		case primitive.Points:

@@ -57,7 +57,12 @@ func (b *Drawn) standing(placed []*mark.Placed, box Box) (list []*lineLabel) {
 			continue
 		}
 		for i := range l.Count {
-			at := &lineLabel{fixed: true, lines: l.Words[i : i+1], y: (1-l.Y.At(i))*box.Height + l.DY.At(i), width: b.Metrics.Width(l.Words[i], l.Style.Size, l.Style.Bold)}
+			at := &lineLabel{
+				fixed: true,
+				lines: l.Words[i : i+1],
+				y:     (1-l.Y.At(i))*box.Height + l.DY.At(i),
+				width: b.Metrics.Width(l.Words[i], l.Style.Size, l.Style.Bold),
+			}
 			at.x = leftEnd(l.Style.Anchor, l.X.At(i)*box.Width+l.DX.At(i), at.width)
 			list = append(list, at)
 		}
@@ -175,14 +180,37 @@ func (b *Drawn) addLabel(label *lineLabel, box Box) {
 		dx[i] = float32(x - box.Left - label.atX*box.Width)
 		dy[i] = float32(label.y - (1-label.atY)*box.Height + (float64(i)-float64(n-1)/2)*labelLine)
 	}
-	l := primitive.Layer{Panel: 0, Mark: f.Layers[label.layer].Mark, Kind: primitive.Texts, Count: n, X: primitive.Shares(us), Y: primitive.Shares(vs), DX: primitive.NewArray(dx), DY: primitive.NewArray(dy),
-		Start: primitive.NewArray(path), Words: label.lines, Along: label.layer + 1,
-		Style: primitive.Style{Light: colour.Readable(label.end.Light, paperLight), Dark: colour.Readable(label.end.Dark, paperDark), Size: lineLabelSize, Bold: true, Halo: true, Anchor: "start", Above: true}}
+	l := primitive.Layer{
+		Panel: 0,
+		Mark:  f.Layers[label.layer].Mark,
+		Kind:  primitive.Texts,
+		Count: n,
+		X:     primitive.Shares(us),
+		Y:     primitive.Shares(vs),
+		DX:    primitive.NewArray(dx),
+		DY:    primitive.NewArray(dy),
+		Start: primitive.NewArray(path),
+		Words: label.lines,
+		Along: label.layer + 1,
+		Style: primitive.Style{
+			Light:  colour.Readable(label.end.Light, paperLight),
+			Dark:   colour.Readable(label.end.Dark, paperDark),
+			Size:   lineLabelSize,
+			Bold:   true,
+			Halo:   true,
+			Anchor: "start",
+			Above:  true,
+		},
+	}
 	if label.end.Start {
 		l.Style.Above = false
 	}
 	if label.entry >= 0 {
-		l.Colour, l.Keys = primitive.NewArray(slices.Repeat([]uint8{uint8(label.entry)}, n)), primitive.Keys{Colour: f.Layers[label.layer].Keys.Colour}
+		l.Colour, l.Keys = primitive.NewArray(
+			slices.Repeat([]uint8{uint8(label.entry)}, n),
+		), primitive.Keys{
+			Colour: f.Layers[label.layer].Keys.Colour,
+		}
 	}
 	f.Layers = append(f.Layers, l)
 }

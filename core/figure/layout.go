@@ -93,8 +93,11 @@ func (b *Laid) tooSmall() *chart.Problem {
 	if len(b.parts) == 1 || box.Width >= leastPanel && box.Height >= leastPanel*0.8 {
 		return nil
 	}
-	return &chart.Problem{Clause: "panels", Message: fmt.Sprintf("%d panels are too small to be read on a paper of %.0f by %.0f pixels", len(b.parts), b.Width, b.Height),
-		Advice: "make the paper larger, divide by a column with fewer groups, or take rows of some of them"}
+	return &chart.Problem{
+		Clause:  "panels",
+		Message: fmt.Sprintf("%d panels are too small to be read on a paper of %.0f by %.0f pixels", len(b.parts), b.Width, b.Height),
+		Advice:  "make the paper larger, divide by a column with fewer groups, or take rows of some of them",
+	}
 }
 
 // places gives each panel its row and column: those of one column stand in reading order.
@@ -135,7 +138,12 @@ func (b *Laid) boxes(m margins) {
 	width, height = max(width, leastPlot), max(height, leastPlot)
 	for i, place := range b.place {
 		at := &b.panels[i]
-		at.Box = Box{round(m.left + float64(place[1])*(width+between)), round(m.top + head + float64(place[0])*(height+head+foot)), round(width), round(height)}
+		at.Box = Box{
+			round(m.left + float64(place[1])*(width+between)),
+			round(m.top + head + float64(place[0])*(height+head+foot)),
+			round(width),
+			round(height),
+		}
 		at.Ticks = Sides{X: !b.Round(), Y: !b.Round() && (place[1] == 0 || b.ownY())}
 	}
 	b.edgeBoxes()

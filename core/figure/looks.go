@@ -12,7 +12,12 @@ import (
 
 // manner is how a document says that what is about the marks looks.
 func manner(d *chart.Document) Manner {
-	m := Manner{Grid: d.Grid, Key: d.Key, Lines: d.Look == chart.LookRuled || d.Look == chart.LookSketch, Sketch: d.Look == chart.LookSketch}
+	m := Manner{
+		Grid:   d.Grid,
+		Key:    d.Key,
+		Lines:  d.Look == chart.LookRuled || d.Look == chart.LookSketch,
+		Sketch: d.Look == chart.LookSketch,
+	}
 	if d.Paper != nil {
 		paper := d.Paper.Pixels()
 		m.Paper = &paper
@@ -32,7 +37,9 @@ func manner(d *chart.Document) Manner {
 func (b *Dressed) shapeColumn() *table.Column {
 	d := b.Document
 	shaped := func(m *mark.Mark) bool { return slices.Contains(m.Takes, mark.Shape) }
-	if d.Shape == "" && d.Look == chart.LookInk && d.Fixed.Shape == "" && b.groups.Are(d.Colour) && len(b.groups.Levels) <= chart.MaxShapes && slices.ContainsFunc(b.Marks, shaped) {
+	if d.Shape == "" && d.Look == chart.LookInk && d.Fixed.Shape == "" && b.groups.Are(d.Colour) &&
+		len(b.groups.Levels) <= chart.MaxShapes &&
+		slices.ContainsFunc(b.Marks, shaped) {
 		return b.Table.Column(d.Colour)
 	}
 	return b.Table.Column(d.Shape)
@@ -62,7 +69,14 @@ func (b *Drawn) patterned() []chart.Problem {
 	}
 	if !slices.ContainsFunc(b.figure.Layers, lines) {
 		if b.Document.Patterns && !b.Bare {
-			return []chart.Problem{{Clause: "colour", Column: b.Document.Colour, Message: "no lines of groups are drawn that could have patterns", Advice: "say as line, or fit line for each, or take with patterns out"}}
+			return []chart.Problem{
+				{
+					Clause:  "colour",
+					Column:  b.Document.Colour,
+					Message: "no lines of groups are drawn that could have patterns",
+					Advice:  "say as line, or fit line for each, or take with patterns out",
+				},
+			}
 		}
 		return nil
 	}

@@ -67,9 +67,11 @@ func (b *Drawn) notes(ctx context.Context, line *model.Line) *Notes {
 		if share := 1 - c.Slope/line.Slope; !(math.Abs(share) >= carriedShare) {
 			continue
 		}
-		if c.Weigh(line, x, y); c.Chance < carriedByChance && (line.SlopeInterval(0.95).Excludes(0) || c.Interval.Excludes(0)) { // no chance move, nor of no slope
+		if c.Weigh(line, x, y); c.Chance < carriedByChance &&
+			(line.SlopeInterval(0.95).Excludes(0) || c.Interval.Excludes(0)) { // no chance move, nor of no slope
 			for _, at := range c.Rows {
-				n.Carriers, n.CarrierRows = append(n.Carriers, RowName(b.Table, int(b.rows.rows[at]))), append(n.CarrierRows, int(b.rows.rows[at]))
+				n.Carriers = append(n.Carriers, RowName(b.Table, int(b.rows.rows[at])))
+				n.CarrierRows = append(n.CarrierRows, int(b.rows.rows[at]))
 			}
 			n.Without = c.Slope
 			break

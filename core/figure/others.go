@@ -35,14 +35,22 @@ func (b *Dressed) readOthers(ctx context.Context) []chart.Problem {
 				if b.Bare {
 					continue // a small picture does without
 				}
-				return []chart.Problem{{Clause: "also plot", Message: "there is no other dataset here to read " + one.Table + " from", Advice: "take the clause out, or draw the chart in the program"}}
+				return []chart.Problem{
+					{
+						Clause:  "also plot",
+						Message: "there is no other dataset here to read " + one.Table + " from",
+						Advice:  "take the clause out, or draw the chart in the program",
+					},
+				}
 			}
 			t, err := b.Dataset(ctx, one.Table)
 			if ctx.Err() != nil {
 				return nil
 			}
 			if err != nil {
-				return []chart.Problem{{Clause: "also plot", Message: err.Error(), Advice: "name a dataset of this space as it is called there"}}
+				return []chart.Problem{
+					{Clause: "also plot", Message: err.Error(), Advice: "name a dataset of this space as it is called there"},
+				}
 			}
 			one.table = t
 		}
@@ -82,7 +90,10 @@ func (b *Computed) computeOthers(ctx context.Context, p *part) []chart.Problem {
 			return problems
 		}
 		if without > 0 && p.c.Panel == 0 && !b.Bare {
-			b.cautions = append(b.cautions, fmt.Sprintf("Of %s, %s have no place on the axes and are not drawn.", one.dress.Name, rowsOf(without)))
+			b.cautions = append(
+				b.cautions,
+				fmt.Sprintf("Of %s, %s have no place on the axes and are not drawn.", one.dress.Name, rowsOf(without)),
+			)
 		}
 		if unit := mark.OtherUnit(p.c.Y, one.table.Said(one.Y)); unit != "" && p.c.Panel == 0 {
 			b.cautions = append(b.cautions, unit+".")

@@ -27,12 +27,19 @@ func (b *Dressed) colourPairs(first, second *table.Column) {
 			all[i] = first.Codes[i]*int32(depths) + second.Codes[i]
 		}
 	}
-	b.groups = &mark.Groups{Column: first.Name + ", " + second.Name, Name: first.ReadableName() + ", " + second.Prose(), Codes: all, Rest: true}
+	b.groups = &mark.Groups{
+		Column: first.Name + ", " + second.Name,
+		Name:   first.ReadableName() + ", " + second.Prose(),
+		Codes:  all,
+		Rest:   true,
+	}
 	key := Key{Channels: []string{"colour"}, Name: b.groups.Name}
 	for g, level := range first.Levels {
 		for d, other := range second.Levels {
 			light, dark := colour.PairedAt(g, d)
-			b.groups.Levels, b.groups.Light, b.groups.Dark = append(b.groups.Levels, level+", "+other), append(b.groups.Light, light), append(b.groups.Dark, dark)
+			b.groups.Levels = append(b.groups.Levels, level+", "+other)
+			b.groups.Light = append(b.groups.Light, light)
+			b.groups.Dark = append(b.groups.Dark, dark)
 			key.Entries = append(key.Entries, Entry{Name: level + ", " + other, Light: light, Dark: dark, Count: counts[g*depths+d]})
 		}
 	}

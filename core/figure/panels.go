@@ -71,13 +71,29 @@ func (b *Computed) panelColumns() (list []*table.Column) {
 
 // caseOf gives what a panel shows: rows lists their places in the selection, nil all.
 func (b *Computed) caseOf(rows []int, panel int) *mark.Case {
-	c := &mark.Case{Document: b.Document, Table: b.Table, X: b.X, Y: b.Y, Rows: b.rows.rows, U: b.rows.x, V: b.rows.y, Gaps: b.rows.gaps, Groups: b.groups, Codes: b.codes, Channels: b.channels, Panel: panel, Measured: b.rows.measured}
+	c := &mark.Case{
+		Document: b.Document,
+		Table:    b.Table,
+		X:        b.X,
+		Y:        b.Y,
+		Rows:     b.rows.rows,
+		U:        b.rows.x,
+		V:        b.rows.y,
+		Gaps:     b.rows.gaps,
+		Groups:   b.groups,
+		Codes:    b.codes,
+		Channels: b.channels,
+		Panel:    panel,
+		Measured: b.rows.measured,
+	}
 	if rows != nil {
 		c.Rows, c.U, c.V = pick(b.rows.rows, rows), pick(b.rows.x, rows), pick(b.rows.y, rows)
 		if b.codes != nil {
 			c.Codes = pick(b.codes, rows)
 		}
-		c.Channels.Colour, c.Channels.Shape, c.Channels.Radius = b.channels.Colour.Pick(rows), b.channels.Shape.Pick(rows), b.channels.Radius.Pick(rows)
+		c.Channels.Colour = b.channels.Colour.Pick(rows)
+		c.Channels.Shape = b.channels.Shape.Pick(rows)
+		c.Channels.Radius = b.channels.Radius.Pick(rows)
 		for i, measured := range b.rows.measured {
 			if measured != nil {
 				c.Measured[i] = pick(measured, rows)
@@ -196,7 +212,11 @@ func (b *Trained) scale(axis string, parts []*part) (*Scale, *chart.Problem) {
 	case said.Limits != nil:
 		s.From, s.To = said.Limits.From, said.Limits.To
 		if zero && (s.From > 0) == (s.To > 0) && s.From != 0 && s.To != 0 {
-			return nil, &chart.Problem{Clause: "limits", Message: "bars begin at zero, which lies outside these limits", Advice: "say limits that hold zero, or draw dots"}
+			return nil, &chart.Problem{
+				Clause:  "limits",
+				Message: "bars begin at zero, which lies outside these limits",
+				Advice:  "say limits that hold zero, or draw dots",
+			}
 		}
 	case s.Kind == scale.Groups:
 		padded := scale.Padded(s.Kind, 0, float64(len(a.Column.Levels)-1), 0)

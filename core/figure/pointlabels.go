@@ -28,7 +28,16 @@ var labelRings = []float64{labelGap, 14, 28, 44}
 
 // labelSides is where a label may stand about its mark, best first: which way it lies along x
 // and y, and how much it is liked less.
-var labelSides = []struct{ x, y, cost float64 }{{1, 0, 0}, {-1, 0, 0.3}, {0, -1, 0.4}, {0, 1, 0.5}, {1, -1, 0.2}, {1, 1, 0.3}, {-1, -1, 0.4}, {-1, 1, 0.5}}
+var labelSides = []struct{ x, y, cost float64 }{
+	{1, 0, 0},
+	{-1, 0, 0.3},
+	{0, -1, 0.4},
+	{0, 1, 0.5},
+	{1, -1, 0.2},
+	{1, 1, 0.3},
+	{-1, -1, 0.4},
+	{-1, 1, 0.5},
+}
 
 // pointLabel is a row that has a label, in pixels of its panel.
 type pointLabel struct {
@@ -91,13 +100,18 @@ func (b *Drawn) labelPoints() []chart.Problem {
 			some = true
 			list = append(list, b.labelsOf(l, with, asked, box, placing)...)
 		}
-		slices.SortStableFunc(list, func(a, c *pointLabel) int { return cmp.Compare(a.rank, c.rank) }) // the highest find room before others
+		slices.SortStableFunc(
+			list,
+			func(a, c *pointLabel) int { return cmp.Compare(a.rank, c.rank) },
+		) // the highest find room before others
 		placed := placing.place(b.Metrics, list)
 		b.figure.Rows.Unlabelled += len(list) - len(placed)
 		b.addPointLabels(panel, placed)
 	}
 	if !some && len(b.rows.rows) > 0 {
-		return []chart.Problem{{Clause: "label", Message: "what is drawn shows no single rows", Advice: "say as dots, or take the labels out"}}
+		return []chart.Problem{
+			{Clause: "label", Message: "what is drawn shows no single rows", Advice: "say as dots, or take the labels out"},
+		}
 	}
 	return nil
 }

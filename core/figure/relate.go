@@ -139,7 +139,12 @@ func (b *Drawn) groupMeans() *GroupMeans {
 	for i, v := range b.rows.y {
 		y[i] = s.Undrawn(v)
 	}
-	m := &GroupMeans{Levels: levels, Means: make([]float64, len(levels)), Differences: describe.GroupDifferences(codes, len(levels), y), N: len(y)}
+	m := &GroupMeans{
+		Levels:      levels,
+		Means:       make([]float64, len(levels)),
+		Differences: describe.GroupDifferences(codes, len(levels), y),
+		N:           len(y),
+	}
 	counts := make([]float64, len(m.Means))
 	for i, code := range codes {
 		m.Means[code] += y[i]
@@ -159,7 +164,18 @@ func (b *Drawn) spread(ctx context.Context) *Spread {
 	}
 	d := describe.Moments(ctx, values)
 	q := describe.Quantiles(values, 0, 0.25, 0.5, 0.75, 1)
-	out := &Spread{N: len(values), Mean: d.Mean, Skew: d.Skew, Low: q[0], Q1: q[1], Median: q[2], Q3: q[3], High: q[4], Name: b.X.Prose(), Unit: b.X.Unit()}
+	out := &Spread{
+		N:      len(values),
+		Mean:   d.Mean,
+		Skew:   d.Skew,
+		Low:    q[0],
+		Q1:     q[1],
+		Median: q[2],
+		Q3:     q[3],
+		High:   q[4],
+		Name:   b.X.Prose(),
+		Unit:   b.X.Unit(),
+	}
 	if b.X.Column.Kind == table.Date {
 		written := func(v float64) string { return table.FormatDate(v, b.X.Column.Grain) }
 		out.Dates, out.Lowest, out.Middle, out.Highest = true, written(q[0]), written(q[2]), written(q[4])
@@ -195,7 +211,15 @@ func (b *Drawn) counted(ctx context.Context) *Counted {
 	if b.X.Aggregated() {
 		axis = b.X
 	}
-	return &Counted{What: axis.Prose(), Highest: highest.Name, Lowest: lowest.Name, HighText: highest.Value, LowText: lowest.Value, Groups: n, N: len(b.rows.rows)}
+	return &Counted{
+		What:     axis.Prose(),
+		Highest:  highest.Name,
+		Lowest:   lowest.Name,
+		HighText: highest.Value,
+		LowText:  lowest.Value,
+		Groups:   n,
+		N:        len(b.rows.rows),
+	}
 }
 
 // workedOut tells where the values of a function lie.

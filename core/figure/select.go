@@ -47,7 +47,13 @@ func Select(ctx context.Context, a Asked) (*Selection, []chart.Problem) {
 		return nil, []chart.Problem{*problem}
 	}
 	if ctx.Err() == nil && len(rows.rows) == 0 {
-		return nil, []chart.Problem{{Clause: "plot", Message: fmt.Sprintf("none of the %s rows can be drawn", scale.Number(float64(a.Table.Rows()), 0)), Advice: rows.whyEmpty()}}
+		return nil, []chart.Problem{
+			{
+				Clause:  "plot",
+				Message: fmt.Sprintf("none of the %s rows can be drawn", scale.Number(float64(a.Table.Rows()), 0)),
+				Advice:  rows.whyEmpty(),
+			},
+		}
 	}
 	return &Selection{a, rows}, nil
 }
@@ -138,7 +144,11 @@ func selectRows(ctx context.Context, d *chart.Document, t *table.Table, x, y *ma
 		s.gaps = slices.DeleteFunc(s.gaps, func(row uint32) bool { return c.Missing(int(row)) })
 	}
 	if c := t.Column(d.Colour); d.Gradient.Log && d.Gradient.Of(c) {
-		s.count(s.leave(ctx, n, func(i int) bool { return c.Numbers[i] <= 0 }), "%s at or below zero, which a log scale of colours has no place for", c.Prose())
+		s.count(
+			s.leave(ctx, n, func(i int) bool { return c.Numbers[i] <= 0 }),
+			"%s at or below zero, which a log scale of colours has no place for",
+			c.Prose(),
+		)
 	}
 	if several {
 		s.several(ctx, x, append([]*table.Column{y.Column}, y.More...), y)
@@ -177,7 +187,12 @@ func (s *selection) takeOut(ctx context.Context, c *table.Column) *chart.Problem
 	}
 	x, y, err := confound.TakeOutNumber(ctx, s.x, s.y, s.picked(c.Numbers))
 	if err != nil {
-		return &chart.Problem{Clause: "take out", Column: c.Name, Message: fmt.Sprintf("%s cannot be taken out: %s", c.ReadableName(), err), Advice: "take out another column"}
+		return &chart.Problem{
+			Clause:  "take out",
+			Column:  c.Name,
+			Message: fmt.Sprintf("%s cannot be taken out: %s", c.ReadableName(), err),
+			Advice:  "take out another column",
+		}
 	}
 	s.x, s.y = x, y
 	return nil
@@ -194,7 +209,11 @@ func (s *selection) where(ctx context.Context, condition string, t *table.Table)
 		keep, err = f.Rows(ctx, t, 0)
 	}
 	if err != nil {
-		return &chart.Problem{Clause: "of rows where", Message: err.Error(), Advice: "write it as SQL: season >= 2029 and district <> 'Tarn'"}
+		return &chart.Problem{
+			Clause:  "of rows where",
+			Message: err.Error(),
+			Advice:  "write it as SQL: season >= 2029 and district <> 'Tarn'",
+		}
 	}
 	count := s.leave(ctx, len(keep), func(i int) bool { return !keep[i] })
 	s.count(count, "not of rows where %s", condition)
@@ -258,7 +277,11 @@ func (s *selection) along(ctx context.Context, a *mark.Axis, n int) []float64 {
 	}
 	values := axisValues(a.Column)
 	if a.Kind == scale.Log && !a.Aggregated() {
-		s.count(s.leave(ctx, n, func(i int) bool { return values[i] <= 0 }), "%s at or below zero, which a log scale has no place for", a.Column.Prose())
+		s.count(
+			s.leave(ctx, n, func(i int) bool { return values[i] <= 0 }),
+			"%s at or below zero, which a log scale has no place for",
+			a.Column.Prose(),
+		)
 	}
 	return values
 }
@@ -343,7 +366,10 @@ func (s *selection) several(ctx context.Context, x *mark.Axis, columns []*table.
 				continue
 			}
 			some[i] = true
-			s.rows, s.x, s.y, s.series = append(s.rows, uint32(i)), append(s.x, drawnX.Drawn(xs[i])), append(s.y, v), append(s.series, int32(j))
+			s.rows = append(s.rows, uint32(i))
+			s.x = append(s.x, drawnX.Drawn(xs[i]))
+			s.y = append(s.y, v)
+			s.series = append(s.series, int32(j))
 		}
 	}
 	before := slices.Clone(s.leftOut)

@@ -72,12 +72,34 @@ func (b *Laid) titles(m margins) {
 	if b.Document.Subtitle != "" {
 		lines := b.subtitleLines()
 		for i, line := range lines {
-			add(Text{Role: SubtitleText, Panel: -1, X: x, Y: b.underTitle() - 6 - subtitleLine*float64(len(lines)-1-i), Anchor: anchor, Size: subtitleSize, Text: line})
+			add(
+				Text{
+					Role:   SubtitleText,
+					Panel:  -1,
+					X:      x,
+					Y:      b.underTitle() - 6 - subtitleLine*float64(len(lines)-1-i),
+					Anchor: anchor,
+					Size:   subtitleSize,
+					Text:   line,
+				},
+			)
 		}
 	}
 	if b.Document.Title != "" {
 		for i, line := range b.titleLines() {
-			add(Text{Role: TitleText, Panel: -1, X: x, Y: edge + titleSize - 2 + float64(i)*titleLine, Anchor: anchor, Size: titleSize, Bold: true, Serif: true, Text: line})
+			add(
+				Text{
+					Role:   TitleText,
+					Panel:  -1,
+					X:      x,
+					Y:      edge + titleSize - 2 + float64(i)*titleLine,
+					Anchor: anchor,
+					Size:   titleSize,
+					Bold:   true,
+					Serif:  true,
+					Text:   line,
+				},
+			)
 		}
 	}
 	all := b.span()
@@ -85,13 +107,38 @@ func (b *Laid) titles(m margins) {
 	for i, line := range lines {
 		width := b.Metrics.Width(line, axisTitleSize, true)
 		x := min(max(all.Left+all.Width/2, width/2+4), max(b.Width-width/2-4, width/2))
-		add(Text{Role: AxisText, Axis: "x", Panel: -1, X: round(x), Y: b.Height - 10 - axisTitleLine*float64(len(lines)-1-i), Anchor: "middle", Size: axisTitleSize, Bold: true, Text: line})
+		add(
+			Text{
+				Role:   AxisText,
+				Axis:   "x",
+				Panel:  -1,
+				X:      round(x),
+				Y:      b.Height - 10 - axisTitleLine*float64(len(lines)-1-i),
+				Anchor: "middle",
+				Size:   axisTitleSize,
+				Bold:   true,
+				Text:   line,
+			},
+		)
 	}
 	for i, line := range b.axisLines("y") {
 		width := b.Metrics.Width(line, axisTitleSize, true)
 		least := b.underTitle() + width/2
 		y := min(max(all.Top+all.Height/2, least), max(b.Height-width/2-4, least))
-		add(Text{Role: AxisText, Axis: "y", Panel: -1, X: edge + axisTitleSize - 3 + float64(i)*axisTitleLine, Y: round(y), Anchor: "middle", Turn: -90, Size: axisTitleSize, Bold: true, Text: line})
+		add(
+			Text{
+				Role:   AxisText,
+				Axis:   "y",
+				Panel:  -1,
+				X:      edge + axisTitleSize - 3 + float64(i)*axisTitleLine,
+				Y:      round(y),
+				Anchor: "middle",
+				Turn:   -90,
+				Size:   axisTitleSize,
+				Bold:   true,
+				Text:   line,
+			},
+		)
 	}
 	if len(b.parts) > 1 {
 		b.panelTitles(add)
@@ -120,12 +167,35 @@ func (b *Laid) panelTitles(add func(Text)) {
 		}
 		slopes := b.panelSlopes(i)
 		room := p.Box.Width - 4
-		if width := b.Metrics.Width(slopes, tickSize, false); slopes != "" && serifWider*b.Metrics.Width(name, panelTitle, true)+width+14 <= room {
-			add(Text{Role: PanelValue, Panel: i, X: p.Box.Left + p.Box.Width, Y: p.Box.Top - 8, Anchor: "end", Size: tickSize, Text: slopes})
+		if width := b.Metrics.Width(slopes, tickSize, false); slopes != "" &&
+			serifWider*b.Metrics.Width(name, panelTitle, true)+width+14 <= room {
+			add(
+				Text{
+					Role:   PanelValue,
+					Panel:  i,
+					X:      p.Box.Left + p.Box.Width,
+					Y:      p.Box.Top - 8,
+					Anchor: "end",
+					Size:   tickSize,
+					Text:   slopes,
+				},
+			)
 		}
 		lines := text.Wrap(b.Metrics, name, panelTitle, true, room/serifWider, 1)
 		if len(lines) > 0 {
-			add(Text{Role: PanelText, Panel: i, X: p.Box.Left, Y: p.Box.Top - 8, Anchor: "start", Size: panelTitle, Bold: true, Serif: true, Text: lines[0]})
+			add(
+				Text{
+					Role:   PanelText,
+					Panel:  i,
+					X:      p.Box.Left,
+					Y:      p.Box.Top - 8,
+					Anchor: "start",
+					Size:   panelTitle,
+					Bold:   true,
+					Serif:  true,
+					Text:   lines[0],
+				},
+			)
 		}
 	}
 }

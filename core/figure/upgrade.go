@@ -112,9 +112,23 @@ func (one *figureOne) upgraded() map[string]any {
 	colourKey := primitive.Keys{Colour: dotKeys.Colour}
 	lines, texts := one.fits(colourKey, add)
 	d := one.Dots
-	add(map[string]any{"mark": "dots", "primitive": primitive.Points, "count": d.Count, "rows": true, "keys": dotKeys,
-		"style": styled(primitive.NeutralLight, primitive.NeutralDark, map[string]any{"opacity": d.Opacity, "fixed_radius": d.Fixed, "largest_radius": d.Largest, "outline": d.Count <= 4000})},
-		map[string]json.RawMessage{"x": d.X, "y": d.Y, "colour": d.Colour, "shape": d.Shape, "radius": d.Radius, "row": d.Row, "left_out": d.LeftOut})
+	add(
+		map[string]any{"mark": "dots", "primitive": primitive.Points, "count": d.Count, "rows": true, "keys": dotKeys,
+			"style": styled(
+				primitive.NeutralLight,
+				primitive.NeutralDark,
+				map[string]any{"opacity": d.Opacity, "fixed_radius": d.Fixed, "largest_radius": d.Largest, "outline": d.Count <= 4000},
+			)},
+		map[string]json.RawMessage{
+			"x":        d.X,
+			"y":        d.Y,
+			"colour":   d.Colour,
+			"shape":    d.Shape,
+			"radius":   d.Radius,
+			"row":      d.Row,
+			"left_out": d.LeftOut,
+		},
+	)
 	below := len(layers)
 	layers = append(layers, lines...)
 	for i, text := range texts {
@@ -123,8 +137,22 @@ func (one *figureOne) upgraded() map[string]any {
 			layers = append(layers, text)
 		}
 	}
-	return map[string]any{"version": Version, "width": one.Width, "height": one.Height, "title": one.Title, "note": one.Note, "scales": []Scale{one.X, one.Y},
-		"panels": []Panel{{Box: one.Plot, X: 0, Y: 1, Ticks: Sides{true, true}, Rows: d.Count}}, "layers": layers, "keys": keys, "texts": one.texts(), "rows": one.Rows, "card": one.Card}
+	return map[string]any{
+		"version": Version,
+		"width":   one.Width,
+		"height":  one.Height,
+		"title":   one.Title,
+		"note":    one.Note,
+		"scales":  []Scale{one.X, one.Y},
+		"panels": []Panel{
+			{Box: one.Plot, X: 0, Y: 1, Ticks: Sides{true, true}, Rows: d.Count},
+		},
+		"layers": layers,
+		"keys":   keys,
+		"texts":  one.texts(),
+		"rows":   one.Rows,
+		"card":   one.Card,
+	}
 }
 
 func (one *figureOne) keys() ([]Key, primitive.Keys) {
@@ -134,7 +162,10 @@ func (one *figureOne) keys() ([]Key, primitive.Keys) {
 		numbers.Size = len(keys)
 	}
 	if c := one.Colour; c != nil {
-		keys = append(keys, Key{Channels: []string{"colour"}, Column: c.Column, Name: c.Name, Unit: c.Unit, Entries: c.Groups, Gradient: c.Gradient})
+		keys = append(
+			keys,
+			Key{Channels: []string{"colour"}, Column: c.Column, Name: c.Name, Unit: c.Unit, Entries: c.Groups, Gradient: c.Gradient},
+		)
 		numbers.Colour = len(keys)
 	}
 	if c := one.Shape; c != nil {
@@ -157,8 +188,29 @@ func (one *figureOne) keys() ([]Key, primitive.Keys) {
 func (one *figureOne) texts() []Text {
 	p := one.Plot
 	return []Text{
-		{Role: AxisText, Axis: "x", Panel: -1, X: p.Left + p.Width/2, Y: p.Top + p.Height + 42, Anchor: "middle", Size: axisTitleSize, Bold: true, Text: one.X.Title},
-		{Role: AxisText, Axis: "y", Panel: -1, X: 18, Y: p.Top + p.Height/2, Anchor: "middle", Turn: -90, Size: axisTitleSize, Bold: true, Text: one.Y.Title},
+		{
+			Role:   AxisText,
+			Axis:   "x",
+			Panel:  -1,
+			X:      p.Left + p.Width/2,
+			Y:      p.Top + p.Height + 42,
+			Anchor: "middle",
+			Size:   axisTitleSize,
+			Bold:   true,
+			Text:   one.X.Title,
+		},
+		{
+			Role:   AxisText,
+			Axis:   "y",
+			Panel:  -1,
+			X:      18,
+			Y:      p.Top + p.Height/2,
+			Anchor: "middle",
+			Turn:   -90,
+			Size:   axisTitleSize,
+			Bold:   true,
+			Text:   one.Y.Title,
+		},
 	}
 }
 
@@ -187,7 +239,13 @@ func (one *figureOne) fits(colourKey primitive.Keys, add func(map[string]any, ma
 			entry["colour"] = []int{fit.Group}
 		}
 		if said(fit.Low) {
-			band := map[string]any{"mark": "fit", "primitive": primitive.Areas, "count": 1, "start": []int{0}, "style": styled(fit.Light, fit.Dark, map[string]any{"opacity": 0.18})}
+			band := map[string]any{
+				"mark":      "fit",
+				"primitive": primitive.Areas,
+				"count":     1,
+				"start":     []int{0},
+				"style":     styled(fit.Light, fit.Dark, map[string]any{"opacity": 0.18}),
+			}
 			for name, value := range entry {
 				band[name] = value
 			}
@@ -197,14 +255,27 @@ func (one *figureOne) fits(colourKey primitive.Keys, add func(map[string]any, ma
 		if fit.Band != "" {
 			card.Facts = append(card.Facts, primitive.Fact{Name: "band", Value: fit.Band})
 		}
-		line := map[string]any{"mark": "fit", "primitive": primitive.Paths, "count": 1, "start": []int{0}, "cards": []primitive.Card{card}, "x": fit.X, "y": fit.Y, "panel": 0}
+		line := map[string]any{
+			"mark":      "fit",
+			"primitive": primitive.Paths,
+			"count":     1,
+			"start":     []int{0},
+			"cards":     []primitive.Card{card},
+			"x":         fit.X,
+			"y":         fit.Y,
+			"panel":     0,
+		}
 		more := map[string]any{"width": 2.4}
 		if fit.Dashed {
 			more["dash"] = []float64{7, 5}
 		}
 		line["style"] = styled(fit.Light, fit.Dark, more)
 		label := map[string]any{"mark": "fit", "primitive": primitive.Texts, "count": 1, "words": []string{fit.Name}, "panel": 0,
-			"style": styled(fit.Light, fit.Dark, map[string]any{"size": lineLabelSize, "bold": true, "halo": true, "anchor": "start", "above": true})}
+			"style": styled(
+				fit.Light,
+				fit.Dark,
+				map[string]any{"size": lineLabelSize, "bold": true, "halo": true, "anchor": "start", "above": true},
+			)}
 		for name, value := range entry {
 			line[name], label[name] = value, value
 		}

@@ -57,7 +57,14 @@ var truncations = map[string]func(time.Time) time.Time{
 }
 
 func init() {
-	functions["date_trunc"] = &Function{Name: "date_trunc", Help: "the beginning of the year, quarter, month, week, day, hour or minute", Example: "date_trunc('month', day)", least: 2, most: 2, whole: dateTrunc}
+	functions["date_trunc"] = &Function{
+		Name:    "date_trunc",
+		Help:    "the beginning of the year, quarter, month, week, day, hour or minute",
+		Example: "date_trunc('month', day)",
+		least:   2,
+		most:    2,
+		whole:   dateTrunc,
+	}
 	// A hundred thousand years either way, so that no date runs out of its range.
 	later := func(most float64, add func(float64, int) float64) func(e *evaluation, n *node) *vector {
 		return func(e *evaluation, n *node) *vector {
@@ -69,15 +76,33 @@ func init() {
 			})
 		}
 	}
-	functions["add_months"] = &Function{Name: "add_months", Help: "the same day so many months later", Example: "add_months(day, 1)", least: 2, most: 2, whole: later(1.2e6, AddMonths)}
-	functions["add_business_days"] = &Function{Name: "add_business_days", Help: "so many days from Monday to Friday later", Example: "add_business_days(day, row)", least: 2, most: 2, whole: later(2.6e7, AddBusinessDays)}
+	functions["add_months"] = &Function{
+		Name:    "add_months",
+		Help:    "the same day so many months later",
+		Example: "add_months(day, 1)",
+		least:   2,
+		most:    2,
+		whole:   later(1.2e6, AddMonths),
+	}
+	functions["add_business_days"] = &Function{
+		Name:    "add_business_days",
+		Help:    "so many days from Monday to Friday later",
+		Example: "add_business_days(day, row)",
+		least:   2,
+		most:    2,
+		whole:   later(2.6e7, AddBusinessDays),
+	}
 }
 
 func dateTrunc(e *evaluation, n *node) *vector {
 	part := n.args[0]
 	begin := truncations[strings.ToLower(part.text)]
 	if part.op != "text" || begin == nil {
-		refuse(part, fmt.Sprintf("a date has no beginning of %s", part.text), "say date_trunc('month', day), with year, quarter, month, week, day, hour or minute")
+		refuse(
+			part,
+			fmt.Sprintf("a date has no beginning of %s", part.text),
+			"say date_trunc('month', day), with year, quarter, month, week, day, hour or minute",
+		)
 	}
 	return e.each1(e.need(n.args[1], Date), Date, func(seconds float64) float64 { return Truncate(strings.ToLower(part.text), seconds) })
 }

@@ -39,7 +39,12 @@ func (f *Formula) Rows(ctx context.Context, t *table.Table, seed uint64) (holds 
 		return nil, err
 	}
 	if v.kind != Boolean && v.kind != Unknown {
-		return nil, &Error{f.root.from, f.root.to, fmt.Sprintf("a condition is true or false; this is a %s", v.kind), "compare it with something, as in frames > 12"}
+		return nil, &Error{
+			f.root.from,
+			f.root.to,
+			fmt.Sprintf("a condition is true or false; this is a %s", v.kind),
+			"compare it with something, as in frames > 12",
+		}
 	}
 	holds = make([]bool, t.Rows())
 	for i := range holds {

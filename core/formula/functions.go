@@ -104,7 +104,14 @@ func init() {
 	add("char_length", "how many characters", "char_length(remarks)", 1, 1, Function{whole: func(e *evaluation, n *node) *vector {
 		return e.measureLevel(e.need(n.args[0], Text), Number, func(t string) float64 { return float64(utf8.RuneCountInString(t)) })
 	}})
-	add("substring", "a part, from a character on, of so many characters", "substring(apiary from 1 for 2)", 2, 3, Function{whole: substring})
+	add(
+		"substring",
+		"a part, from a character on, of so many characters",
+		"substring(apiary from 1 for 2)",
+		2,
+		3,
+		Function{whole: substring},
+	)
 	add("replace", "with each a made into b", "replace(remarks, ',', ';')", 3, 3, Function{whole: func(e *evaluation, n *node) *vector {
 		v, a, b := e.need(n.args[0], Text), e.need(n.args[1], Text), e.need(n.args[2], Text)
 		return e.texts(v.constant && a.constant && b.constant, func(i int) (string, bool) {
@@ -129,19 +136,47 @@ func init() {
 			return 0
 		})
 	}})
-	add("least", "the smallest that is not missing", "least(hive_1, hive_2)", 1, -1, Function{whole: func(e *evaluation, n *node) *vector { return e.extreme(n, "<") }})
-	add("greatest", "the largest that is not missing", "greatest(hive_1, hive_2)", 1, -1, Function{whole: func(e *evaluation, n *node) *vector { return e.extreme(n, ">") }})
+	add(
+		"least",
+		"the smallest that is not missing",
+		"least(hive_1, hive_2)",
+		1,
+		-1,
+		Function{whole: func(e *evaluation, n *node) *vector { return e.extreme(n, "<") }},
+	)
+	add(
+		"greatest",
+		"the largest that is not missing",
+		"greatest(hive_1, hive_2)",
+		1,
+		-1,
+		Function{whole: func(e *evaluation, n *node) *vector { return e.extreme(n, ">") }},
+	)
 	add("row_number", "1 for the first row, 2 for the second", "row_number()", 0, 0, Function{whole: func(e *evaluation, _ *node) *vector {
 		return e.made(func(i int) float64 { return float64(i + 1) })
 	}})
-	add("uniform", "a random number from a to b, from the seed", "uniform(0, 1)", 2, 2, Function{whole: func(e *evaluation, n *node) *vector {
-		a, b, source := e.need(n.args[0], Number), e.need(n.args[1], Number), e.source(n)
-		return e.made(func(i int) float64 { return a.number(i) + (b.number(i)-a.number(i))*source.Float64() })
-	}})
-	add("normal", "a random number about a mean with a standard deviation, from the seed", "normal(10, 2)", 2, 2, Function{whole: func(e *evaluation, n *node) *vector {
-		m, s, source := e.need(n.args[0], Number), e.need(n.args[1], Number), e.source(n)
-		return e.made(func(i int) float64 { return m.number(i) + s.number(i)*source.NormFloat64() })
-	}})
+	add(
+		"uniform",
+		"a random number from a to b, from the seed",
+		"uniform(0, 1)",
+		2,
+		2,
+		Function{whole: func(e *evaluation, n *node) *vector {
+			a, b, source := e.need(n.args[0], Number), e.need(n.args[1], Number), e.source(n)
+			return e.made(func(i int) float64 { return a.number(i) + (b.number(i)-a.number(i))*source.Float64() })
+		}},
+	)
+	add(
+		"normal",
+		"a random number about a mean with a standard deviation, from the seed",
+		"normal(10, 2)",
+		2,
+		2,
+		Function{whole: func(e *evaluation, n *node) *vector {
+			m, s, source := e.need(n.args[0], Number), e.need(n.args[1], Number), e.source(n)
+			return e.made(func(i int) float64 { return m.number(i) + s.number(i)*source.NormFloat64() })
+		}},
+	)
 	addTexts(add)
 	addWindows(add)
 	addOvers(add)

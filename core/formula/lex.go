@@ -111,7 +111,12 @@ func lex(text string) ([]token, *Error) {
 				}
 			}
 			if sign == "" {
-				return nil, &Error{i, i + 1, fmt.Sprintf("%q has no meaning here", string(r)), "put a column name that is not a plain word in double quotes"}
+				return nil, &Error{
+					i,
+					i + 1,
+					fmt.Sprintf("%q has no meaning here", string(r)),
+					"put a column name that is not a plain word in double quotes",
+				}
 			}
 			i += len([]rune(sign))
 			tokens = append(tokens, token{signToken, plainSign(sign), start, i})

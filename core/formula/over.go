@@ -217,8 +217,13 @@ func (o *over) argument(i int) *vector { return o.eval(o.n.args[i]) }
 // whole reads an argument that is one whole number for all rows, at least so much.
 func (o *over) whole(i, least int) int {
 	v := o.need(o.n.args[i], Number)
-	if !v.constant || v.missing(0) || v.number(0) != math.Trunc(v.number(0)) || v.number(0) < float64(least) || v.number(0) > math.MaxInt32 {
-		refuse(o.n.args[i], fmt.Sprintf("this must be a whole number of at least %d, the same for all rows", least), "say "+fmt.Sprint(max(least, 1)))
+	if !v.constant || v.missing(0) || v.number(0) != math.Trunc(v.number(0)) || v.number(0) < float64(least) ||
+		v.number(0) > math.MaxInt32 {
+		refuse(
+			o.n.args[i],
+			fmt.Sprintf("this must be a whole number of at least %d, the same for all rows", least),
+			"say "+fmt.Sprint(max(least, 1)),
+		)
 	}
 	return int(v.number(0))
 }
@@ -299,5 +304,9 @@ func addOvers(add func(name, help, example string, least, most int, f Function))
 
 // alone refuses a function of many rows that does not say over which.
 func (p *parser) alone(t token, f *Function) *node {
-	return p.fail(t, f.Name+" is of many rows, and does not say over which", fmt.Sprintf("say %s, or for each …: x = %s(…)", f.over.example, strings.ToLower(f.Name)))
+	return p.fail(
+		t,
+		f.Name+" is of many rows, and does not say over which",
+		fmt.Sprintf("say %s, or for each …: x = %s(…)", f.over.example, strings.ToLower(f.Name)),
+	)
 }

@@ -34,7 +34,12 @@ const (
 // Parse reads an expression. The error is an *Error with its place.
 func Parse(text string) (*Formula, error) {
 	if len(text) > maxLength {
-		return nil, &Error{0, 1, fmt.Sprintf("the expression is longer than %d characters", maxLength), "work out a part of it as a column of its own"}
+		return nil, &Error{
+			0,
+			1,
+			fmt.Sprintf("the expression is longer than %d characters", maxLength),
+			"work out a part of it as a column of its own",
+		}
 	}
 	tokens, mistake := lex(text)
 	if mistake != nil {
@@ -331,7 +336,13 @@ func (p *parser) word(t token) *node {
 	case "date":
 		if p.here().kind == textToken {
 			text := p.advance()
-			return &node{op: "cast", text: "date", args: []*node{{op: "text", text: text.text, from: text.from, to: text.to}}, from: t.from, to: text.to}
+			return &node{
+				op:   "cast",
+				text: "date",
+				args: []*node{{op: "text", text: text.text, from: text.from, to: text.to}},
+				from: t.from,
+				to:   text.to,
+			}
 		}
 	}
 	if p.here().sign("(") {
@@ -404,7 +415,11 @@ func (p *parser) extract(t token) *node {
 	field := p.advance()
 	name := strings.ToLower(field.text)
 	if _, known := dateFields[name]; !known {
-		return p.fail(field, fmt.Sprintf("a date has no %s", field.text), "take year, quarter, month, week, day, dow, doy, hour, minute or second")
+		return p.fail(
+			field,
+			fmt.Sprintf("a date has no %s", field.text),
+			"take year, quarter, month, week, day, dow, doy, hour, minute or second",
+		)
 	}
 	p.needWord("from", example)
 	inner := p.or()
@@ -452,7 +467,11 @@ func (p *parser) call(t token) *node {
 	takes := f.takes()
 	if p.here().is("over") {
 		if f.over == nil {
-			return p.fail(p.here(), fmt.Sprintf("%s does not work over rows", t.text), "say it alone, or take one of "+strings.Join(overNames(), ", "))
+			return p.fail(
+				p.here(),
+				fmt.Sprintf("%s does not work over rows", t.text),
+				"say it alone, or take one of "+strings.Join(overNames(), ", "),
+			)
 		}
 		takes.least, takes.most, takes.example = f.over.least, f.over.most, f.over.example
 	} else if p.mistake == nil && f.whole == nil && f.number == nil && f.numbers == nil && f.level == nil {

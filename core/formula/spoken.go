@@ -6,7 +6,15 @@ import (
 )
 
 // comparisons are the signs of comparison, spoken.
-var comparisons = map[string]string{">=": "is at least", "<=": "is at most", "<>": "is not", "!=": "is not", "=": "is", ">": "is above", "<": "is below"}
+var comparisons = map[string]string{
+	">=": "is at least",
+	"<=": "is at most",
+	"<>": "is not",
+	"!=": "is not",
+	"=":  "is",
+	">":  "is above",
+	"<":  "is below",
+}
 
 // SpokenCondition speaks a condition: columns by their readable names, comparisons in
 // words, texts without quotes. What cannot be read is spoken as it is typed.
@@ -39,7 +47,8 @@ func spoken(expression string, readable func(column string) string, signs map[st
 		case signs[t.Text] != "":
 			word = signs[t.Text]
 		}
-		if n := len(words); n > 0 && (word == "," || word == ")" || words[n-1] == "(" || strings.HasSuffix(words[n-1], "(") || word == "(" && f.calls(words[n-1])) {
+		if n := len(words); n > 0 &&
+			(word == "," || word == ")" || words[n-1] == "(" || strings.HasSuffix(words[n-1], "(") || word == "(" && f.calls(words[n-1])) {
 			words[n-1] += word
 			continue
 		}

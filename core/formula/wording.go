@@ -11,11 +11,46 @@ import (
 // addTexts puts the functions that cut texts into the list. They do as PostgreSQL's do.
 func addTexts(add func(name, help, example string, least, most int, f Function)) {
 	add("initcap", "each word with a capital first", "initcap(district)", 1, 1, Function{level: capitals})
-	add("left", "the first characters, or all but the last ones where the number is below zero", "left(apiary, 2)", 2, 2, Function{whole: cut(func(runes []rune, n int) []rune { return runes[:n] })})
-	add("right", "the last characters, or all but the first ones where the number is below zero", "right(apiary, 2)", 2, 2, Function{whole: cut(func(runes []rune, n int) []rune { return runes[len(runes)-n:] })})
-	add("split_part", "the part of that number between separators, counted from 1, from the end where it is below zero", "split_part(apiary, '-', 2)", 3, 3, Function{whole: splitPart})
-	add("position", "where a text begins in another, counted from 1; 0 where it is not in it", "position('-' in apiary)", 2, 2, Function{whole: position})
-	add("regexp_replace", "with what matches a pattern made into another text: the first match, or all with 'g'; in small letters or capitals with 'i'", "regexp_replace(remarks, '[0-9]+', '#', 'g')", 3, 4, Function{whole: regexpReplace})
+	add(
+		"left",
+		"the first characters, or all but the last ones where the number is below zero",
+		"left(apiary, 2)",
+		2,
+		2,
+		Function{whole: cut(func(runes []rune, n int) []rune { return runes[:n] })},
+	)
+	add(
+		"right",
+		"the last characters, or all but the first ones where the number is below zero",
+		"right(apiary, 2)",
+		2,
+		2,
+		Function{whole: cut(func(runes []rune, n int) []rune { return runes[len(runes)-n:] })},
+	)
+	add(
+		"split_part",
+		"the part of that number between separators, counted from 1, from the end where it is below zero",
+		"split_part(apiary, '-', 2)",
+		3,
+		3,
+		Function{whole: splitPart},
+	)
+	add(
+		"position",
+		"where a text begins in another, counted from 1; 0 where it is not in it",
+		"position('-' in apiary)",
+		2,
+		2,
+		Function{whole: position},
+	)
+	add(
+		"regexp_replace",
+		"with what matches a pattern made into another text: the first match, or all with 'g'; in small letters or capitals with 'i'",
+		"regexp_replace(remarks, '[0-9]+', '#', 'g')",
+		3,
+		4,
+		Function{whole: regexpReplace},
+	)
 }
 
 // capitals writes every run of letters and digits with a capital first, the rest small.
@@ -111,7 +146,11 @@ func regexpReplace(e *evaluation, n *node) *vector {
 	}
 	matcher, err := regexp.Compile(pattern)
 	if err != nil {
-		refuse(n.args[1], "this is no pattern: "+strings.TrimPrefix(err.Error(), "error parsing regexp: "), `a sign such as ( or * that stands for itself has a \ before it`)
+		refuse(
+			n.args[1],
+			"this is no pattern: "+strings.TrimPrefix(err.Error(), "error parsing regexp: "),
+			`a sign such as ( or * that stands for itself has a \ before it`,
+		)
 	}
 	return e.texts(v.constant, func(i int) (string, bool) {
 		if v.missing(i) {

@@ -40,7 +40,15 @@ func ComputeAlso(ctx context.Context, c *Case, one *chart.Also, other *table.Tab
 		}
 	}
 	if len(rows) > chart.MostAlsoRows {
-		return refused(one.Y, fmt.Sprintf("%s rows are too many to draw over others; at most %s are", scale.Number(float64(len(rows)), 0), scale.Number(chart.MostAlsoRows, 0)), "sum them up in Data first, or plot these columns in a chart of their own")
+		return refused(
+			one.Y,
+			fmt.Sprintf(
+				"%s rows are too many to draw over others; at most %s are",
+				scale.Number(float64(len(rows)), 0),
+				scale.Number(chart.MostAlsoRows, 0),
+			),
+			"sum them up in Data first, or plot these columns in a chart of their own",
+		)
 	}
 	at := [2]func(int) float64{}
 	for i, axis := range []*Axis{c.X, c.Y} {
@@ -141,12 +149,21 @@ func drawAlso(c *Case, one *chart.Also, columns [2]*table.Column, points []verte
 	for i, at := range points {
 		x[i], y[i] = at.u, at.v
 	}
-	l := primitive.Layer{X: p.ShareX(x), Y: p.ShareY(y), Keys: primitive.Keys{Colour: dress.Key}, Style: primitive.Style{Light: dress.Light, Dark: dress.Dark}}
+	l := primitive.Layer{
+		X:     p.ShareX(x),
+		Y:     p.ShareY(y),
+		Keys:  primitive.Keys{Colour: dress.Key},
+		Style: primitive.Style{Light: dress.Light, Dark: dress.Dark},
+	}
 	if len(points) == 0 {
 		return
 	}
 	if one.Drawn() != "dots" {
-		l.Kind, l.Count, l.Start, l.Colour, l.Style.Width = primitive.Paths, 1, primitive.NewArray([]uint32{0}), primitive.NewArray([]uint8{uint8(dress.Entry)}), lineWidth
+		l.Kind = primitive.Paths
+		l.Count = 1
+		l.Start = primitive.NewArray([]uint32{0})
+		l.Colour = primitive.NewArray([]uint8{uint8(dress.Entry)})
+		l.Style.Width = lineWidth
 		l.Cards = []primitive.Card{{Heading: dress.Name, Facts: []primitive.Fact{}}}
 		s.Add(Over, l).End = []End{{Name: dress.Name, Light: dress.Light, Dark: dress.Dark}}
 		return
@@ -154,11 +171,24 @@ func drawAlso(c *Case, one *chart.Also, columns [2]*table.Column, points []verte
 	l.Kind, l.Count, l.Colour = primitive.Points, len(points), primitive.NewArray(slices.Repeat([]uint8{uint8(dress.Entry)}, len(points)))
 	crowd := math.Log10(max(float64(len(points))/alsoMany, 1))
 	radius := max(alsoDot-alsoShrinks*crowd, alsoLeast)
-	l.Style.Fixed, l.Style.Largest, l.Style.Shape, l.Style.Opacity, l.Style.Outline = radius, radius, "diamond", max(0.9-0.3*crowd, 0.2), len(points) <= outlinedDots
+	l.Style.Fixed = radius
+	l.Style.Largest = radius
+	l.Style.Shape = "diamond"
+	l.Style.Opacity = max(0.9-0.3*crowd, 0.2)
+	l.Style.Outline = len(points) <= outlinedDots
 	if len(points) <= alsoCards {
 		sx, sy := c.X.Scale(), c.Y.Scale()
 		for _, at := range points {
-			l.Cards = append(l.Cards, primitive.Card{Heading: dress.Name, Facts: []primitive.Fact{{Name: columns[1].Prose(), Value: placeText(c.Y, columns[1], sy, at.v)}, {Name: columns[0].Prose(), Value: placeText(c.X, columns[0], sx, at.u)}}})
+			l.Cards = append(
+				l.Cards,
+				primitive.Card{
+					Heading: dress.Name,
+					Facts: []primitive.Fact{
+						{Name: columns[1].Prose(), Value: placeText(c.Y, columns[1], sy, at.v)},
+						{Name: columns[0].Prose(), Value: placeText(c.X, columns[0], sx, at.u)},
+					},
+				},
+			)
 		}
 	}
 	s.Add(Over, l)

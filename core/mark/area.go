@@ -10,8 +10,15 @@ import (
 )
 
 // area is a line with what lies between it and zero filled.
-var area = &Mark{Name: "area", Help: "a line, filled down to zero", Also: "filled mountain", Example: "plot sum(honey_kg) against season\nas area\ncolour by keeper_school", Zero: true, Takes: []Channel{GroupColour}, Rows: true,
-	Suits: func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
+var area = &Mark{
+	Name:    "area",
+	Help:    "a line, filled down to zero",
+	Also:    "filled mountain",
+	Example: "plot sum(honey_kg) against season\nas area\ncolour by keeper_school",
+	Zero:    true,
+	Takes:   []Channel{GroupColour},
+	Rows:    true,
+	Suits:   func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
 	Check: func(c *Case) []chart.Problem {
 		if c.Y.Kind != scale.Linear {
 			return problem("an area has no zero on a log axis", "say as line, or take the log scale out")
@@ -34,7 +41,8 @@ var area = &Mark{Name: "area", Help: "a line, filled down to zero", Also: "fille
 			lines(p, s)
 		}
 		return out, nil
-	}}
+	},
+}
 
 // fillRuns fills every stretch without a gap, down to zero.
 func fillRuns(c *Case, runs [][]vertex, p *Panel, s *Sink) {
@@ -56,8 +64,15 @@ func fillRuns(c *Case, runs [][]vertex, p *Panel, s *Sink) {
 			from = to + 1
 		}
 	}
-	fill := primitive.Layer{Kind: primitive.Areas, Count: len(start), X: p.ShareX(xs), Y: p.ShareY(zeros), Y2: p.ShareY(ys), Start: primitive.NewArray(start),
-		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: 0.28}}
+	fill := primitive.Layer{
+		Kind:  primitive.Areas,
+		Count: len(start),
+		X:     p.ShareX(xs),
+		Y:     p.ShareY(zeros),
+		Y2:    p.ShareY(ys),
+		Start: primitive.NewArray(start),
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: 0.28},
+	}
 	if c.Groups != nil {
 		fill.Colour, fill.Keys = primitive.NewArray(entries), primitive.Keys{Colour: c.Groups.Key}
 	}

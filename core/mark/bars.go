@@ -10,8 +10,15 @@ import (
 )
 
 // bars are a length from zero for each statistic.
-var bars = &Mark{Name: "bars", Help: "a length from zero for each statistic", Also: "columns count sum mean", Example: "plot mean(honey_kg) against district\nas bars", Zero: true, beside: true, Takes: []Channel{GroupColour},
-	Suits: func(x, y *Axis) bool { return statisticAcross(x, y) || statisticAcross(y, x) },
+var bars = &Mark{
+	Name:    "bars",
+	Help:    "a length from zero for each statistic",
+	Also:    "columns count sum mean",
+	Example: "plot mean(honey_kg) against district\nas bars",
+	Zero:    true,
+	beside:  true,
+	Takes:   []Channel{GroupColour},
+	Suits:   func(x, y *Axis) bool { return statisticAcross(x, y) || statisticAcross(y, x) },
 	Check: func(c *Case) []chart.Problem {
 		value := c.Y
 		if turned(c) {
@@ -21,13 +28,17 @@ var bars = &Mark{Name: "bars", Help: "a length from zero for each statistic", Al
 		case c.X.Of == chart.Spread || c.Y.Of == chart.Spread:
 			return problem("a spread is a histogram, not bars", "say as histogram")
 		case !value.Aggregated():
-			return problem("bars need a statistic: a count, a sum, a mean or a median", "say plot count() against …, or plot mean(…) against …")
+			return problem(
+				"bars need a statistic: a count, a sum, a mean or a median",
+				"say plot count() against …, or plot mean(…) against …",
+			)
 		case value.Kind != scale.Linear:
 			return problem("bars have no zero on a log axis", "draw dots, or take the log scale out")
 		}
 		return nil
 	},
-	Compute: computeBars}
+	Compute: computeBars,
+}
 
 // statisticAcross reports whether values are statistics for each group.
 func statisticAcross(across, value *Axis) bool {

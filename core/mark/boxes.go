@@ -10,15 +10,24 @@ import (
 )
 
 // boxes show quartiles, whiskers and what lies beyond, for each group.
-var boxes = &Mark{Name: "boxes", Help: "quartiles, whiskers and far values of each group", Also: "box plot quartiles whisker distribution", Example: "plot honey_kg against district\nas boxes", Takes: []Channel{GroupColour},
-	Suits: func(x, y *Axis) bool { return boxable(x, y) || boxable(y, x) },
+var boxes = &Mark{
+	Name:    "boxes",
+	Help:    "quartiles, whiskers and far values of each group",
+	Also:    "box plot quartiles whisker distribution",
+	Example: "plot honey_kg against district\nas boxes",
+	Takes:   []Channel{GroupColour},
+	Suits:   func(x, y *Axis) bool { return boxable(x, y) || boxable(y, x) },
 	Check: func(c *Case) []chart.Problem {
 		if !boxable(c.X, c.Y) && !boxable(c.Y, c.X) {
-			return problem("boxes need groups along one axis and numbers along the other", "put a column of groups along x, or read one: … as groups")
+			return problem(
+				"boxes need groups along one axis and numbers along the other",
+				"put a column of groups along x, or read one: … as groups",
+			)
 		}
 		return nil
 	},
-	Compute: computeBoxes}
+	Compute: computeBoxes,
+}
 
 func boxable(across, value *Axis) bool {
 	return across.Grouped() && !across.Aggregated() && value.Column != nil && !value.Aggregated() && !value.Column.Kind.Coded()
@@ -91,7 +100,18 @@ func drawBoxes(p *places, found []box, panel *Panel, s *Sink) {
 	body := primitive.Layer{Kind: primitive.Rects, Count: len(found), Keys: p.keys(), Style: ink(1.4)}
 	body.Style.Fill, body.Style.Opacity = true, 0.25
 	whisk := primitive.Layer{Kind: primitive.Segments, Count: 2 * len(found), Keys: p.keys(), Style: ink(1.4)}
-	beyond := primitive.Layer{Kind: primitive.Points, Keys: p.keys(), Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fixed: 2.6, Largest: 2.6, Opacity: 0.55, Outline: true}}
+	beyond := primitive.Layer{
+		Kind: primitive.Points,
+		Keys: p.keys(),
+		Style: primitive.Style{
+			Light:   primitive.NeutralLight,
+			Dark:    primitive.NeutralDark,
+			Fixed:   2.6,
+			Largest: 2.6,
+			Opacity: 0.55,
+			Outline: true,
+		},
+	}
 	drawn := p.value.Drawn
 	for _, b := range found {
 		middle, width := p.beside(b.place)
@@ -105,13 +125,22 @@ func drawBoxes(p *places, found []box, panel *Panel, s *Sink) {
 		entries, twice = append(entries, uint8(max(b.group, 0))), append(twice, uint8(max(b.group, 0)), uint8(max(b.group, 0)))
 		for _, v := range b.Outliers {
 			farA, farV, far = append(farA, middle), append(farV, drawn(v)), append(far, uint8(max(b.group, 0)))
-			beyond.Cards = append(beyond.Cards, primitive.Card{Heading: p.name(b.place), Facts: []primitive.Fact{{Name: p.axis.Prose(), Value: ValueText(p.axis, v)}, {Name: "beyond", Value: "the whiskers"}}})
+			beyond.Cards = append(
+				beyond.Cards,
+				primitive.Card{
+					Heading: p.name(b.place),
+					Facts:   []primitive.Fact{{Name: p.axis.Prose(), Value: ValueText(p.axis, v)}, {Name: "beyond", Value: "the whiskers"}},
+				},
+			)
 		}
 	}
 	middleLine := primitive.Layer{Kind: primitive.Segments, Count: len(found), Keys: p.keys(), Style: ink(2.6), Cards: body.Cards}
 	beyond.Count = len(farA)
 	if p.groups != nil {
-		body.Colour, middleLine.Colour, whisk.Colour, beyond.Colour = primitive.NewArray(entries), primitive.NewArray(entries), primitive.NewArray(twice), primitive.NewArray(far)
+		body.Colour = primitive.NewArray(entries)
+		middleLine.Colour = primitive.NewArray(entries)
+		whisk.Colour = primitive.NewArray(twice)
+		beyond.Colour = primitive.NewArray(far)
 	}
 	p.put(panel, &body, a, q1, a2, q3)
 	p.put(panel, &middleLine, a, median, a2, median)
@@ -127,7 +156,11 @@ func drawBoxes(p *places, found []box, panel *Panel, s *Sink) {
 
 // labelBoxes writes the median beside each box, where it has the room.
 func labelBoxes(p *places, found []box, edge, median []float64, panel *Panel, s *Sink) {
-	l := primitive.Layer{Kind: primitive.Texts, Count: len(found), Style: primitive.Style{Light: primitive.InkLight, Dark: primitive.InkDark, Size: 12, Bold: true, Anchor: "start", Halo: true}}
+	l := primitive.Layer{
+		Kind:  primitive.Texts,
+		Count: len(found),
+		Style: primitive.Style{Light: primitive.InkLight, Dark: primitive.InkDark, Size: 12, Bold: true, Anchor: "start", Halo: true},
+	}
 	dx, dy := make([]float32, len(found)), make([]float32, len(found))
 	widest := 0.0
 	medians := make([]float64, len(found))
@@ -169,11 +202,18 @@ func boxCard(p *places, b box) primitive.Card {
 	fact := func(name string, v float64) primitive.Fact {
 		return primitive.Fact{Name: name, Value: ValueText(p.axis, v)}
 	}
-	facts := []primitive.Fact{fact("median", b.Median), {Name: "middle half", Value: valueRange(p.axis, b.Q1, b.Q3)}, {Name: "whiskers", Value: valueRange(p.axis, b.WhiskerLow, b.WhiskerHigh)}}
+	facts := []primitive.Fact{
+		fact("median", b.Median),
+		{Name: "middle half", Value: valueRange(p.axis, b.Q1, b.Q3)},
+		{Name: "whiskers", Value: valueRange(p.axis, b.WhiskerLow, b.WhiskerHigh)},
+	}
 	if n := len(b.Outliers); n > 0 {
 		facts = append(facts, primitive.Fact{Name: "beyond them", Value: scale.Number(float64(n), 0)})
 	}
-	return primitive.Card{Heading: p.name(b.place), Facts: append(facts, primitive.Fact{Name: "rows", Value: scale.Number(float64(b.N), 0)})}
+	return primitive.Card{
+		Heading: p.name(b.place),
+		Facts:   append(facts, primitive.Fact{Name: "rows", Value: scale.Number(float64(b.N), 0)}),
+	}
 }
 
 // valueRange writes two values of an axis, and their unit once.

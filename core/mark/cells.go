@@ -12,15 +12,34 @@ import (
 )
 
 // hexagons and squares count the rows of each cell where dots would hide each other.
-var hexagons = &Mark{Name: "hexagons", Help: "how many rows lie in each cell, where dots hide each other", Also: "hexbin density heat crowded many overplotting", Example: "plot honey_kg against forage_ha\nas hexagons", Rows: true,
-	Suits: func(x, y *Axis) bool { return false }, Check: checkCells, Compute: computeCells(hexagonal)}
+var hexagons = &Mark{
+	Name:    "hexagons",
+	Help:    "how many rows lie in each cell, where dots hide each other",
+	Also:    "hexbin density heat crowded many overplotting",
+	Example: "plot honey_kg against forage_ha\nas hexagons",
+	Rows:    true,
+	Suits:   func(x, y *Axis) bool { return false },
+	Check:   checkCells,
+	Compute: computeCells(hexagonal),
+}
 
-var squares = &Mark{Name: "squares", Help: "how many rows lie in each square, where dots hide each other", Also: "heat map bins density crowded many grid", Example: "plot honey_kg against forage_ha\nlog x\nas squares", Rows: true,
-	Suits: func(x, y *Axis) bool { return false }, Check: checkCells, Compute: computeCells(square)}
+var squares = &Mark{
+	Name:    "squares",
+	Help:    "how many rows lie in each square, where dots hide each other",
+	Also:    "heat map bins density crowded many grid",
+	Example: "plot honey_kg against forage_ha\nlog x\nas squares",
+	Rows:    true,
+	Suits:   func(x, y *Axis) bool { return false },
+	Check:   checkCells,
+	Compute: computeCells(square),
+}
 
 func checkCells(c *Case) []chart.Problem {
 	if !c.X.Numeric() || !c.Y.Numeric() || len(c.Y.More) > 0 {
-		return problem("cells need one column of numbers or dates along each axis", "draw counts of groups with as counts, or say other columns")
+		return problem(
+			"cells need one column of numbers or dates along each axis",
+			"draw counts of groups with as counts, or say other columns",
+		)
 	}
 	return nil
 }
@@ -50,7 +69,9 @@ type shape struct {
 // cellGrid is where cells begin, and the room of one.
 type cellGrid struct{ u, v, width, height float64 }
 
-var hexagonal = shape{[][2]float64{{0, 2.0 / 3}, {0.5, 1.0 / 3}, {0.5, -1.0 / 3}, {0, -2.0 / 3}, {-0.5, -1.0 / 3}, {-0.5, 1.0 / 3}}, rowOfCells,
+var hexagonal = shape{
+	[][2]float64{{0, 2.0 / 3}, {0.5, 1.0 / 3}, {0.5, -1.0 / 3}, {0, -2.0 / 3}, {-0.5, -1.0 / 3}, {-0.5, 1.0 / 3}},
+	rowOfCells,
 	func(ctx context.Context, c *Case, grid cellGrid) (list []cell, err error) {
 		l := density.Lattice{OriginX: grid.u, OriginY: grid.v, StepX: grid.width, StepY: grid.height}
 		cells, err := l.Count(ctx, c.U, c.V)
@@ -59,7 +80,8 @@ var hexagonal = shape{[][2]float64{{0, 2.0 / 3}, {0.5, 1.0 / 3}, {0.5, -1.0 / 3}
 			list = append(list, cell{grid.u + (float64(one.I)+odd/2)*grid.width, grid.v + float64(one.J)*grid.height, one.Count})
 		}
 		return list, err
-	}}
+	},
+}
 
 var square = shape{[][2]float64{{-0.5, -0.5}, {0.5, -0.5}, {0.5, 0.5}, {-0.5, 0.5}}, 1,
 	func(ctx context.Context, c *Case, grid cellGrid) (list []cell, err error) {
@@ -97,7 +119,11 @@ func computeCells(of shape) func(context.Context, *Case) (*Computed, error) {
 		if err != nil {
 			return nil, err
 		}
-		out := &Computed{X: None().Of(c.U...), Y: None().Of(c.V...), Draw: func(p *Panel, s *Sink) { drawCells(c, of, cells, width, height, p, s) }}
+		out := &Computed{
+			X:    None().Of(c.U...),
+			Y:    None().Of(c.V...),
+			Draw: func(p *Panel, s *Sink) { drawCells(c, of, cells, width, height, p, s) },
+		}
 		for _, one := range cells {
 			out.Most = max(out.Most, one.count)
 			out.X, out.Y = out.X.Of(one.u-width/2, one.u+width/2), out.Y.Of(one.v-height*2/3, one.v+height*2/3)
@@ -115,7 +141,12 @@ func step(e Extent, cells float64) float64 {
 }
 
 func drawCells(c *Case, of shape, cells []cell, width, height float64, p *Panel, s *Sink) {
-	l := primitive.Layer{Kind: primitive.Polygons, Count: len(cells), Keys: primitive.Keys{Colour: p.Counts.Key}, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true}}
+	l := primitive.Layer{
+		Kind:  primitive.Polygons,
+		Count: len(cells),
+		Keys:  primitive.Keys{Colour: p.Counts.Key},
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true},
+	}
 	var xs, ys []float64
 	var start []uint32
 	var steps []uint8
@@ -125,8 +156,13 @@ func drawCells(c *Case, of shape, cells []cell, width, height float64, p *Panel,
 			xs, ys = append(xs, one.u+corner[0]*width), append(ys, one.v+corner[1]*height)
 		}
 		steps = append(steps, p.Counts.Step(one.count))
-		l.Cards = append(l.Cards, primitive.Card{Heading: "about " + ValueText(c.X, c.X.Scale().Undrawn(one.u)) + " and " + ValueText(c.Y, c.Y.Scale().Undrawn(one.v)),
-			Facts: []primitive.Fact{{Name: "rows", Value: scale.Number(float64(one.count), 0)}}})
+		l.Cards = append(
+			l.Cards,
+			primitive.Card{
+				Heading: "about " + ValueText(c.X, c.X.Scale().Undrawn(one.u)) + " and " + ValueText(c.Y, c.Y.Scale().Undrawn(one.v)),
+				Facts:   []primitive.Fact{{Name: "rows", Value: scale.Number(float64(one.count), 0)}},
+			},
+		)
 	}
 	l.X, l.Y, l.Start, l.Colour = p.ShareX(xs), p.ShareY(ys), primitive.NewArray(start), primitive.NewArray(steps)
 	s.Add(Middle, l)

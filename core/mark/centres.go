@@ -108,10 +108,18 @@ func (f *centres) draw(p *Panel, s *Sink) {
 		style.Width, style.Dash = fitWidth, []float64{6, 4}
 		card := primitive.Card{Heading: f.name(), Facts: []primitive.Fact{{Name: "centres", Value: scale.Number(float64(len(f.x)), 0)}}}
 		s.Add(Over, primitive.Layer{Kind: primitive.Paths, Count: 1, X: p.ShareX(ends), Y: p.ShareY([]float64{at(ends[0]), at(ends[1])}), Start: primitive.NewArray([]uint32{0}), Style: style,
-			Cards: []primitive.Card{card}}).End = []End{{Name: f.name(), Light: ink.Light, Dark: ink.Dark}}
+			Cards: []primitive.Card{card}}).End = []End{
+			{Name: f.name(), Light: ink.Light, Dark: ink.Dark},
+		}
 	}
 	points := func(radius float64, light, dark string) primitive.Layer {
-		return primitive.Layer{Kind: primitive.Points, Count: len(f.x), X: p.ShareX(f.x), Y: p.ShareY(f.y), Style: primitive.Style{Light: light, Dark: dark, Fixed: radius, Largest: radius}}
+		return primitive.Layer{
+			Kind:  primitive.Points,
+			Count: len(f.x),
+			X:     p.ShareX(f.x),
+			Y:     p.ShareY(f.y),
+			Style: primitive.Style{Light: light, Dark: dark, Fixed: radius, Largest: radius},
+		}
 	}
 	s.Add(Over, points(rimRadius, primitive.InkLight, primitive.InkDark))
 	s.Add(Over, points(ringRadius, colour.PaperLight, colour.PaperDark))
@@ -126,7 +134,10 @@ func (f *centres) draw(p *Panel, s *Sink) {
 	sx, sy := f.c.X.Scale(), f.c.Y.Scale()
 	for i, g := range f.level {
 		top.Cards = append(top.Cards, primitive.Card{Heading: f.groups.Column.Levels[g], Facts: []primitive.Fact{
-			{Name: "centre of " + f.c.X.Prose(), Value: ValueText(f.c.X, sx.Undrawn(f.x[i]))}, {Name: "centre of " + f.c.Y.Prose(), Value: ValueText(f.c.Y, sy.Undrawn(f.y[i]))},
+			{
+				Name:  "centre of " + f.c.X.Prose(),
+				Value: ValueText(f.c.X, sx.Undrawn(f.x[i])),
+			}, {Name: "centre of " + f.c.Y.Prose(), Value: ValueText(f.c.Y, sy.Undrawn(f.y[i]))},
 			{Name: "rows", Value: scale.Number(float64(f.groups.Counts[g]), 0)}}})
 	}
 	s.Add(Over, top)

@@ -30,7 +30,14 @@ func check(b *Bound) []chart.Problem {
 		}
 	}
 	if len(d.Jitter) > 0 && !slices.Contains(b.Marks, dots) {
-		problems = append(problems, chart.Problem{Clause: "jitter", Message: "jitter moves dots, and there are none", Advice: "say as dots, or as strips for groups"})
+		problems = append(
+			problems,
+			chart.Problem{
+				Clause:  "jitter",
+				Message: "jitter moves dots, and there are none",
+				Advice:  "say as dots, or as strips for groups",
+			},
+		)
 	}
 	return append(problems, checkEdges(c)...)
 }
@@ -85,7 +92,15 @@ func untaken(marks []*Mark, d *chart.Document, t *table.Table) (problems []chart
 		if said.channel == NumberColour {
 			what = "no colour for numbers"
 		}
-		problems = append(problems, chart.Problem{Clause: said.clause, Column: said.column, Message: fmt.Sprintf("as %s, the chart has %s; %s cannot be shown", strings.Join(names, " and "), what, said.column), Advice: "say as dots, or take the " + said.clause + " out"})
+		problems = append(
+			problems,
+			chart.Problem{
+				Clause:  said.clause,
+				Column:  said.column,
+				Message: fmt.Sprintf("as %s, the chart has %s; %s cannot be shown", strings.Join(names, " and "), what, said.column),
+				Advice:  "say as dots, or take the " + said.clause + " out",
+			},
+		)
 	}
 	return problems
 }

@@ -13,10 +13,17 @@ import (
 
 // contours are lines about where rows are densest: inside each lies a share of the rows, of
 // each group where groups have colours.
-var contours = &Mark{Name: "contours", Help: "lines inside which a share of the rows lies, where they are densest", Also: "density level two-way kde topographic", Example: "plot honey_kg against forage_ha\nlog x\nas dots and contours\ncolour by keeper_school", Rows: true, Takes: []Channel{GroupColour},
+var contours = &Mark{
+	Name:    "contours",
+	Help:    "lines inside which a share of the rows lies, where they are densest",
+	Also:    "density level two-way kde topographic",
+	Example: "plot honey_kg against forage_ha\nlog x\nas dots and contours\ncolour by keeper_school",
+	Rows:    true,
+	Takes:   []Channel{GroupColour},
 	Suits:   func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
 	Check:   checkContours,
-	Compute: computeContours}
+	Compute: computeContours,
+}
 
 // DefaultContours are the shares of rows, in percent, that contours hold where none are said.
 var DefaultContours = []float64{50, 80, 95}
@@ -26,7 +33,10 @@ const contourSide = 128
 
 func checkContours(c *Case) []chart.Problem {
 	if !c.X.Numeric() || !c.Y.Numeric() || len(c.Y.More) > 0 {
-		return problem("contours need one column of numbers or dates along each axis", "draw counts of groups with as counts, or say other columns")
+		return problem(
+			"contours need one column of numbers or dates along each axis",
+			"draw counts of groups with as counts, or say other columns",
+		)
 	}
 	return nil
 }
@@ -132,7 +142,12 @@ func drawContours(c *Case, found []contour, p *Panel, s *Sink) {
 			for _, line := range one.lines {
 				start, entries = append(start, uint32(len(xs))), append(entries, uint8(one.group))
 				xs, ys = append(xs, line.X...), append(ys, line.Y...)
-				card := primitive.Card{Facts: []primitive.Fact{{Name: "inside", Value: table.FormatNumber(share) + " % of the rows"}, {Name: "rows", Value: scale.Number(float64(one.n), 0)}}}
+				card := primitive.Card{
+					Facts: []primitive.Fact{
+						{Name: "inside", Value: table.FormatNumber(share) + " % of the rows"},
+						{Name: "rows", Value: scale.Number(float64(one.n), 0)},
+					},
+				}
 				if c.Groups != nil {
 					card.Heading = table.Prose(c.Groups.Name) + " " + c.Groups.Levels[one.group]
 				}

@@ -10,15 +10,20 @@ import (
 )
 
 // counts are a dot whose area is the number of rows, for each pair of groups.
-var counts = &Mark{Name: "counts", Help: "a dot for each pair of groups, whose area is the number of rows", Also: "contingency cross table bubble", Example: "plot keeper_school against district\nas counts",
-	Suits: func(x, y *Axis) bool { return x.Grouped() && y.Grouped() && len(y.More) == 0 },
+var counts = &Mark{
+	Name:    "counts",
+	Help:    "a dot for each pair of groups, whose area is the number of rows",
+	Also:    "contingency cross table bubble",
+	Example: "plot keeper_school against district\nas counts",
+	Suits:   func(x, y *Axis) bool { return x.Grouped() && y.Grouped() && len(y.More) == 0 },
 	Check: func(c *Case) []chart.Problem {
 		if !c.X.Grouped() || !c.Y.Grouped() {
 			return problem("counts need groups along both axes", "draw dots, or read a column otherwise: … as groups")
 		}
 		return nil
 	},
-	Compute: computeCounts}
+	Compute: computeCounts,
+}
 
 type pair struct{ x, y int }
 
@@ -46,9 +51,18 @@ func drawCounts(c *Case, table []int, p *Panel, s *Sink) {
 		perY[i/xs] += n
 	}
 	largest := math.Round(10*min(max(min(p.Width/float64(xs), p.Height/float64(ys))*0.42, 3), 34)) / 10
-	points := primitive.Layer{Kind: primitive.Points, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: 0.94, Fixed: largest, Largest: largest}}
-	inside := primitive.Layer{Kind: primitive.Texts, Style: primitive.Style{Light: "#ffffff", Dark: "#10211f", Size: countLabel, Bold: true, Anchor: "middle"}}
-	beside := primitive.Layer{Kind: primitive.Texts, Style: primitive.Style{Light: primitive.InkLight, Dark: primitive.InkDark, Size: countLabel, Bold: true, Anchor: "start"}}
+	points := primitive.Layer{
+		Kind:  primitive.Points,
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: 0.94, Fixed: largest, Largest: largest},
+	}
+	inside := primitive.Layer{
+		Kind:  primitive.Texts,
+		Style: primitive.Style{Light: "#ffffff", Dark: "#10211f", Size: countLabel, Bold: true, Anchor: "middle"},
+	}
+	beside := primitive.Layer{
+		Kind:  primitive.Texts,
+		Style: primitive.Style{Light: primitive.InkLight, Dark: primitive.InkDark, Size: countLabel, Bold: true, Anchor: "start"},
+	}
 	var u, v, insideX, insideY, besideX, besideY []float64
 	var radii []uint8
 	var dx []float32
@@ -67,8 +81,17 @@ func drawCounts(c *Case, table []int, p *Panel, s *Sink) {
 		} else if r+5+width < p.Width/float64(xs)-largest*0.4 && cell > countLabel+3 {
 			besideX, besideY, dx, beside.Words = append(besideX, float64(at.x)), append(besideY, float64(at.y)), append(dx, float32(r+4)), append(beside.Words, text)
 		}
-		points.Cards = append(points.Cards, primitive.Card{Heading: c.Y.Column.Levels[at.y] + ", " + c.X.Column.Levels[at.x], Facts: []primitive.Fact{{Name: "rows", Value: text},
-			{Name: "of " + c.X.Column.Levels[at.x], Value: percent(n, perX[at.x])}, {Name: "of " + c.Y.Column.Levels[at.y], Value: percent(n, perY[at.y])}}})
+		points.Cards = append(
+			points.Cards,
+			primitive.Card{
+				Heading: c.Y.Column.Levels[at.y] + ", " + c.X.Column.Levels[at.x],
+				Facts: []primitive.Fact{{Name: "rows", Value: text},
+					{
+						Name:  "of " + c.X.Column.Levels[at.x],
+						Value: percent(n, perX[at.x]),
+					}, {Name: "of " + c.Y.Column.Levels[at.y], Value: percent(n, perY[at.y])}},
+			},
+		)
 	}
 	points.Count, points.X, points.Y, points.Radius = len(u), p.ShareX(u), p.ShareY(v), primitive.NewArray(radii)
 	inside.Count, inside.X, inside.Y = len(insideX), p.ShareX(insideX), p.ShareY(insideY)

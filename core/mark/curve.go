@@ -12,10 +12,18 @@ import (
 
 // curve is the spread of one column as a smooth line: its density, in rows as the bins of a
 // histogram count them, so that both can stand on one axis.
-var curve = &Mark{Name: "curve", Help: "the spread of one column as a smooth line", Also: "density kde distribution", Example: "plot spread of honey_kg\nas curve\ncolour by keeper_school", Zero: true, Lines: true, Takes: []Channel{GroupColour},
+var curve = &Mark{
+	Name:    "curve",
+	Help:    "the spread of one column as a smooth line",
+	Also:    "density kde distribution",
+	Example: "plot spread of honey_kg\nas curve\ncolour by keeper_school",
+	Zero:    true,
+	Lines:   true,
+	Takes:   []Channel{GroupColour},
 	Suits:   func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
 	Check:   func(c *Case) []chart.Problem { return histogram.Check(c) },
-	Compute: computeCurve}
+	Compute: computeCurve,
+}
 
 // curvePlaces is at how many places a density is drawn, and curveReach how many bandwidths
 // it goes beyond the values.
@@ -102,7 +110,12 @@ func drawCurves(c *Case, curves []densityOf, p *Panel, s *Sink) {
 				top = i
 			}
 		}
-		card := primitive.Card{Facts: []primitive.Fact{{Name: "highest at", Value: ValueText(c.X, c.X.Scale().Undrawn(one.at[top]))}, {Name: "rows", Value: scale.Number(float64(one.n), 0)}}}
+		card := primitive.Card{
+			Facts: []primitive.Fact{
+				{Name: "highest at", Value: ValueText(c.X, c.X.Scale().Undrawn(one.at[top]))},
+				{Name: "rows", Value: scale.Number(float64(one.n), 0)},
+			},
+		}
 		if c.Groups != nil {
 			card.Heading = table.Prose(c.Groups.Name) + " " + c.Groups.Levels[one.group]
 		}

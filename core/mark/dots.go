@@ -14,15 +14,22 @@ import (
 )
 
 // dots is a point for each row, or for each statistic.
-var dots = &Mark{Name: "dots", Help: "a dot for each row", Also: "points scatter", Example: "plot honey_kg against forage_ha", Rows: true, Takes: []Channel{GroupColour, NumberColour, Size, Shape},
-	Suits: func(x, y *Axis) bool { return x.Numeric() && y.Numeric() },
+var dots = &Mark{
+	Name:    "dots",
+	Help:    "a dot for each row",
+	Also:    "points scatter",
+	Example: "plot honey_kg against forage_ha",
+	Rows:    true,
+	Takes:   []Channel{GroupColour, NumberColour, Size, Shape},
+	Suits:   func(x, y *Axis) bool { return x.Numeric() && y.Numeric() },
 	Check: func(c *Case) []chart.Problem {
 		if c.X.Of == chart.Spread || c.Y.Of == chart.Spread {
 			return problem("a spread has no dots", "say as histogram")
 		}
 		return checkJitter(c)
 	},
-	Compute: computeDots}
+	Compute: computeDots,
+}
 
 // floatDots is the most dots whose positions travel as float32, which a deep
 // zoom stays sharp with; more travel as uint16.
@@ -40,8 +47,28 @@ func computeDots(ctx context.Context, c *Case) (*Computed, error) {
 	out.Draw = func(p *Panel, s *Sink) {
 		ch := c.Channels
 		drawGhosts(ctx, c, p, s)
-		s.Add(Middle, primitive.Layer{Kind: primitive.Points, Count: len(c.Rows), X: p.Positions(ctx, p.X, u), Y: p.Positions(ctx, p.Y, v), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius,
-			Keys: ch.Keys, Rows: true, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: ch.Opacity, Fixed: ch.Fixed, Largest: ch.Largest, Outline: len(c.Rows) <= outlinedDots}})
+		s.Add(
+			Middle,
+			primitive.Layer{
+				Kind:   primitive.Points,
+				Count:  len(c.Rows),
+				X:      p.Positions(ctx, p.X, u),
+				Y:      p.Positions(ctx, p.Y, v),
+				Colour: ch.Colour,
+				Shape:  ch.Shape,
+				Radius: ch.Radius,
+				Keys:   ch.Keys,
+				Rows:   true,
+				Style: primitive.Style{
+					Light:   primitive.NeutralLight,
+					Dark:    primitive.NeutralDark,
+					Opacity: ch.Opacity,
+					Fixed:   ch.Fixed,
+					Largest: ch.Largest,
+					Outline: len(c.Rows) <= outlinedDots,
+				},
+			},
+		)
 	}
 	return out, nil
 }
@@ -99,8 +126,13 @@ func Positions(ctx context.Context, s *scale.Scale, drawn []float64) primitive.A
 
 // drawPlaces draws a dot for each statistic.
 func drawPlaces(c *Case, found *places, p *Panel, s *Sink) {
-	l := primitive.Layer{Kind: primitive.Points, Count: len(found.list), Keys: found.keys(), Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark,
-		Opacity: 0.9, Fixed: 5, Largest: 5, Outline: true}}
+	l := primitive.Layer{
+		Kind:  primitive.Points,
+		Count: len(found.list),
+		Keys:  found.keys(),
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark,
+			Opacity: 0.9, Fixed: 5, Largest: 5, Outline: true},
+	}
 	if c.Document.Opacity > 0 {
 		l.Style.Opacity = c.Document.Opacity
 	}

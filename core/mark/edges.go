@@ -101,14 +101,27 @@ func ComputeEdge(ctx context.Context, c *Case, along string, ways []string) *Edg
 func (e *edge) text(u float64) string { return ValueText(e.axis, e.axis.Scale().Undrawn(u)) }
 
 func (e *edge) histogram(context.Context) {
-	l := edgeLayer{level: Under, isRect: true, layer: primitive.Layer{Kind: primitive.Rects, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: 0.2, Width: -1}}}
+	l := edgeLayer{
+		level:  Under,
+		isRect: true,
+		layer: primitive.Layer{
+			Kind:  primitive.Rects,
+			Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: 0.2, Width: -1},
+		},
+	}
 	for i, n := range e.bins.Counts {
 		if n == 0 {
 			continue
 		}
 		l.along, l.along2 = append(l.along, e.bins.Edges[i]), append(l.along2, e.bins.Edges[i+1])
 		l.across, l.to = append(l.across, 0), append(l.to, float64(n))
-		l.layer.Cards = append(l.layer.Cards, primitive.Card{Heading: "from " + e.text(e.bins.Edges[i]) + " to " + e.text(e.bins.Edges[i+1]), Facts: []primitive.Fact{{Name: "rows", Value: scale.Number(float64(n), 0)}}})
+		l.layer.Cards = append(
+			l.layer.Cards,
+			primitive.Card{
+				Heading: "from " + e.text(e.bins.Edges[i]) + " to " + e.text(e.bins.Edges[i+1]),
+				Facts:   []primitive.Fact{{Name: "rows", Value: scale.Number(float64(n), 0)}},
+			},
+		)
 	}
 	l.layer.Count = len(l.along)
 	e.layers = append(e.layers, l)
@@ -155,7 +168,10 @@ func (e *edge) curves(ctx context.Context) {
 			l.along, l.across = append(l.along, low+(high-low)*float64(i)/(curvePlaces-1)), append(l.across, at)
 			e.most = max(e.most, at)
 		}
-		l.layer.Cards = append(l.layer.Cards, primitive.Card{Heading: e.heading(g), Facts: []primitive.Fact{{Name: "rows", Value: scale.Number(float64(len(values)), 0)}}})
+		l.layer.Cards = append(
+			l.layer.Cards,
+			primitive.Card{Heading: e.heading(g), Facts: []primitive.Fact{{Name: "rows", Value: scale.Number(float64(len(values)), 0)}}},
+		)
 	}
 	l.layer.Count = len(l.start)
 	e.layers = append(e.layers, l)
@@ -165,11 +181,22 @@ func (e *edge) curves(ctx context.Context) {
 func (e *edge) boxes(context.Context) {
 	by := e.byGroup()
 	width := e.lanes / float64(len(by))
-	box := edgeLayer{level: Middle, isRect: true, layer: primitive.Layer{Kind: primitive.Rects, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: 0.45}}}
+	box := edgeLayer{
+		level:  Middle,
+		isRect: true,
+		layer: primitive.Layer{
+			Kind:  primitive.Rects,
+			Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: 0.45},
+		},
+	}
 	whisker := edgeLayer{level: Middle, isRect: true, layer: primitive.Layer{Kind: primitive.Segments, Style: ink(1.2)}}
 	middle := edgeLayer{level: Over, isRect: true, layer: primitive.Layer{Kind: primitive.Segments, Style: ink(2.2)}}
 	put := func(l *edgeLayer, g int, from, to, across, across2 float64) {
-		l.along, l.along2, l.across, l.to, l.entries = append(l.along, from), append(l.along2, to), append(l.across, across), append(l.to, across2), append(l.entries, uint8(g))
+		l.along = append(l.along, from)
+		l.along2 = append(l.along2, to)
+		l.across = append(l.across, across)
+		l.to = append(l.to, across2)
+		l.entries = append(l.entries, uint8(g))
 		l.layer.Count++
 	}
 	for g, values := range by {
@@ -188,7 +215,17 @@ func (e *edge) boxes(context.Context) {
 		put(&whisker, g, values[low], values[high], at, at)
 		put(&box, g, q1, q3, at-0.32*width, at+0.32*width)
 		put(&middle, g, median, median, at-0.32*width, at+0.32*width)
-		box.layer.Cards = append(box.layer.Cards, primitive.Card{Heading: e.heading(g), Facts: []primitive.Fact{{Name: "median", Value: e.text(median)}, {Name: "middle half", Value: e.text(q1) + " to " + e.text(q3)}, {Name: "rows", Value: scale.Number(float64(len(values)), 0)}}})
+		box.layer.Cards = append(
+			box.layer.Cards,
+			primitive.Card{
+				Heading: e.heading(g),
+				Facts: []primitive.Fact{
+					{Name: "median", Value: e.text(median)},
+					{Name: "middle half", Value: e.text(q1) + " to " + e.text(q3)},
+					{Name: "rows", Value: scale.Number(float64(len(values)), 0)},
+				},
+			},
+		)
 	}
 	e.layers = append(e.layers, whisker, box, middle)
 }

@@ -113,7 +113,16 @@ func ComputeFit(ctx context.Context, c *Case, fit *chart.Fit, index, before int)
 		f.columns(ctx)
 	}
 	if fit.Overall && len(c.Y.More) == 0 {
-		one := &Fit{Kind: fit.Kind, Name: AllRows, Group: -1, Light: primitive.InkLight, Dark: primitive.InkDark, Index: index, entry: -1, Dash: Patterns[before%len(Patterns)]}
+		one := &Fit{
+			Kind:  fit.Kind,
+			Name:  AllRows,
+			Group: -1,
+			Light: primitive.InkLight,
+			Dark:  primitive.InkDark,
+			Index: index,
+			entry: -1,
+			Dash:  Patterns[before%len(Patterns)],
+		}
 		if fit.Each != "" {
 			one.Name = "all " + Plural(c.Table.Column(fit.Each).Prose())
 			one.Dash = Patterns[1] // overall is always dashed beside its groups
@@ -172,7 +181,14 @@ func (f *fitting) columns(ctx context.Context) {
 	})
 }
 
-func (f *fitting) each(ctx context.Context, levels []string, codes []int32, counts []int, dress func(int, *Fit), fitted func() *GroupLines) {
+func (f *fitting) each(
+	ctx context.Context,
+	levels []string,
+	codes []int32,
+	counts []int,
+	dress func(int, *Fit),
+	fitted func() *GroupLines,
+) {
 	var lines *GroupLines
 	x, y := make([][]float64, len(counts)), make([][]float64, len(counts))
 	if plainLine(f.fit) {
@@ -275,8 +291,15 @@ func (f *fitting) draw(p *Panel, s *Sink) {
 		if fit.Group < 0 {
 			width = overallWidth
 		}
-		l := primitive.Layer{Kind: primitive.Paths, Count: 1, X: p.ShareX(fit.x), Y: p.ShareY(fit.y), Start: primitive.NewArray([]uint32{0}),
-			Style: primitive.Style{Light: fit.Light, Dark: fit.Dark, Width: width, Dash: fit.Dash}, Cards: []primitive.Card{fit.card()}}
+		l := primitive.Layer{
+			Kind:  primitive.Paths,
+			Count: 1,
+			X:     p.ShareX(fit.x),
+			Y:     p.ShareY(fit.y),
+			Start: primitive.NewArray([]uint32{0}),
+			Style: primitive.Style{Light: fit.Light, Dark: fit.Dark, Width: width, Dash: fit.Dash},
+			Cards: []primitive.Card{fit.card()},
+		}
 		f.explain(fit, &l)
 		end := End{Name: fit.Name, Light: fit.Light, Dark: fit.Dark, Start: fit.Group < 0}
 		if fit.Group < 0 && f.fit.Each == "" {
@@ -308,8 +331,15 @@ func (f *fitting) drawBands(p *Panel, s *Sink) {
 		if fit.Group < 0 {
 			opacity = 0.1
 		}
-		l := primitive.Layer{Kind: primitive.Areas, Count: 1, X: p.ShareX(fit.x), Y: p.ShareY(fit.low), Y2: p.ShareY(fit.high), Start: primitive.NewArray([]uint32{0}),
-			Style: primitive.Style{Light: fit.Light, Dark: fit.Dark, Opacity: opacity}}
+		l := primitive.Layer{
+			Kind:  primitive.Areas,
+			Count: 1,
+			X:     p.ShareX(fit.x),
+			Y:     p.ShareY(fit.low),
+			Y2:    p.ShareY(fit.high),
+			Start: primitive.NewArray([]uint32{0}),
+			Style: primitive.Style{Light: fit.Light, Dark: fit.Dark, Opacity: opacity},
+		}
 		f.explain(fit, &l)
 		s.Add(Under, l)
 	}
@@ -343,7 +373,11 @@ func (f *fitting) facts(m *FittedLine) []primitive.Fact {
 	facts = append(facts, primitive.Fact{Name: "rows", Value: scale.Number(float64(m.N), 0)})
 	facts = append(facts, m.Facts...)
 	if f.fit.LeavingOutliers {
-		facts = append(facts, primitive.Fact{Name: "outliers left out", Value: scale.Number(float64(m.LeftOut), 0)}, primitive.Fact{Name: "slope with them", Value: scale.Signed(m.AllSlope, 3)})
+		facts = append(
+			facts,
+			primitive.Fact{Name: "outliers left out", Value: scale.Number(float64(m.LeftOut), 0)},
+			primitive.Fact{Name: "slope with them", Value: scale.Signed(m.AllSlope, 3)},
+		)
 	}
 	if f.c.Y.Kind == scale.Log {
 		facts = append(facts, primitive.Fact{Name: "level", Value: "geometric, not a mean"})
@@ -370,7 +404,12 @@ func (f *fitting) equation(m *FittedLine) string {
 	case f.c.X.Kind == scale.Linear && min(math.Abs(m.XMin), math.Abs(m.XMax)) > farFromZero*(m.XMax-m.XMin) && m.XMax > m.XMin:
 		step := math.Pow(10, math.Floor(math.Log10(m.XMax-m.XMin)))
 		from = math.Floor(m.XMin/step) * step
-		x = fmt.Sprintf("(%s %s %s)", x, map[bool]string{true: scale.Minus, false: "+"}[from > 0], scale.InForm(f.c.X.Form, math.Abs(from), scale.Number(math.Abs(from), max(0, -int(math.Log10(step))))))
+		x = fmt.Sprintf(
+			"(%s %s %s)",
+			x,
+			map[bool]string{true: scale.Minus, false: "+"}[from > 0],
+			scale.InForm(f.c.X.Form, math.Abs(from), scale.Number(math.Abs(from), max(0, -int(math.Log10(step))))),
+		)
 	}
 	if from == from {
 		intercept = m.At(from)

@@ -11,8 +11,14 @@ import (
 )
 
 // histogram counts values in equal bins.
-var histogram = &Mark{Name: "histogram", Help: "how many rows lie in each of equal bins", Also: "distribution frequency bins", Example: "plot spread of honey_kg\nas histogram", Zero: true, Takes: []Channel{GroupColour},
-	Suits: func(x, y *Axis) bool { return y.Of == chart.Spread && !x.Grouped() },
+var histogram = &Mark{
+	Name:    "histogram",
+	Help:    "how many rows lie in each of equal bins",
+	Also:    "distribution frequency bins",
+	Example: "plot spread of honey_kg\nas histogram",
+	Zero:    true,
+	Takes:   []Channel{GroupColour},
+	Suits:   func(x, y *Axis) bool { return y.Of == chart.Spread && !x.Grouped() },
 	Check: func(c *Case) []chart.Problem {
 		switch {
 		case c.Y.Of != chart.Spread:
@@ -24,7 +30,8 @@ var histogram = &Mark{Name: "histogram", Help: "how many rows lie in each of equ
 		}
 		return nil
 	},
-	Compute: computeHistogram}
+	Compute: computeHistogram,
+}
 
 func computeHistogram(ctx context.Context, c *Case) (*Computed, error) {
 	bins, err := density.Bin(c.U, density.FreedmanDiaconis)
@@ -51,7 +58,11 @@ func computeHistogram(ctx context.Context, c *Case) (*Computed, error) {
 	for _, count := range bins.Counts {
 		most = max(most, count)
 	}
-	return &Computed{X: None().Of(bins.Edges[0], bins.Edges[n]), Y: None().Of(0, 1.04*float64(most)), Draw: func(p *Panel, s *Sink) { drawHistogram(c, bins, counts, p, s) }}, nil
+	return &Computed{
+		X:    None().Of(bins.Edges[0], bins.Edges[n]),
+		Y:    None().Of(0, 1.04*float64(most)),
+		Draw: func(p *Panel, s *Sink) { drawHistogram(c, bins, counts, p, s) },
+	}, nil
 }
 
 // binOf finds the bin of a value.
@@ -71,7 +82,10 @@ func binOf(bins *density.Histogram, u float64) int {
 func drawHistogram(c *Case, bins *density.Histogram, counts [][]int, p *Panel, s *Sink) {
 	var x, x2, y, y2 []float64
 	var entries []uint8
-	l := primitive.Layer{Kind: primitive.Rects, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: 0.75}}
+	l := primitive.Layer{
+		Kind:  primitive.Rects,
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: 0.75},
+	}
 	text := func(u float64) string { return ValueText(c.X, c.X.Scale().Undrawn(u)) }
 	for i, total := range bins.Counts {
 		base := 0
@@ -84,9 +98,16 @@ func drawHistogram(c *Case, bins *density.Histogram, counts [][]int, p *Panel, s
 			y, y2 = append(y, float64(base)), append(y2, float64(base+n))
 			base += n
 			entries = append(entries, uint8(g))
-			card := primitive.Card{Heading: "from " + text(bins.Edges[i]) + " to " + text(bins.Edges[i+1]), Facts: []primitive.Fact{{Name: "rows", Value: scale.Number(float64(n), 0)}}}
+			card := primitive.Card{
+				Heading: "from " + text(bins.Edges[i]) + " to " + text(bins.Edges[i+1]),
+				Facts:   []primitive.Fact{{Name: "rows", Value: scale.Number(float64(n), 0)}},
+			}
 			if c.Groups != nil {
-				card.Facts = []primitive.Fact{{Name: table.Prose(c.Groups.Name), Value: c.Groups.Levels[g]}, {Name: "rows", Value: scale.Number(float64(n), 0)}, {Name: "of", Value: scale.Number(float64(total), 0)}}
+				card.Facts = []primitive.Fact{
+					{Name: table.Prose(c.Groups.Name), Value: c.Groups.Levels[g]},
+					{Name: "rows", Value: scale.Number(float64(n), 0)},
+					{Name: "of", Value: scale.Number(float64(total), 0)},
+				}
 			} else {
 				card.Facts = append(card.Facts, primitive.Fact{Name: "share", Value: scale.Value(100*float64(n)/float64(bins.N), 3) + " %"})
 			}

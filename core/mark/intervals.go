@@ -83,7 +83,8 @@ func ComputeIntervals(ctx context.Context, c *Case, m *Mark) (*Computed, error) 
 	out := &Computed{}
 	out.X, out.Y = found.extents(across, values)
 	out.Draw = func(p *Panel, s *Sink) {
-		if joined := m == line || m == steps || m == area; joined && !found.turned && !found.across.Grouped() && found.longest() >= ribbonFrom {
+		if joined := m == line || m == steps || m == area; joined && !found.turned && !found.across.Grouped() &&
+			found.longest() >= ribbonFrom {
 			found.drawRibbons(p, s)
 			return
 		}
@@ -123,7 +124,10 @@ func (p *places) drawWhiskers(beside, filled bool, panel *Panel, s *Sink) {
 	if p.turned {
 		pixel = math.Abs(panel.Y.Share(1)-panel.Y.Share(0)) * panel.Height
 	}
-	l := primitive.Layer{Kind: primitive.Segments, Style: primitive.Style{Light: primitive.InkLight, Dark: primitive.InkDark, Width: whiskerWidth}}
+	l := primitive.Layer{
+		Kind:  primitive.Segments,
+		Style: primitive.Style{Light: primitive.InkLight, Dark: primitive.InkDark, Width: whiskerWidth},
+	}
 	var cards []primitive.Card
 	var entries []uint8
 	for _, at := range p.list {
@@ -166,8 +170,15 @@ func (p *places) drawRibbons(panel *Panel, s *Sink) {
 			l, h := p.ends(panel, at)
 			x, low, high = append(x, at.at), append(low, l), append(high, h)
 		}
-		l := primitive.Layer{Kind: primitive.Areas, Count: 1, X: panel.ShareX(x), Y: panel.ShareY(low), Y2: panel.ShareY(high), Start: primitive.NewArray([]uint32{0}),
-			Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: ribbonOpacity}}
+		l := primitive.Layer{
+			Kind:  primitive.Areas,
+			Count: 1,
+			X:     panel.ShareX(x),
+			Y:     panel.ShareY(low),
+			Y2:    panel.ShareY(high),
+			Start: primitive.NewArray([]uint32{0}),
+			Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: ribbonOpacity},
+		}
 		if p.groups != nil {
 			l.Colour, l.Keys = primitive.NewArray([]uint8{uint8(g)}), p.keys()
 		}

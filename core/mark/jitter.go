@@ -22,9 +22,24 @@ func checkJitter(c *Case) (problems []chart.Problem) {
 		}
 		switch {
 		case a.Aggregated():
-			problems = append(problems, chart.Problem{Clause: "jitter", Message: fmt.Sprintf("a statistic stands along %s, which is one dot", name), Advice: "take the jitter out"})
+			problems = append(
+				problems,
+				chart.Problem{
+					Clause:  "jitter",
+					Message: fmt.Sprintf("a statistic stands along %s, which is one dot", name),
+					Advice:  "take the jitter out",
+				},
+			)
 		case !a.Grouped() && !(a.Kind == scale.Linear && a.Whole()):
-			problems = append(problems, chart.Problem{Clause: "jitter", Column: a.Column.Name, Message: fmt.Sprintf("jitter tells rows apart that share a group or a whole number; along %s stand others", name), Advice: "take the jitter out, or read the column as groups"})
+			problems = append(
+				problems,
+				chart.Problem{
+					Clause:  "jitter",
+					Column:  a.Column.Name,
+					Message: fmt.Sprintf("jitter tells rows apart that share a group or a whole number; along %s stand others", name),
+					Advice:  "take the jitter out, or read the column as groups",
+				},
+			)
 		}
 	}
 	return problems

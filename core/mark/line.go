@@ -14,7 +14,14 @@ import (
 )
 
 // line joins values in the order of x.
-var line = &Mark{Name: "line", Help: "values joined in the order of x, with gaps where one is missing", Also: "time series path curve", Example: "plot honey_kg against date\nas line", Lines: true, Rows: true, Takes: []Channel{GroupColour},
+var line = &Mark{
+	Name:    "line",
+	Help:    "values joined in the order of x, with gaps where one is missing",
+	Also:    "time series path curve",
+	Example: "plot honey_kg against date\nas line",
+	Lines:   true,
+	Rows:    true,
+	Takes:   []Channel{GroupColour},
 	Suits: func(x, y *Axis) bool {
 		return x.Column != nil && x.Column.Kind == table.Date && !x.Aggregated() && (y.Numeric() || y.Aggregated() && y.Of != chart.Spread)
 	},
@@ -23,13 +30,17 @@ var line = &Mark{Name: "line", Help: "values joined in the order of x, with gaps
 		case c.X.Of == chart.Spread || c.Y.Of == chart.Spread:
 			return problem("a spread has no line", "say as histogram")
 		case c.X.Grouped() && c.Table.Column(c.Document.X.Column) != nil && c.Table.Column(c.Document.X.Column).Kind == table.Category && !c.Y.Aggregated():
-			return problem("a line joins values in an order, and groups along x have none", "draw boxes or dots, or put a number or a date along x")
+			return problem(
+				"a line joins values in an order, and groups along x have none",
+				"draw boxes or dots, or put a number or a date along x",
+			)
 		case c.X.Aggregated():
 			return problem("a line runs along x, where a statistic stands", "swap x and y")
 		}
 		return nil
 	},
-	Compute: func(ctx context.Context, c *Case) (*Computed, error) { return computeRuns(ctx, c, straightly) }}
+	Compute: func(ctx context.Context, c *Case) (*Computed, error) { return computeRuns(ctx, c, straightly) },
+}
 
 // straightly joins values by straight lines.
 func straightly(run []vertex) []vertex { return run }
@@ -61,7 +72,12 @@ func computeRuns(ctx context.Context, c *Case, joined func([]vertex) []vertex) (
 		slices.SortStableFunc(runs[g], func(a, b vertex) int { return cmp.Compare(a.u, b.u) })
 		runs[g] = joined(runs[g])
 	}
-	return &Computed{X: None().Of(c.U...), Y: None().Of(c.V...), Ends: endsOf(c, runs), Draw: func(p *Panel, s *Sink) { drawRuns(c, runs, p, s) }}, nil
+	return &Computed{
+		X:    None().Of(c.U...),
+		Y:    None().Of(c.V...),
+		Ends: endsOf(c, runs),
+		Draw: func(p *Panel, s *Sink) { drawRuns(c, runs, p, s) },
+	}, nil
 }
 
 // endsOf says where the lines of groups end.
@@ -164,7 +180,10 @@ func drawRuns(c *Case, runs [][]vertex, p *Panel, s *Sink) {
 	var xs, ys, aloneX, aloneY []float64
 	var start []uint32
 	var entries, alone []uint8
-	paths := primitive.Layer{Kind: primitive.Paths, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Width: lineWidth}}
+	paths := primitive.Layer{
+		Kind:  primitive.Paths,
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Width: lineWidth},
+	}
 	if c.Document.Opacity > 0 {
 		paths.Style.Opacity = c.Document.Opacity
 	}
@@ -201,7 +220,13 @@ func drawRuns(c *Case, runs [][]vertex, p *Panel, s *Sink) {
 	}
 	paths.Count, paths.X, paths.Y, paths.Start = len(start), p.ShareX(xs), p.ShareY(ys), primitive.NewArray(start)
 	single := primitive.Layer{Kind: primitive.Points, Count: len(aloneX), X: p.ShareX(aloneX), Y: p.ShareY(aloneY),
-		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fixed: lineWidth, Largest: lineWidth, Opacity: 1}}
+		Style: primitive.Style{
+			Light:   primitive.NeutralLight,
+			Dark:    primitive.NeutralDark,
+			Fixed:   lineWidth,
+			Largest: lineWidth,
+			Opacity: 1,
+		}}
 	if c.Groups != nil {
 		paths.Colour, paths.Keys = primitive.NewArray(entries), primitive.Keys{Colour: c.Groups.Key}
 		single.Colour, single.Keys = primitive.NewArray(alone), paths.Keys
@@ -234,7 +259,12 @@ func runCard(c *Case, g int, run []vertex) primitive.Card {
 	}
 	y := c.Y.Scale()
 	value := func(at vertex) string { return ValueText(c.Y, y.Undrawn(at.v)) + " at " + text(at) }
-	card.Facts = []primitive.Fact{{Name: "from", Value: text(run[0])}, {Name: "to", Value: text(run[len(run)-1])}, {Name: "lowest", Value: value(low)}, {Name: "highest", Value: value(high)},
-		{Name: "points", Value: scale.Number(float64(len(run)), 0)}}
+	card.Facts = []primitive.Fact{
+		{Name: "from", Value: text(run[0])},
+		{Name: "to", Value: text(run[len(run)-1])},
+		{Name: "lowest", Value: value(low)},
+		{Name: "highest", Value: value(high)},
+		{Name: "points", Value: scale.Number(float64(len(run)), 0)},
+	}
 	return card
 }

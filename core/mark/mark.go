@@ -62,7 +62,27 @@ const (
 )
 
 // List holds every mark of rows, in the order in which they are offered.
-var List = []*Mark{dots, line, bars, stackedBars, shareBars, boxes, histogram, counts, stems, steps, area, curve, strips, hexagons, squares, contours, ridges, sectors, priceBars}
+var List = []*Mark{
+	dots,
+	line,
+	bars,
+	stackedBars,
+	shareBars,
+	boxes,
+	histogram,
+	counts,
+	stems,
+	steps,
+	area,
+	curve,
+	strips,
+	hexagons,
+	squares,
+	contours,
+	ridges,
+	sectors,
+	priceBars,
+}
 
 // Named finds a mark; nil when there is none.
 func Named(name string) *Mark {
@@ -216,7 +236,9 @@ func (a *Axis) Name() string {
 		name = a.Column.ReadableName()
 	}
 	if a.Of != chart.NoAggregate {
-		name = map[chart.Aggregate]string{chart.Mean: "Mean of ", chart.Median: "Median of ", chart.Sum: "Sum of "}[a.Of] + table.Prose(name)
+		name = map[chart.Aggregate]string{chart.Mean: "Mean of ", chart.Median: "Median of ", chart.Sum: "Sum of "}[a.Of] + table.Prose(
+			name,
+		)
 	}
 	return name
 }

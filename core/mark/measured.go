@@ -42,7 +42,9 @@ func MeasuredLine(ctx context.Context, c *Case) *Computed {
 	facts := (&fitting{c: c, fit: &chart.Fit{Kind: chart.FitLine, Overall: true}}).facts(straight(line))
 	out.Draw = func(p *Panel, s *Sink) {
 		s.Add(Under, primitive.Layer{Kind: primitive.Paths, Count: 1, X: p.ShareX(x), Y: p.ShareY(y), Start: primitive.NewArray([]uint32{0}),
-			Style: primitive.Style{Light: "#58706c", Dark: "#94ada8", Width: 1.6, Dash: []float64{5, 4}}, Cards: []primitive.Card{{Heading: MeasuredLayer, Facts: facts}}}).End = []End{{Name: MeasuredLayer, Light: "#58706c", Dark: "#94ada8"}}
+			Style: primitive.Style{Light: "#58706c", Dark: "#94ada8", Width: 1.6, Dash: []float64{5, 4}}, Cards: []primitive.Card{{Heading: MeasuredLayer, Facts: facts}}}).End = []End{
+			{Name: MeasuredLayer, Light: "#58706c", Dark: "#94ada8"},
+		}
 	}
 	return out
 }

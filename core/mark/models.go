@@ -56,16 +56,33 @@ func fitModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, 
 		if err != nil {
 			return nil, err
 		}
-		return &FittedLine{N: p.N, XMin: p.XMin, XMax: p.XMax, At: p.At, Called: fmt.Sprintf("curve, degree %d", fit.Degree), Slope: math.NaN(), R2: p.R2,
+		return &FittedLine{
+			N:          p.N,
+			XMin:       p.XMin,
+			XMax:       p.XMax,
+			At:         p.At,
+			Called:     fmt.Sprintf("curve, degree %d", fit.Degree),
+			Slope:      math.NaN(),
+			R2:         p.R2,
 			Confidence: func(level float64) func(float64) model.Interval { c, _ := p.Band(level); return c },
-			Prediction: func(level float64) func(float64) model.Interval { _, s := p.Band(level); return s }}, nil
+			Prediction: func(level float64) func(float64) model.Interval { _, s := p.Band(level); return s },
+		}, nil
 	case chart.FitRobust:
 		l, err := model.FitRobustLine(ctx, x, y, 1)
 		if err != nil {
 			return nil, err
 		}
-		f := &FittedLine{N: l.N, XMin: l.XMin, XMax: l.XMax, At: l.At, Called: "robust line", Straight: true, Slope: l.Slope, R2: math.NaN(),
-			Interval: func(float64) model.Interval { return l.Interval }}
+		f := &FittedLine{
+			N:        l.N,
+			XMin:     l.XMin,
+			XMax:     l.XMax,
+			At:       l.At,
+			Called:   "robust line",
+			Straight: true,
+			Slope:    l.Slope,
+			R2:       math.NaN(),
+			Interval: func(float64) model.Interval { return l.Interval },
+		}
 		f.Facts = append(f.Facts, primitive.Fact{Name: "method", Value: "Theil-Sen"})
 		if l.Sampled {
 			f.Facts = append(f.Facts, primitive.Fact{Name: "slopes", Value: scale.Number(float64(l.Slopes), 0) + " pairs, drawn at random"})
@@ -87,8 +104,20 @@ func localModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine
 	if err != nil {
 		return nil, err
 	}
-	return &FittedLine{N: l.N, XMin: l.XMin, XMax: l.XMax, At: l.At, Called: "local, span " + table.FormatNumber(span), Slope: math.NaN(), R2: l.R2(), Confidence: l.Band,
-		Facts: []primitive.Fact{{Name: "method", Value: fmt.Sprintf("local regression, span %s", table.FormatNumber(span))}, {Name: "effective coefficients", Value: scale.Number(l.Trace, 1)}}}, nil
+	return &FittedLine{
+		N:          l.N,
+		XMin:       l.XMin,
+		XMax:       l.XMax,
+		At:         l.At,
+		Called:     "local, span " + table.FormatNumber(span),
+		Slope:      math.NaN(),
+		R2:         l.R2(),
+		Confidence: l.Band,
+		Facts: []primitive.Fact{
+			{Name: "method", Value: fmt.Sprintf("local regression, span %s", table.FormatNumber(span))},
+			{Name: "effective coefficients", Value: scale.Number(l.Trace, 1)},
+		},
+	}, nil
 }
 
 func splineModel(ctx context.Context, x, y []float64) (*FittedLine, error) {
@@ -96,12 +125,35 @@ func splineModel(ctx context.Context, x, y []float64) (*FittedLine, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &FittedLine{N: s.N, XMin: s.XMin, XMax: s.XMax, At: s.At, Called: fmt.Sprintf("spline, %s coefficients", scale.Number(s.EDF, 1)), Slope: math.NaN(), R2: s.R2(), Confidence: s.Band,
-		Facts: []primitive.Fact{{Name: "method", Value: "smoothing spline, by cross-validation"}, {Name: "effective coefficients", Value: scale.Number(s.EDF, 1)}}}, nil
+	return &FittedLine{
+		N:          s.N,
+		XMin:       s.XMin,
+		XMax:       s.XMax,
+		At:         s.At,
+		Called:     fmt.Sprintf("spline, %s coefficients", scale.Number(s.EDF, 1)),
+		Slope:      math.NaN(),
+		R2:         s.R2(),
+		Confidence: s.Band,
+		Facts: []primitive.Fact{
+			{Name: "method", Value: "smoothing spline, by cross-validation"},
+			{Name: "effective coefficients", Value: scale.Number(s.EDF, 1)},
+		},
+	}, nil
 }
 
 func straight(l *model.Line) *FittedLine {
-	return &FittedLine{N: l.N, XMin: l.XMin, XMax: l.XMax, At: l.At, Called: "line", Straight: true, Slope: l.Slope, R2: l.R2, Line: l, Interval: l.SlopeInterval,
+	return &FittedLine{
+		N:          l.N,
+		XMin:       l.XMin,
+		XMax:       l.XMax,
+		At:         l.At,
+		Called:     "line",
+		Straight:   true,
+		Slope:      l.Slope,
+		R2:         l.R2,
+		Line:       l,
+		Interval:   l.SlopeInterval,
 		Confidence: func(level float64) func(float64) model.Interval { c, _ := l.Band(level); return c },
-		Prediction: func(level float64) func(float64) model.Interval { _, s := l.Band(level); return s }}
+		Prediction: func(level float64) func(float64) model.Interval { _, s := l.Band(level); return s },
+	}
 }

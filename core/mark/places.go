@@ -93,7 +93,8 @@ func gather(ctx context.Context, c *Case) (*places, error) {
 		one.about = model.Interval{Low: math.NaN(), High: math.NaN()}
 		if said := c.Document.Interval; said != nil {
 			p.interval = IntervalName(said)
-			if about := intervalOf(said, p.axis, collected[j]); magnitude.Finite(about.Low) && magnitude.Finite(about.High) { // some lie beyond a float64
+			if about := intervalOf(said, p.axis, collected[j]); magnitude.Finite(about.Low) &&
+				magnitude.Finite(about.High) { // some lie beyond a float64
 				one.about = about
 			}
 		}
@@ -114,7 +115,11 @@ func gather(ctx context.Context, c *Case) (*places, error) {
 }
 
 func tooManyPlaces(p *places) error {
-	return fmt.Errorf("%s has more than %s different values, too many for a statistic at each", p.across.Prose(), scale.Number(MaxPlaces, 0))
+	return fmt.Errorf(
+		"%s has more than %s different values, too many for a statistic at each",
+		p.across.Prose(),
+		scale.Number(MaxPlaces, 0),
+	)
 }
 
 // Statistic gives an aggregate of values, also where their sum is beyond a float64.

@@ -15,19 +15,31 @@ import (
 
 // priceBars are an upright from the lowest to the highest price of a date, with a stroke to the left where it opened and
 // one to the right where it closed.
-var priceBars = &Mark{Name: "price bars", Help: "open, high, low and close of each date", Also: "ohlc stock market exchange trading range", Example: "plot open, high, low, close against week\nas price bars", Rows: true,
-	Tones: &Tones{Name: "From open to close", Of: []Tone{{"rose", "#1f7a6d", "#57b9a9"}, {"fell", "#a8501a", "#e59a62"}, {"stayed", "#58706c", "#94ada8"}}},
+var priceBars = &Mark{
+	Name:    "price bars",
+	Help:    "open, high, low and close of each date",
+	Also:    "ohlc stock market exchange trading range",
+	Example: "plot open, high, low, close against week\nas price bars",
+	Rows:    true,
+	Tones: &Tones{
+		Name: "From open to close",
+		Of:   []Tone{{"rose", "#1f7a6d", "#57b9a9"}, {"fell", "#a8501a", "#e59a62"}, {"stayed", "#58706c", "#94ada8"}},
+	},
 	Suits: func(_, _ *Axis) bool { return false }, // columns do not say that they are prices
 	Check: func(c *Case) []chart.Problem {
 		switch {
 		case len(c.Y.More) != 3 || c.Y.Aggregated():
-			return problem("price bars are drawn of four columns along y, in this order: open, high, low and close", "say plot open, high, low, close against day")
+			return problem(
+				"price bars are drawn of four columns along y, in this order: open, high, low and close",
+				"say plot open, high, low, close against day",
+			)
 		case !c.X.Numeric():
 			return problem("price bars stand at dates or numbers along x; "+c.X.Prose()+" holds groups", "put a date along x")
 		}
 		return nil
 	},
-	Compute: computePrices}
+	Compute: computePrices,
+}
 
 // The measures of price bars.
 const (
@@ -67,7 +79,10 @@ func computePrices(ctx context.Context, c *Case) (*Computed, error) {
 	for i, p := range list {
 		if i > 0 {
 			if p.u == list[i-1].u {
-				return nil, fmt.Errorf("several rows stand at %s, and a bar is of one: take the rows of one with of rows where, or panels by what they are of", acrossText(c.X, c.X.Scale().Undrawn(p.u)))
+				return nil, fmt.Errorf(
+					"several rows stand at %s, and a bar is of one: take the rows of one with of rows where, or panels by what they are of",
+					acrossText(c.X, c.X.Scale().Undrawn(p.u)),
+				)
 			}
 			gap = min(gap, p.u-list[i-1].u)
 		}
@@ -140,8 +155,23 @@ func drawPrices(c *Case, list []price, reach float64, p *Panel, s *Sink) {
 		cards[i] = priceCard(c, one)
 	}
 	strokes := func(x, y, x2, y2 []float64) {
-		s.Add(Middle, primitive.Layer{Kind: primitive.Segments, Count: n, X: p.ShareX(x), Y: p.ShareY(y), X2: p.ShareX(x2), Y2: p.ShareY(y2), Colour: primitive.NewArray(slices.Clone(tones)),
-			Keys: primitive.Keys{Colour: c.Channels.Tones}, Cards: cards, Style: primitive.Style{Light: primitive.InkLight, Dark: primitive.InkDark, Width: priceWidth}})
+		s.Add(
+			Middle,
+			primitive.Layer{
+				Kind:   primitive.Segments,
+				Count:  n,
+				X:      p.ShareX(x),
+				Y:      p.ShareY(y),
+				X2:     p.ShareX(x2),
+				Y2:     p.ShareY(y2),
+				Colour: primitive.NewArray(slices.Clone(tones)),
+				Keys: primitive.Keys{
+					Colour: c.Channels.Tones,
+				},
+				Cards: cards,
+				Style: primitive.Style{Light: primitive.InkLight, Dark: primitive.InkDark, Width: priceWidth},
+			},
+		)
 	}
 	strokes(places[1], heights[2], places[1], heights[1])
 	strokes(places[0], heights[0], places[1], heights[0])

@@ -46,7 +46,13 @@ func ComputeReference(ctx context.Context, c *Case, r *chart.Reference) (*Comput
 		}
 	}
 	if place := s.Place(at); !magnitude.Finite(place) {
-		return nil, []chart.Problem{{Clause: "line", Message: fmt.Sprintf("the axis has no place for %s", ValueText(axis, at)), Advice: "say another value, or take the log scale out"}}
+		return nil, []chart.Problem{
+			{
+				Clause:  "line",
+				Message: fmt.Sprintf("the axis has no place for %s", ValueText(axis, at)),
+				Advice:  "say another value, or take the log scale out",
+			},
+		}
 	}
 	if name == "" && r.To == nil {
 		name = ValueText(axis, at)
@@ -55,7 +61,13 @@ func ComputeReference(ctx context.Context, c *Case, r *chart.Reference) (*Comput
 	if r.To != nil {
 		drawn = append(drawn, s.Place(*r.To))
 		if !magnitude.Finite(drawn[1]) {
-			return nil, []chart.Problem{{Clause: "band", Message: fmt.Sprintf("the axis has no place for %s", ValueText(axis, *r.To)), Advice: "say another value, or take the log scale out"}}
+			return nil, []chart.Problem{
+				{
+					Clause:  "band",
+					Message: fmt.Sprintf("the axis has no place for %s", ValueText(axis, *r.To)),
+					Advice:  "say another value, or take the log scale out",
+				},
+			}
 		}
 	}
 	out := &Computed{X: None(), Y: None(), Draw: func(p *Panel, sink *Sink) { drawReference(r, drawn, name, p, sink) }}
@@ -75,7 +87,12 @@ func drawReference(r *chart.Reference, drawn []float64, name string, p *Panel, s
 		share = p.ShareX
 	}
 	from, to := share(drawn[:1]), share(drawn[len(drawn)-1:])
-	l := primitive.Layer{Kind: primitive.Segments, Count: 1, Cards: card, Style: primitive.Style{Light: referenceLight, Dark: referenceDark, Width: referenceWidth, Dash: []float64{5, 4}}}
+	l := primitive.Layer{
+		Kind:  primitive.Segments,
+		Count: 1,
+		Cards: card,
+		Style: primitive.Style{Light: referenceLight, Dark: referenceDark, Width: referenceWidth, Dash: []float64{5, 4}},
+	}
 	level := Over
 	if r.To != nil {
 		l.Kind, level = primitive.Rects, Under
@@ -90,7 +107,12 @@ func drawReference(r *chart.Reference, drawn []float64, name string, p *Panel, s
 	if name == "" {
 		return
 	}
-	label := primitive.Layer{Kind: primitive.Texts, Count: 1, Words: []string{name}, Style: primitive.Style{Light: referenceLight, Dark: referenceDark, Size: 12, Bold: true, Halo: true, Anchor: "end"}}
+	label := primitive.Layer{
+		Kind:  primitive.Texts,
+		Count: 1,
+		Words: []string{name},
+		Style: primitive.Style{Light: referenceLight, Dark: referenceDark, Size: 12, Bold: true, Halo: true, Anchor: "end"},
+	}
 	if r.Axis == "x" {
 		label.Style.Anchor = "start"
 		label.X, label.Y = to, primitive.Shares([]float64{1})

@@ -9,9 +9,16 @@ import (
 )
 
 // ridges are a smooth line for each group, one behind the other.
-var ridges = &Mark{Name: "ridges", Help: "a smooth line for each group, one behind the other", Also: "density joy ridgeline distribution", Example: "plot district against honey_kg\nas ridges", Takes: []Channel{GroupColour},
-	Suits: func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
-	Check: strips.Check, Compute: computeRidges}
+var ridges = &Mark{
+	Name:    "ridges",
+	Help:    "a smooth line for each group, one behind the other",
+	Also:    "density joy ridgeline distribution",
+	Example: "plot district against honey_kg\nas ridges",
+	Takes:   []Channel{GroupColour},
+	Suits:   func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
+	Check:   strips.Check,
+	Compute: computeRidges,
+}
 
 // ridgeHeight is how high the highest ridge is, in places of groups.
 const ridgeHeight = 1.7
@@ -53,7 +60,10 @@ func computeRidges(ctx context.Context, c *Case) (*Computed, error) {
 			return nil, ctx.Err()
 		}
 		if err != nil {
-			out.LeftOut = append(out.LeftOut, Reason{groups.Column.Levels[g] + ": " + err.Error() + ", so that there is no ridge", len(own)})
+			out.LeftOut = append(
+				out.LeftOut,
+				Reason{groups.Column.Levels[g] + ": " + err.Error() + ", so that there is no ridge", len(own)},
+			)
 			continue
 		}
 		of := None().Of(own...)
@@ -86,7 +96,11 @@ func computeRidges(ctx context.Context, c *Case) (*Computed, error) {
 // drawRidges draws those behind first, each with its own paper, so that it hides what lies
 // behind it.
 func drawRidges(c *Case, list []ridge, axis, groups *Axis, top float64, upright bool, p *Panel, s *Sink) {
-	fill := primitive.Layer{Kind: primitive.Polygons, Count: len(list), Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: 0.55}}
+	fill := primitive.Layer{
+		Kind:  primitive.Polygons,
+		Count: len(list),
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: 0.55},
+	}
 	line := primitive.Layer{Kind: primitive.Paths, Count: len(list), Style: ink(1.6)}
 	var fx, fy, lx, ly []float64
 	var fs, ls []uint32
@@ -110,7 +124,13 @@ func drawRidges(c *Case, list []ridge, axis, groups *Axis, top float64, upright 
 		}
 		fx, fy = append(fx, one.along[len(one.along)-1], one.along[0]), append(fy, one.place, one.place)
 		entries = append(entries, uint8(min(int(one.place), 255)))
-		card := primitive.Card{Heading: one.level, Facts: []primitive.Fact{{Name: "highest at", Value: ValueText(axis, axis.Scale().Undrawn(one.along[best]))}, {Name: "rows", Value: scale.Number(float64(one.n), 0)}}}
+		card := primitive.Card{
+			Heading: one.level,
+			Facts: []primitive.Fact{
+				{Name: "highest at", Value: ValueText(axis, axis.Scale().Undrawn(one.along[best]))},
+				{Name: "rows", Value: scale.Number(float64(one.n), 0)},
+			},
+		}
 		fill.Cards, line.Cards = append(fill.Cards, card), append(line.Cards, card)
 	}
 	along, across := p.ShareX, p.ShareY

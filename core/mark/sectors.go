@@ -13,10 +13,17 @@ import (
 )
 
 // sectors are shares of a whole round a circle, clockwise from the top in the order of the groups.
-var sectors = &Mark{Name: "sectors", Help: "shares of a whole, round a circle", Also: "pie donut circle round proportion percent parts", Example: "plot count() against keeper_school\nas sectors", Round: true, Takes: []Channel{GroupColour},
+var sectors = &Mark{
+	Name:    "sectors",
+	Help:    "shares of a whole, round a circle",
+	Also:    "pie donut circle round proportion percent parts",
+	Example: "plot count() against keeper_school\nas sectors",
+	Round:   true,
+	Takes:   []Channel{GroupColour},
 	Suits:   func(_, _ *Axis) bool { return false }, // never of itself: lengths are read more exactly
 	Check:   checkSectors,
-	Compute: computeSectors}
+	Compute: computeSectors,
+}
 
 // mostSectors is how many shares of a circle are told apart.
 const mostSectors = 8
@@ -28,7 +35,10 @@ func checkSectors(c *Case) []chart.Problem {
 	across := newPlaces(c).across
 	switch {
 	case !across.Grouped():
-		return problem("sectors are shares of groups, and "+across.Prose()+" holds numbers", "plot a count or a sum against a column of groups")
+		return problem(
+			"sectors are shares of groups, and "+across.Prose()+" holds numbers",
+			"plot a count or a sum against a column of groups",
+		)
 	case len(c.Document.Marks()) > 1:
 		return problem("sectors have no axes that other marks could share", "draw one of them alone")
 	case c.Document.Colour != "" && c.Document.Colour != across.Column.Name:
@@ -62,7 +72,12 @@ func computeSectors(ctx context.Context, c *Case) (*Computed, error) {
 	}
 	found.list = slices.DeleteFunc(found.list, func(at place) bool { return at.value == 0 })
 	if n := len(found.list); n > mostSectors {
-		return nil, fmt.Errorf("a circle shows at most %d shares, and %s has %d groups here: say as bars, whose lengths are compared at once", mostSectors, found.across.Prose(), n)
+		return nil, fmt.Errorf(
+			"a circle shows at most %d shares, and %s has %d groups here: say as bars, whose lengths are compared at once",
+			mostSectors,
+			found.across.Prose(),
+			n,
+		)
 	}
 	r, total := &round{places: found, c: c}, 0.0
 	for _, at := range found.list {
@@ -120,8 +135,21 @@ func (r *round) drawSectors(p *Panel, sink *Sink, radius float64) {
 		}
 		card := r.card(at)
 		card.Facts = append(card.Facts, primitive.Fact{Name: "of all", Value: partOf(r.to[i]-r.from[i], 1)})
-		l := primitive.Layer{Kind: primitive.Polygons, Count: 1, X: primitive.Shares(x), Y: primitive.Shares(y), Start: primitive.NewArray([]uint32{0}), Cards: []primitive.Card{card},
-			Style: primitive.Style{Light: light[int(at.at)], Dark: dark[int(at.at)], Fill: true, Opacity: 0.88, Rim: &primitive.Rim{Light: "#ffffff", Dark: "#172e2c", Width: 1.5}}}
+		l := primitive.Layer{
+			Kind:  primitive.Polygons,
+			Count: 1,
+			X:     primitive.Shares(x),
+			Y:     primitive.Shares(y),
+			Start: primitive.NewArray([]uint32{0}),
+			Cards: []primitive.Card{card},
+			Style: primitive.Style{
+				Light:   light[int(at.at)],
+				Dark:    dark[int(at.at)],
+				Fill:    true,
+				Opacity: 0.88,
+				Rim:     &primitive.Rim{Light: "#ffffff", Dark: "#172e2c", Width: 1.5},
+			},
+		}
 		if r.own {
 			l.Keys, l.Colour = r.keys(), primitive.NewArray([]uint8{uint8(at.group)})
 		}
@@ -132,7 +160,10 @@ func (r *round) drawSectors(p *Panel, sink *Sink, radius float64) {
 // drawNames writes the name and the share of each sector beside it, those of a side never over each other.
 func (r *round) drawNames(p *Panel, sink *Sink, radius float64, names []string) {
 	for _, side := range []float64{1, -1} {
-		l := primitive.Layer{Kind: primitive.Texts, Style: primitive.Style{Light: primitive.InkLight, Dark: primitive.InkDark, Size: sectorLabel, Bold: true, Anchor: "start"}}
+		l := primitive.Layer{
+			Kind:  primitive.Texts,
+			Style: primitive.Style{Light: primitive.InkLight, Dark: primitive.InkDark, Size: sectorLabel, Bold: true, Anchor: "start"},
+		}
 		if side < 0 {
 			l.Style.Anchor = "end"
 		}

@@ -14,13 +14,28 @@ import (
 
 // stackedBars stand on each other, a part for each group of the colours; those below zero
 // hang from it.
-var stackedBars = &Mark{Name: "stacked bars", Help: "parts that stand on each other and make a sum", Also: "stack columns composition total parts of a whole", Example: "plot count() against district\nas stacked bars\ncolour by keeper_school", Zero: true, Takes: []Channel{GroupColour},
-	Suits: func(x, y *Axis) bool { return false }, // bars beside each other are read more easily
-	Check: func(c *Case) []chart.Problem { return checkStack(c, "stacked bars") }, Compute: computeStacks(false)}
+var stackedBars = &Mark{
+	Name:    "stacked bars",
+	Help:    "parts that stand on each other and make a sum",
+	Also:    "stack columns composition total parts of a whole",
+	Example: "plot count() against district\nas stacked bars\ncolour by keeper_school",
+	Zero:    true,
+	Takes:   []Channel{GroupColour},
+	Suits:   func(x, y *Axis) bool { return false }, // bars beside each other are read more easily
+	Check:   func(c *Case) []chart.Problem { return checkStack(c, "stacked bars") },
+	Compute: computeStacks(false),
+}
 
 // shareBars are stacked bars of one length: each part is a share of its place.
-var shareBars = &Mark{Name: "share bars", Help: "parts as shares of a whole, every bar of one length", Also: "percent 100 % stacked proportion composition mosaic", Example: "plot count() against district\nas share bars\ncolour by keeper_school", Zero: true, Takes: []Channel{GroupColour}, Shares: true,
-	Suits: func(x, y *Axis) bool { return false },
+var shareBars = &Mark{
+	Name:    "share bars",
+	Help:    "parts as shares of a whole, every bar of one length",
+	Also:    "percent 100 % stacked proportion composition mosaic",
+	Example: "plot count() against district\nas share bars\ncolour by keeper_school",
+	Zero:    true,
+	Takes:   []Channel{GroupColour},
+	Shares:  true,
+	Suits:   func(x, y *Axis) bool { return false },
 	Check: func(c *Case) []chart.Problem {
 		if problems := checkStack(c, "share bars"); problems != nil {
 			return problems
@@ -29,7 +44,9 @@ var shareBars = &Mark{Name: "share bars", Help: "parts as shares of a whole, eve
 			return problem("share bars need the parts of a whole", "say colour by …")
 		}
 		return nil
-	}, Compute: computeStacks(true)}
+	},
+	Compute: computeStacks(true),
+}
 
 func checkStack(c *Case, name string) []chart.Problem {
 	if problems := bars.Check(c); problems != nil {
@@ -40,7 +57,10 @@ func checkStack(c *Case, name string) []chart.Problem {
 		value = c.X
 	}
 	if value.Of != chart.Count && value.Of != chart.Sum {
-		return problem("means and medians do not add up to a whole: "+name+" need a count or a sum", "say plot count() against … or plot sum(…) against …, or draw bars beside each other")
+		return problem(
+			"means and medians do not add up to a whole: "+name+" need a count or a sum",
+			"say plot count() against … or plot sum(…) against …, or draw bars beside each other",
+		)
 	}
 	if len(value.More) > 0 {
 		return problem(name+" show one statistic", "say as bars")
@@ -86,7 +106,12 @@ func computeStacks(share bool) func(context.Context, *Case) (*Computed, error) {
 
 // stack puts the parts of each place on each other, the first group at the bottom.
 func stack(found *places, share bool) *stacked {
-	s := &stacked{places: found, from: make([]float64, len(found.list)), to: make([]float64, len(found.list)), of: make([]float64, len(found.list))}
+	s := &stacked{
+		places: found,
+		from:   make([]float64, len(found.list)),
+		to:     make([]float64, len(found.list)),
+		of:     make([]float64, len(found.list)),
+	}
 	for begin := 0; begin < len(found.list); {
 		end := begin
 		for end < len(found.list) && found.list[end].at == found.list[begin].at {
@@ -124,12 +149,21 @@ func (s *stacked) draw(share bool, p *Panel, sink *Sink) {
 	if share {
 		opacity = 0.95 // words stand inside
 	}
-	l := primitive.Layer{Kind: primitive.Rects, Count: n, Keys: s.keys(), Colour: s.colours(), Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: opacity}}
+	l := primitive.Layer{
+		Kind:   primitive.Rects,
+		Count:  n,
+		Keys:   s.keys(),
+		Colour: s.colours(),
+		Style:  primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: opacity},
+	}
 	for i, at := range s.list {
 		a[i], a2[i] = at.at-barShare*s.width/2, at.at+barShare*s.width/2
 		card := s.card(at)
 		if s.of[i] > 0 && at.value >= 0 {
-			card.Facts = append(card.Facts, primitive.Fact{Name: "of " + table.Prose(acrossText(s.across, at.at)), Value: partOf(at.value, s.of[i])})
+			card.Facts = append(
+				card.Facts,
+				primitive.Fact{Name: "of " + table.Prose(acrossText(s.across, at.at)), Value: partOf(at.value, s.of[i])},
+			)
 		}
 		l.Cards = append(l.Cards, card)
 	}
@@ -142,7 +176,11 @@ func (s *stacked) draw(share bool, p *Panel, sink *Sink) {
 
 // label writes shares into the parts that have room for them.
 func (s *stacked) label(p *Panel, sink *Sink) {
-	l := primitive.Layer{Kind: primitive.Texts, Keys: s.keys(), Style: primitive.Style{Light: "#ffffff", Dark: "#10211f", Size: barLabel, Bold: true, Anchor: "middle"}}
+	l := primitive.Layer{
+		Kind:  primitive.Texts,
+		Keys:  s.keys(),
+		Style: primitive.Style{Light: "#ffffff", Dark: "#10211f", Size: barLabel, Bold: true, Anchor: "middle"},
+	}
 	var middles, ends []float64
 	var entries []uint8
 	long, wide := p.Height, barShare*p.Width*math.Abs(p.X.Share(s.width)-p.X.Share(0))
@@ -159,7 +197,10 @@ func (s *stacked) label(p *Panel, sink *Sink) {
 		if (s.to[i]-s.from[i])*long < along || wide < across {
 			continue
 		}
-		middles, ends, l.Words, entries = append(middles, at.at), append(ends, (s.from[i]+s.to[i])/2), append(l.Words, text), append(entries, uint8(max(at.group, 0)))
+		middles = append(middles, at.at)
+		ends = append(ends, (s.from[i]+s.to[i])/2)
+		l.Words = append(l.Words, text)
+		entries = append(entries, uint8(max(at.group, 0)))
 	}
 	l.Count = len(middles)
 	if s.groups != nil {

@@ -10,8 +10,16 @@ import (
 )
 
 // stems are a dot on a stalk from zero, for each row or each statistic.
-var stems = &Mark{Name: "stems", Help: "a dot on a stalk from zero", Also: "lollipop needle spike", Example: "of rows where forage_ha < 4\nplot honey_kg against forage_ha\nas stems", Zero: true, Rows: true, beside: true, Takes: []Channel{GroupColour},
-	Suits: func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
+var stems = &Mark{
+	Name:    "stems",
+	Help:    "a dot on a stalk from zero",
+	Also:    "lollipop needle spike",
+	Example: "of rows where forage_ha < 4\nplot honey_kg against forage_ha\nas stems",
+	Zero:    true,
+	Rows:    true,
+	beside:  true,
+	Takes:   []Channel{GroupColour},
+	Suits:   func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
 	Check: func(c *Case) []chart.Problem {
 		value := c.Y
 		if turned(c) {
@@ -25,7 +33,8 @@ var stems = &Mark{Name: "stems", Help: "a dot on a stalk from zero", Also: "loll
 		}
 		return nil
 	},
-	Compute: computeStems}
+	Compute: computeStems,
+}
 
 const stemRadius = 4.0
 
@@ -44,10 +53,37 @@ func computeStems(ctx context.Context, c *Case) (*Computed, error) {
 	out := &Computed{X: None().Of(c.U...), Y: headroom(None().Of(c.V...))}
 	out.Draw = func(p *Panel, s *Sink) {
 		zero := make([]float64, len(c.V))
-		stalks := primitive.Layer{Kind: primitive.Segments, Count: len(c.U), X: p.ShareX(c.U), X2: p.ShareX(c.U), Y: p.ShareY(zero), Y2: p.ShareY(c.V), Colour: c.Channels.Colour, Keys: primitive.Keys{Colour: c.Channels.Keys.Colour}, Style: ink(1.4)}
+		stalks := primitive.Layer{
+			Kind:   primitive.Segments,
+			Count:  len(c.U),
+			X:      p.ShareX(c.U),
+			X2:     p.ShareX(c.U),
+			Y:      p.ShareY(zero),
+			Y2:     p.ShareY(c.V),
+			Colour: c.Channels.Colour,
+			Keys:   primitive.Keys{Colour: c.Channels.Keys.Colour},
+			Style:  ink(1.4),
+		}
 		s.Add(Middle, stalks)
-		s.Add(Middle, primitive.Layer{Kind: primitive.Points, Count: len(c.U), X: stalks.X, Y: stalks.Y2, Colour: stalks.Colour, Keys: stalks.Keys, Rows: true,
-			Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: 1, Fixed: stemRadius, Largest: stemRadius}})
+		s.Add(
+			Middle,
+			primitive.Layer{
+				Kind:   primitive.Points,
+				Count:  len(c.U),
+				X:      stalks.X,
+				Y:      stalks.Y2,
+				Colour: stalks.Colour,
+				Keys:   stalks.Keys,
+				Rows:   true,
+				Style: primitive.Style{
+					Light:   primitive.NeutralLight,
+					Dark:    primitive.NeutralDark,
+					Opacity: 1,
+					Fixed:   stemRadius,
+					Largest: stemRadius,
+				},
+			},
+		)
 	}
 	return out, nil
 }
@@ -70,7 +106,19 @@ func drawStems(c *Case, found *places, p *Panel, s *Sink) {
 	stalks := primitive.Layer{Kind: primitive.Segments, Count: len(across), Colour: found.colours(), Keys: found.keys(), Style: ink(1.6)}
 	found.put(p, &stalks, across, zero, across, values)
 	s.Add(Middle, stalks)
-	heads := primitive.Layer{Kind: primitive.Points, Count: len(across), Colour: found.colours(), Keys: found.keys(), Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: 1, Fixed: stemRadius, Largest: stemRadius}}
+	heads := primitive.Layer{
+		Kind:   primitive.Points,
+		Count:  len(across),
+		Colour: found.colours(),
+		Keys:   found.keys(),
+		Style: primitive.Style{
+			Light:   primitive.NeutralLight,
+			Dark:    primitive.NeutralDark,
+			Opacity: 1,
+			Fixed:   stemRadius,
+			Largest: stemRadius,
+		},
+	}
 	for _, at := range found.list {
 		heads.Cards = append(heads.Cards, found.card(at))
 	}

@@ -7,12 +7,20 @@ import (
 )
 
 // steps hold each value until the next one.
-var steps = &Mark{Name: "steps", Help: "each value held until the next", Also: "stairs staircase", Example: "plot mean(honey_kg) against season\nas steps\ncolour by keeper_school", Lines: true, Rows: true, Takes: []Channel{GroupColour},
-	Suits: func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
-	Check: func(c *Case) []chart.Problem { return line.Check(c) },
+var steps = &Mark{
+	Name:    "steps",
+	Help:    "each value held until the next",
+	Also:    "stairs staircase",
+	Example: "plot mean(honey_kg) against season\nas steps\ncolour by keeper_school",
+	Lines:   true,
+	Rows:    true,
+	Takes:   []Channel{GroupColour},
+	Suits:   func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
+	Check:   func(c *Case) []chart.Problem { return line.Check(c) },
 	Compute: func(ctx context.Context, c *Case) (*Computed, error) {
 		return computeRuns(ctx, c, stepwise)
-	}}
+	},
+}
 
 // stepwise goes along before it goes up or down.
 func stepwise(run []vertex) []vertex {

@@ -9,15 +9,25 @@ import (
 
 // strips are a dot for each row beside its group's place, moved aside at random so that equal
 // values are told apart.
-var strips = &Mark{Name: "strips", Help: "a dot for each row, strewn about its group's place", Also: "jitter beeswarm strip", Example: "plot honey_kg against district\nas strips\ncolour by keeper_school", Rows: true, Takes: []Channel{GroupColour, NumberColour, Size, Shape},
-	Suits: func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
+var strips = &Mark{
+	Name:    "strips",
+	Help:    "a dot for each row, strewn about its group's place",
+	Also:    "jitter beeswarm strip",
+	Example: "plot honey_kg against district\nas strips\ncolour by keeper_school",
+	Rows:    true,
+	Takes:   []Channel{GroupColour, NumberColour, Size, Shape},
+	Suits:   func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
 	Check: func(c *Case) []chart.Problem {
 		if !boxable(c.X, c.Y) && !boxable(c.Y, c.X) {
-			return problem("strips need groups along one axis and numbers along the other", "draw dots, or read a column otherwise: … as groups")
+			return problem(
+				"strips need groups along one axis and numbers along the other",
+				"draw dots, or read a column otherwise: … as groups",
+			)
 		}
 		return nil
 	},
-	Compute: computeStrips}
+	Compute: computeStrips,
+}
 
 const (
 	strewn    = 0.34 // how far from its place a dot lies at most, in places
@@ -52,8 +62,25 @@ func computeStrips(ctx context.Context, c *Case) (*Computed, error) {
 	}
 	out.Draw = func(p *Panel, s *Sink) {
 		ch := c.Channels
-		l := primitive.Layer{Kind: primitive.Points, Count: len(c.Rows), X: p.Positions(ctx, p.X, moved), Y: p.Positions(ctx, p.Y, values), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius, Keys: ch.Keys, Rows: true,
-			Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: ch.Opacity, Fixed: ch.Fixed, Largest: ch.Largest, Outline: len(c.Rows) <= outlinedDots}}
+		l := primitive.Layer{
+			Kind:   primitive.Points,
+			Count:  len(c.Rows),
+			X:      p.Positions(ctx, p.X, moved),
+			Y:      p.Positions(ctx, p.Y, values),
+			Colour: ch.Colour,
+			Shape:  ch.Shape,
+			Radius: ch.Radius,
+			Keys:   ch.Keys,
+			Rows:   true,
+			Style: primitive.Style{
+				Light:   primitive.NeutralLight,
+				Dark:    primitive.NeutralDark,
+				Opacity: ch.Opacity,
+				Fixed:   ch.Fixed,
+				Largest: ch.Largest,
+				Outline: len(c.Rows) <= outlinedDots,
+			},
+		}
 		if !upright {
 			l.X, l.Y = p.Positions(ctx, p.X, values), p.Positions(ctx, p.Y, moved)
 		}

@@ -87,7 +87,10 @@ func nearest(values []float64, e Extent) (near float64, some bool) {
 }
 
 func drawWorkedOut(p *Panel, s *Sink, name string, u, v []float64) {
-	l := primitive.Layer{Kind: primitive.Paths, Style: primitive.Style{Light: referenceLight, Dark: referenceDark, Width: referenceWidth, Dash: []float64{5, 4}}}
+	l := primitive.Layer{
+		Kind:  primitive.Paths,
+		Style: primitive.Style{Light: referenceLight, Dark: referenceDark, Width: referenceWidth, Dash: []float64{5, 4}},
+	}
 	var runs []uint32
 	var x, y []float64
 	var ends []End

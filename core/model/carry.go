@@ -63,7 +63,15 @@ func Carriers(l *Line, x, y []float64, most int) (list []Carried) {
 			break
 		}
 		rows = append(rows, m.row)
-		list = append(list, Carried{Rows: slices.Clone(rows), Slope: (sxy - sx*sy/n) / spread, Interval: Interval{math.NaN(), math.NaN()}, Chance: math.NaN()})
+		list = append(
+			list,
+			Carried{
+				Rows:     slices.Clone(rows),
+				Slope:    (sxy - sx*sy/n) / spread,
+				Interval: Interval{math.NaN(), math.NaN()},
+				Chance:   math.NaN(),
+			},
+		)
 	}
 	return list
 }

@@ -163,7 +163,13 @@ func likeness(l *Line, sums []clusterSums, clusters int) *Likeness {
 		}
 	}
 	k := float64(clusters)
-	a := &Likeness{DF1: clusters - 1, DF2: l.N - clusters, MSB: between / (k - 1), MSW: (l.RSS - between) / (n - k), N0: (n - squares/n) / (k - 1)}
+	a := &Likeness{
+		DF1: clusters - 1,
+		DF2: l.N - clusters,
+		MSB: between / (k - 1),
+		MSW: (l.RSS - between) / (n - k),
+		N0:  (n - squares/n) / (k - 1),
+	}
 	if a.MSW <= exactFit*l.Syy/n {
 		return nil
 	}

@@ -130,7 +130,17 @@ func (c *Columns) Last(y []float64) Coefficient {
 	fit := c.Fit(y)
 	last := len(c.q) - 1
 	length := c.r[last][last]
-	out := Coefficient{Value: fit.shares[last] / length, DF: fit.DF, Rank: len(c.q), Exact: fit.Exact, Leverage: fit.Leverage, SE: math.NaN(), P: math.NaN(), SEHC3: math.NaN(), PHC3: math.NaN()}
+	out := Coefficient{
+		Value:    fit.shares[last] / length,
+		DF:       fit.DF,
+		Rank:     len(c.q),
+		Exact:    fit.Exact,
+		Leverage: fit.Leverage,
+		SE:       math.NaN(),
+		P:        math.NaN(),
+		SEHC3:    math.NaN(),
+		PHC3:     math.NaN(),
+	}
 	if out.DF < 1 {
 		return out
 	}

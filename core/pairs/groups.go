@@ -142,7 +142,11 @@ func boxes(panel int, c *Column, values []float64, shown []int, upright bool) []
 	ink := primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Width: 1.2}
 	fill, thick := ink, ink
 	fill.Fill, fill.Opacity, fill.Width, thick.Width = true, 0.25, 0, 2
-	return []primitive.Layer{layer(primitive.Segments, whiskers, ink), layer(primitive.Rects, rects, fill), layer(primitive.Segments, middles, thick)}
+	return []primitive.Layer{
+		layer(primitive.Segments, whiskers, ink),
+		layer(primitive.Rects, rects, fill),
+		layer(primitive.Segments, middles, thick),
+	}
 }
 
 // largestCount is how much of the room of a cell the largest count takes.
@@ -159,7 +163,12 @@ func counted(panel int, x, y *Column, side float64) []primitive.Layer {
 		}
 	}
 	largest := largestCount * side * (1 - 2*margin) / float64(max(kx, ky))
-	l := primitive.Layer{Panel: panel, Mark: "counts", Kind: primitive.Points, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: 0.75, Largest: largest}}
+	l := primitive.Layer{
+		Panel: panel,
+		Mark:  "counts",
+		Kind:  primitive.Points,
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: 0.75, Largest: largest},
+	}
 	var xs, ys []float64
 	var radii []uint8
 	for a := range kx {
@@ -168,7 +177,8 @@ func counted(panel int, x, y *Column, side float64) []primitive.Layer {
 			if n == 0 {
 				continue
 			}
-			xs, ys = append(xs, margin+(1-2*margin)*(float64(a)+0.5)/float64(kx)), append(ys, 1-margin-(1-2*margin)*(float64(b)+0.5)/float64(ky))
+			xs = append(xs, margin+(1-2*margin)*(float64(a)+0.5)/float64(kx))
+			ys = append(ys, 1-margin-(1-2*margin)*(float64(b)+0.5)/float64(ky))
 			radii = append(radii, uint8(max(1, math.Round(255*math.Sqrt(float64(n)/float64(most))))))
 		}
 	}
@@ -186,7 +196,13 @@ func (f *Found) bars(panel int, c *Column) []primitive.Layer {
 	}
 	most := max(1, slices.Max(counts))
 	width := (1 - 2*margin) / float64(len(counts))
-	l := primitive.Layer{Panel: panel, Mark: "bars", Kind: primitive.Rects, Count: len(counts), Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: 0.8}}
+	l := primitive.Layer{
+		Panel: panel,
+		Mark:  "bars",
+		Kind:  primitive.Rects,
+		Count: len(counts),
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Fill: true, Opacity: 0.8},
+	}
 	var xs, x2, ys, y2 []float64
 	var entries []uint8
 	for g, n := range counts {

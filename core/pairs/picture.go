@@ -30,7 +30,16 @@ const (
 // scales span them. side is how long the picture is, in pixels.
 func (f *Found) Picture(ctx context.Context, side float64) *figure.Figure {
 	n := len(f.Columns)
-	out := &figure.Figure{Version: figure.Version, Width: side, Height: side, Scales: []figure.Scale{}, Panels: []figure.Panel{}, Layers: []primitive.Layer{}, Keys: []figure.Key{}, Texts: []figure.Text{}}
+	out := &figure.Figure{
+		Version: figure.Version,
+		Width:   side,
+		Height:  side,
+		Scales:  []figure.Scale{},
+		Panels:  []figure.Panel{},
+		Layers:  []primitive.Layer{},
+		Keys:    []figure.Key{},
+		Texts:   []figure.Text{},
+	}
 	out.Rows = figure.Rows{Total: f.Rows, Drawn: f.Rows, LeftOut: []figure.Reason{}}
 	out.Card.Columns = []figure.CardColumn{}
 	if n == 0 {
@@ -50,12 +59,30 @@ func (f *Found) Picture(ctx context.Context, side float64) *figure.Figure {
 		if !c.Grouped() {
 			shares[i] = spanned(sample.Of(c.values, f.shown))
 		}
-		out.Scales = append(out.Scales, figure.Scale{Channel: "x", Scale: scale.Scale{Kind: scale.Linear, From: 0, To: 1}, Column: c.Name, Name: c.ReadableName(), Title: c.ReadableName(), Ticks: []scale.Tick{}})
+		out.Scales = append(
+			out.Scales,
+			figure.Scale{
+				Channel: "x",
+				Scale:   scale.Scale{Kind: scale.Linear, From: 0, To: 1},
+				Column:  c.Name,
+				Name:    c.ReadableName(),
+				Title:   c.ReadableName(),
+				Ticks:   []scale.Tick{},
+			},
+		)
 	}
 	for y := range n {
 		for x := range y + 1 {
 			panel := len(out.Panels)
-			out.Panels = append(out.Panels, figure.Panel{Box: figure.Box{Left: float64(x) * (cell + Gap), Top: float64(y) * (cell + Gap), Width: cell, Height: cell}, X: x, Y: y, Rows: f.Rows})
+			out.Panels = append(
+				out.Panels,
+				figure.Panel{
+					Box:  figure.Box{Left: float64(x) * (cell + Gap), Top: float64(y) * (cell + Gap), Width: cell, Height: cell},
+					X:    x,
+					Y:    y,
+					Rows: f.Rows,
+				},
+			)
 			a, b := &f.Columns[x], &f.Columns[y]
 			switch {
 			case x == y && a.Grouped():
@@ -141,7 +168,12 @@ func (f *Found) key() figure.Key {
 }
 
 func (f *Found) dots(panel int, x, y []float64, codes []int32) primitive.Layer {
-	l := primitive.Layer{Panel: panel, Mark: "dots", Kind: primitive.Points, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: 0.55}}
+	l := primitive.Layer{
+		Panel: panel,
+		Mark:  "dots",
+		Kind:  primitive.Points,
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: 0.55},
+	}
 	var xs, ys []float64
 	var entries []uint8
 	for i := range x {
@@ -212,8 +244,16 @@ func (f *Found) curves(ctx context.Context, panel int, values []float64, codes [
 	for i := range ys {
 		ys[i] = 0.04 + curveTop*ys[i]/top
 	}
-	l := primitive.Layer{Panel: panel, Mark: "curve", Kind: primitive.Paths, Count: len(start), X: primitive.Shares(xs), Y: primitive.Shares(ys), Start: primitive.NewArray(start),
-		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Width: 1.6}}
+	l := primitive.Layer{
+		Panel: panel,
+		Mark:  "curve",
+		Kind:  primitive.Paths,
+		Count: len(start),
+		X:     primitive.Shares(xs),
+		Y:     primitive.Shares(ys),
+		Start: primitive.NewArray(start),
+		Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Width: 1.6},
+	}
 	if codes != nil {
 		l.Colour, l.Keys = primitive.NewArray(entries), primitive.Keys{Colour: 1}
 	}

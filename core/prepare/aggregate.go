@@ -255,7 +255,8 @@ func (w *work) aggregateOf(text *string, groupsToo bool) aggregate {
 	a := aggregate{way: said.way, share: said.share, separator: said.separator}
 	for i, in := range said.inner {
 		values, unit := w.inBrackets(text, in)
-		if values.Kind == table.YesNo && a.way.tally == nil && a.way.pick == nil && a.way.text == nil { // the mean of yes / no is the share of yes
+		if values.Kind == table.YesNo && a.way.tally == nil && a.way.pick == nil &&
+			a.way.text == nil { // the mean of yes / no is the share of yes
 			values = &table.Column{Name: "value", Kind: table.Number, Numbers: asNumbers(values.Codes)}
 		}
 		if a.way.text != nil && !groupsToo {

@@ -12,13 +12,32 @@ import (
 // asideName begins the clause.
 const asideName = "set aside"
 
-var setAsideClause = says(clause.Clause[Step]{Name: asideName, Help: "keeps a share of the rows unseen, until a chart asks them whether it holds", Example: "set aside 20% of rows",
-	Pieces: []clause.Piece{clause.Number(func(a *setAside) *float64 { return &a.Percent }, clause.Range{From: 0, To: 90, Above: true, Expected: "a share such as 20%", Message: "set aside more than 0 % and at most 90 %", Advice: "a fifth is common: set aside 20% of rows"}),
-		clause.Mark("%"), clause.Say("of rows")}},
+var setAsideClause = says(
+	clause.Clause[Step]{
+		Name:    asideName,
+		Help:    "keeps a share of the rows unseen, until a chart asks them whether it holds",
+		Example: "set aside 20% of rows",
+		Pieces: []clause.Piece{
+			clause.Number(
+				func(a *setAside) *float64 { return &a.Percent },
+				clause.Range{
+					From:     0,
+					To:       90,
+					Above:    true,
+					Expected: "a share such as 20%",
+					Message:  "set aside more than 0 % and at most 90 %",
+					Advice:   "a fifth is common: set aside 20% of rows",
+				},
+			),
+			clause.Mark("%"),
+			clause.Say("of rows"),
+		},
+	},
 	func(a *setAside, s *clause.Speech) {
 		s.Sentence("Set aside ")
 		s.Way(table.FormatNumber(a.Percent)+" % of the rows", slot)
-	})
+	},
+)
 
 // setAside takes rows away by chance, each with the same probability, from a seed that is
 // kept: the same ones each time, whatever share they are of other rows. They are listed nowhere;

@@ -17,22 +17,44 @@ import (
 // maxBins is the most bins that a column is cut into.
 const maxBins = 100
 
-var binClause = says(clause.Clause[Step]{Name: "bin", Help: "cuts a column of numbers into ordered groups", Example: "bin honey_kg at 10, 20, 50 into band",
-	Pieces: []clause.Piece{clause.Column(func(b *bin) *string { return &b.Column }), clause.OneOf("in or at",
-		clause.Option[bin]{Help: "at values that are said", Is: func(b *bin) bool { return b.At != nil }, Pieces: []clause.Piece{clause.Say("at"), clause.Numbers(func(b *bin) *[]float64 { return &b.At })}},
-		clause.Option[bin]{Help: "into so many", Is: func(b *bin) bool { return b.At == nil }, Pieces: []clause.Piece{clause.Say("in"),
-			clause.Count(func(b *bin) *int { return &b.Count }, clause.Range{From: 2, To: maxBins, Expected: "how many bins", Message: "expected 2 to 100 bins"}),
-			clause.Say("equal"), clause.OneOf("widths or counts",
-				clause.Option[bin]{Help: "each as wide as the others", Pieces: []clause.Piece{clause.Say("widths")}, Is: func(b *bin) bool { return !b.Counts }},
-				clause.Option[bin]{Help: "each with as many rows as the others", Pieces: []clause.Piece{clause.Say("counts")}, Set: func(b *bin) { b.Counts = true }, Is: func(b *bin) bool { return b.Counts }})}}),
-		clause.Say("into"), clause.Name(func(b *bin) *string { return &b.Into })}},
+var binClause = says(
+	clause.Clause[Step]{Name: "bin", Help: "cuts a column of numbers into ordered groups", Example: "bin honey_kg at 10, 20, 50 into band",
+		Pieces: []clause.Piece{clause.Column(func(b *bin) *string { return &b.Column }), clause.OneOf(
+			"in or at",
+			clause.Option[bin]{
+				Help:   "at values that are said",
+				Is:     func(b *bin) bool { return b.At != nil },
+				Pieces: []clause.Piece{clause.Say("at"), clause.Numbers(func(b *bin) *[]float64 { return &b.At })},
+			},
+			clause.Option[bin]{Help: "into so many", Is: func(b *bin) bool { return b.At == nil }, Pieces: []clause.Piece{clause.Say("in"),
+				clause.Count(
+					func(b *bin) *int { return &b.Count },
+					clause.Range{From: 2, To: maxBins, Expected: "how many bins", Message: "expected 2 to 100 bins"},
+				),
+				clause.Say("equal"), clause.OneOf(
+					"widths or counts",
+					clause.Option[bin]{
+						Help:   "each as wide as the others",
+						Pieces: []clause.Piece{clause.Say("widths")},
+						Is:     func(b *bin) bool { return !b.Counts },
+					},
+					clause.Option[bin]{
+						Help:   "each with as many rows as the others",
+						Pieces: []clause.Piece{clause.Say("counts")},
+						Set:    func(b *bin) { b.Counts = true },
+						Is:     func(b *bin) bool { return b.Counts },
+					},
+				)}},
+		),
+			clause.Say("into"), clause.Name(func(b *bin) *string { return &b.Into })}},
 	func(b *bin, s *clause.Speech) {
 		s.Sentence("Cut ")
 		s.Column(b.Column, slot)
 		s.Way(b.ways(), slot)
 		s.Say(" into ")
 		s.Column(b.Into, slot)
-	})
+	},
+)
 
 // bin cuts numbers into ordered groups, each from its lower edge up to and without its
 // upper edge; where the outer edges are the ends of the data, the last holds its upper edge
@@ -69,7 +91,11 @@ func joinNumbers(list []float64) string {
 func (b *bin) do(w *work) (*table.Table, Effect) {
 	column := w.column(b.Column)
 	if !column.Kind.Quantity() {
-		w.fail(w.at(&b.Column), fmt.Sprintf("bin needs a column of numbers; %s holds %s values", column.Name, column.Kind), "read it as number first; a date is cut with work out month = date_trunc('month', …)")
+		w.fail(
+			w.at(&b.Column),
+			fmt.Sprintf("bin needs a column of numbers; %s holds %s values", column.Name, column.Kind),
+			"read it as number first; a date is cut with work out month = date_trunc('month', …)",
+		)
 	}
 	inner, names := b.edges(column.Numbers)
 	made := &table.Column{Name: b.Into, Kind: table.Ordered, Codes: make([]int32, column.Len()), Levels: names}
@@ -154,10 +180,27 @@ func rounded(v, step float64) float64 {
 	return near
 }
 
-var recodeClause = says(clause.Clause[Step]{Name: "recode", Help: "gathers groups under other names", Example: "recode district: 'Tarn', 'Brindle' as 'hills'; rest as 'valley'",
-	Pieces: []clause.Piece{clause.Column(func(r *recode) *string { return &r.Column }), clause.Sign(":"),
-		clause.Each(func(r *recode) *[]*gathered { return &r.Groups }, clause.Texts(func(g *gathered) *[]string { return &g.Values }), clause.Say("as"), clause.Text(func(g *gathered) *string { return &g.Name })),
-		clause.Maybe(func(r *recode) bool { return r.Rest != "" }, nil, clause.Suggestion{Text: "; rest as ", Help: "all other groups under one name"}, clause.Sign(";"), clause.Say("rest as"), clause.Text(func(r *recode) *string { return &r.Rest }))}},
+var recodeClause = says(
+	clause.Clause[Step]{
+		Name:    "recode",
+		Help:    "gathers groups under other names",
+		Example: "recode district: 'Tarn', 'Brindle' as 'hills'; rest as 'valley'",
+		Pieces: []clause.Piece{clause.Column(func(r *recode) *string { return &r.Column }), clause.Sign(":"),
+			clause.Each(
+				func(r *recode) *[]*gathered { return &r.Groups },
+				clause.Texts(func(g *gathered) *[]string { return &g.Values }),
+				clause.Say("as"),
+				clause.Text(func(g *gathered) *string { return &g.Name }),
+			),
+			clause.Maybe(
+				func(r *recode) bool { return r.Rest != "" },
+				nil,
+				clause.Suggestion{Text: "; rest as ", Help: "all other groups under one name"},
+				clause.Sign(";"),
+				clause.Say("rest as"),
+				clause.Text(func(r *recode) *string { return &r.Rest }),
+			)},
+	},
 	func(r *recode, s *clause.Speech) {
 		s.Sentence("Recode ")
 		s.Column(r.Column, slot)
@@ -169,7 +212,8 @@ var recodeClause = says(clause.Clause[Step]{Name: "recode", Help: "gathers group
 		if r.Rest != "" {
 			s.Say(", the rest as " + r.Rest)
 		}
-	})
+	},
+)
 
 // recode gathers groups under names: those that are listed, and the rest where a name is
 // said for it; otherwise the rest stay as they are. Missing stays missing.
@@ -192,7 +236,11 @@ func (r *recode) do(w *work) (*table.Table, Effect) {
 		for i, value := range g.Values {
 			switch {
 			case !slices.Contains(column.Levels, value):
-				w.fail(w.item(&g.Values, i), fmt.Sprintf("%s has no value %s", column.Name, value), "its values are "+clipped(column.Levels))
+				w.fail(
+					w.item(&g.Values, i),
+					fmt.Sprintf("%s has no value %s", column.Name, value),
+					"its values are "+clipped(column.Levels),
+				)
 			case listed[value]:
 				w.fail(w.item(&g.Values, i), value+" is gathered twice", "say it once")
 			}

@@ -28,7 +28,10 @@ type BuiltGroup struct {
 // Typed is the preparation that makes the table from nothing: y = centre + slope (x − centre of
 // x) + noise. The same chance stands behind it whatever is moved, so that rows move with it.
 func (b *Built) Typed() string {
-	names, x, y, spread := make([]string, len(b.Groups)), make([]float64, len(b.Groups)), make([]float64, len(b.Groups)), make([]float64, len(b.Groups))
+	names := make([]string, len(b.Groups))
+	x := make([]float64, len(b.Groups))
+	y := make([]float64, len(b.Groups))
+	spread := make([]float64, len(b.Groups))
 	for i, g := range b.Groups {
 		names[i], x[i], y[i], spread[i] = "'"+strings.ReplaceAll(g.Name, "'", "''")+"'", g.X, g.Y, g.Spread
 	}
@@ -37,7 +40,13 @@ func (b *Built) Typed() string {
 		"work out chance_x = normal(0, 1)",
 		"work out chance_y = normal(0, 1)",
 		fmt.Sprintf("work out x = %s + %s * chance_x", perGroup(x), perGroup(spread)),
-		fmt.Sprintf("work out y = %s + %s * (x - %s) + %s * chance_y", perGroup(y), plainNumber(b.Slope), perGroup(x), plainNumber(b.Noise)),
+		fmt.Sprintf(
+			"work out y = %s + %s * (x - %s) + %s * chance_y",
+			perGroup(y),
+			plainNumber(b.Slope),
+			perGroup(x),
+			plainNumber(b.Noise),
+		),
 		"keep columns group, x, y",
 	}, "\n") + "\n"
 }

@@ -10,12 +10,14 @@ import (
 	"copperlark/core/table"
 )
 
-var keepColumnsClause = says(clause.Clause[Step]{Name: "keep columns", Help: "these columns alone, in this order", Example: "keep columns apiary, season, honey_kg",
-	Pieces: clause.Columns(func(k *keepColumns) *[]string { return &k.Columns })},
+var keepColumnsClause = says(
+	clause.Clause[Step]{Name: "keep columns", Help: "these columns alone, in this order", Example: "keep columns apiary, season, honey_kg",
+		Pieces: clause.Columns(func(k *keepColumns) *[]string { return &k.Columns })},
 	func(k *keepColumns, s *clause.Speech) {
 		s.Sentence("Keep the columns ")
 		speakNames(s, k.Columns)
-	})
+	},
+)
 
 // keepColumns keeps the named columns, in the order in which they are named.
 type keepColumns struct{ Columns []string }
@@ -44,9 +46,16 @@ func (d *dropColumns) do(w *work) (*table.Table, Effect) {
 	return w.build(columns), Effect{Words: scale.Counted(len(columns)-len(w.table.Columns()), "column")}
 }
 
-var renameClause = says(clause.Clause[Step]{Name: "rename", Help: "gives columns other names", Example: "rename honey_kg to yield, mites to mite_load",
-	Pieces: []clause.Piece{clause.Each(func(r *rename) *[]*newName { return &r.Names },
-		clause.Column(func(n *newName) *string { return &n.Column }), clause.Say("to"), clause.Name(func(n *newName) *string { return &n.Name }))}},
+var renameClause = says(
+	clause.Clause[Step]{Name: "rename", Help: "gives columns other names", Example: "rename honey_kg to yield, mites to mite_load",
+		Pieces: []clause.Piece{clause.Each(
+			func(r *rename) *[]*newName { return &r.Names },
+			clause.Column(
+				func(n *newName) *string { return &n.Column },
+			),
+			clause.Say("to"),
+			clause.Name(func(n *newName) *string { return &n.Name }),
+		)}},
 	func(r *rename, s *clause.Speech) {
 		s.Sentence("Rename ")
 		for i, n := range r.Names {
@@ -56,7 +65,8 @@ var renameClause = says(clause.Clause[Step]{Name: "rename", Help: "gives columns
 			s.Column(n.Column, slot)
 			s.Say(" to " + n.Name)
 		}
-	})
+	},
+)
 
 // rename gives columns other names, all at once, so that two can change places. What people
 // call a column goes with its old name.
@@ -78,15 +88,20 @@ func (r *rename) do(w *work) (*table.Table, Effect) {
 	}
 	for _, n := range r.Names {
 		if called[n.Name] > 1 {
-			w.fail(w.at(&n.Name), fmt.Sprintf("two columns would be called %s", n.Name), "choose another name, or drop the other column first")
+			w.fail(
+				w.at(&n.Name),
+				fmt.Sprintf("two columns would be called %s", n.Name),
+				"choose another name, or drop the other column first",
+			)
 		}
 	}
 	return w.build(columns), Effect{Words: scale.Counted(len(r.Names), "name")}
 }
 
-var fillDownClause = says(clause.Clause[Step]{Name: "fill down", Help: "missing values take the last one above them", Example: "fill down district, season",
-	Pieces: append(clause.Columns(func(f *fillDown) *[]string { return &f.Columns }),
-		listed(func(f *fillDown) *[]string { return &f.Within }, "never from one group into another", clause.Say("within")))},
+var fillDownClause = says(
+	clause.Clause[Step]{Name: "fill down", Help: "missing values take the last one above them", Example: "fill down district, season",
+		Pieces: append(clause.Columns(func(f *fillDown) *[]string { return &f.Columns }),
+			listed(func(f *fillDown) *[]string { return &f.Within }, "never from one group into another", clause.Say("within")))},
 	func(f *fillDown, s *clause.Speech) {
 		s.Sentence("Fill down ")
 		speakNames(s, f.Columns)
@@ -94,7 +109,8 @@ var fillDownClause = says(clause.Clause[Step]{Name: "fill down", Help: "missing 
 			s.Say(" within ")
 			speakNames(s, f.Within)
 		}
-	})
+	},
+)
 
 // fillDown puts the last value above into missing places, as sheets leave them where a
 // value is written once for the rows below. Within groups, the last value of the same
@@ -133,11 +149,20 @@ func (w *work) groups(names []string) (codes []int32, count int) {
 	return codes, len(combinations)
 }
 
-var sampleClause = says(clause.Clause[Step]{Name: "sample", Help: "so many rows by chance, the same ones each time", Example: "sample 500 rows",
-	Pieces: []clause.Piece{clause.Count(func(s *sample) *int { return &s.Count }, clause.Range{From: 1, To: DefaultMaxRows, Expected: "how many rows", Message: "expected how many rows"}),
-		clause.OneOf("rows", clause.Option[sample]{Pieces: []clause.Piece{clause.Say("rows")}, Is: func(s *sample) bool { return s.Count != 1 }},
-			clause.Option[sample]{Pieces: []clause.Piece{clause.Say("row")}, Is: func(s *sample) bool { return s.Count == 1 }}),
-		listed(func(s *sample) *[]string { return &s.Each }, "so many of each group", clause.Say("of each"))}},
+var sampleClause = says(
+	clause.Clause[Step]{Name: "sample", Help: "so many rows by chance, the same ones each time", Example: "sample 500 rows",
+		Pieces: []clause.Piece{
+			clause.Count(
+				func(s *sample) *int { return &s.Count },
+				clause.Range{From: 1, To: DefaultMaxRows, Expected: "how many rows", Message: "expected how many rows"},
+			),
+			clause.OneOf(
+				"rows",
+				clause.Option[sample]{Pieces: []clause.Piece{clause.Say("rows")}, Is: func(s *sample) bool { return s.Count != 1 }},
+				clause.Option[sample]{Pieces: []clause.Piece{clause.Say("row")}, Is: func(s *sample) bool { return s.Count == 1 }},
+			),
+			listed(func(s *sample) *[]string { return &s.Each }, "so many of each group", clause.Say("of each")),
+		}},
 	func(a *sample, s *clause.Speech) {
 		s.Sentence("Sample ")
 		s.Way(scale.Counted(a.Count, "row"), slot)
@@ -145,7 +170,8 @@ var sampleClause = says(clause.Clause[Step]{Name: "sample", Help: "so many rows 
 			s.Say(" of each ")
 			speakNames(s, a.Each)
 		}
-	})
+	},
+)
 
 // sample keeps rows drawn without replacement, every set of that size equally likely, in
 // the order in which they stood; of each group where groups are said, and then rows without

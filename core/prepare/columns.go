@@ -13,15 +13,24 @@ import (
 	"copperlark/core/table"
 )
 
-var workOutClause = says(clause.Clause[Step]{Name: "work out", Help: "a column from others, by an expression", Example: "work out income = honey_kg * price",
-	Pieces: []clause.Piece{clause.Name(func(o *workOut) *string { return &o.Name }), clause.Sign("="),
-		clause.Expression(clause.ExpressionOf[workOut]{At: func(o *workOut) *string { return &o.Expression }, What: "an expression", Check: formula.Mistake, Drawn: []string{"honey_kg * price", `ln("a b" + 1)`}})}},
+var workOutClause = says(
+	clause.Clause[Step]{Name: "work out", Help: "a column from others, by an expression", Example: "work out income = honey_kg * price",
+		Pieces: []clause.Piece{clause.Name(func(o *workOut) *string { return &o.Name }), clause.Sign("="),
+			clause.Expression(
+				clause.ExpressionOf[workOut]{
+					At:    func(o *workOut) *string { return &o.Expression },
+					What:  "an expression",
+					Check: formula.Mistake,
+					Drawn: []string{"honey_kg * price", `ln("a b" + 1)`},
+				},
+			)}},
 	func(o *workOut, s *clause.Speech) {
 		s.Sentence("Work out ")
 		s.Column(o.Name, slot)
 		s.Say(" = ")
 		s.Way(formula.Spoken(o.Expression, s.Readable), slot)
-	})
+	},
+)
 
 // workOut adds a column by an expression.
 type workOut struct{ Name, Expression string }
@@ -42,17 +51,40 @@ var kindWays = []clause.Way[table.Kind]{
 	{Words: "date", Value: table.Date}, {Words: "duration", Value: table.Duration}, {Words: "text", Value: table.Text},
 }
 
-var readClause = says(clause.Clause[Step]{Name: "read", Help: "says what a column is: its kind, unit, meaning and name, and names for its values", Example: "read fed as yes/no",
-	Pieces: []clause.Piece{clause.Column(func(r *read) *string { return &r.Column }),
-		clause.Maybe(func(r *read) bool { return r.Kind != "" }, nil, clause.Suggestion{Help: "another kind"}, clause.Say("as"), clause.OneOf("a kind: "+clause.Spoken(kindWays), clause.Listed(func(r *read) *table.Kind { return &r.Kind }, kindWays...)...)),
-		clause.Maybe(func(r *read) bool { return r.With != nil }, nil, clause.Suggestion{Help: "names for its values"}, clause.Say("with"),
-			clause.Each(func(r *read) *[]*renamed { return &r.With }, clause.Text(func(v *renamed) *string { return &v.Value }), clause.Say("as"), clause.Text(func(v *renamed) *string { return &v.Name }))),
-		told("in", "its unit", func(r *read) **string { return &r.Unit }),
-		told("meaning", "what it holds, in words", func(r *read) **string { return &r.Meaning }),
-		told("called", "what people call it", func(r *read) **string { return &r.Label }),
-		clause.Need(func(r *read) bool {
-			return r.Kind != "" || r.With != nil || r.Unit != nil || r.Meaning != nil || r.Label != nil
-		}, "as, with, in, meaning or called", func(r *read) { r.Unit = new(string) })}},
+var readClause = says(
+	clause.Clause[Step]{
+		Name:    "read",
+		Help:    "says what a column is: its kind, unit, meaning and name, and names for its values",
+		Example: "read fed as yes/no",
+		Pieces: []clause.Piece{clause.Column(func(r *read) *string { return &r.Column }),
+			clause.Maybe(
+				func(r *read) bool { return r.Kind != "" },
+				nil,
+				clause.Suggestion{Help: "another kind"},
+				clause.Say("as"),
+				clause.OneOf(
+					"a kind: "+clause.Spoken(kindWays),
+					clause.Listed(func(r *read) *table.Kind { return &r.Kind }, kindWays...)...),
+			),
+			clause.Maybe(
+				func(r *read) bool { return r.With != nil },
+				nil,
+				clause.Suggestion{Help: "names for its values"},
+				clause.Say("with"),
+				clause.Each(
+					func(r *read) *[]*renamed { return &r.With },
+					clause.Text(func(v *renamed) *string { return &v.Value }),
+					clause.Say("as"),
+					clause.Text(func(v *renamed) *string { return &v.Name }),
+				),
+			),
+			told("in", "its unit", func(r *read) **string { return &r.Unit }),
+			told("meaning", "what it holds, in words", func(r *read) **string { return &r.Meaning }),
+			told("called", "what people call it", func(r *read) **string { return &r.Label }),
+			clause.Need(func(r *read) bool {
+				return r.Kind != "" || r.With != nil || r.Unit != nil || r.Meaning != nil || r.Label != nil
+			}, "as, with, in, meaning or called", func(r *read) { r.Unit = new(string) })},
+	},
 	func(r *read, s *clause.Speech) {
 		s.Sentence("Read ")
 		s.Column(r.Column, slot)
@@ -60,11 +92,18 @@ var readClause = says(clause.Clause[Step]{Name: "read", Help: "says what a colum
 			s.Say(said.words)
 			s.Way(said.way, slot)
 		}
-	})
+	},
+)
 
 // told is a piece of a word and a text behind it, which may be empty.
 func told(word, help string, at func(*read) **string) clause.Piece {
-	return clause.Maybe(func(r *read) bool { return *at(r) != nil }, func(r *read) { *at(r) = new(string) }, clause.Suggestion{Help: help}, clause.Say(word), clause.Text(func(r *read) *string { return *at(r) }))
+	return clause.Maybe(
+		func(r *read) bool { return *at(r) != nil },
+		func(r *read) { *at(r) = new(string) },
+		clause.Suggestion{Help: help},
+		clause.Say(word),
+		clause.Text(func(r *read) *string { return *at(r) }),
+	)
 }
 
 // read sets the kind, the unit, the meaning and the spoken name of a column.
@@ -194,7 +233,11 @@ func (w *work) becomeDuration(column *table.Column, r *read) {
 		column.Kind, column.Unit = table.Number, "s"
 		return
 	case column.Kind == table.Date:
-		w.fail(w.at(&r.Column), column.Name+" holds dates, which have no length", "work out a difference of two dates, and read that as a duration")
+		w.fail(
+			w.at(&r.Column),
+			column.Name+" holds dates, which have no length",
+			"work out a difference of two dates, and read that as a duration",
+		)
 	case !column.Kind.Coded():
 		each := table.TimeUnit(column.Unit)
 		if each == 0 {
@@ -215,7 +258,11 @@ func (w *work) becomeDuration(column *table.Column, r *read) {
 			some = some || form != table.NoDuration
 		}
 		if !some {
-			w.fail(w.at(&r.Column), fmt.Sprintf("no value of %s can be read as duration", column.Name), "durations are written 1:30:00, 90 min, 2 h 5 min or PT1H")
+			w.fail(
+				w.at(&r.Column),
+				fmt.Sprintf("no value of %s can be read as duration", column.Name),
+				"durations are written 1:30:00, 90 min, 2 h 5 min or PT1H",
+			)
 		}
 		seconds := make([]float64, len(column.Codes))
 		for i, code := range column.Codes {
@@ -229,14 +276,24 @@ func (w *work) becomeDuration(column *table.Column, r *read) {
 	column.Kind, column.Unit, column.Form, column.Decimals = table.Duration, "", "", 0
 }
 
-var joinNamesClause = says(clause.Clause[Step]{Name: "join names", Help: "one column of groups from the combinations of several", Example: "join names district, hive_type into plot_group",
-	Pieces: append(clause.Columns(func(j *joinNames) *[]string { return &j.Columns }), clause.Say("into"), clause.Name(func(j *joinNames) *string { return &j.Into }))},
+var joinNamesClause = says(
+	clause.Clause[Step]{
+		Name:    "join names",
+		Help:    "one column of groups from the combinations of several",
+		Example: "join names district, hive_type into plot_group",
+		Pieces: append(
+			clause.Columns(func(j *joinNames) *[]string { return &j.Columns }),
+			clause.Say("into"),
+			clause.Name(func(j *joinNames) *string { return &j.Into }),
+		),
+	},
 	func(j *joinNames, s *clause.Speech) {
 		s.Sentence("Join the names of ")
 		speakNames(s, j.Columns)
 		s.Say(" into ")
 		s.Column(j.Into, slot)
-	})
+	},
+)
 
 // joinNames makes every combination of two columns or more that occurs, ordered by
 // the first, then the second.
@@ -256,7 +313,11 @@ func (j *joinNames) do(w *work) (*table.Table, Effect) {
 		}
 		levels[i] = strings.Join(words, " · ")
 	}
-	return w.with(&table.Column{Name: j.Into, Kind: table.Ordered, Codes: codes, Levels: levels}), Effect{Words: fmt.Sprintf("%d groups", len(levels))}
+	return w.with(
+			&table.Column{Name: j.Into, Kind: table.Ordered, Codes: codes, Levels: levels},
+		), Effect{
+			Words: fmt.Sprintf("%d groups", len(levels)),
+		}
 }
 
 // combine codes the combinations of groups that occur, in the order of their levels;
@@ -303,11 +364,26 @@ func combine(parts []*table.Column, rows int, gaps bool) (codes []int32, combina
 	return codes, sorted
 }
 
-var orderClause = says(clause.Clause[Step]{Name: "order", Help: "the groups of a column, by a sum, mean, count …, or by their names", Example: "order district by mean(honey_kg) descending",
-	Pieces: []clause.Piece{clause.Column(func(o *order) *string { return &o.Column }), clause.OneOf("by or as",
-		clause.Option[order]{Help: "in the order of a value", Is: func(o *order) bool { return o.As == nil },
-			Pieces: []clause.Piece{clause.Say("by"), aggregated(func(o *order) *string { return &o.By }, "descending", "ascending"), falling(func(o *order) *bool { return &o.Descending })}},
-		clause.Option[order]{Help: "in an order that is said", Is: func(o *order) bool { return o.As != nil }, Pieces: []clause.Piece{clause.Say("as"), clause.Texts(func(o *order) *[]string { return &o.As })}})}},
+var orderClause = says(
+	clause.Clause[Step]{
+		Name:    "order",
+		Help:    "the groups of a column, by a sum, mean, count …, or by their names",
+		Example: "order district by mean(honey_kg) descending",
+		Pieces: []clause.Piece{clause.Column(func(o *order) *string { return &o.Column }), clause.OneOf(
+			"by or as",
+			clause.Option[order]{Help: "in the order of a value", Is: func(o *order) bool { return o.As == nil },
+				Pieces: []clause.Piece{
+					clause.Say("by"),
+					aggregated(func(o *order) *string { return &o.By }, "descending", "ascending"),
+					falling(func(o *order) *bool { return &o.Descending }),
+				}},
+			clause.Option[order]{
+				Help:   "in an order that is said",
+				Is:     func(o *order) bool { return o.As != nil },
+				Pieces: []clause.Piece{clause.Say("as"), clause.Texts(func(o *order) *[]string { return &o.As })},
+			},
+		)},
+	},
 	func(o *order, s *clause.Speech) {
 		s.Sentence("Order ")
 		s.Column(o.Column, slot)
@@ -321,7 +397,8 @@ var orderClause = says(clause.Clause[Step]{Name: "order", Help: "the groups of a
 		if o.Descending {
 			s.Say(", the largest first")
 		}
-	})
+	},
+)
 
 // order puts the groups of a column in the order of an aggregate, or of names that
 // are said.

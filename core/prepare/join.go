@@ -20,8 +20,22 @@ type other struct {
 // otherDataset are the pieces that name another dataset.
 func otherDataset[T any](at func(*T) *other) []clause.Piece {
 	return []clause.Piece{clause.TableName(func(t *T) *string { return &at(t).Name }),
-		clause.Maybe(func(t *T) bool { return at(t).Version != 0 }, nil, clause.Suggestion{Text: "version ", Help: "not the newest one"}, clause.Say("version"),
-			clause.Count(func(t *T) *int { return &at(t).Version }, clause.Range{From: 1, To: 1_000_000, Expected: "the number of a version", Message: "expected the number of a version", Advice: "say version 2, or nothing for the newest"}))}
+		clause.Maybe(
+			func(t *T) bool { return at(t).Version != 0 },
+			nil,
+			clause.Suggestion{Text: "version ", Help: "not the newest one"},
+			clause.Say("version"),
+			clause.Count(
+				func(t *T) *int { return &at(t).Version },
+				clause.Range{
+					From:     1,
+					To:       1_000_000,
+					Expected: "the number of a version",
+					Message:  "expected the number of a version",
+					Advice:   "say version 2, or nothing for the newest",
+				},
+			),
+		)}
 }
 
 // dataset is the table of another dataset.
@@ -40,12 +54,35 @@ func (w *work) dataset(o *other) *table.Table {
 	return found
 }
 
-var joinClause = says(clause.Clause[Step]{Name: "join", Help: "the columns of another dataset, where keys are equal, or the nearest date is", Example: "join apiaries by apiary = stand keeping matched rows",
-	Pieces: append(otherDataset(func(j *join) *other { return &j.Other }), clause.Say("by"),
-		clause.EachUntil(func(j *join) *[]*joinKey { return &j.Keys }, clause.Say("nearest"), clause.Column(func(k *joinKey) *string { return &k.Here }),
-			clause.Maybe(func(k *joinKey) bool { return k.There != "" }, nil, clause.Suggestion{Help: "its name in the other dataset"}, clause.Sign("="), clause.Name(func(k *joinKey) *string { return &k.There }))),
-		nearestPiece,
-		clause.Maybe(func(j *join) bool { return j.Matched }, func(j *join) { j.Matched = true }, clause.Suggestion{Text: "keeping matched rows", Help: "only those that have a partner"}, clause.Say("keeping matched rows")))},
+var joinClause = says(
+	clause.Clause[Step]{
+		Name:    "join",
+		Help:    "the columns of another dataset, where keys are equal, or the nearest date is",
+		Example: "join apiaries by apiary = stand keeping matched rows",
+		Pieces: append(
+			otherDataset(func(j *join) *other { return &j.Other }),
+			clause.Say("by"),
+			clause.EachUntil(
+				func(j *join) *[]*joinKey { return &j.Keys },
+				clause.Say("nearest"),
+				clause.Column(func(k *joinKey) *string { return &k.Here }),
+				clause.Maybe(
+					func(k *joinKey) bool { return k.There != "" },
+					nil,
+					clause.Suggestion{Help: "its name in the other dataset"},
+					clause.Sign("="),
+					clause.Name(func(k *joinKey) *string { return &k.There }),
+				),
+			),
+			nearestPiece,
+			clause.Maybe(
+				func(j *join) bool { return j.Matched },
+				func(j *join) { j.Matched = true },
+				clause.Suggestion{Text: "keeping matched rows", Help: "only those that have a partner"},
+				clause.Say("keeping matched rows"),
+			),
+		),
+	},
 	func(j *join, s *clause.Speech) {
 		s.Sentence("Join ")
 		s.Way(j.Other.Name, slot)
@@ -66,7 +103,8 @@ var joinClause = says(clause.Clause[Step]{Name: "join", Help: "the columns of an
 		if j.Matched {
 			s.Say(", matched rows only")
 		}
-	})
+	},
+)
 
 // join brings in the columns of another dataset where keys are equal, as they are
 // written. Every row is kept unless only matched rows are asked for; a row that
@@ -115,7 +153,14 @@ func (j *join) do(w *work) (*table.Table, Effect) {
 		}
 	}
 	w.rows = leftRows
-	words := fmt.Sprintf("%s of %s matched; %s of %s of %s not used", count(matched), scale.Counted(w.table.Rows(), "row"), count(unused), scale.Counted(other.Rows(), "row"), name)
+	words := fmt.Sprintf(
+		"%s of %s matched; %s of %s of %s not used",
+		count(matched),
+		scale.Counted(w.table.Rows(), "row"),
+		count(unused),
+		scale.Counted(other.Rows(), "row"),
+		name,
+	)
 	return w.joined(other, name, equal, leftRows, rightRows), Effect{Words: words}
 }
 
@@ -154,7 +199,11 @@ func (j *join) keys(w *work, other *table.Table) (left, right []*table.Column) {
 		}
 		partner := other.Column(there)
 		if partner == nil {
-			w.fail(at, fmt.Sprintf("%s has no column %s", j.Other.Name, there), "its columns are "+clipped(other.Names())+"; say by apiary = stand where the names differ")
+			w.fail(
+				at,
+				fmt.Sprintf("%s has no column %s", j.Other.Name, there),
+				"its columns are "+clipped(other.Names())+"; say by apiary = stand where the names differ",
+			)
 		}
 		left, right = append(left, w.column(key.Here)), append(right, partner)
 	}
@@ -190,9 +239,22 @@ func (w *work) joined(other *table.Table, name string, keys []*table.Column, lef
 	return w.build(columns)
 }
 
-var addRowsClause = says(clause.Clause[Step]{Name: "add rows of", Help: "the rows of other datasets below, column by column of the same name", Example: "add rows of hive_seasons_2032 naming each in source",
-	Pieces: []clause.Piece{clause.Each(func(a *addRows) *[]*other { return &a.Others }, otherDataset(func(o *other) *other { return o })...),
-		clause.Maybe(func(a *addRows) bool { return a.Naming != "" }, nil, clause.Suggestion{Text: "naming each in ", Help: "a column of which dataset each row is from"}, clause.Say("naming each in"), clause.Name(func(a *addRows) *string { return &a.Naming }))}},
+var addRowsClause = says(
+	clause.Clause[Step]{
+		Name:    "add rows of",
+		Help:    "the rows of other datasets below, column by column of the same name",
+		Example: "add rows of hive_seasons_2032 naming each in source",
+		Pieces: []clause.Piece{
+			clause.Each(func(a *addRows) *[]*other { return &a.Others }, otherDataset(func(o *other) *other { return o })...),
+			clause.Maybe(
+				func(a *addRows) bool { return a.Naming != "" },
+				nil,
+				clause.Suggestion{Text: "naming each in ", Help: "a column of which dataset each row is from"},
+				clause.Say("naming each in"),
+				clause.Name(func(a *addRows) *string { return &a.Naming }),
+			),
+		},
+	},
 	func(a *addRows, s *clause.Speech) {
 		names := make([]string, len(a.Others))
 		for i, o := range a.Others {
@@ -204,7 +266,8 @@ var addRowsClause = says(clause.Clause[Step]{Name: "add rows of", Help: "the row
 			s.Say(", naming each in ")
 			s.Column(a.Naming, slot)
 		}
-	})
+	},
+)
 
 // addRows puts the rows of other datasets below. Columns belong together by their
 // names; a column that a table does not have is missing there, and said.
@@ -264,7 +327,13 @@ func allColumns(tables []*table.Table) []*table.Column {
 }
 
 // stackedRows puts one column of several tables under each other.
-func (w *work) stackedRows(like *table.Column, tables []*table.Table, names []string, rows int, at clause.Place) (stacked *table.Column, everywhere bool) {
+func (w *work) stackedRows(
+	like *table.Column,
+	tables []*table.Table,
+	names []string,
+	rows int,
+	at clause.Place,
+) (stacked *table.Column, everywhere bool) {
 	parts := make([]*table.Column, len(tables))
 	everywhere, coded := true, like.Kind.Coded()
 	for i, t := range tables {
@@ -292,7 +361,11 @@ func (w *work) stackedRows(like *table.Column, tables []*table.Table, names []st
 		case coded:
 			part = grouping(part)
 		case part.Kind != like.Kind:
-			w.fail(at, fmt.Sprintf("%s is a %s here and a %s in %s", like.Name, like.Kind, part.Kind, names[i]), "read it as the same kind in both first")
+			w.fail(
+				at,
+				fmt.Sprintf("%s is a %s here and a %s in %s", like.Name, like.Kind, part.Kind, names[i]),
+				"read it as the same kind in both first",
+			)
 		}
 		if !coded {
 			out.Numbers = append(out.Numbers, part.Numbers...)

@@ -82,7 +82,13 @@ func Expected(before string) (list []clause.Expectation, replace int, word strin
 	}
 	list, replace, word = grammar.Expected(line)
 	if !off && strings.HasPrefix("off", word) && !strings.Contains(line, " ") {
-		list = append(list, clause.Expectation{Kind: clause.ExpectWord, Suggestion: clause.Suggestion{Text: offMark, Help: "a clause that is kept and not applied"}})
+		list = append(
+			list,
+			clause.Expectation{
+				Kind:       clause.ExpectWord,
+				Suggestion: clause.Suggestion{Text: offMark, Help: "a clause that is kept and not applied"},
+			},
+		)
 	}
 	return list, replace, word
 }

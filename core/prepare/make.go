@@ -14,14 +14,44 @@ import (
 // maxMadeGroups is how many groups "make … in each of" may begin.
 const maxMadeGroups = 1000
 
-var makeClause = says(clause.Clause[Step]{Name: "make", Help: "rows from nothing, also with groups, evenly spaced numbers and dates", Example: "make 60 rows in each of 3 groups",
-	Pieces: []clause.Piece{clause.Count(func(m *makeRows) *int { return &m.Count }, clause.Range{From: 1, To: 1e12, Expected: "how many rows to make", Message: "expected how many rows to make"}),
-		plural("row", func(m *makeRows) bool { return m.Count == 1 }),
-		clause.Maybe(func(m *makeRows) bool { return m.Groups != 0 || m.Names != nil }, nil, clause.Suggestion{Text: "in each of ", Help: "groups"}, clause.Say("in each of"), clause.OneOf("how many groups, or their names in quotes",
-			clause.Option[makeRows]{Is: func(m *makeRows) bool { return m.Names != nil }, Pieces: []clause.Piece{clause.Texts(func(m *makeRows) *[]string { return &m.Names })}},
-			clause.Option[makeRows]{Is: func(m *makeRows) bool { return m.Groups != 0 }, Pieces: []clause.Piece{
-				clause.Count(func(m *makeRows) *int { return &m.Groups }, clause.Range{From: 1, To: maxMadeGroups, Message: "from 1 to 1,000 groups can be made"}), plural("group", func(m *makeRows) bool { return m.Groups == 1 })}})),
-		clause.Maybe(func(m *makeRows) bool { return m.With != nil }, nil, clause.Suggestion{Text: "with ", Help: "a column of evenly spaced numbers or dates"}, clause.Say("with"), clause.Each(func(m *makeRows) *[]*spaced { return &m.With }, spacedPieces...))}},
+var makeClause = says(
+	clause.Clause[Step]{
+		Name:    "make",
+		Help:    "rows from nothing, also with groups, evenly spaced numbers and dates",
+		Example: "make 60 rows in each of 3 groups",
+		Pieces: []clause.Piece{
+			clause.Count(
+				func(m *makeRows) *int { return &m.Count },
+				clause.Range{From: 1, To: 1e12, Expected: "how many rows to make", Message: "expected how many rows to make"},
+			),
+			plural("row", func(m *makeRows) bool { return m.Count == 1 }),
+			clause.Maybe(
+				func(m *makeRows) bool { return m.Groups != 0 || m.Names != nil },
+				nil,
+				clause.Suggestion{Text: "in each of ", Help: "groups"},
+				clause.Say("in each of"),
+				clause.OneOf(
+					"how many groups, or their names in quotes",
+					clause.Option[makeRows]{
+						Is:     func(m *makeRows) bool { return m.Names != nil },
+						Pieces: []clause.Piece{clause.Texts(func(m *makeRows) *[]string { return &m.Names })},
+					},
+					clause.Option[makeRows]{Is: func(m *makeRows) bool { return m.Groups != 0 }, Pieces: []clause.Piece{
+						clause.Count(
+							func(m *makeRows) *int { return &m.Groups },
+							clause.Range{From: 1, To: maxMadeGroups, Message: "from 1 to 1,000 groups can be made"},
+						), plural("group", func(m *makeRows) bool { return m.Groups == 1 })}},
+				),
+			),
+			clause.Maybe(
+				func(m *makeRows) bool { return m.With != nil },
+				nil,
+				clause.Suggestion{Text: "with ", Help: "a column of evenly spaced numbers or dates"},
+				clause.Say("with"),
+				clause.Each(func(m *makeRows) *[]*spaced { return &m.With }, spacedPieces...),
+			),
+		},
+	},
 	func(m *makeRows, s *clause.Speech) {
 		s.Sentence("Make ")
 		s.Way(scale.Counted(m.Count, "row"), slot)
@@ -42,20 +72,40 @@ var makeClause = says(clause.Clause[Step]{Name: "make", Help: "rows from nothing
 			}
 			s.Say(" from " + table.FormatNumber(with.From) + " to " + table.FormatNumber(with.To))
 		}
-	})
+	},
+)
 
 // plural is a piece of a word in the number that its count has; both are understood.
 func plural[T any](one string, isOne func(*T) bool) clause.Piece {
-	return clause.OneOf("the word "+one+"s", clause.Option[T]{Pieces: []clause.Piece{clause.Say(one + "s")}, Is: func(t *T) bool { return !isOne(t) }},
-		clause.Option[T]{Pieces: []clause.Piece{clause.Say(one)}, Is: isOne})
+	return clause.OneOf(
+		"the word "+one+"s",
+		clause.Option[T]{Pieces: []clause.Piece{clause.Say(one + "s")}, Is: func(t *T) bool { return !isOne(t) }},
+		clause.Option[T]{Pieces: []clause.Piece{clause.Say(one)}, Is: isOne},
+	)
 }
 
 // spacedPieces say one column of evenly spaced numbers or dates.
-var spacedPieces = []clause.Piece{clause.Name(func(c *spaced) *string { return &c.Name }), clause.OneOf("from or every",
-	clause.Option[spaced]{Help: "dates", Is: func(c *spaced) bool { return c.Every != "" }, Pieces: []clause.Piece{clause.Say("every"), clause.OneOf("a step: "+clause.Spoken(stepWays()), clause.Listed(func(c *spaced) *string { return &c.Every }, stepWays()...)...),
-		clause.Say("from"), clause.Text(func(c *spaced) *string { return &c.Start })}},
-	clause.Option[spaced]{Help: "numbers", Is: func(c *spaced) bool { return c.Every == "" }, Pieces: []clause.Piece{clause.Say("from"), clause.Number(func(c *spaced) *float64 { return &c.From }, clause.Range{}),
-		clause.Say("to"), clause.Number(func(c *spaced) *float64 { return &c.To }, clause.Range{})}})}
+var spacedPieces = []clause.Piece{clause.Name(func(c *spaced) *string { return &c.Name }), clause.OneOf(
+	"from or every",
+	clause.Option[spaced]{
+		Help: "dates",
+		Is:   func(c *spaced) bool { return c.Every != "" },
+		Pieces: []clause.Piece{
+			clause.Say("every"),
+			clause.OneOf(
+				"a step: "+clause.Spoken(stepWays()),
+				clause.Listed(func(c *spaced) *string { return &c.Every }, stepWays()...)...),
+			clause.Say("from"),
+			clause.Text(func(c *spaced) *string { return &c.Start }),
+		},
+	},
+	clause.Option[spaced]{
+		Help: "numbers",
+		Is:   func(c *spaced) bool { return c.Every == "" },
+		Pieces: []clause.Piece{clause.Say("from"), clause.Number(func(c *spaced) *float64 { return &c.From }, clause.Range{}),
+			clause.Say("to"), clause.Number(func(c *spaced) *float64 { return &c.To }, clause.Range{})},
+	},
+)}
 
 // makeRows starts a table from nothing: a column row that counts from 1, and what
 // is asked for: groups, evenly spaced values, dates.

@@ -41,14 +41,40 @@ var nearestPiece = func() clause.Piece {
 			Set: func(j *join) { j.Nearest = way.name }, Is: func(j *join) bool { return j.Nearest == way.name }})
 	}
 	for _, unit := range within {
-		units = append(units, clause.Option[join]{Pieces: []clause.Piece{clause.Say(unit.name)}, Set: func(j *join) { j.Unit = unit.name }, Is: func(j *join) bool { return j.Unit == unit.name && j.Within != 1 }},
-			clause.Option[join]{Pieces: []clause.Piece{clause.Say(unit.name[:len(unit.name)-1])}, Set: func(j *join) { j.Unit = unit.name }, Is: func(j *join) bool { return j.Unit == unit.name && j.Within == 1 }})
+		units = append(
+			units,
+			clause.Option[join]{
+				Pieces: []clause.Piece{clause.Say(unit.name)},
+				Set:    func(j *join) { j.Unit = unit.name },
+				Is:     func(j *join) bool { return j.Unit == unit.name && j.Within != 1 },
+			},
+			clause.Option[join]{
+				Pieces: []clause.Piece{clause.Say(unit.name[:len(unit.name)-1])},
+				Set:    func(j *join) { j.Unit = unit.name },
+				Is:     func(j *join) bool { return j.Unit == unit.name && j.Within == 1 },
+			},
+		)
 	}
 	units = append(units, clause.Option[join]{Is: func(j *join) bool { return j.Unit == "" }})
-	distance := clause.Number(func(j *join) *float64 { return &j.Within }, clause.Range{To: math.MaxFloat64, Above: true, Message: "expected a distance above 0", Expected: "a distance"})
-	return clause.Maybe(func(j *join) bool { return j.Nearest != "" }, nil, clause.Suggestion{Text: ", nearest before", Help: "the last key need not be equal: the nearest one will do"},
-		clause.Sign(","), clause.OneOf("nearest before, nearest after or nearest", ways...),
-		clause.Maybe(func(j *join) bool { return j.Within > 0 }, nil, clause.Suggestion{Text: "within ", Help: "and no further away"}, clause.Say("within"), distance, clause.OneOf("a unit", units...)))
+	distance := clause.Number(
+		func(j *join) *float64 { return &j.Within },
+		clause.Range{To: math.MaxFloat64, Above: true, Message: "expected a distance above 0", Expected: "a distance"},
+	)
+	return clause.Maybe(
+		func(j *join) bool { return j.Nearest != "" },
+		nil,
+		clause.Suggestion{Text: ", nearest before", Help: "the last key need not be equal: the nearest one will do"},
+		clause.Sign(","),
+		clause.OneOf("nearest before, nearest after or nearest", ways...),
+		clause.Maybe(
+			func(j *join) bool { return j.Within > 0 },
+			nil,
+			clause.Suggestion{Text: "within ", Help: "and no further away"},
+			clause.Say("within"),
+			distance,
+			clause.OneOf("a unit", units...),
+		),
+	)
 }()
 
 func (j *join) nearestWords() string {
@@ -71,7 +97,17 @@ func (j *join) nearest(w *work, left, right []*table.Column, rows int) func(row 
 	last := len(left) - 1
 	here, there, way := left[last], right[last], nearestWays[slices.IndexFunc(nearestWays, func(n nearestWay) bool { return n.name == j.Nearest })]
 	if here.Kind.Coded() || here.Kind != there.Kind {
-		w.fail(w.at(&j.Keys[last].Here), fmt.Sprintf("nearest is told of dates or of numbers: %s is a %s here and a %s in %s", here.Name, here.Kind, there.Kind, j.Other.Name), "read it as date or number in both first")
+		w.fail(
+			w.at(&j.Keys[last].Here),
+			fmt.Sprintf(
+				"nearest is told of dates or of numbers: %s is a %s here and a %s in %s",
+				here.Name,
+				here.Kind,
+				there.Kind,
+				j.Other.Name,
+			),
+			"read it as date or number in both first",
+		)
 	}
 	reach := math.Inf(1)
 	if j.Within > 0 {

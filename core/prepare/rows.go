@@ -82,11 +82,20 @@ func gone(rows int) Effect {
 
 // listed is a piece of columns that may be left out altogether.
 func listed[T any](at func(*T) *[]string, help string, before ...clause.Piece) clause.Piece {
-	return clause.Maybe(func(t *T) bool { return len(*at(t)) > 0 }, nil, clause.Suggestion{Help: help}, append(before, clause.Columns(at)...)...)
+	return clause.Maybe(
+		func(t *T) bool { return len(*at(t)) > 0 },
+		nil,
+		clause.Suggestion{Help: help},
+		append(before, clause.Columns(at)...)...)
 }
 
-var leaveOutClause = says(clause.Clause[Step]{Name: "leave out missing", Help: "rows without a value, in some columns or in any", Example: "leave out missing honey_kg, forage_ha",
-	Pieces: []clause.Piece{clause.Does(func(*leaveOut) {}), listed(func(l *leaveOut) *[]string { return &l.Columns }, "")}},
+var leaveOutClause = says(
+	clause.Clause[Step]{
+		Name:    "leave out missing",
+		Help:    "rows without a value, in some columns or in any",
+		Example: "leave out missing honey_kg, forage_ha",
+		Pieces:  []clause.Piece{clause.Does(func(*leaveOut) {}), listed(func(l *leaveOut) *[]string { return &l.Columns }, "")},
+	},
 	func(l *leaveOut, s *clause.Speech) {
 		s.Sentence("Leave out rows missing ")
 		if l.Columns == nil {
@@ -94,7 +103,8 @@ var leaveOutClause = says(clause.Clause[Step]{Name: "leave out missing", Help: "
 			return
 		}
 		speakNames(s, l.Columns)
-	})
+	},
+)
 
 // leaveOut takes away rows with a missing value in the columns, or in any.
 type leaveOut struct{ Columns []string }
@@ -108,13 +118,23 @@ func (l *leaveOut) do(w *work) (*table.Table, Effect) {
 	return t, gone(away)
 }
 
-var keepClause = says(clause.Clause[Step]{Name: "keep", Help: "the rows for which a condition holds", Example: "keep season >= 2029 and district in ('Brindle', 'Tarn')",
-	Pieces: []clause.Piece{clause.Expression(clause.ExpressionOf[keep]{At: func(k *keep) *string { return &k.Condition }, What: "a condition", Check: formula.Mistake,
-		Drawn: []string{"season >= 2029 and district <> 'Tarn'", `"a b" is null`}})}},
+var keepClause = says(
+	clause.Clause[Step]{
+		Name:    "keep",
+		Help:    "the rows for which a condition holds",
+		Example: "keep season >= 2029 and district in ('Brindle', 'Tarn')",
+		Pieces: []clause.Piece{
+			clause.Expression(
+				clause.ExpressionOf[keep]{At: func(k *keep) *string { return &k.Condition }, What: "a condition", Check: formula.Mistake,
+					Drawn: []string{"season >= 2029 and district <> 'Tarn'", `"a b" is null`}},
+			),
+		},
+	},
 	func(k *keep, s *clause.Speech) {
 		s.Sentence("Keep rows where ")
 		s.Way(formula.SpokenCondition(k.Condition, s.Readable), slot)
-	})
+	},
+)
 
 // keep keeps rows for which a condition holds.
 type keep struct{ Condition string }
@@ -128,8 +148,16 @@ func (k *keep) do(w *work) (*table.Table, Effect) {
 	return t, gone(away)
 }
 
-var dropDuplicatesClause = says(clause.Clause[Step]{Name: "drop duplicates", Help: "all but the first of rows that are equal, in some columns or in all", Example: "drop duplicates of apiary, season",
-	Pieces: []clause.Piece{clause.Does(func(*dropDuplicates) {}), listed(func(d *dropDuplicates) *[]string { return &d.Columns }, "equal in some columns", clause.Say("of"))}},
+var dropDuplicatesClause = says(
+	clause.Clause[Step]{
+		Name:    "drop duplicates",
+		Help:    "all but the first of rows that are equal, in some columns or in all",
+		Example: "drop duplicates of apiary, season",
+		Pieces: []clause.Piece{
+			clause.Does(func(*dropDuplicates) {}),
+			listed(func(d *dropDuplicates) *[]string { return &d.Columns }, "equal in some columns", clause.Say("of")),
+		},
+	},
 	func(d *dropDuplicates, s *clause.Speech) {
 		if d.Columns == nil {
 			s.Sentence("Keep one of each ")
@@ -138,7 +166,8 @@ var dropDuplicatesClause = says(clause.Clause[Step]{Name: "drop duplicates", Hel
 		}
 		s.Sentence("Keep one row for each ")
 		speakNames(s, d.Columns)
-	})
+	},
+)
 
 // dropDuplicates keeps the first of rows that are equal in the columns, or in all.
 type dropDuplicates struct{ Columns []string }
@@ -174,9 +203,12 @@ func rowKey(columns []*table.Column, row int) string {
 	return key.String()
 }
 
-var sortByClause = says(clause.Clause[Step]{Name: "sort by", Help: "sorts the rows, missing values last", Example: "sort by income descending",
-	Pieces: []clause.Piece{clause.Each(func(o *sortBy) *[]*sortKey { return &o.Keys }, clause.Column(func(k *sortKey) *string { return &k.Column }),
-		falling(func(k *sortKey) *bool { return &k.Descending }))}},
+var sortByClause = says(
+	clause.Clause[Step]{Name: "sort by", Help: "sorts the rows, missing values last", Example: "sort by income descending",
+		Pieces: []clause.Piece{
+			clause.Each(func(o *sortBy) *[]*sortKey { return &o.Keys }, clause.Column(func(k *sortKey) *string { return &k.Column }),
+				falling(func(k *sortKey) *bool { return &k.Descending })),
+		}},
 	func(o *sortBy, s *clause.Speech) {
 		s.Sentence("Sort by ")
 		for i, key := range o.Keys {
@@ -188,13 +220,22 @@ var sortByClause = says(clause.Clause[Step]{Name: "sort by", Help: "sorts the ro
 				s.Say(", the largest first")
 			}
 		}
-	})
+	},
+)
 
 // falling is a piece that says which end comes first.
 func falling[T any](at func(*T) *bool) clause.Piece {
-	return clause.OneOf("descending", clause.Option[T]{Pieces: []clause.Piece{clause.Say("descending")}, Help: "the largest first", Set: func(t *T) { *at(t) = true }, Is: func(t *T) bool { return *at(t) }},
+	return clause.OneOf(
+		"descending",
+		clause.Option[T]{
+			Pieces: []clause.Piece{clause.Say("descending")},
+			Help:   "the largest first",
+			Set:    func(t *T) { *at(t) = true },
+			Is:     func(t *T) bool { return *at(t) },
+		},
 		clause.Option[T]{Pieces: []clause.Piece{clause.Say("ascending")}, Help: "the smallest first"},
-		clause.Option[T]{Is: func(t *T) bool { return !*at(t) }})
+		clause.Option[T]{Is: func(t *T) bool { return !*at(t) }},
+	)
 }
 
 // sortBy sorts by columns, missing values last.
@@ -226,10 +267,31 @@ func (o *sortBy) do(w *work) (*table.Table, Effect) {
 	return w.table.Select(rows), Effect{Words: "sorted"}
 }
 
-var keepTopClause = says(clause.Clause[Step]{Name: "keep top", Help: "the groups with the largest sum, mean, count …, the rest gathered under a name or left out", Example: "keep top 12 item by sum(income), rest as 'Other'",
-	Pieces: []clause.Piece{clause.Count(func(k *keepTop) *int { return &k.Count }, clause.Range{From: 1, To: 1_000_000, Expected: "how many groups to keep", Message: "expected how many groups to keep"}),
-		clause.Column(func(k *keepTop) *string { return &k.Column }), clause.Say("by"), aggregated(func(k *keepTop) *string { return &k.By }, ","),
-		clause.Maybe(func(k *keepTop) bool { return k.Rest != "" }, nil, clause.Suggestion{Text: ", rest as ", Help: "the other groups under one name"}, clause.Sign(","), clause.Say("rest as"), clause.Text(func(k *keepTop) *string { return &k.Rest }))}},
+var keepTopClause = says(
+	clause.Clause[Step]{
+		Name:    "keep top",
+		Help:    "the groups with the largest sum, mean, count …, the rest gathered under a name or left out",
+		Example: "keep top 12 item by sum(income), rest as 'Other'",
+		Pieces: []clause.Piece{
+			clause.Count(
+				func(k *keepTop) *int { return &k.Count },
+				clause.Range{From: 1, To: 1_000_000, Expected: "how many groups to keep", Message: "expected how many groups to keep"},
+			),
+			clause.Column(
+				func(k *keepTop) *string { return &k.Column },
+			),
+			clause.Say("by"),
+			aggregated(func(k *keepTop) *string { return &k.By }, ","),
+			clause.Maybe(
+				func(k *keepTop) bool { return k.Rest != "" },
+				nil,
+				clause.Suggestion{Text: ", rest as ", Help: "the other groups under one name"},
+				clause.Sign(","),
+				clause.Say("rest as"),
+				clause.Text(func(k *keepTop) *string { return &k.Rest }),
+			),
+		},
+	},
 	func(k *keepTop, s *clause.Speech) {
 		s.Sentence("Keep the top " + count(k.Count) + " of ")
 		s.Column(k.Column, slot)
@@ -238,7 +300,8 @@ var keepTopClause = says(clause.Clause[Step]{Name: "keep top", Help: "the groups
 		if k.Rest != "" {
 			s.Say(", the rest as " + k.Rest)
 		}
-	})
+	},
+)
 
 // keepTop keeps the rows of the groups with the largest aggregates; the others are
 // gathered under a name when one is said, and leave otherwise. Ties keep the order

@@ -13,9 +13,14 @@ import (
 	"copperlark/core/words"
 )
 
-var forEachClause = says(clause.Clause[Step]{Name: "for each", Help: "one row for each group, or for each month of a date, with sums, means, counts …", Example: "for each season, district: mean_yield = mean(honey_kg), hives = count()",
-	Pieces: []clause.Piece{clause.Each(func(f *forEach) *[]*groupKey { return &f.Keys }, groupKeyPiece), clause.Sign(":"),
-		clause.Each(func(f *forEach) *[]*summedUp { return &f.Values }, summed...)}},
+var forEachClause = says(
+	clause.Clause[Step]{
+		Name:    "for each",
+		Help:    "one row for each group, or for each month of a date, with sums, means, counts …",
+		Example: "for each season, district: mean_yield = mean(honey_kg), hives = count()",
+		Pieces: []clause.Piece{clause.Each(func(f *forEach) *[]*groupKey { return &f.Keys }, groupKeyPiece), clause.Sign(":"),
+			clause.Each(func(f *forEach) *[]*summedUp { return &f.Values }, summed...)},
+	},
 	func(f *forEach, s *clause.Speech) {
 		s.Sentence("For each ")
 		for i, key := range f.Keys {
@@ -30,10 +35,15 @@ var forEachClause = says(clause.Clause[Step]{Name: "for each", Help: "one row fo
 		}
 		s.Say(": ")
 		s.Way(spokenSums(f.Values, s.Readable), slot)
-	})
+	},
+)
 
 // summed is an aggregate under a name, as it is written.
-var summed = []clause.Piece{clause.Name(func(v *summedUp) *string { return &v.Name }), clause.Sign("="), aggregated(func(v *summedUp) *string { return &v.Value }, ",")}
+var summed = []clause.Piece{
+	clause.Name(func(v *summedUp) *string { return &v.Name }),
+	clause.Sign("="),
+	aggregated(func(v *summedUp) *string { return &v.Value }, ","),
+}
 
 func spokenSums(values []*summedUp, readable func(column string) string) string {
 	said := make([]string, len(values))
@@ -43,12 +53,18 @@ func spokenSums(values []*summedUp, readable func(column string) string) string 
 	return strings.Join(said, ", ")
 }
 
-var forAllClause = says(clause.Clause[Step]{Name: "for all", Help: "one row that sums up all rows", Example: "for all: mean_yield = mean(honey_kg), hives = count()",
-	Pieces: []clause.Piece{clause.Sign(":"), clause.Each(func(f *forAll) *[]*summedUp { return &f.Values }, summed...)}},
+var forAllClause = says(
+	clause.Clause[Step]{
+		Name:    "for all",
+		Help:    "one row that sums up all rows",
+		Example: "for all: mean_yield = mean(honey_kg), hives = count()",
+		Pieces:  []clause.Piece{clause.Sign(":"), clause.Each(func(f *forAll) *[]*summedUp { return &f.Values }, summed...)},
+	},
 	func(f *forAll, s *clause.Speech) {
 		s.Sentence("For all rows: ")
 		s.Way(spokenSums(f.Values, s.Readable), slot)
-	})
+	},
+)
 
 // forAll makes one row, also of no rows.
 type forAll struct{ Values []*summedUp }
@@ -84,7 +100,11 @@ func (f *forEach) do(w *work) (*table.Table, Effect) {
 		}
 	}
 	if without > 0 {
-		effect.Words += fmt.Sprintf("; %s where %s missing", map[bool]string{true: "one", false: count(without)}[without == 1], isMissing(keys))
+		effect.Words += fmt.Sprintf(
+			"; %s where %s missing",
+			map[bool]string{true: "one", false: count(without)}[without == 1],
+			isMissing(keys),
+		)
 	}
 	return t, effect
 }
@@ -108,12 +128,28 @@ func (w *work) summedUp(keys []*table.Column, codes []int32, groups int, values 
 	return w.build(columns), Effect{Words: scale.Counted(groups, "row") + map[bool]string{true: ", one a group", false: ""}[keys != nil]}
 }
 
-var stackClause = says(clause.Clause[Step]{Name: "stack", Help: "several columns as two: their names, and their values", Example: "stack hive_1 to hive_6 into hive, weight_kg",
-	Pieces: []clause.Piece{clause.Column(func(k *stack) *string { return &k.First }), clause.OneOf("to, a comma or into",
-		clause.Option[stack]{Help: "all columns up to another", Is: func(k *stack) bool { return k.Last != "" }, Pieces: []clause.Piece{clause.Say("to"), clause.Column(func(k *stack) *string { return &k.Last })}},
-		clause.Option[stack]{Is: func(k *stack) bool { return k.Last == "" }, Pieces: []clause.Piece{clause.MoreColumns(func(k *stack) *[]string { return &k.More })}},
-		clause.Option[stack]{}),
-		clause.Say("into"), clause.Name(func(k *stack) *string { return &k.Names }), clause.Sign(","), clause.Name(func(k *stack) *string { return &k.Values })}},
+var stackClause = says(
+	clause.Clause[Step]{
+		Name:    "stack",
+		Help:    "several columns as two: their names, and their values",
+		Example: "stack hive_1 to hive_6 into hive, weight_kg",
+		Pieces: []clause.Piece{clause.Column(func(k *stack) *string { return &k.First }), clause.OneOf(
+			"to, a comma or into",
+			clause.Option[stack]{
+				Help:   "all columns up to another",
+				Is:     func(k *stack) bool { return k.Last != "" },
+				Pieces: []clause.Piece{clause.Say("to"), clause.Column(func(k *stack) *string { return &k.Last })},
+			},
+			clause.Option[stack]{
+				Is:     func(k *stack) bool { return k.Last == "" },
+				Pieces: []clause.Piece{clause.MoreColumns(func(k *stack) *[]string { return &k.More })},
+			},
+			clause.Option[stack]{},
+		),
+			clause.Say(
+				"into",
+			), clause.Name(func(k *stack) *string { return &k.Names }), clause.Sign(","), clause.Name(func(k *stack) *string { return &k.Values })},
+	},
 	func(k *stack, s *clause.Speech) {
 		s.Sentence("Stack ")
 		if k.Last != "" {
@@ -125,7 +161,8 @@ var stackClause = says(clause.Clause[Step]{Name: "stack", Help: "several columns
 		}
 		s.Say(" into ")
 		speakNames(s, []string{k.Names, k.Values})
-	})
+	},
+)
 
 // stack turns columns of one kind into one column of names and one of values: those from
 // the first to the last, or those that are listed.
@@ -187,8 +224,17 @@ func (w *work) stacked(columns []*table.Column, n int) *table.Column {
 	made := &table.Column{Kind: first.Kind, Grain: first.Grain, Unit: first.Unit}
 	for _, column := range whole {
 		if column.Kind != first.Kind && !(column.Kind.Coded() && first.Kind.Coded()) {
-			w.fail(w.whole, fmt.Sprintf("%s holds %s values and %s %s values: one column cannot hold both", first.Name, first.Kind, column.Name, column.Kind),
-				fmt.Sprintf("read them as category first, or leave %s out", column.Name))
+			w.fail(
+				w.whole,
+				fmt.Sprintf(
+					"%s holds %s values and %s %s values: one column cannot hold both",
+					first.Name,
+					first.Kind,
+					column.Name,
+					column.Kind,
+				),
+				fmt.Sprintf("read them as category first, or leave %s out", column.Name),
+			)
 		}
 		if column.Unit != made.Unit {
 			made.Unit = ""
@@ -221,10 +267,26 @@ func (w *work) stacked(columns []*table.Column, n int) *table.Column {
 	return made.Pick(order)
 }
 
-var layOutClause = says(clause.Clause[Step]{Name: "lay out", Help: "one column for each group of a column, the reverse of stack", Example: "lay out weight_kg by hive for each apiary, season",
-	Pieces: []clause.Piece{clause.Expression(clause.ExpressionOf[layOut]{At: func(l *layOut) *string { return &l.Value }, What: "a column, or an aggregate such as mean(weight_kg)", Until: []string{"by"}, Check: columnOrAggregate, Drawn: []string{"weight_kg", "mean(weight_kg)", `"a b"`}}),
-		clause.Say("by"), clause.Column(func(l *layOut) *string { return &l.Over }),
-		listed(func(l *layOut) *[]string { return &l.Each }, "the columns that tell the new rows apart", clause.Say("for each"))}},
+var layOutClause = says(
+	clause.Clause[Step]{
+		Name:    "lay out",
+		Help:    "one column for each group of a column, the reverse of stack",
+		Example: "lay out weight_kg by hive for each apiary, season",
+		Pieces: []clause.Piece{
+			clause.Expression(
+				clause.ExpressionOf[layOut]{
+					At:    func(l *layOut) *string { return &l.Value },
+					What:  "a column, or an aggregate such as mean(weight_kg)",
+					Until: []string{"by"},
+					Check: columnOrAggregate,
+					Drawn: []string{"weight_kg", "mean(weight_kg)", `"a b"`},
+				},
+			),
+			clause.Say("by"),
+			clause.Column(func(l *layOut) *string { return &l.Over }),
+			listed(func(l *layOut) *[]string { return &l.Each }, "the columns that tell the new rows apart", clause.Say("for each")),
+		},
+	},
 	func(l *layOut, s *clause.Speech) {
 		s.Sentence("Lay out ")
 		s.Words(l.spoken(s.Readable), slot)
@@ -234,7 +296,8 @@ var layOutClause = says(clause.Clause[Step]{Name: "lay out", Help: "one column f
 			s.Say(" for each ")
 			speakNames(s, l.Each)
 		}
-	})
+	},
+)
 
 // columnOrAggregate tells what is wrong with what is to be laid out.
 func columnOrAggregate(text string) (from, to int, message, advice string) {
@@ -361,7 +424,11 @@ func (l *layOut) keys(w *work, value *table.Column) []*table.Column {
 		}
 	}
 	if len(keys) == 0 || value == nil {
-		w.fail(clause.Place{From: w.whole.To, To: w.whole.To + 1}, "expected for each", "say which columns tell the new rows apart: for each apiary, season")
+		w.fail(
+			clause.Place{From: w.whole.To, To: w.whole.To + 1},
+			"expected for each",
+			"say which columns tell the new rows apart: for each apiary, season",
+		)
 	}
 	return keys
 }

@@ -51,7 +51,11 @@ var groupSteps = []groupStep{
 	{"month", "one row a month", beginning("month")},
 	{"week", "one row a week, which begins on Monday", beginning("week")},
 	{"weekday", "Monday to Sunday", func(column *table.Column) *table.Column {
-		made := &table.Column{Kind: table.Ordered, Codes: make([]int32, column.Len()), Levels: []string{"Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"}}
+		made := &table.Column{
+			Kind:   table.Ordered,
+			Codes:  make([]int32, column.Len()),
+			Levels: []string{"Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"},
+		}
 		for i, seconds := range column.Numbers {
 			made.Codes[i] = table.MissingCode
 			if !math.IsNaN(seconds) {
@@ -69,10 +73,15 @@ var groupKeyPiece = func() clause.Piece {
 	column := clause.Column(func(k *groupKey) *string { return &k.Column })
 	var options []clause.Option[groupKey]
 	for _, step := range groupSteps {
-		options = append(options, clause.Option[groupKey]{Behind: true, Help: step.help, Pieces: []clause.Piece{clause.Phrase(step.name + " of"), column},
-			Set: func(k *groupKey) { k.Step = step.name }, Is: func(k *groupKey) bool { return k.Step == step.name }})
+		options = append(
+			options,
+			clause.Option[groupKey]{Behind: true, Help: step.help, Pieces: []clause.Piece{clause.Phrase(step.name + " of"), column},
+				Set: func(k *groupKey) { k.Step = step.name }, Is: func(k *groupKey) bool { return k.Step == step.name }},
+		)
 	}
-	return clause.OneOf("a column", append(options, clause.Option[groupKey]{Pieces: []clause.Piece{column}, Is: func(k *groupKey) bool { return k.Step == "" }})...)
+	return clause.OneOf(
+		"a column",
+		append(options, clause.Option[groupKey]{Pieces: []clause.Piece{column}, Is: func(k *groupKey) bool { return k.Step == "" }})...)
 }()
 
 // keyColumns are the columns by which rows are summed up. A step of a date is called after
@@ -90,7 +99,11 @@ func (w *work) keyColumns(keys []*groupKey) []*table.Column {
 				continue
 			}
 			if columns[i].Kind != table.Date {
-				w.fail(w.at(&key.Column), fmt.Sprintf("%s holds %s values and has no %s", columns[i].Name, columns[i].Kind, step.name), fmt.Sprintf("read %s as date first", columns[i].Name))
+				w.fail(
+					w.at(&key.Column),
+					fmt.Sprintf("%s holds %s values and has no %s", columns[i].Name, columns[i].Kind, step.name),
+					fmt.Sprintf("read %s as date first", columns[i].Name),
+				)
 			}
 			name := step.name
 			if used[name] {

@@ -35,7 +35,13 @@ type work struct {
 type halted struct{ err error }
 
 // apply reads a clause and does it.
-func apply(ctx context.Context, t *table.Table, text string, position int, environment Environment) (w *work, result *table.Table, effect Effect, err error) {
+func apply(
+	ctx context.Context,
+	t *table.Table,
+	text string,
+	position int,
+	environment Environment,
+) (w *work, result *table.Table, effect Effect, err error) {
 	step, places, mistakes := grammar.ParsePlaced(text, t)
 	if mistakes != nil {
 		m := mistakes[0]

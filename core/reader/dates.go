@@ -34,7 +34,8 @@ func anyForm() (forms [dateForms]bool) {
 // date reads a trimmed field as a date in the given form, with or without a
 // time of day. withTime says whether there was one.
 func date(field []byte, form dateForm) (seconds float64, withTime, ok bool) {
-	if len(field) < 6 || len(field) > 40 || bytes.IndexByte(digits, field[0]) < 0 && (form == yearFirst || form == dayFirst || form == monthFirst) {
+	if len(field) < 6 || len(field) > 40 ||
+		bytes.IndexByte(digits, field[0]) < 0 && (form == yearFirst || form == dayFirst || form == monthFirst) {
 		return 0, false, false
 	}
 	if form >= yearMonth {

@@ -16,7 +16,10 @@ func decode(raw []byte, options Options) (text []byte, encoding string, err erro
 	if said := options.Encoding; said != "" && !strings.EqualFold(said, "UTF-8") && !strings.EqualFold(said, "UTF-16") {
 		entry := encodingNamed(said)
 		if entry == nil {
-			return nil, "", &Error{Problem: "no encoding is called " + clip(said), Advice: "choose one of " + strings.Join(EncodingNames(), ", ")}
+			return nil, "", &Error{
+				Problem: "no encoding is called " + clip(said),
+				Advice:  "choose one of " + strings.Join(EncodingNames(), ", "),
+			}
 		}
 		text, err = entry.coding.NewDecoder().Bytes(raw)
 		encoding = entry.name
@@ -24,7 +27,10 @@ func decode(raw []byte, options Options) (text []byte, encoding string, err erro
 		text, encoding = toUTF8(raw)
 	}
 	if err != nil {
-		return nil, "", &Error{Problem: "the file cannot be read as " + encoding, Advice: "choose another encoding, or leave it to be found out"}
+		return nil, "", &Error{
+			Problem: "the file cannot be read as " + encoding,
+			Advice:  "choose another encoding, or leave it to be found out",
+		}
 	}
 	if bytes.IndexByte(text, 0) >= 0 {
 		return nil, "", &Error{Problem: "this is not a text table: it holds zero bytes", Advice: "export the table as CSV and upload that"}

@@ -16,8 +16,31 @@ import (
 
 // hiddenMarks stand in columns of numbers for values that are kept from readers; a letter alone may be one, but
 // only where most of the others are numbers.
-var hiddenMarks = map[string]bool{"c": true, "x": true, "z": true, "s": true, "u": true, "d": true, ":": true, "low": true, "suppressed": true, "confidential": true, "withheld": true, "redacted": true, "hidden": true,
-	"not available": true, "not applicable": true, "no data": true, "too few": true, "n/k": true, "n<5": true, "<lod": true, "<loq": true, "bdl": true, "bql": true}
+var hiddenMarks = map[string]bool{
+	"c":              true,
+	"x":              true,
+	"z":              true,
+	"s":              true,
+	"u":              true,
+	"d":              true,
+	":":              true,
+	"low":            true,
+	"suppressed":     true,
+	"confidential":   true,
+	"withheld":       true,
+	"redacted":       true,
+	"hidden":         true,
+	"not available":  true,
+	"not applicable": true,
+	"no data":        true,
+	"too few":        true,
+	"n/k":            true,
+	"n<5":            true,
+	"<lod":           true,
+	"<loq":           true,
+	"bdl":            true,
+	"bql":            true,
+}
 
 // isHidden reports whether a field is such a mark, also in brackets.
 func isHidden(field string) bool {
@@ -60,7 +83,24 @@ func isDigits(field []byte) bool {
 }
 
 // sentinels are numbers that stand for no value in files of instruments and of surveys.
-var sentinels = []float64{-99, -999, -9999, -99999, -999999, -99.9, -999.9, -9999.9, -999.25, 999, 9999, 99999, 999999, 9999999, 999.9, 9999.9}
+var sentinels = []float64{
+	-99,
+	-999,
+	-9999,
+	-99999,
+	-999999,
+	-99.9,
+	-999.9,
+	-9999.9,
+	-999.25,
+	999,
+	9999,
+	99999,
+	999999,
+	9999999,
+	999.9,
+	9999.9,
+}
 
 // sentinel is the lowest or the highest number of a column, where it stands far from all others and is one of
 // those that stand for no value. ok is false where there is none.
@@ -105,11 +145,25 @@ func (b *building) sentinelNoted(c *table.Column, low, high float64) {
 				c.Numbers[i] = math.NaN()
 			}
 		}
-		b.report.Note(0, c.Name, "%s stands far %s all other values, as marks of missing ones do, and was read as missing, in %s", text, place, scale.Counted(n, "row"))
+		b.report.Note(
+			0,
+			c.Name,
+			"%s stands far %s all other values, as marks of missing ones do, and was read as missing, in %s",
+			text,
+			place,
+			scale.Counted(n, "row"),
+		)
 		b.report.Offer(OfferValue)
 		return
 	}
-	b.report.Note(0, c.Name, "%s stands far %s all other values, in %s: it may stand for a missing one", text, place, scale.Counted(n, "row"))
+	b.report.Note(
+		0,
+		c.Name,
+		"%s stands far %s all other values, in %s: it may stand for a missing one",
+		text,
+		place,
+		scale.Counted(n, "row"),
+	)
 	b.report.Offer(OfferGap)
 }
 
@@ -156,7 +210,16 @@ func (b *building) namibia(c *table.Column) {
 }
 
 // totalNames begin or end the names of rows that sum up others.
-var totalNames = [][]byte{[]byte("subtotal"), []byte("sub-total"), []byte("sub total"), []byte("grand total"), []byte("total"), []byte("totals"), []byte("overall"), []byte("all")}
+var totalNames = [][]byte{
+	[]byte("subtotal"),
+	[]byte("sub-total"),
+	[]byte("sub total"),
+	[]byte("grand total"),
+	[]byte("total"),
+	[]byte("totals"),
+	[]byte("overall"),
+	[]byte("all"),
+}
 
 // isTotal reports whether the first thing that a row says is that it sums up others. It is asked of every row,
 // and takes no memory.
@@ -208,7 +271,13 @@ func (b *building) unitsDiffer(c *table.Column, signs map[string]int, how string
 // partlySigned says that only some of the values carry the unit of the column.
 func (b *building) partlySigned(c *table.Column, signed, values int) {
 	if rest := values - signed; rest > 0 && signed > 0 {
-		b.report.Note(0, c.Name, "%s no %s and were taken to mean the same as the others", fmt.Sprintf("%d of %d values carry", rest, values), c.Unit)
+		b.report.Note(
+			0,
+			c.Name,
+			"%s no %s and were taken to mean the same as the others",
+			fmt.Sprintf("%d of %d values carry", rest, values),
+			c.Unit,
+		)
 		b.report.Offer(OfferText)
 	}
 }

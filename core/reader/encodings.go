@@ -75,8 +75,24 @@ func encodingNamed(name string) *encodingEntry {
 	bare := func(name string) string {
 		return strings.NewReplacer("-", "", "_", "", " ", "", ".", "").Replace(strings.ToLower(name))
 	}
-	alias := map[string]string{"latin1": "windows1252", "iso88591": "windows1252", "ascii": "windows1252", "cp850": "dos850", "cp866": "dos866", "ibm850": "dos850", "ibm866": "dos866", "macintosh": "macroman",
-		"sjis": "shiftjis", "cp932": "shiftjis", "gb2312": "gbk", "gb18030": "gbk", "cp936": "gbk", "cp949": "euckr", "latin2": "iso88592", "latin9": "iso885915"}
+	alias := map[string]string{
+		"latin1":    "windows1252",
+		"iso88591":  "windows1252",
+		"ascii":     "windows1252",
+		"cp850":     "dos850",
+		"cp866":     "dos866",
+		"ibm850":    "dos850",
+		"ibm866":    "dos866",
+		"macintosh": "macroman",
+		"sjis":      "shiftjis",
+		"cp932":     "shiftjis",
+		"gb2312":    "gbk",
+		"gb18030":   "gbk",
+		"cp936":     "gbk",
+		"cp949":     "euckr",
+		"latin2":    "iso88592",
+		"latin9":    "iso885915",
+	}
 	wanted := bare(name)
 	if rest, found := strings.CutPrefix(wanted, "cp125"); found {
 		wanted = "windows125" + rest
@@ -138,10 +154,12 @@ func (e *encodingEntry) score(text []byte) float64 {
 			if unicode.IsLetter(r) && unicode.IsLetter(before) && scriptOf(r) != scriptOf(before) {
 				sum -= 1.5
 			}
-			if e.script == nil && e.letters != "" && unicode.IsLetter(r) && unicode.IsLetter(before) && before >= 0x80 && beforeBefore >= 0x80 {
+			if e.script == nil && e.letters != "" && unicode.IsLetter(r) && unicode.IsLetter(before) && before >= 0x80 &&
+				beforeBefore >= 0x80 {
 				sum-- // Latin letters with accents seldom stand three in a row
 			}
-			if unicode.IsUpper(r) && unicode.IsLower(before) || unicode.IsUpper(r) && unicode.IsUpper(before) && unicode.IsLower(beforeBefore) {
+			if unicode.IsUpper(r) && unicode.IsLower(before) ||
+				unicode.IsUpper(r) && unicode.IsUpper(before) && unicode.IsLower(beforeBefore) {
 				sum--
 			}
 		} else if before >= 0x80 && unicode.IsLetter(r) {
@@ -215,7 +233,8 @@ func (e *encodingEntry) value(r, before rune) float64 {
 func usualEastern(e *encodingEntry, r rune) bool {
 	switch e.script {
 	case unicode.Hiragana:
-		return unicode.In(r, unicode.Hiragana, unicode.Katakana) && !(r >= 0xff61 && r <= 0xff9f) || unicode.Is(unicode.Han, r) && usualIn(japanese.EUCJP, r, 0xb0, 0xcf)
+		return unicode.In(r, unicode.Hiragana, unicode.Katakana) && !(r >= 0xff61 && r <= 0xff9f) ||
+			unicode.Is(unicode.Han, r) && usualIn(japanese.EUCJP, r, 0xb0, 0xcf)
 	case unicode.Hangul:
 		return unicode.Is(unicode.Hangul, r) && usualIn(korean.EUCKR, r, 0xb0, 0xc8)
 	}
@@ -229,7 +248,8 @@ func usualEastern(e *encodingEntry, r rune) bool {
 // byte.
 func usualIn(coding encoding.Encoding, r rune, from, to byte) bool {
 	coded, err := coding.NewEncoder().Bytes([]byte(string(r)))
-	return err == nil && len(coded) == 2 && coded[0] >= from && coded[0] <= to && (coding != simplifiedchinese.GBK && coding != korean.EUCKR || coded[1] >= 0xa1)
+	return err == nil && len(coded) == 2 && coded[0] >= from && coded[0] <= to &&
+		(coding != simplifiedchinese.GBK && coding != korean.EUCKR || coded[1] >= 0xa1)
 }
 
 func scriptOf(r rune) *unicode.RangeTable {

@@ -143,7 +143,8 @@ func titleScore(fields []string, under []below, decimal byte) float64 {
 		case kind == nothing:
 			score -= 0.5
 		case kind == someText && (want == aNumber || want == aDate):
-			if bare, brackets := bracketed(field); column.levels[field] > 0 || len([]rune(bare)) > 1 && isHidden(field) || brackets && isHidden(field) {
+			if bare, brackets := bracketed(field); column.levels[field] > 0 || len([]rune(bare)) > 1 && isHidden(field) ||
+				brackets && isHidden(field) {
 				score -= 1.5 // no title, but a mark of what is not told
 			} else {
 				score += 2
@@ -208,7 +209,9 @@ func guessTitles(records []record, width int, decimal byte) int {
 	best, bestScore := -1, 0.0
 	for i, r := range records[:min(len(records), headRows)] {
 		fields := r.trimmed(width)
-		if len(fields) != width && !(len(fields) == width-1 && width > 1 && shortTitles(records, i, width)) || filled(fields)*2 < width && filled(fields) < width-1 || width > 2 && filled(fields) == 1 {
+		if len(fields) != width && !(len(fields) == width-1 && width > 1 && shortTitles(records, i, width)) ||
+			filled(fields)*2 < width && filled(fields) < width-1 ||
+			width > 2 && filled(fields) == 1 {
 			continue
 		}
 		if i+1 == len(records) {
@@ -384,7 +387,8 @@ func unitOf(field string) string {
 		return bare
 	}
 	for _, sign := range []string{" per ", "/", "·", "*", "^", " "} {
-		if parts := strings.Split(bare, sign); len(parts) > 1 && len(parts) < 4 && len(bare) <= 30 && knownUnits[strings.TrimRight(strings.TrimSpace(parts[0]), "0123456789⁻¹²³-")] {
+		if parts := strings.Split(bare, sign); len(parts) > 1 && len(parts) < 4 && len(bare) <= 30 &&
+			knownUnits[strings.TrimRight(strings.TrimSpace(parts[0]), "0123456789⁻¹²³-")] {
 			return bare
 		}
 	}

@@ -23,7 +23,8 @@ const (
 // mostlyNumbers reports whether what was found is a column of numbers: at most half of its
 // values may be limits.
 func (p *piece) mostlyNumbers() bool {
-	return p.values > p.misfits+p.bounds && float64(p.misfits) <= misfitShare*float64(p.values) && float64(p.bounds) <= halfWay*float64(p.values)
+	return p.values > p.misfits+p.bounds && float64(p.misfits) <= misfitShare*float64(p.values) &&
+		float64(p.bounds) <= halfWay*float64(p.values)
 }
 
 // mixed reports whether numbers carry different units: they are no column of numbers.
@@ -47,7 +48,8 @@ func isCode(field []byte) bool {
 func (b *building) settle(c *table.Column, p *piece) attempt {
 	switch p.attempt {
 	case asNumbers:
-		if p.isCode || p.failed && !p.final || !p.final && (mixed(p.signs) || !p.mostlyNumbers() || p.exponents && !p.marked && !b.measured) {
+		if p.isCode || p.failed && !p.final ||
+			!p.final && (mixed(p.signs) || !p.mostlyNumbers() || p.exponents && !p.marked && !b.measured) {
 			return asTexts
 		}
 		c.Numbers = p.numbers
@@ -125,7 +127,8 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 	for _, n := range hidden {
 		keptBack += n
 	}
-	if keptBack > 0 && (found.values <= found.misfits || keptBack > found.values || !found.mostlyNumbers()) { // they are words as others are
+	if keptBack > 0 &&
+		(found.values <= found.misfits || keptBack > found.values || !found.mostlyNumbers()) { // they are words as others are
 		found.values, found.misfits, tried = found.values+keptBack, found.misfits+keptBack, true
 		for level := range hidden {
 			found.tryDates([]byte(level))
@@ -163,13 +166,32 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 		numbers := found.values - found.misfits - found.bounds
 		switch {
 		case found.bounds > 0 && found.misfits == 0 && numbers > 0 && !found.isCode:
-			b.report.Note(0, c.Name, "%d of %d values only say on which side of a limit they lie, as %q: the column was kept as text", found.bounds, found.values, clip(found.bound))
+			b.report.Note(
+				0,
+				c.Name,
+				"%d of %d values only say on which side of a limit they lie, as %q: the column was kept as text",
+				found.bounds,
+				found.values,
+				clip(found.bound),
+			)
 			b.report.Offer(OfferNumber, OfferLimit, OfferHalf)
 		case float64(numbers) >= halfWay*float64(found.values) && !found.isCode && found.misfits > 0:
-			b.report.Note(0, c.Name, "%d of %d values are numbers, and %q is none: the column was kept as text", numbers, found.values, clip(found.firstBad[0].text))
+			b.report.Note(
+				0,
+				c.Name,
+				"%d of %d values are numbers, and %q is none: the column was kept as text",
+				numbers,
+				found.values,
+				clip(found.firstBad[0].text),
+			)
 			b.report.Offer(OfferNumber)
 		case seasons:
-			b.report.Note(0, c.Name, "values such as %s go from each year to the next: they were read as seasons, not as months", clip(found.levels[0]))
+			b.report.Note(
+				0,
+				c.Name,
+				"values such as %s go from each year to the next: they were read as seasons, not as months",
+				clip(found.levels[0]),
+			)
 			b.report.Offer(OfferDate)
 		case mixed(found.signs) && found.misfits == 0:
 			b.unitsDiffer(c, found.signs, "the column was kept as text")
@@ -177,7 +199,12 @@ func (b *building) settleTexts(c *table.Column, p *piece) attempt {
 		case found.isCode && found.misfits == 0:
 			b.report.Note(0, c.Name, "these are codes, not numbers: they have zeros before them, or more digits than a number keeps")
 		case codes && found.misfits == 0:
-			b.report.Note(0, c.Name, "values such as %s may be codes, or numbers with an exponent: the column was kept as text", clip(string(exponentOf(found.levels))))
+			b.report.Note(
+				0,
+				c.Name,
+				"values such as %s may be codes, or numbers with an exponent: the column was kept as text",
+				clip(string(exponentOf(found.levels))),
+			)
 			b.report.Offer(OfferNumber)
 		}
 		c.Kind, c.Codes, c.Levels = table.Text, p.codes, found.levels
@@ -206,7 +233,13 @@ func exponentOf(levels []string) string {
 // hiddenNoted tells which marks of values that are not told were read as missing.
 func (b *building) hiddenNoted(c *table.Column, hidden map[string]int) {
 	for _, mark := range slices.Sorted(maps.Keys(hidden)) {
-		b.report.Note(0, c.Name, "%q stands for a value that is not told and was read as missing, in %s", mark, scale.Counted(hidden[mark], "row"))
+		b.report.Note(
+			0,
+			c.Name,
+			"%q stands for a value that is not told and was read as missing, in %s",
+			mark,
+			scale.Counted(hidden[mark], "row"),
+		)
 		b.report.Offer(OfferText)
 	}
 }
@@ -269,7 +302,14 @@ var limitTimes = map[Offer]float64{OfferLimit: 1, OfferHalf: 0.5}
 // marksNoted tells which marks were read as missing.
 func (b *building) marksNoted(c *table.Column, marks map[string]int) {
 	for _, mark := range slices.Sorted(maps.Keys(marks)) {
-		b.report.Note(0, c.Name, "%q was read as missing, in %d %s", mark, marks[mark], map[bool]string{true: "row", false: "rows"}[marks[mark] == 1])
+		b.report.Note(
+			0,
+			c.Name,
+			"%q was read as missing, in %d %s",
+			mark,
+			marks[mark],
+			map[bool]string{true: "row", false: "rows"}[marks[mark] == 1],
+		)
 	}
 }
 
@@ -301,7 +341,15 @@ func (b *building) finishNumbers(c *table.Column, p *piece) {
 		} else if p.times > 0 {
 			how = "half of that limit, those above one as the limit"
 		}
-		b.report.Note(0, c.Name, "%d of %d values only say on which side of a limit they lie, as %q: they were read as %s", p.bounds, p.values, clip(p.bound), how)
+		b.report.Note(
+			0,
+			c.Name,
+			"%d of %d values only say on which side of a limit they lie, as %q: they were read as %s",
+			p.bounds,
+			p.values,
+			clip(p.bound),
+			how,
+		)
 		for _, o := range []Offer{OfferNumber, OfferLimit, OfferHalf} {
 			if limitTimes[o] != p.times {
 				b.report.Offer(o)
@@ -363,9 +411,47 @@ func (b *building) hasUnit(name string) bool {
 }
 
 // namedUnits are units as names of columns end in them; letters that could as well mean something else are none.
-var namedUnits = map[string]string{"kg": "kg", "mg": "mg", "ug": "µg", "ng": "ng", "lb": "lb", "lbs": "lb", "oz": "oz", "cm": "cm", "mm": "mm", "um": "µm", "km": "km", "ft": "ft", "ha": "ha", "m2": "m²", "km2": "km²", "m3": "m³",
-	"ml": "ml", "kw": "kW", "kwh": "kWh", "mwh": "MWh", "hz": "Hz", "khz": "kHz", "hpa": "hPa", "kpa": "kPa", "mbar": "mbar", "psi": "psi", "kj": "kJ", "kcal": "kcal", "mmol": "mmol", "ppm": "ppm", "ppb": "ppb", "db": "dB",
-	"pct": "%", "percent": "%", "gbp": "£", "eur": "€", "usd": "$", "degc": "°C", "degf": "°F"}
+var namedUnits = map[string]string{
+	"kg":      "kg",
+	"mg":      "mg",
+	"ug":      "µg",
+	"ng":      "ng",
+	"lb":      "lb",
+	"lbs":     "lb",
+	"oz":      "oz",
+	"cm":      "cm",
+	"mm":      "mm",
+	"um":      "µm",
+	"km":      "km",
+	"ft":      "ft",
+	"ha":      "ha",
+	"m2":      "m²",
+	"km2":     "km²",
+	"m3":      "m³",
+	"ml":      "ml",
+	"kw":      "kW",
+	"kwh":     "kWh",
+	"mwh":     "MWh",
+	"hz":      "Hz",
+	"khz":     "kHz",
+	"hpa":     "hPa",
+	"kpa":     "kPa",
+	"mbar":    "mbar",
+	"psi":     "psi",
+	"kj":      "kJ",
+	"kcal":    "kcal",
+	"mmol":    "mmol",
+	"ppm":     "ppm",
+	"ppb":     "ppb",
+	"db":      "dB",
+	"pct":     "%",
+	"percent": "%",
+	"gbp":     "£",
+	"eur":     "€",
+	"usd":     "$",
+	"degc":    "°C",
+	"degf":    "°F",
+}
 
 func clip(text string) string {
 	if runes := []rune(text); len(runes) > 40 {

@@ -59,7 +59,10 @@ func jsonRecords(ctx context.Context, text []byte, maxColumns int, report *Repor
 		report.Note(0, "", "lists of values became texts, with semicolons between their values")
 	}
 	if cells := len(j.records) * len(j.names); cells > (1+j.bytes/max(len(text), 1))*len(text)+ragSlack {
-		return nil, &Error{Problem: fmt.Sprintf("the records have %d different names, and most records have few of them", len(j.names)), Advice: "give the records the same names"}
+		return nil, &Error{
+			Problem: fmt.Sprintf("the records have %d different names, and most records have few of them", len(j.names)),
+			Advice:  "give the records the same names",
+		}
 	}
 	var out bytes.Buffer
 	w := csv.NewWriter(&out)
@@ -110,7 +113,11 @@ func (j *jsonReading) record() error {
 		return j.problem(err)
 	}
 	if token != json.Delim('{') {
-		return &Error{Line: 1 + bytes.Count(j.text[:j.decoder.InputOffset()], newline), Problem: fmt.Sprintf("expected a record in braces, found %v", token), Advice: `write records such as {"hive": "A1", "kg": 12.5}`}
+		return &Error{
+			Line:    1 + bytes.Count(j.text[:j.decoder.InputOffset()], newline),
+			Problem: fmt.Sprintf("expected a record in braces, found %v", token),
+			Advice:  `write records such as {"hive": "A1", "kg": 12.5}`,
+		}
 	}
 	record := make([]string, len(j.names))
 	if err := j.fields("", 1, &record); err != nil {
@@ -122,7 +129,11 @@ func (j *jsonReading) record() error {
 // fields reads the rest of an object into the record.
 func (j *jsonReading) fields(prefix string, depth int, record *[]string) error {
 	if depth > maxJSONDepth {
-		return &Error{Line: 1 + bytes.Count(j.text[:j.decoder.InputOffset()], newline), Problem: fmt.Sprintf("records nest deeper than %d", maxJSONDepth), Advice: "flatten them before"}
+		return &Error{
+			Line:    1 + bytes.Count(j.text[:j.decoder.InputOffset()], newline),
+			Problem: fmt.Sprintf("records nest deeper than %d", maxJSONDepth),
+			Advice:  "flatten them before",
+		}
 	}
 	for j.decoder.More() {
 		key, err := j.decoder.Token()
@@ -170,7 +181,10 @@ func (j *jsonReading) put(name, text string, record *[]string) error {
 	at, seen := j.index[name]
 	if !seen {
 		if len(j.names) >= j.maxColumns {
-			return &Error{Problem: fmt.Sprintf("the records have more than %d different names; that is the limit", j.maxColumns), Advice: "leave out columns"}
+			return &Error{
+				Problem: fmt.Sprintf("the records have more than %d different names; that is the limit", j.maxColumns),
+				Advice:  "leave out columns",
+			}
 		}
 		at = len(j.names)
 		j.index[name] = at
@@ -219,7 +233,11 @@ func (j *jsonReading) list(name string, depth int) (text string, err error) {
 	case values != nil:
 		return "", j.refuse(name, "a list holds records and values", "give each entry a record of its own")
 	case j.inner != nil:
-		return "", j.refuse(name, "a second list of records stands in one record", "give each entry a record of its own, or bring one list at a time")
+		return "", j.refuse(
+			name,
+			"a second list of records stands in one record",
+			"give each entry a record of its own, or bring one list at a time",
+		)
 	}
 	j.inner, j.listed = rows, name
 	return "", nil
@@ -240,7 +258,10 @@ func (j *jsonReading) spread(record []string) error {
 		around += len(value)
 	}
 	if j.bytes += len(j.inner) * (around + len(record)); j.bytes > repeatedTimes*len(j.text)+repeatedFree {
-		return &Error{Problem: "what stands around the lists of records would be repeated too often", Advice: "give each entry a record of its own, with the few values that belong to it"}
+		return &Error{
+			Problem: "what stands around the lists of records would be repeated too often",
+			Advice:  "give each entry a record of its own, with the few values that belong to it",
+		}
 	}
 	for _, row := range j.inner {
 		whole := make([]string, max(len(row), len(record)))

@@ -141,11 +141,23 @@ func lasHead(text []byte) (h *lasHeader, body []byte, line int, err error) {
 	}
 	switch {
 	case section != 'A':
-		return nil, nil, 0, &Error{Line: line, Problem: "the log has no section ~A with its numbers", Advice: "check that the whole file was exported"}
+		return nil, nil, 0, &Error{
+			Line:    line,
+			Problem: "the log has no section ~A with its numbers",
+			Advice:  "check that the whole file was exported",
+		}
 	case !strings.HasPrefix(h.version, "2") && !strings.HasPrefix(h.version, "1"):
-		return nil, nil, 0, &Error{Line: 1, Problem: fmt.Sprintf("this is version %q of the Log ASCII Standard; version 2.0 can be read", h.version), Advice: "export the log as LAS 2.0"}
+		return nil, nil, 0, &Error{
+			Line:    1,
+			Problem: fmt.Sprintf("this is version %q of the Log ASCII Standard; version 2.0 can be read", h.version),
+			Advice:  "export the log as LAS 2.0",
+		}
 	case len(h.curves) == 0:
-		return nil, nil, 0, &Error{Line: line, Problem: "the log names no curves in a section ~C", Advice: "check that the whole file was exported"}
+		return nil, nil, 0, &Error{
+			Line:    line,
+			Problem: "the log names no curves in a section ~C",
+			Advice:  "check that the whole file was exported",
+		}
 	}
 	return h, text, line, nil
 }
@@ -156,7 +168,11 @@ func (h *lasHeader) take(section byte, text string, line int) error {
 	}
 	l, ok := lasLineOf(text)
 	if !ok {
-		return &Error{Line: line, Problem: fmt.Sprintf("expected NAME.UNIT VALUE : DESCRIPTION, found %q", clip(text)), Advice: "correct the header"}
+		return &Error{
+			Line:    line,
+			Problem: fmt.Sprintf("expected NAME.UNIT VALUE : DESCRIPTION, found %q", clip(text)),
+			Advice:  "correct the header",
+		}
 	}
 	switch section {
 	case 'V':

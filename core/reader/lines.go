@@ -195,7 +195,27 @@ func quotedBreaks(text []byte) (inside []byte) {
 }
 
 // footerWords begin lines that say something of the table they stand under.
-var footerWords = []string{"source", "note", "notes", "n.b.", "footnote", "generated", "exported", "created", "downloaded", "printed", "report", "copyright", "©", "*", "†", "quelle", "fuente", "end of", "-- "}
+var footerWords = []string{
+	"source",
+	"note",
+	"notes",
+	"n.b.",
+	"footnote",
+	"generated",
+	"exported",
+	"created",
+	"downloaded",
+	"printed",
+	"report",
+	"copyright",
+	"©",
+	"*",
+	"†",
+	"quelle",
+	"fuente",
+	"end of",
+	"-- ",
+}
 
 // totalWords name rows that sum up the others, beside totalNames.
 var totalWords = []string{"sum", "summe", "gesamt", "suma", "totaal", "totale"}
@@ -217,14 +237,17 @@ func (n *normalized) below(options Options, report *Report) {
 	remark := func(from, to int, blank bool) bool {
 		line := bytes.TrimSpace(n.text[from:to])
 		bare := strings.Trim(string(line), "\""+string(separator)+" ")
-		if bytes.IndexByte(bytes.TrimRight(line, string(separator)), separator) >= 0 && !strings.HasPrefix(string(line), "\"") || bare == "" || isNumber([]byte(bare), '.') {
+		if bytes.IndexByte(bytes.TrimRight(line, string(separator)), separator) >= 0 && !strings.HasPrefix(string(line), "\"") ||
+			bare == "" ||
+			isNumber([]byte(bare), '.') {
 			return false
 		}
 		if strings.HasPrefix(string(line), "\"") && strings.Count(string(line), "\"") != 2 {
 			return false
 		}
 		lower := strings.ToLower(bare)
-		return blank || slices.ContainsFunc(footerWords, func(w string) bool { return strings.HasPrefix(lower, w) }) || strings.HasPrefix(lower, "#")
+		return blank || slices.ContainsFunc(footerWords, func(w string) bool { return strings.HasPrefix(lower, w) }) ||
+			strings.HasPrefix(lower, "#")
 	}
 	for range mostFooters {
 		body := bytes.TrimRightFunc(n.text[:end], unicode.IsSpace)
@@ -233,7 +256,10 @@ func (n *normalized) below(options Options, report *Report) {
 			break
 		}
 		line := bytes.Count(body, newline) + 1
-		notes = append(notes, Note{Line: n.line(line), Message: clip(strings.Trim(string(bytes.TrimSpace(n.text[from:len(body)])), string(separator)))})
+		notes = append(
+			notes,
+			Note{Line: n.line(line), Message: clip(strings.Trim(string(bytes.TrimSpace(n.text[from:len(body)])), string(separator)))},
+		)
 		end = from
 	}
 	slices.Reverse(notes)
@@ -258,7 +284,8 @@ func (n *normalized) blanks(report *Report) {
 	}
 	if n.separator == 0 {
 		guess := guessSeparator(n.text)
-		if records := sample(n.text[:min(len(n.text), 1<<16)], guess); usualWidth(records) > 1 && !(guess == ',' && worseThanBlanks(records)) {
+		if records := sample(n.text[:min(len(n.text), 1<<16)], guess); usualWidth(records) > 1 &&
+			!(guess == ',' && worseThanBlanks(records)) {
 			return
 		}
 	}
@@ -337,7 +364,8 @@ func dividing(lines []string, said bool) (func(string) []string, string) {
 				agree++
 			}
 		}
-		if width > 1 && 10*agree >= 9*len(full) && (agree == len(full) || !exactly) && (said || len(full) > 1 && numericColumns(records, width) > 0) {
+		if width > 1 && 10*agree >= 9*len(full) && (agree == len(full) || !exactly) &&
+			(said || len(full) > 1 && numericColumns(records, width) > 0) {
 			return way.divide, way.name
 		}
 	}

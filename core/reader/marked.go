@@ -21,7 +21,10 @@ func (n *normalized) marked(report *Report) bool {
 		return false
 	}
 	all := strings.Split(strings.ReplaceAll(string(n.text), "\r\n", "\n"), "\n")
-	at := slices.IndexFunc(all[:min(len(all), sampleRecords)], func(line string) bool { return strings.Contains(line, "|") && underline.MatchString(line) })
+	at := slices.IndexFunc(
+		all[:min(len(all), sampleRecords)],
+		func(line string) bool { return strings.Contains(line, "|") && underline.MatchString(line) },
+	)
 	if at < 1 || !strings.Contains(all[at-1], "|") || len(between(all[at-1])) != len(between(all[at])) {
 		return false
 	}

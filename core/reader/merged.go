@@ -56,7 +56,15 @@ func (c *sheetCells) fillMerged(merges []merge) {
 			fills[below] = append(fills[below], row[at])
 			count++
 		}
-		c.faults.Note(m.top, "", "the cells %s%d to %s%d were one: its value holds for each of its rows", columnLetters(m.left), m.top, columnLetters(m.right), m.bottom)
+		c.faults.Note(
+			m.top,
+			"",
+			"the cells %s%d to %s%d were one: its value holds for each of its rows",
+			columnLetters(m.left),
+			m.top,
+			columnLetters(m.right),
+			m.bottom,
+		)
 	}
 	if count == 0 {
 		return

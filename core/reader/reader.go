@@ -256,7 +256,10 @@ func readRows(ctx context.Context, n normalized, options Options, report *Report
 	}
 	moved := report.NoteCount
 	layout := guessLayout(n.text, options, report)
-	report.Separator, report.TitleRow, report.Decimal, report.Divided = string(layout.separator), layout.titleRow, string(layout.decimal), n.divided
+	report.Separator = string(layout.separator)
+	report.TitleRow = layout.titleRow
+	report.Decimal = string(layout.decimal)
+	report.Divided = n.divided
 	t, err := readColumns(ctx, n.text, layout, options, report)
 	var refused *Error
 	if errors.As(err, &refused) && n.lines != nil {
@@ -279,7 +282,19 @@ func readColumns(ctx context.Context, text []byte, layout layout, options Option
 		return nil, TooWide("file", len(layout.names), options.MaxColumns)
 	}
 	names := distinctNames(layout.names, report, layout.titleRow)
-	build := &building{text: text, layout: layout, names: names, report: report, progress: options.Progress, measured: options.measured, wanted: options.As, monthFirst: options.MonthFirst, leaveSum: options.LeaveSum, records: options.records, stretch: options.stretch}
+	build := &building{
+		text:       text,
+		layout:     layout,
+		names:      names,
+		report:     report,
+		progress:   options.Progress,
+		measured:   options.measured,
+		wanted:     options.As,
+		monthFirst: options.MonthFirst,
+		leaveSum:   options.LeaveSum,
+		records:    options.records,
+		stretch:    options.stretch,
+	}
 	columns, err := build.columns(ctx)
 	if err != nil {
 		return nil, err
@@ -310,7 +325,11 @@ func Kept(columns []*table.Column, keep []string) ([]*table.Column, error) {
 			}
 		}
 		if !found {
-			return nil, &Error{Column: name, Problem: fmt.Sprintf("there is no column %q to keep", name), Advice: "choose from the columns in the preview"}
+			return nil, &Error{
+				Column:  name,
+				Problem: fmt.Sprintf("there is no column %q to keep", name),
+				Advice:  "choose from the columns in the preview",
+			}
 		}
 	}
 	return chosen, nil

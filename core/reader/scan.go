@@ -68,7 +68,11 @@ func (s *scanner) record() error {
 			s.fields = append(s.fields, text[start:i])
 		}
 		if len(s.fields) > mostFields {
-			return &Error{Line: s.line, Problem: fmt.Sprintf("the row has more than %d values", mostFields), Advice: "choose another separator, or bring a table with fewer columns"}
+			return &Error{
+				Line:    s.line,
+				Problem: fmt.Sprintf("the row has more than %d values", mostFields),
+				Advice:  "choose another separator, or bring a table with fewer columns",
+			}
 		}
 		if i >= len(text) {
 			s.position = i

@@ -11,7 +11,9 @@ import (
 )
 
 // timeNames begin or end the names of columns that hold moments.
-var timeNames = regexp.MustCompile(`(?i)(^|[^a-z])(date|time|timestamp|datetime|day|epoch|ts|created|updated|when)($|[^a-z])|(_at|Time|Date|Timestamp)$`)
+var timeNames = regexp.MustCompile(
+	`(?i)(^|[^a-z])(date|time|timestamp|datetime|day|epoch|ts|created|updated|when)($|[^a-z])|(_at|Time|Date|Timestamp)$`,
+)
 
 // moments reads whole numbers as what they stand for: 20290314 as a day, and seconds or
 // milliseconds since 1970 where the name says that it is a time.

@@ -52,7 +52,12 @@ func (b *workbook) cells(ctx context.Context, s sheet, options Options) (*sheetC
 		return nil, damaged(s.part, errors.New("the sheet is not there"))
 	}
 	defer func() { _ = content.Close() }()
-	r := &sheetReading{book: b, decoder: xml.NewDecoder(content), out: &sheetCells{left: maxSheetColumns}, limit: int(min(options.MaxBytes, math.MaxInt32*64))}
+	r := &sheetReading{
+		book:    b,
+		decoder: xml.NewDecoder(content),
+		out:     &sheetCells{left: maxSheetColumns},
+		limit:   int(min(options.MaxBytes, math.MaxInt32*64)),
+	}
 	for count := 0; ; count++ {
 		if count%4096 == 0 {
 			if err := ctx.Err(); err != nil {
@@ -99,7 +104,11 @@ func (r *sheetReading) element(e xml.StartElement) error {
 			r.row = n
 		}
 		if r.row > maxSheetRows {
-			return &Error{Line: r.row, Problem: "the sheet has more rows than a spreadsheet can have", Advice: "save it again and bring the new file"}
+			return &Error{
+				Line:    r.row,
+				Problem: "the sheet has more rows than a spreadsheet can have",
+				Advice:  "save it again and bring the new file",
+			}
 		}
 		r.column, r.from = 0, len(r.out.cells)
 	case "mergeCell":
@@ -111,7 +120,11 @@ func (r *sheetReading) element(e xml.StartElement) error {
 			r.column = column
 		}
 		if r.column >= maxSheetColumns {
-			return &Error{Line: r.row, Problem: "the sheet has more columns than a spreadsheet can have", Advice: "save it again and bring the new file"}
+			return &Error{
+				Line:    r.row,
+				Problem: "the sheet has more columns than a spreadsheet can have",
+				Advice:  "save it again and bring the new file",
+			}
 		}
 		return r.cell(e)
 	}

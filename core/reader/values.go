@@ -37,8 +37,34 @@ func isMark(field []byte) bool {
 	return missingMarks[strings.ToLower(string(field))]
 }
 
-var missingMarks = map[string]bool{"?": true, "..": true, "...": true, "*": true, "--": true, "---": true, "none": true, "missing": true, "unknown": true, "n.a.": true, "nd": true, "n.d.": true,
-	"inf": true, "-inf": true, "+inf": true, "infinity": true, "<na>": true, "nat": true, "#value!": true, "#div/0!": true, "#ref!": true, "#num!": true, "#null!": true, "na.": true, "nil": true, "void": true}
+var missingMarks = map[string]bool{
+	"?":        true,
+	"..":       true,
+	"...":      true,
+	"*":        true,
+	"--":       true,
+	"---":      true,
+	"none":     true,
+	"missing":  true,
+	"unknown":  true,
+	"n.a.":     true,
+	"nd":       true,
+	"n.d.":     true,
+	"inf":      true,
+	"-inf":     true,
+	"+inf":     true,
+	"infinity": true,
+	"<na>":     true,
+	"nat":      true,
+	"#value!":  true,
+	"#div/0!":  true,
+	"#ref!":    true,
+	"#num!":    true,
+	"#null!":   true,
+	"na.":      true,
+	"nil":      true,
+	"void":     true,
+}
 
 // limitSigns begin a value that only says on which side of a limit it lies, as what
 // cannot be measured does.
@@ -55,7 +81,31 @@ func bounded(field []byte, decimal byte) (limit float64, ok bool) {
 	return 0, false
 }
 
-var powersOfTen = [...]float64{1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22}
+var powersOfTen = [...]float64{
+	1e0,
+	1e1,
+	1e2,
+	1e3,
+	1e4,
+	1e5,
+	1e6,
+	1e7,
+	1e8,
+	1e9,
+	1e10,
+	1e11,
+	1e12,
+	1e13,
+	1e14,
+	1e15,
+	1e16,
+	1e17,
+	1e18,
+	1e19,
+	1e20,
+	1e21,
+	1e22,
+}
 
 // number reads a trimmed field as a number and gives the currency or percent
 // sign that stood with it. decimal is '.' or ','; the other one may stand
@@ -120,7 +170,8 @@ func takeUnit(text string) (rest, unit string) {
 		return text, ""
 	}
 	unit = strings.TrimSpace(text[at:])
-	if !knownUnits[unit] && unitOf(unit) == "" || len(unit) == 1 && text[at] != ' ' || unit == "e" || unit == "E" || unit == "#" || unit == "-" {
+	if !knownUnits[unit] && unitOf(unit) == "" || len(unit) == 1 && text[at] != ' ' || unit == "e" || unit == "E" || unit == "#" ||
+		unit == "-" {
 		return text, ""
 	}
 	return strings.TrimSpace(text[:at]), unit
@@ -133,7 +184,8 @@ func takeMagnitude(text string) (rest string, times float64) {
 		letters string
 		times   float64
 	}{{"bn", 1e9}, {"mn", 1e6}, {"M", 1e6}, {"k", 1e3}, {"K", 1e3}} {
-		if rest, found := strings.CutSuffix(text, m.letters); found && len(rest) > 0 && rest[len(rest)-1] >= '0' && rest[len(rest)-1] <= '9' {
+		if rest, found := strings.CutSuffix(text, m.letters); found && len(rest) > 0 && rest[len(rest)-1] >= '0' &&
+			rest[len(rest)-1] <= '9' {
 			return rest, m.times
 		}
 	}

@@ -65,7 +65,10 @@ func nearlyBlank(cells, bytes int) error {
 	if cells <= blankFree || 2*bytes >= 3*cells {
 		return nil
 	}
-	return &Error{Problem: fmt.Sprintf("the table has %d million cells, and nearly all of them are blank", (cells+500_000)/1_000_000), Advice: "take out the columns and rows that hold nothing, and bring it again"}
+	return &Error{
+		Problem: fmt.Sprintf("the table has %d million cells, and nearly all of them are blank", (cells+500_000)/1_000_000),
+		Advice:  "take out the columns and rows that hold nothing, and bring it again",
+	}
 }
 
 // parallelBytes is the size from which a text is read on all cores.
@@ -326,8 +329,11 @@ func (b *building) walkStretch(ctx context.Context, s *stretch, first bool, prog
 			continue
 		}
 		if cells := (s.rows + 1) * len(b.names); cells > len(s.text)+ragSlack {
-			return &Error{Line: scan.line, Problem: fmt.Sprintf("the title row has %d names and most rows have far fewer values", len(b.names)),
-				Advice: "choose another separator or title row"}
+			return &Error{
+				Line:    scan.line,
+				Problem: fmt.Sprintf("the title row has %d names and most rows have far fewer values", len(b.names)),
+				Advice:  "choose another separator or title row",
+			}
 		}
 		for column, p := range s.pieces {
 			if p == nil {

@@ -58,7 +58,10 @@ func ReadWorkbook(ctx context.Context, raw []byte, options Options) (*table.Tabl
 		names = append(names, s.name)
 	}
 	if options.Sheet != "" && !slices.Contains(names, options.Sheet) {
-		return nil, nil, &Error{Problem: fmt.Sprintf("the workbook has no sheet %q", options.Sheet), Advice: "choose one of " + strings.Join(names, ", ")}
+		return nil, nil, &Error{
+			Problem: fmt.Sprintf("the workbook has no sheet %q", options.Sheet),
+			Advice:  "choose one of " + strings.Join(names, ", "),
+		}
 	}
 	for i, s := range book.sheets {
 		if options.Sheet != "" && s.name != options.Sheet || options.Sheet == "" && s.hidden {
@@ -127,7 +130,10 @@ func openWorkbook(raw []byte, limit int64) (*workbook, error) {
 		case strings.HasSuffix(name, "vbaproject.bin"):
 			return nil, &Error{Problem: "the workbook holds macros", Advice: "save it without them, as .xlsx"}
 		case strings.HasPrefix(name, "xl/externallinks/"):
-			return nil, &Error{Problem: "the workbook takes values from other files", Advice: "replace those formulas by their values, and save it again"}
+			return nil, &Error{
+				Problem: "the workbook takes values from other files",
+				Advice:  "replace those formulas by their values, and save it again",
+			}
 		}
 	}
 	if b.parts["xl/workbook.xml"] == nil {
@@ -255,7 +261,10 @@ func (b *workbook) readSheets() error {
 			b.from04 = value == "1" || value == "true"
 		case "sheet":
 			if target := targets[relationID(e)]; target != "" {
-				b.sheets = append(b.sheets, sheet{attribute(e, "name"), target, strings.Contains(strings.ToLower(attribute(e, "state")), "hidden")})
+				b.sheets = append(
+					b.sheets,
+					sheet{attribute(e, "name"), target, strings.Contains(strings.ToLower(attribute(e, "state")), "hidden")},
+				)
 			}
 		}
 		return nil

@@ -136,7 +136,11 @@ func jsonColumns(fields []jsonField) ([]byte, error) {
 			return nil, err
 		}
 		if i > 0 && len(values) != len(rows)-1 {
-			return nil, &Error{Column: f.name, Problem: fmt.Sprintf("%s has %d values, and %s has %d", f.name, len(values), fields[0].name, len(rows)-1), Advice: "give every column as many values"}
+			return nil, &Error{
+				Column:  f.name,
+				Problem: fmt.Sprintf("%s has %d values, and %s has %d", f.name, len(values), fields[0].name, len(rows)-1),
+				Advice:  "give every column as many values",
+			}
 		}
 		for row, value := range values {
 			if i == 0 {

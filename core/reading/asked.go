@@ -23,7 +23,13 @@ type Looked struct {
 func Asked(u *Units, shown, aside Looked) string {
 	was, is := shown.Line, aside.Line
 	a, b := was.SlopeInterval(level), is.SlopeInterval(level)
-	told := fmt.Sprintf("%s %s (%s), against %s in the rows that were seen", u.told(is.Slope, b), u.Per, u.interval(b), u.told(was.Slope, a))
+	told := fmt.Sprintf(
+		"%s %s (%s), against %s in the rows that were seen",
+		u.told(is.Slope, b),
+		u.Per,
+		u.interval(b),
+		u.told(was.Slope, a),
+	)
 	apart := 2 * distribution.NormalSurvival(math.Abs(was.Slope-is.Slope)/math.Hypot(was.SESlope, is.SESlope))
 	begins := fmt.Sprintf("Asked afterwards, %s that nobody had seen ", scale.Counted(is.N, "row"))
 	switch {
@@ -54,5 +60,11 @@ func verdictAgain(shown, aside Looked) string {
 }
 
 // does says a verdict of a column as what it does.
-var does = map[confound.Verdict]string{confound.Reverses: "reverses the trend", confound.ExplainsAway: "explains it away", confound.Hides: "hides it", confound.Differs: "has groups or values with slopes of their own",
-	confound.Weakens: "weakens it", confound.Strengthens: "strengthens it"}
+var does = map[confound.Verdict]string{
+	confound.Reverses:     "reverses the trend",
+	confound.ExplainsAway: "explains it away",
+	confound.Hides:        "hides it",
+	confound.Differs:      "has groups or values with slopes of their own",
+	confound.Weakens:      "weakens it",
+	confound.Strengthens:  "strengthens it",
+}

@@ -59,9 +59,23 @@ type EvidenceRow struct {
 // EvidenceOf tells what Examine found of a column c, on a chart with these axes.
 func EvidenceOf(found *confound.Evidence, c *table.Column, x, y *mark.Axis, named func(column string) string) *Evidence {
 	e := &teller{Units: UnitsOf(x, y, found.All.XLow, found.All.XHigh), found: found, x: x, y: y, c: c, named: named}
-	out := &Evidence{Column: c.Name, Name: c.ReadableName(), Why: []Span{}, Rows: []EvidenceRow{}, Ticks: []IntervalTick{}, Hidden: []Span{}, Bounds: []string{},
-		Unit: e.Short, UnitX: x.Unit(), UnitY: shortUnit(y.Unit()),
-		Beware: fmt.Sprintf("If %s is a result of %s, taking it out is a mistake. These are columns of this table; a cause outside it cannot be seen.", c.Prose(), e.X)}
+	out := &Evidence{
+		Column: c.Name,
+		Name:   c.ReadableName(),
+		Why:    []Span{},
+		Rows:   []EvidenceRow{},
+		Ticks:  []IntervalTick{},
+		Hidden: []Span{},
+		Bounds: []string{},
+		Unit:   e.Short,
+		UnitX:  x.Unit(),
+		UnitY:  shortUnit(y.Unit()),
+		Beware: fmt.Sprintf(
+			"If %s is a result of %s, taking it out is a mistake. These are columns of this table; a cause outside it cannot be seen.",
+			c.Prose(),
+			e.X,
+		),
+	}
 	switch {
 	case found.AlikeTo != "":
 		out.Problem = e.Finding(withVerdict(found, confound.TooAlike))
@@ -75,7 +89,11 @@ func EvidenceOf(found *confound.Evidence, c *table.Column, x, y *mark.Axis, name
 	out.Rows = e.rows()
 	e.axis(out)
 	if found.GroupsLeft > 0 {
-		out.Left = fmt.Sprintf("%s of %s too small to be compared", scale.Counted(found.GroupsLeft, "group"), scale.Counted(found.SmallRows, "row")+map[bool]string{true: " is", false: " are"}[found.GroupsLeft == 1])
+		out.Left = fmt.Sprintf(
+			"%s of %s too small to be compared",
+			scale.Counted(found.GroupsLeft, "group"),
+			scale.Counted(found.SmallRows, "row")+map[bool]string{true: " is", false: " are"}[found.GroupsLeft == 1],
+		)
 	}
 	out.Hidden, out.Bounds = e.hidden()
 	return out
@@ -128,11 +146,18 @@ func (e *teller) why() []Span {
 			}
 			return fmt.Sprintf("%s falls with it (r = %s)", name, scale.Number(r, 2))
 		}
-		return []Span{strong("%s", capital(e.c.Prose())), plain(": %s, and %s. With it %s.", goes(e.X, f.WithX), goes(e.Y, f.WithY), e.inside(held))}
+		return []Span{
+			strong("%s", capital(e.c.Prose())),
+			plain(": %s, and %s. With it %s.", goes(e.X, f.WithX), goes(e.Y, f.WithY), e.inside(held)),
+		}
 	}
 	share := strong("%s", percent(f.BetweenX))
 	if f.BetweenX < smallShare || math.IsNaN(f.Between) {
-		return []Span{plain("The groups of %s stand at about the same %s: ", e.c.Prose(), e.X), share, plain(" of its spread lies between them. %s.", capital(e.inside("Inside them")))}
+		return []Span{
+			plain("The groups of %s stand at about the same %s: ", e.c.Prose(), e.X),
+			share,
+			plain(" of its spread lies between them. %s.", capital(e.inside("Inside them"))),
+		}
 	}
 	level := "lower"
 	if f.Between > 0 {
@@ -167,7 +192,13 @@ func (e *teller) identity() *Identity {
 	}
 	share := scale.Number(f.BetweenX, 2)
 	rest := scale.Number(1-f.BetweenX, 2)
-	return &Identity{Share: share, Rest: rest, Between: e.told(f.Between, f.WithinInterval), Within: e.told(f.Within, f.WithinInterval), Overall: e.told(f.Overall, f.OverallInterval)}
+	return &Identity{
+		Share:   share,
+		Rest:    rest,
+		Between: e.told(f.Between, f.WithinInterval),
+		Within:  e.told(f.Within, f.WithinInterval),
+		Overall: e.told(f.Overall, f.OverallInterval),
+	}
 }
 
 func (e *teller) rows() []EvidenceRow {
@@ -242,7 +273,10 @@ func (e *teller) hidden() (words []Span, bounds []string) {
 	words, bounds = []Span{}, []string{}
 	within := e.told(f.Within, f.WithinInterval)
 	if f.Hidden == nil {
-		return append(words, plain("The slope with it held fixed, %s, is not clear: there is nothing for a hidden cause to explain.", within)), bounds
+		return append(
+			words,
+			plain("The slope with it held fixed, %s, is not clear: there is nothing for a hidden cause to explain.", within),
+		), bounds
 	}
 	both := plain("account for %s of what is left of both %s and %s", percent(f.Hidden.Value), e.X, e.Y)
 	words = append(words, plain("To explain the %s away, a hidden cause would have to ", within))
@@ -266,7 +300,16 @@ func (e *teller) hidden() (words []Span, bounds []string) {
 			bounds = append(bounds, fmt.Sprintf("%s as strong as %s: no such cause can be.", times, name))
 			continue
 		}
-		bounds = append(bounds, fmt.Sprintf("%s as strong as %s: %s would be left (%s).", times, name, e.told(bound.Estimate, bound.Interval), e.interval(bound.Interval)))
+		bounds = append(
+			bounds,
+			fmt.Sprintf(
+				"%s as strong as %s: %s would be left (%s).",
+				times,
+				name,
+				e.told(bound.Estimate, bound.Interval),
+				e.interval(bound.Interval),
+			),
+		)
 	}
 	return words, bounds
 }

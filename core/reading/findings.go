@@ -83,7 +83,11 @@ func (u *Units) unclear(f confound.Finding, overall, within string) string {
 // differs tells in which groups there is a clear slope, or how it changes with a number.
 func (u *Units) differs(f confound.Finding) string {
 	if m := f.Moved; m != nil && f.Groups == 0 {
-		return fmt.Sprintf("the slope changes with it: %s at its lower quartile, %s at its upper", u.told(m.At[0].Slope, m.At[0].Interval), u.told(m.At[2].Slope, m.At[2].Interval))
+		return fmt.Sprintf(
+			"the slope changes with it: %s at its lower quartile, %s at its upper",
+			u.told(m.At[0].Slope, m.At[0].Interval),
+			u.told(m.At[2].Slope, m.At[2].Interval),
+		)
 	}
 	up, down, unclear := directions(f.Slopes)
 	total := len(f.Slopes)
@@ -98,7 +102,13 @@ func (u *Units) differs(f confound.Finding) string {
 				high = s
 			}
 		}
-		return fmt.Sprintf("from %s in %s to %s in %s", u.told(low.Slope, low.Interval), low.Level, u.told(high.Slope, high.Interval), high.Level)
+		return fmt.Sprintf(
+			"from %s in %s to %s in %s",
+			u.told(low.Slope, low.Interval),
+			low.Level,
+			u.told(high.Slope, high.Interval),
+			high.Level,
+		)
 	case len(up) > 0 && len(down) > 0:
 		return fmt.Sprintf("rises in %s, falls in %s%s", named(up), named(down), alsoUnclear(unclear))
 	case len(up) > 0:

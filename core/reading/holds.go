@@ -38,7 +38,14 @@ const mostInfluential = 5
 
 // HoldsOf tells checks of a slope on a chart with these axes, between two values of x in drawn
 // space. column names a column, row a row that was left out.
-func HoldsOf(checks []confound.Check, x, y *mark.Axis, low, high float64, column func(name string) string, row func(place int) string, alike *confound.Alike) *Holds {
+func HoldsOf(
+	checks []confound.Check,
+	x, y *mark.Axis,
+	low, high float64,
+	column func(name string) string,
+	row func(place int) string,
+	alike *confound.Alike,
+) *Holds {
 	u := UnitsOf(x, y, low, high)
 	out := &Holds{Words: []Span{}, Unit: u.Short, Rows: []HoldRow{}, Ticks: []IntervalTick{}}
 	first := checks[0]
@@ -138,18 +145,34 @@ func (u *Units) holds(rows []HoldRow, first confound.Check, alike bool) []Span {
 	if !first.Interval.Excludes(0) {
 		clear := append(by[agrees], by[otherWay]...)
 		if len(clear) == 0 {
-			return []Span{plain("The slope over all rows is not clear, "), strong("nor is it in any of %d other ways", total), plain(" of looking.")}
+			return []Span{
+				plain("The slope over all rows is not clear, "),
+				strong("nor is it in any of %d other ways", total),
+				plain(" of looking."),
+			}
 		}
-		return []Span{plain("The slope over all rows is not clear. %s in ", isClear), strong("%d of %d other ways", len(clear), total), plain(" of looking: %s.", fewNames(clear))}
+		return []Span{
+			plain("The slope over all rows is not clear. %s in ", isClear),
+			strong("%d of %d other ways", len(clear), total),
+			plain(" of looking: %s.", fewNames(clear)),
+		}
 	}
 	goes := "rises"
 	if first.Slope < 0 {
 		goes = "falls"
 	}
 	if len(by[agrees]) == total {
-		return []Span{plain("%s %s with %s%s over all rows and ", capital(u.Y), goes, u.X, clearly), strong("in each of %d other ways", total), plain(" of looking.")}
+		return []Span{
+			plain("%s %s with %s%s over all rows and ", capital(u.Y), goes, u.X, clearly),
+			strong("in each of %d other ways", total),
+			plain(" of looking."),
+		}
 	}
-	spans := []Span{plain("%s %s with %s over all rows, %s in ", capital(u.Y), goes, u.X, clearlySo), strong("%d of %d other ways", len(by[agrees]), total), plain(" of looking.")}
+	spans := []Span{
+		plain("%s %s with %s over all rows, %s in ", capital(u.Y), goes, u.X, clearlySo),
+		strong("%d of %d other ways", len(by[agrees]), total),
+		plain(" of looking."),
+	}
 	if other := by[otherWay]; len(other) > 0 {
 		spans = append(spans, plain(" It "), strong("goes the other way"), plain(": %s.", fewNames(other)))
 	}

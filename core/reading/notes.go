@@ -49,7 +49,12 @@ func (r *reader) carriers(n *figure.Notes) {
 	case n.Without*slope < 0:
 		r.say("warning", plain("Without %s the slope ", who), strong("turns round"), plain(", to %s.", without))
 	case share > 0:
-		r.say("warning", plain("%s %s ", count, carry), strong("%s of the slope", shareWords(share)), plain(": %s. Without %s the slope is %s.", who, them, without))
+		r.say(
+			"warning",
+			plain("%s %s ", count, carry),
+			strong("%s of the slope", shareWords(share)),
+			plain(": %s. Without %s the slope is %s.", who, them, without),
+		)
 	default:
 		r.say("warning", plain("Without %s the slope is steeper: %s.", who, without))
 	}
@@ -65,7 +70,10 @@ func (r *reader) bends(n *figure.Notes) {
 	if !bends(n) {
 		return
 	}
-	said := r.say("caution", plain("The relation bends: a curve takes away %s of what the line leaves (p %s).", percent(n.BendGain), pText(n.BendP)))
+	said := r.say(
+		"caution",
+		plain("The relation bends: a curve takes away %s of what the line leaves (p %s).", percent(n.BendGain), pText(n.BendP)),
+	)
 	if !slices.ContainsFunc(r.figure.Fits, func(f *mark.Fit) bool { return f.Kind == chart.FitLocal || f.Kind == chart.FitSpline }) {
 		said.Offers = []Offer{{"a smoother shows how", "fit local"}}
 	}
@@ -74,7 +82,17 @@ func (r *reader) bends(n *figure.Notes) {
 // edges tells where few rows carry the ends of the line.
 func (r *reader) edges(n *figure.Notes) {
 	if e := n.Edges; e != nil {
-		r.say("caution", plain("About nine rows in ten have %s from %s to %s; beyond that, %s to %s, the line rests on few rows.", r.X, e.Low, e.High, map[bool]string{true: "up", false: "down"}[e.Above], e.End))
+		r.say(
+			"caution",
+			plain(
+				"About nine rows in ten have %s from %s to %s; beyond that, %s to %s, the line rests on few rows.",
+				r.X,
+				e.Low,
+				e.High,
+				map[bool]string{true: "up", false: "down"}[e.Above],
+				e.End,
+			),
+		)
 	}
 }
 
@@ -82,7 +100,9 @@ func (r *reader) edges(n *figure.Notes) {
 func (r *reader) skewed(n *figure.Notes) {
 	for _, s := range n.Skewed {
 		name := map[string]string{"x": r.X, "y": r.Y}[s.Axis]
-		r.say("caution", plain("%s is strongly right-skewed: about half of the rows lie below %s, the highest at %s.", capital(name), s.Middle, s.Highest)).Offers = []Offer{{"log scale along " + s.Axis, "log " + s.Axis}}
+		r.say("caution", plain("%s is strongly right-skewed: about half of the rows lie below %s, the highest at %s.", capital(name), s.Middle, s.Highest)).Offers = []Offer{
+			{"log scale along " + s.Axis, "log " + s.Axis},
+		}
 	}
 }
 
@@ -104,7 +124,18 @@ func (r *reader) missing(n *figure.Notes) {
 	if m.Difference > 0 {
 		how = "higher"
 	}
-	r.say("caution", plain("%s without %s are other ones: their %s is %s (%s against %s in the middle). Leaving them out may matter.", scale.Counted(m.Rows, "row"), r.Y, r.X, how, m.Without, m.With))
+	r.say(
+		"caution",
+		plain(
+			"%s without %s are other ones: their %s is %s (%s against %s in the middle). Leaving them out may matter.",
+			scale.Counted(m.Rows, "row"),
+			r.Y,
+			r.X,
+			how,
+			m.Without,
+			m.With,
+		),
+	)
 }
 
 // fewestLooked is from how many relations on it is told that some look clear by chance.
@@ -120,5 +151,8 @@ func LookedWords(relations int) string {
 	if by := math.Round(0.05 * float64(relations)); by >= 1 {
 		chance = map[bool]string{true: "about one", false: "about " + scale.Number(by, 0)}[by == 1]
 	}
-	return "This space has looked at " + scale.Number(float64(relations), 0) + " relations of this dataset; if there were nothing to see, " + chance + " would still look clear."
+	return "This space has looked at " + scale.Number(
+		float64(relations),
+		0,
+	) + " relations of this dataset; if there were nothing to see, " + chance + " would still look clear."
 }

@@ -36,11 +36,22 @@ func (r *reader) spread(s *figure.Spread) {
 		return
 	}
 	if s.Dates {
-		r.say("plain", plain("The %s rows reach from ", n), strong("%s to %s", s.Lowest, s.Highest), plain("; the middle one is of %s.", s.Middle))
+		r.say(
+			"plain",
+			plain("The %s rows reach from ", n),
+			strong("%s to %s", s.Lowest, s.Highest),
+			plain("; the middle one is of %s.", s.Middle),
+		)
 		return
 	}
-	r.say("plain", plain("Half of the %s rows have %s between ", n, withArticle(s.Name)), strong("%s and %s", scale.Value(s.Q1, 3), amountOf(s.Q3, s.Unit)), plain("; the median is "), strong("%s", amountOf(s.Median, s.Unit)),
-		plain(", and all lie between %s and %s.", scale.Value(s.Low, 3), amountOf(s.High, s.Unit)))
+	r.say(
+		"plain",
+		plain("Half of the %s rows have %s between ", n, withArticle(s.Name)),
+		strong("%s and %s", scale.Value(s.Q1, 3), amountOf(s.Q3, s.Unit)),
+		plain("; the median is "),
+		strong("%s", amountOf(s.Median, s.Unit)),
+		plain(", and all lie between %s and %s.", scale.Value(s.Low, 3), amountOf(s.High, s.Unit)),
+	)
 	switch {
 	case math.IsNaN(s.Skew):
 	case s.Skew > 1:
@@ -51,7 +62,9 @@ func (r *reader) spread(s *figure.Spread) {
 		r.say("plain", plain("The mean is %s.", amountOf(s.Mean, s.Unit)))
 	}
 	if describe.SuggestsLog(s.Skew, s.Low, s.High) && r.figure.X().Kind == scale.Linear {
-		r.say("caution", plain("The values are strongly right-skewed: a log scale would spread them.")).Offers = []Offer{{"log scale along x", "log x"}}
+		r.say("caution", plain("The values are strongly right-skewed: a log scale would spread them.")).Offers = []Offer{
+			{"log scale along x", "log x"},
+		}
 	}
 }
 
@@ -62,22 +75,43 @@ func (r *reader) crossed(c *figure.Crossed) {
 	if math.IsNaN(c.V) {
 		return
 	}
-	r.say("plain", plain("The association of %s and %s is ", r.Y, r.X), strong("%s", strengthOf(c.V)), plain(" (Cramér’s V = %s, corrected for bias).", scale.Number(c.V, 2)))
+	r.say(
+		"plain",
+		plain("The association of %s and %s is ", r.Y, r.X),
+		strong("%s", strengthOf(c.V)),
+		plain(" (Cramér’s V = %s, corrected for bias).", scale.Number(c.V, 2)),
+	)
 }
 
 // counted says which group a statistic is highest and lowest in.
 func (r *reader) counted(c *figure.Counted) {
 	if c.Groups == 1 {
-		r.say("plain", plain("For %s the %s is ", c.Highest, strings.TrimPrefix(counting(c.What), "The ")), strong("%s", c.HighText), plain("."))
+		r.say(
+			"plain",
+			plain("For %s the %s is ", c.Highest, strings.TrimPrefix(counting(c.What), "The ")),
+			strong("%s", c.HighText),
+			plain("."),
+		)
 		return
 	}
 	what := counting(c.What)
 	if c.HighText == c.LowText {
-		r.say("plain", plain("%s is the same in %s: ", what, everyGroup(c.Groups)), strong("%s", c.HighText), plain(", over %s.", scale.Counted(c.N, "row")))
+		r.say(
+			"plain",
+			plain("%s is the same in %s: ", what, everyGroup(c.Groups)),
+			strong("%s", c.HighText),
+			plain(", over %s.", scale.Counted(c.N, "row")),
+		)
 		return
 	}
-	r.say("plain", plain("%s is highest for ", what), strong("%s (%s)", c.Highest, c.HighText), plain(" and lowest for "), strong("%s (%s)", c.Lowest, c.LowText),
-		plain(", over %s groups and %s rows.", scale.Number(float64(c.Groups), 0), scale.Number(float64(c.N), 0)))
+	r.say(
+		"plain",
+		plain("%s is highest for ", what),
+		strong("%s (%s)", c.Highest, c.HighText),
+		plain(" and lowest for "),
+		strong("%s (%s)", c.Lowest, c.LowText),
+		plain(", over %s groups and %s rows.", scale.Number(float64(c.Groups), 0), scale.Number(float64(c.N), 0)),
+	)
 }
 
 // counting says what a statistic is, to begin a sentence.
@@ -119,9 +153,19 @@ func (r *reader) eachColumn(columns []figure.EachColumn) {
 		case c.Line == nil:
 			r.say("plain", plain("Of %s no line can be read.", c.Name))
 		case !c.Line.SlopeInterval(level).Excludes(0) && c.Line.RSS > 0:
-			r.say("plain", plain("%s %s ", capital(c.Name), u.agree("shows", "show")), strong("no clear rise or fall"), plain(" with %s, over %s.", u.X, scale.Counted(c.Line.N, "row")))
+			r.say(
+				"plain",
+				plain("%s %s ", capital(c.Name), u.agree("shows", "show")),
+				strong("no clear rise or fall"),
+				plain(" with %s, over %s.", u.X, scale.Counted(c.Line.N, "row")),
+			)
 		default:
-			r.say("plain", plain("%s, taken as a straight line, ", capital(c.Name)), strong("%s by %s", u.moves(c.Line.Slope), u.amount(c.Line.Slope, false)), plain(" %s, over %s.", u.Per, scale.Counted(c.Line.N, "row")))
+			r.say(
+				"plain",
+				plain("%s, taken as a straight line, ", capital(c.Name)),
+				strong("%s by %s", u.moves(c.Line.Slope), u.amount(c.Line.Slope, false)),
+				plain(" %s, over %s.", u.Per, scale.Counted(c.Line.N, "row")),
+			)
 		}
 	}
 	r.cautions()

@@ -41,7 +41,11 @@ func (r *reader) spokenLine() spoken {
 	}
 	switch {
 	case other != nil && other.LeftOut > 0:
-		return spoken{other.Slope, r.counted95(other.Interval(level), other.Slope), fmt.Sprintf("without %s", scale.Counted(other.LeftOut, "outlier"))}
+		return spoken{
+			other.Slope,
+			r.counted95(other.Interval(level), other.Slope),
+			fmt.Sprintf("without %s", scale.Counted(other.LeftOut, "outlier")),
+		}
 	case other != nil:
 		return spoken{other.Slope, r.counted95(other.Interval(level), other.Slope), "by the " + other.Called}
 	case curves > 0:
@@ -87,17 +91,28 @@ func (r *reader) overall() {
 	switch {
 	case r.level(s.slope):
 		if bends(r.relation.Notes()) {
-			r.say("plain", plain("%s, a straight line through %s is ", begin, r.Y), strong("level"), plain(" over %s, but the relation bends.", r.X))
+			r.say(
+				"plain",
+				plain("%s, a straight line through %s is ", begin, r.Y),
+				strong("level"),
+				plain(" over %s, but the relation bends.", r.X),
+			)
 			break
 		}
 		r.say("plain", plain("%s, %s %s not change with %s.", begin, r.Y, r.agree("does", "do"), r.X))
 	case line.N == 2:
-		r.say("plain", plain("%s, %s ", begin, r.Y), strong("%s by %s", r.moves(s.slope), r.amount(s.slope, false)), plain(" %s: a line goes through any two rows.", r.Per)).Shows = r.lines(false)
+		r.say("plain", plain("%s, %s ", begin, r.Y), strong("%s by %s", r.moves(s.slope), r.amount(s.slope, false)), plain(" %s: a line goes through any two rows.", r.Per)).Shows = r.lines(
+			false,
+		)
 	case !s.interval.Excludes(0) && line.Line.RSS > 0:
 		r.say("plain", plain("%s, %s %s ", begin, r.Y, r.agree("shows", "show")), strong("no clear rise or fall"), plain(" with %s: %s %s, with a 95 %% interval from %s to %s.",
-			r.X, r.withUnit(r.told(s.slope, s.interval)), r.Per, r.told(s.interval.Low, s.interval), r.told(s.interval.High, s.interval))).Shows = r.lines(false)
+			r.X, r.withUnit(r.told(s.slope, s.interval)), r.Per, r.told(s.interval.Low, s.interval), r.told(s.interval.High, s.interval))).Shows = r.lines(
+			false,
+		)
 	default:
-		r.say("plain", plain("%s, %s ", begin, r.Y), strong("%s by %s", r.moves(s.slope), r.amount(s.slope, false)), plain(" %s.", r.Per)).Shows = r.lines(false)
+		r.say("plain", plain("%s, %s ", begin, r.Y), strong("%s by %s", r.moves(s.slope), r.amount(s.slope, false)), plain(" %s.", r.Per)).Shows = r.lines(
+			false,
+		)
 	}
 	r.saysAlike()
 }
@@ -111,8 +126,12 @@ func (r *reader) saysAlike() {
 	if a == nil || a.Ratio < leastTold {
 		return
 	}
-	r.say("warning", plain("%s: when that is counted, the interval of the slope is ", capital(AlikeWords(a, r.named))), strong("%s times as wide", scale.Number(a.Ratio, 1)),
-		plain(". It is counted here, and in what else could explain it; bands and the table take rows as independent."))
+	r.say(
+		"warning",
+		plain("%s: when that is counted, the interval of the slope is ", capital(AlikeWords(a, r.named))),
+		strong("%s times as wide", scale.Number(a.Ratio, 1)),
+		plain(". It is counted here, and in what else could explain it; bands and the table take rows as independent."),
+	)
 }
 
 // named is what a column is called, if the chart's own table has it: one that stays at home has no name.

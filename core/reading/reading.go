@@ -169,13 +169,23 @@ func (r *reader) groupMeans(m *figure.GroupMeans) {
 	}
 	d := m.Differences
 	if d.P >= clearDifference {
-		r.say("plain", plain("The means of %s ", r.Y), strong("do not clearly differ"), plain(" between the groups of %s (p %s): they lie between %s and %s.", r.X, pText(d.P), value(lowest), value(highest)))
+		r.say(
+			"plain",
+			plain("The means of %s ", r.Y),
+			strong("do not clearly differ"),
+			plain(" between the groups of %s (p %s): they lie between %s and %s.", r.X, pText(d.P), value(lowest), value(highest)),
+		)
 	} else {
 		r.say("plain", plain("The mean of %s is highest in ", r.Y), strong("%s (%s)", m.Levels[highest], value(highest)), plain(" and lowest in "),
 			strong("%s (%s)", m.Levels[lowest], value(lowest)), plain(".")).Shows = &Shown{Groups: []string{m.Levels[highest], m.Levels[lowest]}}
 	}
 	if !math.IsNaN(d.Omega2) {
-		r.say("plain", plain("The groups of %s account for ", r.X), strong("%s", percent(max(d.Omega2, 0))), plain(" of the spread of %s, corrected for how many groups there are, over %s rows.", r.Y, scale.Number(float64(m.N), 0)))
+		r.say(
+			"plain",
+			plain("The groups of %s account for ", r.X),
+			strong("%s", percent(max(d.Omega2, 0))),
+			plain(" of the spread of %s, corrected for how many groups there are, over %s rows.", r.Y, scale.Number(float64(m.N), 0)),
+		)
 	}
 }
 
@@ -253,7 +263,9 @@ func (r *reader) within() {
 func (r *reader) drawnSlopes() map[string]*mark.FittedLine {
 	drawn := map[string]*mark.FittedLine{}
 	for _, fit := range r.figure.Fits {
-		if m := fit.Model; fit.Group >= 0 && m != nil && fit.Problem == "" && m.Straight && m.Interval != nil && (fit.Kind != chart.FitLine || m.LeftOut > 0) && r.figure.Pictures() == 1 {
+		if m := fit.Model; fit.Group >= 0 && m != nil && fit.Problem == "" && m.Straight && m.Interval != nil &&
+			(fit.Kind != chart.FitLine || m.LeftOut > 0) &&
+			r.figure.Pictures() == 1 {
 			if _, is := drawn[fit.Name]; !is {
 				drawn[fit.Name] = m
 			}
@@ -278,16 +290,55 @@ func (r *reader) directions(slopes []confound.GroupSlope, within *confound.Slope
 	var spans []Span
 	switch {
 	case len(up) > 0 && len(down) > 0:
-		spans = append(spans, plain("Inside the groups of %s the direction differs: %s %s in %s and %s in %s%s.", grouping, it, r.moves(1), named(up), r.moves(-1), named(down), alsoUnclear(unclear)))
+		spans = append(
+			spans,
+			plain(
+				"Inside the groups of %s the direction differs: %s %s in %s and %s in %s%s.",
+				grouping,
+				it,
+				r.moves(1),
+				named(up),
+				r.moves(-1),
+				named(down),
+				alsoUnclear(unclear),
+			),
+		)
 	case len(up) > 0:
-		spans = append(spans, plain("%s %s in %d of the %d groups of %s, not clearly in %s.", capital(it), r.moves(1), len(up), len(slopes), grouping, named(unclear)))
+		spans = append(
+			spans,
+			plain(
+				"%s %s in %d of the %d groups of %s, not clearly in %s.",
+				capital(it),
+				r.moves(1),
+				len(up),
+				len(slopes),
+				grouping,
+				named(unclear),
+			),
+		)
 	case len(down) > 0:
-		spans = append(spans, plain("%s %s in %d of the %d groups of %s, not clearly in %s.", capital(it), r.moves(-1), len(down), len(slopes), grouping, named(unclear)))
+		spans = append(
+			spans,
+			plain(
+				"%s %s in %d of the %d groups of %s, not clearly in %s.",
+				capital(it),
+				r.moves(-1),
+				len(down),
+				len(slopes),
+				grouping,
+				named(unclear),
+			),
+		)
 	default:
 		spans = append(spans, plain("In none of the groups of %s alone is there a clear rise or fall.", grouping))
 	}
 	if within.Significant(level) {
-		return append(spans, plain(" Taken together %s ", it), strong("%s by %s", r.moves(within.Slope), r.amount(within.Slope, false)), plain(" within a group."))
+		return append(
+			spans,
+			plain(" Taken together %s ", it),
+			strong("%s by %s", r.moves(within.Slope), r.amount(within.Slope, false)),
+			plain(" within a group."),
+		)
 	}
 	return append(spans, plain(" Taken together there is no clear rise or fall within a group (%s).", r.interval(within.Interval(level))))
 }
@@ -340,7 +391,19 @@ func (r *reader) rangeOf(low, high float64) string {
 	return least + " to " + most
 }
 
-var countWords = []string{"no", "the one", "both", "all three", "all four", "all five", "all six", "all seven", "all eight", "all nine", "all ten"}
+var countWords = []string{
+	"no",
+	"the one",
+	"both",
+	"all three",
+	"all four",
+	"all five",
+	"all six",
+	"all seven",
+	"all eight",
+	"all nine",
+	"all ten",
+}
 
 func allOf(count int, grouping string) string {
 	noun := mark.Plural(grouping)
@@ -374,7 +437,13 @@ func strengthOf(r float64) string {
 
 func (r *reader) cautions() {
 	if outside := r.figure.Rows.Outside; outside > 0 {
-		r.say("caution", plain("%s outside the limits. Fits and figures still use them.", map[bool]string{true: "One drawn row lies", false: scale.Number(float64(outside), 0) + " drawn rows lie"}[outside == 1]))
+		r.say(
+			"caution",
+			plain(
+				"%s outside the limits. Fits and figures still use them.",
+				map[bool]string{true: "One drawn row lies", false: scale.Number(float64(outside), 0) + " drawn rows lie"}[outside == 1],
+			),
+		)
 	}
 	if r.figure.Y().Kind == scale.Log && len(r.figure.Fits) > 0 {
 		r.say("caution", plain("%s is on a log scale: a fitted line is a geometric level, not a mean.", cmp.Or(r.figure.Y().Name, "y")))

@@ -43,7 +43,16 @@ func (u *Units) Told() string {
 
 func unitsOf(f *figure.Figure, low, high float64) *Units {
 	x, y := f.X(), f.Y()
-	u := &Units{X: table.Prose(x.Name), Y: table.Prose(y.Name), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit, yUnit: y.Unit, times: 1, xStep: x.TimeStep}
+	u := &Units{
+		X:     table.Prose(x.Name),
+		Y:     table.Prose(y.Name),
+		xKind: x.Kind,
+		yKind: y.Kind,
+		xUnit: x.Unit,
+		yUnit: y.Unit,
+		times: 1,
+		xStep: x.TimeStep,
+	}
 	u.inTime(y.TimeStep)
 	u.choose(high - low)
 	return u
@@ -77,7 +86,17 @@ func shortPer(u *Units) string {
 
 // UnitsOf are those of two axes between two values of x in drawn space.
 func UnitsOf(x, y *mark.Axis, low, high float64) *Units {
-	u := &Units{X: x.Prose(), Y: y.Prose(), xKind: x.Kind, yKind: y.Kind, xUnit: x.Unit(), yUnit: y.Unit(), between: x.Between, times: 1, xStep: x.TimeStep()}
+	u := &Units{
+		X:       x.Prose(),
+		Y:       y.Prose(),
+		xKind:   x.Kind,
+		yKind:   y.Kind,
+		xUnit:   x.Unit(),
+		yUnit:   y.Unit(),
+		between: x.Between,
+		times:   1,
+		xStep:   x.TimeStep(),
+	}
 	u.inTime(y.TimeStep())
 	u.choose(high - low)
 	return u

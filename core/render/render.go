@@ -35,11 +35,16 @@ type writer interface {
 
 // Formats lists the forms.
 var Formats = []Format{
-	{Name: "svg", Type: "image/svg+xml", Help: "vector graphics, text stays text", write: func(ctx context.Context, p *paper, out io.Writer) error {
-		pen := svg.New(p.width(), p.height(), p.o.Fonts)
-		pen.Title = p.o.Title
-		return p.elements(ctx, pen, out)
-	}},
+	{
+		Name: "svg",
+		Type: "image/svg+xml",
+		Help: "vector graphics, text stays text",
+		write: func(ctx context.Context, p *paper, out io.Writer) error {
+			pen := svg.New(p.width(), p.height(), p.o.Fonts)
+			pen.Title = p.o.Title
+			return p.elements(ctx, pen, out)
+		},
+	},
 	{Name: "png", Type: "image/png", Help: "a picture of pixels", write: func(ctx context.Context, p *paper, out io.Writer) error {
 		return png.Write(ctx, out, p.width(), p.height(), p.o.Scale, png.BandPixels, func(pen draw.Pen) { p.draw(pen, false) })
 	}},
@@ -114,7 +119,11 @@ func Chart(ctx context.Context, b *mark.Bound, format *Format, o Options, out io
 	}
 	o.Width, o.Height = OnPaper(b.Document, o.Width, o.Height)
 	o.Width, o.Height, o.Scale = sizes(o.Width, o.Height, o.Scale)
-	computed, problems, err := figure.Prepare(ctx, b, figure.Options{Width: o.Width, Height: o.Height, Metrics: o.Metrics, Still: true, Dataset: o.Dataset})
+	computed, problems, err := figure.Prepare(
+		ctx,
+		b,
+		figure.Options{Width: o.Width, Height: o.Height, Metrics: o.Metrics, Still: true, Dataset: o.Dataset},
+	)
 	if err != nil || problems != nil {
 		return problems, err
 	}

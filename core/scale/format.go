@@ -16,7 +16,11 @@ type Form struct {
 // Forms lists the ways of writing numbers that can be said of an axis.
 var Forms = []Form{{Name: "120k", Help: "thousands as k, millions as M"}, {Name: "percent", Help: "a share of one in percent"},
 	{Name: "plain", Help: "no marks between thousands, as years are written"},
-	{Name: "currency", Help: "with the sign of a currency before them", More: "its sign"}, {Name: "decimals", Help: "with so many decimals", More: "how many"},
+	{
+		Name: "currency",
+		Help: "with the sign of a currency before them",
+		More: "its sign",
+	}, {Name: "decimals", Help: "with so many decimals", More: "how many"},
 	{Name: "duration", Help: "seconds as hours, minutes and seconds"}}
 
 // Minus is the true minus sign.
@@ -66,7 +70,32 @@ func grouped(digits string) string {
 	return strings.Join(parts, ",")
 }
 
-var superscripts = strings.NewReplacer("-", "⁻", "+", "", "0", "⁰", "1", "¹", "2", "²", "3", "³", "4", "⁴", "5", "⁵", "6", "⁶", "7", "⁷", "8", "⁸", "9", "⁹")
+var superscripts = strings.NewReplacer(
+	"-",
+	"⁻",
+	"+",
+	"",
+	"0",
+	"⁰",
+	"1",
+	"¹",
+	"2",
+	"²",
+	"3",
+	"³",
+	"4",
+	"⁴",
+	"5",
+	"⁵",
+	"6",
+	"⁶",
+	"7",
+	"⁷",
+	"8",
+	"⁸",
+	"9",
+	"⁹",
+)
 
 // power writes v as a few digits times a power of ten.
 func power(v float64) string { return powerOf(v, 6) }

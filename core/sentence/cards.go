@@ -10,14 +10,25 @@ import (
 )
 
 // cardClause says what the card of a row shows when it is pointed at.
-var cardClause = clause.Clause[document]{Name: "card", Help: "what pointing at a row shows, and what heads it", Example: "card headed by apiary shows honey_kg, forage_ha",
+var cardClause = clause.Clause[document]{
+	Name:    "card",
+	Help:    "what pointing at a row shows, and what heads it",
+	Example: "card headed by apiary shows honey_kg, forage_ha",
 	Pieces: []clause.Piece{clause.Does(func(d *document) { d.Card = &chart.RowCard{} }),
 		clause.OneOf("headed by or shows",
 			clause.Option[document]{Help: "the column that heads it", Is: func(d *document) bool { return d.Card.Heading != "" },
 				Pieces: []clause.Piece{clause.Say("headed by"), clause.Column(func(d *document) *string { return &d.Card.Heading }),
-					clause.Maybe(func(d *document) bool { return len(d.Card.Shows) > 0 }, nil, clause.Suggestion{Text: "shows ", Help: "the columns on it"}, append([]clause.Piece{clause.Say("shows")}, clause.Columns(func(d *document) *[]string { return &d.Card.Shows })...)...)}},
+					clause.Maybe(
+						func(d *document) bool { return len(d.Card.Shows) > 0 },
+						nil,
+						clause.Suggestion{Text: "shows ", Help: "the columns on it"},
+						append(
+							[]clause.Piece{clause.Say("shows")},
+							clause.Columns(func(d *document) *[]string { return &d.Card.Shows })...)...)}},
 			clause.Option[document]{Help: "the columns on it", Is: func(d *document) bool { return d.Card.Heading == "" },
-				Pieces: append([]clause.Piece{clause.Say("shows")}, clause.Columns(func(d *document) *[]string { return &d.Card.Shows })...)})},
+				Pieces: append(
+					[]clause.Piece{clause.Say("shows")},
+					clause.Columns(func(d *document) *[]string { return &d.Card.Shows })...)})},
 	Said: func(d *document) bool { return d.Card != nil },
 	Speak: func(d *document, s *clause.Speech) {
 		if d.Card == nil {
@@ -64,8 +75,18 @@ var cardClause = clause.Clause[document]{Name: "card", Help: "what pointing at a
 		if d.Card != nil || !d.Whole() || len(next.Card.Shows) == 0 || chart.Check(next, t) != nil {
 			return nil
 		}
-		return []addition{{Key: "card", Rank: 16, Label: "cards show …", Detail: "what pointing at a row shows, and in which order", Also: "tooltip hover popup fields", D: next}}
-	}}
+		return []addition{
+			{
+				Key:    "card",
+				Rank:   16,
+				Label:  "cards show …",
+				Detail: "what pointing at a row shows, and in which order",
+				Also:   "tooltip hover popup fields",
+				D:      next,
+			},
+		}
+	},
+}
 
 // cardMenu puts a column on the cards of rows, in another's place, or takes it off.
 var cardMenu = menu{Slot: "card", Title: "On the card", Find: "Find a column",
@@ -85,7 +106,15 @@ var cardMenu = menu{Slot: "card", Title: "On the card", Find: "Find a column",
 	Choices: func(d *document, index int, t *table.Table) (list []choice) {
 		for _, c := range t.Columns() {
 			at := slices.Index(d.Card.Shows, c.Name)
-			one := choice{Key: c.Name, Label: c.Prose(), Column: c.Name, Also: c.Name + " " + c.Meaning, Current: at == index, Detail: "after this one", D: d}
+			one := choice{
+				Key:     c.Name,
+				Label:   c.Prose(),
+				Column:  c.Name,
+				Also:    c.Name + " " + c.Meaning,
+				Current: at == index,
+				Detail:  "after this one",
+				D:       d,
+			}
 			switch {
 			case at == index:
 				one.Detail = ""

@@ -9,9 +9,12 @@ import (
 )
 
 // contoursClause says which shares of the rows contours hold.
-var contoursClause = clause.Clause[document]{Name: "contours hold", Help: "which shares of the rows lie inside contours, in percent", Example: "contours hold 50, 80, 95%",
-	Pieces: []clause.Piece{clause.Numbers(func(d *document) *[]float64 { return &d.Contours }), clause.Mark("%")},
-	Said:   func(d *document) bool { return len(d.Contours) > 0 },
+var contoursClause = clause.Clause[document]{
+	Name:    "contours hold",
+	Help:    "which shares of the rows lie inside contours, in percent",
+	Example: "contours hold 50, 80, 95%",
+	Pieces:  []clause.Piece{clause.Numbers(func(d *document) *[]float64 { return &d.Contours }), clause.Mark("%")},
+	Said:    func(d *document) bool { return len(d.Contours) > 0 },
 	Speak: func(d *document, s *clause.Speech) {
 		if len(d.Contours) > 0 {
 			s.Sentence("Contours hold ")
@@ -28,18 +31,36 @@ var contoursClause = clause.Clause[document]{Name: "contours hold", Help: "which
 		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Contours = nil }) },
 		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 			for _, shares := range [][]float64{{50, 80, 95}, {50}, {90}, {25, 50, 75}, {10, 20, 30, 40, 50}} {
-				list = append(list, choice{Key: sharesText(shares), Label: sharesText(shares), Detail: "of the rows lie inside", D: with(d, func(next *document) { next.Contours = shares })})
+				list = append(
+					list,
+					choice{
+						Key:    sharesText(shares),
+						Label:  sharesText(shares),
+						Detail: "of the rows lie inside",
+						D:      with(d, func(next *document) { next.Contours = shares }),
+					},
+				)
 			}
 			return list
 		}}},
 	Add: func(d *document, t *table.Table) []addition {
 		for _, m := range mark.Bind(d, t).Marks {
 			if m.Name == "contours" && len(d.Contours) == 0 {
-				return []addition{{Key: "contours", Rank: 10, Label: "contours hold 50 %", Detail: "which shares of the rows lie inside", Also: "levels", D: with(d, func(next *document) { next.Contours = []float64{50} })}}
+				return []addition{
+					{
+						Key:    "contours",
+						Rank:   10,
+						Label:  "contours hold 50 %",
+						Detail: "which shares of the rows lie inside",
+						Also:   "levels",
+						D:      with(d, func(next *document) { next.Contours = []float64{50} }),
+					},
+				}
 			}
 		}
 		return nil
-	}}
+	},
+}
 
 func sharesText(shares []float64) string {
 	texts := make([]string, len(shares))

@@ -12,13 +12,42 @@ import (
 )
 
 // outlineClause is the line around marks.
-var outlineClause = clause.Clause[document]{Name: "outline", Help: "the line around dots, bars and cells", Example: "outline '#16302e' width 1.5", Said: func(d *document) bool { return d.Outline != nil },
-	Pieces: []clause.Piece{clause.OneOf("a colour in single quotes, or off",
-		clause.Option[document]{Help: "none", Pieces: []clause.Piece{clause.Say("off")}, Set: func(d *document) { d.Outline = &chart.Outline{Off: true} }, Is: func(d *document) bool { return d.Outline.Off }},
-		clause.Option[document]{Help: "of a colour", Text: "'#16302e'", Set: func(d *document) { d.Outline = &chart.Outline{} }, Is: func(d *document) bool { return !d.Outline.Off },
+var outlineClause = clause.Clause[document]{
+	Name:    "outline",
+	Help:    "the line around dots, bars and cells",
+	Example: "outline '#16302e' width 1.5",
+	Said:    func(d *document) bool { return d.Outline != nil },
+	Pieces: []clause.Piece{clause.OneOf(
+		"a colour in single quotes, or off",
+		clause.Option[document]{
+			Help:   "none",
+			Pieces: []clause.Piece{clause.Say("off")},
+			Set:    func(d *document) { d.Outline = &chart.Outline{Off: true} },
+			Is:     func(d *document) bool { return d.Outline.Off },
+		},
+		clause.Option[document]{
+			Help: "of a colour",
+			Text: "'#16302e'",
+			Set:  func(d *document) { d.Outline = &chart.Outline{} },
+			Is:   func(d *document) bool { return !d.Outline.Off },
 			Pieces: []clause.Piece{clause.Text(func(d *document) *string { return &d.Outline.Colour }),
-				clause.Maybe(func(d *document) bool { return d.Outline.Width != 0 }, nil, clause.Suggestion{Text: "width 1.5", Help: "in pixels"}, clause.Say("width"),
-					clause.Number(func(d *document) *float64 { return &d.Outline.Width }, clause.Range{From: chart.ThinnestOutline, To: chart.ThickestOutline, Message: chart.OutlineMessage, Advice: "say width 1.5"}))}})},
+				clause.Maybe(
+					func(d *document) bool { return d.Outline.Width != 0 },
+					nil,
+					clause.Suggestion{Text: "width 1.5", Help: "in pixels"},
+					clause.Say("width"),
+					clause.Number(
+						func(d *document) *float64 { return &d.Outline.Width },
+						clause.Range{
+							From:    chart.ThinnestOutline,
+							To:      chart.ThickestOutline,
+							Message: chart.OutlineMessage,
+							Advice:  "say width 1.5",
+						},
+					),
+				)},
+		},
+	)},
 	Speak: func(d *document, s *clause.Speech) {
 		if d.Outline != nil {
 			s.Say(", ")
@@ -35,7 +64,16 @@ var outlineClause = clause.Clause[document]{Name: "outline", Help: "the line aro
 		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Outline = nil }) },
 		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 			for _, o := range []chart.Outline{{Off: true}, {Colour: inkOutline}, {Colour: inkOutline, Width: 2}, {Colour: colour.PaperLight}, {Colour: "#b4531a", Width: 1.5}} {
-				list = append(list, choice{Key: outlineText(&o), Label: outlineText(&o), Also: "border edge stroke", D: with(d, func(next *document) { next.Outline = &o }), Current: d.Outline != nil && *d.Outline == o})
+				list = append(
+					list,
+					choice{
+						Key:     outlineText(&o),
+						Label:   outlineText(&o),
+						Also:    "border edge stroke",
+						D:       with(d, func(next *document) { next.Outline = &o }),
+						Current: d.Outline != nil && *d.Outline == o,
+					},
+				)
 			}
 			return list
 		}}},
@@ -43,8 +81,18 @@ var outlineClause = clause.Clause[document]{Name: "outline", Help: "the line aro
 		if d.Outline != nil || !d.Whole() {
 			return nil
 		}
-		return []addition{{Key: "outline", Rank: 18, Label: "outline in ink", Detail: "the line around dots, bars and cells", Also: "border edge stroke rim", D: with(d, func(next *document) { next.Outline = &chart.Outline{Colour: inkOutline} })}}
-	}}
+		return []addition{
+			{
+				Key:    "outline",
+				Rank:   18,
+				Label:  "outline in ink",
+				Detail: "the line around dots, bars and cells",
+				Also:   "border edge stroke rim",
+				D:      with(d, func(next *document) { next.Outline = &chart.Outline{Colour: inkOutline} }),
+			},
+		}
+	},
+}
 
 // inkOutline is the colour of outlines that is offered first.
 const inkOutline = "#16302e"
@@ -85,8 +133,17 @@ func coloured(d *document, t *table.Table) []string {
 }
 
 // groupList is a clause that names groups of the colour, in an order.
-func groupList(name, spoken, slot, title, help, example, detail, also string, rank int, at func(*document) *[]string) clause.Clause[document] {
-	return clause.Clause[document]{Name: name, Help: help, Example: example, Pieces: []clause.Piece{clause.Texts(at)}, Said: func(d *document) bool { return len(*at(d)) > 0 },
+func groupList(
+	name, spoken, slot, title, help, example, detail, also string,
+	rank int,
+	at func(*document) *[]string,
+) clause.Clause[document] {
+	return clause.Clause[document]{
+		Name:    name,
+		Help:    help,
+		Example: example,
+		Pieces:  []clause.Piece{clause.Texts(at)},
+		Said:    func(d *document) bool { return len(*at(d)) > 0 },
 		Speak: func(d *document, s *clause.Speech) {
 			if list := *at(d); len(list) > 0 {
 				s.Sentence(spoken)
@@ -115,9 +172,14 @@ func groupList(name, spoken, slot, title, help, example, detail, also string, ra
 				}
 				for _, group := range groups {
 					next := with(d, func(next *document) {
-						*at(next) = append([]string{group}, slices.DeleteFunc(slices.Clone(*at(d)), func(other string) bool { return other == group })...)
+						*at(next) = append(
+							[]string{group},
+							slices.DeleteFunc(slices.Clone(*at(d)), func(other string) bool { return other == group })...)
 					})
-					list = append(list, choice{Key: group, Label: group, Detail: detail, D: next, Current: len(*at(d)) > 0 && (*at(d))[0] == group})
+					list = append(
+						list,
+						choice{Key: group, Label: group, Detail: detail, D: next, Current: len(*at(d)) > 0 && (*at(d))[0] == group},
+					)
 				}
 				return list
 			}}},
@@ -126,21 +188,49 @@ func groupList(name, spoken, slot, title, help, example, detail, also string, ra
 				return nil
 			}
 			return []addition{{Key: name, Rank: rank, Label: name + " …", Detail: help, Also: also, Opens: slot}}
-		}}
+		},
+	}
 }
 
 var (
-	frontClause = groupList("in front", "In front ", "front", "In front", "which groups lie on top of the others", "in front 'Tarn', 'Brindle'", "lies on top of the others", "z-order overlap top layer above bring forward hidden", 18,
-		func(d *document) *[]string { return &d.Front })
-	keyOrderClause = groupList("key in order", "Key in the order ", "key-order", "First in the key", "the order of the key, by hand", "key in order 'Tarn', 'Brindle'", "stands first", "legend sort reorder entries", 19,
-		func(d *document) *[]string { return &d.KeyOrder })
+	frontClause = groupList(
+		"in front",
+		"In front ",
+		"front",
+		"In front",
+		"which groups lie on top of the others",
+		"in front 'Tarn', 'Brindle'",
+		"lies on top of the others",
+		"z-order overlap top layer above bring forward hidden",
+		18,
+		func(d *document) *[]string { return &d.Front },
+	)
+	keyOrderClause = groupList(
+		"key in order",
+		"Key in the order ",
+		"key-order",
+		"First in the key",
+		"the order of the key, by hand",
+		"key in order 'Tarn', 'Brindle'",
+		"stands first",
+		"legend sort reorder entries",
+		19,
+		func(d *document) *[]string { return &d.KeyOrder },
+	)
 )
 
 // paletteClause is the colours of groups.
-var paletteClause = clause.Clause[document]{Name: "palette", Help: "the colours of groups, one after the other", Example: "palette '#b4531a', '#1f7a6d', '#52054b'",
-	Pieces: []clause.Piece{clause.Texts(func(d *document) *[]string { return &d.Palette })}, Said: func(d *document) bool { return len(d.Palette) > 0 },
+var paletteClause = clause.Clause[document]{
+	Name:    "palette",
+	Help:    "the colours of groups, one after the other",
+	Example: "palette '#b4531a', '#1f7a6d', '#52054b'",
+	Pieces: []clause.Piece{
+		clause.Texts(func(d *document) *[]string { return &d.Palette }),
+	},
+	Said: func(d *document) bool { return len(d.Palette) > 0 },
 	Speak: func(d *document, s *clause.Speech) {
-		if n := len(d.Palette); n > 0 && (d.Colour != "" || len(d.AlsoY) > 0 || slices.ContainsFunc(d.Fits(), func(f *chart.Fit) bool { return f.Each != "" })) {
+		if n := len(d.Palette); n > 0 &&
+			(d.Colour != "" || len(d.AlsoY) > 0 || slices.ContainsFunc(d.Fits(), func(f *chart.Fit) bool { return f.Each != "" })) {
 			s.Say(", in a ")
 			s.Way(fmt.Sprintf("palette of %d", n), "palette")
 		}
@@ -154,16 +244,53 @@ var paletteClause = clause.Clause[document]{Name: "palette", Help: "the colours 
 	Menus: []menu{{Slot: "palette", Title: "Palette", Find: "Find a palette",
 		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Palette = nil }) },
 		Choices: func(d *document, _ int, _ *table.Table) []choice {
-			list := []choice{{Key: "usual", Label: colour.Hedgerow.Name, Detail: "as usual", Also: "default reset", D: with(d, func(next *document) { next.Palette = nil }), Current: len(d.Palette) == 0}}
+			list := []choice{
+				{
+					Key:     "usual",
+					Label:   colour.Hedgerow.Name,
+					Detail:  "as usual",
+					Also:    "default reset",
+					D:       with(d, func(next *document) { next.Palette = nil }),
+					Current: len(d.Palette) == 0,
+				},
+			}
 			if len(d.Palette) > 0 {
-				list = append(list, choice{Key: "own", Label: strings.Join(d.Palette, " "), Detail: "of this chart", D: with(d, func(*document) {}), Current: true})
+				list = append(
+					list,
+					choice{
+						Key:     "own",
+						Label:   strings.Join(d.Palette, " "),
+						Detail:  "of this chart",
+						D:       with(d, func(*document) {}),
+						Current: true,
+					},
+				)
 			}
 			turned := append(slices.Clone(colour.Hedgerow.Light[1:]), colour.Hedgerow.Light[0])
-			return append(list, choice{Key: "turned", Label: colour.Hedgerow.Name + ", verdigris first", Detail: "the same colours from the second on", D: with(d, func(next *document) { next.Palette = turned }), Current: slices.Equal(d.Palette, turned)})
+			return append(
+				list,
+				choice{
+					Key:     "turned",
+					Label:   colour.Hedgerow.Name + ", verdigris first",
+					Detail:  "the same colours from the second on",
+					D:       with(d, func(next *document) { next.Palette = turned }),
+					Current: slices.Equal(d.Palette, turned),
+				},
+			)
 		}}},
 	Add: func(d *document, t *table.Table) []addition {
 		if len(d.Palette) > 0 || coloured(d, t) == nil {
 			return nil
 		}
-		return []addition{{Key: "palette", Rank: 17, Label: "palette …", Detail: "the colours of groups", Also: "colors scheme own brand corporate", Opens: "palette"}}
-	}}
+		return []addition{
+			{
+				Key:    "palette",
+				Rank:   17,
+				Label:  "palette …",
+				Detail: "the colours of groups",
+				Also:   "colors scheme own brand corporate",
+				Opens:  "palette",
+			},
+		}
+	},
+}

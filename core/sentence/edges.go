@@ -11,8 +11,15 @@ import (
 
 // edgesClause shows how rows are spread along each axis, beside the chart.
 var edgesClause = clause.Clause[document]{Name: "edges", Help: "how rows are spread along each axis", Example: "edges histogram and curve",
-	Pieces: []clause.Piece{clause.WordList(func(d *document) []string { return d.Edges }, func(d *document, names []string) { d.Edges = names }, len(mark.Edges), "histogram, curve or boxes", edgeWords()...)},
-	Said:   func(d *document) bool { return len(d.Edges) > 0 },
+	Pieces: []clause.Piece{
+		clause.WordList(
+			func(d *document) []string { return d.Edges },
+			func(d *document, names []string) { d.Edges = names },
+			len(mark.Edges),
+			"histogram, curve or boxes",
+			edgeWords()...),
+	},
+	Said: func(d *document) bool { return len(d.Edges) > 0 },
 	Speak: func(d *document, s *clause.Speech) {
 		if len(d.Edges) > 0 {
 			s.Sentence("Show edges as ")
@@ -43,8 +50,17 @@ var edgesMenu = menu{Slot: "edges", Title: "Edges", Find: "Find what stands alon
 	},
 	Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 		for _, ways := range [][]string{{"histogram"}, {"curve"}, {"histogram", "curve"}, {"boxes"}} {
-			list = append(list, choice{Key: strings.Join(ways, " "), Label: strings.Join(ways, " and "), Detail: mark.EdgeNamed(ways[len(ways)-1]).Help, Also: "marginal rug distribution density",
-				D: with(d, func(next *document) { next.Edges = ways }), Current: slices.Equal(d.Edges, ways)})
+			list = append(
+				list,
+				choice{
+					Key:     strings.Join(ways, " "),
+					Label:   strings.Join(ways, " and "),
+					Detail:  mark.EdgeNamed(ways[len(ways)-1]).Help,
+					Also:    "marginal rug distribution density",
+					D:       with(d, func(next *document) { next.Edges = ways }),
+					Current: slices.Equal(d.Edges, ways),
+				},
+			)
 		}
 		return list
 	}}
@@ -54,5 +70,14 @@ func addEdges(d *document, t *table.Table) []addition {
 	if len(d.Edges) > 0 || !d.Whole() || mark.Bind(next, t).Problems() != nil {
 		return nil
 	}
-	return []addition{{Key: "edges", Rank: 8, Label: "edges as histogram and curve", Detail: "how rows are spread along each axis, on its own scale", Also: "marginal distribution rug density joint", D: next}}
+	return []addition{
+		{
+			Key:    "edges",
+			Rank:   8,
+			Label:  "edges as histogram and curve",
+			Detail: "how rows are spread along each axis, on its own scale",
+			Also:   "marginal distribution rug density joint",
+			D:      next,
+		},
+	}
 }

@@ -59,7 +59,10 @@ func (f fixed) clause() clause.Clause[document] {
 			Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 				for _, offer := range f.offers {
 					next := with(d, func(next *document) { put(next, offer) })
-					list = append(list, choice{Key: f.text(next), Label: f.text(next), D: next, Current: f.said(d) && f.text(d) == f.text(next)})
+					list = append(
+						list,
+						choice{Key: f.text(next), Label: f.text(next), D: next, Current: f.said(d) && f.text(d) == f.text(next)},
+					)
 				}
 				return list
 			}}},
@@ -69,21 +72,75 @@ func (f fixed) clause() clause.Clause[document] {
 			if f.said(d) || !d.Whole() || before.Colour != d.Colour || before.Size != d.Size || before.Shape != d.Shape {
 				return nil
 			}
-			return []addition{{Key: "one " + f.name, Rank: f.rank, Label: "one " + f.name + " for all", Detail: f.help, Also: f.synonyms, D: with(d, func(next *document) { put(next, f.offers[0]) })}}
+			return []addition{
+				{
+					Key:    "one " + f.name,
+					Rank:   f.rank,
+					Label:  "one " + f.name + " for all",
+					Detail: f.help,
+					Also:   f.synonyms,
+					D:      with(d, func(next *document) { put(next, f.offers[0]) }),
+				},
+			}
 		}}
 }
 
 // The clauses of one colour, size and shape; what they offer first is another than the usual one.
-var oneColour, oneSize, oneShape = fixed{name: "colour", spoken: "all in", help: "the colour of all marks", example: "one colour '#b4531a'", synonyms: "color fill single constant", rank: 15,
-	piece: clause.Text(func(d *document) *string { return &d.Fixed.Colour }), said: func(d *document) bool { return d.Fixed.Colour != "" }, text: func(d *document) string { return d.Fixed.Colour },
-	clear: func(d *document) { d.Fixed.Colour = "" }, byColumn: func(d *document) { d.Colour = "" }, offers: colourOffers()}.clause(),
-	fixed{name: "size", spoken: "each", help: "the radius of all dots, in pixels", example: "one size 4", synonyms: "radius points single constant bigger smaller", rank: 16,
-		piece: clause.Number(func(d *document) *float64 { return &d.Fixed.Size }, clause.Range{From: chart.SmallestDot, To: chart.LargestDot, Message: "dots are from 0.5 to 30 pixels", Advice: "say one size 4"}),
-		said:  func(d *document) bool { return d.Fixed.Size != 0 }, text: func(d *document) string { return table.FormatNumber(d.Fixed.Size) + " px" },
-		clear: func(d *document) { d.Fixed.Size = 0 }, byColumn: func(d *document) { d.Size = "" }, offers: []chart.Fixed{{Size: 4}, {Size: 1.5}, {Size: 2.5}, {Size: 6}, {Size: 9}}}.clause(),
-	fixed{name: "shape", spoken: "each", before: shapeBefore, help: "the shape of all dots, or a letter", example: "one shape ring", synonyms: "marker symbol glyph single constant hollow letter character text", rank: 17,
-		piece: clause.OneOf("a shape such as ring", shapeOptions()...), said: func(d *document) bool { return d.Fixed.Shape != "" }, text: func(d *document) string { return d.Fixed.Shape },
-		clear: func(d *document) { d.Fixed.Shape = "" }, byColumn: func(d *document) { d.Shape = "" }, offers: append(shapeOffers(), chart.Fixed{Shape: "A"}, chart.Fixed{Shape: "+"}, chart.Fixed{Shape: "×"})}.clause()
+var oneColour, oneSize, oneShape = fixed{
+	name:     "colour",
+	spoken:   "all in",
+	help:     "the colour of all marks",
+	example:  "one colour '#b4531a'",
+	synonyms: "color fill single constant",
+	rank:     15,
+	piece: clause.Text(
+		func(d *document) *string { return &d.Fixed.Colour },
+	),
+	said:     func(d *document) bool { return d.Fixed.Colour != "" },
+	text:     func(d *document) string { return d.Fixed.Colour },
+	clear:    func(d *document) { d.Fixed.Colour = "" },
+	byColumn: func(d *document) { d.Colour = "" },
+	offers:   colourOffers(),
+}.clause(),
+	fixed{
+		name:     "size",
+		spoken:   "each",
+		help:     "the radius of all dots, in pixels",
+		example:  "one size 4",
+		synonyms: "radius points single constant bigger smaller",
+		rank:     16,
+		piece: clause.Number(
+			func(d *document) *float64 { return &d.Fixed.Size },
+			clause.Range{
+				From:    chart.SmallestDot,
+				To:      chart.LargestDot,
+				Message: "dots are from 0.5 to 30 pixels",
+				Advice:  "say one size 4",
+			},
+		),
+		said:     func(d *document) bool { return d.Fixed.Size != 0 },
+		text:     func(d *document) string { return table.FormatNumber(d.Fixed.Size) + " px" },
+		clear:    func(d *document) { d.Fixed.Size = 0 },
+		byColumn: func(d *document) { d.Size = "" },
+		offers:   []chart.Fixed{{Size: 4}, {Size: 1.5}, {Size: 2.5}, {Size: 6}, {Size: 9}},
+	}.clause(),
+	fixed{
+		name:     "shape",
+		spoken:   "each",
+		before:   shapeBefore,
+		help:     "the shape of all dots, or a letter",
+		example:  "one shape ring",
+		synonyms: "marker symbol glyph single constant hollow letter character text",
+		rank:     17,
+		piece: clause.OneOf(
+			"a shape such as ring",
+			shapeOptions()...),
+		said:     func(d *document) bool { return d.Fixed.Shape != "" },
+		text:     func(d *document) string { return d.Fixed.Shape },
+		clear:    func(d *document) { d.Fixed.Shape = "" },
+		byColumn: func(d *document) { d.Shape = "" },
+		offers:   append(shapeOffers(), chart.Fixed{Shape: "A"}, chart.Fixed{Shape: "+"}, chart.Fixed{Shape: "×"}),
+	}.clause()
 
 // shapeBefore is what stands before a shape: a circle; the letter A; the sign ×.
 func shapeBefore(d *document) string {
@@ -111,10 +168,25 @@ func shapeOffers() (list []chart.Fixed) {
 }
 
 func shapeOptions() (list []clause.Option[document]) {
-	list = append(list, clause.Option[document]{Help: "a letter or sign of your own", Text: "'A'", Behind: true, Pieces: []clause.Piece{clause.Text(func(d *document) *string { return &d.Fixed.Shape })},
-		Is: func(d *document) bool { return !slices.Contains(primitive.Shapes, d.Fixed.Shape) }})
+	list = append(
+		list,
+		clause.Option[document]{
+			Help:   "a letter or sign of your own",
+			Text:   "'A'",
+			Behind: true,
+			Pieces: []clause.Piece{clause.Text(func(d *document) *string { return &d.Fixed.Shape })},
+			Is:     func(d *document) bool { return !slices.Contains(primitive.Shapes, d.Fixed.Shape) },
+		},
+	)
 	for _, shape := range primitive.Shapes {
-		list = append(list, clause.Option[document]{Pieces: []clause.Piece{clause.Say(shape)}, Set: func(d *document) { d.Fixed.Shape = shape }, Is: func(d *document) bool { return d.Fixed.Shape == shape }})
+		list = append(
+			list,
+			clause.Option[document]{
+				Pieces: []clause.Piece{clause.Say(shape)},
+				Set:    func(d *document) { d.Fixed.Shape = shape },
+				Is:     func(d *document) bool { return d.Fixed.Shape == shape },
+			},
+		)
 	}
 	return list
 }

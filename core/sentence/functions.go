@@ -41,8 +41,17 @@ var functionsOffered = []struct {
 var functionMenu = menu{Slot: "function", Title: "Function", Find: "Find a function",
 	Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 		for _, f := range functionsOffered {
-			list = append(list, choice{Key: f.Formula, Label: "y = " + f.Formula, Detail: f.help, Also: f.also, Current: d.Function != nil && d.Function.Formula == f.Formula,
-				D: with(d, func(next *document) { next.SetFunction(f.Function) })})
+			list = append(
+				list,
+				choice{
+					Key:     f.Formula,
+					Label:   "y = " + f.Formula,
+					Detail:  f.help,
+					Also:    f.also,
+					Current: d.Function != nil && d.Function.Formula == f.Formula,
+					D:       with(d, func(next *document) { next.SetFunction(f.Function) }),
+				},
+			)
 		}
 		return list
 	}}
@@ -54,7 +63,15 @@ var functionEndsMenu = menu{Slot: "function-ends", Title: "x from … to …", F
 		}
 		for _, ends := range [][2]float64{{-3, 3}, {-1, 1}, {-10, 10}, {0, 1}, {0, 10}, {0, 100}, {1, 1000}} {
 			next := with(d, func(next *document) { next.Function.From, next.Function.To = ends[0], ends[1] })
-			list = append(list, choice{Key: functionEnds(next.Function), Label: functionEnds(next.Function), D: next, Current: functionEnds(d.Function) == functionEnds(next.Function)})
+			list = append(
+				list,
+				choice{
+					Key:     functionEnds(next.Function),
+					Label:   functionEnds(next.Function),
+					D:       next,
+					Current: functionEnds(d.Function) == functionEnds(next.Function),
+				},
+			)
 		}
 		return list
 	}}
@@ -70,8 +87,16 @@ func addColumnsAgain(d *document, t *table.Table) []addition {
 	if d.Function == nil || len(numbers) < 2 {
 		return nil
 	}
-	return []addition{{Key: "columns", Rank: 1, Label: "plot columns of the table instead", Detail: table.Prose(table.Readable(numbers[1])) + " against " + table.Prose(table.Readable(numbers[0])), Also: "data rows scatter",
-		D: &document{Version: d.Version, X: chart.Variable{Column: numbers[0]}, Y: chart.Variable{Column: numbers[1]}}}}
+	return []addition{
+		{
+			Key:    "columns",
+			Rank:   1,
+			Label:  "plot columns of the table instead",
+			Detail: table.Prose(table.Readable(numbers[1])) + " against " + table.Prose(table.Readable(numbers[0])),
+			Also:   "data rows scatter",
+			D:      &document{Version: d.Version, X: chart.Variable{Column: numbers[0]}, Y: chart.Variable{Column: numbers[1]}},
+		},
+	}
 }
 
 // addFunction offers a chart of a function.
@@ -79,10 +104,18 @@ func addFunction(d *document, _ *table.Table) []addition {
 	if d.Function != nil {
 		return nil
 	}
-	return []addition{{Key: "function", Rank: 30, Label: "plot y = x ^ 2 instead", Detail: "a function of x, without rows of the table", Also: "function curve formula equation",
-		D: func() *document {
-			next := &document{Version: d.Version}
-			next.SetFunction(functionsOffered[0].Function)
-			return next
-		}()}}
+	return []addition{
+		{
+			Key:    "function",
+			Rank:   30,
+			Label:  "plot y = x ^ 2 instead",
+			Detail: "a function of x, without rows of the table",
+			Also:   "function curve formula equation",
+			D: func() *document {
+				next := &document{Version: d.Version}
+				next.SetFunction(functionsOffered[0].Function)
+				return next
+			}(),
+		},
+	}
 }

@@ -17,14 +17,53 @@ import (
 
 // gradientPieces say how numbers are coloured, behind the column that colours.
 var gradientPieces = []clause.Piece{
-	clause.Maybe(func(d *document) bool { return d.Gradient.Log }, func(d *document) { d.Gradient.Log = true }, clause.Suggestion{Help: "equal ratios are equally far apart in colour"}, clause.Phrase("log scale")),
-	clause.Maybe(func(d *document) bool { return d.Gradient.Limits != nil }, func(d *document) { d.Gradient.Limits = &chart.Limits{} }, clause.Suggestion{Text: "from ", Help: "where colours begin and end; what lies beyond takes the last one"},
-		clause.Say("from"), clause.Moment(func(d *document) *float64 { return &d.Gradient.Limits.From }, func(d *document) *bool { return &d.Gradient.Limits.Dates }, true),
-		clause.Say("to"), clause.Moment(func(d *document) *float64 { return &d.Gradient.Limits.To }, func(d *document) *bool { return &d.Gradient.Limits.Dates }, false)),
-	clause.Maybe(func(d *document) bool { return d.Gradient.About != nil }, func(d *document) { d.Gradient.About = new(float64) }, clause.Suggestion{Text: "about ", Help: "two colours, one to each side of a value"},
-		clause.Say("about"), clause.Number(func(d *document) *float64 { return d.Gradient.About }, clause.Range{})),
-	clause.Maybe(func(d *document) bool { return d.Gradient.Less }, func(d *document) { d.Gradient.Less = true }, clause.Suggestion{Help: "turns the colours round"}, clause.Say("darker for less")),
-	clause.Maybe(func(d *document) bool { return d.Gradient.Using != "" }, nil, clause.Suggestion{Text: "using ", Help: "which colours"}, clause.Say("using"), clause.OneOf(gradientNames(), gradientOptions()...)),
+	clause.Maybe(
+		func(d *document) bool { return d.Gradient.Log },
+		func(d *document) { d.Gradient.Log = true },
+		clause.Suggestion{Help: "equal ratios are equally far apart in colour"},
+		clause.Phrase("log scale"),
+	),
+	clause.Maybe(
+		func(d *document) bool { return d.Gradient.Limits != nil },
+		func(d *document) { d.Gradient.Limits = &chart.Limits{} },
+		clause.Suggestion{Text: "from ", Help: "where colours begin and end; what lies beyond takes the last one"},
+		clause.Say(
+			"from",
+		),
+		clause.Moment(
+			func(d *document) *float64 { return &d.Gradient.Limits.From },
+			func(d *document) *bool { return &d.Gradient.Limits.Dates },
+			true,
+		),
+		clause.Say(
+			"to",
+		),
+		clause.Moment(
+			func(d *document) *float64 { return &d.Gradient.Limits.To },
+			func(d *document) *bool { return &d.Gradient.Limits.Dates },
+			false,
+		),
+	),
+	clause.Maybe(
+		func(d *document) bool { return d.Gradient.About != nil },
+		func(d *document) { d.Gradient.About = new(float64) },
+		clause.Suggestion{Text: "about ", Help: "two colours, one to each side of a value"},
+		clause.Say("about"),
+		clause.Number(func(d *document) *float64 { return d.Gradient.About }, clause.Range{}),
+	),
+	clause.Maybe(
+		func(d *document) bool { return d.Gradient.Less },
+		func(d *document) { d.Gradient.Less = true },
+		clause.Suggestion{Help: "turns the colours round"},
+		clause.Say("darker for less"),
+	),
+	clause.Maybe(
+		func(d *document) bool { return d.Gradient.Using != "" },
+		nil,
+		clause.Suggestion{Text: "using ", Help: "which colours"},
+		clause.Say("using"),
+		clause.OneOf(gradientNames(), gradientOptions()...),
+	),
 }
 
 func gradientNames() string {
@@ -37,7 +76,15 @@ func gradientNames() string {
 
 func gradientOptions() (list []clause.Option[document]) {
 	for _, g := range colour.Gradients {
-		list = append(list, clause.Option[document]{Help: g.Help, Pieces: []clause.Piece{clause.Say(g.Name)}, Set: func(d *document) { d.Gradient.Using = g.Name }, Is: func(d *document) bool { return d.Gradient.Using == g.Name }})
+		list = append(
+			list,
+			clause.Option[document]{
+				Help:   g.Help,
+				Pieces: []clause.Piece{clause.Say(g.Name)},
+				Set:    func(d *document) { d.Gradient.Using = g.Name },
+				Is:     func(d *document) bool { return d.Gradient.Using == g.Name },
+			},
+		)
 	}
 	return list
 }
@@ -94,9 +141,25 @@ func gradientChoices(d *document, t *table.Table) (list []choice) {
 	c := t.Column(d.Colour)
 	add := func(key, label, detail, also string, change func(*chart.Gradient)) {
 		next := with(d, func(next *document) { change(&next.Gradient) })
-		list = append(list, choice{Key: key, Label: label, Detail: detail, Also: also, D: next, Current: next.Gradient.Same(&d.Gradient) && !slices.ContainsFunc(list, func(c choice) bool { return c.Current })})
+		list = append(
+			list,
+			choice{
+				Key:     key,
+				Label:   label,
+				Detail:  detail,
+				Also:    also,
+				D:       next,
+				Current: next.Gradient.Same(&d.Gradient) && !slices.ContainsFunc(list, func(c choice) bool { return c.Current }),
+			},
+		)
 	}
-	add("plain", "one way, from the least to the most", "the usual colours", "sequential default reset", func(g *chart.Gradient) { *g = chart.Gradient{} })
+	add(
+		"plain",
+		"one way, from the least to the most",
+		"the usual colours",
+		"sequential default reset",
+		func(g *chart.Gradient) { *g = chart.Gradient{} },
+	)
 	if c == nil || c.Kind.Coded() {
 		return list
 	}
@@ -104,8 +167,15 @@ func gradientChoices(d *document, t *table.Table) (list []choice) {
 		add("log", "log scale", "equal ratios are equally far apart in colour", "logarithmic", func(g *chart.Gradient) { g.Log = !g.Log })
 	}
 	at := describe.Quantiles(present(c), (1-bulkShare)/2, 0.5, (1+bulkShare)/2)
-	if l := (chart.Limits{From: magnitude.Digits(at[0], proposedDigits), To: magnitude.Digits(at[2], proposedDigits)}); l.From < l.To && c.Kind.Quantity() {
-		add("limits", fmt.Sprintf("from %s to %s", limitText(&l, l.From), limitText(&l, l.To)), "the middle 96 % of rows; what lies beyond takes the last colour", "range clamp clip minimum maximum limits", func(g *chart.Gradient) { g.Limits = &l })
+	if l := (chart.Limits{From: magnitude.Digits(at[0], proposedDigits), To: magnitude.Digits(at[2], proposedDigits)}); l.From < l.To &&
+		c.Kind.Quantity() {
+		add(
+			"limits",
+			fmt.Sprintf("from %s to %s", limitText(&l, l.From), limitText(&l, l.To)),
+			"the middle 96 % of rows; what lies beyond takes the last colour",
+			"range clamp clip minimum maximum limits",
+			func(g *chart.Gradient) { g.Limits = &l },
+		)
 	}
 	if d.Gradient.Limits != nil {
 		add("whole", "from the least to the most", "without limits", "range limits reset", func(g *chart.Gradient) { g.Limits = nil })
@@ -117,7 +187,13 @@ func gradientChoices(d *document, t *table.Table) (list []choice) {
 		}{{"its median", magnitude.Digits(at[1], proposedDigits)}, {"zero", 0}}
 		for _, m := range middles {
 			if at := m.at; !math.IsNaN(at) {
-				add("about "+m.name, "two ways about "+m.name, "one colour for more, another for less, pale between", "diverging two-sided midpoint centre", func(g *chart.Gradient) { g.About = &at })
+				add(
+					"about "+m.name,
+					"two ways about "+m.name,
+					"one colour for more, another for less, pale between",
+					"diverging two-sided midpoint centre",
+					func(g *chart.Gradient) { g.About = &at },
+				)
 			}
 		}
 	}

@@ -14,8 +14,17 @@ var jitters = [][]string{{"x"}, {"y"}, {"x", "y"}}
 
 // jitterClause moves dots apart that share a group or a whole number.
 var jitterClause = clause.Clause[document]{Name: "jitter", Help: "dots that share a place are moved apart, at random", Example: "jitter x",
-	Pieces: []clause.Piece{clause.WordList(func(d *document) []string { return d.Jitter }, func(d *document, axes []string) { d.Jitter = axes }, 2, "x, y or x and y", clause.Word{Text: "x"}, clause.Word{Text: "y"})},
-	Said:   func(d *document) bool { return len(d.Jitter) > 0 },
+	Pieces: []clause.Piece{
+		clause.WordList(
+			func(d *document) []string { return d.Jitter },
+			func(d *document, axes []string) { d.Jitter = axes },
+			2,
+			"x, y or x and y",
+			clause.Word{Text: "x"},
+			clause.Word{Text: "y"},
+		),
+	},
+	Said: func(d *document) bool { return len(d.Jitter) > 0 },
 	Speak: func(d *document, s *clause.Speech) {
 		if len(d.Jitter) > 0 {
 			s.Say(", ")
@@ -33,7 +42,16 @@ var jitterClause = clause.Clause[document]{Name: "jitter", Help: "dots that shar
 		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 			for _, axes := range jitters {
 				name := strings.Join(axes, " and ")
-				list = append(list, choice{Key: name, Label: "jittered along " + name, Detail: "what is computed from rows does not move with them", D: with(d, func(next *document) { next.Jitter = slices.Clone(axes) }), Current: slices.Equal(d.Jitter, axes)})
+				list = append(
+					list,
+					choice{
+						Key:     name,
+						Label:   "jittered along " + name,
+						Detail:  "what is computed from rows does not move with them",
+						D:       with(d, func(next *document) { next.Jitter = slices.Clone(axes) }),
+						Current: slices.Equal(d.Jitter, axes),
+					},
+				)
 			}
 			return list
 		}}},
@@ -43,7 +61,16 @@ var jitterClause = clause.Clause[document]{Name: "jitter", Help: "dots that shar
 		}
 		for _, axes := range jitters {
 			if next := with(d, func(next *document) { next.Jitter = slices.Clone(axes) }); mark.Bind(next, t).Problems() == nil {
-				return []addition{{Key: "jitter", Rank: 8, Label: "jitter " + axes[0], Detail: "dots that share a place are moved apart", Also: "overplotting strew noise spread overlap", D: next}}
+				return []addition{
+					{
+						Key:    "jitter",
+						Rank:   8,
+						Label:  "jitter " + axes[0],
+						Detail: "dots that share a place are moved apart",
+						Also:   "overplotting strew noise spread overlap",
+						D:      next,
+					},
+				}
 			}
 		}
 		return nil

@@ -13,17 +13,44 @@ import (
 func ranked(word, help string, lowest bool) clause.Option[document] {
 	return clause.Option[document]{Help: help, Text: word + " 5 by ",
 		Set: func(d *document) { d.Label = &chart.Label{Lowest: lowest} }, Is: func(d *document) bool { return d.Label.Top > 0 && d.Label.Lowest == lowest },
-		Pieces: []clause.Piece{clause.Say(word), clause.Count(func(d *document) *int { return &d.Label.Top }, clause.Range{From: 1, To: chart.MaxLabels, Expected: "how many labels", Message: fmt.Sprintf("from 1 to %d labels are asked for by rank", chart.MaxLabels)}),
-			clause.Say("by"), clause.Column(func(d *document) *string { return &d.Label.By })}}
+		Pieces: []clause.Piece{
+			clause.Say(word),
+			clause.Count(
+				func(d *document) *int { return &d.Label.Top },
+				clause.Range{
+					From:     1,
+					To:       chart.MaxLabels,
+					Expected: "how many labels",
+					Message:  fmt.Sprintf("from 1 to %d labels are asked for by rank", chart.MaxLabels),
+				},
+			),
+			clause.Say("by"),
+			clause.Column(func(d *document) *string { return &d.Label.By }),
+		}}
 }
 
 // labelClause writes the value of a column beside rows.
-var labelClause = clause.Clause[document]{Name: "label", Help: "the value of a column beside rows", Example: "label top 5 by honey_kg with apiary",
-	Pieces: []clause.Piece{clause.OneOf("all, top 5 by a column, bottom 5 by a column, or rows and their numbers",
-		ranked("top", "the rows with the highest values", false), ranked("bottom", "the rows with the lowest values", true),
-		clause.Option[document]{Help: "rows by their numbers", Set: func(d *document) { d.Label = &chart.Label{} }, Is: func(d *document) bool { return len(d.Label.Rows) > 0 },
-			Pieces: []clause.Piece{clause.Say("rows"), clause.Numbers(func(d *document) *[]float64 { return &d.Label.Rows })}},
-		clause.Option[document]{Help: "every row, where there is room", Set: func(d *document) { d.Label = &chart.Label{} }, Is: func(d *document) bool { return true }, Pieces: []clause.Piece{clause.Say("all")}}),
+var labelClause = clause.Clause[document]{
+	Name:    "label",
+	Help:    "the value of a column beside rows",
+	Example: "label top 5 by honey_kg with apiary",
+	Pieces: []clause.Piece{clause.OneOf(
+		"all, top 5 by a column, bottom 5 by a column, or rows and their numbers",
+		ranked("top", "the rows with the highest values", false),
+		ranked("bottom", "the rows with the lowest values", true),
+		clause.Option[document]{
+			Help:   "rows by their numbers",
+			Set:    func(d *document) { d.Label = &chart.Label{} },
+			Is:     func(d *document) bool { return len(d.Label.Rows) > 0 },
+			Pieces: []clause.Piece{clause.Say("rows"), clause.Numbers(func(d *document) *[]float64 { return &d.Label.Rows })},
+		},
+		clause.Option[document]{
+			Help:   "every row, where there is room",
+			Set:    func(d *document) { d.Label = &chart.Label{} },
+			Is:     func(d *document) bool { return true },
+			Pieces: []clause.Piece{clause.Say("all")},
+		},
+	),
 		clause.Say("with"), clause.Column(func(d *document) *string { return &d.Label.With })},
 	Said: func(d *document) bool { return d.Label != nil },
 	Speak: func(d *document, s *clause.Speech) {
@@ -47,7 +74,8 @@ var labelClause = clause.Clause[document]{Name: "label", Help: "the value of a c
 			}
 			return &d.Label.With
 		}, false, func(*document, *table.Column) {}, false)},
-	Add: addLabels}
+	Add: addLabels,
+}
 
 func labelled(l *chart.Label, readable func(string) string) string {
 	switch {
@@ -69,8 +97,19 @@ var labelMenu = menu{Slot: "label", Title: "Label", Find: "Find which rows",
 			if now != nil {
 				l.With = now.With
 			}
-			list = append(list, choice{Key: labelled(&l, func(name string) string { return name }), Label: labelled(&l, readableOf(t)), Also: "names annotate text",
-				D: with(d, func(next *document) { next.Label = &l }), Current: now != nil && now.Top == l.Top && now.By == l.By && now.Lowest == l.Lowest && len(now.Rows) == 0})
+			list = append(
+				list,
+				choice{
+					Key:   labelled(&l, func(name string) string { return name }),
+					Label: labelled(&l, readableOf(t)),
+					Also:  "names annotate text",
+					D: with(
+						d,
+						func(next *document) { next.Label = &l },
+					),
+					Current: now != nil && now.Top == l.Top && now.By == l.By && now.Lowest == l.Lowest && len(now.Rows) == 0,
+				},
+			)
 		}
 		for _, name := range []string{d.Y.Column, d.X.Column, d.Size} {
 			if c := t.Column(name); c != nil && !c.Kind.Coded() {
@@ -104,7 +143,16 @@ func addLabels(d *document, t *table.Table) []addition {
 	if next.Label.With == "" || chart.Check(next, t) != nil {
 		return nil
 	}
-	return []addition{{Key: "label", Rank: 9, Label: "label the highest 5", Detail: "with " + t.Column(next.Label.With).Prose(), Also: "names annotate text points", D: next}}
+	return []addition{
+		{
+			Key:    "label",
+			Rank:   9,
+			Label:  "label the highest 5",
+			Detail: "with " + t.Column(next.Label.With).Prose(),
+			Also:   "names annotate text points",
+			D:      next,
+		},
+	}
 }
 
 // naming is the column of names that has the most different ones; empty where there is none.
@@ -126,8 +174,11 @@ var (
 // chosenClause is the rows of a chart that were chosen by hand, or all but those.
 func chosenClause(name, help string, without bool) clause.Clause[document] {
 	one := clause.Clause[document]{Name: name, Help: help, Example: name + " 17, 203",
-		Pieces: []clause.Piece{clause.Does(func(d *document) { d.Chosen = &chart.Chosen{Without: without} }), clause.Numbers(func(d *document) *[]float64 { return &d.Chosen.Rows })},
-		Said:   func(d *document) bool { return d.Chosen != nil && d.Chosen.Without == without },
+		Pieces: []clause.Piece{
+			clause.Does(func(d *document) { d.Chosen = &chart.Chosen{Without: without} }),
+			clause.Numbers(func(d *document) *[]float64 { return &d.Chosen.Rows }),
+		},
+		Said: func(d *document) bool { return d.Chosen != nil && d.Chosen.Without == without },
 		Speak: func(d *document, s *clause.Speech) {
 			if d.Chosen == nil || d.Chosen.Without != without {
 				return
@@ -139,7 +190,9 @@ func chosenClause(name, help string, without bool) clause.Clause[document] {
 			if after.Chosen == nil {
 				return []string{"no rows chosen"}
 			}
-			return []string{map[bool]string{true: "without ", false: "of "}[after.Chosen.Without] + scale.Counted(len(after.Chosen.Rows), "chosen row")}
+			return []string{
+				map[bool]string{true: "without ", false: "of "}[after.Chosen.Without] + scale.Counted(len(after.Chosen.Rows), "chosen row"),
+			}
 		}}
 	if !without { // one menu for both
 		one.Menus = []menu{chosenMenu}
@@ -155,7 +208,16 @@ var chosenMenu = menu{Slot: "chosen", Title: "Chosen rows", Find: "Find what is 
 		}
 		for _, without := range []bool{false, true} {
 			label := map[bool]string{true: "without these", false: "only these"}[without]
-			list = append(list, choice{Key: label, Label: label, Detail: scale.Counted(len(d.Chosen.Rows), "row"), D: with(d, func(next *document) { next.Chosen.Without = without }), Current: d.Chosen.Without == without})
+			list = append(
+				list,
+				choice{
+					Key:     label,
+					Label:   label,
+					Detail:  scale.Counted(len(d.Chosen.Rows), "row"),
+					D:       with(d, func(next *document) { next.Chosen.Without = without }),
+					Current: d.Chosen.Without == without,
+				},
+			)
 		}
 		return list
 	}}

@@ -29,7 +29,13 @@ func withFit(d *document, index int, change func(*chart.Fit)) *document {
 
 // columnMenu offers every column for a slot, those that fit it best first; change says
 // what putting a column there means.
-func columnMenu(slot, title string, at func(*document) *string, groupsFirst bool, change func(*document, *table.Column), removable bool) menu {
+func columnMenu(
+	slot, title string,
+	at func(*document) *string,
+	groupsFirst bool,
+	change func(*document, *table.Column),
+	removable bool,
+) menu {
 	m := menu{Slot: slot, Title: title, Find: "Find a column",
 		Measure: func(d *document) string {
 			return d.Y.Column
@@ -91,7 +97,17 @@ func scaleMenu(axis string) menu {
 				{"log 2", "log scale, base 2", "ticks at doublings", "logarithmic doubling", chart.LogScale, 2},
 				{"near-linear", "near-linear at zero", "a log scale that has a place for zero and below", "symmetric log", chart.NearLinear, 0},
 			} {
-				list = append(list, choice{Key: kind.key, Label: kind.label, Detail: kind.detail, Also: kind.also, D: set(d, kind.scale, kind.base), Current: now.Scale == kind.scale && now.Base == kind.base})
+				list = append(
+					list,
+					choice{
+						Key:     kind.key,
+						Label:   kind.label,
+						Detail:  kind.detail,
+						Also:    kind.also,
+						D:       set(d, kind.scale, kind.base),
+						Current: now.Scale == kind.scale && now.Base == kind.base,
+					},
+				)
 			}
 			return list
 		},
@@ -106,8 +122,11 @@ func scaleMenu(axis string) menu {
 var opacityMenu = menu{Slot: "opacity", Title: "Opacity", Find: "Find an opacity",
 	Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 		for _, share := range []float64{0.1, 0.2, 0.35, 0.5, 0.75, 1} {
-			list = append(list, choice{Key: table.FormatNumber(share), Label: fmt.Sprintf("%s %% opaque", table.FormatNumber(roundTo(100*share, 1))),
-				D: with(d, func(next *document) { next.Opacity = share }), Current: d.Opacity == share})
+			list = append(
+				list,
+				choice{Key: table.FormatNumber(share), Label: fmt.Sprintf("%s %% opaque", table.FormatNumber(roundTo(100*share, 1))),
+					D: with(d, func(next *document) { next.Opacity = share }), Current: d.Opacity == share},
+			)
 		}
 		return list
 	},
@@ -138,8 +157,21 @@ var fitMenus = []menu{fitLineMenu,
 		Choices: func(d *document, index int, _ *table.Table) (list []choice) {
 			now := *d.Fits()[index]
 			for _, way := range waysOfFitting {
-				list = append(list, choice{Key: fmt.Sprint(way.fit.Kind, " ", way.fit.Degree), Label: fitWords(way.fit), Detail: way.detail, Also: "regression trend",
-					D: withFit(d, index, func(f *chart.Fit) { refit(f, way.fit) }), Current: now.Kind == way.fit.Kind && now.Degree == way.fit.Degree})
+				list = append(
+					list,
+					choice{
+						Key:    fmt.Sprint(way.fit.Kind, " ", way.fit.Degree),
+						Label:  fitWords(way.fit),
+						Detail: way.detail,
+						Also:   "regression trend",
+						D: withFit(
+							d,
+							index,
+							func(f *chart.Fit) { refit(f, way.fit) },
+						),
+						Current: now.Kind == way.fit.Kind && now.Degree == way.fit.Degree,
+					},
+				)
 			}
 			return list
 		}},
@@ -154,8 +186,16 @@ var fitMenus = []menu{fitLineMenu,
 			}{{chart.Confidence, "where the mean may lie"}, {chart.Prediction, "where a single new case may lie"}} {
 				for _, level := range []float64{80, 90, 95, 99} {
 					band := chart.Band{Kind: kind.kind, Level: level}
-					list = append(list, choice{Key: fmt.Sprint(kind.kind, " ", level), Label: fmt.Sprintf("%s %% %s band", table.FormatNumber(level), kind.kind), Detail: kind.detail,
-						D: withFit(d, index, func(f *chart.Fit) { f.Band = &band }), Current: now != nil && *now == band})
+					list = append(
+						list,
+						choice{
+							Key:     fmt.Sprint(kind.kind, " ", level),
+							Label:   fmt.Sprintf("%s %% %s band", table.FormatNumber(level), kind.kind),
+							Detail:  kind.detail,
+							D:       withFit(d, index, func(f *chart.Fit) { f.Band = &band }),
+							Current: now != nil && *now == band,
+						},
+					)
 				}
 			}
 			return list
@@ -169,8 +209,16 @@ var fitMenus = []menu{fitLineMenu,
 				return withFit(d, index, func(f *chart.Fit) { f.LeavingOutliers = leaving })
 			}
 			leaving := d.Fits()[index].LeavingOutliers
-			return []choice{{Key: "out", Label: "leaving out outliers", Detail: "|studentised residual| > 3 or Cook’s D > 4/n", D: out(true), Current: leaving},
-				{Key: "in", Label: "all rows", D: out(false), Current: !leaving}}
+			return []choice{
+				{
+					Key:     "out",
+					Label:   "leaving out outliers",
+					Detail:  "|studentised residual| > 3 or Cook’s D > 4/n",
+					D:       out(true),
+					Current: leaving,
+				},
+				{Key: "in", Label: "all rows", D: out(false), Current: !leaving},
+			}
 		}},
 }
 
@@ -192,7 +240,15 @@ func refit(f *chart.Fit, way chart.Fit) {
 
 func fitRowsChoices(d *document, index int, t *table.Table) []choice {
 	now := *d.Fits()[index]
-	list := []choice{{Key: "overall", Label: "all rows", Detail: "one fit", D: withFit(d, index, func(f *chart.Fit) { f.Each, f.Overall = "", true }), Current: now.Each == ""}}
+	list := []choice{
+		{
+			Key:     "overall",
+			Label:   "all rows",
+			Detail:  "one fit",
+			D:       withFit(d, index, func(f *chart.Fit) { f.Each, f.Overall = "", true }),
+			Current: now.Each == "",
+		},
+	}
 	for _, c := range t.Columns() {
 		if !c.Kind.Groups() && !c.SuggestsGroups() || c.MissingCount() == c.Len() {
 			continue
@@ -203,7 +259,11 @@ func fitRowsChoices(d *document, index int, t *table.Table) []choice {
 				label += " and overall"
 			}
 			list = append(list, choice{Key: fmt.Sprint(c.Name, " ", overall), Label: label, Column: c.Name, Also: c.Name,
-				D: withFit(d, index, func(f *chart.Fit) { f.Each, f.Overall = c.Name, overall }), Current: now.Each == c.Name && now.Overall == overall})
+				D: withFit(
+					d,
+					index,
+					func(f *chart.Fit) { f.Each, f.Overall = c.Name, overall },
+				), Current: now.Each == c.Name && now.Overall == overall})
 		}
 	}
 	return list
@@ -237,24 +297,48 @@ func negative(c *table.Column) bool {
 
 func addFits(d *document, t *table.Table) (list []addition) {
 	if fittable(d, t) && len(d.Fits()) == 0 {
-		list = append(list, addition{Key: "fit", Rank: 2, Label: "fit a straight line", Detail: "with its 95 % confidence band", Also: "regression trend slope",
-			D: with(d, func(next *document) {
-				next.AddFit(chart.Fit{Kind: chart.FitLine, Overall: true, Band: &chart.Band{Kind: chart.Confidence, Level: 95}})
-			})})
+		list = append(
+			list,
+			addition{
+				Key:    "fit",
+				Rank:   2,
+				Label:  "fit a straight line",
+				Detail: "with its 95 % confidence band",
+				Also:   "regression trend slope",
+				D: with(d, func(next *document) {
+					next.AddFit(chart.Fit{Kind: chart.FitLine, Overall: true, Band: &chart.Band{Kind: chart.Confidence, Level: 95}})
+				}),
+			},
+		)
 	}
 	for i, fit := range d.Fits() {
 		if fit.Band == nil && fit.Kind != chart.FitRobust {
-			list = append(list, addition{Key: clause.At("band", i), Rank: 6, Label: "with a 95 % confidence band", Detail: "where the mean may lie",
-				D: withFit(d, i, func(f *chart.Fit) { f.Band = &chart.Band{Kind: chart.Confidence, Level: 95} })})
+			list = append(
+				list,
+				addition{Key: clause.At("band", i), Rank: 6, Label: "with a 95 % confidence band", Detail: "where the mean may lie",
+					D: withFit(d, i, func(f *chart.Fit) { f.Band = &chart.Band{Kind: chart.Confidence, Level: 95} })},
+			)
 		}
 		if fit.Kind == chart.FitLine && !fit.LeavingOutliers {
-			list = append(list, addition{Key: clause.At("outliers", i), Rank: 6, Label: "leaving out outliers", Detail: "fit again without far points",
-				D: withFit(d, i, func(f *chart.Fit) { f.LeavingOutliers = true })})
+			list = append(
+				list,
+				addition{Key: clause.At("outliers", i), Rank: 6, Label: "leaving out outliers", Detail: "fit again without far points",
+					D: withFit(d, i, func(f *chart.Fit) { f.LeavingOutliers = true })},
+			)
 		}
 	}
 	if fittable(d, t) && len(d.Fits()) > 0 && len(d.Fits()) < chart.MaxFits {
-		list = append(list, addition{Key: "fit more", Rank: 7, Label: "fit a smoothing spline too", Detail: "to judge whether the line is straight", Also: "curve robust smooth spline local",
-			D: with(d, func(next *document) { next.AddFit(chart.Fit{Kind: chart.FitSpline, Overall: true}) })})
+		list = append(
+			list,
+			addition{
+				Key:    "fit more",
+				Rank:   7,
+				Label:  "fit a smoothing spline too",
+				Detail: "to judge whether the line is straight",
+				Also:   "curve robust smooth spline local",
+				D:      with(d, func(next *document) { next.AddFit(chart.Fit{Kind: chart.FitSpline, Overall: true}) }),
+			},
+		)
 	}
 	return list
 }
@@ -293,12 +377,22 @@ func Additions(d *chart.Document, t *table.Table) []clause.Addition[chart.Docume
 	t = d.Table(t)
 	list := append(grammar.Additions(d, t), again...)
 	if d.Whole() && d.Function == nil && d.Y.Of != chart.Spread && len(d.AlsoY) == 0 {
-		list = append(list, addition{Key: "swap", Rank: 20, Label: "swap x and y", Detail: "turn the chart on its side", Also: "flip transpose", D: with(d, func(next *document) {
-			next.X, next.Y, next.Scales.X, next.Scales.Y = d.Y, d.X, d.Scales.Y, d.Scales.X
-			for _, r := range next.References() {
-				r.Axis = map[string]string{"x": "y", "y": "x"}[r.Axis]
-			}
-		})})
+		list = append(
+			list,
+			addition{
+				Key:    "swap",
+				Rank:   20,
+				Label:  "swap x and y",
+				Detail: "turn the chart on its side",
+				Also:   "flip transpose",
+				D: with(d, func(next *document) {
+					next.X, next.Y, next.Scales.X, next.Scales.Y = d.Y, d.X, d.Scales.Y, d.Scales.X
+					for _, r := range next.References() {
+						r.Axis = map[string]string{"x": "y", "y": "x"}[r.Axis]
+					}
+				}),
+			},
+		)
 	}
 	sort.SliceStable(list, func(i, j int) bool { return list[i].Rank < list[j].Rank })
 	return list

@@ -44,10 +44,21 @@ func variableMenu(axis, title string) menu {
 			}
 			for _, c := range t.Columns() {
 				if c.Kind.Quantity() && c.SuggestsGroups() {
-					add(choice{Key: c.Name + " as groups", Label: c.Prose() + " as groups", Detail: "each value a group", Column: c.Name}, chart.Variable{Column: c.Name, As: chart.AsGroups})
+					add(
+						choice{Key: c.Name + " as groups", Label: c.Prose() + " as groups", Detail: "each value a group", Column: c.Name},
+						chart.Variable{Column: c.Name, As: chart.AsGroups},
+					)
 				}
 				if c.Kind.Groups() && chart.ColumnOf(chart.Variable{Column: c.Name, As: chart.AsNumber}, t) != nil {
-					add(choice{Key: c.Name + " as number", Label: c.Prose() + " as number", Detail: "its levels read as numbers", Column: c.Name}, chart.Variable{Column: c.Name, As: chart.AsNumber})
+					add(
+						choice{
+							Key:    c.Name + " as number",
+							Label:  c.Prose() + " as number",
+							Detail: "its levels read as numbers",
+							Column: c.Name,
+						},
+						chart.Variable{Column: c.Name, As: chart.AsNumber},
+					)
 				}
 			}
 			return list
@@ -59,14 +70,29 @@ func statistics(d *document, axis, other string, t *table.Table, add func(choice
 	if d.Along(other).Empty() {
 		return
 	}
-	add(choice{Key: "count()", Label: "the number of rows", Detail: "at each place along " + other, Also: "count frequency bars"}, chart.Variable{Of: chart.Count})
+	add(
+		choice{Key: "count()", Label: "the number of rows", Detail: "at each place along " + other, Also: "count frequency bars"},
+		chart.Variable{Of: chart.Count},
+	)
 	if x := mark.Bind(d, t).X; axis == "y" && x.Column != nil && !x.Aggregated() && !x.Grouped() {
-		add(choice{Key: "spread", Label: "the spread of " + x.Prose(), Detail: "how its values are spread", Also: "histogram distribution"}, chart.Variable{Of: chart.Spread})
+		add(
+			choice{Key: "spread", Label: "the spread of " + x.Prose(), Detail: "how its values are spread", Also: "histogram distribution"},
+			chart.Variable{Of: chart.Spread},
+		)
 	}
 	for _, of := range chart.Aggregates {
 		for _, c := range t.Columns() {
 			if c.Kind.Quantity() || c.Kind == table.YesNo && of == chart.Mean {
-				add(choice{Key: fmt.Sprint(of, " ", c.Name), Label: fmt.Sprintf("the %s of %s", of, c.Prose()), Detail: "at each place along " + other, Also: c.Name + " average total aggregate", Column: c.Name}, chart.Variable{Column: c.Name, Of: of})
+				add(
+					choice{
+						Key:    fmt.Sprint(of, " ", c.Name),
+						Label:  fmt.Sprintf("the %s of %s", of, c.Prose()),
+						Detail: "at each place along " + other,
+						Also:   c.Name + " average total aggregate",
+						Column: c.Name,
+					},
+					chart.Variable{Column: c.Name, Of: of},
+				)
 			}
 		}
 	}
@@ -117,7 +143,17 @@ var moreColumnsMenu = menu{Slot: "y-more", Count: func(d *document) int { return
 			if !c.Kind.Quantity() || c.Name == d.Y.Column || slices.Contains(d.AlsoY, c.Name) && c.Name != d.AlsoY[index] {
 				continue
 			}
-			list = append(list, choice{Key: c.Name, Label: c.Prose(), Column: c.Name, Also: c.Name, Current: d.AlsoY[index] == c.Name, D: with(d, func(next *document) { next.AlsoY[index] = c.Name })})
+			list = append(
+				list,
+				choice{
+					Key:     c.Name,
+					Label:   c.Prose(),
+					Column:  c.Name,
+					Also:    c.Name,
+					Current: d.AlsoY[index] == c.Name,
+					D:       with(d, func(next *document) { next.AlsoY[index] = c.Name }),
+				},
+			)
 		}
 		return list
 	},
@@ -132,12 +168,25 @@ var moreColumnsMenu = menu{Slot: "y-more", Count: func(d *document) int { return
 // addColumns offers another column along y.
 func addColumns(d *document, t *table.Table) (list []addition) {
 	y := t.Column(d.Y.Column)
-	if y == nil || !y.Kind.Quantity() || d.Y.Of != chart.NoAggregate || d.X.Of != chart.NoAggregate || d.X.Empty() || d.Colour != "" || d.Size != "" || d.Shape != "" || len(d.AlsoY)+1 >= chart.MaxColumns {
+	if y == nil || !y.Kind.Quantity() || d.Y.Of != chart.NoAggregate || d.X.Of != chart.NoAggregate || d.X.Empty() || d.Colour != "" ||
+		d.Size != "" ||
+		d.Shape != "" ||
+		len(d.AlsoY)+1 >= chart.MaxColumns {
 		return nil
 	}
 	for _, c := range t.Columns() {
 		if c.Kind.Quantity() && c.Name != y.Name && c.Name != d.X.Column && !slices.Contains(d.AlsoY, c.Name) {
-			list = append(list, addition{Key: "and " + c.Name, Rank: 15, Label: "and " + c.Prose(), Detail: "along the same axis", Also: c.Name + " another column series second y", D: with(d, func(next *document) { next.AlsoY = append(next.AlsoY, c.Name) })})
+			list = append(
+				list,
+				addition{
+					Key:    "and " + c.Name,
+					Rank:   15,
+					Label:  "and " + c.Prose(),
+					Detail: "along the same axis",
+					Also:   c.Name + " another column series second y",
+					D:      with(d, func(next *document) { next.AlsoY = append(next.AlsoY, c.Name) }),
+				},
+			)
 		}
 	}
 	return list
@@ -149,7 +198,17 @@ var marksMenu = menu{Slot: "marks", Title: "Drawn as", Find: "Find a mark",
 		said := strings.Join(d.Marks(), " and ")
 		add := func(detail, also string, names ...string) {
 			words := strings.Join(names, " and ")
-			list = append(list, choice{Key: words, Label: words, Detail: detail, Also: also, Current: said == words, D: with(d, func(next *document) { next.SetMarks(names...) })})
+			list = append(
+				list,
+				choice{
+					Key:     words,
+					Label:   words,
+					Detail:  detail,
+					Also:    also,
+					Current: said == words,
+					D:       with(d, func(next *document) { next.SetMarks(names...) }),
+				},
+			)
 		}
 		for _, m := range mark.List {
 			add(m.Help, m.Also, m.Name)
@@ -174,7 +233,10 @@ func readingMenu(axis string) menu {
 				as            chart.Reading
 				label, detail string
 			}{{chart.AsItIs, "as it is", "as Data reads it"}, {chart.AsNumber, "number", "its levels read as numbers"}, {chart.AsGroups, "groups", "each value a group"}} {
-				list = append(list, choice{Key: way.label, Label: way.label, Detail: way.detail, Current: d.Along(axis).As == way.as, D: as(d, t, way.as)})
+				list = append(
+					list,
+					choice{Key: way.label, Label: way.label, Detail: way.detail, Current: d.Along(axis).As == way.as, D: as(d, t, way.as)},
+				)
 			}
 			return list
 		}}
@@ -191,7 +253,17 @@ var panelMenus = []menu{
 				own                []string
 			}{{"shared", "shared axes", "panels compare at a glance", nil}, {"y", "own y", "each panel has its own scale along y", []string{"y"}},
 				{"x", "own x", "each panel has its own scale along x", []string{"x"}}, {"x and y", "own x and y", "each panel has its own scales", []string{"x", "y"}}} {
-				list = append(list, choice{Key: way.key, Label: way.label, Detail: way.detail, Also: "free scales", Current: slices.Equal(d.Panels.Own, way.own), D: with(d, func(next *document) { next.Panels.Own = way.own })})
+				list = append(
+					list,
+					choice{
+						Key:     way.key,
+						Label:   way.label,
+						Detail:  way.detail,
+						Also:    "free scales",
+						Current: slices.Equal(d.Panels.Own, way.own),
+						D:       with(d, func(next *document) { next.Panels.Own = way.own }),
+					},
+				)
 			}
 			return list
 		}},
@@ -214,10 +286,18 @@ func panelMenu(slot, title string, at int) menu {
 				return nil
 			}
 			for _, c := range t.Columns() {
-				one := choice{Key: c.Name, Label: c.Prose(), Column: c.Name, Also: c.Name + " " + c.Meaning, Current: at < len(d.Panels.By) && d.Panels.By[at] == c.Name}
+				one := choice{
+					Key:     c.Name,
+					Label:   c.Prose(),
+					Column:  c.Name,
+					Also:    c.Name + " " + c.Meaning,
+					Current: at < len(d.Panels.By) && d.Panels.By[at] == c.Name,
+				}
 				one.D = with(d, func(next *document) {
 					next.Step = ""
-					next.Panels.By = append(next.Panels.By[:at:at], append([]string{c.Name}, next.Panels.By[min(at+1, len(next.Panels.By)):]...)...)
+					next.Panels.By = append(
+						next.Panels.By[:at:at],
+						append([]string{c.Name}, next.Panels.By[min(at+1, len(next.Panels.By)):]...)...)
 				})
 				if c.Len() > 0 && c.MissingCount() == c.Len() {
 					one.Barred = "all of it is missing"
@@ -234,11 +314,39 @@ func panelMenu(slot, title string, at int) menu {
 func addPanels(d *document, _ *table.Table) []addition {
 	switch len(d.Panels.By) {
 	case 0:
-		return []addition{{Key: "panels", Rank: 5, Label: "panels by …", Detail: "a picture for each group", Opens: "panels", Also: "facet small multiples trellis split"}}
+		return []addition{
+			{
+				Key:    "panels",
+				Rank:   5,
+				Label:  "panels by …",
+				Detail: "a picture for each group",
+				Opens:  "panels",
+				Also:   "facet small multiples trellis split",
+			},
+		}
 	case 1:
-		list := []addition{{Key: "panels-across", Rank: 14, Label: "panels by … and …", Detail: "rows by the one, columns by the other", Opens: "panels-across", Also: "grid small multiples"}}
+		list := []addition{
+			{
+				Key:    "panels-across",
+				Rank:   14,
+				Label:  "panels by … and …",
+				Detail: "rows by the one, columns by the other",
+				Opens:  "panels-across",
+				Also:   "grid small multiples",
+			},
+		}
 		if len(d.Panels.Own) == 0 {
-			list = append(list, addition{Key: "panels-own", Rank: 14, Label: "each with own y", Detail: "panels do not share their axis", Also: "free scales", D: with(d, func(next *document) { next.Panels.Own = []string{"y"} })})
+			list = append(
+				list,
+				addition{
+					Key:    "panels-own",
+					Rank:   14,
+					Label:  "each with own y",
+					Detail: "panels do not share their axis",
+					Also:   "free scales",
+					D:      with(d, func(next *document) { next.Panels.Own = []string{"y"} }),
+				},
+			)
 		}
 		return list
 	}
@@ -254,8 +362,17 @@ var orderMenu = menu{Slot: "order", Title: "Order", Find: "Find a statistic",
 		}
 		column := d.Order.Column
 		add := func(o chart.Order) {
-			list = append(list, choice{Key: orderWords(&o, func(name string) string { return name }), Label: orderWords(&o, readableIn(t)), Column: o.By, Also: "sort", Current: *d.Order == o,
-				D: with(d, func(next *document) { next.Order = &o })})
+			list = append(
+				list,
+				choice{
+					Key:     orderWords(&o, func(name string) string { return name }),
+					Label:   orderWords(&o, readableIn(t)),
+					Column:  o.By,
+					Also:    "sort",
+					Current: *d.Order == o,
+					D:       with(d, func(next *document) { next.Order = &o }),
+				},
+			)
 		}
 		for _, descending := range []bool{false, true} {
 			add(chart.Order{Column: column, Of: chart.Count, Descending: descending})
@@ -287,7 +404,16 @@ func addOrder(d *document, t *table.Table) []addition {
 		if c := t.Column(o.By); o.Of == chart.Count || c == nil || !c.Kind.Quantity() {
 			o.Of, o.By = chart.Count, ""
 		}
-		return []addition{{Key: "order", Rank: 4, Label: "order by " + orderWords(&o, readableIn(t)), Detail: "how the groups stand along " + axis, Also: "sort rank", D: with(d, func(next *document) { next.Order = &o })}}
+		return []addition{
+			{
+				Key:    "order",
+				Rank:   4,
+				Label:  "order by " + orderWords(&o, readableIn(t)),
+				Detail: "how the groups stand along " + axis,
+				Also:   "sort rank",
+				D:      with(d, func(next *document) { next.Order = &o }),
+			},
+		}
 	}
 	return nil
 }

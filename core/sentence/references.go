@@ -13,18 +13,32 @@ import (
 type reference = chart.Reference
 
 func axisOption(name string) clause.Option[reference] {
-	return clause.Option[reference]{Pieces: []clause.Piece{clause.Say(name)}, Set: func(r *reference) { r.Axis = name }, Is: func(r *reference) bool { return r.Axis == name }}
+	return clause.Option[reference]{
+		Pieces: []clause.Piece{clause.Say(name)},
+		Set:    func(r *reference) { r.Axis = name },
+		Is:     func(r *reference) bool { return r.Axis == name },
+	}
 }
 
 var alongAxes = clause.OneOf("x or y", axisOption("y"), axisOption("x"))
 
 func statisticOption(of chart.Aggregate) clause.Option[reference] {
-	return clause.Option[reference]{Help: "at the " + string(of), Text: string(of) + "(", Pieces: []clause.Piece{clause.Say(string(of)), clause.Sign("("), alongAxes, clause.Sign(")")},
-		Set: func(r *reference) { r.Of = of }, Is: func(r *reference) bool { return r.Of == of }}
+	return clause.Option[reference]{
+		Help:   "at the " + string(of),
+		Text:   string(of) + "(",
+		Pieces: []clause.Piece{clause.Say(string(of)), clause.Sign("("), alongAxes, clause.Sign(")")},
+		Set:    func(r *reference) { r.Of = of },
+		Is:     func(r *reference) bool { return r.Of == of },
+	}
 }
 
-var named = clause.Maybe(func(r *reference) bool { return r.Name != "" }, nil, clause.Suggestion{Text: "named ", Help: "what stands beside it, in single quotes"},
-	clause.Say("named"), clause.Text(func(r *reference) *string { return &r.Name }))
+var named = clause.Maybe(
+	func(r *reference) bool { return r.Name != "" },
+	nil,
+	clause.Suggestion{Text: "named ", Help: "what stands beside it, in single quotes"},
+	clause.Say("named"),
+	clause.Text(func(r *reference) *string { return &r.Name }),
+)
 
 // How a reference looks.
 var referenceStroke = strokePieces(func(r *reference) *chart.Stroke { return &r.Stroke })
@@ -33,9 +47,19 @@ var referenceColour, referenceWidth, referenceDash = referenceStroke[0], referen
 // lineClause is a line across the chart, bandClause a band between two values.
 var (
 	lineClause = clause.Clause[document]{Name: "line at", Help: "a line across the chart", Example: "line at mean(y) named 'mean of all'",
-		Pieces: []clause.Piece{clause.OneOf("mean(y), median(y), or x = and a number", statisticOption(chart.Mean), statisticOption(chart.Median),
-			clause.Option[reference]{Help: "at a value", Is: func(r *reference) bool { return r.Of == chart.NoAggregate },
-				Pieces: []clause.Piece{alongAxes, clause.Sign("="), clause.Number(func(r *reference) *float64 { return &r.At }, clause.Range{})}}), named, referenceColour, referenceWidth, referenceDash},
+		Pieces: []clause.Piece{
+			clause.OneOf("mean(y), median(y), or x = and a number", statisticOption(chart.Mean), statisticOption(chart.Median),
+				clause.Option[reference]{Help: "at a value", Is: func(r *reference) bool { return r.Of == chart.NoAggregate },
+					Pieces: []clause.Piece{
+						alongAxes,
+						clause.Sign("="),
+						clause.Number(func(r *reference) *float64 { return &r.At }, clause.Range{}),
+					}}),
+			named,
+			referenceColour,
+			referenceWidth,
+			referenceDash,
+		},
 		Items: referencesOf(straight), New: func(d *document) any { return d.AddReference(reference{}) },
 		Speak: func(d *document, s *clause.Speech) {
 			for i, r := range d.References() {
@@ -48,22 +72,67 @@ var (
 		Menus: []menu{referenceMenu, referenceLineMenu}, Add: addReferences}
 	// workedOutClause is a line along which y is worked out from x, diagonalClause the one on
 	// which both are the same.
-	workedOutClause = clause.Clause[document]{Name: "line y", Help: "a line along which y is worked out from x", Example: "line y = 2 * x + 1 named 'expected'",
-		Pieces: []clause.Piece{clause.Sign("="), clause.Expression(clause.ExpressionOf[reference]{At: func(r *reference) *string { return &r.Formula }, What: "an expression of x, such as 2 * x + 1", Until: []string{"named", "in", "width", "solid", "dashed", "dotted"},
-			Check: formula.CurveMistake, Begins: []clause.Word{{Text: "x", Help: "what stands along x"}}, Own: true, Joins: []string{"+", "-", "*", "/", "^"}, Drawn: []string{"2 * x + 1", "x ^ 2 - 3"}}), named, referenceColour, referenceWidth, referenceDash},
-		Items: referencesOf(workedOut), New: func(d *document) any { return d.AddReference(reference{Axis: "y"}) },
+	workedOutClause = clause.Clause[document]{
+		Name:    "line y",
+		Help:    "a line along which y is worked out from x",
+		Example: "line y = 2 * x + 1 named 'expected'",
+		Pieces: []clause.Piece{
+			clause.Sign("="),
+			clause.Expression(
+				clause.ExpressionOf[reference]{
+					At:     func(r *reference) *string { return &r.Formula },
+					What:   "an expression of x, such as 2 * x + 1",
+					Until:  []string{"named", "in", "width", "solid", "dashed", "dotted"},
+					Check:  formula.CurveMistake,
+					Begins: []clause.Word{{Text: "x", Help: "what stands along x"}},
+					Own:    true,
+					Joins:  []string{"+", "-", "*", "/", "^"},
+					Drawn:  []string{"2 * x + 1", "x ^ 2 - 3"},
+				},
+			),
+			named,
+			referenceColour,
+			referenceWidth,
+			referenceDash,
+		},
+		Items: referencesOf(workedOut),
+		New:   func(d *document) any { return d.AddReference(reference{Axis: "y"}) },
 		Changed: func(before, after *document, _ func(string) string) []string {
 			return []string{moreOrLess(before, after, "line")}
-		}}
-	diagonalClause = clause.Clause[document]{Name: "diagonal", Help: "the line on which x and y are the same", Example: "diagonal named 'as expected'",
-		Pieces: []clause.Piece{clause.Does(func(r *reference) { r.Formula = mark.Diagonal }), named, referenceColour, referenceWidth, referenceDash},
-		Items:  referencesOf(diagonal), New: func(d *document) any { return d.AddReference(reference{Axis: "y", Formula: mark.Diagonal}) },
+		},
+	}
+	diagonalClause = clause.Clause[document]{
+		Name:    "diagonal",
+		Help:    "the line on which x and y are the same",
+		Example: "diagonal named 'as expected'",
+		Pieces: []clause.Piece{
+			clause.Does(func(r *reference) { r.Formula = mark.Diagonal }),
+			named,
+			referenceColour,
+			referenceWidth,
+			referenceDash,
+		},
+		Items: referencesOf(diagonal),
+		New:   func(d *document) any { return d.AddReference(reference{Axis: "y", Formula: mark.Diagonal}) },
 		Changed: func(before, after *document, _ func(string) string) []string {
 			return []string{moreOrLess(before, after, "line")}
-		}}
+		},
+	}
 	bandClause = clause.Clause[document]{Name: "band", Help: "a band between two values", Example: "band y from 10 to 15 named 'target'",
-		Pieces: []clause.Piece{alongAxes, clause.Does(func(r *reference) { r.To = new(float64) }), clause.Say("from"), clause.Number(func(r *reference) *float64 { return &r.At }, clause.Range{}),
-			clause.Say("to"), clause.Number(func(r *reference) *float64 { return r.To }, clause.Range{}), named, referenceColour, referenceWidth, referenceDash},
+		Pieces: []clause.Piece{
+			alongAxes,
+			clause.Does(func(r *reference) { r.To = new(float64) }),
+			clause.Say("from"),
+			clause.Number(func(r *reference) *float64 { return &r.At }, clause.Range{}),
+			clause.Say(
+				"to",
+			),
+			clause.Number(func(r *reference) *float64 { return r.To }, clause.Range{}),
+			named,
+			referenceColour,
+			referenceWidth,
+			referenceDash,
+		},
 		Items: referencesOf(band), New: func(d *document) any { return d.AddReference(reference{To: new(float64)}) },
 		Changed: func(before, after *document, _ func(string) string) []string {
 			return []string{moreOrLess(before, after, "band")}
@@ -119,7 +188,11 @@ func speakReference(s *clause.Speech, i int, r *reference) {
 	speakStroke(s, r.Stroke, fmt.Sprintf("reference-line:%d", i))
 }
 
-var referenceMenu = menu{Slot: "reference", Count: func(d *document) int { return len(d.References()) }, Title: "Line or band", Find: "Find where it stands",
+var referenceMenu = menu{
+	Slot:  "reference",
+	Count: func(d *document) int { return len(d.References()) },
+	Title: "Line or band",
+	Find:  "Find where it stands",
 	Without: func(d *document, index int) *document {
 		return with(d, func(next *document) {
 			gone := next.References()[index]
@@ -130,21 +203,39 @@ var referenceMenu = menu{Slot: "reference", Count: func(d *document) int { retur
 		now := d.References()[index]
 		for _, axis := range []string{"y", "x"} {
 			for _, of := range []chart.Aggregate{chart.Mean, chart.Median} {
-				list = append(list, choice{Key: fmt.Sprint(of, " ", axis), Label: fmt.Sprintf("the %s of %s", of, axis), Detail: "of what is drawn along the axis", Also: "average",
-					D: with(d, func(next *document) {
-						*next.References()[index] = reference{Axis: axis, Of: of, Name: now.Name, Stroke: now.Stroke}
-					}),
-					Current: now.Of == of && now.Axis == axis && straight(now)})
+				list = append(
+					list,
+					choice{
+						Key:    fmt.Sprint(of, " ", axis),
+						Label:  fmt.Sprintf("the %s of %s", of, axis),
+						Detail: "of what is drawn along the axis",
+						Also:   "average",
+						D: with(d, func(next *document) {
+							*next.References()[index] = reference{Axis: axis, Of: of, Name: now.Name, Stroke: now.Stroke}
+						}),
+						Current: now.Of == of && now.Axis == axis && straight(now),
+					},
+				)
 			}
 		}
 		if alike(d, t) {
-			list = append(list, choice{Key: "diagonal", Label: "the diagonal, y = x", Detail: "where both are the same", Also: "identity one to one equal agreement",
-				D: with(d, func(next *document) {
-					*next.References()[index] = reference{Axis: "y", Formula: mark.Diagonal, Name: now.Name, Stroke: now.Stroke}
-				}), Current: diagonal(now)})
+			list = append(
+				list,
+				choice{
+					Key:    "diagonal",
+					Label:  "the diagonal, y = x",
+					Detail: "where both are the same",
+					Also:   "identity one to one equal agreement",
+					D: with(d, func(next *document) {
+						*next.References()[index] = reference{Axis: "y", Formula: mark.Diagonal, Name: now.Name, Stroke: now.Stroke}
+					}),
+					Current: diagonal(now),
+				},
+			)
 		}
 		return append(list, strokeChoices(d, now.Stroke, func(next *document, s chart.Stroke) { next.References()[index].Stroke = s })...)
-	}}
+	},
+}
 
 func addReferences(d *document, t *table.Table) []addition {
 	if !d.Whole() || len(d.References()) >= chart.MaxReferences {
@@ -154,11 +245,28 @@ func addReferences(d *document, t *table.Table) []addition {
 	if d.Y.Of == chart.NoAggregate && (c == nil || c.Kind.Coded()) || d.Y.Of == chart.Spread {
 		return nil
 	}
-	list := []addition{{Key: "line at mean", Rank: 13, Label: "line at the mean of y", Detail: "a line across the chart", Also: "reference average horizontal target median",
-		D: with(d, func(next *document) { next.AddReference(reference{Axis: "y", Of: chart.Mean}) })}}
+	list := []addition{
+		{
+			Key:    "line at mean",
+			Rank:   13,
+			Label:  "line at the mean of y",
+			Detail: "a line across the chart",
+			Also:   "reference average horizontal target median",
+			D:      with(d, func(next *document) { next.AddReference(reference{Axis: "y", Of: chart.Mean}) }),
+		},
+	}
 	if alike(d, t) && len(referencesOf(diagonal)(d)) == 0 {
-		list = append(list, addition{Key: "diagonal", Rank: 14, Label: "diagonal", Detail: "the line on which x and y are the same", Also: "reference identity one to one equal agreement",
-			D: with(d, func(next *document) { next.AddReference(reference{Axis: "y", Formula: mark.Diagonal}) })})
+		list = append(
+			list,
+			addition{
+				Key:    "diagonal",
+				Rank:   14,
+				Label:  "diagonal",
+				Detail: "the line on which x and y are the same",
+				Also:   "reference identity one to one equal agreement",
+				D:      with(d, func(next *document) { next.AddReference(reference{Axis: "y", Formula: mark.Diagonal}) }),
+			},
+		)
 	}
 	return list
 }

@@ -14,13 +14,34 @@ func strokePieces[T any](at func(*T) *chart.Stroke) []clause.Piece {
 	var names []string
 	for _, d := range chart.Dashes {
 		names = append(names, d.Name)
-		dashes = append(dashes, clause.Option[T]{Pieces: []clause.Piece{clause.Say(d.Name)}, Set: func(t *T) { at(t).Dash = d.Name }, Is: func(t *T) bool { return at(t).Dash == d.Name }})
+		dashes = append(
+			dashes,
+			clause.Option[T]{
+				Pieces: []clause.Piece{clause.Say(d.Name)},
+				Set:    func(t *T) { at(t).Dash = d.Name },
+				Is:     func(t *T) bool { return at(t).Dash == d.Name },
+			},
+		)
 	}
 	dashes = append(dashes, clause.Option[T]{Is: func(t *T) bool { return at(t).Dash == "" }})
 	return []clause.Piece{
-		clause.Maybe(func(t *T) bool { return at(t).Colour != "" }, nil, clause.Suggestion{Text: "in '#b4531a'", Help: "the colour of the line"}, clause.Say("in"), clause.Text(func(t *T) *string { return &at(t).Colour })),
-		clause.Maybe(func(t *T) bool { return at(t).Width != 0 }, nil, clause.Suggestion{Text: "width 3", Help: "of the line, in pixels"}, clause.Say("width"),
-			clause.Number(func(t *T) *float64 { return &at(t).Width }, clause.Range{From: chart.ThinnestLine, To: chart.ThickestLine, Message: chart.LineMessage, Advice: "say width 3"})),
+		clause.Maybe(
+			func(t *T) bool { return at(t).Colour != "" },
+			nil,
+			clause.Suggestion{Text: "in '#b4531a'", Help: "the colour of the line"},
+			clause.Say("in"),
+			clause.Text(func(t *T) *string { return &at(t).Colour }),
+		),
+		clause.Maybe(
+			func(t *T) bool { return at(t).Width != 0 },
+			nil,
+			clause.Suggestion{Text: "width 3", Help: "of the line, in pixels"},
+			clause.Say("width"),
+			clause.Number(
+				func(t *T) *float64 { return &at(t).Width },
+				clause.Range{From: chart.ThinnestLine, To: chart.ThickestLine, Message: chart.LineMessage, Advice: "say width 3"},
+			),
+		),
 		clause.OneOf(strings.Join(names, ", "), dashes...)}
 }
 
@@ -52,7 +73,15 @@ func strokeChoices(d *document, now chart.Stroke, put func(next *document, s cha
 	add := func(key, label string, change func(*chart.Stroke)) {
 		s := now
 		change(&s)
-		list = append(list, choice{Key: key, Label: label, Also: "style width dash colour thick thin line", D: with(d, func(next *document) { put(next, s) })})
+		list = append(
+			list,
+			choice{
+				Key:   key,
+				Label: label,
+				Also:  "style width dash colour thick thin line",
+				D:     with(d, func(next *document) { put(next, s) }),
+			},
+		)
 	}
 	for _, dash := range chart.Dashes {
 		add(dash.Name, dash.Name, func(s *chart.Stroke) { s.Dash = dash.Name })
@@ -80,6 +109,10 @@ func strokeMenu(slot string, count func(*document) int, at func(d *document, ind
 
 var (
 	fitLineMenu       = strokeMenu("fit-line", nil, func(d *document, index int) *chart.Stroke { return &d.Fits()[index].Stroke })
-	referenceLineMenu = strokeMenu("reference-line", referenceMenu.Count, func(d *document, index int) *chart.Stroke { return &d.References()[index].Stroke })
-	alsoLineMenu      = strokeMenu("also-line", nil, func(d *document, index int) *chart.Stroke { return &d.Also[index].Stroke })
+	referenceLineMenu = strokeMenu(
+		"reference-line",
+		referenceMenu.Count,
+		func(d *document, index int) *chart.Stroke { return &d.References()[index].Stroke },
+	)
+	alsoLineMenu = strokeMenu("also-line", nil, func(d *document, index int) *chart.Stroke { return &d.Also[index].Stroke })
 )

@@ -138,7 +138,16 @@ func (c *Column) TopGroups(n int) *Column {
 			codes[i] = place[code]
 		}
 	}
-	return &Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: Category, Codes: codes, Levels: append(levels, fmt.Sprintf("%d others", len(c.Levels)-n)), Colours: c.Colours}
+	return &Column{
+		Name:    c.Name,
+		Label:   c.Label,
+		Unit:    c.Unit,
+		Meaning: c.Meaning,
+		Kind:    Category,
+		Codes:   codes,
+		Levels:  append(levels, fmt.Sprintf("%d others", len(c.Levels)-n)),
+		Colours: c.Colours,
+	}
 }
 
 // SuggestsGroups reports whether a column of numbers is better read as groups:

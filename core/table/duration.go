@@ -37,7 +37,9 @@ const LongestDuration = 1e13
 var (
 	clockDuration = regexp.MustCompile(`^(?:(\d{1,9}):)?(\d{1,9}):([0-5]?\d(?:[.,]\d{1,9})?)$`)
 	partDuration  = regexp.MustCompile(`^(\d{1,12}(?:[.,]\d{1,9})?)\s*([a-zA-Z]+)[\s,]*`)
-	isoDuration   = regexp.MustCompile(`^P(?:(\d+(?:[.,]\d+)?)W)?(?:(\d+(?:[.,]\d+)?)D)?(?:T(?:(\d+(?:[.,]\d+)?)H)?(?:(\d+(?:[.,]\d+)?)M)?(?:(\d+(?:[.,]\d+)?)S)?)?$`)
+	isoDuration   = regexp.MustCompile(
+		`^P(?:(\d+(?:[.,]\d+)?)W)?(?:(\d+(?:[.,]\d+)?)D)?(?:T(?:(\d+(?:[.,]\d+)?)H)?(?:(\d+(?:[.,]\d+)?)M)?(?:(\d+(?:[.,]\d+)?)S)?)?$`,
+	)
 )
 
 // DurationForm is how a duration is written.

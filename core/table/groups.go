@@ -33,7 +33,17 @@ func (c *Column) AsGroups(limit int) *Column {
 	if found.levels == nil || len(found.levels) > limit {
 		return nil
 	}
-	groups := &Column{Name: c.Name, Label: c.Label, Unit: c.Unit, Meaning: c.Meaning, Kind: Category, Codes: found.codes, Levels: found.levels, Exact: found.exact, Colours: c.Colours}
+	groups := &Column{
+		Name:    c.Name,
+		Label:   c.Label,
+		Unit:    c.Unit,
+		Meaning: c.Meaning,
+		Kind:    Category,
+		Codes:   found.codes,
+		Levels:  found.levels,
+		Exact:   found.exact,
+		Colours: c.Colours,
+	}
 	if len(found.levels) > mostKept {
 		found.codes, found.levels, found.exact = nil, nil, nil
 	}
@@ -66,7 +76,8 @@ func factsOf(c *Column) *facts {
 
 // isOf reports whether the facts are those of a column as it is now.
 func (f *facts) isOf(c *Column) bool {
-	return f != nil && f.kind == c.Kind && f.grain == c.Grain && len(f.numbers) == len(c.Numbers) && (len(c.Numbers) == 0 || &f.numbers[0] == &c.Numbers[0])
+	return f != nil && f.kind == c.Kind && f.grain == c.Grain && len(f.numbers) == len(c.Numbers) &&
+		(len(c.Numbers) == 0 || &f.numbers[0] == &c.Numbers[0])
 }
 
 // sampledWhole is how many rows are looked at for whether a column holds whole numbers.

@@ -64,7 +64,13 @@ func New(limits Limits) *Gate {
 // Enter waits until work of a weight may begin, and gives what ends it. what says in a
 // few words what it is. The error is a *Busy, or the context's.
 func (g *Gate) Enter(ctx context.Context, person, what string, weight int64) (leave func(), err error) {
-	job := &Job{What: what, Since: time.Now(), person: person, weight: max(1, min(weight, g.limits.PerPerson, g.limits.InAll)), ready: make(chan struct{})}
+	job := &Job{
+		What:   what,
+		Since:  time.Now(),
+		person: person,
+		weight: max(1, min(weight, g.limits.PerPerson, g.limits.InAll)),
+		ready:  make(chan struct{}),
+	}
 	g.mutex.Lock()
 	who := g.people[person]
 	if who == nil {
@@ -87,7 +93,10 @@ func (g *Gate) Enter(ctx context.Context, person, what string, weight int64) (le
 	case <-ctx.Done():
 		err = ctx.Err()
 	case <-timer.C:
-		err = &Busy{fmt.Sprintf("the server is busy with other work; %s waited for %d seconds", what, int(g.limits.Patience.Seconds())), g.limits.Patience / 2}
+		err = &Busy{
+			fmt.Sprintf("the server is busy with other work; %s waited for %d seconds", what, int(g.limits.Patience.Seconds())),
+			g.limits.Patience / 2,
+		}
 	}
 	g.end(job)
 	return nil, err

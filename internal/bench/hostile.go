@@ -35,7 +35,10 @@ func benchHostile(r *report) {
 		if err != nil {
 			end = "refused"
 		}
-		r.lines = append(r.lines, fmt.Sprintf("| %s (%s): %d MB of memory | %s |  | %d MB |", what, end, peak>>20, milliseconds(took), mostHostile))
+		r.lines = append(
+			r.lines,
+			fmt.Sprintf("| %s (%s): %d MB of memory | %s |  | %d MB |", what, end, peak>>20, milliseconds(took), mostHostile),
+		)
 		fmt.Fprintln(os.Stderr, r.lines[len(r.lines)-1])
 	}
 	read := func(name string, raw []byte) func() error {

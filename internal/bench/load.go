@@ -37,7 +37,10 @@ func startProgram() *running {
 	folder, err := os.MkdirTemp("", "lark-load-*")
 	check(err)
 	check(os.Chmod(folder, 0o755))
-	p := &running{command: exec.Command("bin/lark", "start", "--data", filepath.Join(folder, "data"), "--port", "0"), data: filepath.Join(folder, "data")}
+	p := &running{
+		command: exec.Command("bin/lark", "start", "--data", filepath.Join(folder, "data"), "--port", "0"),
+		data:    filepath.Join(folder, "data"),
+	}
 	p.command.Env = append(os.Environ(), "LARK_LOG=warnings")
 	output, err := p.command.StdoutPipe()
 	check(err)
@@ -127,7 +130,16 @@ func (s *somebody) bring(rows int) int64 {
 	file.WriteString("x,y,z,w,g,h\n")
 	for range rows {
 		x, z := source.NormFloat64(), source.NormFloat64()
-		fmt.Fprintf(&file, "%.4f,%.4f,%.4f,%.4f,%c,%c\n", x, x+z+source.NormFloat64(), z, source.Float64(), 'a'+rune(source.IntN(5)), 'p'+rune(source.IntN(3)))
+		fmt.Fprintf(
+			&file,
+			"%.4f,%.4f,%.4f,%.4f,%c,%c\n",
+			x,
+			x+z+source.NormFloat64(),
+			z,
+			source.Float64(),
+			'a'+rune(source.IntN(5)),
+			'p'+rune(source.IntN(3)),
+		)
 	}
 	var preview struct {
 		Key string `json:"key"`
@@ -233,7 +245,17 @@ func loadGreedy(r *report, p *running) {
 			}
 		}
 		_, most := p.memory()
-		r.say(fmt.Sprintf("one person asks 50 %s of 1,000,000 rows at once (%d answered, %d told to wait): another's small request, p99 of %d", heavy.what, done.Load(), refused.Load(), len(small.took)), milliseconds(small.share(0.99)), "100 ms")
+		r.say(
+			fmt.Sprintf(
+				"one person asks 50 %s of 1,000,000 rows at once (%d answered, %d told to wait): another's small request, p99 of %d",
+				heavy.what,
+				done.Load(),
+				refused.Load(),
+				len(small.took),
+			),
+			milliseconds(small.share(0.99)),
+			"100 ms",
+		)
 		r.say("the most memory that the process took", fmt.Sprintf("%d MB", most>>20), "its ceiling, 4096 MB")
 		if small.faults.Load() > 0 {
 			r.say("small requests that failed", strconv.FormatInt(small.faults.Load(), 10), "none")
@@ -270,7 +292,15 @@ func loadReaders(r *report, p *running) {
 	}
 	readers.Wait()
 	after, _ := p.memory()
-	r.say(fmt.Sprintf("200 readers of a shared chart of 1,000 rows, each asking once a second: p99 of %d, %d failed", len(all.took), all.faults.Load()), milliseconds(all.share(0.99)), "50 ms, none")
+	r.say(
+		fmt.Sprintf(
+			"200 readers of a shared chart of 1,000 rows, each asking once a second: p99 of %d, %d failed",
+			len(all.took),
+			all.faults.Load(),
+		),
+		milliseconds(all.share(0.99)),
+		"50 ms, none",
+	)
 	r.say("memory beyond what it was before", fmt.Sprintf("%d MB", max(after-before, 0)>>20), "64 MB")
 }
 
@@ -316,5 +346,9 @@ func loadEditors(r *report, p *running) {
 		})
 	}
 	people.Wait()
-	r.say(fmt.Sprintf("20 people changing charts of 100,000 rows, once a second: p95 of %d figures", len(all.took)), milliseconds(all.share(0.95)), "250 ms")
+	r.say(
+		fmt.Sprintf("20 people changing charts of 100,000 rows, once a second: p95 of %d figures", len(all.took)),
+		milliseconds(all.share(0.95)),
+		"250 ms",
+	)
 }

@@ -92,7 +92,9 @@ func main() {
 		y[i] = 2*x[i] - 3*float64(group[i]) + math.Sin(x[i]) + z[i]
 	}
 	if len(os.Args) > 1 { // go run ./internal/bench reading, load, hostile or marks
-		map[string]func(*report){"reading": benchReading, "load": benchLoad, "hostile": benchHostile, "marks": func(r *report) { benchMarks(r, x, y, group) }}[os.Args[1]](r)
+		map[string]func(*report){"reading": benchReading, "load": benchLoad, "hostile": benchHostile, "marks": func(r *report) { benchMarks(r, x, y, group) }}[os.Args[1]](
+			r,
+		)
 		return
 	}
 	benchReading(r)
@@ -104,8 +106,13 @@ func main() {
 	benchMarks(r, x, y, group)
 	benchLoad(r)
 	benchHostile(r)
-	fmt.Printf("# Benchmarks\n\nThe last run of `make bench`: %s, %d cores, %s. Ratios are to the baseline named in the row's target,\nrun in turns with it; machines differ and are shared, so that times differ by a third from one run to the next.\n\n| work, 1,000,000 rows unless said | median | ratio | target |\n| --- | ---: | ---: | --- |\n%s\n",
-		time.Now().UTC().Format("2 January 2006"), runtime.NumCPU(), runtime.Version(), strings.Join(r.lines, "\n"))
+	fmt.Printf(
+		"# Benchmarks\n\nThe last run of `make bench`: %s, %d cores, %s. Ratios are to the baseline named in the row's target,\nrun in turns with it; machines differ and are shared, so that times differ by a third from one run to the next.\n\n| work, 1,000,000 rows unless said | median | ratio | target |\n| --- | ---: | ---: | --- |\n%s\n",
+		time.Now().UTC().Format("2 January 2006"),
+		runtime.NumCPU(),
+		runtime.Version(),
+		strings.Join(r.lines, "\n"),
+	)
 }
 
 var sink float64 // keeps the compiler from leaving work out that nobody reads
@@ -292,7 +299,12 @@ func benchFigures(r *report, x, y, z []float64, group []int32) {
 		if n == rows {
 			target = "120 ms, at most 6 bytes a dot"
 		}
-		r.row(fmt.Sprintf("figure of %d dots: colour, size, fits by group, encoded (%.1f bytes a dot)", n, float64(size)/float64(n)), target, took, 0)
+		r.row(
+			fmt.Sprintf("figure of %d dots: colour, size, fits by group, encoded (%.1f bytes a dot)", n, float64(size)/float64(n)),
+			target,
+			took,
+			0,
+		)
 	}
 }
 

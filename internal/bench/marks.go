@@ -25,8 +25,18 @@ func benchMarks(r *report, x, y []float64, group []int32) {
 		whole[i] = float64(i * 7 % 365)
 	}
 	levels := []string{"a", "b", "c", "d", "e"}
-	t, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), table.NewNumbers("w", whole),
-		&table.Column{Name: "g", Kind: table.Category, Codes: group, Levels: levels}, &table.Column{Name: "h", Kind: table.Category, Codes: shifted(group), Levels: levels})
+	t, err := table.New(
+		table.NewNumbers("x", x),
+		table.NewNumbers("y", y),
+		table.NewNumbers("w", whole),
+		&table.Column{
+			Name:   "g",
+			Kind:   table.Category,
+			Codes:  group,
+			Levels: levels,
+		},
+		&table.Column{Name: "h", Kind: table.Category, Codes: shifted(group), Levels: levels},
+	)
 	check(err)
 	for _, m := range mark.List {
 		typed := marked[m.Name]

@@ -36,8 +36,22 @@ func readings() []byte {
 	file.WriteString("day,district,hive_type,hive,weight_kg,departures,arrivals,temperature,humidity,rain_mm\n")
 	day := time.Date(2029, 1, 1, 0, 0, 0, 0, time.UTC)
 	for i := range rows {
-		fmt.Fprintf(&file, "%s,%s,%s,H-%04d,%.3f,%d,%d,%.2f,%.1f,%.2f\n", day.AddDate(0, 0, i/1400).Format("2006-01-02"), districts[source.IntN(5)], []string{"long", "skep", "stacked"}[source.IntN(3)],
-			source.IntN(1400), 30+10*source.NormFloat64(), source.IntN(10_000), source.IntN(10_000), 15+8*source.NormFloat64(), 100*source.Float64(), 5*source.ExpFloat64())
+		fmt.Fprintf(
+			&file,
+			"%s,%s,%s,H-%04d,%.3f,%d,%d,%.2f,%.1f,%.2f\n",
+			day.AddDate(0, 0, i/1400).Format("2006-01-02"),
+			districts[source.IntN(5)],
+			[]string{"long", "skep", "stacked"}[source.IntN(3)],
+			source.IntN(
+				1400,
+			),
+			30+10*source.NormFloat64(),
+			source.IntN(10_000),
+			source.IntN(10_000),
+			15+8*source.NormFloat64(),
+			100*source.Float64(),
+			5*source.ExpFloat64(),
+		)
 	}
 	return file.Bytes()
 }
@@ -90,7 +104,10 @@ func benchImport(r *report, raw []byte) {
 	check(cluster.Prepare("bench"))
 	connection, err := pgx.Connect(ctx, cluster.URL("bench"))
 	check(err)
-	_, err = connection.Exec(ctx, `create table readings (day date, district text, hive_type text, hive text, weight_kg float8, departures int, arrivals int, temperature float8, humidity float8, rain_mm float8)`)
+	_, err = connection.Exec(
+		ctx,
+		`create table readings (day date, district text, hive_type text, hive text, weight_kg float8, departures int, arrivals int, temperature float8, humidity float8, rain_mm float8)`,
+	)
 	check(err)
 	copied := median(func() {
 		_, err := connection.Exec(ctx, "truncate readings")
@@ -125,8 +142,15 @@ func benchImport(r *report, raw []byte) {
 	for _, c := range t.Columns() {
 		size += int64(8*len(c.Numbers) + 4*len(c.Codes))
 	}
-	r.lines = append(r.lines, fmt.Sprintf("| peak memory of that, beside the file: %d MB for a table of %d MB |  | %s | at most 2 tables and 64 MB |", peak>>20, size>>20,
-		strings.TrimSuffix(strconv.FormatFloat(float64(peak-64<<20)/float64(size), 'f', 2, 64), "0")))
+	r.lines = append(
+		r.lines,
+		fmt.Sprintf(
+			"| peak memory of that, beside the file: %d MB for a table of %d MB |  | %s | at most 2 tables and 64 MB |",
+			peak>>20,
+			size>>20,
+			strings.TrimSuffix(strconv.FormatFloat(float64(peak-64<<20)/float64(size), 'f', 2, 64), "0"),
+		),
+	)
 	fmt.Fprintln(os.Stderr, r.lines[len(r.lines)-1])
 	benchWindows(r, connection, t)
 }

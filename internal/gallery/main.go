@@ -46,7 +46,13 @@ func draw(ctx context.Context) error {
 			return fmt.Errorf("%s: %w", e.Name, err)
 		}
 		var picture bytes.Buffer
-		problems, err := render.Chart(ctx, bound, render.FormatNamed("png"), render.Options{Width: width, Height: height, Metrics: text.Hanken()}, &picture)
+		problems, err := render.Chart(
+			ctx,
+			bound,
+			render.FormatNamed("png"),
+			render.Options{Width: width, Height: height, Metrics: text.Hanken()},
+			&picture,
+		)
 		if err != nil || problems != nil {
 			return fmt.Errorf("%s: %v %v", e.Name, err, problems)
 		}

@@ -37,9 +37,15 @@ func Page(root string) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	fonts := []part{{"Hanken Grotesk", "", "OFL-1.1"}, {"Literata", "", "OFL-1.1"}, {"Noto Sans, with its Hebrew, Arabic and Japanese", "", "OFL-1.1"}}
+	fonts := []part{
+		{"Hanken Grotesk", "", "OFL-1.1"},
+		{"Literata", "", "OFL-1.1"},
+		{"Noto Sans, with its Hebrew, Arabic and Japanese", "", "OFL-1.1"},
+	}
 	var page strings.Builder
-	page.WriteString("# What others wrote\n\nMade by `make licences`, from what is linked and bundled. Tools that only build and test are not listed.\n")
+	page.WriteString(
+		"# What others wrote\n\nMade by `make licences`, from what is linked and bundled. Tools that only build and test are not listed.\n",
+	)
 	for _, list := range []struct {
 		title string
 		parts []part
@@ -92,8 +98,14 @@ func linked(root string) ([]part, error) {
 
 // licences are told by words that stand in no other.
 var licences = []struct{ name, words string }{
-	{"Apache-2.0", "Apache License"}, {"MPL-2.0", "Mozilla Public License"}, {"ISC", "Permission to use, copy, modify, and/or distribute this software for any purpose"}, {"ISC", "Permission to use, copy, modify, and distribute this software for any"},
-	{"MIT", "Permission is hereby granted, free of charge"}, {"BSD-3-Clause", "Neither the name of"}, {"BSD-3-Clause", "names of its contributors may"}, {"BSD-2-Clause", "Redistributions in binary form must reproduce"}, {"Unlicense", "This is free and unencumbered software"},
+	{
+		"Apache-2.0",
+		"Apache License",
+	}, {"MPL-2.0", "Mozilla Public License"}, {"ISC", "Permission to use, copy, modify, and/or distribute this software for any purpose"}, {"ISC", "Permission to use, copy, modify, and distribute this software for any"},
+	{
+		"MIT",
+		"Permission is hereby granted, free of charge",
+	}, {"BSD-3-Clause", "Neither the name of"}, {"BSD-3-Clause", "names of its contributors may"}, {"BSD-2-Clause", "Redistributions in binary form must reproduce"}, {"Unlicense", "This is free and unencumbered software"},
 }
 
 // licenceIn tells the licence of a module by its file; empty where it cannot be told.

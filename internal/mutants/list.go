@@ -6,20 +6,45 @@ type mutant struct{ file, was, is, tests string }
 
 var mutants = []mutant{
 	// Verdicts and likeness.
-	{"core/confound/verdict.go", `case clearOverall && clearWithin && sameSign && math.Abs(f.Change) < notedChange:`, `case sameSign && math.Abs(f.Change) < notedChange:`, ""},
-	{"core/confound/verdict.go", `case clearOverall && adjustedWithin < 1-level && f.Overall*f.Within < 0:`, `case adjustedWithin < 1-level && f.Overall*f.Within < 0:`, ""},
-	{"core/confound/verdict.go", `largest = max(largest, min(1, p[i]*float64(len(known)-rank)))`, `largest = max(largest, min(1, p[i]*float64(max(1, rank-rank))))`, ""},
+	{
+		"core/confound/verdict.go",
+		`case clearOverall && clearWithin && sameSign && math.Abs(f.Change) < notedChange:`,
+		`case sameSign && math.Abs(f.Change) < notedChange:`,
+		"",
+	},
+	{
+		"core/confound/verdict.go",
+		`case clearOverall && adjustedWithin < 1-level && f.Overall*f.Within < 0:`,
+		`case adjustedWithin < 1-level && f.Overall*f.Within < 0:`,
+		"",
+	},
+	{
+		"core/confound/verdict.go",
+		`largest = max(largest, min(1, p[i]*float64(len(known)-rank)))`,
+		`largest = max(largest, min(1, p[i]*float64(max(1, rank-rank))))`,
+		"",
+	},
 	{"core/confound/hidden.go", `ratio, low = 1/ratio, 1/high`, `ratio, low = 1/ratio, 1/low`, ""},
 	{"core/confound/alike.go", `if codes[i] = of.Codes[row]; codes[i] >= 0 {`, `if codes[i] = of.Codes[row]; codes[i] > 0 {`, ""},
 	// Numbers of columns.
-	{"core/describe/decimals.go", `return max(Decimals(c.Numbers), min(c.Decimals, MostDecimals))`, `return Decimals(c.Numbers)`, "core/figure"},
+	{
+		"core/describe/decimals.go",
+		`return max(Decimals(c.Numbers), min(c.Decimals, MostDecimals))`,
+		`return Decimals(c.Numbers)`,
+		"core/figure",
+	},
 	{"core/describe/describe.go", `return skew > 2 && low > 0 && high > 20*low`, `return skew > 2 && low > 0`, ""},
 	{"core/model/line.go", `if s.n < 2 {`, `if s.n < 1 {`, ""},
 	{"core/density/density.go", `for i < bins-1 && v >= h.Edges[i+1] {`, `for i < bins-1 && v > h.Edges[i+1] {`, ""},
 	{"core/smooth/spline.go", `out[j+1] -= v * (1/s.h[j] + 1/s.h[j+1])`, `out[j+1] += v * (1/s.h[j] + 1/s.h[j+1])`, ""},
 	{"core/window/window.go", `if k < 1 {`, `if k < 0 {`, ""},
 	{"core/sample/sample.go", `return from + source.IntN(max(1, to-from))`, `return from + 0*source.IntN(max(1, to-from))`, ""},
-	{"core/pairs/pairs.go", `if c.Kind.Quantity() && spread(c.Numbers) && !c.CountsRows() {`, `if c.Kind.Quantity() && spread(c.Numbers) {`, ""},
+	{
+		"core/pairs/pairs.go",
+		`if c.Kind.Quantity() && spread(c.Numbers) && !c.CountsRows() {`,
+		`if c.Kind.Quantity() && spread(c.Numbers) {`,
+		"",
+	},
 	{"core/table/groups.go", `if found.levels == nil || len(found.levels) > limit {`, `if found.levels == nil {`, ""},
 	{"core/table/groups.go", `years = years && v >= 1600 && v <= 2200`, `years = years && v >= 1600`, ""},
 	{"core/magnitude/magnitude.go", `if v > 0 && v < smallestNormal {`, `if false {`, ""},
@@ -34,7 +59,12 @@ var mutants = []mutant{
 	// Preparation and expressions.
 	{"core/prepare/bins.go", `return inner[i] > v`, `return inner[i] >= v`, ""},
 	{"core/prepare/join.go", `code[i] = coder.Code([]byte(level))`, `code[i] = int32(i) + 0*coder.Code([]byte(level))`, ""},
-	{"core/formula/eval.go", `case n.op == "-" && v.kind == Date && w.kind == Date:`, `case n.op == "+" && v.kind == Date && w.kind == Date:`, ""},
+	{
+		"core/formula/eval.go",
+		`case n.op == "-" && v.kind == Date && w.kind == Date:`,
+		`case n.op == "+" && v.kind == Date && w.kind == Date:`,
+		"",
+	},
 	// Scales and words.
 	{"core/scale/format.go", `if n != 1 && n != -1 {`, `if n != 0 {`, ""},
 	{"core/scale/scale.go", `return math.Asinh(v/near/2) / math.Ln10`, `return math.Asinh(v/near) / math.Ln10`, ""},
@@ -46,20 +76,40 @@ var mutants = []mutant{
 	// The document, its checks and its sentence.
 	{"core/chart/check.go", `case said.Deviation && of == Median:`, `case said.Deviation && of == Sum:`, ""},
 	{"core/chart/check.go", `if !(share > 0 && share < 100) {`, `if !(share >= 0 && share <= 100) {`, ""},
-	{"core/chart/check.go", `if len(p.By) > 2 {`, `if len(p.By) > 3 {`, ""},
-	{"core/sentence/spoken.go", `return fmt.Sprintf("%s and %d more", said[0], len(said)-1)`, `return fmt.Sprintf("%s and %d more", said[0], len(said))`, ""},
+	{"core/chart/checkover.go", `if len(p.By) > 2 {`, `if len(p.By) > 3 {`, ""},
+	{
+		"core/sentence/spoken.go",
+		`return fmt.Sprintf("%s and %d more", said[0], len(said)-1)`,
+		`return fmt.Sprintf("%s and %d more", said[0], len(said))`,
+		"",
+	},
 	{"core/sentence/menus.go", `return opened.Choices[i].Barred == "" && opened.Choices[j].Barred != ""`, `return false`, ""},
 	{"core/clause/lists.go", `			p.take(w.Text)`, ``, ""},
 	// Marks.
-	{"core/mark/bound.go", `case len(said) == 1 && said[0] == dots.Name && suggested == dots:`, `case len(said) == 1 && said[0] == dots.Name:`, ""},
+	{
+		"core/mark/bound.go",
+		`case len(said) == 1 && said[0] == dots.Name && suggested == dots:`,
+		`case len(said) == 1 && said[0] == dots.Name:`,
+		"",
+	},
 	{"core/mark/histogram.go", `return y.Of == chart.Spread && !x.Grouped()`, `return y.Of == chart.Spread`, ""},
 	{"core/mark/line.go", `if magnitude.Finite(u) && g >= 0 {`, `if magnitude.Finite(u) && g > 0 {`, ""},
 	{"core/mark/fit.go", `if err == nil && m.N < SmallestFit {`, `if err == nil && m.N < 1 {`, "core/figure"},
-	{"core/mark/places.go", `if d := p.value.Drawn(one.value); magnitude.Finite(d) {`, `if d := p.value.Drawn(one.value); d == d || true {`, "core/figure"},
+	{
+		"core/mark/places.go",
+		`if d := p.value.Drawn(one.value); magnitude.Finite(d) {`,
+		`if d := p.value.Drawn(one.value); d == d || true {`,
+		"core/figure",
+	},
 	{"core/mark/order.go", `return cmp.Compare(y, x)`, `return cmp.Compare(x, y)`, ""},
 	// The figure.
-	{"core/figure/relate.go", `Q3: q[3]`, `Q3: q[2]`, ""},
-	{"core/figure/publish.go", `return slices.ContainsFunc(f.Points(), func(l *primitive.Layer) bool { return l.X.Type() == "u16" || l.Y.Type() == "u16" })`, `return len(f.Points()) > 1<<20`, ""},
+	{"core/figure/relate.go", `q[3],`, `q[2],`, ""},
+	{
+		"core/figure/publish.go",
+		`return slices.ContainsFunc(f.Points(), func(l *primitive.Layer) bool { return l.X.Type() == "u16" || l.Y.Type() == "u16" })`,
+		`return len(f.Points()) > 1<<20`,
+		"",
+	},
 	{"core/figure/publish.go", `if len(inside) < len(rows) {`, `if len(inside) < 0 {`, ""},
 	{"core/figure/select.go", `if a.Kind == scale.Log && !a.Aggregated() {`, `if false {`, ""},
 	{"core/figure/dress.go", `if v < 0 {`, `if v < -1e300 {`, ""},
@@ -73,8 +123,13 @@ var mutants = []mutant{
 	// The program.
 	{"app/shown.go", `if l.shown == nil || l.said != string(said) {`, `if l.shown == nil {`, ""},
 	{"app/published.go", `case chosen == nil && !o.Heads:`, `case chosen == nil:`, "internal/extremes"},
-	{"app/filename.go", `unicode.IsControl(r), `, ``, ""},
-	{"internal/admission/admission.go", `if who.jobs = without(who.jobs, job); len(who.jobs) == 0 {`, `if who.jobs = without(who.jobs, job); false {`, ""},
+	{"app/filename.go", `case unicode.IsControl(r),`, `case r == 0,`, ""},
+	{
+		"internal/admission/admission.go",
+		`if who.jobs = without(who.jobs, job); len(who.jobs) == 0 {`,
+		`if who.jobs = without(who.jobs, job); false {`,
+		"",
+	},
 	{"internal/cache/cache.go", `for c.used > c.budget {`, `if c.used > c.budget {`, ""},
 	{"core/parallel/parallel.go", `if fault != nil {
 		panic(fault)
@@ -90,7 +145,12 @@ var mutants = []mutant{
 	{"web/src/painter/primitives/thin.ts", `if (y[i] > y[high]) high = i`, ``, ""},
 	{"web/src/painter/axes.ts", `return grid === 'halves' ?`, `return grid !== 'halves' ?`, ""},
 	{"web/src/painter/axes.ts", `if (grid === 'off') return []`, ``, ""},
-	{"web/src/painter/primitives/lines.ts", `(-(y2 - y) / length) * cap, ((x2 - x) / length) * cap`, `((x2 - x) / length) * cap, (-(y2 - y) / length) * cap`, ""},
+	{
+		"web/src/painter/primitives/lines.ts",
+		`(-(y2 - y) / length) * cap, ((x2 - x) / length) * cap`,
+		`((x2 - x) / length) * cap, (-(y2 - y) / length) * cap`,
+		"",
+	},
 	{"web/src/interact/drag.ts", `if (Math.abs(x - x0) < LEAST || Math.abs(y - y0) < LEAST) return`, ``, ""},
 	{"web/src/interact/drag.ts", `fromY(frame, from[1]) - fromY(frame, y)`, `fromY(frame, y) - fromY(frame, from[1])`, ""},
 	{"web/src/interact/card.ts", "axis[0].kind === 'groups' ? placeText(...axis) : `≈ ${placeText(...axis)}`", "placeText(...axis)", ""},

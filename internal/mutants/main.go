@@ -115,7 +115,19 @@ func (m mutant) killedInWeb(ctx context.Context, root, folder string, changed []
 	if err := os.WriteFile(filepath.Join(folder, m.file), changed, 0o600); err != nil {
 		return false, err
 	}
-	return command(ctx, filepath.Join(folder, "web"), "npx", "playwright", "test", "--config", "playwright.units.config.ts", "--reporter", "dot", "-x").Run() != nil, nil
+	return command(
+		ctx,
+		filepath.Join(folder, "web"),
+		"npx",
+		"playwright",
+		"test",
+		"--config",
+		"playwright.units.config.ts",
+		"--reporter",
+		"dot",
+		"-x",
+	).Run() !=
+		nil, nil
 }
 
 func command(ctx context.Context, folder, name string, arguments ...string) *exec.Cmd {

@@ -200,8 +200,13 @@ func Attach(folder, secret string) *Cluster {
 func (c *Cluster) URL(database string) string { return c.url(role, c.programSecret(), database) }
 
 func (c *Cluster) url(as, secret, database string) string {
-	u := url.URL{Scheme: "postgres", User: url.UserPassword(as, secret), Host: net.JoinHostPort("127.0.0.1", strconv.Itoa(c.port)), Path: database,
-		RawQuery: "sslmode=disable"}
+	u := url.URL{
+		Scheme:   "postgres",
+		User:     url.UserPassword(as, secret),
+		Host:     net.JoinHostPort("127.0.0.1", strconv.Itoa(c.port)),
+		Path:     database,
+		RawQuery: "sslmode=disable",
+	}
 	return u.String()
 }
 
@@ -242,7 +247,24 @@ func (c *Cluster) CreateDatabase(name string) error {
 }
 
 func (c *Cluster) sql(database, statements string) error {
-	command := c.command(filepath.Join(c.programs, "psql"), "-h", "127.0.0.1", "-p", strconv.Itoa(c.port), "-U", owner, "-d", database, "-q", "-X", "-v", "ON_ERROR_STOP=1", "-1", "-f", "-")
+	command := c.command(
+		filepath.Join(c.programs, "psql"),
+		"-h",
+		"127.0.0.1",
+		"-p",
+		strconv.Itoa(c.port),
+		"-U",
+		owner,
+		"-d",
+		database,
+		"-q",
+		"-X",
+		"-v",
+		"ON_ERROR_STOP=1",
+		"-1",
+		"-f",
+		"-",
+	)
 	command.Stdin = strings.NewReader(statements) // not as an argument, which others can read
 	return c.done("psql", command)
 }
@@ -373,7 +395,21 @@ func (c *Cluster) initialise() error {
 			return err
 		}
 	}
-	arguments := []string{"-D", made, "-U", owner, "-A", "scram-sha-256", "--pwfile", secretFile, "-E", "UTF8", "--locale", "C.UTF-8", "--data-checksums"}
+	arguments := []string{
+		"-D",
+		made,
+		"-U",
+		owner,
+		"-A",
+		"scram-sha-256",
+		"--pwfile",
+		secretFile,
+		"-E",
+		"UTF8",
+		"--locale",
+		"C.UTF-8",
+		"--data-checksums",
+	}
 	if c.throwaway {
 		arguments = append(arguments, "-N")
 	}

@@ -230,6 +230,30 @@ func Run(t *testing.T, answers map[string]func(*testing.T, Case) any) {
 
 // known are the topics, each run by the package that computes it: describe,
 // model, smooth, density or confound.
-var known = []string{"descriptive", "correlation", "ols_line", "ols_poly", "log_fits", "confounding", "local_regression", "smoothing_spline",
-	"theil_sen", "kde", "histogram_hexbin", "influence", "mean_interval", "tukey_box", "distributions",
-	"equal_slopes_hc3", "number_moderator", "adjust_curve", "hidden_cause", "rates", "smoothing_spline_gamma", "group_summaries", "windows", "cluster_robust", "series"}
+var known = []string{
+	"descriptive",
+	"correlation",
+	"ols_line",
+	"ols_poly",
+	"log_fits",
+	"confounding",
+	"local_regression",
+	"smoothing_spline",
+	"theil_sen",
+	"kde",
+	"histogram_hexbin",
+	"influence",
+	"mean_interval",
+	"tukey_box",
+	"distributions",
+	"equal_slopes_hc3",
+	"number_moderator",
+	"adjust_curve",
+	"hidden_cause",
+	"rates",
+	"smoothing_spline_gamma",
+	"group_summaries",
+	"windows",
+	"cluster_robust",
+	"series",
+}

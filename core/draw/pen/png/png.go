@@ -46,7 +46,12 @@ func (p *Pen) Open(string) { p.opens = append(p.opens, false) }
 func (p *Pen) Clip(_ string, b figure.Box) {
 	p.opens = append(p.opens, true)
 	s := p.scale
-	box := image.Rect(int(math.Round(b.Left*s)), int(math.Round(b.Top*s)), int(math.Round((b.Left+b.Width)*s)), int(math.Round((b.Top+b.Height)*s)))
+	box := image.Rect(
+		int(math.Round(b.Left*s)),
+		int(math.Round(b.Top*s)),
+		int(math.Round((b.Left+b.Width)*s)),
+		int(math.Round((b.Top+b.Height)*s)),
+	)
 	p.clips = append(p.clips, box.Intersect(p.clip()))
 }
 
@@ -103,7 +108,12 @@ func (p *Pen) Text(w draw.Words) {
 // Picture puts an image over a box.
 func (p *Pen) Picture(b figure.Box, picture image.Image) {
 	s := p.scale
-	box := image.Rect(int(math.Round(b.Left*s)), int(math.Round(b.Top*s)), int(math.Round((b.Left+b.Width)*s)), int(math.Round((b.Top+b.Height)*s)))
+	box := image.Rect(
+		int(math.Round(b.Left*s)),
+		int(math.Round(b.Top*s)),
+		int(math.Round((b.Left+b.Width)*s)),
+		int(math.Round((b.Top+b.Height)*s)),
+	)
 	xdraw.ApproxBiLinear.Scale(p.img, box, picture, picture.Bounds(), stddraw.Over, nil)
 }
 
@@ -112,7 +122,8 @@ func (p *Pen) Picture(b figure.Box, picture image.Image) {
 func (p *Pen) fill(path *draw.Path, hex string, opacity float64) {
 	low, high := path.Bounds()
 	s := p.scale
-	box := image.Rect(int(math.Floor(low[0]*s))-1, int(math.Floor(low[1]*s))-1, int(math.Ceil(high[0]*s))+1, int(math.Ceil(high[1]*s))+1).Intersect(p.clip())
+	box := image.Rect(int(math.Floor(low[0]*s))-1, int(math.Floor(low[1]*s))-1, int(math.Ceil(high[0]*s))+1, int(math.Ceil(high[1]*s))+1).
+		Intersect(p.clip())
 	if box.Empty() {
 		return
 	}

@@ -107,7 +107,16 @@ func (s *Small) Write(out io.Writer) error {
 		fmt.Fprintf(&light, ".c%d{color:%s}", i, a)
 		fmt.Fprintf(&dark, ".c%d{color:%s}", i, b)
 	}
-	_, err := fmt.Fprintf(out, `<svg xmlns="http://www.w3.org/2000/svg" width="%s" height="%s" viewBox="0 0 %s %s"><style>path{fill:none;stroke:currentColor}.f{fill:currentColor;stroke:none}.s{stroke-linecap:round;opacity:.75}%s@media(prefers-color-scheme:dark){%s}</style>%s</svg>`,
-		number(s.width), number(s.height), number(s.width), number(s.height), light.String(), dark.String(), s.body.String())
+	_, err := fmt.Fprintf(
+		out,
+		`<svg xmlns="http://www.w3.org/2000/svg" width="%s" height="%s" viewBox="0 0 %s %s"><style>path{fill:none;stroke:currentColor}.f{fill:currentColor;stroke:none}.s{stroke-linecap:round;opacity:.75}%s@media(prefers-color-scheme:dark){%s}</style>%s</svg>`,
+		number(s.width),
+		number(s.height),
+		number(s.width),
+		number(s.height),
+		light.String(),
+		dark.String(),
+		s.body.String(),
+	)
 	return err
 }

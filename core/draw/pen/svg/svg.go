@@ -71,7 +71,15 @@ func (p *Pen) Open(class string) { fmt.Fprintf(&p.body, "<g class=%q>\n", class)
 // Clip begins a group that is cut at a box.
 func (p *Pen) Clip(class string, box figure.Box) {
 	p.clips++
-	fmt.Fprintf(&p.defs, `<clipPath id="c%d"><rect x="%s" y="%s" width="%s" height="%s"/></clipPath>`+"\n", p.clips, number(box.Left), number(box.Top), number(box.Width), number(box.Height))
+	fmt.Fprintf(
+		&p.defs,
+		`<clipPath id="c%d"><rect x="%s" y="%s" width="%s" height="%s"/></clipPath>`+"\n",
+		p.clips,
+		number(box.Left),
+		number(box.Top),
+		number(box.Width),
+		number(box.Height),
+	)
 	fmt.Fprintf(&p.body, "<g class=%q clip-path=\"url(#c%d)\">\n", class, p.clips)
 }
 
@@ -153,7 +161,16 @@ func (p *Pen) Text(w draw.Words) {
 	} else {
 		p.body.WriteString(`<text`)
 	}
-	fmt.Fprintf(&p.body, ` x="%s" y="%s" font-family=%q font-size="%s" font-weight="%s" fill="%s"`, number(w.X), number(w.Y), family, number(w.Size), weight, w.Fill)
+	fmt.Fprintf(
+		&p.body,
+		` x="%s" y="%s" font-family=%q font-size="%s" font-weight="%s" fill="%s"`,
+		number(w.X),
+		number(w.Y),
+		family,
+		number(w.Size),
+		weight,
+		w.Fill,
+	)
 	if w.Anchor == "middle" || w.Anchor == "end" {
 		fmt.Fprintf(&p.body, ` text-anchor=%q`, w.Anchor)
 	}
@@ -187,13 +204,28 @@ func (p *Pen) outlined(w draw.Words) {
 func (p *Pen) Picture(box figure.Box, picture image.Image) {
 	var encoded bytes.Buffer
 	_ = png.Encode(&encoded, picture)
-	fmt.Fprintf(&p.body, `<image x="%s" y="%s" width="%s" height="%s" href="data:image/png;base64,%s"/>`+"\n", number(box.Left), number(box.Top), number(box.Width), number(box.Height), base64.StdEncoding.EncodeToString(encoded.Bytes()))
+	fmt.Fprintf(
+		&p.body,
+		`<image x="%s" y="%s" width="%s" height="%s" href="data:image/png;base64,%s"/>`+"\n",
+		number(box.Left),
+		number(box.Top),
+		number(box.Width),
+		number(box.Height),
+		base64.StdEncoding.EncodeToString(encoded.Bytes()),
+	)
 }
 
 // Write writes the drawing.
 func (p *Pen) Write(out io.Writer) error {
 	var head strings.Builder
-	fmt.Fprintf(&head, `<svg xmlns="http://www.w3.org/2000/svg" width="%s" height="%s" viewBox="0 0 %s %s" role="img">`+"\n", number(p.width), number(p.height), number(p.width), number(p.height))
+	fmt.Fprintf(
+		&head,
+		`<svg xmlns="http://www.w3.org/2000/svg" width="%s" height="%s" viewBox="0 0 %s %s" role="img">`+"\n",
+		number(p.width),
+		number(p.height),
+		number(p.width),
+		number(p.height),
+	)
 	if p.Title != "" {
 		fmt.Fprintf(&head, "<title>%s</title>\n", escaped(p.Title))
 	}
@@ -204,7 +236,14 @@ func (p *Pen) Write(out io.Writer) error {
 				continue
 			}
 			for _, file := range face.Files {
-				fmt.Fprintf(&head, `@font-face{font-family:%q;font-weight:%d;src:url(data:font/woff;base64,%s) format("woff");unicode-range:%s}`, face.Family, face.Weight, base64.StdEncoding.EncodeToString(file.Woff()), file.Range)
+				fmt.Fprintf(
+					&head,
+					`@font-face{font-family:%q;font-weight:%d;src:url(data:font/woff;base64,%s) format("woff");unicode-range:%s}`,
+					face.Family,
+					face.Weight,
+					base64.StdEncoding.EncodeToString(file.Woff()),
+					file.Range,
+				)
 			}
 		}
 		head.WriteString("</style>\n")
