@@ -103,7 +103,7 @@ var mutants = []mutant{
 	},
 	{"core/mark/order.go", `return cmp.Compare(y, x)`, `return cmp.Compare(x, y)`, ""},
 	// The figure.
-	{"core/figure/relate.go", `q[3],`, `q[2],`, ""},
+	{"core/figure/relate.go", `Q3:     q[3],`, `Q3:     q[2],`, ""},
 	{
 		"core/figure/publish.go",
 		`return slices.ContainsFunc(f.Points(), func(l *primitive.Layer) bool { return l.X.Type() == "u16" || l.Y.Type() == "u16" })`,
