@@ -1,8 +1,8 @@
-import { chart, expect, sentence, test } from './pages'
+import { chart, expect, hiveSeasons, sentence, test } from './pages'
 import type { Page } from '@playwright/test'
 
 async function state(page: Page, typed: string) {
-  await page.goto('/dataset/3/chart?new=1')
+  await page.goto(`/dataset/${await hiveSeasons(page)}/chart?new=1`)
   await page.getByRole('button', { name: /Type it/ }).click()
   const field = page.getByLabel('The sentence, typed')
   await field.fill(typed)

@@ -71,10 +71,15 @@ export async function openForage(page: Page) {
   await expect(chart(page)).toHaveAttribute('data-painted', /10\d\d/)
 }
 
+/** The number of the demo's hive seasons. */
+export async function hiveSeasons(page: Page): Promise<number> {
+  const datasets = await (await page.request.get('/api/datasets')).json()
+  return datasets.find((d: { name: string }) => d.name === 'Hive seasons').id
+}
+
 /** Begins a chart of the demo's hive seasons, and states it. */
 export async function state(page: Page, typed: string) {
-  const datasets = await (await page.request.get('/api/datasets')).json()
-  const { id } = datasets.find((d: { name: string }) => d.name === 'Hive seasons')
+  const id = await hiveSeasons(page)
   await page.goto(`/dataset/${id}/chart?new=${Math.random()}`)
   await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
   await type(page, typed)

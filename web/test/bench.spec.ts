@@ -31,7 +31,7 @@ function server(refuse = '') {
       kept.push({ parent, document: stated })
       return { id: next++, parent_id: parent, document: stated, words: '' } as unknown as Step
     },
-    moveTo: async () => new Response(),
+    moveTo: async () => {},
   }
   const bench = new Bench(1, document, null, ask)
   bench.resize(900, 500)

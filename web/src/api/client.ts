@@ -1,38 +1,18 @@
 /** Talks to the server. Every error carries what is wrong and what to do about it. */
+import createClient from 'openapi-fetch'
 import { noted } from './pending'
+import type { paths } from './schema.gen'
 import type {
   Schemas,
   Document,
-  Dataset,
-  DatasetWithColumns,
-  Chart,
-  Step,
-  Share,
-  Me,
   Preview,
   Explanations,
-  ColumnSummary,
-  Prepared,
-  Version,
-  View,
   ViewRequest,
   Meaning,
-  ImportedMeanings,
-  Language,
-  Companion,
-  Menu,
-  Addition,
   Completion,
-  Job,
-  AuditEntry,
   Mistake,
-  Answer,
-  Renewal,
-  Sayable,
-  Example,
   Problem,
   ReadOptions,
-  Evidence,
   DrawRequest,
 } from './types'
 import { decodeFigure, decodePicture, type Figure, type Picture, type Reading } from '../figure/figure'
@@ -81,27 +61,16 @@ export async function refusalOf(answer: Response): Promise<Refusal> {
 
 const STOPPED = 'stopped'
 
-const send = (method: string, path: string, body?: unknown, signal?: AbortSignal) =>
-  asked(
-    path,
-    {
-      method,
-      body: body === undefined ? undefined : JSON.stringify(body),
-      headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
-    },
-    signal,
-  )
-
-/** The answer to a request, or a refusal in words. A request that takes long can be stopped by whoever waits. */
-async function asked(path: string, request: RequestInit, signal?: AbortSignal): Promise<Response> {
+/** Gives the answer to a request, or a refusal in words. A request that takes long can be stopped by whoever waits. */
+async function asked(request: Request): Promise<Response> {
   const stopping = new AbortController()
   const done = noted(() => stopping.abort(STOPPED))
   try {
-    const answer = await fetch(path, { ...request, signal: signal ? AbortSignal.any([signal, stopping.signal]) : stopping.signal })
+    const answer = await fetch(new Request(request, { signal: AbortSignal.any([request.signal, stopping.signal]) }))
     if (!answer.ok) throw await refusalOf(answer)
     return answer
   } catch (fault) {
-    if (fault instanceof Refusal || signal?.aborted) throw fault
+    if (fault instanceof Refusal || request.signal.aborted) throw fault
     if (stopping.signal.aborted) throw new Refusal(0, 'it was stopped', 'ask again when you want it')
     throw new Refusal(0, 'the server cannot be reached', 'check that it runs, and try again; what you typed is still here')
   } finally {
@@ -109,113 +78,120 @@ async function asked(path: string, request: RequestInit, signal?: AbortSignal): 
   }
 }
 
-const json = async <T>(answer: Promise<Response>): Promise<T> => (await answer).json()
-const get = <T>(path: string) => json<T>(send('GET', path))
-const post = <T>(path: string, body: unknown, signal?: AbortSignal) => json<T>(send('POST', path, body, signal))
+/** Every path with its parameters, body and answer is typed by the OpenAPI description. */
+const server = createClient<paths>({ fetch: asked })
+/** For what is quick and often asked, so that nobody is shown waiting for it. */
+const aside = createClient<paths>()
 
-/** How a file is read, as far as it was said. */
+/** What an answer holds: there is no other, for a refusal is thrown. */
+const held = async <T>(answer: Promise<{ data?: T }>): Promise<NonNullable<T>> => (await answer).data as NonNullable<T>
+const at = <T extends object>(path: T) => ({ params: { path } })
+const figure = { parseAs: 'arrayBuffer' } as const
 
 export const api = {
-  me: () => get<Me>('/api/me'),
-  signIn: (email: string, password: string) => send('POST', '/api/sign-in', { email, password }),
-  signOut: () => send('POST', '/api/sign-out', undefined),
+  me: () => held(server.GET('/api/me')),
+  signIn: (email: string, password: string) => server.POST('/api/sign-in', { body: { email, password } }),
+  signOut: () => server.POST('/api/sign-out'),
   numbers: (version: number, rows: number[], columns: string[]) =>
-    post<(number | null)[][]>(`/api/versions/${version}/numbers`, { rows, columns }),
-  style: () => get<Schemas['SpaceStyle']>('/api/style'),
-  setStyle: (document: Document) => json<Schemas['SpaceStyle']>(send('PUT', '/api/style', { document })),
-  sayable: () => get<Sayable[]>('/api/sayable'),
-  examples: () => get<Example[]>('/api/examples'),
-  datasets: () => get<Dataset[]>('/api/datasets'),
-  dataset: (id: number) => get<DatasetWithColumns>(`/api/datasets/${id}`),
-  versions: (id: number) => get<Version[]>(`/api/datasets/${id}/versions`),
+    held(server.POST('/api/versions/{version}/numbers', { ...at({ version }), body: { rows, columns } })),
+  style: () => held(server.GET('/api/style')),
+  setStyle: (document: Document) => held(server.PUT('/api/style', { body: { document } })),
+  sayable: () => held(server.GET('/api/sayable')),
+  examples: () => held(server.GET('/api/examples')),
+  datasets: () => held(server.GET('/api/datasets')),
+  dataset: (id: number) => held(server.GET('/api/datasets/{id}', at({ id }))),
+  versions: (id: number) => held(server.GET('/api/datasets/{id}/versions', at({ id }))),
   prepare: (version: number, typed: string, signal?: AbortSignal) =>
-    json<Prepared>(send('POST', `/api/versions/${version}/preparation`, { typed }, signal)),
-  keepPreparation: (version: number, typed: string) => post<Version>(`/api/versions/${version}/prepared`, { typed }),
-  moveChart: (chart: number, version: number, columns: Record<string, string> = {}) =>
-    send('PATCH', `/api/charts/${chart}`, { version_id: version, columns }),
-  build: async (built: object): Promise<BuiltPicture> =>
-    decodeFigure<BuiltPicture>(await (await send('POST', '/api/built', built)).arrayBuffer()),
-  askAside: (chart: number) => post<Answer>(`/api/charts/${chart}/asked`, {}),
-  draft: (id: number) => get<Schemas['Draft']>(`/api/datasets/${id}/draft`),
-  /** Quick and often asked, so that nobody waits for it; it goes on where the page is left. */
-  keepDraft: (id: number, typed: string) =>
-    fetch(`/api/datasets/${id}/draft`, {
-      method: 'PUT',
-      keepalive: true,
-      body: JSON.stringify({ typed }),
-      headers: { 'Content-Type': 'application/json' },
-    }),
-  compareFile: (id: number, key: string) => post<Renewal>(`/api/datasets/${id}/files/${key}`, {}),
-  keepFile: (id: number, key: string) => post<Version>(`/api/datasets/${id}/files/${key}/keep`, {}),
-  dropDataset: (id: number) => send('DELETE', `/api/datasets/${id}`),
-  readAgain: (key: string, options: ReadOptions) => json<Preview>(send('PUT', `/api/uploads/${key}`, options)),
-  keep: (key: string, name: string) => post<Dataset>(`/api/uploads/${key}/keep`, { name }),
-  discard: (key: string) => send('DELETE', `/api/uploads/${key}`),
+    held(server.POST('/api/versions/{version}/preparation', { ...at({ version }), body: { typed }, signal })),
+  keepPreparation: (version: number, typed: string) =>
+    held(server.POST('/api/versions/{version}/prepared', { ...at({ version }), body: { typed } })),
+  moveChart: (id: number, version_id: number, columns: Record<string, string> = {}) =>
+    server.PATCH('/api/charts/{id}', { ...at({ id }), body: { version_id, columns } }),
+  build: async (built: Schemas['BuildWanted']): Promise<BuiltPicture> =>
+    decodeFigure<BuiltPicture>(await held(server.POST('/api/built', { body: built, ...figure }))),
+  askAside: (id: number) => held(server.POST('/api/charts/{id}/asked', at({ id }))),
+  draft: (id: number) => held(server.GET('/api/datasets/{id}/draft', at({ id }))),
+  /** It goes on where the page is left. */
+  keepDraft: (id: number, typed: string) => aside.PUT('/api/datasets/{id}/draft', { ...at({ id }), body: { typed }, keepalive: true }),
+  compareFile: (id: number, key: string) => held(server.POST('/api/datasets/{id}/files/{key}', at({ id, key }))),
+  keepFile: (id: number, key: string) => held(server.POST('/api/datasets/{id}/files/{key}/keep', at({ id, key }))),
+  dropDataset: (id: number) => server.DELETE('/api/datasets/{id}', at({ id })),
+  readAgain: (key: string, options: ReadOptions) => held(server.PUT('/api/uploads/{key}', { ...at({ key }), body: options })),
+  keep: (key: string, name: string) => held(server.POST('/api/uploads/{key}/keep', { ...at({ key }), body: { name } })),
+  discard: (key: string) => server.DELETE('/api/uploads/{key}', at({ key })),
   view: (version: number, request: ViewRequest, signal?: AbortSignal) =>
-    json<View>(send('POST', `/api/versions/${version}/view`, request, signal)),
+    held(server.POST('/api/versions/{version}/view', { ...at({ version }), body: request, signal })),
   row: (version: number, row: number, columns: string[]) =>
-    get<Record<string, string>>(`/api/versions/${version}/rows/${row}?${columns.map((c) => `columns=${encodeURIComponent(c)}`).join('&')}`),
-  goesWith: (version: number, column: string) => get<Companion[]>(`/api/versions/${version}/goes-with/${encodeURIComponent(column)}`),
-  summary: (version: number, typed = '') => post<ColumnSummary[]>(`/api/versions/${version}/summary`, { typed }),
-  language: () => get<Language>('/api/language'),
-  make: (name: string, typed: string) => post<Dataset>('/api/datasets', { name, typed }),
-  describe: (id: number, said: Schemas['DescribeInputBody']) => send('PATCH', `/api/datasets/${id}`, said),
-  meanings: (id: number) => get<Meaning[]>(`/api/datasets/${id}/meanings`),
-  setMeaning: (id: number, meaning: Meaning) => send('PUT', `/api/datasets/${id}/meanings`, meaning),
+    held(server.GET('/api/versions/{version}/rows/{row}', { params: { path: { version, row }, query: { columns } } })),
+  goesWith: (version: number, column: string) => held(server.GET('/api/versions/{version}/goes-with/{column}', at({ version, column }))),
+  summary: (version: number, typed = '') => held(server.POST('/api/versions/{version}/summary', { ...at({ version }), body: { typed } })),
+  language: () => held(server.GET('/api/language')),
+  make: (name: string, typed: string) => held(server.POST('/api/datasets', { body: { name, typed } })),
+  describe: (id: number, said: Schemas['DescribeInputBody']) => server.PATCH('/api/datasets/{id}', { ...at({ id }), body: said }),
+  meanings: (id: number) => held(server.GET('/api/datasets/{id}/meanings', at({ id }))),
+  setMeaning: (id: number, meaning: Meaning) => server.PUT('/api/datasets/{id}/meanings', { ...at({ id }), body: meaning }),
   importMeanings: (id: number, file: File) =>
-    json<ImportedMeanings>(
-      asked(`/api/datasets/${id}/meanings/file`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } }),
+    held(
+      server.POST('/api/datasets/{id}/meanings/file', {
+        ...at({ id }),
+        body: file as unknown as string,
+        bodySerializer: (body) => body,
+        headers: { 'Content-Type': 'application/octet-stream' },
+      }),
     ),
   explanations: (version: number, document: Document, signal?: AbortSignal) =>
-    post<Explanations>(`/api/versions/${version}/explanations`, { document }, signal),
+    held(server.POST('/api/versions/{version}/explanations', { ...at({ version }), body: { document }, signal })),
   pairs: async (version: number, wanted: PairsWanted, signal?: AbortSignal): Promise<PairsPicture> =>
-    decodeFigure<PairsPicture>(await (await send('POST', `/api/versions/${version}/pairs`, wanted, signal)).arrayBuffer()),
+    decodeFigure<PairsPicture>(
+      await held(server.POST('/api/versions/{version}/pairs', { ...at({ version }), body: wanted, signal, ...figure })),
+    ),
   evidence: (version: number, document: Document, column: string, signal?: AbortSignal) =>
-    post<Evidence>(`/api/versions/${version}/evidence`, { document, column }, signal),
+    held(server.POST('/api/versions/{version}/evidence', { ...at({ version }), body: { document, column }, signal })),
   holds: (version: number, document: Document, signal?: AbortSignal) =>
-    post<Schemas['Holds']>(`/api/versions/${version}/holds`, { document }, signal),
-  firstLook: (version: number) => get<Document>(`/api/versions/${version}/first-look`),
+    held(server.POST('/api/versions/{version}/holds', { ...at({ version }), body: { document }, signal })),
+  firstLook: (version: number) => held(server.GET('/api/versions/{version}/first-look', at({ version }))),
   draw: async (version: number, request: DrawRequest, signal?: AbortSignal): Promise<Drawing> =>
-    decodePicture<Document>(await (await send('POST', `/api/versions/${version}/figure`, request, signal)).arrayBuffer()),
+    decodePicture<Document>(
+      await held(server.POST('/api/versions/{version}/figure', { ...at({ version }), body: request, signal, ...figure })),
+    ),
   /** Draws a chart into a file, and gives it with the name that it is to have. */
   drawing: async (version: number, wanted: Schemas['DrawingInputBody']): Promise<{ name: string; content: Blob }> => {
-    const answer = await send('POST', `/api/versions/${version}/drawing`, wanted)
-    const said = answer.headers.get('Content-Disposition') ?? ''
+    const { data, response } = await server.POST('/api/versions/{version}/drawing', { ...at({ version }), body: wanted, parseAs: 'blob' })
+    const said = response.headers.get('Content-Disposition') ?? ''
     const name = /filename\*=utf-8''([^;]+)/i.exec(said)?.[1]
     return {
       name: name ? decodeURIComponent(name) : (/filename="?([^";]+)"?/.exec(said)?.[1] ?? `chart.${wanted.format}`),
-      content: await answer.blob(),
+      content: data!,
     }
   },
   completePreparation: (version: number, before: string, signal?: AbortSignal) =>
-    json<Completion>(send('POST', `/api/versions/${version}/preparation/completions`, { before }, signal)),
+    held(server.POST('/api/versions/{version}/preparation/completions', { ...at({ version }), body: { before }, signal })),
   choices: (version: number, document: Document, slot: string, signal?: AbortSignal) =>
-    json<Menu>(send('POST', `/api/versions/${version}/choices`, { document, slot }, signal)),
+    held(server.POST('/api/versions/{version}/choices', { ...at({ version }), body: { document, slot }, signal })),
   additions: (version: number, document: Document, signal?: AbortSignal) =>
-    json<Addition[]>(send('POST', `/api/versions/${version}/additions`, { document }, signal)),
-  /** What could be typed next; quick, and asked at every key, so that nobody waits for it. */
-  complete: async (version: number, before: string, signal: AbortSignal): Promise<Completion> => {
-    const answer = await fetch(`/api/versions/${version}/completions`, {
-      method: 'POST',
-      signal,
-      body: JSON.stringify({ before }),
-      headers: { 'Content-Type': 'application/json' },
-    })
-    return answer.ok ? answer.json() : { replace: 0, suggestions: [] }
-  },
-  charts: () => get<Chart[]>('/api/charts'),
-  chart: (id: number) => get<Chart>(`/api/charts/${id}`),
-  addChart: (versionId: number, document: Document, name = '') => post<Chart>('/api/charts', { version_id: versionId, document, name }),
-  addStep: (chart: number, parent: number, document: Document) => post<Step>(`/api/charts/${chart}/steps`, { parent_id: parent, document }),
-  moveTo: (chart: number, step: number) => send('PATCH', `/api/charts/${chart}`, { step_id: step }),
-  renameChart: (chart: number, name: string) => send('PATCH', `/api/charts/${chart}`, { name }),
-  dropChart: (chart: number) => send('DELETE', `/api/charts/${chart}`),
-  shares: () => get<Share[]>('/api/shares'),
-  share: (body: Schemas['ShareInputBody']) => post<Share>('/api/shares', body),
-  withdraw: (id: number) => send('DELETE', `/api/shares/${id}`),
-  audit: (before: number) => get<AuditEntry[]>(`/api/audit?before=${before}`),
-  /** What the heavy work of this person does; not noted as a request that somebody waits for. */
-  work: async (): Promise<Job[]> => (await fetch('/api/work')).json(),
+    held(server.POST('/api/versions/{version}/additions', { ...at({ version }), body: { document }, signal })),
+  /** What could be typed next; asked at every key. */
+  complete: async (version: number, before: string, signal: AbortSignal): Promise<Completion> =>
+    (await aside.POST('/api/versions/{version}/completions', { ...at({ version }), body: { before }, signal })).data ?? {
+      replace: 0,
+      suggestions: [],
+    },
+  charts: () => held(server.GET('/api/charts')),
+  chart: (id: number) => held(server.GET('/api/charts/{id}', at({ id }))),
+  addChart: (version_id: number, document: Document, name = '') =>
+    held(server.POST('/api/charts', { body: { version_id, document, name } })),
+  addStep: (id: number, parent_id: number, document: Document) =>
+    held(server.POST('/api/charts/{id}/steps', { ...at({ id }), body: { parent_id, document } })),
+  moveTo: async (id: number, step_id: number): Promise<void> =>
+    void (await server.PATCH('/api/charts/{id}', { ...at({ id }), body: { step_id } })),
+  renameChart: (id: number, name: string) => server.PATCH('/api/charts/{id}', { ...at({ id }), body: { name } }),
+  dropChart: (id: number) => server.DELETE('/api/charts/{id}', at({ id })),
+  shares: () => held(server.GET('/api/shares')),
+  share: (body: Schemas['ShareInputBody']) => held(server.POST('/api/shares', { body })),
+  withdraw: (id: number) => server.DELETE('/api/shares/{id}', at({ id })),
+  audit: (before: number) => held(server.GET('/api/audit', { params: { query: { before } } })),
+  /** What the heavy work of this person does. */
+  work: () => held(aside.GET('/api/work')),
 }
 
 /** Sends a file for a preview, telling how much has gone; abort() stops it. */

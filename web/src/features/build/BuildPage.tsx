@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { api, Refusal, type BuiltPicture, type Me } from '../../api/client'
+import { api, type Schemas, Refusal, type BuiltPicture, type Me } from '../../api/client'
 import { ChartView } from '../../interact/chartview'
 import { Shell } from '../../ui/Shell'
 import { Trouble } from '../../ui/Words'
@@ -186,7 +186,7 @@ function Keep({ picture }: { picture: BuiltPicture | null }) {
 function useBuilt(built: Built, size: { width: number; height: number }) {
   const [picture, setPicture] = useState<BuiltPicture | null>(null)
   const [trouble, setTrouble] = useState<Refusal | null>(null)
-  const wanted = useRef<object | null>(null)
+  const wanted = useRef<Schemas['BuildWanted'] | null>(null)
   const asking = useRef(false)
   useEffect(() => {
     if (size.width === 0) return

@@ -152,7 +152,7 @@ function Lit({ figure, found, side, version }: { figure: Figure; found: PairsFou
       for (const { box, x, y } of values ? figure.panels : []) {
         if (x === y) continue
         for (let i = 0; i < rows.length; i++) {
-          const [u, v] = [placeIn(found.columns[x], values![x][i], found.margin), placeIn(found.columns[y], values![y][i], found.margin)]
+          const [u, v] = [placeIn(found.columns[x], values![x]![i], found.margin), placeIn(found.columns[y], values![y]![i], found.margin)]
           if (u === null || v === null) continue
           rings++
           c.beginPath()
