@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"slices"
 	"strings"
 	"unicode"
 	"unicode/utf16"
@@ -167,7 +168,8 @@ func (p proposer) complete(before string) *Completion {
 	}
 	expected, replace, word := p.expected(before)
 	out := &Completion{Replace: replace, Suggestions: p.propose(before, expected, word)}
-	if len(out.Suggestions) != 1 || word == "" || !strings.EqualFold(out.Suggestions[0].Name, word) {
+	whole := slices.IndexFunc(out.Suggestions, func(s Suggestion) bool { return strings.EqualFold(s.Name, word) })
+	if word == "" || whole < 0 {
 		return out
 	}
 	expected, _, _ = p.expected(before + " ")
@@ -177,7 +179,17 @@ func (p proposer) complete(before string) *Completion {
 			next[i].Text = " " + s.Text
 		}
 	}
-	return &Completion{Suggestions: next}
+	if len(out.Suggestions) == 1 {
+		return &Completion{Suggestions: next}
+	}
+	// The word is whole and begins others, too: what comes after it, then these.
+	text := strings.TrimRight(out.Suggestions[whole].Text, " ")
+	for i := range next {
+		next[i].Text = text + next[i].Text
+	}
+	next = append(next, slices.Delete(out.Suggestions, whole, whole+1)...)
+	out.Suggestions = next[:min(len(next), mostSuggestions)]
+	return out
 }
 
 // propose makes what is expected into proposals that begin with a word.

@@ -50,6 +50,22 @@ func TestProposalsTakeThePlaceOfTheWordThatIsTyped(t *testing.T) {
 }
 
 // TestValuesAreProposedWhereAClauseListsThem also leaves out those that stand there.
+// TestAWholeWordThatBeginsOthersIsGoneOnFrom holds that a column whose name begins another's can be chosen and gone on from.
+func TestAWholeWordThatBeginsOthersIsGoneOnFrom(t *testing.T) {
+	data, err := table.New(table.NewNumbers("kg", []float64{1}), table.NewNumbers("kg_total", []float64{1}), table.NewCategory("by", []string{"a"}))
+	if err != nil {
+		t.Fatal(err)
+	}
+	got := complete(data, nil, "plot kg")
+	var texts []string
+	for _, s := range got.Suggestions {
+		texts = append(texts, s.Text)
+	}
+	if want := "kg, |kg against |kg_total"; got.Replace != 2 || !strings.HasSuffix(strings.Join(texts, "|"), "kg_total") || !strings.Contains(strings.Join(texts, "|"), "kg against ") {
+		t.Errorf("after a whole word: %q replacing %d, want %s", strings.Join(texts, "|"), got.Replace, want)
+	}
+}
+
 func TestValuesAreProposedWhereAClauseListsThem(t *testing.T) {
 	data, err := table.New(table.NewNumbers("kg", []float64{1, 2, 3}), table.NewCategory("district", []string{"Tarn", "Low Fen", "Bran's"}))
 	if err != nil {
