@@ -105,7 +105,9 @@ func TestTextsAreReadAsDurations(t *testing.T) {
 }
 
 // beside puts a column of names before the lines of another one, so that blanks divide nothing.
-func beside(lines string) string { return "hive," + strings.ReplaceAll(strings.TrimSuffix(lines, "\n"), "\n", "\nA,") + "\n" }
+func beside(lines string) string {
+	return "hive," + strings.ReplaceAll(strings.TrimSuffix(lines, "\n"), "\n", "\nA,") + "\n"
+}
 
 func lastColumn(cells string) string {
 	lines := strings.Split(strings.TrimSpace(cells), "\n")

@@ -115,8 +115,6 @@ func main() {
 	)
 }
 
-var sink float64 // keeps the compiler from leaving work out that nobody reads
-
 func plainPass(x, y []float64) {
 	var sx, sy, sxx, sxy float64
 	for i, v := range x {
@@ -126,7 +124,7 @@ func plainPass(x, y []float64) {
 		sxx += v * v
 		sxy += v * w
 	}
-	sink += sx + sy + sxx + sxy
+	runtime.KeepAlive(sx + sy + sxx + sxy) // else the compiler could leave out what nobody reads
 }
 
 func check(err error) {
