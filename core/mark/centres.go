@@ -134,10 +134,8 @@ func (f *centres) draw(p *Panel, s *Sink) {
 	sx, sy := f.c.X.Scale(), f.c.Y.Scale()
 	for i, g := range f.level {
 		top.Cards = append(top.Cards, primitive.Card{Heading: f.groups.Column.Levels[g], Facts: []primitive.Fact{
-			{
-				Name:  "centre of " + f.c.X.Prose(),
-				Value: ValueText(f.c.X, sx.Undrawn(f.x[i])),
-			}, {Name: "centre of " + f.c.Y.Prose(), Value: ValueText(f.c.Y, sy.Undrawn(f.y[i]))},
+			{Name: "centre of " + f.c.X.Prose(), Value: ValueText(f.c.X, sx.Undrawn(f.x[i]))},
+			{Name: "centre of " + f.c.Y.Prose(), Value: ValueText(f.c.Y, sy.Undrawn(f.y[i]))},
 			{Name: "rows", Value: scale.Number(float64(f.groups.Counts[g]), 0)}}})
 	}
 	s.Add(Over, top)

@@ -86,10 +86,8 @@ func drawCounts(c *Case, table []int, p *Panel, s *Sink) {
 			primitive.Card{
 				Heading: c.Y.Column.Levels[at.y] + ", " + c.X.Column.Levels[at.x],
 				Facts: []primitive.Fact{{Name: "rows", Value: text},
-					{
-						Name:  "of " + c.X.Column.Levels[at.x],
-						Value: percent(n, perX[at.x]),
-					}, {Name: "of " + c.Y.Column.Levels[at.y], Value: percent(n, perY[at.y])}},
+					{Name: "of " + c.X.Column.Levels[at.x], Value: percent(n, perX[at.x])},
+					{Name: "of " + c.Y.Column.Levels[at.y], Value: percent(n, perY[at.y])}},
 			},
 		)
 	}

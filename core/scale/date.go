@@ -24,10 +24,9 @@ const (
 var dateSteps = []dateStep{
 	{0, 1}, {0, 5}, {0, 15}, {0, 30}, {0, minute}, {0, 5 * minute}, {0, 15 * minute}, {0, 30 * minute},
 	{0, hour}, {0, 3 * hour}, {0, 6 * hour}, {0, 12 * hour}, {0, day}, {0, 2 * day}, {0, 7 * day}, {0, 14 * day},
-	{
-		1,
-		month,
-	}, {3, 3 * month}, {6, 6 * month}, {12, 12 * month}, {24, 24 * month}, {60, 60 * month}, {120, 120 * month}, {300, 300 * month}, {600, 600 * month}, {1200, 1200 * month}, {2400, 2400 * month}, {6000, 6000 * month}, {12000, 12000 * month}, {24000, 24000 * month},
+	{1, month}, {3, 3 * month}, {6, 6 * month}, {12, 12 * month}, {24, 24 * month}, {60, 60 * month}, {120, 120 * month},
+	{300, 300 * month}, {600, 600 * month}, {1200, 1200 * month}, {2400, 2400 * month},
+	{6000, 6000 * month}, {12000, 12000 * month}, {24000, 24000 * month},
 }
 
 // dateTicks gives ticks at round moments (UTC). The label says what changes

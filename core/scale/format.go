@@ -16,11 +16,8 @@ type Form struct {
 // Forms lists the ways of writing numbers that can be said of an axis.
 var Forms = []Form{{Name: "120k", Help: "thousands as k, millions as M"}, {Name: "percent", Help: "a share of one in percent"},
 	{Name: "plain", Help: "no marks between thousands, as years are written"},
-	{
-		Name: "currency",
-		Help: "with the sign of a currency before them",
-		More: "its sign",
-	}, {Name: "decimals", Help: "with so many decimals", More: "how many"},
+	{Name: "currency", Help: "with the sign of a currency before them", More: "its sign"},
+	{Name: "decimals", Help: "with so many decimals", More: "how many"},
 	{Name: "duration", Help: "seconds as hours, minutes and seconds"}}
 
 // Minus is the true minus sign.

@@ -132,11 +132,15 @@ var paperSide = clause.Range{
 var papers = []struct {
 	chart.Paper
 	help string
-}{{chart.Paper{Width: 900, Height: 560}, "as in a report"}, {chart.Paper{Width: 640, Height: 640}, "square"}, {chart.Paper{Width: 1280, Height: 720}, "a slide"}, {chart.Paper{Width: 1200, Height: 400}, "wide"}, {chart.Paper{Width: 560, Height: 800}, "upright"},
-	{
-		chart.Paper{Width: 160, Height: 100, Millimetres: true},
-		"as wide as the words of an A4 page",
-	}, {chart.Paper{Width: 80, Height: 60, Millimetres: true}, "one of two columns"}}
+}{
+	{chart.Paper{Width: 900, Height: 560}, "as in a report"},
+	{chart.Paper{Width: 640, Height: 640}, "square"},
+	{chart.Paper{Width: 1280, Height: 720}, "a slide"},
+	{chart.Paper{Width: 1200, Height: 400}, "wide"},
+	{chart.Paper{Width: 560, Height: 800}, "upright"},
+	{chart.Paper{Width: 160, Height: 100, Millimetres: true}, "as wide as the words of an A4 page"},
+	{chart.Paper{Width: 80, Height: 60, Millimetres: true}, "one of two columns"},
+}
 
 // paperClause gives a chart a paper of its own.
 var paperClause = clause.Clause[document]{

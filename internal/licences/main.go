@@ -98,14 +98,15 @@ func linked(root string) ([]part, error) {
 
 // licences are told by words that stand in no other.
 var licences = []struct{ name, words string }{
-	{
-		"Apache-2.0",
-		"Apache License",
-	}, {"MPL-2.0", "Mozilla Public License"}, {"ISC", "Permission to use, copy, modify, and/or distribute this software for any purpose"}, {"ISC", "Permission to use, copy, modify, and distribute this software for any"},
-	{
-		"MIT",
-		"Permission is hereby granted, free of charge",
-	}, {"BSD-3-Clause", "Neither the name of"}, {"BSD-3-Clause", "names of its contributors may"}, {"BSD-2-Clause", "Redistributions in binary form must reproduce"}, {"Unlicense", "This is free and unencumbered software"},
+	{"Apache-2.0", "Apache License"},
+	{"MPL-2.0", "Mozilla Public License"},
+	{"ISC", "Permission to use, copy, modify, and/or distribute this software for any purpose"},
+	{"ISC", "Permission to use, copy, modify, and distribute this software for any"},
+	{"MIT", "Permission is hereby granted, free of charge"},
+	{"BSD-3-Clause", "Neither the name of"},
+	{"BSD-3-Clause", "names of its contributors may"},
+	{"BSD-2-Clause", "Redistributions in binary form must reproduce"},
+	{"Unlicense", "This is free and unencumbered software"},
 }
 
 // licenceIn tells the licence of a module by its file; empty where it cannot be told.
