@@ -10,6 +10,7 @@ import (
 	"unicode/utf8"
 
 	"copperlark/core/chart"
+	"copperlark/core/clause"
 	"copperlark/core/figure"
 	"copperlark/core/mark"
 	"copperlark/core/parallel"
@@ -32,10 +33,11 @@ type Picture struct {
 }
 
 // Wanted is what a picture is asked for: a document or, when Typed is not empty, a typed
-// sentence. Words are told against Before, which may be nil.
+// sentence, amended by Changes. Words are told against Before, which may be nil.
 type Wanted struct {
 	Document *chart.Document `json:"document,omitempty"`
 	Typed    string          `json:"typed,omitempty" maxLength:"100000" doc:"a typed sentence, instead of a document"`
+	Changes  []clause.Change `json:"changes,omitempty" maxItems:"60" doc:"what becomes otherwise of the document, one after the other"`
 	Before   *chart.Document `json:"before,omitempty" doc:"what the words of the change are told against"`
 	Width    float64         `json:"width,omitempty" minimum:"0" maximum:"8000"`
 	Height   float64         `json:"height,omitempty" minimum:"0" maximum:"8000"`
@@ -77,7 +79,7 @@ func (a *App) Draw(ctx context.Context, spaceID, versionID int64, wanted Wanted)
 		"a figure",
 		weightOf(wanted.Document, wanted.Typed),
 		func(ctx context.Context, t *shown, _ Dataset) error {
-			bound, err := t.stated(wanted.Document, wanted.Typed)
+			bound, err := t.stated(wanted.Document, wanted.Typed, wanted.Changes...)
 			if err != nil {
 				return err
 			}
@@ -131,16 +133,19 @@ func Stated(t *table.Table, document *chart.Document, typed string) (*mark.Bound
 	return newShown(t).stated(document, typed)
 }
 
-func (s *shown) stated(document *chart.Document, typed string) (*mark.Bound, error) {
+func (s *shown) stated(document *chart.Document, typed string, changes ...clause.Change) (*mark.Bound, error) {
+	var mistakes []*sentence.Error
 	if typed != "" {
-		parsed, mistakes := sentence.Parse(typed, s.Table)
-		if mistakes != nil {
-			return nil, &Invalid{Message: mistakes[0].Message, Advice: mistakes[0].Advice, Mistakes: mistakes}
-		}
-		document = parsed
+		document, mistakes = sentence.Parse(typed, s.Table)
 	}
-	if document == nil {
+	if mistakes == nil && document == nil {
 		return nil, &Invalid{Message: "the chart says nothing to plot", Advice: "say which column to plot against which"}
+	}
+	if mistakes == nil && len(changes) > 0 {
+		document, mistakes = sentence.Amended(document, s.Table, changes...)
+	}
+	if mistakes != nil {
+		return nil, &Invalid{Message: mistakes[0].Message, Advice: mistakes[0].Advice, Mistakes: mistakes}
 	}
 	return s.bind(document)
 }

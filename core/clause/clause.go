@@ -56,6 +56,9 @@ type Clause[D any] struct {
 	Help    string // what it does, in a few words
 	Example string // a line that is right, for help and advice
 
+	// Parts tells that what a change does not name of it stays as it is: each of its pieces begins with a word of its own.
+	Parts bool
+
 	// Said reports whether a D says it, so that it is written. A clause that can be said
 	// several times gives what it is said of instead: Items, which are there, and New,
 	// which begins another.

@@ -89,6 +89,7 @@ func Numbers[T any](at func(*T) *[]float64) Piece { return numbers[T]{at} }
 
 func (n numbers[T]) parse(p *parser, into any) {
 	list := n.at(into.(*T))
+	*list = nil // a change says it anew
 	for {
 		v := p.number()
 		if p.failed {

@@ -26,10 +26,7 @@ func (g *Grammar[D]) ParsePlaced(typed string, columns *table.Table) (*D, Places
 	}
 	p := &parser{columns: columns, said: map[string]token{}, runes: []rune(typed), places: Places{}}
 	into := new(D)
-	for _, line := range lines {
-		p.tokens, p.position, p.failed = line, 0, false
-		g.clause(p, into)
-	}
+	g.read(p, lines, into)
 	if _, said := p.said[g.First]; g.First != "" && !said && len(p.errors) == 0 {
 		p.errors = append(p.errors, &Error{Line: 1, Column: 1, Length: 1, Message: g.Missing, Advice: g.MissingAdvice})
 	}

@@ -329,7 +329,7 @@ func ticks(axis string) clause.Clause[document] {
 }
 
 func axis(name, help, example string, at func(*document) *chart.Axis) clause.Clause[document] {
-	return clause.Clause[document]{Name: name, Help: help, Example: example, Said: func(d *document) bool {
+	return clause.Clause[document]{Name: name, Help: help, Example: example, Parts: true, Said: func(d *document) bool {
 		return at(d).Limits != nil || at(d).Title != "" || at(d).Unit != "" || at(d).Form != "" || at(d).Untitled
 	},
 		Speak: func(d *document, s *clause.Speech) {

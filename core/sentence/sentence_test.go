@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"copperlark/core/chart"
+	"copperlark/core/clause"
 	"copperlark/core/mark"
 	"copperlark/core/table"
 )
@@ -225,5 +226,57 @@ func TestColumnsCalledOtherwiseAndBack(t *testing.T) {
 	}
 	if moved < 400 {
 		t.Errorf("only %d documents name columns", moved)
+	}
+}
+
+// TestChangesInWords holds what lines that are said on top of a sentence make of it, and what dropped clauses leave.
+func TestChangesInWords(t *testing.T) {
+	const before = "plot honey_kg, frames against forage_ha\ncolour by district\nfit line overall\nx from 1 to 2500 titled 'Forage'\ntitle 'A' centred"
+	parse := func(typed string) *chart.Document {
+		document, mistakes := Parse(typed, nil)
+		if mistakes != nil {
+			t.Fatal(typed, mistakes[0])
+		}
+		return document
+	}
+	for _, test := range []struct {
+		drop, say []string
+		want      string
+	}{
+		{want: before},
+		{say: []string{"colour by hive_type"}, want: strings.Replace(before, "district", "hive_type", 1)},
+		{say: []string{"x from 2 to 3"}, want: strings.Replace(before, "from 1 to 2500", "from 2 to 3", 1)},
+		{drop: []string{"x"}, say: []string{"x titled 'Area'"}, want: strings.Replace(before, "from 1 to 2500 titled 'Forage'", "titled 'Area'", 1)},
+		{say: []string{"title 'C'"}, want: strings.Replace(before, "'A' centred", "'C'", 1)},
+		{say: []string{"plot frames against forage_ha"}, want: strings.Replace(before, "honey_kg, ", "", 1)},
+		{say: []string{"fit line for each district"}, want: strings.Replace(before, "overall", "overall\nfit line for each district", 1)},
+		{drop: []string{"fit", "colour"}, want: "plot honey_kg, frames against forage_ha\nx from 1 to 2500 titled 'Forage'\ntitle 'A' centred"},
+		{say: []string{"note 'it''s\ntwo lines'"}, want: before + "\nnote 'it''s\ntwo lines'"},
+		{drop: []string{"note", "size"}, want: before},
+	} {
+		given, wanted := parse(before), parse(test.want)
+		got, mistakes := Amended(given, nil, clause.Change{Drop: test.drop, Say: test.say})
+		if mistakes != nil || Print(got) != Print(wanted) {
+			t.Errorf("without %q and with %q it is\n%s(%v), not\n%s", test.drop, test.say, Print(got), mistakes, Print(wanted))
+		}
+		if Print(given) != Print(parse(before)) {
+			t.Errorf("without %q and with %q the document that was given changed", test.drop, test.say)
+		}
+	}
+	for _, test := range []struct {
+		drop, say []string
+		line      int
+		message   string
+	}{
+		{[]string{"titel"}, nil, 1, "there is no clause titel"},
+		{nil, []string{"title 'C'", "opacity 7"}, 2, "opacity goes from 0 to 1"},
+		{nil, []string{"title 'C'", "title 'D'"}, 2, "title is said twice"},
+		{nil, []string{"note 'open"}, 1, "the quote is opened and never closed"},
+		{[]string{"plot"}, nil, 1, "the sentence says nothing to plot"},
+	} {
+		got, mistakes := Amended(parse(before), nil, clause.Change{Drop: test.drop, Say: test.say})
+		if got != nil || len(mistakes) == 0 || mistakes[0].Line != test.line || mistakes[0].Message != test.message {
+			t.Errorf("without %q and with %q: got %v, want %q in line %d", test.drop, test.say, mistakes, test.message, test.line)
+		}
 	}
 }
