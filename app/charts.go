@@ -10,7 +10,6 @@ import (
 	"unicode/utf8"
 
 	"copperlark/core/chart"
-	"copperlark/core/clause"
 	"copperlark/core/figure"
 	"copperlark/core/mark"
 	"copperlark/core/parallel"
@@ -35,14 +34,14 @@ type Picture struct {
 // Wanted is what a picture is asked for: a document or, when Typed is not empty, a typed
 // sentence, amended by Changes. Words are told against Before, which may be nil.
 type Wanted struct {
-	Document *chart.Document `json:"document,omitempty"`
-	Typed    string          `json:"typed,omitempty" maxLength:"100000" doc:"a typed sentence, instead of a document"`
-	Changes  []clause.Change `json:"changes,omitempty" maxItems:"60" doc:"what becomes otherwise of the document, one after the other"`
-	Before   *chart.Document `json:"before,omitempty" doc:"what the words of the change are told against"`
-	Width    float64         `json:"width,omitempty" minimum:"0" maximum:"8000"`
-	Height   float64         `json:"height,omitempty" minimum:"0" maximum:"8000"`
-	Fine     bool            `json:"fine,omitempty" doc:"the positions of dots are as exact as they can be, for looking closely at a part of the chart"`
-	Small    *SmallSize      `json:"small,omitempty" doc:"asks for a small picture of it as well, as its step in the trail shows it"`
+	Document *chart.Document      `json:"document,omitempty"`
+	Typed    string               `json:"typed,omitempty" maxLength:"100000" doc:"a typed sentence, instead of a document"`
+	Changes  []sentence.Amendment `json:"changes,omitempty" maxItems:"60" doc:"what becomes otherwise of the document, one after the other"`
+	Before   *chart.Document      `json:"before,omitempty" doc:"what the words of the change are told against"`
+	Width    float64              `json:"width,omitempty" minimum:"0" maximum:"8000"`
+	Height   float64              `json:"height,omitempty" minimum:"0" maximum:"8000"`
+	Fine     bool                 `json:"fine,omitempty" doc:"the positions of dots are as exact as they can be, for looking closely at a part of the chart"`
+	Small    *SmallSize           `json:"small,omitempty" doc:"asks for a small picture of it as well, as its step in the trail shows it"`
 }
 
 // SmallSize is the size of a small picture, in pixels; it is held to what can be drawn.
@@ -60,6 +59,7 @@ func (p *Picture) Encode() ([]byte, error) {
 		"spoken":   p.Spoken,
 		"typed":    p.Typed,
 		"document": p.Document,
+		"relation": p.Document.Relation(),
 		"words":    p.Words,
 		"small":    p.Small,
 	}
@@ -133,7 +133,7 @@ func Stated(t *table.Table, document *chart.Document, typed string) (*mark.Bound
 	return newShown(t).stated(document, typed)
 }
 
-func (s *shown) stated(document *chart.Document, typed string, changes ...clause.Change) (*mark.Bound, error) {
+func (s *shown) stated(document *chart.Document, typed string, changes ...sentence.Amendment) (*mark.Bound, error) {
 	var mistakes []*sentence.Error
 	if typed != "" {
 		document, mistakes = sentence.Parse(typed, s.Table)

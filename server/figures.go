@@ -38,6 +38,19 @@ func (s *Server) evidence(ctx context.Context, who app.Person, in *evidenceInput
 	return of(found), err
 }
 
+type withoutInput struct {
+	Version int64 `path:"version"`
+	Body    struct {
+		Document *chart.Document `json:"document"`
+		Rows     []float64       `json:"rows" maxItems:"2000" doc:"those that were chosen, counted from 1"`
+	}
+}
+
+func (s *Server) withAndWithout(ctx context.Context, who app.Person, in *withoutInput) (*body[*app.WithAndWithout], error) {
+	lines, err := s.app.WithAndWithout(ctx, who.SpaceID, in.Version, in.Body.Document, in.Body.Rows)
+	return of(lines), err
+}
+
 type pairsInput struct {
 	Version int64 `path:"version"`
 	Body    app.PairsWanted

@@ -387,7 +387,7 @@ func (s *Server) style(ctx context.Context, who app.Person, _ *empty) (*body[*ap
 
 type styleInput struct {
 	Body struct {
-		Document *chart.Document `json:"document" doc:"whose looks are taken; what it says of the data is not looked at"`
+		Document *chart.Document `json:"document,omitempty" doc:"whose looks are taken; what it says of the data is not looked at; none: the usual looks"`
 	}
 }
 

@@ -56,6 +56,7 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPost, "/api/versions/{version}/summary", "Every column in numbers", s.summary)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/explanations", "What else could explain the relation on screen", s.explanations)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/holds", "Whether the slope on screen holds, looked at in many ways", s.holds)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/with-and-without", "The line with some of the rows, and without them", s.withAndWithout)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/pairs", "Columns of numbers two at a time", s.pairs)
 	s.answersBytes("/api/versions/{version}/pairs", figureType)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/evidence", "What stands behind the finding of a column", s.evidence)

@@ -17,4 +17,16 @@ export default typescript.config(
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
     },
   },
+  {
+    files: ['src/**/*.{ts,tsx}'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        ...['Identifier[name=/^document$/]', 'MemberExpression[property.name="document"]'].map((what) => ({
+          selector: `ObjectExpression > SpreadElement > ${what}`,
+          message: 'Documents are made by the server: say what changes in words (bench.amend).',
+        })),
+      ],
+    },
+  },
 )

@@ -220,6 +220,7 @@ type Axis struct {
 	Symbol   string    `json:"symbol,omitempty" doc:"of a currency"`
 	Digits   int       `json:"digits,omitempty" minimum:"0" maximum:"8" doc:"how many decimals, of decimals"`
 	Title    string    `json:"title,omitempty"`
+	Reversed bool      `json:"reversed,omitempty" doc:"turned round: what stood at its beginning stands at its end"`
 	Untitled bool      `json:"untitled,omitempty" doc:"nothing stands along it but its numbers"`
 	Unit     string    `json:"unit,omitempty"`
 }

@@ -94,3 +94,14 @@ func (c *checking) rowNumbers(clause string, rows []float64) {
 		}
 	}
 }
+
+// Relation is what of a document decides which rows stand where: how y goes with x follows from it alone, however the chart
+// looks, is divided or is fitted.
+func (d *Document) Relation() *Document {
+	scaled := func(a Axis) Axis { return Axis{Scale: a.Scale, Base: a.Base} }
+	bare := &Document{
+		Version: d.Version, Where: d.Where, Chosen: d.Chosen, TakeOut: d.TakeOut, Function: d.Function,
+		Y: d.Y, AlsoY: d.AlsoY, X: d.X, Scales: Scales{X: scaled(d.Scales.X), Y: scaled(d.Scales.Y)},
+	}
+	return bare.Clone()
+}

@@ -55,6 +55,7 @@ type Clause[D any] struct {
 	Pieces  []Piece
 	Help    string // what it does, in a few words
 	Example string // a line that is right, for help and advice
+	Trade   string // words of the trade that it is looked up by
 
 	// Parts tells that what a change does not name of it stays as it is: each of its pieces begins with a word of its own.
 	Parts bool

@@ -89,6 +89,10 @@ func TestLimitsChangeTheViewAlone(t *testing.T) {
 	if limited.Y().From != 3 || limited.Y().To != 0 {
 		t.Error("an axis turned round is not kept so")
 	}
+	turned, _ := draw(t, small(t), "plot y against x\nfit line with band 95%\nx reversed\ny from 3 to 0\ny reversed")
+	if x := free.X(); turned.X().From != x.To || turned.X().To != x.From || turned.Y().From != 0 || turned.Fits[0].Model.Slope != a.Slope {
+		t.Error("an axis that is said to be reversed goes the usual way, or its fit goes another one")
+	}
 }
 
 // TestFitsSpanTheirRowsAlone holds it of each group, and that positions and values agree.

@@ -246,6 +246,9 @@ func (b *Trained) scale(axis string, parts []*part) (*Scale, *chart.Problem) {
 		padded := scale.PaddedAs(s, extent.Low, extent.High, share)
 		s.From, s.To = padded.From, padded.To
 	}
+	if said.Reversed {
+		s.From, s.To = s.To, s.From
+	}
 	return b.named(axis, a, said, s), nil
 }
 

@@ -13,6 +13,7 @@ type also = chart.Also
 // alsoClause draws other columns over the same axes, of the table or of another dataset.
 var alsoClause = clause.Clause[document]{
 	Name:    "also plot",
+	Trade:   "overlay second series layer other table dataset combine secondary compare",
 	Help:    "other columns over the same axes, of this dataset or of another",
 	Example: "also plot target_kg against forage_ha of 'Targets' as line named 'target'",
 	Pieces: []clause.Piece{

@@ -12,6 +12,7 @@ import (
 // cardClause says what the card of a row shows when it is pointed at.
 var cardClause = clause.Clause[document]{
 	Name:    "card",
+	Trade:   "tooltip hover popup fields heading",
 	Help:    "what pointing at a row shows, and what heads it",
 	Example: "card headed by apiary shows honey_kg, forage_ha",
 	Pieces: []clause.Piece{clause.Does(func(d *document) { d.Card = &chart.RowCard{} }),

@@ -9,6 +9,7 @@ import (
 // centresClause shows where the groups of a column stand, and the line between them.
 var centresClause = clause.Clause[document]{
 	Name:    "centres of",
+	Trade:   "centroids means centers between groups",
 	Help:    "the means of groups, and the line between them",
 	Example: "centres of district",
 	Pieces:  []clause.Piece{clause.Column(func(d *document) *string { return &d.Centres })},

@@ -11,6 +11,7 @@ import (
 // contoursClause says which shares of the rows contours hold.
 var contoursClause = clause.Clause[document]{
 	Name:    "contours hold",
+	Trade:   "levels density isolines",
 	Help:    "which shares of the rows lie inside contours, in percent",
 	Example: "contours hold 50, 80, 95%",
 	Pieces:  []clause.Piece{clause.Numbers(func(d *document) *[]float64 { return &d.Contours }), clause.Mark("%")},

@@ -14,6 +14,7 @@ import (
 // outlineClause is the line around marks.
 var outlineClause = clause.Clause[document]{
 	Name:    "outline",
+	Trade:   "border edge stroke rim",
 	Help:    "the line around dots, bars and cells",
 	Example: "outline '#16302e' width 1.5",
 	Said:    func(d *document) bool { return d.Outline != nil },
@@ -142,6 +143,7 @@ func groupList(
 		Name:    name,
 		Help:    help,
 		Example: example,
+		Trade:   also,
 		Pieces:  []clause.Piece{clause.Texts(at)},
 		Said:    func(d *document) bool { return len(*at(d)) > 0 },
 		Speak: func(d *document, s *clause.Speech) {
@@ -213,7 +215,7 @@ var (
 		"the order of the key, by hand",
 		"key in order 'Tarn', 'Brindle'",
 		"stands first",
-		"legend sort reorder entries",
+		"legend sort reorder entries sequence",
 		19,
 		func(d *document) *[]string { return &d.KeyOrder },
 	)
@@ -222,6 +224,7 @@ var (
 // paletteClause is the colours of groups.
 var paletteClause = clause.Clause[document]{
 	Name:    "palette",
+	Trade:   "colors scheme own brand corporate hues",
 	Help:    "the colours of groups, one after the other",
 	Example: "palette '#b4531a', '#1f7a6d', '#52054b'",
 	Pieces: []clause.Piece{

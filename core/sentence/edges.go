@@ -10,7 +10,8 @@ import (
 )
 
 // edgesClause shows how rows are spread along each axis, beside the chart.
-var edgesClause = clause.Clause[document]{Name: "edges", Help: "how rows are spread along each axis", Example: "edges histogram and curve",
+var edgesClause = clause.Clause[document]{Name: "edges", Trade: "marginal distribution rug histogram density joint",
+	Help: "how rows are spread along each axis", Example: "edges histogram and curve",
 	Pieces: []clause.Piece{
 		clause.WordList(
 			func(d *document) []string { return d.Edges },

@@ -1,6 +1,7 @@
 package sentence
 
 import (
+	"fmt"
 	"slices"
 	"unicode"
 	"unicode/utf8"
@@ -38,7 +39,7 @@ func (f fixed) clause() clause.Clause[document] {
 			d.Fixed.Shape = with.Shape
 		}
 	}
-	return clause.Clause[document]{Name: "one " + f.name, Help: f.help, Example: f.example, Pieces: []clause.Piece{f.piece}, Said: f.said,
+	return clause.Clause[document]{Name: "one " + f.name, Help: f.help, Trade: f.synonyms, Example: f.example, Pieces: []clause.Piece{f.piece}, Said: f.said,
 		Speak: func(d *document, s *clause.Speech) {
 			if f.said(d) {
 				s.Say(", " + f.spoken + " ")
@@ -190,3 +191,32 @@ func shapeOptions() (list []clause.Option[document]) {
 	}
 	return list
 }
+
+// opacityClause is how much marks cover what lies behind them.
+var opacityClause = clause.Clause[document]{Name: "opacity", Trade: "alpha transparency see-through",
+	Help: "how much marks cover, from 0 to 1", Example: "opacity 0.5",
+	Pieces: []clause.Piece{clause.Number(func(d *document) *float64 { return &d.Opacity },
+		clause.Range{From: 0, To: 1, Above: true, Message: "opacity goes from 0 to 1", Advice: "say a number such as 0.5"})},
+	Said: func(d *document) bool { return d.Opacity != 0 },
+	Speak: func(d *document, s *clause.Speech) {
+		if d.Opacity != 0 {
+			s.Say(", ")
+			s.Way(fmt.Sprintf("%s %% opaque", table.FormatNumber(roundTo(100*d.Opacity, 1))), "opacity")
+		}
+	},
+	Menus: []menu{opacityMenu},
+	Add: func(d *document, _ *table.Table) []addition {
+		if d.Opacity != 0 {
+			return nil
+		}
+		return []addition{
+			{
+				Key:    "opacity",
+				Rank:   12,
+				Label:  "opacity 50 %",
+				Detail: "how much marks cover",
+				Also:   "alpha transparency",
+				D:      with(d, func(next *document) { next.Opacity = 0.5 }),
+			},
+		}
+	}}

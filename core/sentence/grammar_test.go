@@ -78,7 +78,7 @@ func TestWhatCouldBeTypedNext(t *testing.T) {
 	for _, m := range mark.List {
 		marks = append(marks, m.Name)
 	}
-	const clauses = "only rows |without rows |take out |as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |one colour |one size |one shape |outline |in front |palette |opacity |jitter |overlap |panels |step through |order |also plot |fit |line at |line y = |diagonal |band |interval |label |card |centres of |contours hold |edges |x from |y from |ticks x |ticks y |look |text |weight |grid |key in order |key |paper |title |subtitle |note "
+	const clauses = "only rows |without rows |take out |as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |one colour |one size |one shape |outline |in front |palette |opacity |jitter |overlap |panels |step through |order |also plot |fit |line at |line y = |diagonal |band |interval |label |card |centres of |contours hold |edges |x reversed|y reversed|x from |y from |ticks x |ticks y |look |text |weight |grid |key in order |key |paper |title |subtitle |note "
 	for before, want := range map[string]string{
 		"":                                    "of rows where |plot |" + clauses,
 		"plot ":                               "spread of|count()|mean(|median(|sum(|column|y =",
@@ -103,7 +103,7 @@ func TestWhatCouldBeTypedNext(t *testing.T) {
 		"fit line with ":                      "prediction|confidence|band",
 		"fit line with prediction ":           "band",
 		"fit line with band 95% ":             "leaving out outliers|in '#b4531a'|width 3|solid|dashed|dotted",
-		"x ":                                  "from |titled |untitled|in |as 120k",
+		"x ":                                  "reversed|from |titled |untitled|in |as 120k",
 		"x from 1 ":                           "to",
 		"x from 1 to 5 ":                      "titled |untitled|in |as 120k",
 		"title 'More ":                        "",
@@ -316,11 +316,6 @@ func TestEverythingThatCanBeSaidCanBeLookedUp(t *testing.T) {
 	for _, s := range list {
 		if s.Help == "" || s.Example == "" || s.Also == "" {
 			t.Errorf("%s: %+v", s.Name, s)
-		}
-	}
-	for name := range synonyms {
-		if !slices.ContainsFunc(grammar.Clauses, func(c clause.Clause[document]) bool { return c.Name == name }) {
-			t.Errorf("no clause is called %s", name)
 		}
 	}
 }

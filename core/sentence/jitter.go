@@ -13,7 +13,8 @@ import (
 var jitters = [][]string{{"x"}, {"y"}, {"x", "y"}}
 
 // jitterClause moves dots apart that share a group or a whole number.
-var jitterClause = clause.Clause[document]{Name: "jitter", Help: "dots that share a place are moved apart, at random", Example: "jitter x",
+var jitterClause = clause.Clause[document]{Name: "jitter", Trade: "overplotting strew noise overlap",
+	Help: "dots that share a place are moved apart, at random", Example: "jitter x",
 	Pieces: []clause.Piece{
 		clause.WordList(
 			func(d *document) []string { return d.Jitter },

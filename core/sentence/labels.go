@@ -32,6 +32,7 @@ func ranked(word, help string, lowest bool) clause.Option[document] {
 // labelClause writes the value of a column beside rows.
 var labelClause = clause.Clause[document]{
 	Name:    "label",
+	Trade:   "names annotate text points",
 	Help:    "the value of a column beside rows",
 	Example: "label top 5 by honey_kg with apiary",
 	Pieces: []clause.Piece{clause.OneOf(
@@ -167,13 +168,13 @@ func naming(t *table.Table) (name string) {
 }
 
 var (
-	onlyRows    = chosenClause("only rows", "the chart is of some rows alone", false)
-	withoutRows = chosenClause("without rows", "the chart is of all rows but some", true)
+	onlyRows    = chosenClause("only rows", "the chart is of some rows alone", "filter subset selection lasso pick", false)
+	withoutRows = chosenClause("without rows", "the chart is of all rows but some", "exclude drop remove outliers hide points", true)
 )
 
 // chosenClause is the rows of a chart that were chosen by hand, or all but those.
-func chosenClause(name, help string, without bool) clause.Clause[document] {
-	one := clause.Clause[document]{Name: name, Help: help, Example: name + " 17, 203",
+func chosenClause(name, help, trade string, without bool) clause.Clause[document] {
+	one := clause.Clause[document]{Name: name, Help: help, Trade: trade, Example: name + " 17, 203",
 		Pieces: []clause.Piece{
 			clause.Does(func(d *document) { d.Chosen = &chart.Chosen{Without: without} }),
 			clause.Numbers(func(d *document) *[]float64 { return &d.Chosen.Rows }),

@@ -9,7 +9,7 @@ import (
 )
 
 // oneOf is a clause that says one of a list of options.
-func oneOf(name, spoken, title, help string, rank int, options []chart.Option, at func(*document) *string) clause.Clause[document] {
+func oneOf(name, spoken, title, help, trade string, rank int, options []chart.Option, at func(*document) *string) clause.Clause[document] {
 	var pieces []clause.Option[document]
 	var names, also []string
 	for _, o := range options {
@@ -27,6 +27,7 @@ func oneOf(name, spoken, title, help string, rank int, options []chart.Option, a
 	return clause.Clause[document]{
 		Name:    name,
 		Help:    help,
+		Trade:   strings.Join(append(also, trade), " "),
 		Example: name + " " + names[0],
 		Said:    func(d *document) bool { return *at(d) != "" },
 		Pieces:  []clause.Piece{clause.OneOf(strings.Join(names, ", "), pieces...)},
@@ -76,6 +77,7 @@ var (
 		"Its look is",
 		"Look",
 		"how the chart looks as a whole",
+		"theme style appearance",
 		18,
 		chart.Looks,
 		func(d *document) *string { return &d.Look },
@@ -85,6 +87,7 @@ var (
 		"Grid",
 		"Grid",
 		"the lines behind the marks",
+		"background",
 		19,
 		chart.Grids,
 		func(d *document) *string { return &d.Grid },
@@ -94,6 +97,7 @@ var (
 		"Text",
 		"Text",
 		"how large words and numbers are",
+		"bigger",
 		19,
 		chart.Texts,
 		func(d *document) *string { return &d.Text },
@@ -103,6 +107,7 @@ var (
 		"Words",
 		"Weight",
 		"how heavy words and numbers are",
+		"bold",
 		20,
 		chart.Weights,
 		func(d *document) *string { return &d.Weight },
@@ -112,11 +117,12 @@ var (
 		"Overlap shaded",
 		"Overlap",
 		"whether dots that lie over each other are shaded by how many there are",
+		"mapping crowded",
 		21,
 		chart.Overlaps,
 		func(d *document) *string { return &d.Overlap },
 	)
-	keyClause = oneOf("key", "Key", "Key", "where the keys stand", 17, chart.Keys, func(d *document) *string { return &d.Key })
+	keyClause = oneOf("key", "Key", "Key", "where the keys stand", "place", 17, chart.Keys, func(d *document) *string { return &d.Key })
 )
 
 // paperSide is a side of a paper, in pixels or millimetres: which of the two stands behind it.
@@ -145,6 +151,7 @@ var papers = []struct {
 // paperClause gives a chart a paper of its own.
 var paperClause = clause.Clause[document]{
 	Name:    "paper",
+	Trade:   "millimetres mm centimetres size width height aspect ratio dimensions pixels square",
 	Help:    "the size of the chart, in pixels or mm",
 	Example: "paper 900 by 560",
 	Said:    func(d *document) bool { return d.Paper != nil },

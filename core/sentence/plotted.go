@@ -15,6 +15,7 @@ import (
 // whereClause is the rows that a chart is of.
 var whereClause = clause.Clause[document]{
 	Name:    "of rows where",
+	Trade:   "filter subset condition query select exclude",
 	Also:    []string{"keep"},
 	Help:    "the rows that the chart is of",
 	Example: "of rows where season >= 2029 and district <> 'Tarn'",
@@ -54,6 +55,7 @@ var whereClause = clause.Clause[document]{
 // takeOutClause shows a relation with a third column taken out.
 var takeOutClause = clause.Clause[document]{
 	Name:    "take out",
+	Trade:   "adjust control partial residual confounder covariate",
 	Help:    "moves the rows to where they would stand if the groups of a column had equal means",
 	Example: "take out district",
 	Pieces:  []clause.Piece{clause.Column(func(d *document) *string { return &d.TakeOut })},
@@ -190,6 +192,7 @@ var plotted = clause.OneOf(
 // plotClause is what stands along the axes.
 var plotClause = clause.Clause[document]{
 	Name:    "plot",
+	Trade:   "axes variables x y scatter function formula equation",
 	Help:    "what stands along y and x",
 	Example: "plot mean(honey_kg) against forage_ha as groups",
 	Pieces:  []clause.Piece{plotted},
@@ -290,7 +293,8 @@ func variableChange(name string, was, is chart.Variable, readable func(string) s
 }
 
 // marksClause is what the rows are drawn as.
-var marksClause = clause.Clause[document]{Name: "as", Help: "what the rows are drawn as", Example: "as dots and line",
+var marksClause = clause.Clause[document]{Name: "as", Trade: "mark geometry chart type kind",
+	Help: "what the rows are drawn as", Example: "as dots and line",
 	Pieces: []clause.Piece{
 		clause.WordList(
 			func(d *document) []string { return d.Marks() },
@@ -369,6 +373,7 @@ func addMarks(d *document, t *table.Table) (list []addition) {
 // panelsClause divides a chart.
 var panelsClause = clause.Clause[document]{
 	Name:    "panels",
+	Trade:   "facets small multiples grid split trellis",
 	Help:    "a picture for each group",
 	Example: "panels season by hive_type each with own y in 3 columns",
 	Pieces: []clause.Piece{
@@ -459,6 +464,7 @@ var panelsClause = clause.Clause[document]{
 // orderClause is how groups stand along an axis.
 var orderClause = clause.Clause[document]{
 	Name:    "order",
+	Trade:   "sort reorder arrange categories levels",
 	Help:    "groups along an axis by a statistic",
 	Example: "order district by mean(honey_kg) descending",
 	Pieces: []clause.Piece{

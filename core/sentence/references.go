@@ -46,7 +46,8 @@ var referenceColour, referenceWidth, referenceDash = referenceStroke[0], referen
 
 // lineClause is a line across the chart, bandClause a band between two values.
 var (
-	lineClause = clause.Clause[document]{Name: "line at", Help: "a line across the chart", Example: "line at mean(y) named 'mean of all'",
+	lineClause = clause.Clause[document]{Name: "line at", Trade: "reference threshold horizontal vertical mean median average target",
+		Help: "a line across the chart", Example: "line at mean(y) named 'mean of all'",
 		Pieces: []clause.Piece{
 			clause.OneOf("mean(y), median(y), or x = and a number", statisticOption(chart.Mean), statisticOption(chart.Median),
 				clause.Option[reference]{Help: "at a value", Is: func(r *reference) bool { return r.Of == chart.NoAggregate },
@@ -74,6 +75,7 @@ var (
 	// which both are the same.
 	workedOutClause = clause.Clause[document]{
 		Name:    "line y",
+		Trade:   "function formula equation reference curve",
 		Help:    "a line along which y is worked out from x",
 		Example: "line y = 2 * x + 1 named 'expected'",
 		Pieces: []clause.Piece{
@@ -103,6 +105,7 @@ var (
 	}
 	diagonalClause = clause.Clause[document]{
 		Name:    "diagonal",
+		Trade:   "identity one to one equality agreement",
 		Help:    "the line on which x and y are the same",
 		Example: "diagonal named 'as expected'",
 		Pieces: []clause.Piece{
@@ -118,7 +121,8 @@ var (
 			return []string{moreOrLess(before, after, "line")}
 		},
 	}
-	bandClause = clause.Clause[document]{Name: "band", Help: "a band between two values", Example: "band y from 10 to 15 named 'target'",
+	bandClause = clause.Clause[document]{Name: "band", Trade: "reference range region shade target",
+		Help: "a band between two values", Example: "band y from 10 to 15 named 'target'",
 		Pieces: []clause.Piece{
 			alongAxes,
 			clause.Does(func(r *reference) { r.To = new(float64) }),

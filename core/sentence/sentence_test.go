@@ -26,6 +26,7 @@ fit local span 0.6 for each "Hive type"
 fit spline
 fit robust line
 fit line leaving out outliers
+y reversed
 x from 1 to 2500 titled 'Forage area within 2 km' in 'ha'
 y from 40 to 0 titled 'Honey''s yield'
 title 'More forage, more honey'
@@ -255,12 +256,23 @@ func TestChangesInWords(t *testing.T) {
 		{drop: []string{"note", "size"}, want: before},
 	} {
 		given, wanted := parse(before), parse(test.want)
-		got, mistakes := Amended(given, nil, clause.Change{Drop: test.drop, Say: test.say})
+		got, mistakes := Amended(given, nil, Amendment{Change: clause.Change{Drop: test.drop, Say: test.say}})
 		if mistakes != nil || Print(got) != Print(wanted) {
 			t.Errorf("without %q and with %q it is\n%s(%v), not\n%s", test.drop, test.say, Print(got), mistakes, Print(wanted))
 		}
 		if Print(given) != Print(parse(before)) {
 			t.Errorf("without %q and with %q the document that was given changed", test.drop, test.say)
+		}
+	}
+	was := parse("plot honey_kg against forage_ha\ntake out district\nfit curve degree 3\nfit line")
+	split, _ := Amended(was, nil, Amendment{Split: "hive_type"})
+	united, _ := Amended(split, nil, Amendment{Unite: "hive_type"})
+	for _, test := range []struct{ got, want string }{
+		{Print(split), "plot honey_kg against forage_ha\ncolour by hive_type\nfit curve degree 3 for each hive_type and overall\nfit line\n"},
+		{Print(united), "plot honey_kg against forage_ha\nfit curve degree 3\nfit line\n"},
+	} {
+		if test.got != test.want {
+			t.Errorf("got\n%snot\n%s", test.got, test.want)
 		}
 	}
 	for _, test := range []struct {
@@ -274,7 +286,7 @@ func TestChangesInWords(t *testing.T) {
 		{nil, []string{"note 'open"}, 1, "the quote is opened and never closed"},
 		{[]string{"plot"}, nil, 1, "the sentence says nothing to plot"},
 	} {
-		got, mistakes := Amended(parse(before), nil, clause.Change{Drop: test.drop, Say: test.say})
+		got, mistakes := Amended(parse(before), nil, Amendment{Change: clause.Change{Drop: test.drop, Say: test.say}})
 		if got != nil || len(mistakes) == 0 || mistakes[0].Line != test.line || mistakes[0].Message != test.message {
 			t.Errorf("without %q and with %q: got %v, want %q in line %d", test.drop, test.say, mistakes, test.message, test.line)
 		}

@@ -9,6 +9,7 @@ import (
 // stepClause shows one picture for each value of a column, one after the other in one place.
 var stepClause = clause.Clause[document]{
 	Name:    "step through",
+	Trade:   "animate animation play frames slider time",
 	Help:    "one picture for each value, one after the other, with axes held",
 	Example: "step through season",
 	Pieces: []clause.Piece{clause.Column(func(d *document) *string { return &d.Step }),

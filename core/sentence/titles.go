@@ -40,6 +40,30 @@ func titleClause(c clause.Clause[document]) clause.Clause[document] {
 var subtitleClause = words(
 	"subtitle",
 	"a smaller line under the title",
+	"second heading under title caption",
 	"subtitle 'Five districts, 2027 to 2031'",
 	func(d *document) *string { return &d.Subtitle },
 )
+
+// titleOver is what stands over the chart, noteClause what stands under it.
+var (
+	titleOver = titleClause(
+		words(
+			"title",
+			"words over the chart",
+			"heading caption name centre center align",
+			"title 'More forage, more honey' centred",
+			func(d *document) *string { return &d.Title },
+		),
+	)
+	noteClause = words("note", "words under the chart", "caption footnote source comment", "note 'Hives weighed at the autumn check'", func(d *document) *string { return &d.Note })
+)
+
+func words(name, help, trade, example string, at func(*document) *string) clause.Clause[document] {
+	return clause.Clause[document]{Name: name, Help: help, Trade: trade, Example: example,
+		Pieces: []clause.Piece{clause.Text(at)}, Said: func(d *document) bool { return *at(d) != "" },
+		Add: opens(
+			func(*document) bool { return name != "title" },
+			addition{Key: name, Rank: 9, Label: name, Detail: help, Opens: name, Also: "note caption heading subtitle"},
+		)}
+}

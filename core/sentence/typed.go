@@ -23,19 +23,6 @@ func Parse(typed string, columns *table.Table) (*chart.Document, []*Error) {
 	return d, mistakes
 }
 
-// Amended is a document after changes, one after the other (see clause.Grammar).
-func Amended(d *chart.Document, columns *table.Table, changes ...clause.Change) (*chart.Document, []*Error) {
-	for _, change := range changes {
-		next, mistakes := grammar.Amended(d, change, columns)
-		if mistakes != nil {
-			return nil, mistakes
-		}
-		d = next
-	}
-	d.Version = chart.Version
-	return d, nil
-}
-
 // AtRandom gives a document that says what to plot and so many clauses more, at random, of
 // columns of these names: for trying whatever can be said on tables of any kind.
 func AtRandom(source *rand.Rand, clauses int, columns []string) *chart.Document {

@@ -20,6 +20,7 @@ import (
 	"time"
 
 	"copperlark/core/chart"
+	"copperlark/core/clause"
 	"copperlark/core/confound"
 	"copperlark/core/density"
 	"copperlark/core/describe"
@@ -479,6 +480,11 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		return err
 	},
 	"mark.FormOf":    func(_ context.Context, c columns) error { mark.FormOf(c.table.Columns()[0]); return nil },
+	"sentence.Amended": func(_ context.Context, c columns) error {
+		return settled(c, func(d *chart.Document) {
+			sentence.Amended(d, c.table, sentence.Amendment{Change: clause.Change{Drop: []string{"title"}, Say: []string{"colour by x", "x from 1 to 2"}}, Split: "x"})
+		})
+	},
 	"sentence.Parse": func(_ context.Context, c columns) error { sentence.Parse("plot y against x", c.table); return nil },
 	"draw.Stroked": func(_ context.Context, c columns) error {
 		p := &draw.Path{}

@@ -12,10 +12,13 @@ function server(refuse = '') {
   let next = 1
   const ask: BenchServer = {
     draw: async (_version, request) => {
-      asked.push(JSON.stringify(request.document))
+      asked.push(JSON.stringify([request.document, ...(request.changes ?? [])]))
       if (refuse && JSON.stringify(request).includes(refuse)) throw new Refusal(422, 'no', 'say otherwise')
       return {
-        document: request.document ?? { ...document, title: request.typed },
+        document: (request.changes ?? []).reduce<Document>(
+          (so, change) => ({ ...so, title: `${so.title ?? ''}${change.say}` }),
+          request.document ?? { ...document, title: request.typed },
+        ),
         figure: {},
         reading: {},
         spoken: [],
@@ -142,4 +145,21 @@ test('a step stands in the trail with its picture before it is kept, and leaves 
   await bench.settled()
   expect(bench.get()).toMatchObject({ coming: [], unsaved: { message: 'no room' } })
   expect(bench.get().steps).toHaveLength(steps)
+})
+
+test('what is said before the last is drawn comes on top of it, and what is refused takes nothing else along', async () => {
+  const { bench, kept } = server('wrong')
+  const say = (line: string) => bench.amend({ say: [line] })
+  await say('a')
+  expect(await Promise.all([say('b'), say('c')])).toEqual([false, true]) // the first is overtaken, not lost
+  await bench.settled()
+  expect(bench.get().document.title).toBe('abc')
+  expect(kept.map((s) => s.document.title)).toEqual(['a', 'abc'])
+  expect(await say('wrong')).toBe(false)
+  expect(bench.get().document.title).toBe('abc')
+  expect(await say('d')).toBe(true)
+  expect(bench.get().document.title).toBe('abcd')
+  const [first, second] = await Promise.all([say('e'), say('wrong')])
+  expect([first, second]).toEqual([false, false])
+  await expect.poll(() => bench.get().document.title).toBe('abcde')
 })

@@ -95,7 +95,7 @@ export const api = {
   numbers: (version: number, rows: number[], columns: string[]) =>
     held(server.POST('/api/versions/{version}/numbers', { ...at({ version }), body: { rows, columns } })),
   style: () => held(server.GET('/api/style')),
-  setStyle: (document: Document) => held(server.PUT('/api/style', { body: { document } })),
+  setStyle: (document: Document | null) => held(server.PUT('/api/style', { body: { document: document ?? undefined } })),
   sayable: () => held(server.GET('/api/sayable')),
   examples: () => held(server.GET('/api/examples')),
   datasets: () => held(server.GET('/api/datasets')),
@@ -166,6 +166,8 @@ export const api = {
   },
   completePreparation: (version: number, before: string, signal?: AbortSignal) =>
     held(server.POST('/api/versions/{version}/preparation/completions', { ...at({ version }), body: { before }, signal })),
+  withAndWithout: (version: number, document: Document, rows: number[], signal?: AbortSignal) =>
+    held(server.POST('/api/versions/{version}/with-and-without', { ...at({ version }), body: { document, rows }, signal })),
   choices: (version: number, document: Document, slot: string, signal?: AbortSignal) =>
     held(server.POST('/api/versions/{version}/choices', { ...at({ version }), body: { document, slot }, signal })),
   additions: (version: number, document: Document, signal?: AbortSignal) =>

@@ -253,6 +253,8 @@ export interface Picture<D = unknown> {
   spoken: Part[]
   typed: string
   document: D
+  /** What of the document decides which rows stand where; not in what is shared. */
+  relation: D
   words: string
   /** The small picture as SVG, where it was asked for. */
   small: string

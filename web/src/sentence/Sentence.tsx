@@ -6,7 +6,8 @@ import type { Bench } from '../state/bench'
 import { useBench } from '../state/useBench'
 import { Trouble } from '../ui/Words'
 import { AddMenu } from './AddMenu'
-import { LimitsForm, TitleForm, WhereForm } from './forms'
+import { AxisForm } from './AxisForm'
+import { TitleForm, WhereForm } from './forms'
 import { useNarrow } from '../ui/useNarrow'
 import { wordLook } from './look'
 import { useFold } from './useFold'
@@ -96,7 +97,7 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
             opens={setOpen}
             write={setTyping}
           />
-          <Elsewhere bench={bench} columns={columns} spoken={spoken.slice(0, fits)} slot={open} close={close} />
+          <Elsewhere bench={bench} columns={columns} spoken={spoken.slice(0, fits)} slot={open} setOpen={setOpen} close={close} />
         </p>
         <div className="flex shrink-0 gap-2 font-sans text-[13px]">
           <button type="button" className="button-plain" onClick={onNew} title="Begin a new chart of this dataset">
@@ -169,6 +170,16 @@ const SIDE = {
   },
 }
 
+/** Where something was pressed last: what opens by a press on the chart stands there. */
+const pressed = { x: 0, y: 0, onChart: false }
+document.addEventListener(
+  'pointerdown',
+  (e) =>
+    Object.assign(pressed, { x: e.clientX, y: e.clientY, onChart: (e.target as Element).closest('section[aria-label=Chart]') !== null }),
+  true,
+)
+const PRESSED = { current: { getBoundingClientRect: () => new DOMRect(pressed.x, pressed.y, 0, 0) } }
+
 function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps) {
   return (
     <Popover.Root open={open} onOpenChange={(yes) => (yes ? setOpen(part.slot!) : close())}>
@@ -185,7 +196,7 @@ function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps
           onOpenAutoFocus={(e) => e.preventDefault()}
           onCloseAutoFocus={(e) => openNow.current && e.preventDefault() /* another word is open already, and keeps the focus */}
         >
-          <SlotContent slot={part.slot!} bench={bench} columns={columns} close={close} />
+          <SlotContent slot={part.slot!} bench={bench} columns={columns} setOpen={setOpen} close={close} />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
@@ -193,10 +204,25 @@ function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps
 }
 
 /** What a slot opens: a list of what could be said instead, or a small form. */
-function SlotContent({ slot, bench, columns, close }: { slot: string; bench: Bench; columns: ColumnProfile[]; close: () => void }) {
-  if (slot === 'where') return <WhereForm bench={bench} close={close} />
+function SlotContent({
+  slot,
+  bench,
+  columns,
+  setOpen,
+  close,
+}: {
+  slot: string
+  bench: Bench
+  columns: ColumnProfile[]
+  setOpen: (slot: string | null) => void
+  close: () => void
+}) {
+  if (slot === 'where') return <WhereForm bench={bench} columns={columns} close={close} />
   if (slot === 'title' || slot === 'subtitle' || slot === 'note') return <TitleForm bench={bench} close={close} />
-  if (slot === 'limits-x' || slot === 'limits-y') return <LimitsForm bench={bench} axis={slot === 'limits-x' ? 'x' : 'y'} close={close} />
+  if (slot === 'limits-x' || slot === 'limits-y') {
+    const axis = slot === 'limits-x' ? 'x' : 'y'
+    return <AxisForm bench={bench} axis={axis} close={close} another={() => setOpen(axis)} />
+  }
   return <WordMenu slot={slot} bench={bench} columns={columns} close={close} />
 }
 
@@ -206,18 +232,26 @@ function Elsewhere({
   columns,
   spoken,
   slot,
+  setOpen,
   close,
 }: {
   bench: Bench
   columns: ColumnProfile[]
   spoken: Part[]
   slot: string | null
+  setOpen: (slot: string | null) => void
   close: () => void
 }) {
   const away = slot !== null && slot !== 'add' && !spoken.some((p) => p.slot === slot)
   return (
     <Popover.Root open={away} onOpenChange={(yes) => !yes && close()}>
-      {slot && besides(slot) ? <Popover.Anchor virtualRef={SIDE} /> : <Popover.Anchor className="inline-block w-0" />}
+      {slot && besides(slot) ? (
+        <Popover.Anchor virtualRef={SIDE} />
+      ) : pressed.onChart ? (
+        <Popover.Anchor virtualRef={PRESSED} />
+      ) : (
+        <Popover.Anchor className="inline-block w-0" />
+      )}
       <Popover.Portal>
         <Popover.Content
           align={slot && besides(slot) ? 'end' : 'start'}
@@ -226,7 +260,7 @@ function Elsewhere({
           className="z-20 font-sans outline-none"
           onOpenAutoFocus={(e) => e.preventDefault()}
         >
-          {away && <SlotContent slot={slot} bench={bench} columns={columns} close={close} />}
+          {away && <SlotContent slot={slot} bench={bench} columns={columns} setOpen={setOpen} close={close} />}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

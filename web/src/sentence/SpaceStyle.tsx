@@ -5,11 +5,11 @@ import type { Bench } from '../state/bench'
 
 /** Under words of looks: how the space's charts begin, to be taken here, made of what this chart says, or given up. */
 export function SpaceStyle({ slot, bench, close }: { slot: string; bench: Bench; close: () => void }) {
-  const { document } = useBench(bench, 'document')
+  const { document, drawing } = useBench(bench, 'document', 'drawing')
   const client = useQueryClient()
   const style = useQuery({ queryKey: ['style'], queryFn: api.style, staleTime: 60_000 })
   const set = useMutation({
-    mutationFn: (of: Document) => api.setStyle(of),
+    mutationFn: (of: Document | null) => api.setStyle(of),
     onSuccess: (is) => {
       client.setQueryData(['style'], is)
       void client.invalidateQueries({ queryKey: ['first-look'], refetchType: 'none' }) // of the next chart
@@ -18,14 +18,8 @@ export function SpaceStyle({ slot, bench, close }: { slot: string; bench: Bench;
   const slots = style.data?.slots ?? []
   if (!style.data || !slots.includes(slot)) return null
   const [says, hard] = [style.data.says ?? [], style.data.hard ?? []]
-  const taken: Record<string, unknown> = { ...document }
-  for (const name of slots) delete taken[name]
-  const styled = { ...taken, ...style.data.style } as unknown as Document
-  const alike = slots.every(
-    (name) =>
-      JSON.stringify((document as unknown as Record<string, unknown>)[name] ?? null) ===
-      JSON.stringify((styled as unknown as Record<string, unknown>)[name] ?? null),
-  )
+  const looks = (drawing?.typed ?? '').split('\n').filter((line) => slots.some((name) => line.startsWith(`${name} `)))
+  const alike = says.every((line) => looks.includes(line)) && looks.every((line) => says.includes(line))
   return (
     <section aria-label="Looks of the space" className="border-t border-line px-4 py-2.5 text-[13px]">
       <p className="text-muted wrap-anywhere">
@@ -38,7 +32,7 @@ export function SpaceStyle({ slot, bench, close }: { slot: string; bench: Bench;
       <p className="mt-1.5 flex flex-wrap gap-x-4 gap-y-1">
         {!alike && (
           <>
-            <button type="button" className="link" onClick={async () => (await bench.change(styled)) && close()}>
+            <button type="button" className="link" onClick={async () => (await bench.amend({ drop: slots, say: says })) && close()}>
               use the space’s looks here
             </button>
             <button type="button" className="link" disabled={set.isPending} onClick={() => set.mutate(document)}>
@@ -47,7 +41,7 @@ export function SpaceStyle({ slot, bench, close }: { slot: string; bench: Bench;
           </>
         )}
         {says.length > 0 && (
-          <button type="button" className="link" disabled={set.isPending} onClick={() => set.mutate(taken as unknown as Document)}>
+          <button type="button" className="link" disabled={set.isPending} onClick={() => set.mutate(null)}>
             back to the usual looks for new charts
           </button>
         )}

@@ -1,29 +1,33 @@
 import { useState, type FormEvent, type ReactNode } from 'react'
-import type { Document } from '../api/client'
+import type { Amendment, ColumnProfile } from '../api/client'
 import type { Bench } from '../state/bench'
 import { useBench } from '../state/useBench'
-import { scaleX, scaleY } from '../figure/figure'
 import { Trouble } from '../ui/Words'
+import { textLine, whereLine } from './lines'
+import { columnText } from './quoting'
 
-function Form({
+export function Form({
   title,
   bench,
-  document,
+  change,
+  wrong = '',
   close,
   without,
   children,
 }: {
   title: string
   bench: Bench
-  document: () => Document
+  change: () => Amendment
+  /** What keeps the change from being made. */
+  wrong?: string
   close: () => void
-  without?: Document
+  without?: Amendment
   children: ReactNode
 }) {
   const { refusal } = useBench(bench, 'refusal')
   const keep = async (e: FormEvent) => {
     e.preventDefault()
-    if (await bench.change(document())) close()
+    if (!wrong && (await bench.amend(change()))) close()
   }
   return (
     <form onSubmit={keep} className="flex w-[340px] flex-col gap-3 rounded-xl border border-line bg-strip p-4 shadow-2xl">
@@ -33,13 +37,18 @@ function Form({
           <button
             type="button"
             className="text-[13px] text-copper hover:underline"
-            onClick={async () => (await bench.change(without)) && close()}
+            onClick={async () => (await bench.amend(without)) && close()}
           >
             take out of the sentence
           </button>
         )}
       </div>
       {children}
+      {wrong && (
+        <p role="alert" className="text-[13px] text-copper">
+          {wrong}
+        </p>
+      )}
       {refusal && <Trouble message={refusal.message} advice={refusal.advice} />}
       <div className="flex justify-end gap-2">
         <button type="button" className="button-plain" onClick={close}>
@@ -50,6 +59,8 @@ function Form({
     </form>
   )
 }
+
+const WORDS = ['title', 'subtitle', 'note']
 
 export function TitleForm({ bench, close }: { bench: Bench; close: () => void }) {
   const { document } = useBench(bench, 'document')
@@ -62,14 +73,15 @@ export function TitleForm({ bench, close }: { bench: Bench; close: () => void })
       title="Title and note"
       bench={bench}
       close={close}
-      document={() => ({
-        ...document,
-        title: title.trim() || undefined,
-        subtitle: subtitle.trim() || undefined,
-        title_centred: centred || undefined,
-        note: note.trim() || undefined,
+      change={() => ({
+        drop: WORDS,
+        say: [
+          ...textLine('title', title).map((line) => (centred ? `${line} centred` : line)),
+          ...textLine('subtitle', subtitle),
+          ...textLine('note', note),
+        ],
       })}
-      without={document.title ? { ...document, title: undefined, subtitle: undefined, title_centred: undefined } : undefined}
+      without={document.title || document.subtitle ? { drop: ['title', 'subtitle'] } : undefined}
     >
       <label className="flex flex-col gap-1">
         Title
@@ -91,106 +103,18 @@ export function TitleForm({ bench, close }: { bench: Bench; close: () => void })
   )
 }
 
-/** Reads a number as people type it: with a true minus sign, or marks between thousands. */
-function read(text: string): number | undefined {
-  const plain = text.trim().replace('−', '-').replace(/[, ]/g, '')
-  return plain === '' ? undefined : Number(plain)
-}
-
-/** Reads a date, as seconds since 1970. */
-const readDate = (text: string): number | undefined => (text === '' ? undefined : Date.parse(`${text}T00:00:00Z`) / 1000)
-
-const dateOf = (seconds: number): string => new Date(seconds * 1000).toISOString().slice(0, 10)
-
-export function LimitsForm({ bench, axis, close }: { bench: Bench; axis: 'x' | 'y'; close: () => void }) {
-  const { document, drawing } = useBench(bench, 'document', 'drawing')
-  const said = document.scales?.[axis]
-  const shown = drawing && (axis === 'x' ? scaleX : scaleY)(drawing.figure)
-  const dates = shown?.kind === 'date'
-  const write = (v: number) => (dates ? dateOf(v) : String(v))
-  const [from, setFrom] = useState(said?.limits ? write(said.limits.from) : '')
-  const [to, setTo] = useState(said?.limits ? write(said.limits.to) : '')
-  const [title, setTitle] = useState(said?.title ?? '')
-  const [unit, setUnit] = useState(said?.unit ?? '')
-  const [every, setEvery] = useState(said?.every ? String(said.every) : '')
-  const [form, setForm] = useState<string>(said?.form ?? '')
-  const [a, b] = [from, to].map(dates ? readDate : read)
-  const step = read(every)
-  const wrong = [a, b, step].some((v) => v !== undefined && Number.isNaN(v))
-    ? 'a limit is a number such as 2,500'
-    : (a === undefined) !== (b === undefined)
-      ? 'say both ends, or neither'
-      : ''
-  const stated = (): Document => {
-    const limits = a !== undefined && b !== undefined && !wrong ? { from: a, to: b, ...(dates && { dates: true }) } : undefined
-    const next = {
-      ...said,
-      limits,
-      title: title.trim() || undefined,
-      unit: unit.trim() || undefined,
-      every: step || undefined,
-      form: (form || undefined) as '120k' | 'percent' | 'plain' | 'currency' | 'decimals' | undefined,
-    }
-    return { ...document, scales: { ...document.scales, [axis]: next } }
-  }
-  const without =
-    said && (said.limits || said.title || said.unit || said.every || said.form)
-      ? { ...document, scales: { ...document.scales, [axis]: { scale: said.scale, base: said.base } } }
-      : undefined
-  const field = { className: 'field', ...(dates ? { type: 'date' } : { inputMode: 'decimal' as const }) }
-  const ends = shown && !dates ? [shown.from, shown.to].map((v) => String(Number(v.toPrecision(4)))) : ['', '']
+/** A condition as it could be said of the columns at hand. */
+function conditionLike(columns: ColumnProfile[]): string {
+  const number = columns.find((c) => c.kind === 'number')
+  const groups = columns.find((c) => c.kind === 'category')
   return (
-    <Form title={`Axis ${axis}: ${shown?.name ?? ''}`} bench={bench} close={close} document={stated} without={without}>
-      <div className="grid grid-cols-2 gap-3">
-        <label className="flex flex-col gap-1">
-          From
-          <input {...field} autoFocus placeholder={ends[0]} value={from} onChange={(e) => setFrom(e.target.value)} />
-        </label>
-        <label className="flex flex-col gap-1">
-          To
-          <input {...field} placeholder={ends[1]} value={to} onChange={(e) => setTo(e.target.value)} />
-        </label>
-      </div>
-      {wrong ? (
-        <p role="alert" className="text-[13px] text-copper">
-          {wrong}
-        </p>
-      ) : (
-        <p className="text-[13px] text-muted">Limits change the view alone: fits use every row. From above To turns the axis round.</p>
-      )}
-      {!dates && shown?.kind !== 'groups' && (
-        <div className="grid grid-cols-2 gap-3">
-          <label className="flex flex-col gap-1">
-            Ticks every
-            <input className="field" inputMode="decimal" value={every} onChange={(e) => setEvery(e.target.value)} />
-          </label>
-          <label className="flex flex-col gap-1">
-            Numbers as
-            <select className="field" value={form} onChange={(e) => setForm(e.target.value)}>
-              <option value="">120,000</option>
-              <option value="120k">120k</option>
-              <option value="percent">percent</option>
-              <option value="plain">plain: 2029</option>
-              {said?.form === 'currency' && <option value="currency">{said.symbol}120,000</option>}
-              {said?.form === 'decimals' && <option value="decimals">{said.digits} decimals</option>}
-            </select>
-          </label>
-        </div>
-      )}
-      <label className="flex flex-col gap-1">
-        Title
-        <input className="field" placeholder={shown?.name} value={title} onChange={(e) => setTitle(e.target.value)} />
-      </label>
-      <label className="flex flex-col gap-1">
-        Unit
-        <input className="field" placeholder={shown?.unit} value={unit} onChange={(e) => setUnit(e.target.value)} />
-      </label>
-    </Form>
+    [number && `${columnText(number.name)} >= 10`, groups && `${columnText(groups.name)} is not null`].filter(Boolean).join(' and ') ||
+    (columns[0] ? `${columnText(columns[0].name)} is not null` : '')
   )
 }
 
 /** The rows that the chart is of. */
-export function WhereForm({ bench, close }: { bench: Bench; close: () => void }) {
+export function WhereForm({ bench, columns, close }: { bench: Bench; columns: ColumnProfile[]; close: () => void }) {
   const { document } = useBench(bench, 'document')
   const [where, setWhere] = useState(document.where ?? '')
   return (
@@ -198,8 +122,8 @@ export function WhereForm({ bench, close }: { bench: Bench; close: () => void })
       title="Of rows where"
       bench={bench}
       close={close}
-      document={() => ({ ...document, where: where.trim() || undefined })}
-      without={document.where ? { ...document, where: undefined } : undefined}
+      change={() => ({ drop: ['of rows where'], say: whereLine(where) })}
+      without={document.where ? { drop: ['of rows where'] } : undefined}
     >
       <label className="flex flex-col gap-1">
         Condition
@@ -208,7 +132,7 @@ export function WhereForm({ bench, close }: { bench: Bench; close: () => void })
           rows={3}
           autoFocus
           spellCheck={false}
-          placeholder="season >= 2029 and district <> 'Tarn'"
+          placeholder={conditionLike(columns)}
           value={where}
           onChange={(e) => setWhere(e.target.value)}
         />

@@ -4,7 +4,7 @@
  * a step; a preview is drawn and never kept.
  */
 import type { Shown } from '../figure/figure'
-import { api as server, Refusal, type Chart, type Document, type Drawing, type Step } from '../api/client'
+import { api as server, Refusal, type Amendment, type Chart, type Document, type Drawing, type Step } from '../api/client'
 
 /** What the bench asks of the server, so that a test can stand in for it. */
 export type BenchServer = Pick<typeof server, 'draw' | 'addChart' | 'addStep' | 'moveTo'>
@@ -38,6 +38,13 @@ export interface Coming {
 
 /** The size of the small pictures in the trail, in pixels. */
 export const SMALL = { width: 104, height: 54 }
+
+/** What is to be drawn: a document, changed or not, or a typed sentence. */
+interface Request {
+  document?: Document
+  typed?: string
+  changes?: Amendment[]
+}
 
 /** Whether something is said along an axis. */
 export const saysSomething = (variable: Document['x']): boolean => Boolean(variable.column || variable.of)
@@ -119,6 +126,8 @@ export class Bench {
   private asked: { key: string; asking: AbortController; answer: Promise<Drawing> } | null = null
   private resizing: AbortController | null = null
   private keeping: Promise<void> = Promise.resolve()
+  /** What was said on top of the document, until the server has made the next document of it. */
+  private said: Amendment[] = []
   private size = { width: 0, height: 0 }
 
   constructor(
@@ -196,7 +205,7 @@ export class Bench {
 
   /** Draws, dropping whatever was being drawn; null when refused or overtaken. */
   private async draw(
-    request: { document?: Document; typed?: string },
+    request: Request,
     preview = false,
     before = this.state.document,
     got: (drawing: Drawing) => void = () => {},
@@ -230,17 +239,29 @@ export class Bench {
     return this.asked
   }
 
-  /** States the chart anew and keeps it as a step. */
+  /** States the chart as the server made it, and keeps it as a step. */
   async change(document: Document): Promise<boolean> {
+    this.said = []
     return this.settle({ document })
   }
 
   /** States the chart by a typed sentence; false leaves all as it was. */
   async type(typed: string): Promise<boolean> {
+    this.said = []
     return this.settle({ typed })
   }
 
-  private async settle(request: { document?: Document; typed?: string }): Promise<boolean> {
+  /** Changes the chart in words; false leaves all as it was. What is said before the last is drawn comes on top of it. */
+  async amend(amendment: Amendment): Promise<boolean> {
+    this.said = [...this.said, amendment]
+    const settled = await this.settle({ document: this.state.document, changes: this.said })
+    if (settled || this.said.at(-1) !== amendment) return settled
+    this.said = this.said.filter((one) => one !== amendment)
+    if (this.said.length > 0) void this.settle({ document: this.state.document, changes: this.said }) // what it overtook
+    return false
+  }
+
+  private async settle(request: Request): Promise<boolean> {
     const before = this.state.document
     if (request.document && !isWhole(request.document)) {
       this.state = { ...this.state, document: request.document } // half a sentence waits for its other half
@@ -248,16 +269,16 @@ export class Bench {
       return true
     }
     // What is said holds at once, so that a change that follows before it is drawn begins with it.
-    if (request.document) this.send({ kind: 'said', document: request.document })
+    const whole = request.document && !request.changes
+    if (whole) this.send({ kind: 'said', document: request.document! })
     // The step is on its way to be kept while the chart is painted.
     const drawing = await this.draw(request, false, before, (drawing) => {
+      this.said = this.said.slice(request.changes?.length ?? 0)
       if (JSON.stringify(drawing.document) !== JSON.stringify(before) || !this.state.chart) this.keep(drawing, before)
     })
-    if (!drawing) {
-      if (request.document && this.state.document === request.document) this.send({ kind: 'said', document: before })
-      return false
-    }
-    return true
+    if (drawing) return true
+    if (whole && this.state.document === request.document) this.send({ kind: 'said', document: before })
+    return false
   }
 
   /** Keeps a step, one after the other, so that each follows the one before it. */
@@ -302,6 +323,7 @@ export class Bench {
   /** Walks to a step of the trail. */
   async walkTo(step: Step): Promise<void> {
     await this.keeping
+    this.said = []
     this.send({ kind: 'moved', step })
     await this.draw({ document: step.document })
     this.keeping = this.keeping.then(async () => {

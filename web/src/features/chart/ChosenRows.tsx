@@ -4,7 +4,9 @@ import { useState } from 'react'
 import { api, type Document } from '../../api/client'
 import type { Figure } from '../../figure/figure'
 import { formatNumber } from '../../scale/format'
+import { chosenLine, columnSaid } from '../../sentence/lines'
 import type { Bench } from '../../state/bench'
+import { useBench } from '../../state/useBench'
 
 type Chosen = NonNullable<Document['chosen']>
 
@@ -17,7 +19,7 @@ const PLACE =
 
 /** What can be done with rows that were pressed or drawn around. */
 export function ChosenRows({ rows, figure, bench, done }: { rows: number[]; figure: Figure; bench: Bench; done: () => void }) {
-  const { document } = bench.get()
+  const { document } = useBench(bench, 'document')
   const numbers = rows.map((row) => row + 1) // people count from 1
   const { heading } = figure.card
   const before = document.chosen
@@ -25,7 +27,8 @@ export function ChosenRows({ rows, figure, bench, done }: { rows: number[]; figu
   const without = { rows: before?.without ? [...new Set([...(before.rows ?? []), ...numbers])] : numbers, without: true }
   // Rows that were left out of a choice before are taken out of that choice.
   const rest = before && !before.without ? { rows: (before.rows ?? []).filter((row) => !numbers.includes(row)) } : without
-  const say = async (change: Partial<Document>) => (await bench.change({ ...document, ...change })) && done()
+  const chosen = async (rows: Chosen) => (await bench.amend({ drop: ['only rows', 'without rows'], say: chosenLine(rows) })) && done()
+  const labelled = document.label?.with ?? heading
   const said = `${formatNumber(rows.length, 0)} ${rows.length === 1 ? 'row' : 'rows'} chosen`
   if (rows.length > MOST)
     return (
@@ -39,22 +42,22 @@ export function ChosenRows({ rows, figure, bench, done }: { rows: number[]; figu
   return (
     <span role="group" aria-label={said} className={`flex gap-3 ${PLACE}`}>
       <span className="text-muted">{said}</span>
-      <button type="button" className="link" onClick={() => void say({ chosen: only })}>
+      <button type="button" className="link" onClick={() => void chosen(only)}>
         Only these
       </button>
-      <button type="button" className="link" onClick={() => void say({ chosen: rest })}>
+      <button type="button" className="link" onClick={() => void chosen(rest)}>
         Without these
       </button>
-      {(document.label?.with ?? heading) && (
+      {labelled && (
         <button
           type="button"
           className="link"
-          onClick={() => void say({ label: { with: (document.label?.with ?? heading)!, rows: numbers } })}
+          onClick={async () => (await bench.amend({ say: [`label rows ${numbers.join(', ')} with ${columnSaid(labelled)}`] })) && done()}
         >
           Label these
         </button>
       )}
-      <WithAndWithout document={document} only={only} without={rest} bench={bench} />
+      <WithAndWithout document={document} rows={numbers} bench={bench} />
       <button type="button" className="link" onClick={done}>
         Let go
       </button>
@@ -63,23 +66,11 @@ export function ChosenRows({ rows, figure, bench, done }: { rows: number[]; figu
 }
 
 /** The straight line of all rows, of those that were chosen, and without them, one under the other. */
-function WithAndWithout({ document, only, without, bench }: { document: Document; only: Chosen; without: Chosen; bench: Bench }) {
+function WithAndWithout({ document, rows, bench }: { document: Document; rows: number[]; bench: Bench }) {
   const [open, setOpen] = useState(false)
-  const line = (chosen: Chosen | undefined): Document => ({
-    version: document.version,
-    where: document.where,
-    take_out: document.take_out,
-    x: document.x,
-    y: document.y,
-    scales: document.scales,
-    chosen,
-    layers: [{ mark: 'dots' }, { mark: 'fit', fit: { kind: 'line', overall: true } }],
-  })
-  const asked = [document.chosen, only, without].map(line)
-  const lines = useQuery({
-    queryKey: ['with-and-without', bench.version, asked],
-    queryFn: ({ signal }) =>
-      Promise.all(asked.map(async (document) => (await api.draw(bench.version, { document, width: 300, height: 200 }, signal)).reading)),
+  const found = useQuery({
+    queryKey: ['with-and-without', bench.version, document, rows],
+    queryFn: ({ signal }) => api.withAndWithout(bench.version, document, rows, signal),
     enabled: open,
     staleTime: Infinity,
     retry: false,
@@ -93,15 +84,15 @@ function WithAndWithout({ document, only, without, bench }: { document: Document
           collisionPadding={12}
           className="z-20 rounded-xl border border-line bg-strip px-4 py-3 text-[13px] shadow-2xl outline-none"
         >
-          {lines.isPending && <p className="text-muted">Fitting…</p>}
-          {lines.error && <p className="text-copper">{lines.error.message}</p>}
-          {lines.data && (
+          {found.isPending && <p className="text-muted">Fitting…</p>}
+          {found.error && <p className="text-copper">{found.error.message}</p>}
+          {found.data && (
             <table className="tabular-nums">
               <thead className="text-muted">
                 <tr>
                   <th className="text-left font-normal">Rows</th>
                   <th scope="col" className="pl-5 text-right font-normal">
-                    {lines.data[0].slope_unit}
+                    {found.data.unit}
                   </th>
                   <th scope="col" className="pl-5 text-right font-normal">
                     95 % interval
@@ -112,27 +103,24 @@ function WithAndWithout({ document, only, without, bench }: { document: Document
                 </tr>
               </thead>
               <tbody>
-                {['all that are drawn', 'these alone', 'without these'].map((name, i) => {
-                  const fit = lines.data[i].fits[0]
-                  return (
-                    <tr key={name}>
-                      <th scope="row" className="py-1 text-left font-normal">
-                        {name}
-                      </th>
-                      {!fit || fit.problem ? (
-                        <td colSpan={3} className="py-1 pl-5 text-right text-copper">
-                          no line{fit?.problem ? `: ${fit.problem}` : ''}
+                {found.data.lines?.map((line) => (
+                  <tr key={line.name}>
+                    <th scope="row" className="py-1 text-left font-normal">
+                      {line.name}
+                    </th>
+                    {line.problem ? (
+                      <td colSpan={3} className="py-1 pl-5 text-right text-copper">
+                        no line: {line.problem}
+                      </td>
+                    ) : (
+                      [line.slope, line.interval, line.n].map((value, at) => (
+                        <td key={at} className="py-1 pl-5 text-right">
+                          {value}
                         </td>
-                      ) : (
-                        [fit.slope, fit.interval, fit.n].map((value, at) => (
-                          <td key={at} className="py-1 pl-5 text-right">
-                            {value}
-                          </td>
-                        ))
-                      )}
-                    </tr>
-                  )
-                })}
+                      ))
+                    )}
+                  </tr>
+                ))}
               </tbody>
             </table>
           )}

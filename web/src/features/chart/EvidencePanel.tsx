@@ -1,23 +1,25 @@
 import { useQuery } from '@tanstack/react-query'
-import { api, type Document, type Evidence } from '../../api/client'
+import { api, type Amendment, type Document, type Evidence } from '../../api/client'
 import type { Bench } from '../../state/bench'
+import { columnSaid, textLine } from '../../sentence/lines'
 import { inThemes } from '../../ui/themes'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
 import { Said } from './Said'
 import { useBench } from '../../state/useBench'
 import { useExplanations } from './useExplanations'
-import { relationOf, splitBy, verdictWash } from './verdicts'
+import { verdictWash } from './verdicts'
 
 type Row = NonNullable<Evidence['rows']>[number]
 
 /** What stands behind the finding of one column, and what can be done about it. */
 export function EvidencePanel({ bench, column, examine }: { bench: Bench; column: string; examine: (column: string | null) => void }) {
-  const { document } = useBench(bench, 'document')
-  const relation = relationOf(document)
+  const { document, drawing } = useBench(bench, 'document', 'drawing')
+  const relation = drawing?.relation
   const found = useExplanations(bench.version, relation)
   const evidence = useQuery({
     queryKey: ['evidence', bench.version, relation, column],
-    queryFn: ({ signal }) => api.evidence(bench.version, relation, column, signal),
+    queryFn: ({ signal }) => api.evidence(bench.version, relation!, column, signal),
+    enabled: relation !== undefined,
     staleTime: Infinity,
   })
   const tried = (found.data?.findings ?? []).filter((f) => !f.with)
@@ -263,7 +265,7 @@ function Actions({
     : (document.layers ?? []).some((l) => l.fit?.each === column) && document.take_out !== column
   const isPanelled = document.panels?.by?.includes(column) ?? false
   const isOut = document.take_out === column
-  const change = (next: Document) => void bench.change(next)
+  const amend = (amendment: Amendment) => void bench.amend(amendment)
   return (
     <div className="sticky -bottom-4 -mx-5.5 mt-2 flex flex-wrap items-center gap-2.5 bg-strip px-5.5 py-3">
       {splits && (
@@ -271,18 +273,14 @@ function Actions({
           on={isSplit}
           words={['Split by it']}
           press={() =>
-            change(
+            amend(
               groups
-                ? { ...document, colour: isSplit ? undefined : column }
+                ? isSplit
+                  ? { drop: ['colour'] }
+                  : { say: [`colour by ${columnSaid(column)}`] }
                 : isSplit
-                  ? {
-                      ...document,
-                      colour: undefined,
-                      layers: document.layers?.map((l) =>
-                        l.fit?.each === column ? { ...l, fit: { ...l.fit, each: undefined, overall: true } } : l,
-                      ),
-                    }
-                  : splitBy(document, column),
+                  ? { unite: column }
+                  : { split: column },
             )
           }
         />
@@ -291,28 +289,28 @@ function Actions({
         <Choice
           on={isPanelled}
           words={['Panels by it']}
-          press={() => change({ ...document, panels: isPanelled ? undefined : { by: [column] } })}
+          press={() => amend(isPanelled ? { drop: ['panels'] } : { say: [`panels ${columnSaid(column)}`] })}
         />
       )}
       {splits && sound && !groups && (
         <Choice
           on={document.centres === column}
           words={['Centres']}
-          press={() => change({ ...document, centres: document.centres === column ? undefined : column })}
+          press={() => amend(document.centres === column ? { drop: ['centres of'] } : { say: [`centres of ${columnSaid(column)}`] })}
         />
       )}
       {sound && !groups && (
         <Choice
           on={isOut}
           words={['Take it out', 'Taken out']}
-          press={() => change({ ...document, take_out: isOut ? undefined : column })}
+          press={() => amend(isOut ? { drop: ['take out'] } : { say: [`take out ${columnSaid(column)}`] })}
         />
       )}
       {why && !document.note?.includes(why) && (
         <button
           type="button"
           className="link ml-auto text-[13px]"
-          onClick={() => change({ ...document, note: document.note ? `${document.note}\n${why}` : why })}
+          onClick={() => amend({ say: textLine('note', document.note ? `${document.note}\n${why}` : why) })}
         >
           add to the note
         </button>

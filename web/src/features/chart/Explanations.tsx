@@ -1,5 +1,6 @@
 import { useState } from 'react'
-import type { Document } from '../../api/client'
+import type { Drawing } from '../../api/client'
+import { columnSaid } from '../../sentence/lines'
 import type { Bench } from '../../state/bench'
 import { counted, formatNumber } from '../../scale/format'
 import { useExplanations } from './useExplanations'
@@ -11,18 +12,19 @@ const SHOWN = 3
 /** Every other column tried as a hidden explanation of the relation on screen, the most telling first. */
 export function Explanations({
   bench,
-  document,
+  drawing,
   examine,
   check,
 }: {
   bench: Bench
-  document: Document
+  drawing: Drawing
   examine: (column: string) => void
   check: () => void
 }) {
-  const found = useExplanations(bench.version, document)
+  const { document, relation } = drawing
+  const found = useExplanations(bench.version, relation)
   const [all, setAll] = useState(false)
-  const drawn = bench.get().drawing?.figure.rows.drawn ?? 0
+  const { drawn } = drawing.figure.rows
   const every = found.data?.findings ?? []
   // What is found stands above the fold; the rest is asked for.
   const telling = every.filter((f) => LOUD.includes(f.verdict) || NOTED.includes(f.verdict)).length
@@ -69,7 +71,7 @@ export function Explanations({
                     type="button"
                     className="link text-xs"
                     aria-label={`Take ${finding.name} out`}
-                    onClick={() => void bench.change({ ...document, take_out: finding.column })}
+                    onClick={() => void bench.amend({ say: [`take out ${columnSaid(finding.column)}`] })}
                   >
                     take it out
                   </button>

@@ -4,7 +4,6 @@ import type { Bench } from '../../state/bench'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
 import { Said } from './Said'
 import { useBench } from '../../state/useBench'
-import { relationOf } from './verdicts'
 
 const LOOKS: Record<string, string> = {
   agrees: 'var(--verdigris)',
@@ -15,11 +14,12 @@ const LOOKS: Record<string, string> = {
 
 /** The slope on screen looked at in many ways, as one picture of intervals. */
 export function HoldsPanel({ bench, close }: { bench: Bench; close: () => void }) {
-  const { document } = useBench(bench, 'document')
-  const relation = { ...relationOf(document), take_out: document.take_out }
+  const { drawing } = useBench(bench, 'drawing')
+  const relation = drawing?.relation
   const found = useQuery({
     queryKey: ['holds', bench.version, relation],
-    queryFn: ({ signal }) => api.holds(bench.version, relation, signal),
+    queryFn: ({ signal }) => api.holds(bench.version, relation!, signal),
+    enabled: relation !== undefined,
     staleTime: Infinity,
   })
   const shown = found.data

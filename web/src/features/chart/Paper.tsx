@@ -10,7 +10,8 @@ import { formatNumber } from '../../scale/format'
 import { pictureOf, saysSomething, type Bench } from '../../state/bench'
 import { chooseRows, chosenRows, useChosenRows } from '../../state/chosen'
 import { ChosenRows } from './ChosenRows'
-import { andAlso, conditionOf } from '../../sentence/quoting'
+import { limitsSaid, whereLine } from '../../sentence/lines'
+import { andAlso, conditionOf, valueText } from '../../sentence/quoting'
 import { OwnColour } from './OwnColour'
 import { SaveMenu } from './SaveMenu'
 import { useBench } from '../../state/useBench'
@@ -31,9 +32,14 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
   useEffect(() => chart.current?.light(chosen ? { rows: chosen } : null), [chosen])
 
   useLayoutEffect(() => {
+    const axisFrom = (axis: 'x' | 'y', from: number, to: number) => {
+      const { drawing } = bench.get()
+      const dates = drawing && (axis === 'x' ? scaleX : scaleY)(drawing.figure).kind === 'date'
+      return `${axis} ${limitsSaid(from, to, Boolean(dates))}`
+    }
     const view = new ChartView(host.current!, {
       onIsolate: setIsolated,
-      onPressAxis: (axis) => openRef.current(axis),
+      onPressAxis: (axis) => openRef.current(`limits-${axis}`),
       onPressGroup: (axis, group) => setPressed({ axis, group }),
       onPressRow: (row) => {
         const now = chosenRows(bench.version) ?? []
@@ -41,23 +47,10 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
       },
       onChoose: choose,
       onKeepView: (kept) => {
-        const { document, drawing } = bench.get()
-        const scales = { ...document.scales }
-        for (const axis of ['x', 'y'] as const) {
-          const ends = kept[axis]
-          const dates = drawing && (axis === 'x' ? scaleX : scaleY)(drawing.figure).kind === 'date'
-          if (ends) scales[axis] = { ...scales[axis], limits: { from: ends[0], to: ends[1], ...(dates && { dates }) } }
-        }
-        void bench.change({ ...document, scales })
+        const say = (['x', 'y'] as const).flatMap((axis) => (kept[axis] ? [axisFrom(axis, ...kept[axis])] : []))
+        void bench.amend({ say })
       },
-      onDragAxis: (axis, from, to) => {
-        const { document, drawing } = bench.get()
-        const dates = drawing && (axis === 'x' ? scaleX : scaleY)(drawing.figure).kind === 'date'
-        void bench.change({
-          ...document,
-          scales: { ...document.scales, [axis]: { ...document.scales?.[axis], limits: { from, to, ...(dates && { dates }) } } },
-        })
-      },
+      onDragAxis: (axis, from, to) => void bench.amend({ say: [axisFrom(axis, from, to)] }),
       rowValues: (row) => {
         // a choice that is tried has a card of its own
         const columns = pictureOf(bench.get())?.figure.card.columns.map((c) => c.column) ?? []
@@ -84,7 +77,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
 
   useEffect(() => chart.current?.light(state.lit), [state.lit])
   const isolate = useCallback((selection: Selection | null) => chart.current?.isolate(selection), [])
-  const reorder = useCallback((names: string[]) => void bench.change({ ...bench.get().document, key_order: names }), [bench])
+  const reorder = useCallback((names: string[]) => void bench.amend({ say: [`key in order ${names.map(valueText).join(', ')}`] }), [bench])
   const { document } = state
   const keysAt = drawing?.figure.manner?.key
   const paper = drawing?.figure.manner?.paper
@@ -115,7 +108,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
                 figure={drawing.figure}
                 name={taken}
                 move={(share) => chart.current?.moveTo(share)}
-                back={() => void bench.change({ ...document, take_out: undefined })}
+                back={() => void bench.amend({ drop: ['take out'] })}
               />
             )}
             <div className={`absolute inset-x-0 bottom-0 ${taken ? 'top-9' : 'top-0'}`}>
@@ -237,12 +230,12 @@ function Keys({
 
 /** Takes the rows of a group that was pressed on the chart, or leaves them out. */
 function OnlyGroup({ axis, group, bench }: { axis: 'x' | 'y'; group: string; bench: Bench }) {
-  const { document, drawing } = bench.get()
+  const { document, drawing } = useBench(bench, 'document', 'drawing')
   const column = document[axis].column
   if (!column || !drawing) return null
   const scale = (axis === 'x' ? scaleX : scaleY)(drawing.figure)
   const only = conditionOf(column, [scale.exact?.[group] ?? group], scale.column_kind)
-  const and = (condition: string) => void bench.change({ ...document, where: andAlso(document.where, condition) })
+  const and = (condition: string) => void bench.amend({ say: whereLine(andAlso(document.where, condition)) })
   return (
     <span className="flex shrink-0 gap-3 text-[13px]">
       <button type="button" className="link" onClick={() => and(only)}>
@@ -269,7 +262,7 @@ function OnlyThese({ figure, selection, bench, done }: { figure: Figure; selecti
       key.kind,
     )
     const where = without ? `not (${these})` : these
-    if (await bench.change({ ...document, where: andAlso(document.where, where) })) done()
+    if (await bench.amend({ say: whereLine(andAlso(document.where, where)) })) done()
   }
   return (
     <span className="flex shrink-0 gap-3 text-[13px]">
@@ -298,17 +291,16 @@ const CROWDED = 25
 
 /** Offers cells where dots hide each other; never imposes them. */
 function Crowded({ figure, bench }: { figure: Figure; bench: Bench }) {
-  const { document } = bench.get()
+  const { document } = useBench(bench, 'document')
   const dots = figure.layers.filter((l) => l.primitive === 'points' && l.rows).reduce((sum, l) => sum + l.count, 0)
   const room = figure.panels.reduce((sum, p) => sum + p.box.width * p.box.height, 0) / 1000
   if (dots < CROWDED * room || document.colour || document.size || document.shape) return null
-  const marks = (document.layers ?? []).filter((l) => l.fit || l.reference)
   return (
     <button
       type="button"
       className="link shrink-0 pb-0.5 text-[13px]"
       title="Dots hide each other here; hexagons count them"
-      onClick={() => void bench.change({ ...document, layers: [{ mark: 'hexagons' }, ...marks] })}
+      onClick={() => void bench.amend({ say: ['as hexagons'] })}
     >
       Count in hexagons
     </button>
@@ -323,7 +315,7 @@ function Shaded({ bench }: { bench: Bench }) {
       title="Where dots hide each other, shade tells how many there are: deeper is more"
     >
       deeper where more dots lie ·{' '}
-      <button type="button" className="link" onClick={() => void bench.change({ ...bench.get().document, overlap: 'off' })}>
+      <button type="button" className="link" onClick={() => void bench.amend({ say: ['overlap off'] })}>
         plain
       </button>
     </p>

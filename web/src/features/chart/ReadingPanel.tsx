@@ -1,6 +1,7 @@
 import { memo } from 'react'
 import type { Reading } from '../../figure/figure'
 import { inThemes } from '../../ui/themes'
+import { textLine } from '../../sentence/lines'
 import { AskAside } from './AskAside'
 import { Explanations } from './Explanations'
 import { pictureOf, type Bench } from '../../state/bench'
@@ -54,12 +55,7 @@ export const ReadingPanel = memo(function ReadingPanel({
           )}
           {p.offers && ' '}
           {p.offers?.map((offer) => (
-            <button
-              key={offer.clause}
-              type="button"
-              className="link"
-              onClick={() => void bench.type(`${bench.get().drawing!.typed.trimEnd()}\n${offer.clause}\n`)}
-            >
+            <button key={offer.clause} type="button" className="link" onClick={() => void bench.amend({ say: [offer.clause] })}>
               {offer.words}
             </button>
           ))}
@@ -70,12 +66,12 @@ export const ReadingPanel = memo(function ReadingPanel({
           type="button"
           className="link mb-2 text-[13px]"
           title="What is said becomes the chart's note, which you can edit: it stands below the chart, and goes with a share"
-          onClick={() => void bench.change({ ...drawing.document, note: noteOf(reading) })}
+          onClick={() => void bench.amend({ say: textLine('note', noteOf(reading)) })}
         >
           Take this as the chart’s note
         </button>
       )}
-      {drawing && <Explanations bench={bench} document={drawing.document} examine={examine} check={check} />}
+      {drawing && <Explanations bench={bench} drawing={drawing} examine={examine} check={check} />}
       {aside && drawing && <AskAside bench={bench} />}
       {reading && reading.fits.length > 0 && (
         <section className="mt-3 border-t border-line pt-3">

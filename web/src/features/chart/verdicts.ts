@@ -1,4 +1,4 @@
-import type { Document, Explanations } from '../../api/client'
+import type { Explanations } from '../../api/client'
 
 export type Finding = NonNullable<Explanations['findings']>[number]
 
@@ -15,18 +15,3 @@ export const verdictWash = (verdict: string): string =>
       : QUIET.includes(verdict)
         ? 'bg-wash'
         : 'bg-verdigris-wash'
-
-/** The chart coloured by a column, with a line for each of its groups beside the one of all rows. */
-export function splitBy(document: Document, column: string): Document {
-  const layers = document.layers ?? []
-  const first = layers.findIndex((l) => l.fit)
-  const fitted = { mark: 'fit', fit: { kind: 'line' as const, ...layers[first]?.fit, each: column, overall: true } }
-  const split =
-    first < 0
-      ? [...layers.filter((l) => l.mark !== 'reference'), fitted, ...layers.filter((l) => l.mark === 'reference')]
-      : layers.map((l, i) => (i === first ? fitted : l))
-  return { ...document, take_out: undefined, colour: column, layers: split }
-}
-
-/** The part of a document that decides which rows stand where: colours and fits do not change the relation. */
-export const relationOf = ({ version, where, x, y, scales }: Document): Document => ({ version, where, x, y, scales })

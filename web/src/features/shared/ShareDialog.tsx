@@ -5,6 +5,7 @@ import { api, Refusal, type Chart, type Dataset, type Share } from '../../api/cl
 import type { Figure, GoesOut } from '../../figure/figure'
 import { counted, formatNumber } from '../../scale/format'
 import type { Bench } from '../../state/bench'
+import { useBench } from '../../state/useBench'
 import { Dialog } from '../../ui/Dialog'
 import { Trouble } from '../../ui/Words'
 
@@ -13,7 +14,7 @@ export const addressOf = (share: Share) => `${location.origin}/s/${share.key}`
 /** Makes a fixed copy of the chart under an address of its own. */
 export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset: Dataset; onClose: () => void }) {
   const queries = useQueryClient()
-  const { document, drawing, chart } = bench.get()
+  const { document, drawing, chart } = useBench(bench, 'document', 'drawing', 'chart')
   const said = (slot: string) => drawing!.spoken.find((part) => part.slot === slot)?.text ?? ''
   // A name that nobody said follows the sentence: the list of charts knows the newest one.
   const called = queries.getQueryData<Chart[]>(['charts'])?.find((c) => c.id === chart?.id)?.name ?? chart?.name
