@@ -60,14 +60,33 @@ test('a chart is named by its sentence, renamed where its name stands, duplicate
   await expect(page.getByRole('link', { name: /Copy of Heavier lots/ })).toBeVisible()
 })
 
-test('pressing an axis opens its words, and they stay', async ({ page }) => {
+test('pressing an axis opens all that can be said of it, where it was pressed', async ({ page }) => {
   await openForage(page)
   const box = (await chart(page).boundingBox())!
   await page.mouse.click(box.x + box.width / 2, box.y + box.height - 14)
+  const form = page.getByRole('dialog')
+  await expect(form).toContainText('x, the horizontal axis')
+  await form.getByLabel('From').fill('1,000')
+  await form.getByRole('button', { name: 'Keep' }).click()
+  await expect(form).toContainText('say both ends, or neither')
+  await form.getByLabel('To', { exact: true }).fill('3')
+  await form.getByLabel('turned round').check()
+  await form.getByLabel('Title', { exact: true }).fill("Bees' forage")
+  await form.getByLabel('Scale').selectOption('log')
+  await form.getByLabel('Ticks').fill('10; 100; 1,000')
+  await form.getByLabel('Numbers as').selectOption('decimals')
+  await form.getByRole('button', { name: 'Keep' }).click()
+  await expect(form).toBeHidden()
+  await page.keyboard.press('/')
+  const typed = page.getByLabel('The sentence, typed')
+  for (const line of ['log x', 'x reversed', "x from 1000 to 3 titled 'Bees'' forage' as 2 decimals", 'ticks x at 10, 100, 1000'])
+    await expect(typed).toContainText(line)
+  await typed.press('Escape')
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height - 14)
+  await form.getByRole('button', { name: 'another column' }).click()
   await expect(page.getByRole('combobox')).toBeVisible()
   await page.waitForTimeout(300) // long enough for anything to close it
   await expect(page.getByRole('combobox')).toBeVisible()
-  await page.keyboard.press('Escape')
 })
 
 test('what could be typed next is proposed, and Tab takes it', async ({ page }) => {

@@ -43,11 +43,7 @@ func migrateFields(object map[string]any) {
 		if err != nil {
 			continue
 		}
-		var migrated chart.Document
-		if json.Unmarshal(stored, &migrated) != nil {
-			continue
-		}
-		if stored, err = json.Marshal(&migrated); err != nil {
+		if stored, err = chart.Upgraded(stored); err != nil {
 			continue
 		}
 		fresh := map[string]any{}

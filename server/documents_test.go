@@ -15,7 +15,7 @@ func TestDocumentsOfVersionOnePassTheSameDoor(t *testing.T) {
 	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": first})
 	steps := want[object](anwen, 200, "GET", fmt.Sprintf("/api/charts/%d", number(chart, "id")), nil)["steps"].([]any)
 	document := steps[0].(object)["document"].(object)
-	if x, layers := document["x"].(object)["column"], document["layers"].([]any); number(document, "version") != 2 || x != "kg" || len(layers) != 1 {
+	if x, layers := document["x"].(object)["column"], document["layers"].([]any); number(document, "version") != 3 || x != "kg" || len(layers) != 1 {
 		t.Errorf("it is kept as %v", document)
 	}
 	if scale := document["scales"].(object)["x"].(object); scale["scale"] != "log" || scale["title"] != "Frames" {

@@ -106,7 +106,7 @@ func TestAChartMovesToColumnsCalledOtherwise(t *testing.T) {
 	want[object](anwen, 204, "PATCH", at, move)
 	moved := want[object](anwen, 200, "GET", at, nil)
 	document := moved["document"].(object)
-	if moved["version_id"] != version["id"] || moved["name"] != "Kilos anew" || fmt.Sprint(document["y"]) != "map[column:mean_kg]" || document["where"] != `"mean_kg" > 0 and district <> 'kg'` {
+	if moved["version_id"] != version["id"] || moved["name"] != "Kilos anew" || fmt.Sprint(document["y"]) != "map[column:mean_kg]" || document["rows"].(object)["where"] != `"mean_kg" > 0 and district <> 'kg'` {
 		t.Errorf("moved: %v", moved)
 	}
 	if steps := moved["steps"].([]any); len(steps) != 2 || steps[1].(object)["words"] != "columns named anew" {

@@ -518,7 +518,7 @@ func TestChartsOfASpaceBeginWithItsStyle(t *testing.T) {
 	if says, _ := json.Marshal(set["says"]); string(says) != `["palette '#b4531a', '#b5541b'","look ruled"]` || len(set["hard"].([]any)) != 1 {
 		t.Errorf("the style is %v", set)
 	}
-	if first := want[object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/first-look", version), nil); first["look"] != "ruled" || first["colour"] != nil {
+	if first := want[object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/first-look", version), nil); first["manner"].(object)["look"] != "ruled" || first["colour"] != nil {
 		t.Errorf("a new chart begins with %v", first)
 	}
 	if others := want[object](bram, 200, "GET", "/api/style", nil); len(others["says"].([]any)) != 0 {
@@ -527,7 +527,7 @@ func TestChartsOfASpaceBeginWithItsStyle(t *testing.T) {
 	document["palette"] = []string{"red"}
 	want[object](anwen, 422, "PUT", "/api/style", object{"document": document})
 	want[object](anwen, 200, "PUT", "/api/style", object{"document": plotted("kg", "district", nil)})
-	if first := want[object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/first-look", version), nil); first["look"] != nil {
+	if first := want[object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/first-look", version), nil); first["manner"] != nil {
 		t.Errorf("back to the usual looks: %v", first)
 	}
 }

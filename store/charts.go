@@ -141,11 +141,16 @@ func (s *Store) AddAnswer(ctx context.Context, chartID, personID int64, a *app.A
 	)
 }
 
+// said is the column along an axis of a document of any version: the first ones named it alone.
+func said(axis string) string {
+	return `case jsonb_typeof(t.document->'` + axis + `') when 'string' then t.document->>'` + axis + `' else t.document->'` + axis + `'->>'column' end`
+}
+
 // RelationsLooked counts the different pairs of columns, whichever stands along x, under
 // different conditions, in all steps of the charts of a dataset.
 func (s *Store) RelationsLooked(ctx context.Context, spaceID, datasetID int64) (n int, err error) {
 	err = s.pool.QueryRow(ctx, `select count(distinct (least(x, y), greatest(x, y), condition)) from (
-		select t.document->'x'->>'column' x, t.document->'y'->>'column' y, coalesce(t.document->>'where', '') condition
+		select `+said("x")+` x, `+said("y")+` y, coalesce(t.document->'rows'->>'where', t.document->>'where', '') condition
 		from charts c join dataset_versions v on v.id = c.version_id join steps t on t.chart_id = c.id
 		where c.space_id = $1 and v.dataset_id = $2) looked where x <> '' and y <> ''`, spaceID, datasetID).Scan(&n)
 	return n, err

@@ -1,6 +1,7 @@
 package store_test
 
 import (
+	"context"
 	"errors"
 	"strings"
 	"sync"
@@ -61,15 +62,14 @@ func TestTheProgramIsNoSuperuser(t *testing.T) {
 	}
 }
 
-// TestALongTrailGoesAtOnce deletes a chart of 22,000 steps, and holds that every reference
-// of the schema has an index behind it.
-func TestALongTrailGoesAtOnce(t *testing.T) {
+// charted is a store with a chart in it, and a way to its database beside the program's.
+func charted(t *testing.T) (*store.Store, app.Person, app.Dataset, app.Chart, *pgx.Conn) {
 	url := databases.Throwaway(t)
 	s, err := store.Open(t.Context(), url)
 	if err != nil {
 		t.Fatal(err)
 	}
-	defer s.Close()
+	t.Cleanup(s.Close)
 	p, err := s.AddPerson(t.Context(), "a@b.example", "A", "", "Space")
 	if err != nil {
 		t.Fatal(err)
@@ -83,7 +83,35 @@ func TestALongTrailGoesAtOnce(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	defer func() { _ = db.Close(t.Context()) }()
+	t.Cleanup(func() { _ = db.Close(context.Background()) })
+	return s, p, d, c, db
+}
+
+// TestRelationsAreCountedInDocumentsOfEveryVersion counts the pairs of columns that were looked at in steps as older programs
+// kept them.
+func TestRelationsAreCountedInDocumentsOfEveryVersion(t *testing.T) {
+	s, p, d, c, db := charted(t)
+	for _, document := range []string{
+		`{"version":1,"y":"b","x":"a"}`,
+		`{"version":2,"y":{"column":"a"},"x":{"column":"b"},"where":"a > 1"}`,
+		`{"version":3,"y":{"column":"b"},"x":{"column":"a"},"rows":{"where":"a > 1"}}`,
+		`{"version":3,"y":{"column":"b"},"x":{"column":"c"}}`,
+		`{"version":3,"y":{"of":"count"},"x":{"column":"c"}}`,
+	} {
+		if _, err := db.Exec(t.Context(), `insert into steps (chart_id, parent_id, document, words, created_by) values ($1, $2, $3, 'then', $4)`,
+			c.ID, c.HeadStepID, document, p.ID); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if n, err := s.RelationsLooked(t.Context(), p.SpaceID, d.ID); err != nil || n != 3 { // a with b, some of them, b with c
+		t.Errorf("%d relations were looked at: %v", n, err)
+	}
+}
+
+// TestALongTrailGoesAtOnce deletes a chart of 22,000 steps, and holds that every reference
+// of the schema has an index behind it.
+func TestALongTrailGoesAtOnce(t *testing.T) {
+	s, p, _, c, db := charted(t)
 	if _, err := db.Exec(t.Context(), `insert into steps (chart_id, parent_id, document, words, created_by)
 		select $1, $2, (select document from steps where id = $2), 'again', $3 from generate_series(1, 22000)`, c.ID, c.HeadStepID, p.ID); err != nil {
 		t.Fatal(err)

@@ -5,9 +5,10 @@
 // JSON with a version number; documents of older versions are brought forward
 // wherever they are read.
 //
-// A document is base mappings (which columns stand along the axes, and which
-// colour, size and shape the marks), layers that are drawn over these axes (marks
-// of the rows, fits, reference lines), scales, and panels.
+// A document is the rows that it is of, mappings (which columns stand along the
+// axes, and which colour, size and shape the marks), layers that are drawn over
+// these axes (marks of the rows, fits, reference lines, …), each with what is said
+// of it, scales, panels, and its manner: looks and words.
 package chart
 
 import (
@@ -17,57 +18,79 @@ import (
 )
 
 // Version is the version of the document that this program writes.
-const Version = 2
+const Version = 3
 
-// Document is one chart. Column names are those of the table; "" is none.
+// Document is one chart. Column names are those of the table; "" is none. What stands in a group of fields is reached without
+// naming the group: d.Where, d.Title.
 type Document struct {
-	Version  int       `json:"version"`
-	Where    string    `json:"where,omitempty" doc:"the rows that the chart is of, as an SQL condition; empty: all"`
-	Chosen   *Chosen   `json:"chosen,omitempty" doc:"rows that were chosen by hand: these alone, or all but these"`
-	TakeOut  string    `json:"take_out,omitempty" doc:"the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them"`
-	Contours []float64 `json:"contours,omitempty" maxItems:"6" doc:"which shares of rows contours hold, in percent; empty: 50, 80, 95"`
-	Interval *Interval `json:"interval,omitempty" doc:"how sure each mean or median is, drawn about it"`
-	Edges    []string  `json:"edges,omitempty" maxItems:"3" doc:"histogram, curve, boxes: how rows are spread along each axis"`
-	Centres  string    `json:"centres,omitempty" doc:"the column whose groups have their means shown, and the line between them"`
-	Function *Function `json:"function,omitempty" doc:"y is worked out from x instead of read from a table; then x and y are its columns"`
-	Y        Variable  `json:"y" doc:"what stands along the vertical axis"`
-	AlsoY    []string  `json:"also_y,omitempty" doc:"more columns along the vertical axis, each drawn for itself"`
-	X        Variable  `json:"x" doc:"what stands along the horizontal axis"`
-	Colour   string    `json:"colour,omitempty" doc:"the column that colours the marks"`
-	Paired   string    `json:"colour_paired,omitempty" doc:"a second column: the first gives the hue, this one how dark it is"`
-	Palette  []string  `json:"palette,omitempty" maxItems:"10" doc:"the colours of groups, each # and six digits; empty: those of the program"`
-	KeyOrder []string  `json:"key_order,omitempty" maxItems:"60" doc:"the groups that the key names first, in this order"`
-	Front    []string  `json:"in_front,omitempty" maxItems:"60" doc:"groups that lie on top of the others, the first on top of all"`
-	Outline  *Outline  `json:"outline,omitempty" doc:"the line around dots, bars and cells"`
-	Top      int       `json:"colour_top,omitempty" minimum:"0" maximum:"9" doc:"so many of the most frequent groups have a colour each, and the rest one together; 0: all"`
-	Patterns bool      `json:"patterns,omitempty" doc:"the line of each group has a pattern beside its colour"`
-	Gradient Gradient  `json:"gradient,omitzero" doc:"how a column of numbers colours the marks"`
-	Size     string    `json:"size,omitempty" doc:"the column whose value is the area of a mark"`
-	Sizes    Sizes     `json:"sizes,omitzero" doc:"how small and how large sized marks are"`
-	Shape    string    `json:"shape,omitempty" doc:"the column that gives each group its own shape"`
-	Fixed    Fixed     `json:"fixed,omitzero" doc:"the colour, size and shape of all marks, where no column gives them"`
-	Opacity  float64   `json:"opacity,omitempty" minimum:"0" maximum:"1" doc:"0 leaves it to the program"`
-	Also     []Also    `json:"also,omitempty" maxItems:"4" doc:"other columns, or those of another dataset, over the same axes"`
-	Layers   []Layer   `json:"layers,omitempty" doc:"what is drawn; no mark among them: the one that the columns suggest"`
-	Label    *Label    `json:"label,omitempty" doc:"which rows have a label, and what it says"`
-	Jitter   []string  `json:"jitter,omitempty" maxItems:"2" doc:"x, y: along which dots that share a place are moved apart at random"`
-	Card     *RowCard  `json:"card,omitempty" doc:"what pointing at a row shows"`
-	Step     string    `json:"step,omitempty" doc:"the column whose values are stepped through, one picture at a time"`
-	Follow   string    `json:"follow,omitempty" doc:"the column that tells which dots of one step are those of the next: they move"`
-	Order    *Order    `json:"order,omitempty" doc:"in which order groups stand along an axis"`
-	Scales   Scales    `json:"scales,omitzero"`
-	Panels   Panels    `json:"panels,omitzero"`
-	Look     string    `json:"look,omitempty" enum:"ruled,sketch,ink" doc:"how the chart looks as a whole"`
-	Grid     string    `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks"`
-	Text     string    `json:"text,omitempty" enum:"small,large,larger" doc:"how large its words are"`
-	Key      string    `json:"key,omitempty" enum:"top,right,line ends,inside,off" doc:"where the keys stand; empty: below the chart"`
-	Paper    *Paper    `json:"paper,omitempty" doc:"the size of the chart, in pixels; none: as large as there is room"`
-	Overlap  string    `json:"overlap,omitempty" enum:"off" doc:"whether dots that lie over each other are shaded by how many there are; empty: where they hide each other"`
-	Weight   string    `json:"weight,omitempty" enum:"light,bold" doc:"how heavy its words are"`
-	Title    string    `json:"title,omitempty"`
-	Centred  bool      `json:"title_centred,omitempty" doc:"the title stands over the middle"`
-	Subtitle string    `json:"subtitle,omitempty"`
-	Note     string    `json:"note,omitempty"`
+	Version   int `json:"version"`
+	Rows      `json:"rows,omitzero" doc:"which rows the chart is of, and how they are followed"`
+	Function  *Function `json:"function,omitempty" doc:"y is worked out from x instead of read from a table; then x and y are its columns"`
+	Y         Variable  `json:"y" doc:"what stands along the vertical axis"`
+	AlsoY     []string  `json:"also_y,omitempty" doc:"more columns along the vertical axis, each drawn for itself"`
+	X         Variable  `json:"x" doc:"what stands along the horizontal axis"`
+	Colouring `json:"colour,omitzero" doc:"what colours the marks"`
+	Sizing    `json:"size,omitzero" doc:"what sizes the marks"`
+	Shaping   `json:"shape,omitzero" doc:"what gives marks their shape"`
+	Also      []Also   `json:"also,omitempty" maxItems:"4" doc:"other columns, or those of another dataset, over the same axes"`
+	Layers    []Layer  `json:"layers,omitempty" doc:"what is drawn, each with what is said of it; no mark of rows among them: the one that the columns suggest"`
+	Label     *Label   `json:"label,omitempty" doc:"which rows have a label, and what it says"`
+	Card      *RowCard `json:"card,omitempty" doc:"what pointing at a row shows"`
+	Order     *Order   `json:"order,omitempty" doc:"in which order groups stand along an axis"`
+	Scales    Scales   `json:"scales,omitzero"`
+	Panels    Panels   `json:"panels,omitzero"`
+	Manner    `json:"manner,omitzero" doc:"how the chart looks, and its words"`
+}
+
+// Rows are the rows of a chart.
+type Rows struct {
+	Where   string  `json:"where,omitempty" doc:"those that the chart is of, as an SQL condition; empty: all"`
+	Chosen  *Chosen `json:"chosen,omitempty" doc:"rows that were chosen by hand: these alone, or all but these"`
+	TakeOut string  `json:"take_out,omitempty" doc:"the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them"`
+	Step    string  `json:"step,omitempty" doc:"the column whose values are stepped through, one picture at a time"`
+	Follow  string  `json:"follow,omitempty" doc:"the column that tells which dots of one step are those of the next: they move"`
+}
+
+// Colouring is what gives marks their colours.
+type Colouring struct {
+	Colour   string   `json:"column,omitempty" doc:"the column that colours the marks"`
+	Paired   string   `json:"paired,omitempty" doc:"a second column: the first gives the hue, this one how dark it is"`
+	Top      int      `json:"top,omitempty" minimum:"0" maximum:"9" doc:"so many of the most frequent groups have a colour each, and the rest one together; 0: all"`
+	Gradient Gradient `json:"gradient,omitzero" doc:"how a column of numbers colours the marks"`
+}
+
+// Sizing is what gives marks their sizes.
+type Sizing struct {
+	Size  string `json:"column,omitempty" doc:"the column whose value is the area of a mark"`
+	Sizes Sizes  `json:"radii,omitzero" doc:"how small and how large sized marks are"`
+}
+
+// Shaping is what gives marks their shapes.
+type Shaping struct {
+	Shape string `json:"column,omitempty" doc:"the column that gives each group its own shape"`
+}
+
+// Manner is how a chart looks whatever its columns are, and what people say of it in their own words.
+type Manner struct {
+	Palette  []string `json:"palette,omitempty" maxItems:"10" doc:"the colours of groups, each # and six digits; empty: those of the program"`
+	Patterns bool     `json:"patterns,omitempty" doc:"the line of each group has a pattern beside its colour"`
+	Front    []string `json:"in_front,omitempty" maxItems:"60" doc:"groups that lie on top of the others, the first on top of all"`
+	Fixed    Fixed    `json:"fixed,omitzero" doc:"the colour, size and shape of all marks, where no column gives them"`
+	Outline  *Outline `json:"outline,omitempty" doc:"the line around dots, bars and cells"`
+	Opacity  float64  `json:"opacity,omitempty" minimum:"0" maximum:"1" doc:"0 leaves it to the program"`
+	Jitter   []string `json:"jitter,omitempty" maxItems:"2" doc:"x, y: along which dots that share a place are moved apart at random"`
+	Overlap  string   `json:"overlap,omitempty" enum:"off" doc:"whether dots that lie over each other are shaded by how many there are; empty: where they hide each other"`
+	Look     string   `json:"look,omitempty" enum:"ruled,sketch,ink" doc:"how the chart looks as a whole"`
+	Grid     string   `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks"`
+	Text     string   `json:"text,omitempty" enum:"small,large,larger" doc:"how large its words are"`
+	Weight   string   `json:"weight,omitempty" enum:"light,bold" doc:"how heavy its words are"`
+	Key      string   `json:"key,omitempty" enum:"top,right,line ends,inside,off" doc:"where the keys stand; empty: below the chart"`
+	KeyOrder []string `json:"key_order,omitempty" maxItems:"60" doc:"the groups that the key names first, in this order"`
+	Paper    *Paper   `json:"paper,omitempty" doc:"the size of the chart, in pixels; none: as large as there is room"`
+	Title    string   `json:"title,omitempty"`
+	Centred  bool     `json:"title_centred,omitempty" doc:"the title stands over the middle"`
+	Subtitle string   `json:"subtitle,omitempty"`
+	Note     string   `json:"note,omitempty"`
 }
 
 // Reading is how a column is read otherwise than it is, for one chart.
@@ -109,29 +132,113 @@ func (v Variable) Empty() bool { return v == Variable{} }
 // Aggregated reports whether it is a statistic of rows, and not a value of each.
 func (v Variable) Aggregated() bool { return v.Of != NoAggregate }
 
-// Layer is one thing that is drawn over the axes.
+// Layer is one thing that is drawn over the axes, with what is said of it.
 type Layer struct {
-	Mark      string     `json:"mark" doc:"dots, line, bars, …; fit; reference"`
+	Mark      string     `json:"mark" doc:"dots, line, bars, … of the rows; fit; reference; interval; centres; edges"`
 	Fit       *Fit       `json:"fit,omitempty"`
 	Reference *Reference `json:"reference,omitempty"`
+	Shares    []float64  `json:"shares,omitempty" maxItems:"6" doc:"of contours: which shares of rows they hold, in percent; empty: 50, 80, 95"`
+	Interval  *Interval  `json:"interval,omitempty" doc:"how sure each mean or median is, drawn about it"`
+	By        string     `json:"by,omitempty" doc:"of centres: the column whose groups have their means shown, and the line between them"`
+	Ways      []string   `json:"ways,omitempty" maxItems:"3" doc:"of edges: histogram, curve, boxes: how rows are spread along each axis"`
 }
 
-// The layers that are no marks of rows.
+// The layers that are no marks of rows, in the order in which they stand behind those; ContoursMark has shares of its own.
 const (
 	FitLayer       = "fit"
 	ReferenceLayer = "reference"
+	IntervalLayer  = "interval"
+	CentresLayer   = "centres"
+	EdgesLayer     = "edges"
+	ContoursMark   = "contours"
 )
 
+var laterLayers = []string{FitLayer, ReferenceLayer, IntervalLayer, CentresLayer, EdgesLayer}
+
+// rank is where a layer stands among the others: marks of rows first; of references the lines before the bands.
 func (l Layer) rank() int {
-	switch {
-	case l.Mark == FitLayer:
-		return 1
-	case l.Mark == ReferenceLayer && l.Reference != nil && l.Reference.To != nil:
-		return 3
-	case l.Mark == ReferenceLayer:
-		return 2
+	rank := 2 * (slices.Index(laterLayers, l.Mark) + 1)
+	if l.Reference != nil && l.Reference.To != nil {
+		rank++
 	}
-	return 0
+	return rank
+}
+
+// Of gives the first layer of a name; nil where there is none.
+func (d *Document) Of(mark string) *Layer {
+	for i := range d.Layers {
+		if d.Layers[i].Mark == mark {
+			return &d.Layers[i]
+		}
+	}
+	return nil
+}
+
+// Layer gives the first layer of a name, which is added where there is none.
+func (d *Document) Layer(mark string) *Layer {
+	if l := d.Of(mark); l != nil {
+		return l
+	}
+	return d.Add(Layer{Mark: mark})
+}
+
+// DropLayer takes all layers of a name out.
+func (d *Document) DropLayer(mark string) { d.Drop(func(l Layer) bool { return l.Mark == mark }) }
+
+// Contours are the shares of rows that contours hold, as they are said.
+func (d *Document) Contours() []float64 {
+	if l := d.Of(ContoursMark); l != nil {
+		return l.Shares
+	}
+	return nil
+}
+
+// SetContours says which shares contours hold; none: those that they hold when nothing is said.
+func (d *Document) SetContours(shares []float64) { d.Layer(ContoursMark).Shares = shares }
+
+// Interval is how sure each mean or median is; nil where it is not said.
+func (d *Document) Interval() *Interval {
+	if l := d.Of(IntervalLayer); l != nil {
+		return l.Interval
+	}
+	return nil
+}
+
+// SetInterval says how sure each mean or median is; nil: nothing of it.
+func (d *Document) SetInterval(of *Interval) {
+	if d.DropLayer(IntervalLayer); of != nil {
+		d.Layer(IntervalLayer).Interval = of
+	}
+}
+
+// Centres is the column whose groups have their means shown.
+func (d *Document) Centres() string {
+	if l := d.Of(CentresLayer); l != nil {
+		return l.By
+	}
+	return ""
+}
+
+// SetCentres says whose groups have their means shown; "": none.
+func (d *Document) SetCentres(column string) {
+	if d.DropLayer(CentresLayer); column != "" {
+		d.Layer(CentresLayer).By = column
+	}
+}
+
+// Edges are the ways in which the spread of rows stands along each axis.
+func (d *Document) Edges() []string {
+	if l := d.Of(EdgesLayer); l != nil {
+		return l.Ways
+	}
+	return nil
+}
+
+// SetEdges says how the spread of rows stands along each axis; none: not at all.
+func (d *Document) SetEdges(ways []string) {
+	if d.DropLayer(EdgesLayer); len(ways) > 0 {
+		d.Layer(EdgesLayer).Ways = ways
+	}
 }
 
 // Reference is a line across the chart, or a band between two values.
@@ -356,15 +463,18 @@ func (d *Document) Marks() (list []string) {
 	return list
 }
 
-// SetMarks makes these the marks of rows.
+// SetMarks makes these the marks of rows. One that is drawn already keeps what is said of it.
 func (d *Document) SetMarks(names ...string) {
 	rest := slices.DeleteFunc(slices.Clone(d.Layers), func(l Layer) bool { return l.rank() == 0 })
-	d.Layers = nil
+	var marks []Layer
 	for _, name := range names {
-		d.Layers = append(d.Layers, Layer{Mark: name})
+		one := Layer{Mark: name}
+		if before := d.Of(name); before != nil {
+			one = *before
+		}
+		marks = append(marks, one)
 	}
-	d.Layers = append(d.Layers, rest...)
-	if len(d.Layers) == 0 {
+	if d.Layers = append(marks, rest...); len(d.Layers) == 0 {
 		d.Layers = nil
 	}
 }

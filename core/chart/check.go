@@ -83,6 +83,7 @@ func Check(d *Document, t *table.Table) []Problem {
 	}
 	check.takeOut()
 	check.centres()
+	check.marks()
 	check.contours()
 	check.interval()
 	check.label()
@@ -169,15 +170,15 @@ func (c *checking) takeOut() {
 
 func (c *checking) centres() {
 	d := c.document
-	column := c.column("centres", d.Centres)
+	column := c.column("centres", d.Centres())
 	if column == nil {
 		return
 	}
 	if column.AsGroups(MaxFitGroups) == nil {
 		c.add(
 			"centres",
-			d.Centres,
-			fmt.Sprintf("centres need at most %d groups; %s has more", MaxFitGroups, d.Centres),
+			d.Centres(),
+			fmt.Sprintf("centres need at most %d groups; %s has more", MaxFitGroups, d.Centres()),
 			"choose a column with fewer groups",
 		)
 	}
@@ -186,17 +187,17 @@ func (c *checking) centres() {
 		along := c.table.Column(v.Column)
 		if v.Of != NoAggregate ||
 			along != nil && (v.As == AsGroups || along.Kind.Coded() && along.Kind != table.YesNo && v.As != AsNumber) {
-			c.add("centres", d.Centres, "groups have a centre where numbers stand along both axes", "plot a number against a number")
+			c.add("centres", d.Centres(), "groups have a centre where numbers stand along both axes", "plot a number against a number")
 			return
 		}
 	}
 	if len(d.AlsoY) > 0 {
-		c.add("centres", d.Centres, "groups have a centre of one column along y", "plot one column along y")
+		c.add("centres", d.Centres(), "groups have a centre of one column along y", "plot one column along y")
 	}
 }
 
 func (c *checking) interval() {
-	said := c.document.Interval
+	said := c.document.Interval()
 	if said == nil {
 		return
 	}
@@ -224,17 +225,26 @@ func LevelMessage(of string) string {
 	return fmt.Sprintf("%s has a level from %d %% to %v %%", of, LowestLevel, HighestLevel)
 }
 
+// MostMarks is how many marks of rows lie over each other.
+const MostMarks = 3
+
+func (c *checking) marks() {
+	if len(c.document.Marks()) > MostMarks {
+		c.add("as", "", fmt.Sprintf("at most %d marks lie over each other", MostMarks), "take one out")
+	}
+}
+
 // mostContours is how many shares of rows contours hold.
 const mostContours = 6
 
 func (c *checking) contours() {
-	for _, share := range c.document.Contours {
+	for _, share := range c.document.Contours() {
 		if !(share > 0 && share < 100) {
 			c.add("contours hold", "", "contours hold more than 0 % and less than 100 % of the rows", "say contours hold 50, 80, 95%")
 			return
 		}
 	}
-	if len(c.document.Contours) > mostContours {
+	if len(c.document.Contours()) > mostContours {
 		c.add("contours hold", "", fmt.Sprintf("contours hold at most %d shares of the rows", mostContours), "take some out")
 	}
 }

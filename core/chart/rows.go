@@ -100,7 +100,7 @@ func (c *checking) rowNumbers(clause string, rows []float64) {
 func (d *Document) Relation() *Document {
 	scaled := func(a Axis) Axis { return Axis{Scale: a.Scale, Base: a.Base} }
 	bare := &Document{
-		Version: d.Version, Where: d.Where, Chosen: d.Chosen, TakeOut: d.TakeOut, Function: d.Function,
+		Version: d.Version, Rows: Rows{Where: d.Where, Chosen: d.Chosen, TakeOut: d.TakeOut}, Function: d.Function,
 		Y: d.Y, AlsoY: d.AlsoY, X: d.X, Scales: Scales{X: scaled(d.Scales.X), Y: scaled(d.Scales.Y)},
 	}
 	return bare.Clone()

@@ -28,16 +28,16 @@ var StyleSlots = func() (slots []string) {
 	return slots
 }()
 
-// Style is what a chart says of its looks: the fields of a style are fields of a document.
+// Style is what a chart says of its looks: the fields of a style are fields of a manner.
 func (d *Document) Style() (s Style) {
-	copyFields(reflect.ValueOf(&s).Elem(), reflect.ValueOf(d).Elem())
+	copyFields(reflect.ValueOf(&s).Elem(), reflect.ValueOf(d.Manner))
 	return s
 }
 
 // Styled is the chart with these looks in the place of its own.
 func (d *Document) Styled(s Style) *Document {
 	next := d.Clone()
-	copyFields(reflect.ValueOf(next).Elem(), reflect.ValueOf(s))
+	copyFields(reflect.ValueOf(&next.Manner).Elem(), reflect.ValueOf(s))
 	return next
 }
 

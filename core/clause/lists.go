@@ -184,9 +184,13 @@ func (l wordList[T]) words(add func(string)) {
 	add("and")
 }
 func (l wordList[T]) opening() string { return "" }
+
+// mostDrawn is how many words of a list are drawn at random: of more, few are ever honoured.
+const mostDrawn = 3
+
 func (l wordList[T]) draw(d *drawing, into any) {
 	var said []string
-	for _, at := range d.source.Perm(len(l.list))[:1+d.source.IntN(min(l.most, len(l.list)))] {
+	for _, at := range d.source.Perm(len(l.list))[:1+d.source.IntN(min(l.most, len(l.list), mostDrawn))] {
 		said = append(said, l.list[at].Text)
 	}
 	l.set(into.(*T), said)

@@ -99,7 +99,7 @@ func (b *Computed) computePart(ctx context.Context, p *part) []chart.Problem {
 			return []chart.Problem{{Clause: "as", Message: err.Error(), Advice: "draw it with another mark"}}
 		}
 		add(m.Name, found)
-		if b.Document.Interval != nil {
+		if b.Document.Interval() != nil {
 			about, err := mark.ComputeIntervals(ctx, p.c, m)
 			if err != nil {
 				return nil
@@ -134,7 +134,7 @@ func (b *Computed) computePart(ctx context.Context, p *part) []chart.Problem {
 	if overall > 0 && p.c.Measured[0] != nil {
 		add(mark.MeasuredLayer, mark.MeasuredLine(ctx, p.c))
 	}
-	if b.Document.Centres != "" {
+	if b.Document.Centres() != "" {
 		add(mark.CentresLayer, mark.ComputeCentres(ctx, p.c))
 	}
 	for _, reference := range b.Document.References() {

@@ -21,7 +21,7 @@ type strips struct {
 
 // hasEdges reports whether strips are drawn.
 func (b *Trained) hasEdges() bool {
-	return len(b.Document.Edges) > 0 && !b.Bare && len(b.parts) == 1
+	return len(b.Document.Edges()) > 0 && !b.Bare && len(b.parts) == 1
 }
 
 // trainEdges finds what stands along the edges, and adds a panel for each: it shares one scale
@@ -31,7 +31,7 @@ func (b *Trained) trainEdges(ctx context.Context) {
 		return
 	}
 	for i, axis := range []string{"x", "y"} {
-		found := mark.ComputeEdge(ctx, b.parts[0].c, axis, b.Document.Edges)
+		found := mark.ComputeEdge(ctx, b.parts[0].c, axis, b.Document.Edges())
 		if found == nil {
 			continue
 		}

@@ -99,7 +99,7 @@ func related(ctx context.Context, b *mark.Bound) (x, y []float64, rows []uint32,
 	}
 	// Rows are those of x and y alone: a column that only colours must not decide
 	// which rows the others are tried on.
-	alone := &chart.Document{X: d.X, Y: d.Y, Where: d.Where, Chosen: d.Chosen, TakeOut: d.TakeOut, Scales: d.Scales}
+	alone := &chart.Document{X: d.X, Y: d.Y, Rows: chart.Rows{Where: d.Where, Chosen: d.Chosen, TakeOut: d.TakeOut}, Scales: d.Scales}
 	s, problem := selectRows(ctx, alone, b.Table, b.X, b.Y)
 	if problem != nil {
 		return nil, nil, nil, fmt.Errorf("%s", problem.Message)

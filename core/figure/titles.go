@@ -53,7 +53,7 @@ func (b *Laid) axisTitle(axis string) string {
 	if c := b.Table.Column(b.Document.TakeOut); c != nil {
 		title += ", with " + c.Prose() + " taken out"
 	}
-	if said := b.Document.Interval; said != nil && aggregated(b.Document.Along(axis).Of) {
+	if said := b.Document.Interval(); said != nil && aggregated(b.Document.Along(axis).Of) {
 		title += ", with its " + mark.IntervalName(said)
 	}
 	return title

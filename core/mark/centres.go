@@ -39,7 +39,7 @@ type centres struct {
 //
 // the slope between groups. Groups without rows have no centre.
 func ComputeCentres(ctx context.Context, c *Case) *Computed {
-	f := &centres{c: c, groups: c.Shared.Groups(c.Document.Centres), slope: math.NaN()}
+	f := &centres{c: c, groups: c.Shared.Groups(c.Document.Centres()), slope: math.NaN()}
 	f.find()
 	out := &Computed{X: None().Of(f.x...), Y: None().Of(f.y...), Draw: f.draw}
 	if len(f.x) == 0 || ctx.Err() != nil {

@@ -48,13 +48,13 @@ func checkEdges(c *Case) []chart.Problem {
 	refused := func(message, advice string) []chart.Problem {
 		return []chart.Problem{{Clause: "edges", Message: message, Advice: advice}}
 	}
-	for _, name := range d.Edges {
+	for _, name := range d.Edges() {
 		if EdgeNamed(name) == nil {
 			return refused("nothing called "+name+" stands along edges", "say histogram, curve or boxes")
 		}
 	}
 	switch {
-	case len(d.Edges) == 0:
+	case len(d.Edges()) == 0:
 	case !c.X.Numeric() || !c.Y.Numeric():
 		return refused("edges tell how numbers are spread: numbers stand along both axes", "plot a number against a number")
 	case len(d.AlsoY) > 0:

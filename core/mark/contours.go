@@ -50,7 +50,7 @@ type contour struct {
 }
 
 func computeContours(ctx context.Context, c *Case) (*Computed, error) {
-	shares := c.Document.Contours
+	shares := c.Document.Contours()
 	if len(shares) == 0 {
 		shares = DefaultContours
 	}

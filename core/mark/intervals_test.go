@@ -38,7 +38,7 @@ func TestWhatIsDrawnAboutAStatistic(t *testing.T) {
 		{"fed", chart.Mean, chart.Interval{Level: 95}, "2: 0.108 to 0.603, 95 % interval"},
 	} {
 		for _, m := range []*Mark{bars, dots, line} {
-			d := &chart.Document{X: chart.Variable{Column: "g"}, Y: chart.Variable{Column: test.column, Of: test.of}, Interval: &test.said}
+			d := &chart.Document{X: chart.Variable{Column: "g"}, Y: chart.Variable{Column: test.column, Of: test.of}, Layers: []chart.Layer{{Mark: chart.IntervalLayer, Interval: &test.said}}}
 			if problems := chart.Check(d, data); problems != nil {
 				t.Fatal(problems)
 			}

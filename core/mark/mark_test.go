@@ -48,7 +48,7 @@ func TestMarksAreSuggestedByTheColumns(t *testing.T) {
 		{chart.Variable{Of: chart.Spread}, column("kg"), "", "histogram"}, {chart.Variable{Column: "kg", Of: chart.Mean}, column("frames"), "", "dots"},
 		{column("kg"), chart.Variable{Column: "frames", As: chart.AsGroups}, "", "boxes"},
 	} {
-		d := &chart.Document{Version: chart.Version, Y: test.y, X: test.x, Colour: test.colour}
+		d := &chart.Document{Version: chart.Version, Y: test.y, X: test.x, Colouring: chart.Colouring{Colour: test.colour}}
 		if got := Bind(d, data).suggested().Name; got != test.want {
 			t.Errorf("%+v against %+v: %s, want %s", test.y, test.x, got, test.want)
 		}

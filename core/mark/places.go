@@ -91,7 +91,7 @@ func gather(ctx context.Context, c *Case) (*places, error) {
 	kept := p.list[:0]
 	for j, one := range p.list {
 		one.about = model.Interval{Low: math.NaN(), High: math.NaN()}
-		if said := c.Document.Interval; said != nil {
+		if said := c.Document.Interval(); said != nil {
 			p.interval = IntervalName(said)
 			if about := intervalOf(said, p.axis, collected[j]); magnitude.Finite(about.Low) &&
 				magnitude.Finite(about.High) { // some lie beyond a float64

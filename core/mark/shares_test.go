@@ -70,7 +70,7 @@ func TestContoursHoldTheirShareOfRows(t *testing.T) {
 		}
 		for _, colour := range []string{"", "g"} {
 			shares := []float64{25, 50, 90}
-			d := &chart.Document{Y: column("y"), X: column("x"), Colour: colour, Layers: []chart.Layer{{Mark: "contours"}}, Contours: shares}
+			d := &chart.Document{Y: column("y"), X: column("x"), Colouring: chart.Colouring{Colour: colour}, Layers: []chart.Layer{{Mark: "contours", Shares: shares}}}
 			layers, found := layersOf(t, contours, caseOf(data, d, colour))
 			if len(layers) != len(shares) {
 				t.Fatalf("%s: %d layers for %d shares", name, len(layers), len(shares))
@@ -165,7 +165,7 @@ func TestStacksAddUp(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, of := range []chart.Aggregate{chart.Count, chart.Sum} {
-			d := &chart.Document{Y: chart.Variable{Column: "y", Of: of}, X: column("g"), Colour: "h", Layers: []chart.Layer{{Mark: "stacked bars"}}}
+			d := &chart.Document{Y: chart.Variable{Column: "y", Of: of}, X: column("g"), Colouring: chart.Colouring{Colour: "h"}, Layers: []chart.Layer{{Mark: "stacked bars"}}}
 			c := caseOf(data, d, "h")
 			c.drop(values)
 			layers, found := layersOf(t, stackedBars, c)

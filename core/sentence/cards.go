@@ -63,12 +63,12 @@ var cardClause = clause.Clause[document]{
 		}
 		return []string{"card: " + readable(after.Card.Heading)}
 	},
-	Menus: []menu{cardMenu, columnMenu("card-heading", "Cards headed by", func(d *document) *string {
+	Menus: []menu{cardMenu, columnMenu("card-heading", "Cards headed by", field(func(d *document) *string {
 		if d.Card == nil {
 			return new(string)
 		}
 		return &d.Card.Heading
-	}, true, func(*document, *table.Column) {}, false)},
+	}), true, func(*document, *table.Column) {}, false)},
 	Add: func(d *document, t *table.Table) []addition {
 		next := with(d, func(next *document) {
 			next.Card = &chart.RowCard{Shows: slices.DeleteFunc(next.Columns(), func(name string) bool { return t.Column(name) == nil })}

@@ -12,28 +12,28 @@ var centresClause = clause.Clause[document]{
 	Trade:   "centroids means centers between groups",
 	Help:    "the means of groups, and the line between them",
 	Example: "centres of district",
-	Pieces:  []clause.Piece{clause.Column(func(d *document) *string { return &d.Centres })},
-	Said:    func(d *document) bool { return d.Centres != "" },
+	Pieces:  []clause.Piece{clause.Column(func(d *document) *string { return &d.Layer(chart.CentresLayer).By })},
+	Said:    func(d *document) bool { return d.Centres() != "" },
 	Speak: func(d *document, s *clause.Speech) {
-		if d.Centres != "" {
+		if d.Centres() != "" {
 			s.Sentence("Show the centres of ")
-			s.Column(d.Centres, "centres")
+			s.Column(d.Centres(), "centres")
 		}
 	},
 	Changed: func(_, after *document, readable func(string) string) []string {
-		if after.Centres == "" {
+		if after.Centres() == "" {
 			return []string{"no centres"}
 		}
-		return []string{"+ centres: " + readable(after.Centres)}
+		return []string{"+ centres: " + readable(after.Centres())}
 	},
 	Menus: []menu{
-		columnMenu("centres", "Centres of", func(d *document) *string { return &d.Centres }, true, func(*document, *table.Column) {}, true),
+		columnMenu("centres", "Centres of", columnField{(*document).Centres, (*document).SetCentres}, true, func(*document, *table.Column) {}, true),
 	},
 	Add: addCentres,
 }
 
 func addCentres(d *document, t *table.Table) []addition {
-	if d.Centres != "" || !d.Whole() {
+	if d.Centres() != "" || !d.Whole() {
 		return nil
 	}
 	list := []addition{
@@ -47,7 +47,7 @@ func addCentres(d *document, t *table.Table) []addition {
 		},
 	}
 	if d.Colour != "" { // the groups that are seen already
-		if next := with(d, func(next *document) { next.Centres = d.Colour }); chart.Check(next, t) == nil {
+		if next := with(d, func(next *document) { next.SetCentres(d.Colour) }); chart.Check(next, t) == nil {
 			list[0] = addition{
 				Key:    "centres",
 				Rank:   9,

@@ -94,7 +94,7 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 	choose := columnMenu(
 		"colour",
 		"Colour by",
-		func(d *document) *string { return &d.Colour },
+		field(func(d *document) *string { return &d.Colour }),
 		true,
 		func(next *document, c *table.Column) {
 			next.Paired, next.Top, next.Patterns, next.Fixed.Colour, next.Gradient = "", 0, false, "", chart.Gradient{}
@@ -159,7 +159,7 @@ func colourClause(c clause.Clause[document]) clause.Clause[document] {
 	pair := columnMenu(
 		"paired",
 		"Paired with",
-		func(d *document) *string { return &d.Paired },
+		field(func(d *document) *string { return &d.Paired }),
 		true,
 		func(next *document, _ *table.Column) {
 			next.Top, next.Front, next.KeyOrder = 0, nil, nil

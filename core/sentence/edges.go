@@ -14,24 +14,24 @@ var edgesClause = clause.Clause[document]{Name: "edges", Trade: "marginal distri
 	Help: "how rows are spread along each axis", Example: "edges histogram and curve",
 	Pieces: []clause.Piece{
 		clause.WordList(
-			func(d *document) []string { return d.Edges },
-			func(d *document, names []string) { d.Edges = names },
+			func(d *document) []string { return d.Edges() },
+			func(d *document, names []string) { d.SetEdges(names) },
 			len(mark.Edges),
 			"histogram, curve or boxes",
 			edgeWords()...),
 	},
-	Said: func(d *document) bool { return len(d.Edges) > 0 },
+	Said: func(d *document) bool { return len(d.Edges()) > 0 },
 	Speak: func(d *document, s *clause.Speech) {
-		if len(d.Edges) > 0 {
+		if len(d.Edges()) > 0 {
 			s.Sentence("Show edges as ")
-			s.Way(strings.Join(d.Edges, " and "), "edges")
+			s.Way(strings.Join(d.Edges(), " and "), "edges")
 		}
 	},
 	Changed: func(_, after *document, _ func(string) string) []string {
-		if len(after.Edges) == 0 {
+		if len(after.Edges()) == 0 {
 			return []string{"no edges"}
 		}
-		return []string{"edges: " + strings.Join(after.Edges, ", ")}
+		return []string{"edges: " + strings.Join(after.Edges(), ", ")}
 	},
 	Menus: []menu{edgesMenu}, Add: addEdges}
 
@@ -44,10 +44,10 @@ func edgeWords() (list []clause.Word) {
 
 var edgesMenu = menu{Slot: "edges", Title: "Edges", Find: "Find what stands along the edges",
 	Without: func(d *document, _ int) *document {
-		if len(d.Edges) == 0 {
+		if len(d.Edges()) == 0 {
 			return nil
 		}
-		return with(d, func(next *document) { next.Edges = nil })
+		return with(d, func(next *document) { next.SetEdges(nil) })
 	},
 	Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 		for _, ways := range [][]string{{"histogram"}, {"curve"}, {"histogram", "curve"}, {"boxes"}} {
@@ -58,8 +58,8 @@ var edgesMenu = menu{Slot: "edges", Title: "Edges", Find: "Find what stands alon
 					Label:   strings.Join(ways, " and "),
 					Detail:  mark.EdgeNamed(ways[len(ways)-1]).Help,
 					Also:    "marginal rug distribution density",
-					D:       with(d, func(next *document) { next.Edges = ways }),
-					Current: slices.Equal(d.Edges, ways),
+					D:       with(d, func(next *document) { next.SetEdges(ways) }),
+					Current: slices.Equal(d.Edges(), ways),
 				},
 			)
 		}
@@ -67,8 +67,8 @@ var edgesMenu = menu{Slot: "edges", Title: "Edges", Find: "Find what stands alon
 	}}
 
 func addEdges(d *document, t *table.Table) []addition {
-	next := with(d, func(next *document) { next.Edges = []string{"histogram", "curve"} })
-	if len(d.Edges) > 0 || !d.Whole() || mark.Bind(next, t).Problems() != nil {
+	next := with(d, func(next *document) { next.SetEdges([]string{"histogram", "curve"}) })
+	if len(d.Edges()) > 0 || !d.Whole() || mark.Bind(next, t).Problems() != nil {
 		return nil
 	}
 	return []addition{

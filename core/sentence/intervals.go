@@ -7,7 +7,7 @@ import (
 	"copperlark/core/table"
 )
 
-func deviation(d *document) { d.Interval = &chart.Interval{Deviation: true} }
+func deviation(d *document) { d.SetInterval(&chart.Interval{Deviation: true}) }
 
 // intervalClause shows about each mean or median how sure it is.
 var intervalClause = clause.Clause[document]{Name: "interval", Trade: "error bars confidence whiskers uncertainty standard deviation sd standard error",
@@ -18,41 +18,41 @@ var intervalClause = clause.Clause[document]{Name: "interval", Trade: "error bar
 			Help:   "of the rows, to each side of a mean",
 			Pieces: []clause.Piece{clause.Say("standard deviation")},
 			Set:    deviation,
-			Is:     func(d *document) bool { return d.Interval.Deviation },
+			Is:     func(d *document) bool { return d.Interval().Deviation },
 		},
 		clause.Option[document]{Pieces: []clause.Piece{clause.Say("sd")}, Set: deviation, Behind: true},
 		clause.Option[document]{
 			Help:   "nothing about them",
 			Pieces: []clause.Piece{clause.Say("none")},
-			Set:    func(d *document) { d.Interval = nil },
+			Set:    func(d *document) { d.SetInterval(nil) },
 			Behind: true,
 		},
 		clause.Option[document]{
 			Help: "the level of the interval",
 			Text: "95%",
-			Set:  func(d *document) { d.Interval = &chart.Interval{} },
-			Is:   func(d *document) bool { return !d.Interval.Deviation },
+			Set:  func(d *document) { d.SetInterval(&chart.Interval{}) },
+			Is:   func(d *document) bool { return !d.Interval().Deviation },
 			Pieces: []clause.Piece{
-				clause.Number(func(d *document) *float64 { return &d.Interval.Level }, levelRange("an interval", "say interval 95%")),
+				clause.Number(func(d *document) *float64 { return &d.Interval().Level }, levelRange("an interval", "say interval 95%")),
 				clause.Mark("%"),
 			},
 		},
 	)},
-	Said: func(d *document) bool { return d.Interval != nil },
+	Said: func(d *document) bool { return d.Interval() != nil },
 	Speak: func(d *document, s *clause.Speech) {
-		if d.Interval != nil {
+		if d.Interval() != nil {
 			s.Sentence("Show about each ")
-			s.Way(intervalText(d.Interval), "interval")
+			s.Way(intervalText(d.Interval()), "interval")
 		}
 	},
 	Changed: func(_, after *document, _ func(string) string) []string {
-		if after.Interval == nil {
+		if after.Interval() == nil {
 			return []string{"no intervals"}
 		}
-		return []string{"+ " + intervalText(after.Interval)}
+		return []string{"+ " + intervalText(after.Interval())}
 	},
 	Menus: []menu{{Slot: "interval", Title: "About each", Find: "Find what stands about each",
-		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Interval = nil }) },
+		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.SetInterval(nil) }) },
 		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 			for _, of := range []chart.Interval{{Level: 95}, {Level: 99}, {Level: 90}, {Level: 68}, {Deviation: true}} {
 				list = append(
@@ -62,16 +62,16 @@ var intervalClause = clause.Clause[document]{Name: "interval", Trade: "error bar
 						Label:   intervalText(&of),
 						Detail:  intervalHelp(d, &of),
 						Also:    "error bars confidence whiskers sd",
-						D:       with(d, func(next *document) { next.Interval = &of }),
-						Current: d.Interval != nil && *d.Interval == of,
+						D:       with(d, func(next *document) { next.SetInterval(&of) }),
+						Current: d.Interval() != nil && *d.Interval() == of,
 					},
 				)
 			}
 			return list
 		}}},
 	Add: func(d *document, t *table.Table) []addition {
-		next := with(d, func(next *document) { next.Interval = &chart.Interval{Level: 95} })
-		if d.Interval != nil || !d.Whole() || chart.Check(next, t) != nil {
+		next := with(d, func(next *document) { next.SetInterval(&chart.Interval{Level: 95}) })
+		if d.Interval() != nil || !d.Whole() || chart.Check(next, t) != nil {
 			return nil
 		}
 		return []addition{
@@ -79,7 +79,7 @@ var intervalClause = clause.Clause[document]{Name: "interval", Trade: "error bar
 				Key:    "interval",
 				Rank:   3,
 				Label:  "its 95 % interval",
-				Detail: intervalHelp(d, next.Interval),
+				Detail: intervalHelp(d, next.Interval()),
 				Also:   "error bars confidence whiskers uncertainty standard deviation sd",
 				D:      next,
 			},

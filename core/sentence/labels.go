@@ -69,12 +69,12 @@ var labelClause = clause.Clause[document]{
 		return []string{"labels: " + readable(after.Label.With)}
 	},
 	Menus: []menu{labelMenu,
-		columnMenu("label-with", "Label with", func(d *document) *string {
+		columnMenu("label-with", "Label with", field(func(d *document) *string {
 			if d.Label == nil {
 				return new(string)
 			}
 			return &d.Label.With
-		}, false, func(*document, *table.Column) {}, false)},
+		}), false, func(*document, *table.Column) {}, false)},
 	Add: addLabels,
 }
 

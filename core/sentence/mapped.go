@@ -50,7 +50,7 @@ func (m mapped) clause() clause.Clause[document] {
 		Changed: func(before, after *document, readable func(string) string) []string {
 			return columnChange(m.name, *m.at(before), *m.at(after), readable)
 		},
-		Menus: []menu{columnMenu(m.name, m.title, m.at, m.name != "size", func(*document, *table.Column) {}, true)},
+		Menus: []menu{columnMenu(m.name, m.title, field(m.at), m.name != "size", func(*document, *table.Column) {}, true)},
 		Add: opens(
 			func(d *document) bool { return *m.at(d) != "" },
 			addition{Key: m.name, Rank: m.rank, Label: m.name + " by …", Detail: m.help, Opens: m.name, Also: m.synonyms},

@@ -27,11 +27,22 @@ func withFit(d *document, index int, change func(*chart.Fit)) *document {
 	return with(d, func(next *document) { change(next.Fits()[index]) })
 }
 
+// columnField is where a column stands in a document.
+type columnField struct {
+	get func(*document) string
+	set func(*document, string)
+}
+
+// field is one that is reached by its address.
+func field(at func(*document) *string) columnField {
+	return columnField{func(d *document) string { return *at(d) }, func(d *document, column string) { *at(d) = column }}
+}
+
 // columnMenu offers every column for a slot, those that fit it best first; change says
 // what putting a column there means.
 func columnMenu(
 	slot, title string,
-	at func(*document) *string,
+	of columnField,
 	groupsFirst bool,
 	change func(*document, *table.Column),
 	removable bool,
@@ -43,10 +54,10 @@ func columnMenu(
 		Choices: func(d *document, _ int, t *table.Table) []choice {
 			var list []choice
 			for _, c := range t.Columns() {
-				one := choice{Key: c.Name, Label: c.Prose(), Column: c.Name, Also: c.Name + " " + c.Meaning, Current: *at(d) == c.Name,
+				one := choice{Key: c.Name, Label: c.Prose(), Column: c.Name, Also: c.Name + " " + c.Meaning, Current: of.get(d) == c.Name,
 					D: with(d, func(next *document) {
-						if *at(d) != c.Name {
-							*at(next) = c.Name
+						if of.get(d) != c.Name {
+							of.set(next, c.Name)
 							change(next, c)
 						}
 					})}
@@ -62,10 +73,10 @@ func columnMenu(
 		}}
 	if removable {
 		m.Without = func(d *document, _ int) *document {
-			if *at(d) == "" {
+			if of.get(d) == "" {
 				return nil
 			}
-			return with(d, func(next *document) { *at(next) = "" })
+			return with(d, func(next *document) { of.set(next, "") })
 		}
 	}
 	return m

@@ -74,7 +74,7 @@ var takeOutClause = clause.Clause[document]{
 		return []string{"out: " + readable(after.TakeOut)}
 	},
 	Menus: []menu{
-		columnMenu("take-out", "Take out", func(d *document) *string { return &d.TakeOut }, true, func(*document, *table.Column) {}, true),
+		columnMenu("take-out", "Take out", field(func(d *document) *string { return &d.TakeOut }), true, func(*document, *table.Column) {}, true),
 	},
 	Add: opens(
 		func(d *document) bool { return d.TakeOut != "" },
@@ -299,7 +299,7 @@ var marksClause = clause.Clause[document]{Name: "as", Trade: "mark geometry char
 		clause.WordList(
 			func(d *document) []string { return d.Marks() },
 			func(d *document, names []string) { d.SetMarks(names...) },
-			mostMarks,
+			len(mark.List), // how many lie over each other is checked of the chart
 			"a mark: "+markNames(),
 			markWords()...),
 	},
@@ -323,9 +323,6 @@ var marksClause = clause.Clause[document]{Name: "as", Trade: "mark geometry char
 		return []string{"as " + drawn(after)}
 	},
 	Menus: []menu{marksMenu}, Add: addMarks}
-
-// mostMarks is how many marks lie over each other.
-const mostMarks = 3
 
 func markWords() (list []clause.Word) {
 	for _, m := range mark.List {

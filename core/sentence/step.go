@@ -42,7 +42,7 @@ var stepClause = clause.Clause[document]{
 	},
 	Menus: []menu{
 		stepMenu(),
-		columnMenu("follow", "Following", func(d *document) *string { return &d.Follow }, true, func(*document, *table.Column) {}, true),
+		columnMenu("follow", "Following", field(func(d *document) *string { return &d.Follow }), true, func(*document, *table.Column) {}, true),
 	},
 	Add: func(d *document, t *table.Table) []addition {
 		if d.Step != "" && d.Follow == "" {
@@ -66,7 +66,7 @@ func stepMenu() menu {
 	m := columnMenu(
 		"step",
 		"Step through",
-		func(d *document) *string { return &d.Step },
+		field(func(d *document) *string { return &d.Step }),
 		true,
 		func(next *document, _ *table.Column) { next.Panels = chart.Panels{} },
 		true,

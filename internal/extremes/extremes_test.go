@@ -479,7 +479,7 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		}
 		return err
 	},
-	"mark.FormOf":    func(_ context.Context, c columns) error { mark.FormOf(c.table.Columns()[0]); return nil },
+	"mark.FormOf": func(_ context.Context, c columns) error { mark.FormOf(c.table.Columns()[0]); return nil },
 	"sentence.Amended": func(_ context.Context, c columns) error {
 		return settled(c, func(d *chart.Document) {
 			sentence.Amended(d, c.table, sentence.Amendment{Change: clause.Change{Drop: []string{"title"}, Say: []string{"colour by x", "x from 1 to 2"}}, Split: "x"})

@@ -4,4601 +4,4596 @@
  */
 
 export interface paths {
-  '/api/audit': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Who did what in the space, for its owners */
-    get: operations['get-audit']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/built': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The picture of a table that somebody builds to learn from, with what could explain its slope */
-    post: operations['post-built']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/charts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** List charts */
-    get: operations['get-charts']
-    put?: never
-    /** Keep a new chart */
-    post: operations['post-charts']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/charts/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A chart with its trail */
-    get: operations['get-charts-id']
-    put?: never
-    post?: never
-    /** Delete a chart with its trail */
-    delete: operations['delete-charts-id']
-    options?: never
-    head?: never
-    /** Rename a chart, stand it at another step, or move it to another version */
-    patch: operations['patch-charts-id']
-    trace?: never
-  }
-  '/api/charts/{id}/asked': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Ask the rows that were set aside, once, whether a chart's relation holds */
-    post: operations['post-charts-id-asked']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/charts/{id}/steps': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Keep a step of the trail */
-    post: operations['post-charts-id-steps']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/charts/{id}/steps/{step}/picture.svg': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The small picture of a step */
-    get: operations['get-charts-id-steps-step-picture.svg']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** List datasets */
-    get: operations['get-datasets']
-    put?: never
-    /** Make a dataset from nothing */
-    post: operations['post-datasets']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A dataset with its columns */
-    get: operations['get-datasets-id']
-    put?: never
-    post?: never
-    /** Delete a dataset with its charts */
-    delete: operations['delete-datasets-id']
-    options?: never
-    head?: never
-    /** Rename or describe a dataset */
-    patch: operations['patch-datasets-id']
-    trace?: never
-  }
-  '/api/datasets/{id}/draft': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What a person tries with a dataset and has not kept */
-    get: operations['get-datasets-id-draft']
-    /** Keep what a person tries, until it is kept as a version or dropped */
-    put: operations['put-datasets-id-draft']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}/files/{key}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What another file would change of a dataset */
-    post: operations['post-datasets-id-files-key']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}/files/{key}/keep': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Keep another file as a dataset's next version, prepared as the last one was */
-    post: operations['post-datasets-id-files-key-keep']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}/meanings': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What people know of the columns */
-    get: operations['get-datasets-id-meanings']
-    /** Say what a column means */
-    put: operations['put-datasets-id-meanings']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}/meanings/file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Read meanings from a table of two columns */
-    post: operations['post-datasets-id-meanings-file']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}/versions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A dataset's versions, the newest first */
-    get: operations['get-datasets-id-versions']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/examples': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Sentences that show what can be said */
-    get: operations['get-examples']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/language': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What expressions and clauses can say */
-    get: operations['get-language']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/me': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Who is signed in */
-    get: operations['get-me']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sayable': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Everything that can be said of a chart */
-    get: operations['get-sayable']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/shares': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** List shared charts */
-    get: operations['get-shares']
-    put?: never
-    /** Share a fixed copy of a chart */
-    post: operations['post-shares']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/shares/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /** Withdraw a shared chart */
-    delete: operations['delete-shares-id']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sign-in': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Sign in with a password */
-    post: operations['post-sign-in']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sign-out': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** End the session */
-    post: operations['post-sign-out']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/style': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How charts of the space look from their beginning on */
-    get: operations['get-style']
-    /** Make what a chart says of its looks the style of the space */
-    put: operations['put-style']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/uploads': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Read a file for a preview */
-    post: operations['post-uploads']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/uploads/{key}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Read a waiting file again with other options */
-    put: operations['put-uploads-key']
-    post?: never
-    /** Discard a waiting file */
-    delete: operations['delete-uploads-key']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/uploads/{key}/keep': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Keep a waiting file as a dataset */
-    post: operations['post-uploads-key-keep']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/additions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What can be said next in a chart's sentence */
-    post: operations['post-versions-version-additions']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/choices': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What pressing a word of a chart's sentence offers */
-    post: operations['post-versions-version-choices']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/completions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What could be typed next in the sentence of a chart */
-    post: operations['post-versions-version-completions']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/drawing': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Draw a chart into a file: svg, png or pdf */
-    post: operations['post-versions-version-drawing']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/evidence': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What stands behind the finding of a column */
-    post: operations['post-versions-version-evidence']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/explanations': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What else could explain the relation on screen */
-    post: operations['post-versions-version-explanations']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/figure': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Draw a chart without keeping it */
-    post: operations['post-versions-version-figure']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/first-look': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A first sentence for the dataset */
-    get: operations['get-versions-version-first-look']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/goes-with/{column}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How much of a column's spread the others account for */
-    get: operations['get-versions-version-goes-with-column']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/holds': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Whether the slope on screen holds, looked at in many ways */
-    post: operations['post-versions-version-holds']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/numbers': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The numbers of some columns in some rows */
-    post: operations['post-versions-version-numbers']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/pairs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Columns of numbers two at a time */
-    post: operations['post-versions-version-pairs']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/preparation': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Try a preparation on a version */
-    post: operations['post-versions-version-preparation']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/preparation/completions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What could be typed next in a preparation */
-    post: operations['post-versions-version-preparation-completions']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/prepared': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Keep a preparation as the next version */
-    post: operations['post-versions-version-prepared']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/rows/{row}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The exact values of one row */
-    get: operations['get-versions-version-rows-row']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/summary': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Every column in numbers */
-    post: operations['post-versions-version-summary']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/table/{form}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Download the rows of a version: csv, jsonl or parquet */
-    get: operations['get-versions-version-table-form']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/view': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Rows of a version after a preparation, as text */
-    post: operations['post-versions-version-view']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/with-and-without': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The line with some of the rows, and without them */
-    post: operations['post-versions-version-with-and-without']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/work': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What the heavy work of whoever asks does: what runs, and what waits */
-    get: operations['get-work']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/health': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Whether the program is alive */
-    get: operations['get-health']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/metrics': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What is counted, for Prometheus; with a token */
-    get: operations['get-metrics']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/ready': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Whether the database answers */
-    get: operations['get-ready']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/s/{key}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The page of a shared chart */
-    get: operations['get-s-key']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/s/{key}/figure': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The encoded figure of a shared chart */
-    get: operations['get-s-key-figure']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/s/{key}/figure/exact': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The same with the places of dots as exact as they can be, for looking closely */
-    get: operations['get-s-key-figure-exact']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/s/{key}/rows/{row}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The values of a row that a shared chart publishes */
-    get: operations['get-s-key-rows-row']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/s/{key}/table.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The rows that a shared chart publishes */
-    get: operations['get-s-key-table.csv']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/sign-in/{link}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Ask whoever opens a sign-in link to press a button */
-    get: operations['get-sign-in-link']
-    put?: never
-    /** Sign in with a link */
-    post: operations['post-sign-in-link']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who did what in the space, for its owners */
+        get: operations["get-audit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/built": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The picture of a table that somebody builds to learn from, with what could explain its slope */
+        post: operations["post-built"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List charts */
+        get: operations["get-charts"];
+        put?: never;
+        /** Keep a new chart */
+        post: operations["post-charts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A chart with its trail */
+        get: operations["get-charts-id"];
+        put?: never;
+        post?: never;
+        /** Delete a chart with its trail */
+        delete: operations["delete-charts-id"];
+        options?: never;
+        head?: never;
+        /** Rename a chart, stand it at another step, or move it to another version */
+        patch: operations["patch-charts-id"];
+        trace?: never;
+    };
+    "/api/charts/{id}/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the rows that were set aside, once, whether a chart's relation holds */
+        post: operations["post-charts-id-asked"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/{id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a step of the trail */
+        post: operations["post-charts-id-steps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/{id}/steps/{step}/picture.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The small picture of a step */
+        get: operations["get-charts-id-steps-step-picture.svg"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List datasets */
+        get: operations["get-datasets"];
+        put?: never;
+        /** Make a dataset from nothing */
+        post: operations["post-datasets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A dataset with its columns */
+        get: operations["get-datasets-id"];
+        put?: never;
+        post?: never;
+        /** Delete a dataset with its charts */
+        delete: operations["delete-datasets-id"];
+        options?: never;
+        head?: never;
+        /** Rename or describe a dataset */
+        patch: operations["patch-datasets-id"];
+        trace?: never;
+    };
+    "/api/datasets/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a person tries with a dataset and has not kept */
+        get: operations["get-datasets-id-draft"];
+        /** Keep what a person tries, until it is kept as a version or dropped */
+        put: operations["put-datasets-id-draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/files/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What another file would change of a dataset */
+        post: operations["post-datasets-id-files-key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/files/{key}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep another file as a dataset's next version, prepared as the last one was */
+        post: operations["post-datasets-id-files-key-keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/meanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What people know of the columns */
+        get: operations["get-datasets-id-meanings"];
+        /** Say what a column means */
+        put: operations["put-datasets-id-meanings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/meanings/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read meanings from a table of two columns */
+        post: operations["post-datasets-id-meanings-file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A dataset's versions, the newest first */
+        get: operations["get-datasets-id-versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/examples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sentences that show what can be said */
+        get: operations["get-examples"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What expressions and clauses can say */
+        get: operations["get-language"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in */
+        get: operations["get-me"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sayable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that can be said of a chart */
+        get: operations["get-sayable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List shared charts */
+        get: operations["get-shares"];
+        put?: never;
+        /** Share a fixed copy of a chart */
+        post: operations["post-shares"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shares/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Withdraw a shared chart */
+        delete: operations["delete-shares-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign in with a password */
+        post: operations["post-sign-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End the session */
+        post: operations["post-sign-out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How charts of the space look from their beginning on */
+        get: operations["get-style"];
+        /** Make what a chart says of its looks the style of the space */
+        put: operations["put-style"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a file for a preview */
+        post: operations["post-uploads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Read a waiting file again with other options */
+        put: operations["put-uploads-key"];
+        post?: never;
+        /** Discard a waiting file */
+        delete: operations["delete-uploads-key"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{key}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a waiting file as a dataset */
+        post: operations["post-uploads-key-keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/additions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What can be said next in a chart's sentence */
+        post: operations["post-versions-version-additions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What pressing a word of a chart's sentence offers */
+        post: operations["post-versions-version-choices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What could be typed next in the sentence of a chart */
+        post: operations["post-versions-version-completions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draw a chart into a file: svg, png or pdf */
+        post: operations["post-versions-version-drawing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What stands behind the finding of a column */
+        post: operations["post-versions-version-evidence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/explanations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What else could explain the relation on screen */
+        post: operations["post-versions-version-explanations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draw a chart without keeping it */
+        post: operations["post-versions-version-figure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/first-look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A first sentence for the dataset */
+        get: operations["get-versions-version-first-look"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/goes-with/{column}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much of a column's spread the others account for */
+        get: operations["get-versions-version-goes-with-column"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether the slope on screen holds, looked at in many ways */
+        post: operations["post-versions-version-holds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The numbers of some columns in some rows */
+        post: operations["post-versions-version-numbers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Columns of numbers two at a time */
+        post: operations["post-versions-version-pairs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/preparation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Try a preparation on a version */
+        post: operations["post-versions-version-preparation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/preparation/completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What could be typed next in a preparation */
+        post: operations["post-versions-version-preparation-completions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a preparation as the next version */
+        post: operations["post-versions-version-prepared"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/rows/{row}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The exact values of one row */
+        get: operations["get-versions-version-rows-row"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every column in numbers */
+        post: operations["post-versions-version-summary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/table/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Download the rows of a version: csv, jsonl or parquet */
+        get: operations["get-versions-version-table-form"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rows of a version after a preparation, as text */
+        post: operations["post-versions-version-view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/with-and-without": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The line with some of the rows, and without them */
+        post: operations["post-versions-version-with-and-without"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the heavy work of whoever asks does: what runs, and what waits */
+        get: operations["get-work"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the program is alive */
+        get: operations["get-health"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is counted, for Prometheus; with a token */
+        get: operations["get-metrics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the database answers */
+        get: operations["get-ready"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The page of a shared chart */
+        get: operations["get-s-key"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The encoded figure of a shared chart */
+        get: operations["get-s-key-figure"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}/figure/exact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same with the places of dots as exact as they can be, for looking closely */
+        get: operations["get-s-key-figure-exact"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}/rows/{row}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The values of a row that a shared chart publishes */
+        get: operations["get-s-key-rows-row"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rows that a shared chart publishes */
+        get: operations["get-s-key-table.csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sign-in/{link}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ask whoever opens a sign-in link to press a button */
+        get: operations["get-sign-in-link"];
+        put?: never;
+        /** Sign in with a link */
+        post: operations["post-sign-in-link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    AddChartInputBody: {
-      document: components['schemas']['Document']
-      name?: string
-      /** Format: int64 */
-      version_id: number
-    }
-    AddStepInputBody: {
-      document: components['schemas']['Document']
-      /**
-       * Format: int64
-       * @description the step that this one follows
-       */
-      parent_id: number
-    }
-    Addition: {
-      also?: string
-      detail: string
-      document?: components['schemas']['Document']
-      key: string
-      label: string
-      opens?: string
-    }
-    Also: {
-      /**
-       * @description empty: line
-       * @enum {string}
-       */
-      as?: 'line' | 'steps' | 'dots'
-      name?: string
-      stroke?: components['schemas']['Stroke']
-      /** @description the name of another dataset, of which the newest version is read; empty: the chart's own rows */
-      table?: string
-      x: string
-      y: string
-    }
-    Amendment: {
-      /** @description names of clauses that are no longer said, as title, fit */
-      drop?: string[] | null
-      /** @description clauses, each as it is typed: a part that is said already changes, the rest of its clause stays */
-      say?: string[] | null
-      /** @description a column by whose groups the chart is split: they have colours, and a fit for each beside that of all rows */
-      split?: string
-      /** @description a column by which the chart is split no longer */
-      unite?: string
-    }
-    Answer: {
-      /** @description what to do about it */
-      advice?: string
-      /** @description what is wrong */
-      message: string
-      /** @description columns that a chart names and a version does not have */
-      missing?: string[] | null
-      /** @description places in a typed sentence */
-      mistakes?: components['schemas']['Error'][] | null
-      /** @description clauses that the chart cannot honour */
-      problems?: components['schemas']['Problem'][] | null
-    }
-    AsideAnswer: {
-      /** Format: date-time */
-      at: string
-      /** @description who asked */
-      by: string
-      /** Format: int64 */
-      rows: number
-      words: string
-    }
-    AuditEntry: {
-      /** @description where the request came from */
-      address: string
-      /** Format: date-time */
-      at: string
-      did: string
-      /** Format: int64 */
-      id: number
-      what: string
-      /** @description the name, or the address that was given */
-      who: string
-    }
-    Axis: {
-      /**
-       * Format: double
-       * @description of a log scale; 0 is 10
-       */
-      base?: number
-      /**
-       * Format: int64
-       * @description how many decimals, of decimals
-       */
-      digits?: number
-      /**
-       * Format: double
-       * @description the step between ticks; 0 leaves it to the program
-       */
-      every?: number
-      /**
-       * @description how the numbers along it are written
-       * @enum {string}
-       */
-      form?: '120k' | 'percent' | 'plain' | 'currency' | 'decimals'
-      limits?: components['schemas']['Limits']
-      /** @description turned round: what stood at its beginning stands at its end */
-      reversed?: boolean
-      /**
-       * @description empty: linear, or what the column asks for
-       * @enum {string}
-       */
-      scale?: 'log' | 'near-linear'
-      /** @description of a currency */
-      symbol?: string
-      /** @description where ticks stand, instead of a step */
-      ticks?: number[] | null
-      title?: string
-      unit?: string
-      /** @description nothing stands along it but its numbers */
-      untitled?: boolean
-    }
-    Band: {
-      /** @enum {string} */
-      kind: 'confidence' | 'prediction'
-      /**
-       * Format: double
-       * @description in percent: 95
-       */
-      level: number
-    }
-    Bar: {
-      /** Format: int64 */
-      count: number
-      /** Format: double */
-      from?: number
-      name?: string
-      /** Format: double */
-      to?: number
-    }
-    BuildWanted: {
-      groups: components['schemas']['BuiltGroup'][] | null
-      /** Format: double */
-      height: number
-      /**
-       * Format: double
-       * @description the standard deviation of y about the lines
-       */
-      noise: number
-      /**
-       * Format: int64
-       * @description in each group
-       */
-      rows: number
-      /** Format: double */
-      slope: number
-      /** Format: double */
-      width: number
-    }
-    BuiltGroup: {
-      name: string
-      /** Format: double */
-      spread: number
-      /** Format: double */
-      x: number
-      /** Format: double */
-      y: number
-    }
-    ChangeChartInputBody: {
-      /** @description with a version: what columns of the chart are called there */
-      columns?: {
-        [key: string]: string
-      }
-      name?: string
-      /** Format: int64 */
-      step_id?: number
-      /**
-       * Format: int64
-       * @description another version of the same dataset
-       */
-      version_id?: number
-    }
-    Chart: {
-      /** @description of the rows that were set aside */
-      answer?: components['schemas']['AsideAnswer']
-      /** Format: date-time */
-      changed_at: string
-      /** Format: int64 */
-      dataset_id: number
-      dataset_name: string
-      /** @description of the step it stands at */
-      document: components['schemas']['Document']
-      /** Format: int64 */
-      head_step_id: number
-      /** Format: int64 */
-      id: number
-      name: string
-      /** @description whether a person said the name; else it follows the sentence */
-      named: boolean
-      steps?: components['schemas']['Step'][] | null
-      /** Format: int64 */
-      version_id: number
-    }
-    ChartMisfit: {
-      name: string
-      why: string
-    }
-    Choice: {
-      /** @description words that a search finds it by, too */
-      also?: string
-      /** @description why it cannot be chosen */
-      barred?: string
-      /** @description the column that it brings in */
-      column?: string
-      current: boolean
-      detail?: string
-      document: components['schemas']['Document']
-      key: string
-      label: string
-    }
-    ChoicesInputBody: {
-      document: components['schemas']['Document']
-      /** @description of a part of the spoken sentence */
-      slot: string
-    }
-    Chosen: {
-      rows: number[] | null
-      /** @description the chart is of all rows but these */
-      without?: boolean
-    }
-    Clause: {
-      /** @description what it did to the version that it was kept for */
-      kept?: components['schemas']['Effect']
-      off?: boolean
-      text: string
-    }
-    ColumnProfile: {
-      bars: components['schemas']['Bar'][] | null
-      /**
-       * Format: int64
-       * @description of a column of numbers: how many its values are shown with
-       */
-      decimals?: number
-      /**
-       * Format: int64
-       * @description different values; of numbers and dates counted up to 1,000
-       */
-      distinct: number
-      /** @description how its numbers are written */
-      form?: string
-      /** @description where values are missing: the share that is, in equal stretches from the first row to the last */
-      gaps?: number[] | null
-      grain?: string
-      /** @description whether the column can tell groups apart by colour */
-      groups: boolean
-      high?: string
-      /** @enum {string} */
-      kind: 'number' | 'category' | 'ordered' | 'yes / no' | 'date' | 'duration' | 'text'
-      /** @description as people say it */
-      label: string
-      low?: string
-      meaning?: string
-      /** Format: int64 */
-      missing: number
-      name: string
-      /** @description the label as it stands inside a sentence */
-      prose: string
-      unit?: string
-    }
-    ColumnSummary: {
-      /** @description what the column's own shape suggests */
-      advice?: string
-      column: string
-      /** Format: int64 */
-      distinct: number
-      /** @description of a column of numbers: the numbers that it is most correlated with */
-      goes_with: components['schemas']['Correlation'][] | null
-      /** @enum {string} */
-      kind: 'number' | 'category' | 'ordered' | 'yes / no' | 'date' | 'duration' | 'text'
-      label: string
-      max: string
-      mean: string
-      median: string
-      min: string
-      /** Format: int64 */
-      missing: number
-      /** Format: int64 */
-      n: number
-      q1: string
-      q3: string
-      sd: string
-      skew: string
-      /** @description the most frequent values of a column of groups or texts */
-      top: components['schemas']['Bar'][] | null
-      unit?: string
-    }
-    Companion: {
-      column: string
-      /**
-       * Format: double
-       * @description from 0 to 1; -1 where it is not defined
-       */
-      share: number
-    }
-    CompleteInputBody: {
-      /** @description what stands before the caret */
-      before: string
-    }
-    Completion: {
-      /**
-       * Format: int64
-       * @description how many UTF-16 units before the caret a proposal takes the place of
-       */
-      replace: number
-      suggestions: components['schemas']['Suggestion'][] | null
-    }
-    Correlation: {
-      label: string
-      r: string
-    }
-    Dataset: {
-      about: string
-      /** @description rows of the version are set aside */
-      aside?: boolean
-      /** Format: int64 */
-      columns: number
-      /** Format: date-time */
-      created_at: string
-      file_name: string
-      /** Format: int64 */
-      id: number
-      name: string
-      /** @description where it comes from: a web address, or words */
-      origin: string
-      /** Format: int64 */
-      rows: number
-      /** Format: int64 */
-      version: number
-      /** Format: int64 */
-      version_id: number
-    }
-    DatasetWithColumns: {
-      columns: components['schemas']['ColumnProfile'][] | null
-      dataset: components['schemas']['Dataset']
-    }
-    DescribeInputBody: {
-      about?: string
-      name?: string
-      /** @description where it comes from: a web address, or words */
-      origin?: string
-    }
-    Difference: {
-      /** @description columns of another kind than before */
-      changed: components['schemas']['KindChange'][] | null
-      /** @description columns that only the earlier one has */
-      gone: string[] | null
-      /** @description columns that only the later table has */
-      new: string[] | null
-      /** Format: int64 */
-      rows_after: number
-      /** Format: int64 */
-      rows_before: number
-      /**
-       * Format: int64
-       * @description that stand in both, by the columns that both have
-       */
-      rows_same: number
-    }
-    Document: {
-      /** @description other columns, or those of another dataset, over the same axes */
-      also?: components['schemas']['Also'][] | null
-      /** @description more columns along the vertical axis, each drawn for itself */
-      also_y?: string[] | null
-      /** @description what pointing at a row shows */
-      card?: components['schemas']['RowCard']
-      /** @description the column whose groups have their means shown, and the line between them */
-      centres?: string
-      /** @description rows that were chosen by hand: these alone, or all but these */
-      chosen?: components['schemas']['Chosen']
-      /** @description the column that colours the marks */
-      colour?: string
-      /** @description a second column: the first gives the hue, this one how dark it is */
-      colour_paired?: string
-      /**
-       * Format: int64
-       * @description so many of the most frequent groups have a colour each, and the rest one together; 0: all
-       */
-      colour_top?: number
-      /** @description which shares of rows contours hold, in percent; empty: 50, 80, 95 */
-      contours?: number[] | null
-      /** @description histogram, curve, boxes: how rows are spread along each axis */
-      edges?: string[] | null
-      /** @description the colour, size and shape of all marks, where no column gives them */
-      fixed?: components['schemas']['Fixed']
-      /** @description the column that tells which dots of one step are those of the next: they move */
-      follow?: string
-      /** @description y is worked out from x instead of read from a table; then x and y are its columns */
-      function?: components['schemas']['Function']
-      /** @description how a column of numbers colours the marks */
-      gradient?: components['schemas']['Gradient']
-      /**
-       * @description the lines behind the marks
-       * @enum {string}
-       */
-      grid?: 'off' | 'halves'
-      /** @description groups that lie on top of the others, the first on top of all */
-      in_front?: string[] | null
-      /** @description how sure each mean or median is, drawn about it */
-      interval?: components['schemas']['Interval']
-      /** @description x, y: along which dots that share a place are moved apart at random */
-      jitter?: string[] | null
-      /**
-       * @description where the keys stand; empty: below the chart
-       * @enum {string}
-       */
-      key?: 'top' | 'right' | 'line ends' | 'inside' | 'off'
-      /** @description the groups that the key names first, in this order */
-      key_order?: string[] | null
-      /** @description which rows have a label, and what it says */
-      label?: components['schemas']['Label']
-      /** @description what is drawn; no mark among them: the one that the columns suggest */
-      layers?: components['schemas']['Layer'][] | null
-      /**
-       * @description how the chart looks as a whole
-       * @enum {string}
-       */
-      look?: 'ruled' | 'sketch' | 'ink'
-      note?: string
-      /**
-       * Format: double
-       * @description 0 leaves it to the program
-       */
-      opacity?: number
-      /** @description in which order groups stand along an axis */
-      order?: components['schemas']['Order']
-      /** @description the line around dots, bars and cells */
-      outline?: components['schemas']['Outline']
-      /**
-       * @description whether dots that lie over each other are shaded by how many there are; empty: where they hide each other
-       * @enum {string}
-       */
-      overlap?: 'off'
-      /** @description the colours of groups, each # and six digits; empty: those of the program */
-      palette?: string[] | null
-      panels?: components['schemas']['Panels']
-      /** @description the size of the chart, in pixels; none: as large as there is room */
-      paper?: components['schemas']['Paper']
-      /** @description the line of each group has a pattern beside its colour */
-      patterns?: boolean
-      scales?: components['schemas']['Scales']
-      /** @description the column that gives each group its own shape */
-      shape?: string
-      /** @description the column whose value is the area of a mark */
-      size?: string
-      /** @description how small and how large sized marks are */
-      sizes?: components['schemas']['Sizes']
-      /** @description the column whose values are stepped through, one picture at a time */
-      step?: string
-      subtitle?: string
-      /** @description the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them */
-      take_out?: string
-      /**
-       * @description how large its words are
-       * @enum {string}
-       */
-      text?: 'small' | 'large' | 'larger'
-      title?: string
-      /** @description the title stands over the middle */
-      title_centred?: boolean
-      /** Format: int64 */
-      version: number
-      /**
-       * @description how heavy its words are
-       * @enum {string}
-       */
-      weight?: 'light' | 'bold'
-      /** @description the rows that the chart is of, as an SQL condition; empty: all */
-      where?: string
-      /** @description what stands along the horizontal axis */
-      x: components['schemas']['Variable']
-      /** @description what stands along the vertical axis */
-      y: components['schemas']['Variable']
-    }
-    DocumentInputBody: {
-      document: components['schemas']['Document']
-    }
-    Draft: {
-      /** Format: date-time */
-      changed_at: string
-      /** @description empty: there is none */
-      typed: string
-    }
-    DraftInputBody: {
-      /** @description one clause a line; empty drops the draft */
-      typed: string
-    }
-    DrawingInputBody: {
-      document: components['schemas']['Document']
-      /**
-       * @description of an SVG: named for whoever has them, in the file, or letters as outlines
-       * @enum {string}
-       */
-      fonts?: 'named' | 'embedded' | 'outlines'
-      /** @enum {string} */
-      format: 'svg' | 'png' | 'pdf'
-      /**
-       * Format: double
-       * @description 0 is 560
-       */
-      height?: number
-      /** @enum {string} */
-      look?: 'light' | 'dark' | 'ink'
-      /**
-       * Format: double
-       * @description of a PNG: pixels a pixel of the paper
-       */
-      scale?: number
-      /**
-       * Format: double
-       * @description of the paper, in pixels; 0 is 900
-       */
-      width?: number
-    }
-    Effect: {
-      /**
-       * Format: int64
-       * @description rows after it
-       */
-      after: number
-      /**
-       * Format: int64
-       * @description rows before the clause
-       */
-      before: number
-      /**
-       * Format: int64
-       * @description values that an operation did not have, such as a division by zero
-       */
-      faults?: number
-      /** @description the column that it works out */
-      makes?: string
-      /** @description what it did, in a few words */
-      words: string
-    }
-    Error: {
-      advice?: string
-      /** Format: int64 */
-      column: number
-      /** Format: int64 */
-      length: number
-      /** Format: int64 */
-      line: number
-      message: string
-    }
-    Evidence: {
-      /** @description when taking it out is a mistake */
-      beware: string
-      /** @description what causes as strong as a column that is there would leave */
-      bounds: string[] | null
-      column: string
-      /** @description how strong a cause would have to be that nobody recorded */
-      hidden: components['schemas']['Span'][] | null
-      /** @description of groups: how the slope overall is made */
-      identity?: components['schemas']['Identity']
-      /** @description groups that are too small to be compared */
-      left?: string
-      name: string
-      /** @description why there is none */
-      problem?: string
-      rows: components['schemas']['EvidenceRow'][] | null
-      /** @description of two groups: the difference standardised to the mix of all rows, and what is told of rates */
-      standard?: string[] | null
-      /** @description of the axis that the intervals stand on */
-      ticks: components['schemas']['IntervalTick'][] | null
-      /** @description what slopes are told in: kg per ×10 ha */
-      unit: string
-      unit_x: string
-      unit_y: string
-      /** @description how the column does what it does, in one sentence */
-      why: components['schemas']['Span'][] | null
-    }
-    EvidenceInputBody: {
-      /** @description one that was tried */
-      column: string
-      document: components['schemas']['Document']
-    }
-    EvidenceRow: {
-      /**
-       * Format: double
-       * @description absent where there is no slope
-       */
-      at?: number
-      /** @description the interval goes beyond the axis */
-      beyond?: boolean
-      centre_x?: string
-      centre_y?: string
-      dark?: string
-      /** Format: double */
-      high: number
-      interval?: string
-      light?: string
-      /** Format: double */
-      low: number
-      n: string
-      name: string
-      /** @enum {string} */
-      role: 'overall' | 'within' | 'group'
-      slope?: string
-      /** @description from where to where its rows stand along x */
-      span?: string
-    }
-    Example: {
-      /**
-       * Format: int64
-       * @description none: the space holds no dataset that it fits
-       */
-      dataset_id?: number
-      document?: components['schemas']['Document']
-      does: string
-      name: string
-      /** @description the name of its picture in the gallery */
-      picture: string
-      typed: string
-    }
-    Explanation: {
-      column: string
-      /**
-       * Format: int64
-       * @description 0 for a number, which is held fixed as itself
-       */
-      groups: number
-      name: string
-      /**
-       * Format: double
-       * @description slope in drawn space
-       */
-      overall: number
-      /** @description whether the chart can be split by it */
-      splits: boolean
-      /** @enum {string} */
-      verdict:
-        | 'reverses'
-        | 'explains away'
-        | 'hides'
-        | 'differs'
-        | 'weakens'
-        | 'strengthens'
-        | 'holds'
-        | 'cannot tell'
-        | 'too alike'
-        | 'too little to say'
-      /** @description a second column that is held fixed together with the first */
-      with?: string
-      /** Format: double */
-      within: number
-      words: string
-    }
-    Explanations: {
-      /** @description how rows are not independent of each other, which is counted */
-      alike?: string
-      findings: components['schemas']['Explanation'][] | null
-      /** @description two groups along an axis are compared */
-      groups?: boolean
-      /** @description how many relations of the dataset the space has looked at, where there are several */
-      looked?: string
-      /** @description why nothing could be tried */
-      problem?: string
-      /**
-       * Format: int64
-       * @description that have x and y: what was tried is tried on these
-       */
-      rows: number
-      /** @description what slopes are told in: Slopes in kg per ×10 ha */
-      told: string
-      /** Format: int64 */
-      tried: number
-    }
-    Fit: {
-      band?: components['schemas']['Band']
-      /**
-       * Format: int64
-       * @description of a curve: 2 to 5
-       */
-      degree?: number
-      /** @description one fit for each group of this column */
-      each?: string
-      /** @enum {string} */
-      kind: 'line' | 'curve' | 'local' | 'spline' | 'robust line'
-      /** @description the fit is made again without outliers */
-      leaving_out_outliers?: boolean
-      /** @description one fit of all rows */
-      overall?: boolean
-      /**
-       * Format: double
-       * @description of a local regression: the share of rows in each neighbourhood; 0 is DefaultSpan
-       */
-      span?: number
-      stroke?: components['schemas']['Stroke']
-    }
-    Fixed: {
-      /** @description # and six digits */
-      colour?: string
-      /** @description circle, square, triangle, diamond, cross, ring, bar, down, or one letter or sign */
-      shape?: string
-      /**
-       * Format: double
-       * @description the radius of dots, in pixels, from 0.5 to 30
-       */
-      size?: number
-    }
-    Form: {
-      help: string
-      /** @description what must be said with it */
-      more?: string
-      name: string
-    }
-    Function: {
-      /** @description an expression of x, as x ^ 2 */
-      formula: string
-      /** Format: double */
-      from: number
-      /** Format: double */
-      to: number
-      /**
-       * Format: int64
-       * @description at how many places; 0: 401
-       */
-      values?: number
-    }
-    Gradient: {
-      /**
-       * Format: double
-       * @description two colours, one to each side of this value and pale between
-       */
-      about?: number
-      darker_for_less?: boolean
-      /** @description where colours begin and end: what lies beyond takes the last one; from above to turns them round */
-      limits?: components['schemas']['Limits']
-      /** @description equal ratios are equally far apart in colour */
-      log?: boolean
-      /** @description the name of the colours */
-      using?: string
-    }
-    HoldRow: {
-      /**
-       * Format: double
-       * @description absent where there is no slope
-       */
-      at?: number
-      /** @description the interval goes beyond the axis */
-      beyond?: boolean
-      /** Format: double */
-      high: number
-      interval?: string
-      /** Format: double */
-      low: number
-      n?: string
-      name: string
-      problem?: string
-      /** @enum {string} */
-      says: 'agrees' | 'not clear' | 'other way' | 'nothing'
-      slope?: string
-    }
-    Holds: {
-      /** @description the most influential rows */
-      named?: string
-      /** @description why nothing can be told */
-      problem?: string
-      rows: components['schemas']['HoldRow'][] | null
-      ticks: components['schemas']['IntervalTick'][] | null
-      unit: string
-      words: components['schemas']['Span'][] | null
-    }
-    Identity: {
-      between: string
-      overall: string
-      rest: string
-      share: string
-      within: string
-    }
-    ImportedMeanings: {
-      /** @description columns that were given a meaning */
-      taken: string[] | null
-      /** @description names in the file that are no column */
-      unknown: string[] | null
-    }
-    Interval: {
-      /** @description one standard deviation of the rows to each side; then the level says nothing */
-      deviation?: boolean
-      /**
-       * Format: double
-       * @description in percent, from 50 to 99.9: Student's interval of a mean, Wilson's of a share, that of order statistics of a median
-       */
-      level?: number
-    }
-    IntervalTick: {
-      /** Format: double */
-      at: number
-      label: string
-    }
-    Job: {
-      /** @description false: it waits until there is room */
-      running: boolean
-      /**
-       * Format: double
-       * @description since it was asked for
-       */
-      seconds: number
-      what: string
-    }
-    KeepInputBody: {
-      name?: string
-    }
-    Kind: {
-      /** @description what surely stands at its beginning */
-      begins: string
-      example: string
-      help: string
-      name: string
-    }
-    KindChange: {
-      after: string
-      before: string
-      column: string
-    }
-    Label: {
-      by?: string
-      /** @description the lowest instead of the highest */
-      lowest?: boolean
-      rows?: number[] | null
-      /**
-       * Format: int64
-       * @description how many, by the column by
-       */
-      top?: number
-      /** @description the column whose value is written */
-      with: string
-    }
-    Language: {
-      clauses: components['schemas']['Kind'][] | null
-      /** @description of files */
-      encodings: string[] | null
-      /** @description ways of writing numbers */
-      forms: components['schemas']['Form'][] | null
-      functions: components['schemas']['LanguageWord'][] | null
-    }
-    LanguageWord: {
-      example: string
-      help?: string
-      name: string
-    }
-    Layer: {
-      fit?: components['schemas']['Fit']
-      /** @description dots, line, bars, …; fit; reference */
-      mark: string
-      reference?: components['schemas']['Reference']
-    }
-    Limits: {
-      /** @description said as dates */
-      dates?: boolean
-      /** Format: double */
-      from: number
-      /** Format: double */
-      to: number
-    }
-    MakeInputBody: {
-      name: string
-      /** @description a preparation that begins with make */
-      typed: string
-    }
-    Me: {
-      email: string
-      name: string
-      role: string
-      space: string
-    }
-    Meaning: {
-      /** @description what each value of a column of groups stands for */
-      codes?: {
-        [key: string]: string
-      }
-      /** @description the colour that each value of a column of groups has in all charts: # and six digits */
-      colours?: {
-        [key: string]: string
-      }
-      /** @description its name in the file */
-      column: string
-      /** @description how its numbers are written in every chart: 120k, percent, plain, currency and its sign, decimals and how many */
-      form?: string
-      /** @description what is hard to see or to tell apart among these colours; told, not set */
-      hard?: string[] | null
-      /** @description as people say it */
-      label?: string
-      meaning?: string
-      unit?: string
-      /** @description the values that a column of groups has, at most 200; told, not set */
-      values?: string[] | null
-    }
-    Menu: {
-      choices: components['schemas']['Choice'][] | null
-      /** @description what its search looks for */
-      find: string
-      /** @description the column that shares of spread are measured against */
-      measure?: string
-      title: string
-      /** @description the chart without the word, where it can be taken out */
-      without?: components['schemas']['Document']
-    }
-    Mistake: {
-      advice: string
-      /**
-       * Format: int64
-       * @description the clause at fault, 0 for the first
-       */
-      clause: number
-      /** Format: int64 */
-      from: number
-      message: string
-      /** Format: int64 */
-      to: number
-    }
-    Note: {
-      column?: string
-      /** Format: int64 */
-      line?: number
-      message: string
-      /** @description how else it can be read */
-      offers?:
-        | (
-            | 'text'
-            | 'number'
-            | 'limit'
-            | 'half'
-            | 'month first'
-            | 'day first'
-            | 'date'
-            | 'gap'
-            | 'value'
-            | 'bare'
-            | 'keep below'
-            | 'leave sum'
-          )[]
-        | null
-    }
-    NumbersInputBody: {
-      columns: string[] | null
-      /** @description from 0, as they stand in the table */
-      rows: number[] | null
-    }
-    Order: {
-      /** @description the column whose statistic orders; none for count */
-      by?: string
-      column: string
-      descending?: boolean
-      /** @enum {string} */
-      of: 'count' | 'sum' | 'mean' | 'median'
-    }
-    Outline: {
-      /** @description # and six digits */
-      colour?: string
-      /** @description none */
-      off?: boolean
-      /**
-       * Format: double
-       * @description in pixels; 0: 1
-       */
-      width?: number
-    }
-    PairsWanted: {
-      /** @description the column of groups; empty: the one whose groups stand furthest apart; none: none */
-      by?: string
-      /** @description columns of numbers; none: the first ones */
-      columns?: string[] | null
-      /** @description only pairs with this column are ranked */
-      outcome?: string
-      /** @enum {string} */
-      rank?: 'strength' | 'difference'
-      /**
-       * Format: int64
-       * @description a sample of so many rows, drawn at random, for a first look; 0: all
-       */
-      rows?: number
-      /**
-       * Format: double
-       * @description how long the picture is, in pixels; 0 is 600
-       */
-      side?: number
-      /** @description skewed columns stay as they are, not on a log scale */
-      straight?: boolean
-    }
-    Panels: {
-      /** @description one column: in reading order; two: rows by the first, columns by the second */
-      by?: string[] | null
-      /**
-       * Format: int64
-       * @description 0 leaves it to the program
-       */
-      columns?: number
-      /** @description x, y: the axes that each panel has for itself */
-      own?: string[] | null
-    }
-    Paper: {
-      /** Format: double */
-      height: number
-      millimetres?: boolean
-      /** Format: double */
-      width: number
-    }
-    Part: {
-      /**
-       * @description whether the word is a column or a way
-       * @enum {string}
-       */
-      role?: 'column' | 'way'
-      /** @description what pressing opens: y, x, scale-x, scale-y, colour, size, shape, opacity, fit-kind:0, fit-for:0, fit-band:0 … */
-      slot?: string
-      text: string
-    }
-    PreparationInputBody: {
-      /** @description one clause a line */
-      typed: string
-    }
-    Prepared: {
-      clauses: components['schemas']['Clause'][] | null
-      columns: components['schemas']['ColumnProfile'][] | null
-      /** @description of the clauses up to the mistake, if there is one */
-      effects: components['schemas']['Effect'][] | null
-      /** @description the first rows, as text */
-      first: (string[] | null)[] | null
-      /**
-       * Format: int64
-       * @description rows of the version that clauses took away
-       */
-      left_out: number
-      mistake?: components['schemas']['Mistake']
-      /** Format: int64 */
-      rows: number
-      /** @description each clause in words, without the end of its sentence */
-      spoken: (components['schemas']['Part'][] | null)[] | null
-      typed: string
-    }
-    Preview: {
-      columns: components['schemas']['ColumnProfile'][] | null
-      /** @description the first rows, as text; empty text is missing */
-      first: (string[] | null)[] | null
-      key: string
-      name: string
-      report: components['schemas']['Report']
-      /** Format: int64 */
-      rows: number
-    }
-    Problem: {
-      advice?: string
-      /** @description the clause at fault, such as colour or fit */
-      clause: string
-      column?: string
-      message: string
-    }
-    ReadAgainInputBody: {
-      /** @description by the name of the column: text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), date, gap (what may stand for a missing value, as 9999 or NA, is one), value (it is none), bare (a unit stays in the name) */
-      as?: {
-        [key: string]: string
-      }
-      /** @description point or comma; empty: found out */
-      decimal?: string
-      /** @description empty: found out */
-      encoding?: string
-      /** @description columns to keep; empty: all */
-      keep?: string[] | null
-      /** @description keeps lines under the table as rows */
-      keep_below?: boolean
-      /** @description leaves out rows that sum up others */
-      leave_sum?: boolean
-      /** @description of dates that can be read two ways */
-      month_first?: boolean
-      /** @description empty: found out */
-      separator?: string
-      /** @description of a workbook; empty: the first that holds something */
-      sheet?: string
-      /**
-       * Format: int64
-       * @description 0: found out; -1: the file has none
-       */
-      title_row?: number
-    }
-    Reference: {
-      /** Format: double */
-      at?: number
-      /** @enum {string} */
-      axis: 'x' | 'y'
-      /** @description of a line along which y is worked out from x, as 2 * x + 1: then the axis is y and at says nothing */
-      formula?: string
-      name?: string
-      /**
-       * @description of what is drawn along the axis; then at says nothing
-       * @enum {string}
-       */
-      of?: 'mean' | 'median'
-      stroke?: components['schemas']['Stroke']
-      /**
-       * Format: double
-       * @description of a band: its other end
-       */
-      to?: number
-    }
-    Renewal: {
-      /** @description why it was not read as the last file was */
-      anew?: string
-      /** @description the name of the file that is there */
-      before: string
-      /** @description of the preparation that would be made again */
-      clauses: components['schemas']['Clause'][] | null
-      /** @description from the file that is there to the new one */
-      difference: components['schemas']['Difference']
-      file_name: string
-      /** @description charts that could not be moved to it as they are */
-      misfits: components['schemas']['ChartMisfit'][] | null
-      /** @description of the preparation on the new file: the file would be kept without it */
-      mistake?: components['schemas']['Mistake']
-      report: components['schemas']['Report']
-      /**
-       * Format: int64
-       * @description after the preparation, where there is no mistake in it
-       */
-      rows: number
-      /**
-       * Format: int64
-       * @description the number that the next version would have
-       */
-      version: number
-    }
-    Report: {
-      about?: string
-      decimal: string
-      divided?: string
-      encoding: string
-      format: string
-      /** Format: int64 */
-      note_count: number
-      notes: components['schemas']['Note'][] | null
-      separator: string
-      sheet?: string
-      sheets?: string[] | null
-      /** Format: int64 */
-      title_row: number
-    }
-    RowCard: {
-      /** @description the column that heads it; empty: the one that names rows */
-      heading?: string
-      /** @description the columns on it, in order; empty: those that the sentence names */
-      shows?: string[] | null
-    }
-    Sayable: {
-      /** @description words of the trade that it is looked up by */
-      also: string
-      /** @description a line that is right */
-      example: string
-      help: string
-      /** @description the words that begin it */
-      name: string
-    }
-    Scales: {
-      x?: components['schemas']['Axis']
-      y?: components['schemas']['Axis']
-    }
-    Share: {
-      body: string
-      /** Format: int64 */
-      chart_id?: number
-      /** Format: date-time */
-      created_at: string
-      /** Format: int64 */
-      id: number
-      key: string
-      /** @description the clauses that prepared its rows, one a line, with the rows that each left */
-      made?: string
-      source: string
-      title: string
-      typed: string
-      /** Format: date-time */
-      withdrawn_at?: string
-    }
-    ShareInputBody: {
-      /** Format: int64 */
-      chart_id?: number
-      /** @description the columns whose values readers get, of those on the card; missing: those that the sentence names */
-      columns?: string[]
-      document: components['schemas']['Document']
-      text?: string
-      title: string
-      /** Format: int64 */
-      version_id: number
-    }
-    SignInInputBody: {
-      email: string
-      password: string
-    }
-    Sizes: {
-      /** Format: double */
-      largest: number
-      /** Format: double */
-      smallest: number
-    }
-    SmallSize: {
-      /** Format: int64 */
-      height: number
-      /** Format: int64 */
-      width: number
-    }
-    SpaceStyle: {
-      /** @description what in its palette is hard to see or to tell apart */
-      hard: string[] | null
-      /** @description its clauses, as they are typed; none: as the program has it */
-      says: string[] | null
-      /** @description the words of a sentence that are of its style */
-      slots: string[] | null
-      style: components['schemas']['Style']
-    }
-    Span: {
-      strong?: boolean
-      text: string
-    }
-    State: {
-      state: string
-    }
-    Step: {
-      /** Format: date-time */
-      created_at: string
-      document: components['schemas']['Document']
-      /** Format: int64 */
-      id: number
-      /** Format: int64 */
-      parent_id?: number
-      words: string
-    }
-    Stroke: {
-      /** @description # and six digits */
-      colour?: string
-      /** @enum {string} */
-      dash?: 'solid' | 'dashed' | 'dotted'
-      /**
-       * Format: double
-       * @description in pixels
-       */
-      width?: number
-    }
-    Style: {
-      grid?: string
-      key?: string
-      look?: string
-      outline?: components['schemas']['Outline']
-      palette?: string[] | null
-      paper?: components['schemas']['Paper']
-      text?: string
-      weight?: string
-    }
-    StyleInputBody: {
-      /** @description whose looks are taken; what it says of the data is not looked at; none: the usual looks */
-      document?: components['schemas']['Document']
-    }
-    Suggestion: {
-      help: string
-      /** @description of a column */
-      kind?: string
-      /** @description as it is shown */
-      name: string
-      /** @description to be put in the place of the word at the caret */
-      text: string
-    }
-    Variable: {
-      /**
-       * @description how the column is read for this chart
-       * @enum {string}
-       */
-      as?: 'number' | 'groups'
-      column?: string
-      /**
-       * @description a statistic of the rows at each place along the other axis
-       * @enum {string}
-       */
-      of?: 'count' | 'sum' | 'mean' | 'median' | 'spread'
-    }
-    Version: {
-      /** Format: date-time */
-      created_at: string
-      /** @description of a file that was just kept: why the preparation of the last one was not made again; it is the person's draft */
-      dropped?: string
-      /** Format: int64 */
-      id: number
-      /** Format: int64 */
-      number: number
-      preparation?: components['schemas']['Clause'][] | null
-      /** Format: int64 */
-      prepared_from?: number
-      /** Format: int64 */
-      rows: number
-    }
-    View: {
-      /** @description for rows left out: the clause that took each away, from 0 */
-      clauses: number[] | null
-      /** @description of rows left out these are those of the version */
-      columns: string[] | null
-      /** @description which row of the table each one is, from 1 */
-      numbers: number[] | null
-      /**
-       * Format: int64
-       * @description how many there are in all
-       */
-      rows: number
-      /** @description empty text is missing */
-      values: (string[] | null)[] | null
-    }
-    ViewRequest: {
-      /** Format: int64 */
-      count?: number
-      descending?: boolean
-      /** @description rows in which a value holds this text */
-      find?: string
-      /** Format: int64 */
-      from?: number
-      /**
-       * Format: int64
-       * @description of the random rows
-       */
-      seed?: number
-      /** @description a column to sort the view by; the table stays as it is */
-      sort?: string
-      /** @description the preparation that is tried; empty: none */
-      typed?: string
-      /**
-       * @description left out: rows of the version that clauses took away
-       * @enum {string}
-       */
-      which?: 'all' | 'random' | 'left out'
-    }
-    Wanted: {
-      /** @description what the words of the change are told against */
-      before?: components['schemas']['Document']
-      /** @description what becomes otherwise of the document, one after the other */
-      changes?: components['schemas']['Amendment'][] | null
-      document?: components['schemas']['Document']
-      /** @description the positions of dots are as exact as they can be, for looking closely at a part of the chart */
-      fine?: boolean
-      /** Format: double */
-      height?: number
-      /** @description asks for a small picture of it as well, as its step in the trail shows it */
-      small?: components['schemas']['SmallSize']
-      /** @description a typed sentence, instead of a document */
-      typed?: string
-      /** Format: double */
-      width?: number
-    }
-    WithAndWithout: {
-      lines: components['schemas']['WithoutLine'][] | null
-      /** @description of the slopes: kg per 10 ha */
-      unit?: string
-    }
-    WithoutInputBody: {
-      document: components['schemas']['Document']
-      /** @description those that were chosen, counted from 1 */
-      rows: number[] | null
-    }
-    WithoutLine: {
-      interval?: string
-      n?: string
-      name: string
-      /** @description why there is no line */
-      problem?: string
-      slope?: string
-    }
-  }
-  responses: never
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        AddChartInputBody: {
+            document: components["schemas"]["Document"];
+            name?: string;
+            /** Format: int64 */
+            version_id: number;
+        };
+        AddStepInputBody: {
+            document: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description the step that this one follows
+             */
+            parent_id: number;
+        };
+        Addition: {
+            also?: string;
+            detail: string;
+            document?: components["schemas"]["Document"];
+            key: string;
+            label: string;
+            opens?: string;
+        };
+        Also: {
+            /**
+             * @description empty: line
+             * @enum {string}
+             */
+            as?: "line" | "steps" | "dots";
+            name?: string;
+            stroke?: components["schemas"]["Stroke"];
+            /** @description the name of another dataset, of which the newest version is read; empty: the chart's own rows */
+            table?: string;
+            x: string;
+            y: string;
+        };
+        Amendment: {
+            /** @description names of clauses that are no longer said, as title, fit */
+            drop?: string[] | null;
+            /** @description clauses, each as it is typed: a part that is said already changes, the rest of its clause stays */
+            say?: string[] | null;
+            /** @description a column by whose groups the chart is split: they have colours, and a fit for each beside that of all rows */
+            split?: string;
+            /** @description a column by which the chart is split no longer */
+            unite?: string;
+        };
+        Answer: {
+            /** @description what to do about it */
+            advice?: string;
+            /** @description what is wrong */
+            message: string;
+            /** @description columns that a chart names and a version does not have */
+            missing?: string[] | null;
+            /** @description places in a typed sentence */
+            mistakes?: components["schemas"]["Error"][] | null;
+            /** @description clauses that the chart cannot honour */
+            problems?: components["schemas"]["Problem"][] | null;
+        };
+        AsideAnswer: {
+            /** Format: date-time */
+            at: string;
+            /** @description who asked */
+            by: string;
+            /** Format: int64 */
+            rows: number;
+            words: string;
+        };
+        AuditEntry: {
+            /** @description where the request came from */
+            address: string;
+            /** Format: date-time */
+            at: string;
+            did: string;
+            /** Format: int64 */
+            id: number;
+            what: string;
+            /** @description the name, or the address that was given */
+            who: string;
+        };
+        Axis: {
+            /**
+             * Format: double
+             * @description of a log scale; 0 is 10
+             */
+            base?: number;
+            /**
+             * Format: int64
+             * @description how many decimals, of decimals
+             */
+            digits?: number;
+            /**
+             * Format: double
+             * @description the step between ticks; 0 leaves it to the program
+             */
+            every?: number;
+            /**
+             * @description how the numbers along it are written
+             * @enum {string}
+             */
+            form?: "120k" | "percent" | "plain" | "currency" | "decimals";
+            limits?: components["schemas"]["Limits"];
+            /** @description turned round: what stood at its beginning stands at its end */
+            reversed?: boolean;
+            /**
+             * @description empty: linear, or what the column asks for
+             * @enum {string}
+             */
+            scale?: "log" | "near-linear";
+            /** @description of a currency */
+            symbol?: string;
+            /** @description where ticks stand, instead of a step */
+            ticks?: number[] | null;
+            title?: string;
+            unit?: string;
+            /** @description nothing stands along it but its numbers */
+            untitled?: boolean;
+        };
+        Band: {
+            /** @enum {string} */
+            kind: "confidence" | "prediction";
+            /**
+             * Format: double
+             * @description in percent: 95
+             */
+            level: number;
+        };
+        Bar: {
+            /** Format: int64 */
+            count: number;
+            /** Format: double */
+            from?: number;
+            name?: string;
+            /** Format: double */
+            to?: number;
+        };
+        BuildWanted: {
+            groups: components["schemas"]["BuiltGroup"][] | null;
+            /** Format: double */
+            height: number;
+            /**
+             * Format: double
+             * @description the standard deviation of y about the lines
+             */
+            noise: number;
+            /**
+             * Format: int64
+             * @description in each group
+             */
+            rows: number;
+            /** Format: double */
+            slope: number;
+            /** Format: double */
+            width: number;
+        };
+        BuiltGroup: {
+            name: string;
+            /** Format: double */
+            spread: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        ChangeChartInputBody: {
+            /** @description with a version: what columns of the chart are called there */
+            columns?: {
+                [key: string]: string;
+            };
+            name?: string;
+            /** Format: int64 */
+            step_id?: number;
+            /**
+             * Format: int64
+             * @description another version of the same dataset
+             */
+            version_id?: number;
+        };
+        Chart: {
+            /** @description of the rows that were set aside */
+            answer?: components["schemas"]["AsideAnswer"];
+            /** Format: date-time */
+            changed_at: string;
+            /** Format: int64 */
+            dataset_id: number;
+            dataset_name: string;
+            /** @description of the step it stands at */
+            document: components["schemas"]["Document"];
+            /** Format: int64 */
+            head_step_id: number;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description whether a person said the name; else it follows the sentence */
+            named: boolean;
+            steps?: components["schemas"]["Step"][] | null;
+            /** Format: int64 */
+            version_id: number;
+        };
+        ChartMisfit: {
+            name: string;
+            why: string;
+        };
+        Choice: {
+            /** @description words that a search finds it by, too */
+            also?: string;
+            /** @description why it cannot be chosen */
+            barred?: string;
+            /** @description the column that it brings in */
+            column?: string;
+            current: boolean;
+            detail?: string;
+            document: components["schemas"]["Document"];
+            key: string;
+            label: string;
+        };
+        ChoicesInputBody: {
+            document: components["schemas"]["Document"];
+            /** @description of a part of the spoken sentence */
+            slot: string;
+        };
+        Chosen: {
+            rows: number[] | null;
+            /** @description the chart is of all rows but these */
+            without?: boolean;
+        };
+        Clause: {
+            /** @description what it did to the version that it was kept for */
+            kept?: components["schemas"]["Effect"];
+            off?: boolean;
+            text: string;
+        };
+        Colouring: {
+            /** @description the column that colours the marks */
+            column?: string;
+            /** @description how a column of numbers colours the marks */
+            gradient?: components["schemas"]["Gradient"];
+            /** @description a second column: the first gives the hue, this one how dark it is */
+            paired?: string;
+            /**
+             * Format: int64
+             * @description so many of the most frequent groups have a colour each, and the rest one together; 0: all
+             */
+            top?: number;
+        };
+        ColumnProfile: {
+            bars: components["schemas"]["Bar"][] | null;
+            /**
+             * Format: int64
+             * @description of a column of numbers: how many its values are shown with
+             */
+            decimals?: number;
+            /**
+             * Format: int64
+             * @description different values; of numbers and dates counted up to 1,000
+             */
+            distinct: number;
+            /** @description how its numbers are written */
+            form?: string;
+            /** @description where values are missing: the share that is, in equal stretches from the first row to the last */
+            gaps?: number[] | null;
+            grain?: string;
+            /** @description whether the column can tell groups apart by colour */
+            groups: boolean;
+            high?: string;
+            /** @enum {string} */
+            kind: "number" | "category" | "ordered" | "yes / no" | "date" | "duration" | "text";
+            /** @description as people say it */
+            label: string;
+            low?: string;
+            meaning?: string;
+            /** Format: int64 */
+            missing: number;
+            name: string;
+            /** @description the label as it stands inside a sentence */
+            prose: string;
+            unit?: string;
+        };
+        ColumnSummary: {
+            /** @description what the column's own shape suggests */
+            advice?: string;
+            column: string;
+            /** Format: int64 */
+            distinct: number;
+            /** @description of a column of numbers: the numbers that it is most correlated with */
+            goes_with: components["schemas"]["Correlation"][] | null;
+            /** @enum {string} */
+            kind: "number" | "category" | "ordered" | "yes / no" | "date" | "duration" | "text";
+            label: string;
+            max: string;
+            mean: string;
+            median: string;
+            min: string;
+            /** Format: int64 */
+            missing: number;
+            /** Format: int64 */
+            n: number;
+            q1: string;
+            q3: string;
+            sd: string;
+            skew: string;
+            /** @description the most frequent values of a column of groups or texts */
+            top: components["schemas"]["Bar"][] | null;
+            unit?: string;
+        };
+        Companion: {
+            column: string;
+            /**
+             * Format: double
+             * @description from 0 to 1; -1 where it is not defined
+             */
+            share: number;
+        };
+        CompleteInputBody: {
+            /** @description what stands before the caret */
+            before: string;
+        };
+        Completion: {
+            /**
+             * Format: int64
+             * @description how many UTF-16 units before the caret a proposal takes the place of
+             */
+            replace: number;
+            suggestions: components["schemas"]["Suggestion"][] | null;
+        };
+        Correlation: {
+            label: string;
+            r: string;
+        };
+        Dataset: {
+            about: string;
+            /** @description rows of the version are set aside */
+            aside?: boolean;
+            /** Format: int64 */
+            columns: number;
+            /** Format: date-time */
+            created_at: string;
+            file_name: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description where it comes from: a web address, or words */
+            origin: string;
+            /** Format: int64 */
+            rows: number;
+            /** Format: int64 */
+            version: number;
+            /** Format: int64 */
+            version_id: number;
+        };
+        DatasetWithColumns: {
+            columns: components["schemas"]["ColumnProfile"][] | null;
+            dataset: components["schemas"]["Dataset"];
+        };
+        DescribeInputBody: {
+            about?: string;
+            name?: string;
+            /** @description where it comes from: a web address, or words */
+            origin?: string;
+        };
+        Difference: {
+            /** @description columns of another kind than before */
+            changed: components["schemas"]["KindChange"][] | null;
+            /** @description columns that only the earlier one has */
+            gone: string[] | null;
+            /** @description columns that only the later table has */
+            new: string[] | null;
+            /** Format: int64 */
+            rows_after: number;
+            /** Format: int64 */
+            rows_before: number;
+            /**
+             * Format: int64
+             * @description that stand in both, by the columns that both have
+             */
+            rows_same: number;
+        };
+        Document: {
+            /** @description other columns, or those of another dataset, over the same axes */
+            also?: components["schemas"]["Also"][] | null;
+            /** @description more columns along the vertical axis, each drawn for itself */
+            also_y?: string[] | null;
+            /** @description what pointing at a row shows */
+            card?: components["schemas"]["RowCard"];
+            /** @description what colours the marks */
+            colour?: components["schemas"]["Colouring"];
+            /** @description y is worked out from x instead of read from a table; then x and y are its columns */
+            function?: components["schemas"]["Function"];
+            /** @description which rows have a label, and what it says */
+            label?: components["schemas"]["Label"];
+            /** @description what is drawn, each with what is said of it; no mark of rows among them: the one that the columns suggest */
+            layers?: components["schemas"]["Layer"][] | null;
+            /** @description how the chart looks, and its words */
+            manner?: components["schemas"]["Manner"];
+            /** @description in which order groups stand along an axis */
+            order?: components["schemas"]["Order"];
+            panels?: components["schemas"]["Panels"];
+            /** @description which rows the chart is of, and how they are followed */
+            rows?: components["schemas"]["Rows"];
+            scales?: components["schemas"]["Scales"];
+            /** @description what gives marks their shape */
+            shape?: components["schemas"]["Shaping"];
+            /** @description what sizes the marks */
+            size?: components["schemas"]["Sizing"];
+            /** Format: int64 */
+            version: number;
+            /** @description what stands along the horizontal axis */
+            x: components["schemas"]["Variable"];
+            /** @description what stands along the vertical axis */
+            y: components["schemas"]["Variable"];
+        };
+        DocumentInputBody: {
+            document: components["schemas"]["Document"];
+        };
+        Draft: {
+            /** Format: date-time */
+            changed_at: string;
+            /** @description empty: there is none */
+            typed: string;
+        };
+        DraftInputBody: {
+            /** @description one clause a line; empty drops the draft */
+            typed: string;
+        };
+        DrawingInputBody: {
+            document: components["schemas"]["Document"];
+            /**
+             * @description of an SVG: named for whoever has them, in the file, or letters as outlines
+             * @enum {string}
+             */
+            fonts?: "named" | "embedded" | "outlines";
+            /** @enum {string} */
+            format: "svg" | "png" | "pdf";
+            /**
+             * Format: double
+             * @description 0 is 560
+             */
+            height?: number;
+            /** @enum {string} */
+            look?: "light" | "dark" | "ink";
+            /**
+             * Format: double
+             * @description of a PNG: pixels a pixel of the paper
+             */
+            scale?: number;
+            /**
+             * Format: double
+             * @description of the paper, in pixels; 0 is 900
+             */
+            width?: number;
+        };
+        Effect: {
+            /**
+             * Format: int64
+             * @description rows after it
+             */
+            after: number;
+            /**
+             * Format: int64
+             * @description rows before the clause
+             */
+            before: number;
+            /**
+             * Format: int64
+             * @description values that an operation did not have, such as a division by zero
+             */
+            faults?: number;
+            /** @description the column that it works out */
+            makes?: string;
+            /** @description what it did, in a few words */
+            words: string;
+        };
+        Error: {
+            advice?: string;
+            /** Format: int64 */
+            column: number;
+            /** Format: int64 */
+            length: number;
+            /** Format: int64 */
+            line: number;
+            message: string;
+        };
+        Evidence: {
+            /** @description when taking it out is a mistake */
+            beware: string;
+            /** @description what causes as strong as a column that is there would leave */
+            bounds: string[] | null;
+            column: string;
+            /** @description how strong a cause would have to be that nobody recorded */
+            hidden: components["schemas"]["Span"][] | null;
+            /** @description of groups: how the slope overall is made */
+            identity?: components["schemas"]["Identity"];
+            /** @description groups that are too small to be compared */
+            left?: string;
+            name: string;
+            /** @description why there is none */
+            problem?: string;
+            rows: components["schemas"]["EvidenceRow"][] | null;
+            /** @description of two groups: the difference standardised to the mix of all rows, and what is told of rates */
+            standard?: string[] | null;
+            /** @description of the axis that the intervals stand on */
+            ticks: components["schemas"]["IntervalTick"][] | null;
+            /** @description what slopes are told in: kg per ×10 ha */
+            unit: string;
+            unit_x: string;
+            unit_y: string;
+            /** @description how the column does what it does, in one sentence */
+            why: components["schemas"]["Span"][] | null;
+        };
+        EvidenceInputBody: {
+            /** @description one that was tried */
+            column: string;
+            document: components["schemas"]["Document"];
+        };
+        EvidenceRow: {
+            /**
+             * Format: double
+             * @description absent where there is no slope
+             */
+            at?: number;
+            /** @description the interval goes beyond the axis */
+            beyond?: boolean;
+            centre_x?: string;
+            centre_y?: string;
+            dark?: string;
+            /** Format: double */
+            high: number;
+            interval?: string;
+            light?: string;
+            /** Format: double */
+            low: number;
+            n: string;
+            name: string;
+            /** @enum {string} */
+            role: "overall" | "within" | "group";
+            slope?: string;
+            /** @description from where to where its rows stand along x */
+            span?: string;
+        };
+        Example: {
+            /**
+             * Format: int64
+             * @description none: the space holds no dataset that it fits
+             */
+            dataset_id?: number;
+            document?: components["schemas"]["Document"];
+            does: string;
+            name: string;
+            /** @description the name of its picture in the gallery */
+            picture: string;
+            typed: string;
+        };
+        Explanation: {
+            column: string;
+            /**
+             * Format: int64
+             * @description 0 for a number, which is held fixed as itself
+             */
+            groups: number;
+            name: string;
+            /**
+             * Format: double
+             * @description slope in drawn space
+             */
+            overall: number;
+            /** @description whether the chart can be split by it */
+            splits: boolean;
+            /** @enum {string} */
+            verdict: "reverses" | "explains away" | "hides" | "differs" | "weakens" | "strengthens" | "holds" | "cannot tell" | "too alike" | "too little to say";
+            /** @description a second column that is held fixed together with the first */
+            with?: string;
+            /** Format: double */
+            within: number;
+            words: string;
+        };
+        Explanations: {
+            /** @description how rows are not independent of each other, which is counted */
+            alike?: string;
+            findings: components["schemas"]["Explanation"][] | null;
+            /** @description two groups along an axis are compared */
+            groups?: boolean;
+            /** @description how many relations of the dataset the space has looked at, where there are several */
+            looked?: string;
+            /** @description why nothing could be tried */
+            problem?: string;
+            /**
+             * Format: int64
+             * @description that have x and y: what was tried is tried on these
+             */
+            rows: number;
+            /** @description what slopes are told in: Slopes in kg per ×10 ha */
+            told: string;
+            /** Format: int64 */
+            tried: number;
+        };
+        Fit: {
+            band?: components["schemas"]["Band"];
+            /**
+             * Format: int64
+             * @description of a curve: 2 to 5
+             */
+            degree?: number;
+            /** @description one fit for each group of this column */
+            each?: string;
+            /** @enum {string} */
+            kind: "line" | "curve" | "local" | "spline" | "robust line";
+            /** @description the fit is made again without outliers */
+            leaving_out_outliers?: boolean;
+            /** @description one fit of all rows */
+            overall?: boolean;
+            /**
+             * Format: double
+             * @description of a local regression: the share of rows in each neighbourhood; 0 is DefaultSpan
+             */
+            span?: number;
+            stroke?: components["schemas"]["Stroke"];
+        };
+        Fixed: {
+            /** @description # and six digits */
+            colour?: string;
+            /** @description circle, square, triangle, diamond, cross, ring, bar, down, or one letter or sign */
+            shape?: string;
+            /**
+             * Format: double
+             * @description the radius of dots, in pixels, from 0.5 to 30
+             */
+            size?: number;
+        };
+        Form: {
+            help: string;
+            /** @description what must be said with it */
+            more?: string;
+            name: string;
+        };
+        Function: {
+            /** @description an expression of x, as x ^ 2 */
+            formula: string;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            /**
+             * Format: int64
+             * @description at how many places; 0: 401
+             */
+            values?: number;
+        };
+        Gradient: {
+            /**
+             * Format: double
+             * @description two colours, one to each side of this value and pale between
+             */
+            about?: number;
+            darker_for_less?: boolean;
+            /** @description where colours begin and end: what lies beyond takes the last one; from above to turns them round */
+            limits?: components["schemas"]["Limits"];
+            /** @description equal ratios are equally far apart in colour */
+            log?: boolean;
+            /** @description the name of the colours */
+            using?: string;
+        };
+        HoldRow: {
+            /**
+             * Format: double
+             * @description absent where there is no slope
+             */
+            at?: number;
+            /** @description the interval goes beyond the axis */
+            beyond?: boolean;
+            /** Format: double */
+            high: number;
+            interval?: string;
+            /** Format: double */
+            low: number;
+            n?: string;
+            name: string;
+            problem?: string;
+            /** @enum {string} */
+            says: "agrees" | "not clear" | "other way" | "nothing";
+            slope?: string;
+        };
+        Holds: {
+            /** @description the most influential rows */
+            named?: string;
+            /** @description why nothing can be told */
+            problem?: string;
+            rows: components["schemas"]["HoldRow"][] | null;
+            ticks: components["schemas"]["IntervalTick"][] | null;
+            unit: string;
+            words: components["schemas"]["Span"][] | null;
+        };
+        Identity: {
+            between: string;
+            overall: string;
+            rest: string;
+            share: string;
+            within: string;
+        };
+        ImportedMeanings: {
+            /** @description columns that were given a meaning */
+            taken: string[] | null;
+            /** @description names in the file that are no column */
+            unknown: string[] | null;
+        };
+        Interval: {
+            /** @description one standard deviation of the rows to each side; then the level says nothing */
+            deviation?: boolean;
+            /**
+             * Format: double
+             * @description in percent, from 50 to 99.9: Student's interval of a mean, Wilson's of a share, that of order statistics of a median
+             */
+            level?: number;
+        };
+        IntervalTick: {
+            /** Format: double */
+            at: number;
+            label: string;
+        };
+        Job: {
+            /** @description false: it waits until there is room */
+            running: boolean;
+            /**
+             * Format: double
+             * @description since it was asked for
+             */
+            seconds: number;
+            what: string;
+        };
+        KeepInputBody: {
+            name?: string;
+        };
+        Kind: {
+            /** @description what surely stands at its beginning */
+            begins: string;
+            example: string;
+            help: string;
+            name: string;
+        };
+        KindChange: {
+            after: string;
+            before: string;
+            column: string;
+        };
+        Label: {
+            by?: string;
+            /** @description the lowest instead of the highest */
+            lowest?: boolean;
+            rows?: number[] | null;
+            /**
+             * Format: int64
+             * @description how many, by the column by
+             */
+            top?: number;
+            /** @description the column whose value is written */
+            with: string;
+        };
+        Language: {
+            clauses: components["schemas"]["Kind"][] | null;
+            /** @description of files */
+            encodings: string[] | null;
+            /** @description ways of writing numbers */
+            forms: components["schemas"]["Form"][] | null;
+            functions: components["schemas"]["LanguageWord"][] | null;
+        };
+        LanguageWord: {
+            example: string;
+            help?: string;
+            name: string;
+        };
+        Layer: {
+            /** @description of centres: the column whose groups have their means shown, and the line between them */
+            by?: string;
+            fit?: components["schemas"]["Fit"];
+            /** @description how sure each mean or median is, drawn about it */
+            interval?: components["schemas"]["Interval"];
+            /** @description dots, line, bars, … of the rows; fit; reference; interval; centres; edges */
+            mark: string;
+            reference?: components["schemas"]["Reference"];
+            /** @description of contours: which shares of rows they hold, in percent; empty: 50, 80, 95 */
+            shares?: number[] | null;
+            /** @description of edges: histogram, curve, boxes: how rows are spread along each axis */
+            ways?: string[] | null;
+        };
+        Limits: {
+            /** @description said as dates */
+            dates?: boolean;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+        };
+        MakeInputBody: {
+            name: string;
+            /** @description a preparation that begins with make */
+            typed: string;
+        };
+        Manner: {
+            /** @description the colour, size and shape of all marks, where no column gives them */
+            fixed?: components["schemas"]["Fixed"];
+            /**
+             * @description the lines behind the marks
+             * @enum {string}
+             */
+            grid?: "off" | "halves";
+            /** @description groups that lie on top of the others, the first on top of all */
+            in_front?: string[] | null;
+            /** @description x, y: along which dots that share a place are moved apart at random */
+            jitter?: string[] | null;
+            /**
+             * @description where the keys stand; empty: below the chart
+             * @enum {string}
+             */
+            key?: "top" | "right" | "line ends" | "inside" | "off";
+            /** @description the groups that the key names first, in this order */
+            key_order?: string[] | null;
+            /**
+             * @description how the chart looks as a whole
+             * @enum {string}
+             */
+            look?: "ruled" | "sketch" | "ink";
+            note?: string;
+            /**
+             * Format: double
+             * @description 0 leaves it to the program
+             */
+            opacity?: number;
+            /** @description the line around dots, bars and cells */
+            outline?: components["schemas"]["Outline"];
+            /**
+             * @description whether dots that lie over each other are shaded by how many there are; empty: where they hide each other
+             * @enum {string}
+             */
+            overlap?: "off";
+            /** @description the colours of groups, each # and six digits; empty: those of the program */
+            palette?: string[] | null;
+            /** @description the size of the chart, in pixels; none: as large as there is room */
+            paper?: components["schemas"]["Paper"];
+            /** @description the line of each group has a pattern beside its colour */
+            patterns?: boolean;
+            subtitle?: string;
+            /**
+             * @description how large its words are
+             * @enum {string}
+             */
+            text?: "small" | "large" | "larger";
+            title?: string;
+            /** @description the title stands over the middle */
+            title_centred?: boolean;
+            /**
+             * @description how heavy its words are
+             * @enum {string}
+             */
+            weight?: "light" | "bold";
+        };
+        Me: {
+            email: string;
+            name: string;
+            role: string;
+            space: string;
+        };
+        Meaning: {
+            /** @description what each value of a column of groups stands for */
+            codes?: {
+                [key: string]: string;
+            };
+            /** @description the colour that each value of a column of groups has in all charts: # and six digits */
+            colours?: {
+                [key: string]: string;
+            };
+            /** @description its name in the file */
+            column: string;
+            /** @description how its numbers are written in every chart: 120k, percent, plain, currency and its sign, decimals and how many */
+            form?: string;
+            /** @description what is hard to see or to tell apart among these colours; told, not set */
+            hard?: string[] | null;
+            /** @description as people say it */
+            label?: string;
+            meaning?: string;
+            unit?: string;
+            /** @description the values that a column of groups has, at most 200; told, not set */
+            values?: string[] | null;
+        };
+        Menu: {
+            choices: components["schemas"]["Choice"][] | null;
+            /** @description what its search looks for */
+            find: string;
+            /** @description the column that shares of spread are measured against */
+            measure?: string;
+            title: string;
+            /** @description the chart without the word, where it can be taken out */
+            without?: components["schemas"]["Document"];
+        };
+        Mistake: {
+            advice: string;
+            /**
+             * Format: int64
+             * @description the clause at fault, 0 for the first
+             */
+            clause: number;
+            /** Format: int64 */
+            from: number;
+            message: string;
+            /** Format: int64 */
+            to: number;
+        };
+        Note: {
+            column?: string;
+            /** Format: int64 */
+            line?: number;
+            message: string;
+            /** @description how else it can be read */
+            offers?: ("text" | "number" | "limit" | "half" | "month first" | "day first" | "date" | "gap" | "value" | "bare" | "keep below" | "leave sum")[] | null;
+        };
+        NumbersInputBody: {
+            columns: string[] | null;
+            /** @description from 0, as they stand in the table */
+            rows: number[] | null;
+        };
+        Order: {
+            /** @description the column whose statistic orders; none for count */
+            by?: string;
+            column: string;
+            descending?: boolean;
+            /** @enum {string} */
+            of: "count" | "sum" | "mean" | "median";
+        };
+        Outline: {
+            /** @description # and six digits */
+            colour?: string;
+            /** @description none */
+            off?: boolean;
+            /**
+             * Format: double
+             * @description in pixels; 0: 1
+             */
+            width?: number;
+        };
+        PairsWanted: {
+            /** @description the column of groups; empty: the one whose groups stand furthest apart; none: none */
+            by?: string;
+            /** @description columns of numbers; none: the first ones */
+            columns?: string[] | null;
+            /** @description only pairs with this column are ranked */
+            outcome?: string;
+            /** @enum {string} */
+            rank?: "strength" | "difference";
+            /**
+             * Format: int64
+             * @description a sample of so many rows, drawn at random, for a first look; 0: all
+             */
+            rows?: number;
+            /**
+             * Format: double
+             * @description how long the picture is, in pixels; 0 is 600
+             */
+            side?: number;
+            /** @description skewed columns stay as they are, not on a log scale */
+            straight?: boolean;
+        };
+        Panels: {
+            /** @description one column: in reading order; two: rows by the first, columns by the second */
+            by?: string[] | null;
+            /**
+             * Format: int64
+             * @description 0 leaves it to the program
+             */
+            columns?: number;
+            /** @description x, y: the axes that each panel has for itself */
+            own?: string[] | null;
+        };
+        Paper: {
+            /** Format: double */
+            height: number;
+            millimetres?: boolean;
+            /** Format: double */
+            width: number;
+        };
+        Part: {
+            /**
+             * @description whether the word is a column or a way
+             * @enum {string}
+             */
+            role?: "column" | "way";
+            /** @description what pressing opens: y, x, scale-x, scale-y, colour, size, shape, opacity, fit-kind:0, fit-for:0, fit-band:0 … */
+            slot?: string;
+            text: string;
+        };
+        PreparationInputBody: {
+            /** @description one clause a line */
+            typed: string;
+        };
+        Prepared: {
+            clauses: components["schemas"]["Clause"][] | null;
+            columns: components["schemas"]["ColumnProfile"][] | null;
+            /** @description of the clauses up to the mistake, if there is one */
+            effects: components["schemas"]["Effect"][] | null;
+            /** @description the first rows, as text */
+            first: (string[] | null)[] | null;
+            /**
+             * Format: int64
+             * @description rows of the version that clauses took away
+             */
+            left_out: number;
+            mistake?: components["schemas"]["Mistake"];
+            /** Format: int64 */
+            rows: number;
+            /** @description each clause in words, without the end of its sentence */
+            spoken: (components["schemas"]["Part"][] | null)[] | null;
+            typed: string;
+        };
+        Preview: {
+            columns: components["schemas"]["ColumnProfile"][] | null;
+            /** @description the first rows, as text; empty text is missing */
+            first: (string[] | null)[] | null;
+            key: string;
+            name: string;
+            report: components["schemas"]["Report"];
+            /** Format: int64 */
+            rows: number;
+        };
+        Problem: {
+            advice?: string;
+            /** @description the clause at fault, such as colour or fit */
+            clause: string;
+            column?: string;
+            message: string;
+        };
+        ReadAgainInputBody: {
+            /** @description by the name of the column: text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), date, gap (what may stand for a missing value, as 9999 or NA, is one), value (it is none), bare (a unit stays in the name) */
+            as?: {
+                [key: string]: string;
+            };
+            /** @description point or comma; empty: found out */
+            decimal?: string;
+            /** @description empty: found out */
+            encoding?: string;
+            /** @description columns to keep; empty: all */
+            keep?: string[] | null;
+            /** @description keeps lines under the table as rows */
+            keep_below?: boolean;
+            /** @description leaves out rows that sum up others */
+            leave_sum?: boolean;
+            /** @description of dates that can be read two ways */
+            month_first?: boolean;
+            /** @description empty: found out */
+            separator?: string;
+            /** @description of a workbook; empty: the first that holds something */
+            sheet?: string;
+            /**
+             * Format: int64
+             * @description 0: found out; -1: the file has none
+             */
+            title_row?: number;
+        };
+        Reference: {
+            /** Format: double */
+            at?: number;
+            /** @enum {string} */
+            axis: "x" | "y";
+            /** @description of a line along which y is worked out from x, as 2 * x + 1: then the axis is y and at says nothing */
+            formula?: string;
+            name?: string;
+            /**
+             * @description of what is drawn along the axis; then at says nothing
+             * @enum {string}
+             */
+            of?: "mean" | "median";
+            stroke?: components["schemas"]["Stroke"];
+            /**
+             * Format: double
+             * @description of a band: its other end
+             */
+            to?: number;
+        };
+        Renewal: {
+            /** @description why it was not read as the last file was */
+            anew?: string;
+            /** @description the name of the file that is there */
+            before: string;
+            /** @description of the preparation that would be made again */
+            clauses: components["schemas"]["Clause"][] | null;
+            /** @description from the file that is there to the new one */
+            difference: components["schemas"]["Difference"];
+            file_name: string;
+            /** @description charts that could not be moved to it as they are */
+            misfits: components["schemas"]["ChartMisfit"][] | null;
+            /** @description of the preparation on the new file: the file would be kept without it */
+            mistake?: components["schemas"]["Mistake"];
+            report: components["schemas"]["Report"];
+            /**
+             * Format: int64
+             * @description after the preparation, where there is no mistake in it
+             */
+            rows: number;
+            /**
+             * Format: int64
+             * @description the number that the next version would have
+             */
+            version: number;
+        };
+        Report: {
+            about?: string;
+            decimal: string;
+            divided?: string;
+            encoding: string;
+            format: string;
+            /** Format: int64 */
+            note_count: number;
+            notes: components["schemas"]["Note"][] | null;
+            separator: string;
+            sheet?: string;
+            sheets?: string[] | null;
+            /** Format: int64 */
+            title_row: number;
+        };
+        RowCard: {
+            /** @description the column that heads it; empty: the one that names rows */
+            heading?: string;
+            /** @description the columns on it, in order; empty: those that the sentence names */
+            shows?: string[] | null;
+        };
+        Rows: {
+            /** @description rows that were chosen by hand: these alone, or all but these */
+            chosen?: components["schemas"]["Chosen"];
+            /** @description the column that tells which dots of one step are those of the next: they move */
+            follow?: string;
+            /** @description the column whose values are stepped through, one picture at a time */
+            step?: string;
+            /** @description the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them */
+            take_out?: string;
+            /** @description those that the chart is of, as an SQL condition; empty: all */
+            where?: string;
+        };
+        Sayable: {
+            /** @description words of the trade that it is looked up by */
+            also: string;
+            /** @description a line that is right */
+            example: string;
+            help: string;
+            /** @description the words that begin it */
+            name: string;
+        };
+        Scales: {
+            x?: components["schemas"]["Axis"];
+            y?: components["schemas"]["Axis"];
+        };
+        Shaping: {
+            /** @description the column that gives each group its own shape */
+            column?: string;
+        };
+        Share: {
+            body: string;
+            /** Format: int64 */
+            chart_id?: number;
+            /** Format: date-time */
+            created_at: string;
+            /** Format: int64 */
+            id: number;
+            key: string;
+            /** @description the clauses that prepared its rows, one a line, with the rows that each left */
+            made?: string;
+            source: string;
+            title: string;
+            typed: string;
+            /** Format: date-time */
+            withdrawn_at?: string;
+        };
+        ShareInputBody: {
+            /** Format: int64 */
+            chart_id?: number;
+            /** @description the columns whose values readers get, of those on the card; missing: those that the sentence names */
+            columns?: string[];
+            document: components["schemas"]["Document"];
+            text?: string;
+            title: string;
+            /** Format: int64 */
+            version_id: number;
+        };
+        SignInInputBody: {
+            email: string;
+            password: string;
+        };
+        Sizes: {
+            /** Format: double */
+            largest: number;
+            /** Format: double */
+            smallest: number;
+        };
+        Sizing: {
+            /** @description the column whose value is the area of a mark */
+            column?: string;
+            /** @description how small and how large sized marks are */
+            radii?: components["schemas"]["Sizes"];
+        };
+        SmallSize: {
+            /** Format: int64 */
+            height: number;
+            /** Format: int64 */
+            width: number;
+        };
+        SpaceStyle: {
+            /** @description what in its palette is hard to see or to tell apart */
+            hard: string[] | null;
+            /** @description its clauses, as they are typed; none: as the program has it */
+            says: string[] | null;
+            /** @description the words of a sentence that are of its style */
+            slots: string[] | null;
+            style: components["schemas"]["Style"];
+        };
+        Span: {
+            strong?: boolean;
+            text: string;
+        };
+        State: {
+            state: string;
+        };
+        Step: {
+            /** Format: date-time */
+            created_at: string;
+            document: components["schemas"]["Document"];
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            parent_id?: number;
+            words: string;
+        };
+        Stroke: {
+            /** @description # and six digits */
+            colour?: string;
+            /** @enum {string} */
+            dash?: "solid" | "dashed" | "dotted";
+            /**
+             * Format: double
+             * @description in pixels
+             */
+            width?: number;
+        };
+        Style: {
+            grid?: string;
+            key?: string;
+            look?: string;
+            outline?: components["schemas"]["Outline"];
+            palette?: string[] | null;
+            paper?: components["schemas"]["Paper"];
+            text?: string;
+            weight?: string;
+        };
+        StyleInputBody: {
+            /** @description whose looks are taken; what it says of the data is not looked at; none: the usual looks */
+            document?: components["schemas"]["Document"];
+        };
+        Suggestion: {
+            help: string;
+            /** @description of a column */
+            kind?: string;
+            /** @description as it is shown */
+            name: string;
+            /** @description to be put in the place of the word at the caret */
+            text: string;
+        };
+        Variable: {
+            /**
+             * @description how the column is read for this chart
+             * @enum {string}
+             */
+            as?: "number" | "groups";
+            column?: string;
+            /**
+             * @description a statistic of the rows at each place along the other axis
+             * @enum {string}
+             */
+            of?: "count" | "sum" | "mean" | "median" | "spread";
+        };
+        Version: {
+            /** Format: date-time */
+            created_at: string;
+            /** @description of a file that was just kept: why the preparation of the last one was not made again; it is the person's draft */
+            dropped?: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            number: number;
+            preparation?: components["schemas"]["Clause"][] | null;
+            /** Format: int64 */
+            prepared_from?: number;
+            /** Format: int64 */
+            rows: number;
+        };
+        View: {
+            /** @description for rows left out: the clause that took each away, from 0 */
+            clauses: number[] | null;
+            /** @description of rows left out these are those of the version */
+            columns: string[] | null;
+            /** @description which row of the table each one is, from 1 */
+            numbers: number[] | null;
+            /**
+             * Format: int64
+             * @description how many there are in all
+             */
+            rows: number;
+            /** @description empty text is missing */
+            values: (string[] | null)[] | null;
+        };
+        ViewRequest: {
+            /** Format: int64 */
+            count?: number;
+            descending?: boolean;
+            /** @description rows in which a value holds this text */
+            find?: string;
+            /** Format: int64 */
+            from?: number;
+            /**
+             * Format: int64
+             * @description of the random rows
+             */
+            seed?: number;
+            /** @description a column to sort the view by; the table stays as it is */
+            sort?: string;
+            /** @description the preparation that is tried; empty: none */
+            typed?: string;
+            /**
+             * @description left out: rows of the version that clauses took away
+             * @enum {string}
+             */
+            which?: "all" | "random" | "left out";
+        };
+        Wanted: {
+            /** @description what the words of the change are told against */
+            before?: components["schemas"]["Document"];
+            /** @description what becomes otherwise of the document, one after the other */
+            changes?: components["schemas"]["Amendment"][] | null;
+            document?: components["schemas"]["Document"];
+            /** @description the positions of dots are as exact as they can be, for looking closely at a part of the chart */
+            fine?: boolean;
+            /** Format: double */
+            height?: number;
+            /** @description asks for a small picture of it as well, as its step in the trail shows it */
+            small?: components["schemas"]["SmallSize"];
+            /** @description a typed sentence, instead of a document */
+            typed?: string;
+            /** Format: double */
+            width?: number;
+        };
+        WithAndWithout: {
+            lines: components["schemas"]["WithoutLine"][] | null;
+            /** @description of the slopes: kg per 10 ha */
+            unit?: string;
+        };
+        WithoutInputBody: {
+            document: components["schemas"]["Document"];
+            /** @description those that were chosen, counted from 1 */
+            rows: number[] | null;
+        };
+        WithoutLine: {
+            interval?: string;
+            n?: string;
+            name: string;
+            /** @description why there is no line */
+            problem?: string;
+            slope?: string;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  'get-audit': {
-    parameters: {
-      query?: {
-        /** @description entries before this one; 0: the newest */
-        before?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AuditEntry'][] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-built': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['BuildWanted']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/octet-stream': string
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-charts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Chart'][] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-charts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AddChartInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Chart']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-charts-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Chart']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-charts-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'patch-charts-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ChangeChartInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-charts-id-asked': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AsideAnswer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-charts-id-steps': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AddStepInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Step']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-charts-id-steps-step-picture.svg': {
-    parameters: {
-      query?: {
-        /** @description in pixels */
-        width?: number
-        /** @description in pixels */
-        height?: number
-      }
-      header?: never
-      path: {
-        id: string
-        step: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'image/svg+xml': string
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-datasets': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Dataset'][] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-datasets': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['MakeInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Dataset']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-datasets-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DatasetWithColumns']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-datasets-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'patch-datasets-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DescribeInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-datasets-id-draft': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Draft']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'put-datasets-id-draft': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DraftInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-datasets-id-files-key': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-        /** @description of an uploaded file */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Renewal']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-datasets-id-files-key-keep': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-        /** @description of an uploaded file */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Version']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-datasets-id-meanings': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Meaning'][] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'put-datasets-id-meanings': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Meaning']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-datasets-id-meanings-file': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/octet-stream': string
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ImportedMeanings']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-datasets-id-versions': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Version'][] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-examples': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Example'][] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-language': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Language']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-me': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Me']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-sayable': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sayable'][] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-shares': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Share'][] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-shares': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ShareInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Share']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-shares-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-sign-in': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SignInInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-sign-out': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-style': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SpaceStyle']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'put-style': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['StyleInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SpaceStyle']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-uploads': {
-    parameters: {
-      query?: {
-        /** @description the file's name */
-        name?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/octet-stream': string
-      }
-    }
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Preview']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'put-uploads-key': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ReadAgainInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Preview']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-uploads-key': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-uploads-key-keep': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['KeepInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Dataset']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-additions': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DocumentInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Addition'][] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-choices': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ChoicesInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Menu']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-completions': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CompleteInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Completion']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-drawing': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DrawingInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/pdf': string
-          'image/png': string
-          'image/svg+xml': string
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-evidence': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EvidenceInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Evidence']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-explanations': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DocumentInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Explanations']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-figure': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Wanted']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/octet-stream': string
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-versions-version-first-look': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Document']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-versions-version-goes-with-column': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-        column: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Companion'][] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-holds': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DocumentInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Holds']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-numbers': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NumbersInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': ((number | null)[] | null)[] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-pairs': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PairsWanted']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/octet-stream': string
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-preparation': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PreparationInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Prepared']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-preparation-completions': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CompleteInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Completion']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-prepared': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PreparationInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Version']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-versions-version-rows-row': {
-    parameters: {
-      query?: {
-        /** @description the columns wanted; none: all */
-        columns?: string[] | null
-      }
-      header?: never
-      path: {
-        version: number
-        row: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': {
-            [key: string]: string
-          }
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-summary': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PreparationInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ColumnSummary'][] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-versions-version-table-form': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: string
-        form: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/vnd.apache.parquet': string
-          'application/x-ndjson': string
-          'text/csv': string
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-view': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ViewRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['View']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-with-and-without': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['WithoutInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['WithAndWithout']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-work': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Job'][] | null
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-health': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['State']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-metrics': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/plain': string
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-ready': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['State']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-s-key': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/html': string
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-s-key-figure': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/octet-stream': string
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-s-key-figure-exact': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/octet-stream': string
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-s-key-rows-row': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        key: string
-        row: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': {
-            [key: string]: string
-          }
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-s-key-table.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-sign-in-link': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        link: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/html': string
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-sign-in-link': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        link: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/html': string
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
+    "get-audit": {
+        parameters: {
+            query?: {
+                /** @description entries before this one; 0: the newest */
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditEntry"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-built": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BuildWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chart"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddChartInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chart"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-charts-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chart"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-charts-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "patch-charts-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeChartInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-charts-id-asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsideAnswer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-charts-id-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddStepInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Step"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-charts-id-steps-step-picture.svg": {
+        parameters: {
+            query?: {
+                /** @description in pixels */
+                width?: number;
+                /** @description in pixels */
+                height?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dataset"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dataset"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetWithColumns"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-datasets-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "patch-datasets-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DescribeInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets-id-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-datasets-id-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets-id-files-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                /** @description of an uploaded file */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Renewal"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets-id-files-key-keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                /** @description of an uploaded file */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets-id-meanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meaning"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-datasets-id-meanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Meaning"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets-id-meanings-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedMeanings"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets-id-versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-examples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Example"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Language"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-sayable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sayable"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Share"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Share"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-shares-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceStyle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StyleInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceStyle"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-uploads": {
+        parameters: {
+            query?: {
+                /** @description the file's name */
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-uploads-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadAgainInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-uploads-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-uploads-key-keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dataset"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-additions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Addition"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoicesInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Menu"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompleteInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Completion"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawingInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "image/png": string;
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvidenceInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evidence"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-explanations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Explanations"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-versions-version-first-look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-versions-version-goes-with-column": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+                column: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Companion"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holds"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumbersInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": ((number | null)[] | null)[] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairsWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-preparation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Prepared"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-preparation-completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompleteInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Completion"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-versions-version-rows-row": {
+        parameters: {
+            query?: {
+                /** @description the columns wanted; none: all */
+                columns?: string[] | null;
+            };
+            header?: never;
+            path: {
+                version: number;
+                row: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColumnSummary"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-versions-version-table-form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: string;
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.apache.parquet": string;
+                    "application/x-ndjson": string;
+                    "text/csv": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["View"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-with-and-without": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithoutInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WithAndWithout"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["State"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["State"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-figure-exact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-rows-row": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                row: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-sign-in-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-sign-in-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
 }

@@ -64,10 +64,10 @@ const WORDS = ['title', 'subtitle', 'note']
 
 export function TitleForm({ bench, close }: { bench: Bench; close: () => void }) {
   const { document } = useBench(bench, 'document')
-  const [title, setTitle] = useState(document.title ?? '')
-  const [subtitle, setSubtitle] = useState(document.subtitle ?? '')
-  const [centred, setCentred] = useState(document.title_centred ?? false)
-  const [note, setNote] = useState(document.note ?? '')
+  const [title, setTitle] = useState(document.manner?.title ?? '')
+  const [subtitle, setSubtitle] = useState(document.manner?.subtitle ?? '')
+  const [centred, setCentred] = useState(document.manner?.title_centred ?? false)
+  const [note, setNote] = useState(document.manner?.note ?? '')
   return (
     <Form
       title="Title and note"
@@ -81,7 +81,7 @@ export function TitleForm({ bench, close }: { bench: Bench; close: () => void })
           ...textLine('note', note),
         ],
       })}
-      without={document.title || document.subtitle ? { drop: ['title', 'subtitle'] } : undefined}
+      without={document.manner?.title || document.manner?.subtitle ? { drop: ['title', 'subtitle'] } : undefined}
     >
       <label className="flex flex-col gap-1">
         Title
@@ -116,14 +116,14 @@ function conditionLike(columns: ColumnProfile[]): string {
 /** The rows that the chart is of. */
 export function WhereForm({ bench, columns, close }: { bench: Bench; columns: ColumnProfile[]; close: () => void }) {
   const { document } = useBench(bench, 'document')
-  const [where, setWhere] = useState(document.where ?? '')
+  const [where, setWhere] = useState(document.rows?.where ?? '')
   return (
     <Form
       title="Of rows where"
       bench={bench}
       close={close}
       change={() => ({ drop: ['of rows where'], say: whereLine(where) })}
-      without={document.where ? { drop: ['of rows where'] } : undefined}
+      without={document.rows?.where ? { drop: ['of rows where'] } : undefined}
     >
       <label className="flex flex-col gap-1">
         Condition

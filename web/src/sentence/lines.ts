@@ -23,5 +23,5 @@ export const whereLine = (condition: string): string[] =>
   condition.trim() ? [`of rows where ${condition.trim().replace(/\s*\n\s*/g, ' ')}`] : []
 
 /** Rows that were chosen by hand, counted from 1. */
-export const chosenLine = ({ rows, without }: NonNullable<Document['chosen']>): string[] =>
+export const chosenLine = ({ rows, without }: NonNullable<NonNullable<Document['rows']>['chosen']>): string[] =>
   rows?.length ? [`${without ? 'without' : 'only'} rows ${rows.join(', ')}`] : []

@@ -8,7 +8,7 @@ import { chosenLine, columnSaid } from '../../sentence/lines'
 import type { Bench } from '../../state/bench'
 import { useBench } from '../../state/useBench'
 
-type Chosen = NonNullable<Document['chosen']>
+type Chosen = NonNullable<NonNullable<Document['rows']>['chosen']>
 
 /** The most rows that can be chosen by hand, as the sentence takes them. */
 const MOST = 2000
@@ -22,7 +22,7 @@ export function ChosenRows({ rows, figure, bench, done }: { rows: number[]; figu
   const { document } = useBench(bench, 'document')
   const numbers = rows.map((row) => row + 1) // people count from 1
   const { heading } = figure.card
-  const before = document.chosen
+  const before = document.rows?.chosen
   const only = { rows: numbers }
   const without = { rows: before?.without ? [...new Set([...(before.rows ?? []), ...numbers])] : numbers, without: true }
   // Rows that were left out of a choice before are taken out of that choice.

@@ -261,10 +261,11 @@ function Actions({
   why: string
 }) {
   const isSplit = groups
-    ? document.colour === column
-    : (document.layers ?? []).some((l) => l.fit?.each === column) && document.take_out !== column
+    ? document.colour?.column === column
+    : (document.layers ?? []).some((l) => l.fit?.each === column) && document.rows?.take_out !== column
   const isPanelled = document.panels?.by?.includes(column) ?? false
-  const isOut = document.take_out === column
+  const isCentred = (document.layers ?? []).some((l) => l.mark === 'centres' && l.by === column)
+  const isOut = document.rows?.take_out === column
   const amend = (amendment: Amendment) => void bench.amend(amendment)
   return (
     <div className="sticky -bottom-4 -mx-5.5 mt-2 flex flex-wrap items-center gap-2.5 bg-strip px-5.5 py-3">
@@ -289,14 +290,14 @@ function Actions({
         <Choice
           on={isPanelled}
           words={['Panels by it']}
-          press={() => amend(isPanelled ? { drop: ['panels'] } : { say: [`panels ${columnSaid(column)}`] })}
+          press={() => amend(isPanelled ? { drop: ['panels'] } : { say: [`panels by ${columnSaid(column)}`] })}
         />
       )}
       {splits && sound && !groups && (
         <Choice
-          on={document.centres === column}
+          on={isCentred}
           words={['Centres']}
-          press={() => amend(document.centres === column ? { drop: ['centres of'] } : { say: [`centres of ${columnSaid(column)}`] })}
+          press={() => amend(isCentred ? { drop: ['centres of'] } : { say: [`centres of ${columnSaid(column)}`] })}
         />
       )}
       {sound && !groups && (
@@ -306,11 +307,11 @@ function Actions({
           press={() => amend(isOut ? { drop: ['take out'] } : { say: [`take out ${columnSaid(column)}`] })}
         />
       )}
-      {why && !document.note?.includes(why) && (
+      {why && !document.manner?.note?.includes(why) && (
         <button
           type="button"
           className="link ml-auto text-[13px]"
-          onClick={() => amend({ say: textLine('note', document.note ? `${document.note}\n${why}` : why) })}
+          onClick={() => amend({ say: textLine('note', document.manner?.note ? `${document.manner?.note}\n${why}` : why) })}
         >
           add to the note
         </button>

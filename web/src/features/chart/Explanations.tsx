@@ -64,7 +64,7 @@ export function Explanations({
                 {finding.verdict}
               </span>
               {!finding.with &&
-                !document.take_out &&
+                !document.rows?.take_out &&
                 !found.data!.groups &&
                 (LOUD.includes(finding.verdict) || NOTED.includes(finding.verdict) || finding.verdict === 'holds') && (
                   <button

@@ -84,7 +84,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
   const keys = drawing && keysAt !== 'off' && (
     <Keys figure={drawing.figure} isolated={isolated} isolate={isolate} reorder={reorder} at={keysAt} />
   )
-  const taken = drawing && document.take_out && hasMeasured(drawing.figure) ? document.take_out : null
+  const taken = drawing && document.rows?.take_out && hasMeasured(drawing.figure) ? document.rows?.take_out : null
   return (
     <section
       aria-label="Chart"
@@ -104,7 +104,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
           >
             {drawing && taken && (
               <TakenOut
-                key={document.take_out}
+                key={document.rows?.take_out}
                 figure={drawing.figure}
                 name={taken}
                 move={(share) => chart.current?.moveTo(share)}
@@ -235,7 +235,7 @@ function OnlyGroup({ axis, group, bench }: { axis: 'x' | 'y'; group: string; ben
   if (!column || !drawing) return null
   const scale = (axis === 'x' ? scaleX : scaleY)(drawing.figure)
   const only = conditionOf(column, [scale.exact?.[group] ?? group], scale.column_kind)
-  const and = (condition: string) => void bench.amend({ say: whereLine(andAlso(document.where, condition)) })
+  const and = (condition: string) => void bench.amend({ say: whereLine(andAlso(document.rows?.where, condition)) })
   return (
     <span className="flex shrink-0 gap-3 text-[13px]">
       <button type="button" className="link" onClick={() => and(only)}>
@@ -262,7 +262,7 @@ function OnlyThese({ figure, selection, bench, done }: { figure: Figure; selecti
       key.kind,
     )
     const where = without ? `not (${these})` : these
-    if (await bench.amend({ say: whereLine(andAlso(document.where, where)) })) done()
+    if (await bench.amend({ say: whereLine(andAlso(document.rows?.where, where)) })) done()
   }
   return (
     <span className="flex shrink-0 gap-3 text-[13px]">
@@ -294,7 +294,7 @@ function Crowded({ figure, bench }: { figure: Figure; bench: Bench }) {
   const { document } = useBench(bench, 'document')
   const dots = figure.layers.filter((l) => l.primitive === 'points' && l.rows).reduce((sum, l) => sum + l.count, 0)
   const room = figure.panels.reduce((sum, p) => sum + p.box.width * p.box.height, 0) / 1000
-  if (dots < CROWDED * room || document.colour || document.size || document.shape) return null
+  if (dots < CROWDED * room || document.colour?.column || document.size?.column || document.shape?.column) return null
   return (
     <button
       type="button"

@@ -61,7 +61,7 @@ export const ReadingPanel = memo(function ReadingPanel({
           ))}
         </div>
       ))}
-      {drawing && reading && reading.paragraphs.length > 0 && !drawing.document.note && (
+      {drawing && reading && reading.paragraphs.length > 0 && !drawing.document.manner?.note && (
         <button
           type="button"
           className="link mb-2 text-[13px]"

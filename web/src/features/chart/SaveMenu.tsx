@@ -22,7 +22,7 @@ export function SaveMenu({ bench }: { bench: Bench }) {
     try {
       const { name, content } = await api.drawing(bench.version, {
         document: bench.get().document,
-        ...(bench.get().document.paper ? {} : bench.paper),
+        ...(bench.get().document.manner?.paper ? {} : bench.paper),
         ...form,
       })
       const link = document.createElement('a')

@@ -18,9 +18,9 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
   const said = (slot: string) => drawing!.spoken.find((part) => part.slot === slot)?.text ?? ''
   // A name that nobody said follows the sentence: the list of charts knows the newest one.
   const called = queries.getQueryData<Chart[]>(['charts'])?.find((c) => c.id === chart?.id)?.name ?? chart?.name
-  const [title, setTitle] = useState(document.title || called || sentenceCase(`${said('y')} against ${said('x')}`))
+  const [title, setTitle] = useState(document.manner?.title || called || sentenceCase(`${said('y')} against ${said('x')}`))
   const [text, setText] = useState(
-    document.note ||
+    document.manner?.note ||
       drawing!.reading.paragraphs
         .filter((p) => !p.shows?.rows?.length)
         .slice(0, 2)
