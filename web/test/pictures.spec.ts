@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test'
 import type { Figure, Layer } from '../src/figure/figure'
-import { paintMany, type Scene } from '../src/painter/dots/pictures'
+import { Hands } from '../src/painter/dots/hands'
+import { Pictures, type Scene } from '../src/painter/dots/pictures'
 import { paintScalar } from '../src/painter/dots/scalar'
 import { pointsOf, type Points, type Sheet } from '../src/painter/dots/sheet'
 import { packed, stampOf } from '../src/painter/dots/stamps'
@@ -91,6 +92,14 @@ test.afterEach(() => void Object.assign(globalThis, before))
 /** How many canvases were made. */
 let made = 0
 
+const told = { moved: () => {}, sharp: () => {} }
+let pictures: Pictures
+let still: Pictures
+test.beforeEach(() => {
+  pictures = new Pictures(told, new Hands())
+  still = new Pictures(undefined, new Hands())
+})
+
 /** Paints a layer in a view; gives what was drawn, and tells when the sharp picture is there. */
 function paint(layer: Layer, view: View, theme = LIGHT, waits = true): { drawn: Drawn; sharp: Promise<void> | null } {
   let drawn: Drawn | undefined
@@ -104,9 +113,10 @@ function paint(layer: Layer, view: View, theme = LIGHT, waits = true): { drawn: 
     theme,
     selection: null,
     pixelRatio: 1,
-    ...(waits && { later: { moved: () => void (moved = true), sharp: tell } }),
   } as unknown as Scene
-  paintMany(scene, layer, { left: 0, top: 0, width: WIDTH, height: HEIGHT, view })
+  Object.assign(told, { moved: () => void (moved = true), sharp: tell })
+  const of = waits ? pictures : still
+  of.paint(scene, layer, { left: 0, top: 0, width: WIDTH, height: HEIGHT, view })
   return { drawn: drawn!, sharp: moved ? sharp : null }
 }
 

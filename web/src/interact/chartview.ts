@@ -3,8 +3,9 @@
  * keys. It knows no framework; the application, shared pages and embeds use it
  * alike.
  */
-import { carried, pictureCount, pointCount, rowFinder, scaleX, scaleY, type Figure, type Selection, type Shown } from '../figure/figure'
+import { pictureCount, pointCount, rowFinder, type Figure, type Selection, type Shown } from '../figure/figure'
 import { fromX, fromY, inside, isWhole, WHOLE, type Frame, type View } from '../painter/geometry'
+import { Pictures } from '../painter/dots/pictures'
 import { paintFigure } from '../painter/painter'
 import { shown } from '../painter/selection'
 import { themeNow, whenThemeTurns } from '../painter/theme'
@@ -17,12 +18,13 @@ import { makeGrids } from './grid'
 import { hitAt, pointHit, type Hit } from './hit'
 import { Fingers, type Pinch } from './fingers'
 import { Overview } from './overview'
-import { eased, onTheWay, SLIDE, slideBetween } from './slide'
+import { EMPTY_HAND, next, NOTHING_YET, sameSelection, stale, type Happening } from './seen'
+import { eased, onTheWay, SLIDE } from './slide'
 import { Pins } from './pins'
 import { Steps } from './steps'
 import { Tools } from './tools'
-import { Walk, type Along } from './walk'
-import { allowed, isDeep, panned, zoomed } from './zoom'
+import { walkOf, type Along } from './walk'
+import { panned, zoomed } from './zoom'
 
 export interface ChartOptions {
   /** Gives the text values of a table row, for figures that do not carry them. */
@@ -52,57 +54,39 @@ const PREPARE_AFTER = 250
 /** Whether less motion is preferred. */
 const calm = () => matchMedia('(prefers-reduced-motion: reduce)').matches
 
-interface Slide {
-  at: (share: number) => Figure
-  begun: number
-}
-
-export const sameSelection = (a: Selection | null, b: Selection | null) => a?.key === b?.key && a?.entries.join() === b?.entries.join()
-
 export class ChartView {
   private readonly base = document.createElement('canvas')
   private readonly over = document.createElement('canvas')
-  private readonly cards: Cards
-  private readonly tools = new Tools()
   private readonly spoken = document.createElement('div')
-  private figure: Figure | null = null
-  private frames: Frame[] = []
-  private pressed: 'x' | 'y' | null = null
-  private view: View = WHOLE
-  private theme = themeNow()
-  private selection: Selection | null = null
-  private hit: Hit | null = null
-  private lit: Shown | null = null
-  private end: AxisEnd | null = null
-  private drag: Drag | null = null
-  private pointer: [number, number] = [-1, -1]
-  private width = 0
-  private height = 0
-  private painting = 0
-  private preparing = 0
-  private walk: Walk | null = null
-  private sliding: Slide | null = null
-  /** The figure of which more was asked. */
-  private deep: Figure | null = null
-  private way = 1
-  private readonly resizes: ResizeObserver
-  private readonly stop = new AbortController()
-  private readonly fingers = new Fingers()
+  private readonly tools = new Tools()
+  private readonly cards: Cards
   private readonly pins: Pins
+  private readonly fingers = new Fingers()
   private readonly steps = new Steps((figure) => this.showNow(figure))
   private readonly overview = new Overview((u, v) => {
-    const { u0, u1, v0, v1 } = this.view
-    this.setView({ u0: u - (u1 - u0) / 2, u1: u + (u1 - u0) / 2, v0: v - (v1 - v0) / 2, v1: v + (v1 - v0) / 2 })
+    const { u0, u1, v0, v1 } = this.seen.view
+    this.look({ u0: u - (u1 - u0) / 2, u1: u + (u1 - u0) / 2, v0: v - (v1 - v0) / 2, v1: v + (v1 - v0) / 2 })
   })
-  private readonly later = { moved: () => void (this.host.dataset.sharp = 'no'), sharp: () => this.schedule() }
+  private readonly pictures = new Pictures({ moved: () => void (this.host.dataset.sharp = 'no'), sharp: () => this.schedule() })
+  private readonly resizes: ResizeObserver
+  private readonly stop = new AbortController()
+  /** What is seen, and what a hand does; all else follows from it. */
+  private seen = NOTHING_YET
+  /** Where panels stand since the last paint, and how large the paper was. */
+  private frames: Frame[] = []
+  private size = { width: 0, height: 0 }
+  private theme = themeNow()
+  private painting = 0
+  private preparing = 0
   private readonly dragged: Dragged = {
-    hideCard: () => this.hideCard(),
+    hideCard: () => this.happen({ kind: 'left' }),
     overlay: () => this.overlay(),
     theme: () => this.theme,
-    setView: (view) => this.setView(view),
+    setView: (view) => this.look(view),
     choose: (outline) => {
       this.tools.isChoosing = false
-      this.options.onChoose!(rowsInside(this.figure!, this.frames, this.selection, outline))
+      const { figure, selection } = this.seen
+      if (figure) this.options.onChoose?.(rowsInside(figure, this.frames, selection, outline))
     },
   }
 
@@ -117,12 +101,7 @@ export class ChartView {
     this.over.setAttribute('role', 'img')
     this.spoken.className = 'lark-spoken'
     this.spoken.setAttribute('role', 'status')
-    if (options.onChoose) this.tools.addChoosing()
-    if (options.onKeepView)
-      this.tools.add('Keep this part as the limits of the axes', 'keep', () => this.keepView()).classList.add('when-zoomed')
-    this.tools.add('Zoom in', '+', () => this.zoom(1 / 1.5))
-    this.tools.add('Zoom out', '−', () => this.zoom(1.5))
-    this.tools.add('Show all', '⤢', () => this.reset())
+    this.addTools()
     host.append(this.base, this.overview.element, this.over, this.steps.element, this.cards.box.element, this.tools.element, this.spoken)
     this.listen()
     this.resizes = new ResizeObserver(() => this.resize())
@@ -131,10 +110,20 @@ export class ChartView {
     void document.fonts?.load('600 13px "Hanken Grotesk"').then(() => this.schedule())
   }
 
-  /** Tells the values at the ends of what is seen. */
-  private keepView(): void {
-    this.options.onKeepView!(limitsOfView(this.figure!, this.view))
-    this.reset()
+  private addTools(): void {
+    const { onChoose, onKeepView } = this.options
+    if (onChoose) this.tools.addChoosing()
+    if (onKeepView) {
+      const keep = () => {
+        const { figure, view } = this.seen
+        if (figure) onKeepView(limitsOfView(figure, view))
+        this.reset()
+      }
+      this.tools.add('Keep this part as the limits of the axes', 'keep', keep).classList.add('when-zoomed')
+    }
+    this.tools.add('Zoom in', '+', () => this.zoom(1 / 1.5))
+    this.tools.add('Zoom out', '−', () => this.zoom(1.5))
+    this.tools.add('Show all', '⤢', () => this.reset())
   }
 
   /** Shows a figure, at the step that is looked at; the view stays when the axes are the same as before. */
@@ -144,49 +133,37 @@ export class ChartView {
   }
 
   private showNow(figure: Figure): void {
-    const before = this.figure
-    if (!before || axesOf(before) !== axesOf(figure)) this.view = WHOLE
-    if (before) this.isolate(carried(this.selection, before, figure))
-    if (before !== figure) this.pins.clear()
-    this.figure = figure
-    this.way = 1
-    this.walk = null
+    if (this.seen.figure !== figure) this.pins.clear()
     this.cards.forget()
-    this.hideCard()
-    const slide = before && before !== figure && isWhole(this.view) && !calm() ? slideBetween(before, figure) : null
-    this.sliding = slide && { at: slide, begun: performance.now() }
+    this.happen({ kind: 'figure', figure, calm: calm(), now: performance.now() })
     if (!this.resize()) this.paint()
   }
 
   /** Looks at entries of a key alone; null shows all. */
   isolate(selection: Selection | null): void {
-    if (sameSelection(selection, this.selection)) return
-    this.selection = selection
-    this.walk = null
-    this.hideCard()
-    this.options.onIsolate?.(selection)
-    this.schedule()
+    this.happen({ kind: 'alone', selection })
   }
 
   /** Stands the rows of a chart that has a column taken out at a share of the way from where they were measured. */
   moveTo(share: number): void {
-    this.way = share
-    this.hideCard()
-    this.schedule()
+    this.happen({ kind: 'way', share })
   }
 
   /** Lights what a sentence speaks of; null puts it out. */
   light(speaks: Shown | null): void {
-    this.lit = speaks
-    this.paintOver()
+    this.happen({ kind: 'lit', speaks })
   }
 
   get isolated(): Selection | null {
-    return this.selection
+    return this.seen.selection
   }
 
   reset(): void {
-    this.setView(WHOLE)
+    this.look(WHOLE)
+  }
+
+  private look(view: View): void {
+    this.happen({ kind: 'view', view })
   }
 
   destroy(): void {
@@ -198,6 +175,19 @@ export class ChartView {
     this.host.replaceChildren()
   }
 
+  /** The one way in which what is seen changes: whoever is to know is told, and what is stale is painted. */
+  private happen(event: Happening): void {
+    const before = this.seen
+    const after = (this.seen = next(before, event))
+    if (after === before) return
+    if (!after.hit && after.sameX === null) this.cards.hide()
+    if (!sameSelection(after.selection, before.selection)) this.options.onIsolate?.(after.selection)
+    if (after.deep && !before.deep) this.options.onDeep?.()
+    const what = stale(before, after)
+    if (what === 'all') this.schedule()
+    if (what) this.paintOver()
+  }
+
   private listen(): void {
     const signal = this.stop.signal
     const on = <K extends keyof HTMLElementEventMap>(kind: K, act: (e: HTMLElementEventMap[K]) => void, passive = true) =>
@@ -205,15 +195,15 @@ export class ChartView {
     on('pointermove', (e) => this.pointerMoved(e))
     on('pointerdown', (e) => this.pointerDown(e))
     on('pointerup', (e) => this.pointerUp(e))
-    on('pointerleave', () => !this.drag && this.hideCard())
+    on('pointerleave', () => this.seen.hand.holds !== 'drag' && this.happen({ kind: 'left' }))
     on('pointercancel', (e) => {
       this.fingers.up(e.pointerId)
-      this.endDrag()
+      this.letGo()
     })
     on('dblclick', () => this.reset())
     on('wheel', (e) => this.wheel(e), false)
     on('keydown', (e) => this.key(e), false)
-    on('blur', () => this.hideCard())
+    on('blur', () => this.happen({ kind: 'left' }))
     signal.addEventListener(
       'abort',
       whenThemeTurns(() => ((this.theme = themeNow()), this.schedule())),
@@ -222,14 +212,14 @@ export class ChartView {
 
   /** Takes the size that the host has now, and paints where it is another. */
   private resize(): boolean {
-    if (this.width === this.host.clientWidth && this.height === this.host.clientHeight) return false
-    this.width = this.host.clientWidth
-    this.height = this.host.clientHeight
-    this.cards.resize(this.width, this.height)
+    const { clientWidth: width, clientHeight: height } = this.host
+    if (this.size.width === width && this.size.height === height) return false
+    this.size = { width, height }
+    this.cards.resize(width, height)
     const ratio = devicePixelRatio || 1
     for (const canvas of [this.base, this.over]) {
-      canvas.width = Math.round(this.width * ratio)
-      canvas.height = Math.round(this.height * ratio)
+      canvas.width = Math.round(width * ratio)
+      canvas.height = Math.round(height * ratio)
     }
     this.paint()
     return true
@@ -243,68 +233,72 @@ export class ChartView {
   private paint(): void {
     cancelAnimationFrame(this.painting)
     this.painting = 0
-    if (!this.figure || this.width === 0) return
-    const points = pointCount(this.figure)
-    const c = this.base.getContext('2d')!
+    const { width, height } = this.size
+    const { figure, view, selection } = this.seen
+    const c = this.base.getContext('2d')
+    if (!figure || !c || width === 0) return
     const begun = performance.now()
     this.host.dataset.sharp = 'yes'
-    this.frames = paintFigure(c, this.figureNow(begun), this.width, this.height, this.view, {
+    this.frames = paintFigure(c, this.figureNow(figure, begun), width, height, view, {
       theme: this.theme,
-      selection: this.selection,
+      selection,
       pixelRatio: devicePixelRatio || 1,
-      later: this.later,
+      pictures: this.pictures,
     })
-    this.tools.zoomed = !isWhole(this.view)
-    this.over.style.touchAction = isWhole(this.view) ? 'pan-y' : 'none'
+    this.tools.zoomed = !isWhole(view)
+    this.over.style.touchAction = isWhole(view) ? 'pan-y' : 'none'
     this.steps.place(this.frames[0])
-    this.pins.place(this.frames, this.width, this.height)
-    this.overview.show(this.figure, this.frames[0], this.view, this.theme)
-    if (isWhole(this.view)) this.prepareSoon()
-    this.host.dataset.paintMs = (performance.now() - begun).toFixed(1)
-    this.host.dataset.paints = String(Number(this.host.dataset.paints ?? 0) + 1)
-    this.host.dataset.painted = String(points || this.figure.layers.reduce((sum, l) => sum + (l.x?.length ?? 0), 0))
+    this.pins.place(this.frames, width, height)
+    this.overview.show(figure, this.frames[0], view, this.theme)
+    if (isWhole(view)) this.prepareSoon(figure)
+    const { dataset } = this.host
+    dataset.paintMs = (performance.now() - begun).toFixed(1)
+    dataset.paints = String(Number(dataset.paints ?? 0) + 1)
+    dataset.painted = String(pointCount(figure) || figure.layers.reduce((sum, l) => sum + (l.x?.length ?? 0), 0))
     this.paintOver()
   }
 
   /** Makes what the first move of a hand needs, when the page has a moment: the picture in the corner, and what one of many dots is looked up by. */
-  private prepareSoon(): void {
+  private prepareSoon(figure: Figure): void {
     clearTimeout(this.preparing)
-    const grids = makeGrids(this.figure!.layers)
+    const grids = makeGrids(figure.layers)
     const go = () => {
       if (!grids.next().done) this.preparing = window.setTimeout(go)
     }
     this.preparing = window.setTimeout(() => {
-      this.overview.prepare(this.figure!, this.frames[0], this.theme)
+      this.overview.prepare(figure, this.frames[0], this.theme)
       go()
     }, PREPARE_AFTER)
   }
 
   /** The figure, or what it looks like on its way from the one before. */
-  private figureNow(now: number): Figure {
-    const share = this.sliding ? (now - this.sliding.begun) / SLIDE : 1
-    if (!this.sliding || share >= 1) {
-      this.sliding = null
-      return onTheWay(this.figure!, this.way)
+  private figureNow(figure: Figure, now: number): Figure {
+    const { slide, way } = this.seen
+    const share = slide ? (now - slide.begun) / SLIDE : 1
+    if (slide && share < 1) {
+      this.schedule()
+      return slide.at(eased(share))
     }
-    this.schedule()
-    return this.sliding.at(eased(share))
+    if (slide) this.seen = next(this.seen, { kind: 'arrived' }) // what is painted now is what there is
+    return onTheWay(figure, way)
   }
 
   private overlay(): CanvasRenderingContext2D {
     const c = this.over.getContext('2d')!
     const ratio = devicePixelRatio || 1
     c.setTransform(ratio, 0, 0, ratio, 0, 0)
-    c.clearRect(0, 0, this.width, this.height)
+    c.clearRect(0, 0, this.size.width, this.size.height)
     return c
   }
 
-  private paintOver(sameX: number | null = null): void {
+  private paintOver(): void {
     const c = this.overlay()
-    if (!this.figure) return
-    if (sameX !== null && (pictureCount(this.figure) > 1 || (pointCount(this.figure) === 0 && !this.hit)))
-      paintSameX(c, this.figure, this.frames, this.selection, sameX, this.theme)
-    if (this.lit) paintShown(c, this.figure, this.frames, this.lit, this.theme)
-    if (this.hit) paintEmphasis(c, this.figure, this.frames, this.hit, this.theme)
+    const { figure, selection, sameX, hit, lit } = this.seen
+    if (!figure || this.frames.length === 0) return
+    if (sameX !== null && (pictureCount(figure) > 1 || (pointCount(figure) === 0 && !hit)))
+      paintSameX(c, figure, this.frames, selection, sameX, this.theme)
+    if (lit) paintShown(c, figure, this.frames, lit, this.theme)
+    if (hit) paintEmphasis(c, figure, this.frames, hit, this.theme)
   }
 
   private place(e: MouseEvent): [number, number] {
@@ -312,142 +306,134 @@ export class ChartView {
     return [e.clientX - box.left, e.clientY - box.top]
   }
 
-  private labelAt(x: number, y: number): Selection | null {
-    return this.figure && labelAt(this.over.getContext('2d')!, this.figure, this.frames, this.theme, x, y)
+  private labelAt(figure: Figure, x: number, y: number): Selection | null {
+    return labelAt(this.over.getContext('2d')!, figure, this.frames, this.theme, x, y)
   }
 
-  private axisAt(x: number, y: number): 'x' | 'y' | null {
-    return this.options.onPressAxis && this.figure ? axisAt(this.figure, this.frames, x, y) : null
+  private axisAt(figure: Figure, x: number, y: number): 'x' | 'y' | null {
+    return this.options.onPressAxis ? axisAt(figure, this.frames, x, y) : null
   }
 
-  private endAt(x: number, y: number): AxisEnd | null {
-    return this.options.onDragAxis && isWhole(this.view) ? endAt(this.figure!, this.frames, x, y) : null
+  private endAt(figure: Figure, x: number, y: number): AxisEnd | null {
+    return this.options.onDragAxis && isWhole(this.seen.view) ? endAt(figure, this.frames, x, y) : null
   }
 
   private pointerMoved(e: PointerEvent): void {
-    if (!this.figure) return
-    const [x, y] = (this.pointer = this.place(e))
+    const { figure, hand } = this.seen
+    if (!figure) return
+    const [x, y] = this.place(e)
+    this.happen({ kind: 'pointer', x, y })
     const pinch = this.fingers.move(e.pointerId, x, y)
     if (pinch) {
-      this.drag = null
-      this.pinched(pinch)
-      return
+      if (hand.holds === 'drag') this.happen({ kind: 'hand', hand: EMPTY_HAND })
+      return this.pinched(figure, pinch)
     }
-    if (this.drag) {
-      this.drag.to(x, y, this.dragged)
-      return
+    if (hand.holds === 'drag') return hand.drag.to(x, y, this.dragged)
+    if (hand.holds === 'end') {
+      this.happen({ kind: 'left' })
+      return dragEnd(this.overlay(), hand.end, x, y, this.theme)
     }
-    if (this.end) {
-      this.hideCard()
-      dragEnd(this.overlay(), this.end, x, y, this.theme)
-      return
-    }
-    const end = this.endAt(x, y)
-    this.over.style.cursor = end
-      ? end.axis === 'x'
-        ? 'ew-resize'
-        : 'ns-resize'
-      : this.labelAt(x, y) || this.axisAt(x, y)
-        ? 'pointer'
-        : 'crosshair'
-    this.pointAt(x, y)
+    this.over.style.cursor = this.cursorAt(figure, x, y)
+    this.pointAt(figure, x, y)
+  }
+
+  private cursorAt(figure: Figure, x: number, y: number): string {
+    const end = this.endAt(figure, x, y)
+    if (end) return end.axis === 'x' ? 'ew-resize' : 'ns-resize'
+    return this.labelAt(figure, x, y) || this.axisAt(figure, x, y) ? 'pointer' : 'crosshair'
   }
 
   /** Emphasises what stands at a place, and shows its card. */
-  private pointAt(x: number, y: number): void {
-    const f = this.pictureAt(x, y)
-    this.lookAt(hitAt(this.figure!, this.frames, this.selection, x, y, REACH), f ? fromX(f, x) : null)
+  private pointAt(figure: Figure, x: number, y: number): void {
+    const f = this.pictureAt(figure, x, y)
+    this.lookAt(figure, hitAt(figure, this.frames, this.seen.selection, x, y, REACH), f ? fromX(f, x) : null)
   }
 
-  private pinched({ factor, x, y, dx, dy }: Pinch): void {
+  private pinched(figure: Figure, { factor, x, y, dx, dy }: Pinch): void {
     this.zoom(factor, x, y)
-    const f = this.pictureAt(x, y)
-    if (f) this.setView(panned(this.view, -(dx / f.width) * (this.view.u1 - this.view.u0), (dy / f.height) * (this.view.v1 - this.view.v0)))
+    const { view } = this.seen
+    const f = this.pictureAt(figure, x, y)
+    if (f) this.look(panned(view, -(dx / f.width) * (view.u1 - view.u0), (dy / f.height) * (view.v1 - view.v0)))
   }
 
   /** The panel at a place that shows rows, and not their spread along an edge. */
-  private pictureAt(x: number, y: number): Frame | undefined {
-    return this.frames.find((f, i) => !this.figure!.panels[i].edge && inside(f, x, y))
+  private pictureAt(figure: Figure, x: number, y: number): Frame | undefined {
+    return this.frames.find((f, i) => !figure.panels[i].edge && inside(f, x, y))
   }
 
   private pointerDown(e: PointerEvent): void {
-    if (!this.figure || e.button !== 0) return
+    const { figure, selection } = this.seen
+    if (!figure || e.button !== 0) return
     const [x, y] = this.place(e)
     const touch = e.pointerType === 'touch'
     if (touch) this.fingers.down(e.pointerId, x, y)
     if (this.fingers.count > 1) return
-    if (this.tools.isChoosing) return this.beginDrag(e, 'choose', this.pictureAt(x, y) ?? this.frames[0], x, y) // an outline may begin anywhere
-    const label = this.labelAt(x, y)
-    if (label) {
-      this.isolate(sameSelection(label, this.selection) ? null : label)
-      return
-    }
-    if ((this.end = this.endAt(x, y))) {
+    const frame = this.pictureAt(figure, x, y)
+    if (this.tools.isChoosing) return this.beginDrag(e, 'choose', frame ?? this.frames[0], x, y) // an outline may begin anywhere
+    const label = this.labelAt(figure, x, y)
+    if (label) return this.isolate(sameSelection(label, selection) ? null : label)
+    const end = this.endAt(figure, x, y)
+    if (end) {
       this.over.setPointerCapture(e.pointerId)
-      return
+      return this.happen({ kind: 'hand', hand: { holds: 'end', end } })
     }
-    this.pressed = this.axisAt(x, y)
-    const frame = this.pictureAt(x, y)
-    if (!this.pressed && frame) this.beginDrag(e, e.shiftKey || touch ? 'pan' : 'zoom', frame, x, y)
+    const axis = this.axisAt(figure, x, y)
+    if (axis) this.happen({ kind: 'hand', hand: { holds: 'axis', axis } })
+    else if (frame) this.beginDrag(e, e.shiftKey || touch ? 'pan' : 'zoom', frame, x, y)
   }
 
   private beginDrag(e: PointerEvent, kind: ConstructorParameters<typeof Drag>[0], frame: Frame, x: number, y: number): void {
     this.over.setPointerCapture(e.pointerId)
-    this.drag = new Drag(kind, frame, [x, y], this.view)
+    this.happen({ kind: 'hand', hand: { holds: 'drag', drag: new Drag(kind, frame, [x, y], this.seen.view) } })
+  }
+
+  private letGo(): void {
+    this.happen({ kind: 'hand', hand: EMPTY_HAND })
   }
 
   private pointerUp(e: PointerEvent): void {
     this.fingers.up(e.pointerId)
-    if (this.end) {
-      const { end } = this
-      const limits = limitsOf(this.figure!, this.frames, end)
-      this.end = null
-      this.paintOver()
-      if (limits) this.options.onDragAxis!(end.axis, ...limits)
-      else this.options.onPressAxis?.(end.axis)
-      return
+    const { figure, hand } = this.seen
+    this.letGo()
+    if (!figure) return
+    const [x, y] = this.place(e)
+    switch (hand.holds) {
+      case 'end': {
+        const limits = limitsOf(figure, this.frames, hand.end)
+        if (limits) this.options.onDragAxis?.(hand.end.axis, ...limits)
+        else this.options.onPressAxis?.(hand.end.axis)
+        return
+      }
+      case 'axis':
+        // Only when the press is over, focus and all, its words open: else they would lose it and close at once.
+        if (this.axisAt(figure, x, y) === hand.axis) this.options.onPressAxis?.(hand.axis)
+        return
+      case 'drag':
+        if (hand.drag.moved) return hand.drag.end(x, y, this.dragged)
+        if (e.pointerType === 'touch')
+          this.pointAt(figure, x, y) // a tap shows; it presses nothing
+        else this.pressedMark(figure)
     }
-    const { drag, pressed } = this
-    this.endDrag()
-    if (drag && !drag.moved) {
-      if (e.pointerType === 'touch')
-        this.pointAt(...this.place(e)) // a tap shows; it presses nothing
-      else this.pressedMark()
-    }
-    // Only when the press is over, focus and all, its words open: else they would lose it and close at once.
-    if (pressed && this.axisAt(...this.place(e)) === pressed) this.options.onPressAxis!(pressed)
-    this.pressed = null
-    drag?.end(...this.place(e), this.dragged)
   }
 
   /** Tells the row, or the group along an axis, that the mark that is pointed at stands for. */
-  private pressedMark(): void {
-    const layer = this.hit && this.figure!.layers[this.hit.layer]
-    if (layer && this.cards.told) {
-      const { layer: at, i, x, y, radius } = this.hit!
+  private pressedMark(figure: Figure): void {
+    const { hit } = this.seen
+    if (!hit) return
+    const layer = figure.layers[hit.layer]
+    const { width, height } = this.size
+    if (this.cards.told) {
       const f = this.frames[layer.panel]
-      this.pins.toggle(
-        `${at}:${i}`,
-        this.cards.told,
-        { panel: layer.panel, u: fromX(f, x), v: fromY(f, y), radius },
-        this.frames,
-        this.width,
-        this.height,
-      )
+      const at = { panel: layer.panel, u: fromX(f, hit.x), v: fromY(f, hit.y), radius: hit.radius }
+      this.pins.toggle(`${hit.layer}:${hit.i}`, this.cards.told, at, this.frames, width, height)
     }
-    if (layer?.rows && layer.primitive === 'points') this.options.onPressRow?.(rowFinder(layer)(this.hit!.i))
-    if (!layer || layer.rows || !this.options.onPressGroup) return
-    for (const [axis, group] of groupsOf(this.figure!, layer.panel, this.frames[layer.panel], this.hit!))
-      this.options.onPressGroup(axis, group)
-  }
-
-  private endDrag(): void {
-    this.drag = null
-    this.paintOver()
+    if (layer.rows && layer.primitive === 'points') this.options.onPressRow?.(rowFinder(layer)(hit.i))
+    if (layer.rows || !this.options.onPressGroup) return
+    for (const [axis, group] of groupsOf(figure, layer.panel, this.frames[layer.panel], hit)) this.options.onPressGroup(axis, group)
   }
 
   private wheel(e: WheelEvent): void {
-    if (!this.figure) return
+    if (!this.seen.figure) return
     e.preventDefault()
     const [x, y] = this.place(e)
     this.zoom(Math.exp(Math.max(-1, Math.min(1, e.deltaY / 400))), x, y)
@@ -455,90 +441,56 @@ export class ChartView {
 
   /** Zooms about a place on the canvas, or the middle of the first panel. */
   zoom(factor: number, x?: number, y?: number): void {
-    const f = (x !== undefined && this.pictureAt(x, y!)) || this.frames[0]
+    const { figure, view } = this.seen
+    const f = (figure && x !== undefined && y !== undefined && this.pictureAt(figure, x, y)) || this.frames[0]
     if (!f) return
-    this.setView(zoomed(this.view, factor, fromX(f, x ?? f.left + f.width / 2), fromY(f, y ?? f.top + f.height / 2)))
+    this.look(zoomed(view, factor, fromX(f, x ?? f.left + f.width / 2), fromY(f, y ?? f.top + f.height / 2)))
   }
 
-  private setView(view: View): void {
-    if (!allowed(view)) return
-    this.view = view
-    if (this.figure && isDeep(view) && this.deep !== this.figure && this.figure.coarse) {
-      this.deep = this.figure
-      this.options.onDeep?.()
-    }
-    this.hideCard()
-    this.schedule()
+  /** Emphasises a mark and shows its card; of none, what stands at the place along x. */
+  private lookAt(figure: Figure, hit: Hit | null, sameX: number | null = null): void {
+    const before = this.seen.hit
+    const same = hit && before && hit.layer === before.layer && hit.i === before.i
+    this.happen({ kind: 'mark', hit, sameX })
+    if (!hit) return this.showSameX(figure, sameX)
+    if (same && !this.cards.box.hidden && figure.layers[hit.layer].primitive === 'points') return
+    this.cards.showMark(figure, hit)
   }
 
-  /** Emphasises a mark and shows its card; none takes both away. */
-  private lookAt(hit: Hit | null, sameX: number | null = null): void {
-    const same = hit && this.hit && hit.layer === this.hit.layer && hit.i === this.hit.i
-    const layer = hit && this.figure!.layers[hit.layer]
-    this.hit = hit
-    this.paintOver(sameX)
-    if (!hit || !layer) {
-      this.showSameX(sameX)
-      return
-    }
-    if (same && !this.cards.box.hidden && layer.primitive === 'points') return
-    this.cards.showMark(this.figure!, hit)
-  }
-
-  private showSameX(u: number | null): void {
-    const [x, y] = this.pointer
-    const frame = u === null ? undefined : this.pictureAt(x, y)
-    if (frame)
-      this.cards.showSameX(this.figure!, {
-        u: u!,
-        panel: this.frames.indexOf(frame),
-        frames: this.frames,
-        visible: (layer) => shown(layer, this.selection),
-        x,
-        y,
-      })
-    else this.cards.box.hide()
-  }
-
-  private hideCard(): void {
-    this.cards.hide()
-    this.hit = null
-    this.paintOver()
+  private showSameX(figure: Figure, u: number | null): void {
+    const [x, y] = this.seen.pointer
+    const frame = u === null ? undefined : this.pictureAt(figure, x, y)
+    if (u === null || !frame) return this.cards.box.hide()
+    const visible = (layer: Figure['layers'][0]) => shown(layer, this.seen.selection)
+    this.cards.showSameX(figure, { u, panel: this.frames.indexOf(frame), frames: this.frames, visible, x, y })
   }
 
   /** Arrow keys walk from mark to mark: sideways along x, up and down along y. */
   private key(e: KeyboardEvent): void {
-    if (!this.figure || e.ctrlKey || e.metaKey || e.altKey) return
+    const { figure, hit, selection } = this.seen
+    if (!figure || e.ctrlKey || e.metaKey || e.altKey) return
     const walks: Record<string, [Along, 1 | -1]> = { ArrowRight: ['x', 1], ArrowLeft: ['x', -1], ArrowUp: ['y', 1], ArrowDown: ['y', -1] }
-    if (walks[e.key]) this.step(...walks[e.key])
+    if (walks[e.key]) this.step(figure, ...walks[e.key])
     else if (e.key === '+' || e.key === '=') this.zoom(1 / 1.5)
     else if (e.key === '-') this.zoom(1.5)
     else if (e.key === '0') this.reset()
-    else if (e.key === 'Escape' && (this.hit || this.selection || this.pins.some)) {
+    else if (e.key === 'Escape' && (hit || selection || this.pins.some)) {
       this.pins.clear()
-      this.hideCard()
+      this.happen({ kind: 'left' })
       this.isolate(null)
     } else return
     e.preventDefault()
     e.stopPropagation()
   }
 
-  private step(along: Along, by: 1 | -1): void {
-    const figure = this.figure!
-    this.walk ??= new Walk(figure, this.selection)
-    const stop = this.walk.step(this.hit, along, by)
+  private step(figure: Figure, along: Along, by: 1 | -1): void {
+    const stop = walkOf(figure, this.seen.selection).step(this.seen.hit, along, by)
     if (!stop) return
     const layer = figure.layers[stop.layer]
     const f = this.frames[layer.panel]
     const at = layer.start ? layer.start[stop.i] : stop.i
     const hit = pointHit({ ...layer, radius: layer.primitive === 'points' ? layer.radius : undefined }, stop.layer, f, at)
-    this.lookAt({ ...hit, i: stop.i })
+    this.lookAt(figure, { ...hit, i: stop.i })
     this.spoken.textContent = this.cards.box.text
   }
 }
-
-/** What the axes of a figure are, as one text. */
-const axesOf = (figure: Figure) =>
-  figure.panels
-    .map((_, i) => [scaleX(figure, i), scaleY(figure, i)].map((s) => [s.column, s.kind, s.from, s.to].join()).join(';'))
-    .join('|')

@@ -2,7 +2,7 @@
 import type { Figure, Layer, Selection } from '../figure/figure'
 import { paintGrid, paintTicks, paintWords } from './axes'
 import { framesOf, type Frame, type View } from './geometry'
-import type { Later } from './dots/pictures'
+import type { Pictures } from './dots/pictures'
 import { PAINT } from './primitives'
 import type { Brush } from './primitives/brush'
 import type { Theme } from './theme'
@@ -15,7 +15,7 @@ export interface PaintOptions {
   selection: Selection | null
   pixelRatio: number
   /** Lets many points stay as they were painted last, moved and scaled, until the sharp picture is there. */
-  later?: Later
+  pictures?: Pictures
 }
 
 /** Paints all of a figure; gives the frames of its panels. */

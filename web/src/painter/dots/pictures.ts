@@ -1,5 +1,5 @@
 /**
- * Pictures of many points. The one that is wanted is painted at once where there is none that
+ * Pictures of many points of one chart. The one that is wanted is painted at once where there is none that
  * looks alike; where only the view is another, the last one is moved and scaled while the crew
  * paints the sharp one.
  */
@@ -8,12 +8,11 @@ import { radiusOf, toX, toY, type Frame, type View } from '../geometry'
 import { paletteOf } from '../selection'
 import { isCharacter } from '../shapes'
 import { shade, type Theme } from '../theme'
-import { Crew } from './crew'
-import { Kernel } from './kernel'
-import { paintScalar } from './scalar'
+import { hands as shared, type Hands } from './hands'
 import { letterStamp } from './letters'
 import { paintOf } from './shade'
 import type { Band } from './worker'
+import { Sharpener } from './sharpener'
 import { pointsOf, RIM, type Points, type Sheet } from './sheet'
 import { packed, stampOf, trimmed, type Stamp, type Stamps } from './stamps'
 
@@ -50,71 +49,105 @@ export interface Scene {
   theme: Theme
   selection: Selection | null
   pixelRatio: number
-  later?: Later
 }
 
-/** How long a hand rests before what it moved is painted where there is no crew, in milliseconds. */
-const REST = 120
-/** How long a hand rests before the crew paints, and after how long it does so although the hand moves. */
-const PAUSE = 30
-const PATIENCE = 500
+/** How long after a picture its points are sent to the crew, in milliseconds. */
+const AHEAD = 400
 
-const kept = new WeakMap<Layer, Kept>()
-const waiting = new Map<Layer, { wanted: Wanted; sharp: () => void }>()
-let kernel: Kernel | null | undefined
-let crew: Crew | null | undefined
-let busy = false
-let sharpened = 0
-let rested = true
-let resting: ReturnType<typeof setTimeout> | undefined
+export class Pictures {
+  private readonly kept = new WeakMap<Layer, Kept>()
+  /** The stamps of points at a pixel ratio: the same for all their pictures. */
+  private readonly stamps = new WeakMap<Points, { pixelRatio: number; stamps: Stamps }>()
+  private readonly sharpener: Sharpener<Layer>
 
-/** Paints the points of a layer, exactly or, while a hand moves, as they were. */
-export function paintMany(scene: Scene, layer: Layer, frame: Frame): void {
-  const { c, pixelRatio, later } = scene
-  const wanted = wantedOf(scene, layer, frame)
-  let have = kept.get(layer)
-  if (have?.like !== wanted.like) {
-    have = {
-      like: wanted.like,
-      points: have?.like.split('\n')[0] === wanted.like.split('\n')[0] ? have.points : pointsOf(layer, scene.selection),
+  /** Without anybody to tell of pictures that are moved, each is painted at once. */
+  constructor(
+    private readonly later?: Later,
+    private readonly hands: Hands = shared,
+  ) {
+    this.sharpener = new Sharpener(hands)
+  }
+
+  /** Paints the points of a layer, exactly or, while a hand moves, as they were. */
+  paint(scene: Scene, layer: Layer, frame: Frame): void {
+    const { c, pixelRatio } = scene
+    const wanted = wantedOf(scene, layer, frame)
+    const have = this.keptOf(scene, layer, wanted)
+    wanted.sheet.stamps = this.stampsOf(scene, layer, have.points)
+    if (layer.style.shaded) wanted.sheet.shade = shadeOf(scene, layer, have.points, frame)
+    if (have.last && !same(have.last.view, frame.view)) {
+      if (this.later) {
+        drawMoved(c, covers(have.last.view, frame.view) || !have.whole ? have.last : have.whole, frame)
+        this.later.moved()
+        this.askFor(wanted, this.later)
+        return
+      }
+      letGo(have)
+    }
+    if (!have.last) {
+      keep(have, wanted, [this.hands.paint(have.points, wanted.sheet)])
+      if (this.later) setTimeout(() => this.hands.crew?.load(have.points), AHEAD)
+    }
+    const { width, height } = wanted.sheet
+    c.drawImage(
+      have.last!.canvas,
+      Math.floor(frame.left * pixelRatio) / pixelRatio,
+      Math.floor(frame.top * pixelRatio) / pixelRatio,
+      width / pixelRatio,
+      height / pixelRatio,
+    )
+  }
+
+  /** What is kept of a layer; of one that looks otherwise now, its points and a canvas to paint on. */
+  private keptOf(scene: Scene, layer: Layer, { like }: Wanted): Kept {
+    const before = this.kept.get(layer)
+    if (before?.like === like) return before
+    const have: Kept = {
+      like,
+      points: before?.like.split('\n')[0] === like.split('\n')[0] ? before.points : pointsOf(layer, scene.selection),
       last: null,
       whole: null,
-      spare: have?.last ?? have?.whole ?? null,
+      spare: before?.last ?? before?.whole ?? null,
     }
-    kept.set(layer, have)
+    this.kept.set(layer, have)
+    return have
   }
-  wanted.sheet.stamps = stampsOf(scene, layer, have.points)
-  if (layer.style.shaded)
-    wanted.sheet.shade = {
-      paint: Float32Array.from(have.points.kinds, ({ step, rim }) =>
-        rim ? 0 : paintOf(radiusOfStep(layer, step), layer.style.opacity ?? 1),
-      ),
-      ink: channels(scene.theme.ink),
-      width: frame.width,
-      height: frame.height,
+
+  private askFor(wanted: Wanted, later: Later): void {
+    const have = () => {
+      const now = this.kept.get(wanted.layer)
+      return now?.like === wanted.like ? now : null
     }
-  if (have.last && !same(have.last.view, frame.view)) {
-    if (later) {
-      drawMoved(c, covers(have.last.view, frame.view) || !have.whole ? have.last : have.whole, frame)
-      later.moved()
-      ask({ wanted, sharp: later.sharp })
-      return
+    let asked: Kept | null = null
+    this.sharpener.ask(wanted.layer, {
+      sheet: wanted.sheet,
+      points: () => (asked = have())?.points ?? null,
+      take: (bands) => {
+        if (asked && have() === asked) keep(asked, wanted, bands)
+        later.sharp()
+      },
+      leave: () => {
+        const now = have()
+        if (now) letGo(now) // the next paint does it
+        later.sharp()
+      },
+    })
+  }
+
+  private stampsOf({ figure, pixelRatio }: Scene, layer: Layer, points: Points): Stamps {
+    let made = this.stamps.get(points)
+    if (made?.pixelRatio !== pixelRatio) {
+      made = { pixelRatio, stamps: packed(points.kinds.map((kind) => stampFor(figure, layer, kind, pixelRatio))) }
+      this.stamps.set(points, made)
     }
-    letGo(have)
+    return made.stamps
   }
-  if (!have.last) {
-    if (kernel === undefined) kernel = Kernel.make()
-    keep(have, wanted, [kernel ? kernel.paint(have.points, wanted.sheet) : paintScalar(have.points, wanted.sheet)])
-    if (later) sendAhead(have.points)
-  }
-  const { width, height } = wanted.sheet
-  c.drawImage(
-    have.last!.canvas,
-    Math.floor(frame.left * pixelRatio) / pixelRatio,
-    Math.floor(frame.top * pixelRatio) / pixelRatio,
-    width / pixelRatio,
-    height / pixelRatio,
-  )
+}
+
+/** How crowded points are shaded. */
+function shadeOf({ theme }: Scene, layer: Layer, points: Points, { width, height }: Frame): NonNullable<Sheet['shade']> {
+  const paint = Float32Array.from(points.kinds, ({ step, rim }) => (rim ? 0 : paintOf(radiusOfStep(layer, step), layer.style.opacity ?? 1)))
+  return { paint, ink: channels(theme.ink), width, height }
 }
 
 function wantedOf({ figure, theme, selection, pixelRatio }: Scene, layer: Layer, frame: Frame): Wanted {
@@ -132,16 +165,6 @@ function wantedOf({ figure, theme, selection, pixelRatio }: Scene, layer: Layer,
   }
 }
 
-/** How long after a picture its points are sent to the crew, in milliseconds. */
-const AHEAD = 400
-
-function sendAhead(points: Points): void {
-  setTimeout(() => {
-    if (crew === undefined) crew = Crew.make()
-    crew?.load(points)
-  }, AHEAD)
-}
-
 /** The colours of entries, with that of the outline where there is one. */
 function withRim(palette: string[], layer: Layer, theme: Theme): number[][] {
   const colours = palette.map(channels)
@@ -157,16 +180,6 @@ const radiusOfStep = (layer: Layer, step: number) => radiusOf({ ...layer, radius
 const NO_STAMPS = packed([])
 /** The outline of a letter: it has none. */
 const NOTHING = trimmed(0, new Float32Array(1))
-
-/** The stamps of points at a pixel ratio: the same for all their pictures. */
-const stamps = new WeakMap<Points, { pixelRatio: number; stamps: Stamps }>()
-
-function stampsOf({ figure, pixelRatio }: Scene, layer: Layer, points: Points): Stamps {
-  let made = stamps.get(points)
-  if (made?.pixelRatio !== pixelRatio)
-    stamps.set(points, (made = { pixelRatio, stamps: packed(points.kinds.map((kind) => stampFor(figure, layer, kind, pixelRatio))) }))
-  return made.stamps
-}
 
 function stampFor(figure: Figure, layer: Layer, { shape, step, rim }: Points['kinds'][0], pixelRatio: number): Stamp {
   const name = (layer.keys?.shape ? figure.keys[layer.keys.shape - 1].entries?.[shape]?.shape : undefined) ?? layer.style.shape ?? 'circle'
@@ -231,55 +244,4 @@ function drawMoved(c: CanvasRenderingContext2D, { canvas, view }: Picture, frame
     toX(frame, u1) - toX(frame, u0),
     toY(frame, v0) - toY(frame, v1),
   )
-}
-
-/** Asks for the sharp picture; what was asked of the layer before is asked no more. */
-function ask(order: { wanted: Wanted; sharp: () => void }): void {
-  waiting.set(order.wanted.layer, order)
-  if (crew === undefined) crew = Crew.make()
-  clearTimeout(resting)
-  if (crew) {
-    const hands = crew
-    if (rested) sharpened = performance.now() // a hand begins to move
-    rested = false
-    resting = setTimeout(() => {
-      rested = true
-      void work(hands)
-    }, PAUSE)
-    if (performance.now() - sharpened > PATIENCE) void work(hands)
-    return
-  }
-  resting = setTimeout(() => {
-    for (const { wanted, sharp } of waiting.values()) {
-      const have = kept.get(wanted.layer)
-      if (have?.like === wanted.like) letGo(have) // the next paint does it
-      sharp()
-    }
-    waiting.clear()
-  }, REST)
-}
-
-/** Paints what waits: while a hand moves one picture, by one worker; when it rests, all of them by all. */
-async function work(hands: Crew): Promise<void> {
-  if (busy) return
-  busy = true
-  const moving = !rested
-  try {
-    for (let next = waiting.values().next().value; next && (rested || moving); next = moving ? undefined : waiting.values().next().value) {
-      const { wanted, sharp } = next
-      waiting.delete(wanted.layer)
-      const have = kept.get(wanted.layer)
-      if (have?.like !== wanted.like) continue
-      const bands = await hands.paint(have.points, wanted.sheet, moving)
-      sharpened = performance.now()
-      if (kept.get(wanted.layer) === have) keep(have, wanted, bands)
-      sharp()
-    }
-  } catch {
-    crew = null // a worker that is refused later than it is made: from now on without
-    for (const order of [...waiting.values()]) ask(order)
-  } finally {
-    busy = false
-    if (rested && waiting.size > 0 && crew) void work(crew)
-  }
 }

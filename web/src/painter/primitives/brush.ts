@@ -8,7 +8,8 @@ export interface Brush {
   theme: Theme
   selection: Selection | null
   pixelRatio: number
-  later?: import('../dots/pictures').Later
+  /** Those of a chart whose view moves. */
+  pictures?: import('../dots/pictures').Pictures
 }
 
 /** Sets the line of a style; false where there is none. */

@@ -1,6 +1,6 @@
 /** Paints points: stamps drawn once and copied for thousands, sheets for more. */
 import type { Layer } from '../../figure/figure'
-import { paintMany } from '../dots/pictures'
+import { Pictures } from '../dots/pictures'
 import { paintOrder, radiusOf, toX, toY, type Frame } from '../geometry'
 import { drawCharacter, isCharacter, traceShape } from '../shapes'
 import { colourOf, paletteOf, shown } from '../selection'
@@ -18,8 +18,11 @@ function orderOf(layer: Layer): Uint32Array | null {
   return order
 }
 
+/** The pictures of what is painted once, and not moved. */
+const still = new Pictures()
+
 export function paintPoints(brush: Brush, layer: Layer, frame: Frame): void {
-  if (layer.count > SHEETS_ABOVE) paintMany(brush, layer, frame)
+  if (layer.count > SHEETS_ABOVE) (brush.pictures ?? still).paint(brush, layer, frame)
   else stampPoints(brush, layer, frame)
 }
 
