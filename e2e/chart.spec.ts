@@ -62,8 +62,11 @@ test('a chart is named by its sentence, renamed where its name stands, duplicate
 
 test('pressing an axis opens all that can be said of it, where it was pressed', async ({ page }) => {
   await openForage(page)
-  const box = (await chart(page).boundingBox())!
-  await page.mouse.click(box.x + box.width / 2, box.y + box.height - 14)
+  const pressX = async () => {
+    const box = (await chart(page).boundingBox())!
+    await page.mouse.click(box.x + box.width / 2, box.y + box.height - 14)
+  }
+  await pressX()
   const form = page.getByRole('dialog')
   await expect(form).toContainText('x, the horizontal axis')
   await form.getByLabel('From').fill('1,000')
@@ -82,7 +85,7 @@ test('pressing an axis opens all that can be said of it, where it was pressed', 
   for (const line of ['log x', 'x reversed', "x from 1000 to 3 titled 'Bees'' forage' as 2 decimals", 'ticks x at 10, 100, 1000'])
     await expect(typed).toContainText(line)
   await typed.press('Escape')
-  await page.mouse.click(box.x + box.width / 2, box.y + box.height - 14)
+  await pressX()
   await form.getByRole('button', { name: 'another column' }).click()
   await expect(page.getByRole('combobox')).toBeVisible()
   await page.waitForTimeout(300) // long enough for anything to close it

@@ -60,3 +60,14 @@ export class Walk {
     return { layer: this.layers[k], i: this.items[k] }
   }
 }
+
+const walks = new WeakMap<Figure, { selection: Selection | null; walk: Walk }>()
+
+/** The walk through a figure; the same one while it is looked at as before. */
+export function walkOf(figure: Figure, selection: Selection | null): Walk {
+  const known = walks.get(figure)
+  if (known && known.selection === selection) return known.walk
+  const walk = new Walk(figure, selection)
+  walks.set(figure, { selection, walk })
+  return walk
+}
