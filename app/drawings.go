@@ -10,11 +10,12 @@ import (
 	"copperlark/core/draw/pen/svg"
 	"copperlark/core/mark"
 	"copperlark/core/render"
+	"copperlark/core/words"
 )
 
 // Paper is what a drawing is asked for.
 type Paper struct {
-	Format string  `json:"format" enum:"svg,png,pdf"`
+	Format string  `json:"format" doc:"a form that charts are saved in: svg, png or pdf"`
 	Width  float64 `json:"width,omitempty" minimum:"0" maximum:"8000" doc:"of the paper, in pixels; 0 is 900"`
 	Height float64 `json:"height,omitempty" minimum:"0" maximum:"8000" doc:"0 is 560"`
 	Scale  float64 `json:"scale,omitempty" minimum:"0" maximum:"8" doc:"of a PNG: pixels a pixel of the paper"`
@@ -32,7 +33,7 @@ type Drawing struct {
 func (a *App) Export(ctx context.Context, spaceID, versionID int64, document *chart.Document, paper Paper) (out *Drawing, err error) {
 	format := render.FormatNamed(paper.Format)
 	if format == nil {
-		return nil, &Invalid{Message: fmt.Sprintf("a chart cannot be written as %s", paper.Format), Advice: "say svg, png or pdf"}
+		return nil, &Invalid{Message: fmt.Sprintf("a chart cannot be written as %s", paper.Format), Advice: "say " + words.Or(render.FormatNames())}
 	}
 	width, height := render.OnPaper(document, paper.Width, paper.Height)
 	pixels := max(render.Pixels(format, width, height, paper.Scale)-lightPixels, 0)

@@ -11,6 +11,8 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"copperlark/app"
+	"copperlark/core/render"
+	english "copperlark/core/words"
 )
 
 // routes is every route on one screen. signedIn routes answer 401 without a
@@ -62,7 +64,7 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPost, "/api/versions/{version}/evidence", "What stands behind the finding of a column", s.evidence)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/figure", "Draw a chart without keeping it", s.figure)
 	s.answersBytes("/api/versions/{version}/figure", figureType)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/drawing", "Draw a chart into a file: svg, png or pdf", s.drawing)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/drawing", "Draw a chart into a file: "+english.Or(render.FormatNames()), s.drawing)
 	s.answersBytes("/api/versions/{version}/drawing", drawingTypes()...)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/choices", "What pressing a word of a chart's sentence offers", s.choices)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/additions", "What can be said next in a chart's sentence", s.additions)

@@ -75,6 +75,14 @@ func sizes(width, height, scale float64) (float64, float64, float64) {
 	return width, height, min(max(scale, 1), mostScale, MostPixels*2/max(width, height))
 }
 
+// FormatNames lists what forms are called.
+func FormatNames() (names []string) {
+	for _, f := range Formats {
+		names = append(names, f.Name)
+	}
+	return names
+}
+
 // FormatNamed finds a form; nil when there is none.
 func FormatNamed(name string) *Format {
 	i := slices.IndexFunc(Formats, func(f Format) bool { return f.Name == name })

@@ -141,13 +141,18 @@ func (s *somebody) bring(rows int) int64 {
 			'p'+rune(source.IntN(3)),
 		)
 	}
+	return s.keep(file.Bytes())
+}
+
+// keep uploads and keeps a file of delimited text, and gives its version.
+func (s *somebody) keep(file []byte) int64 {
 	var preview struct {
 		Key string `json:"key"`
 	}
 	var dataset struct {
 		VersionID int64 `json:"version_id"`
 	}
-	_, err := s.ask("POST", "/api/uploads?name=load.csv", "application/octet-stream", file.Bytes(), &preview)
+	_, err := s.ask("POST", "/api/uploads?name=load.csv", "application/octet-stream", file, &preview)
 	check(err)
 	_, err = s.say("POST", "/api/uploads/"+preview.Key+"/keep", map[string]any{"name": "Load"}, &dataset)
 	check(err)

@@ -91,8 +91,8 @@ func main() {
 		z[i] = source.NormFloat64()
 		y[i] = 2*x[i] - 3*float64(group[i]) + math.Sin(x[i]) + z[i]
 	}
-	if len(os.Args) > 1 { // go run ./internal/bench reading, load, hostile or marks
-		map[string]func(*report){"reading": benchReading, "load": benchLoad, "hostile": benchHostile, "marks": func(r *report) { benchMarks(r, x, y, group) }}[os.Args[1]](
+	if len(os.Args) > 1 { // go run ./internal/bench reading, load, press, hostile or marks
+		map[string]func(*report){"reading": benchReading, "load": benchLoad, "press": benchPress, "hostile": benchHostile, "marks": func(r *report) { benchMarks(r, x, y, group) }}[os.Args[1]](
 			r,
 		)
 		return
@@ -104,6 +104,7 @@ func main() {
 	benchConfounding(r, x, y, all, source)
 	benchFigures(r, x, y, z, group)
 	benchMarks(r, x, y, group)
+	benchPress(r)
 	benchLoad(r)
 	benchHostile(r)
 	fmt.Printf(

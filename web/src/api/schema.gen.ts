@@ -1418,8 +1418,8 @@ export interface components {
              * @enum {string}
              */
             fonts?: "named" | "embedded" | "outlines";
-            /** @enum {string} */
-            format: "svg" | "png" | "pdf";
+            /** @description a form that charts are saved in: svg, png or pdf */
+            format: string;
             /**
              * Format: double
              * @description 0 is 560
