@@ -323,7 +323,7 @@ type Axis struct {
 	Limits   *Limits   `json:"limits,omitempty"`
 	Every    float64   `json:"every,omitempty" minimum:"0" doc:"the step between ticks; 0 leaves it to the program"`
 	Ticks    []float64 `json:"ticks,omitempty" doc:"where ticks stand, instead of a step"`
-	Form     string    `json:"form,omitempty" enum:"120k,percent,plain,currency,decimals" doc:"how the numbers along it are written"`
+	Form     string    `json:"form,omitempty" enum:"120k,percent,plain,currency,decimals,duration" doc:"how the numbers along it are written"`
 	Symbol   string    `json:"symbol,omitempty" doc:"of a currency"`
 	Digits   int       `json:"digits,omitempty" minimum:"0" maximum:"8" doc:"how many decimals, of decimals"`
 	Title    string    `json:"title,omitempty"`

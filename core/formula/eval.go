@@ -163,6 +163,11 @@ func (e *evaluation) pair(a, b *node) (*vector, *vector) {
 	} else if w.kind == Date && v.kind == Text && a.op == "text" {
 		v = e.toDate(v)
 	}
+	if b.op == "text" && lasts(a, e.table) {
+		w = seconds(b, w)
+	} else if a.op == "text" && lasts(b, e.table) {
+		v = seconds(a, v)
+	}
 	// A number may be compared with texts that are all numbers: groups such as seasons.
 	if v.kind == Number && w.kind == Text {
 		w = w.asNumbers()
@@ -173,6 +178,17 @@ func (e *evaluation) pair(a, b *node) (*vector, *vector) {
 		refuse(b, fmt.Sprintf("a %s cannot be compared with a %s", v.kind, w.kind), "cast one of them to the kind of the other")
 	}
 	return v, w
+}
+
+// seconds reads a text that a duration is compared with: a length of time, or how many seconds.
+func seconds(n *node, text *vector) *vector {
+	if length, form := table.ParseDuration(n.text); form != table.NoDuration {
+		return constantNumber(Number, length)
+	}
+	if text.asNumbers().kind != Number {
+		refuse(n, fmt.Sprintf("'%s' is no length of time", n.text), "write it as '1:30:00', '90 min' or '2 h 5 min'")
+	}
+	return text
 }
 
 // numbers makes a vector as long as its operands, constant when they all are.

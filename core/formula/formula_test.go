@@ -17,6 +17,7 @@ func small(t *testing.T) *table.Table {
 		table.NewNumbers("kg", []float64{1, 0, -4, math.NaN()}),
 		table.NewCategory("district", []string{"Tarn", "Brindle", "", "Tarn"}),
 		&table.Column{Name: "Größe (m)", Kind: table.Number, Numbers: []float64{1, 2, 3, 4}},
+		&table.Column{Name: "walk", Kind: table.Duration, Numbers: []float64{90, 3600, math.NaN(), 7500}},
 		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: []float64{0, 86400, 10 * 86400, math.NaN()}},
 	)
 	if err != nil {
@@ -54,6 +55,10 @@ func TestExpressions(t *testing.T) {
 		"share_of_total(abs(kg))":                      "0.2~0~0.8~",
 		"equal_groups(kg, 2)":                          "2~1~1~",
 		"rank(kg) within (district, kg) + 1":           "2~2~2~",
+		"walk >= '1 h'":                                "no~yes~~yes",
+		"walk between '1:00' and '90 min'":             "yes~yes~~no",
+		"walk in ('PT1H', '2 h 5 min', '90')":          "yes~yes~~yes",
+		"2 * walk = '3 min'":                           "yes~no~~no",
 		"kg = '1'":                                     "yes~no~no~",
 		"kg in ('1', '-4')":                            "yes~no~yes~",
 		"cast(kg as text) >= 0":                        "yes~yes~no~",
@@ -118,6 +123,7 @@ func TestMistakesHaveAPlaceAndAdvice(t *testing.T) {
 		"kg > 1 and district":                      {11, 19, "expected a yes / no", "compare it"},
 		"case kg end":                              {8, 11, "expected the word when", "case when"},
 		"kg & 1":                                   {3, 4, "has no meaning here", "double quotes"},
+		"walk > 'long'":                            {7, 13, "is no length of time", "90 min"},
 		"kg = district":                            {5, 13, "cannot be compared", "cast"},
 		"cast(kg as colour)":                       {11, 17, "no kind is called colour", "cast to"},
 	} {

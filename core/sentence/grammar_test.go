@@ -12,6 +12,7 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/clause"
 	"copperlark/core/mark"
+	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -304,6 +305,36 @@ func TestWhatAWordOffers(t *testing.T) {
 	}
 	if got := strings.Join(keys, "|"); got != "fit|log x|log y" {
 		t.Errorf("first is offered %s", got)
+	}
+}
+
+// TestWhatASchemaAllowsIsWhatCanBeSaid holds the values that the document's schema lists to the lists of the language.
+func TestWhatASchemaAllowsIsWhatCanBeSaid(t *testing.T) {
+	allowed := func(of any, field string) []string {
+		f, _ := reflect.TypeOf(of).FieldByName(field)
+		return strings.Split(f.Tag.Get("enum"), ",")
+	}
+	named := func(options []chart.Option) (names []string) {
+		for _, o := range options {
+			names = append(names, o.Name)
+		}
+		return names
+	}
+	var forms []string
+	for _, f := range scale.Forms {
+		forms = append(forms, f.Name)
+	}
+	for field, test := range map[string]struct {
+		of   any
+		list []string
+	}{
+		"Form": {chart.Axis{}, forms}, "Look": {chart.Manner{}, named(chart.Looks)}, "Grid": {chart.Manner{}, named(chart.Grids)},
+		"Text": {chart.Manner{}, named(chart.Texts)}, "Weight": {chart.Manner{}, named(chart.Weights)},
+		"Overlap": {chart.Manner{}, named(chart.Overlaps)}, "Key": {chart.Manner{}, named(chart.Keys)},
+	} {
+		if got := allowed(test.of, field); !slices.Equal(got, test.list) {
+			t.Errorf("a schema allows of %s %v, and %v can be said", field, got, test.list)
+		}
 	}
 }
 

@@ -1087,7 +1087,7 @@ export interface components {
              * @description how the numbers along it are written
              * @enum {string}
              */
-            form?: "120k" | "percent" | "plain" | "currency" | "decimals";
+            form?: "120k" | "percent" | "plain" | "currency" | "decimals" | "duration";
             limits?: components["schemas"]["Limits"];
             /** @description turned round: what stood at its beginning stands at its end */
             reversed?: boolean;

@@ -17,7 +17,7 @@ interface Draft {
   base: string
   reversed: boolean
   ticks: string
-  form: '' | '120k' | 'percent' | 'plain' | 'currency' | 'decimals'
+  form: '' | '120k' | 'percent' | 'plain' | 'currency' | 'decimals' | 'duration'
   symbol: string
   digits: string
   title: string
@@ -232,6 +232,7 @@ function Numbers({ draft, set }: PartProps) {
             <option value="120k">120k</option>
             <option value="percent">percent</option>
             <option value="plain">plain: 2029</option>
+            <option value="duration">lengths of time: 1 h 30 min</option>
             <option value="currency">a currency</option>
             <option value="decimals">so many decimals</option>
           </select>
