@@ -19,7 +19,8 @@ import (
 
 func TestPasswords(t *testing.T) {
 	hash := HashPassword("correct horse")
-	if !passwordMatches("correct horse", hash) || passwordMatches("correct hors", hash) || passwordMatches("", "") || passwordMatches("x", "$argon2id$v=19$m=1$x$y") {
+	if !passwordMatches("correct horse", hash) || passwordMatches("correct hors", hash) || passwordMatches("", "") ||
+		passwordMatches("x", "$argon2id$v=19$m=1$x$y") {
 		t.Error("a password is judged wrongly")
 	}
 	if hash == HashPassword("correct horse") || strings.Contains(hash, "horse") {
@@ -90,12 +91,14 @@ func TestPasswordsAreCheckedAFewAtOnce(t *testing.T) {
 }
 
 func TestFileNames(t *testing.T) {
-	for name, want := range map[string]string{"../../etc/passwd": "passwd", `C:\data\hives.csv`: "hives.csv", "a\x00b\n.csv": "ab.csv", "": "table", "/": "table", strings.Repeat("é", 300): strings.Repeat("é", 200)} {
+	for name, want := range map[string]string{"../../etc/passwd": "passwd", `C:\data\hives.csv`: "hives.csv", "a\x00b\n.csv": "ab.csv",
+		"": "table", "/": "table", strings.Repeat("é", 300): strings.Repeat("é", 200)} {
 		if got := cleanFileName(name); got != want {
 			t.Errorf("%q is called %q", name, got)
 		}
 	}
-	for file, want := range map[string]string{"hive_seasons.csv.gz": "Hive seasons", "élan.tsv": "Élan", ".csv": "Table", "noEnding": "No ending"} {
+	for file, want := range map[string]string{"hive_seasons.csv.gz": "Hive seasons", "élan.tsv": "Élan", ".csv": "Table",
+		"noEnding": "No ending"} {
 		if got := NameOfFile(file); got != want {
 			t.Errorf("%q becomes %q, want %q", file, got, want)
 		}
@@ -156,7 +159,8 @@ func TestColoursThatAreHardToSeeAreTold(t *testing.T) {
 	}
 	column := &table.Column{Name: "district", Kind: table.Category, Levels: []string{"t", "b"}, Codes: []int32{0, 1}}
 	spelled := Meaning{Codes: map[string]string{"t": "Tarn"}, Colours: map[string]string{"t": "#004488"}}.spelled(column)
-	if light, dark := colour.OfGroups(spelled.Levels, spelled.Colours); light[0] != "#004488" || dark[0] == "#004488" || light[1] != colour.Hedgerow.Light[1] {
+	if light, dark := colour.OfGroups(spelled.Levels, spelled.Colours); light[0] != "#004488" || dark[0] == "#004488" ||
+		light[1] != colour.Hedgerow.Light[1] {
 		t.Errorf("Tarn is %s and %s, b is %s", light[0], dark[0], light[1])
 	}
 }

@@ -12,7 +12,8 @@ import (
 func TestProposalsTakeThePlaceOfTheWordThatIsTyped(t *testing.T) {
 	honey := table.NewNumbers("honey_kg", []float64{1})
 	honey.Label, honey.Unit = "Honey yield", "kg"
-	data, err := table.New(honey, table.NewNumbers("forage ha", []float64{1}), table.NewCategory("district", []string{"Tarn"}), table.NewNumbers("log", []float64{1}))
+	data, err := table.New(honey, table.NewNumbers("forage ha", []float64{1}), table.NewCategory("district", []string{"Tarn"}),
+		table.NewNumbers("log", []float64{1}))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -52,7 +53,8 @@ func TestProposalsTakeThePlaceOfTheWordThatIsTyped(t *testing.T) {
 // TestValuesAreProposedWhereAClauseListsThem also leaves out those that stand there.
 // TestAWholeWordThatBeginsOthersIsGoneOnFrom holds that a column whose name begins another's can be chosen and gone on from.
 func TestAWholeWordThatBeginsOthersIsGoneOnFrom(t *testing.T) {
-	data, err := table.New(table.NewNumbers("kg", []float64{1}), table.NewNumbers("kg_total", []float64{1}), table.NewCategory("by", []string{"a"}))
+	data, err := table.New(table.NewNumbers("kg", []float64{1}), table.NewNumbers("kg_total", []float64{1}),
+		table.NewCategory("by", []string{"a"}))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -61,7 +63,8 @@ func TestAWholeWordThatBeginsOthersIsGoneOnFrom(t *testing.T) {
 	for _, s := range got.Suggestions {
 		texts = append(texts, s.Text)
 	}
-	if want := "kg, |kg against |kg_total"; got.Replace != 2 || !strings.HasSuffix(strings.Join(texts, "|"), "kg_total") || !strings.Contains(strings.Join(texts, "|"), "kg against ") {
+	if want := "kg, |kg against |kg_total"; got.Replace != 2 || !strings.HasSuffix(strings.Join(texts, "|"), "kg_total") ||
+		!strings.Contains(strings.Join(texts, "|"), "kg against ") {
 		t.Errorf("after a whole word: %q replacing %d, want %s", strings.Join(texts, "|"), got.Replace, want)
 	}
 }

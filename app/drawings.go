@@ -33,7 +33,8 @@ type Drawing struct {
 func (a *App) Export(ctx context.Context, spaceID, versionID int64, document *chart.Document, paper Paper) (out *Drawing, err error) {
 	format := render.FormatNamed(paper.Format)
 	if format == nil {
-		return nil, &Invalid{Message: fmt.Sprintf("a chart cannot be written as %s", paper.Format), Advice: "say " + words.Or(render.FormatNames())}
+		return nil, &Invalid{Message: fmt.Sprintf("a chart cannot be written as %s", paper.Format),
+			Advice: "say " + words.Or(render.FormatNames())}
 	}
 	width, height := render.OnPaper(document, paper.Width, paper.Height)
 	pixels := max(render.Pixels(format, width, height, paper.Scale)-lightPixels, 0)

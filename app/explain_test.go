@@ -29,8 +29,10 @@ func valley(t *testing.T, rows int) *table.Table {
 		copied[i], day[i] = 1000*ha[i]+5, float64(86400*source.IntN(900))
 		district[i], remark[i], stand[i] = []string{"Tarn", "Brindle", "Fen", "Scarhead"}[g], int32(source.IntN(3)), fmt.Sprintf("S-%d", i)
 	}
-	data, err := table.New(table.NewNumbers("kg", kg), table.NewNumbers("ha", ha), table.NewCategory("district", district), table.NewNumbers("copy", copied),
-		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: day}, &table.Column{Name: "remark", Kind: table.Text, Codes: remark, Levels: []string{"calm", "lively", "gone"}},
+	data, err := table.New(table.NewNumbers("kg", kg), table.NewNumbers("ha", ha), table.NewCategory("district", district),
+		table.NewNumbers("copy", copied),
+		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: day},
+		&table.Column{Name: "remark", Kind: table.Text, Codes: remark, Levels: []string{"calm", "lively", "gone"}},
 		&table.Column{Name: "stand", Kind: table.Text, Codes: order(rows), Levels: stand}, table.NewNumbers("empty", nans(rows)))
 	if err != nil {
 		t.Fatal(err)
@@ -73,7 +75,9 @@ func TestEveryColumnIsTriedAndTold(t *testing.T) {
 	for column, want := range map[string]struct {
 		verdict confound.Verdict
 		words   string
-	}{"district": {confound.Reverses, "turns from −1"}, "copy": {confound.TooAlike, "nearly the same as ha: set aside"}, "day": {confound.Holds, "stays about the same"}, "remark": {confound.Holds, "stays about the same"}, "empty": {confound.TooLittle, "too few rows"}} {
+	}{"district": {confound.Reverses, "turns from −1"}, "copy": {confound.TooAlike, "nearly the same as ha: set aside"},
+		"day": {confound.Holds, "stays about the same"}, "remark": {confound.Holds, "stays about the same"},
+		"empty": {confound.TooLittle, "too few rows"}} {
 		if e := said[column]; e.Verdict != want.verdict || !strings.HasPrefix(e.Words, want.words) {
 			t.Errorf("%s: %s, %q; want %s, %q", column, e.Verdict, e.Words, want.verdict, want.words)
 		}
@@ -109,7 +113,8 @@ func TestWhatHasNoSlopeIsNotExplained(t *testing.T) {
 	}
 	stopped, stop := context.WithCancel(context.Background())
 	stop()
-	if _, err := explain(stopped, mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "kg"}, X: chart.Variable{Column: "ha"}}, data)); err == nil {
+	if _, err := explain(stopped, mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "kg"},
+		X: chart.Variable{Column: "ha"}}, data)); err == nil {
 		t.Error("work goes on after it was stopped")
 	}
 }
@@ -130,7 +135,8 @@ func TestWhatHoldsSaysThatRowsAreAlike(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		got, err := holds(t.Context(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "y"}, X: chart.Variable{Column: "x"}}, data))
+		got, err := holds(t.Context(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "y"},
+			X: chart.Variable{Column: "x"}}, data))
 		if err != nil {
 			t.Fatal(err)
 		}

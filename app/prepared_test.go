@@ -133,7 +133,8 @@ func TestViewsAgainstLookingThePlainWay(t *testing.T) {
 func TestLeftAndLeftOutAreAllRows(t *testing.T) {
 	a, person := program(t)
 	dataset := bring(t, a, person, "Hives", hives())
-	for _, typed := range []string{"leave out missing kg", "keep kg > 20\nsort by kg\nkeep district <> 'Tarn'", "off keep kg > 20\ndrop duplicates of day", "keep top 2 district by count()", "keep kg > 1000"} {
+	for _, typed := range []string{"leave out missing kg", "keep kg > 20\nsort by kg\nkeep district <> 'Tarn'",
+		"off keep kg > 20\ndrop duplicates of day", "keep top 2 district by count()", "keep kg > 1000"} {
 		left, err := a.Prepare(ctx, person.SpaceID, dataset.VersionID, typed)
 		if err != nil {
 			t.Fatal(err)
@@ -145,7 +146,8 @@ func TestLeftAndLeftOutAreAllRows(t *testing.T) {
 		if left.Rows+gone.Rows != dataset.Rows || left.LeftOut != gone.Rows {
 			t.Errorf("%s: %d rows left, %d left out of %d", typed, left.Rows, gone.Rows, dataset.Rows)
 		}
-		if len(gone.Clauses) != len(gone.Numbers) || !slices.IsSorted(gone.Numbers) || len(slices.Compact(slices.Clone(gone.Numbers))) != len(gone.Numbers) {
+		if len(gone.Clauses) != len(gone.Numbers) || !slices.IsSorted(gone.Numbers) ||
+			len(slices.Compact(slices.Clone(gone.Numbers))) != len(gone.Numbers) {
 			t.Errorf("%s: rows left out %v", typed, gone.Numbers)
 		}
 	}
@@ -210,7 +212,8 @@ func TestFormsOfDownloadHoldTheSameValues(t *testing.T) {
 	nan := math.NaN()
 	data, err := table.New(
 		&table.Column{Name: "kg", Kind: table.Number, Numbers: []float64{1.5, nan, 1e-300}},
-		&table.Column{Name: `odd "name", of a column`, Kind: table.Text, Codes: []int32{0, 1, -1}, Levels: []string{"=HYPERLINK(\"x\")", "two\nlines"}},
+		&table.Column{Name: `odd "name", of a column`, Kind: table.Text, Codes: []int32{0, 1, -1},
+			Levels: []string{"=HYPERLINK(\"x\")", "two\nlines"}},
 		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: []float64{0, nan, 86_400}},
 	)
 	if err != nil {
@@ -224,7 +227,9 @@ func TestFormsOfDownloadHoldTheSameValues(t *testing.T) {
 		t.Fatal(err)
 	}
 	const wantCSV = "kg,\"odd \"\"name\"\", of a column\",day\n1.5,\"'=HYPERLINK(\"\"x\"\")\",1970-01-01\n,\"two\nlines\",\n1e-300,,1970-01-02\n"
-	const wantLines = `{"kg":1.5,"odd \"name\", of a column":"=HYPERLINK(\"x\")","day":"1970-01-01"}` + "\n" + `{"kg":null,"odd \"name\", of a column":"two\nlines","day":null}` + "\n" + `{"kg":1e-300,"odd \"name\", of a column":null,"day":"1970-01-02"}` + "\n"
+	const wantLines = `{"kg":1.5,"odd \"name\", of a column":"=HYPERLINK(\"x\")","day":"1970-01-01"}` + "\n" +
+		`{"kg":null,"odd \"name\", of a column":"two\nlines","day":null}` + "\n" +
+		`{"kg":1e-300,"odd \"name\", of a column":null,"day":"1970-01-02"}` + "\n"
 	if csv.String() != wantCSV {
 		t.Errorf("CSV:\n%s", csv.String())
 	}
@@ -233,7 +238,8 @@ func TestFormsOfDownloadHoldTheSameValues(t *testing.T) {
 	}
 	stopped, stop := context.WithCancel(ctx)
 	stop()
-	for name, write := range map[string]func(context.Context, io.Writer, *table.Table) error{"CSV": app.WriteCSV, "JSON lines": app.WriteJSONLines} {
+	for name, write := range map[string]func(context.Context, io.Writer, *table.Table) error{"CSV": app.WriteCSV,
+		"JSON lines": app.WriteJSONLines} {
 		if err := write(stopped, io.Discard, data); err == nil {
 			t.Errorf("%s is not stopped", name)
 		}

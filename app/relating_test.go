@@ -44,7 +44,8 @@ func TestRatesThatTurnRoundAreTold(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			got, err := explain(context.Background(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "winter"}, X: chart.Variable{Column: "feeding"}}, data))
+			got, err := explain(context.Background(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "winter"},
+				X: chart.Variable{Column: "feeding"}}, data))
 			if err != nil || got.Problem != "" || !got.Groups || len(got.Findings) != 1 {
 				t.Fatalf("case %d: %+v, %v", i+1, got, err)
 			}
@@ -54,7 +55,8 @@ func TestRatesThatTurnRoundAreTold(t *testing.T) {
 			if !strings.HasPrefix(got.Told, "Differences in percentage points, from ") {
 				t.Errorf("told in %q", got.Told)
 			}
-			told, err := evidence(context.Background(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "winter"}, X: chart.Variable{Column: "feeding"}}, data), "stand")
+			told, err := evidence(context.Background(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "winter"},
+				X: chart.Variable{Column: "feeding"}}, data), "stand")
 			if err != nil || len(told.Rows) != 2+len(groups) || len(told.Standard) != 3 {
 				t.Errorf("case %d: evidence %+v, %v", i+1, told, err)
 			}
@@ -72,7 +74,8 @@ func TestWhichGroupsAreCompared(t *testing.T) {
 		"district by district": "district holds 4 groups",
 	} {
 		y, x, _ := strings.Cut(typed, " by ")
-		got, err := explain(context.Background(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: y}, X: chart.Variable{Column: x}}, data))
+		got, err := explain(context.Background(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: y},
+			X: chart.Variable{Column: x}}, data))
 		if err != nil || want != "" && got.Told != want && !strings.HasPrefix(got.Problem, want) {
 			t.Errorf("%s: %+v, %v", typed, got, err)
 		}

@@ -98,8 +98,9 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 					Source: copied.sourceLine(
 						d,
 						m.first.Rows,
-					), Typed: copied.Picture.Typed, Made: strings.Join(m.lines(copied.Table, t.Table, first.Names()), "\n"), SpaceID: person.SpaceID, SpaceName: person.SpaceName,
-					PersonID: person.ID, VersionID: wanted.VersionID, Figure: copied.Figure, Exact: copied.Exact, CreatedAt: a.now()},
+					), Typed: copied.Picture.Typed, Made: strings.Join(m.lines(copied.Table, t.Table, first.Names()), "\n"), SpaceID: person.SpaceID,
+					SpaceName: person.SpaceName,
+					PersonID:  person.ID, VersionID: wanted.VersionID, Figure: copied.Figure, Exact: copied.Exact, CreatedAt: a.now()},
 				copied.Table,
 			)
 			return err

@@ -15,7 +15,8 @@ import (
 // also where the document comes back as the answer said it in full; that the words of the change are made once; and that a
 // dictionary that says something else binds anew.
 func TestAChartIsBoundOnceAPress(t *testing.T) {
-	data, err := table.New(table.NewNumbers("kg", []float64{1, 2, 3, 4}), table.NewCategory("district", []string{"Tarn", "Wick", "Tarn", "Elm"}))
+	data, err := table.New(table.NewNumbers("kg", []float64{1, 2, 3, 4}), table.NewCategory("district",
+		[]string{"Tarn", "Wick", "Tarn", "Elm"}))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -194,7 +194,8 @@ func spooled(into io.Writer, content io.Reader, take func(n int64) error) error 
 		case err == nil:
 		case errors.Is(err, io.EOF):
 			return nil
-		case packed && (errors.Is(err, gzip.ErrChecksum) || errors.Is(err, gzip.ErrHeader) || errors.Is(err, io.ErrUnexpectedEOF) || strings.Contains(err.Error(), "flate:")):
+		case packed && (errors.Is(err, gzip.ErrChecksum) || errors.Is(err, gzip.ErrHeader) || errors.Is(err, io.ErrUnexpectedEOF) ||
+			strings.Contains(err.Error(), "flate:")):
 			return damagedGzip(err)
 		default:
 			return fmt.Errorf("%w: %w", ErrBroken, err)

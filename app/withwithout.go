@@ -25,35 +25,37 @@ type WithoutLine struct {
 }
 
 // WithAndWithout fits a line to all rows that a chart draws, to those that were chosen of them, counted from 1, and to the rest.
-func (a *App) WithAndWithout(ctx context.Context, spaceID, versionID int64, document *chart.Document, rows []float64) (out *WithAndWithout, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "a line with and without some rows", weighFigure+3*weighFit, func(ctx context.Context, t *shown, _ Dataset) error {
-		bound, err := t.bind(document)
-		if err != nil {
-			return err
-		}
-		if bound == nil || len(rows) == 0 {
-			return &Invalid{Message: "no rows were chosen", Advice: "press dots, or draw around them"}
-		}
-		relation := bound.Document.Relation()
-		only, rest := without(relation.Chosen, rows)
-		out = &WithAndWithout{}
-		for _, of := range []struct {
-			name   string
-			chosen *chart.Chosen
-		}{{"all that are drawn", relation.Chosen}, {"these alone", only}, {"without these", rest}} {
-			asked := relation.Clone()
-			asked.Chosen = of.chosen
-			asked.SetMarks(chart.DotsMark)
-			asked.AddFit(chart.Fit{Kind: chart.FitLine, Overall: true})
-			line, unit, err := t.line(ctx, asked, figure.Options{Width: lineSize, Height: lineSize, Metrics: a.metrics})
+func (a *App) WithAndWithout(ctx context.Context, spaceID, versionID int64, document *chart.Document, rows []float64) (out *WithAndWithout,
+	err error) {
+	err = a.onSpelled(ctx, spaceID, versionID, "a line with and without some rows", weighFigure+3*weighFit,
+		func(ctx context.Context, t *shown, _ Dataset) error {
+			bound, err := t.bind(document)
 			if err != nil {
 				return err
 			}
-			line.Name = of.name
-			out.Unit, out.Lines = unit, append(out.Lines, line)
-		}
-		return nil
-	})
+			if bound == nil || len(rows) == 0 {
+				return &Invalid{Message: "no rows were chosen", Advice: "press dots, or draw around them"}
+			}
+			relation := bound.Document.Relation()
+			only, rest := without(relation.Chosen, rows)
+			out = &WithAndWithout{}
+			for _, of := range []struct {
+				name   string
+				chosen *chart.Chosen
+			}{{"all that are drawn", relation.Chosen}, {"these alone", only}, {"without these", rest}} {
+				asked := relation.Clone()
+				asked.Chosen = of.chosen
+				asked.SetMarks(chart.DotsMark)
+				asked.AddFit(chart.Fit{Kind: chart.FitLine, Overall: true})
+				line, unit, err := t.line(ctx, asked, figure.Options{Width: lineSize, Height: lineSize, Metrics: a.metrics})
+				if err != nil {
+					return err
+				}
+				line.Name = of.name
+				out.Unit, out.Lines = unit, append(out.Lines, line)
+			}
+			return nil
+		})
 	return out, err
 }
 
@@ -68,7 +70,8 @@ func without(before *chart.Chosen, rows []float64) (only, rest *chart.Chosen) {
 		slices.Sort(all)
 		return only, &chart.Chosen{Rows: slices.Compact(all), Without: true}
 	}
-	return only, &chart.Chosen{Rows: slices.DeleteFunc(slices.Clone(before.Rows), func(row float64) bool { return slices.Contains(rows, row) })}
+	return only, &chart.Chosen{Rows: slices.DeleteFunc(slices.Clone(before.Rows),
+		func(row float64) bool { return slices.Contains(rows, row) })}
 }
 
 // lineSize is the paper of a chart of which only the line is read.

@@ -12,7 +12,8 @@ import (
 // one waits for the other, and neither for ever; what grew is given back.
 func TestWorkGrowsWithoutHoldingWhatOthersWaitFor(t *testing.T) {
 	limits := Limits{MemoryBytes: 3 << 30}.withDefaults()
-	a := &App{limits: limits, gate: admission.New(admission.Limits{InAll: 1_000_000, PerPerson: 1_000_000, Patience: 5 * time.Second, Queue: 10})}
+	a := &App{limits: limits, gate: admission.New(admission.Limits{InAll: 1_000_000, PerPerson: 1_000_000, Patience: 5 * time.Second,
+		Queue: 10})}
 	done := make(chan error, 2)
 	for range 2 {
 		go func() {

@@ -64,7 +64,8 @@ var (
 	schools   = []string{"Fen school", "Hill school", "self-taught"}
 	hiveTypes = []string{"stacked", "long", "skep"}
 	remarks   = []string{"", "", "", "", "", "quiet hive", "swarmed in May, caught the same day", "queen not seen", "two supers, both full",
-		"frames stuck, \"like glue\"", "moved to the lee side\nafter the storm", "Émilie checked it", "smelt of heather; dark honey", "mice – floor replaced"}
+		"frames stuck, \"like glue\"", "moved to the lee side\nafter the storm", "Émilie checked it", "smelt of heather; dark honey",
+		"mice – floor replaced"}
 )
 
 // HiveSeasons writes hive_seasons.csv.
@@ -221,7 +222,8 @@ func CombPrices(w io.Writer) error {
 		open := price + 0.08*source.NormFloat64()
 		last := open + 0.12*(12+2.2*season-open) + 0.35*source.NormFloat64()
 		high, low := max(open, last)+0.2*source.ExpFloat64(), min(open, last)-0.2*source.ExpFloat64()
-		if err := rows.Write([]string{day.Format(time.DateOnly), fixed(open, 2), fixed(high, 2), fixed(low, 2), fixed(last, 2), strconv.Itoa(30 + source.IntN(90))}); err != nil {
+		if err := rows.Write([]string{day.Format(time.DateOnly), fixed(open, 2), fixed(high, 2), fixed(low, 2), fixed(last, 2),
+			strconv.Itoa(30 + source.IntN(90))}); err != nil {
 			return err
 		}
 		price = last

@@ -52,16 +52,27 @@ func TestFilesOfOtherSoftwareAreRead(t *testing.T) {
 		titleRow          int
 		notes             []string
 	}{
-		{file: "openpyxl.xlsx", titleRow: 4, want: "hive|category||A-01~A-02~A-03~A-04\nchecked on|date||2031-03-01 00:00:00~2031-03-02 14:30:00~~2031-03-04 00:00:00\nweight (kg)|number|kg|31.25~28.12345678901234~~17\nfed|yes / no||true~false~true~false\nremarks|category||strong~two lines\nof text~~\"quoted\", with comma\nshare|number||0.07~0.5~0.333~1"},
+		{file: "openpyxl.xlsx", titleRow: 4,
+			want: "hive|category||A-01~A-02~A-03~A-04\nchecked on|date||2031-03-01 00:00:00~2031-03-02 14:30:00~~2031-03-04 00:00:00\nweight (kg)|number|kg|31.25~28.12345678901234~~17\nfed|yes / no||true~false~true~false\nremarks|category||strong~two lines\nof text~~\"quoted\", with comma\nshare|number||0.07~0.5~0.333~1"},
 		{file: "openpyxl.xlsx", sheet: "Prices", titleRow: 1, want: "season|number||2030~2031\nprice|number||4.5~5"},
-		{file: "xlsxwriter.xlsx", titleRow: 1, want: "lot|category||007~008~009\nsold on|date||2031-09-01~2031-09-02~1904-01-02\nat|category||12:00:00~18:00:00~00:00:00\nprice|number||12.5~-3.25~1234567.125\ndouble|number||25~-6.5~2469134.25\nratio|category||~~",
-			notes: []string{"0: these are codes", "2: cell F2 holds the error #DIV/0! and was read as missing", "3: cell F3 holds", "4: cell F4 holds"}},
-		{file: "exceljs.xlsx", titleRow: 1, want: "day|date||2031-05-01~2031-05-02~2031-05-03\nscale|category||S1~S2~S1\ngain kg|number||0.4~-0.1~0.3\nnote|category||rich text~a link~plain"},
-		{file: "apache-arrow-js.arrow", want: hiveRows + "fed|yes / no||yes~no~~yes~no\nday|date||2031-01-01~~2031-01-03~2031-01-04~1969-12-31\nat|date||2001-09-09 01:46:40~2033-05-18 03:33:20~~1970-01-01 00:00:00~2017-07-14 02:40:00\nremark|category||<b>~~=1+1~~naïve"},
-		{file: "apache-arrow-js.arrows", want: hiveRows + "fed|yes / no||yes~no~~yes~no\nday|date||2031-01-01~~2031-01-03~2031-01-04~1969-12-31\nat|date||2001-09-09 01:46:40~2033-05-18 03:33:20~~1970-01-01 00:00:00~2017-07-14 02:40:00\nremark|category||<b>~~=1+1~~naïve"},
-		{file: "hyparquet-writer.parquet", want: hiveRows + "big|category||1~9007199254740993~3~4~5\nfed|yes / no||yes~no~~yes~no\nat|date||2001-09-09 01:46:40~2033-05-18 03:33:20~~1970-01-01 00:00:00~2017-07-14 02:40:00",
+		{file: "xlsxwriter.xlsx", titleRow: 1,
+			want: "lot|category||007~008~009\nsold on|date||2031-09-01~2031-09-02~1904-01-02\nat|category||12:00:00~18:00:00~00:00:00\nprice|number||12.5~-3.25~1234567.125\ndouble|number||25~-6.5~2469134.25\nratio|category||~~",
+			notes: []string{"0: these are codes", "2: cell F2 holds the error #DIV/0! and was read as missing", "3: cell F3 holds",
+				"4: cell F4 holds"}},
+		{file: "exceljs.xlsx", titleRow: 1,
+			want: "day|date||2031-05-01~2031-05-02~2031-05-03\nscale|category||S1~S2~S1\ngain kg|number||0.4~-0.1~0.3\nnote|category||rich text~a link~plain"},
+		{file: "apache-arrow-js.arrow",
+			want: hiveRows +
+				"fed|yes / no||yes~no~~yes~no\nday|date||2031-01-01~~2031-01-03~2031-01-04~1969-12-31\nat|date||2001-09-09 01:46:40~2033-05-18 03:33:20~~1970-01-01 00:00:00~2017-07-14 02:40:00\nremark|category||<b>~~=1+1~~naïve"},
+		{file: "apache-arrow-js.arrows",
+			want: hiveRows +
+				"fed|yes / no||yes~no~~yes~no\nday|date||2031-01-01~~2031-01-03~2031-01-04~1969-12-31\nat|date||2001-09-09 01:46:40~2033-05-18 03:33:20~~1970-01-01 00:00:00~2017-07-14 02:40:00\nremark|category||<b>~~=1+1~~naïve"},
+		{file: "hyparquet-writer.parquet",
+			want: hiveRows +
+				"big|category||1~9007199254740993~3~4~5\nfed|yes / no||yes~no~~yes~no\nat|date||2001-09-09 01:46:40~2033-05-18 03:33:20~~1970-01-01 00:00:00~2017-07-14 02:40:00",
 			notes: []string{"0: some whole numbers have more digits than a number keeps"}},
-		{file: "wellio.las", titleRow: 1, want: "DEPT|number|M|100~100.25~100.5~100.75~101~101.25\nGR|number|API|89.628~90.322~89.781~91.101~92.404~95.603\nNPHI|number|V/V|0.396~0.392~0.389~0.389~0.396~0.403\nDPHI|number|V/V|0.332~0.338~0.333~0.326~0.314~0.292\nILD|number|OHMM|14.499~13.976~13.729~13.502~13.269~13.29"},
+		{file: "wellio.las", titleRow: 1,
+			want: "DEPT|number|M|100~100.25~100.5~100.75~101~101.25\nGR|number|API|89.628~90.322~89.781~91.101~92.404~95.603\nNPHI|number|V/V|0.396~0.392~0.389~0.389~0.396~0.403\nDPHI|number|V/V|0.332~0.338~0.333~0.326~0.314~0.292\nILD|number|OHMM|14.499~13.976~13.729~13.502~13.269~13.29"},
 	} {
 		raw := sample(t, test.file)
 		for _, packed := range []bool{false, true} {
@@ -186,13 +197,16 @@ func TestHostileFilesAreRefusedInWords(t *testing.T) {
 		want       string
 	}{
 		{"macros", "a.xlsx", workbookOf(t, plainBook(row, map[string]string{"xl/vbaProject.bin": "x"})), "holds macros"},
-		{"external links", "a.xlsx", workbookOf(t, plainBook(row, map[string]string{"xl/externalLinks/externalLink1.xml": "x"})), "values from other files"},
+		{"external links", "a.xlsx", workbookOf(t, plainBook(row, map[string]string{"xl/externalLinks/externalLink1.xml": "x"})),
+			"values from other files"},
 		{"zip bomb", "a.xlsx", workbookOf(t, plainBook(strings.Repeat(" ", 3<<20)+row, nil)), "larger than 1 MB"},
-		{"one text a million times", "a.xlsx", workbookOf(t, plainBook("<row>"+shared+"</row><row>"+shared+"</row>", map[string]string{"xl/sharedStrings.xml": "<si><t>" + strings.Repeat("x", 5000) + "</t></si>"})), "larger than 1 MB"},
+		{"one text a million times", "a.xlsx", workbookOf(t, plainBook("<row>"+shared+"</row><row>"+shared+"</row>",
+			map[string]string{"xl/sharedStrings.xml": "<si><t>" + strings.Repeat("x", 5000) + "</t></si>"})), "larger than 1 MB"},
 		{"absurd width", "a.xlsx", workbookOf(t, plainBook(wide, nil)), "the sheet has 16384 columns; the limit is 50"},
 		{"no sheet", "a.xlsx", workbookOf(t, map[string]string{"xl/workbook.xml": "<workbook/>"}), "no sheets"},
 		{"broken XML", "a.xlsx", workbookOf(t, plainBook("<row><c><v>1", nil)), "middle of a cell"},
-		{"OpenDocument", "a.ods", workbookOf(t, map[string]string{"mimetype": "application/vnd.oasis.opendocument.spreadsheet", "content.xml": "x"}), "OpenDocument"},
+		{"OpenDocument", "a.ods", workbookOf(t, map[string]string{"mimetype": "application/vnd.oasis.opendocument.spreadsheet",
+			"content.xml": "x"}), "OpenDocument"},
 		{"another archive", "a.zip", workbookOf(t, map[string]string{"a.csv": "a,b\n1,2\n", "b.csv": "a\n1\n"}), "the zip file holds 2 files"},
 		{"cut archive", "a.xlsx", workbookOf(t, plainBook(row, nil))[:100], "damaged"},
 		{"an old workbook", "a.xls", []byte("\xd0\xcf\x11\xe0rest"), "old binary format"},
@@ -291,16 +305,19 @@ func TestDamagedFilesAreAnsweredInWords(t *testing.T) {
 // FuzzRead holds for every format: no panic, no table beyond the limits, and an
 // error that says what to do.
 func FuzzRead(f *testing.F) {
-	for _, name := range []string{"openpyxl.xlsx", "xlsxwriter.xlsx", "exceljs.xlsx", "apache-arrow-js.arrow", "apache-arrow-js.arrows", "hyparquet-writer.parquet", "wellio.las", "csv-spectrum/utf8.csv"} {
+	for _, name := range []string{"openpyxl.xlsx", "xlsxwriter.xlsx", "exceljs.xlsx", "apache-arrow-js.arrow", "apache-arrow-js.arrows",
+		"hyparquet-writer.parquet", "wellio.las", "csv-spectrum/utf8.csv"} {
 		f.Add(sample(f, name))
 	}
 	f.Add(zipped([]byte("[{\"a\":1}]")))
 	// Archives are packed: their inside is reached through parts of a workbook.
-	f.Add(workbookOf(f, plainBook(`<row r="3"><c r="B3" t="s"><v>0</v></c></row><row r="5"><c r="B5" s="1"><v>1</v></c></row>`, map[string]string{"xl/sharedStrings.xml": "<si><t>_x000D_a</t></si>", "xl/styles.xml": `<cellXfs><xf/><xf numFmtId="14"/></cellXfs>`})))
+	f.Add(workbookOf(f, plainBook(`<row r="3"><c r="B3" t="s"><v>0</v></c></row><row r="5"><c r="B5" s="1"><v>1</v></c></row>`,
+		map[string]string{"xl/sharedStrings.xml": "<si><t>_x000D_a</t></si>", "xl/styles.xml": `<cellXfs><xf/><xf numFmtId="14"/></cellXfs>`})))
 	f.Fuzz(func(t *testing.T, raw []byte) {
 		limits := reader.Options{MaxBytes: 1 << 16, MaxColumns: 100}
 		check(t, raw, limits)
-		check(t, workbookOf(t, plainBook(string(raw), map[string]string{"xl/sharedStrings.xml": string(raw), "xl/styles.xml": string(raw)})), limits)
+		check(t, workbookOf(t, plainBook(string(raw), map[string]string{"xl/sharedStrings.xml": string(raw), "xl/styles.xml": string(raw)})),
+			limits)
 	})
 }
 

@@ -101,7 +101,8 @@ func (c *gathered) prepare(kind arrow.DataType) bool {
 		c.column.Kind, c.column.Grain = table.Date, table.Second
 	case *arrow.DurationType:
 		c.column.Kind, c.scale = table.Duration, t.Unit.Multiplier().Seconds()
-	case *arrow.Time32Type, *arrow.Time64Type, *arrow.StringType, *arrow.LargeStringType, *arrow.StringViewType, *arrow.BinaryType, *arrow.LargeBinaryType:
+	case *arrow.Time32Type, *arrow.Time64Type, *arrow.StringType, *arrow.LargeStringType, *arrow.StringViewType, *arrow.BinaryType,
+		*arrow.LargeBinaryType:
 		c.column.Kind, c.coder = table.Text, table.NewCoder()
 	case *arrow.DictionaryType:
 		inner := &gathered{column: &table.Column{}}

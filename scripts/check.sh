@@ -17,5 +17,5 @@ cd web
 npx eslint src test ./*.ts ../e2e/*.ts
 npx prettier --config ../.prettierrc.json --ignore-path ../.prettierignore --log-level warn --check 'src/**/*.{ts,tsx}' 'test/**/*.ts' '*.{ts,js}' '../e2e/*.ts'
 cd ..
-long=$(awk 'length > 140 { n++ } END { print n+0 }' $(git ls-files '*.go' | grep -v _test.go))
-[ "$long" -le 190 ] || { echo "$long lines of Go are longer than 140 characters, more than the 190 that stand there now: break them"; exit 1; }
+long=$(awk 'length > 140 { n++ } END { print n+0 }' $(git ls-files '*.go'))
+[ "$long" -le 155 ] || { echo "$long lines of Go are longer than 140 characters, more than the 155 whose texts and tags cannot be broken: break them"; exit 1; }

@@ -59,7 +59,8 @@ func TestRowsAreLookedAtFromAllSides(t *testing.T) {
 	if number(random, "rows") != 4 || fmt.Sprint(random["numbers"]) != "[1 2 3 4]" {
 		t.Errorf("random rows: %v", random)
 	}
-	leftOut := want[object](anwen, 200, "POST", path, object{"count": 9, "typed": "leave out missing\nsort by kg\nkeep kg > 2", "which": "left out"})
+	leftOut := want[object](anwen, 200, "POST", path, object{"count": 9, "typed": "leave out missing\nsort by kg\nkeep kg > 2",
+		"which": "left out"})
 	if fmt.Sprint(leftOut["clauses"]) != "[2 0]" {
 		t.Errorf("rows left out: %v", leftOut)
 	}
@@ -76,16 +77,19 @@ func TestMeaningsAreKeptWithTheDataset(t *testing.T) {
 	dataset := anwen.bring()
 	id, version := number(dataset, "id"), number(dataset, "version_id")
 	path := fmt.Sprintf("/api/datasets/%d/meanings", id)
-	want[object](anwen, 204, "PUT", path, object{"column": "kg", "label": "Honey yield", "unit": "kg per hive", "meaning": "weighed in autumn", "form": "decimals 3"})
+	want[object](anwen, 204, "PUT", path, object{"column": "kg", "label": "Honey yield", "unit": "kg per hive",
+		"meaning": "weighed in autumn", "form": "decimals 3"})
 	want[object](anwen, 422, "PUT", path, object{"column": "kg", "form": "decimals many"})
 	want[object](anwen, 204, "PUT", path, object{"column": "district", "codes": object{"Tarn": "High Tarn", "Brindle": " "}})
 	want[object](anwen, 422, "PUT", path, object{"column": "kgs"})
 	want[object](anwen, 422, "PUT", path, object{"column": "district", "codes": object{"Tarn": "x", "Brindle": "x"}})
 	want[object](bram, 404, "PUT", path, object{"column": "kg"})
-	if list := want[[]object](anwen, 200, "GET", path, nil); len(list) != 3 || list[1]["label"] != "Honey yield" || fmt.Sprint(list[2]["values"]) != "[Brindle Tarn]" {
+	if list := want[[]object](anwen, 200, "GET", path, nil); len(list) != 3 || list[1]["label"] != "Honey yield" ||
+		fmt.Sprint(list[2]["values"]) != "[Brindle Tarn]" {
 		t.Errorf("meanings: %v", list)
 	}
-	figure := anwen.send("POST", fmt.Sprintf("/api/versions/%d/figure", version), object{"typed": "plot \"honey yield\" against district"}).Body.String()
+	figure := anwen.send("POST", fmt.Sprintf("/api/versions/%d/figure", version),
+		object{"typed": "plot \"honey yield\" against district"}).Body.String()
 	for _, words := range []string{"Honey yield", "kg per hive", "High Tarn", "2.000"} {
 		if !strings.Contains(figure, words) {
 			t.Errorf("the figure does not say %s", words)
@@ -96,7 +100,8 @@ func TestMeaningsAreKeptWithTheDataset(t *testing.T) {
 		t.Errorf("the head says %v", head)
 	}
 	// Formulas keep what stands in the file.
-	tried := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/preparation", version), object{"typed": "keep district = 'Tarn' and kg > 2"})
+	tried := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/preparation", version),
+		object{"typed": "keep district = 'Tarn' and kg > 2"})
 	if number(tried, "rows") != 1 {
 		t.Errorf("tried: %v", tried)
 	}
@@ -104,7 +109,8 @@ func TestMeaningsAreKeptWithTheDataset(t *testing.T) {
 	if list := want[[]object](anwen, 200, "GET", path, nil); list[1]["label"] != nil || list[2]["codes"] == nil {
 		t.Errorf("a meaning that was taken back is there: %v", list)
 	}
-	imported := want[object](anwen, 200, "POST", path+"/file", "variable;description;unit\nkg;\"Honey; weighed\";kg\nDistrict;Where\nqueen;unknown\n")
+	imported := want[object](anwen, 200, "POST", path+"/file",
+		"variable;description;unit\nkg;\"Honey; weighed\";kg\nDistrict;Where\nqueen;unknown\n")
 	if fmt.Sprint(imported["taken"]) != "[kg district]" || fmt.Sprint(imported["unknown"]) != "[queen]" {
 		t.Errorf("imported: %v", imported)
 	}
@@ -152,17 +158,22 @@ func TestDatasetsAreJoinedByName(t *testing.T) {
 	}
 	const typed = "join high_places by district keeping matched rows"
 	tried := try(anwen, typed)
-	if effect := tried["effects"].([]any)[0].(object); effect["words"] != "2 of 4 rows matched; 1 of 2 rows of high_places not used" || number(tried, "rows") != 2 || number(tried, "left_out") != 2 {
+	if effect := tried["effects"].([]any)[0].(object); effect["words"] != "2 of 4 rows matched; 1 of 2 rows of high_places not used" ||
+		number(tried, "rows") != 2 || number(tried, "left_out") != 2 {
 		t.Errorf("joined: %v", tried)
 	}
-	want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", number(places, "version_id")), object{"typed": "work out height = height * 2"})
-	if got := values(want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/view", version), object{"typed": typed, "count": 1})); got != "A 1.5 Tarn 600" {
+	want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", number(places, "version_id")),
+		object{"typed": "work out height = height * 2"})
+	if got := values(want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/view", version),
+		object{"typed": typed, "count": 1})); got != "A 1.5 Tarn 600" {
 		t.Errorf("after a newer version: %s", got)
 	}
-	if got := values(want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/view", version), object{"typed": "join 'High places' version 1 by district", "count": 1})); got != "A 1.5 Tarn 300" {
+	if got := values(want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/view", version),
+		object{"typed": "join 'High places' version 1 by district", "count": 1})); got != "A 1.5 Tarn 300" {
 		t.Errorf("of the first version: %s", got)
 	}
-	for typed, message := range map[string]string{"join hgih_places by district": "there is High places", "join odd by hive = hives": "odd has no column hives", "join high_places version 7 by district": "has no version 7"} {
+	for typed, message := range map[string]string{"join hgih_places by district": "there is High places",
+		"join odd by hive = hives": "odd has no column hives", "join high_places version 7 by district": "has no version 7"} {
 		if mistake, _ := try(anwen, typed)["mistake"].(object); mistake == nil || !strings.Contains(mistake["message"].(string), message) {
 			t.Errorf("%s: %v", typed, mistake)
 		}
@@ -176,7 +187,8 @@ func TestDatasetsAreJoinedByName(t *testing.T) {
 
 func TestATableIsMadeFromNothing(t *testing.T) {
 	anwen, _, _ := world(t)
-	made := want[object](anwen, 200, "POST", "/api/datasets", object{"name": "Trial", "typed": "make 4 rows in each of 2 groups\nwork out x = uniform(0, 1)"})
+	made := want[object](anwen, 200, "POST", "/api/datasets", object{"name": "Trial",
+		"typed": "make 4 rows in each of 2 groups\nwork out x = uniform(0, 1)"})
 	if number(made, "rows") != 8 || number(made, "columns") != 4 || number(made, "version") != 2 {
 		t.Errorf("made: %v", made)
 	}
@@ -208,7 +220,8 @@ func TestWorkbooksShowTheirSheetsAndTablesLeaveAsParquet(t *testing.T) {
 	if got := values(rows); got != "2030 4.5|2031 5" {
 		t.Errorf("came back as %s", got)
 	}
-	if functions := want[object](anwen, 200, "GET", "/api/language", nil)["functions"].([]any); !slices.ContainsFunc(functions, func(f any) bool { return f.(object)["name"] == "date_trunc" }) {
+	if functions := want[object](anwen, 200, "GET", "/api/language", nil)["functions"].([]any); !slices.ContainsFunc(functions,
+		func(f any) bool { return f.(object)["name"] == "date_trunc" }) {
 		t.Error("the language does not tell its functions")
 	}
 }
@@ -218,7 +231,8 @@ func TestAColumnMayBeCalledAnything(t *testing.T) {
 	anwen, _, _ := world(t)
 	version := number(anwen.upload("odd.csv", "kg/ha,a?b=c,50%,..\n1,2,3,4\n2,3,5,1\n3,1,4,2\n", "Odd"), "version_id")
 	for _, name := range []string{"kg/ha", "a?b=c", "50%", ".."} {
-		companions := want[[]object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/goes-with/%s", version, strings.ReplaceAll(url.PathEscape(name), ".", "%2E")), nil)
+		companions := want[[]object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/goes-with/%s", version,
+			strings.ReplaceAll(url.PathEscape(name), ".", "%2E")), nil)
 		if len(companions) != 3 {
 			t.Errorf("%d columns go with %s", len(companions), name)
 		}
@@ -248,7 +262,8 @@ func TestAPreparationIsCompleted(t *testing.T) {
 			t.Errorf("after %q: %s, want %s", before, got, expected)
 		}
 	}
-	tried := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/preparation", version), object{"typed": "keep kg >= 2\nwork out double = kg * 2"})
+	tried := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/preparation", version),
+		object{"typed": "keep kg >= 2\nwork out double = kg * 2"})
 	if spoken := fmt.Sprint(tried["spoken"]); !strings.Contains(spoken, "kg is at least 2") {
 		t.Errorf("spoken %s", spoken)
 	}

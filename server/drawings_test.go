@@ -21,8 +21,10 @@ func TestChartsAreDrawnIntoFilesAndSmallPictures(t *testing.T) {
 	drawing := fmt.Sprintf("/api/versions/%d/drawing", version)
 	document := plotted("kg", "ha", object{"colour": "district", "title": "A/B: <script>"})
 	for format, begins := range map[string]string{"svg": "<svg ", "png": "\x89PNG", "pdf": "%PDF-"} {
-		answer := anwen.send("POST", drawing, object{"document": document, "format": format, "width": 500, "height": 400, "look": "ink", "fonts": "outlines"})
-		if answer.Code != 200 || !strings.HasPrefix(answer.Body.String(), begins) || !strings.Contains(answer.Header().Get("Content-Disposition"), "A-B- -script-."+format) {
+		answer := anwen.send("POST", drawing, object{"document": document, "format": format, "width": 500, "height": 400, "look": "ink",
+			"fonts": "outlines"})
+		if answer.Code != 200 || !strings.HasPrefix(answer.Body.String(), begins) ||
+			!strings.Contains(answer.Header().Get("Content-Disposition"), "A-B- -script-."+format) {
 			t.Errorf("%s: %d %s %.40q", format, answer.Code, answer.Header().Get("Content-Disposition"), answer.Body.String())
 		}
 		if strings.Contains(answer.Body.String(), "<script") {
@@ -32,15 +34,21 @@ func TestChartsAreDrawnIntoFilesAndSmallPictures(t *testing.T) {
 	want[object](anwen, 422, "POST", drawing, object{"document": document, "format": "docx"})
 	want[object](anwen, 422, "POST", drawing, object{"document": plotted("kg", "nothing", nil), "format": "svg"})
 	want[object](bram, 404, "POST", drawing, object{"document": document, "format": "svg"})
-	for _, more := range []object{{"layers": []object{{"mark": "dots"}}, "colour": "district"}, {"x": object{"column": "day"}, "layers": []object{}}, {"y": object{"of": "count"}, "x": object{"column": "district"}, "layers": []object{}},
-		{"panels": object{"by": []string{"district"}}, "layers": []object{{"mark": "dots"}, {"mark": "fit", "fit": object{"kind": "spline", "overall": true, "each": "district", "band": object{"kind": "confidence", "level": 95}}}}}} {
+	for _, more := range []object{{"layers": []object{{"mark": "dots"}}, "colour": "district"},
+		{"x": object{"column": "day"}, "layers": []object{}}, {"y": object{"of": "count"}, "x": object{"column": "district"},
+			"layers": []object{}},
+		{"panels": object{"by": []string{"district"}}, "layers": []object{{"mark": "dots"},
+			{"mark": "fit", "fit": object{"kind": "spline", "overall": true, "each": "district",
+				"band": object{"kind": "confidence", "level": 95}}}}}} {
 		kept := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": plotted("kg", "ha", more)})
 		path := fmt.Sprintf("/api/charts/%d/steps/%d/picture.svg?width=104&height=54", number(kept, "id"), number(kept, "head_step_id"))
 		picture := anwen.send("GET", path, nil)
-		if picture.Code != 200 || picture.Header().Get("Content-Type") != "image/svg+xml" || picture.Body.Len() > 6*1024 || !strings.Contains(picture.Body.String(), "<path") {
+		if picture.Code != 200 || picture.Header().Get("Content-Type") != "image/svg+xml" || picture.Body.Len() > 6*1024 ||
+			!strings.Contains(picture.Body.String(), "<path") {
 			t.Errorf("%v: %d, %d bytes", more, picture.Code, picture.Body.Len())
 		}
-		drawn := anwen.send("POST", fmt.Sprintf("/api/versions/%d/figure", version), object{"document": kept["document"], "width": 900, "height": 500, "small": object{"width": 104, "height": 54}})
+		drawn := anwen.send("POST", fmt.Sprintf("/api/versions/%d/figure", version),
+			object{"document": kept["document"], "width": 900, "height": 500, "small": object{"width": 104, "height": 54}})
 		if said, _ := json.Marshal(picture.Body.String()); !bytes.Contains(drawn.Body.Bytes(), append([]byte(`"small":`), said...)) {
 			t.Errorf("%v: the figure comes with another small picture than the step has", more)
 		}

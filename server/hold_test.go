@@ -43,10 +43,14 @@ func TestExtremeNumbersAreAnsweredOrRefused(t *testing.T) {
 	numbers := []string{"1e308", "-1e308", "5e-324", "0", "1", "1e150", "-1"}
 	preparations := func(names []string) string {
 		column, other := one(names...), one(names...)
-		clauses := []string{"work out z = " + column + " * power(10, 308)", "work out z = " + column + " / " + other, "work out z = row_number() * power(10, " + one("300", "308", "-320") + ")",
-			"work out z = exp(" + column + ")", "work out z = cast(" + column + " as date) + " + one(numbers...), "keep " + column + " > " + one(numbers...), "sort by " + column,
-			"for each " + column + ": m = mean(" + other + "), s = sum(" + other + "), d = stddev(" + other + ")", "read " + column + " as " + one("category", "number", "text", "date"),
-			"work out z = running_sum(" + column + ")", "make 5 rows\nwork out z = normal(0, " + one(numbers...) + ")", "make 4 rows with x from " + one(numbers...) + " to " + one(numbers...)}
+		clauses := []string{"work out z = " + column + " * power(10, 308)", "work out z = " + column + " / " + other,
+			"work out z = row_number() * power(10, " + one("300", "308", "-320") + ")",
+			"work out z = exp(" + column + ")", "work out z = cast(" + column + " as date) + " + one(numbers...),
+			"keep " + column + " > " + one(numbers...), "sort by " + column,
+			"for each " + column + ": m = mean(" + other + "), s = sum(" + other + "), d = stddev(" + other + ")",
+			"read " + column + " as " + one("category", "number", "text", "date"),
+			"work out z = running_sum(" + column + ")", "make 5 rows\nwork out z = normal(0, " + one(numbers...) + ")",
+			"make 4 rows with x from " + one(numbers...) + " to " + one(numbers...)}
 		return one(clauses...) + "\n" + one(append(clauses, "")...)
 	}
 	document := func(names []string) object {
@@ -58,7 +62,8 @@ func TestExtremeNumbersAreAnsweredOrRefused(t *testing.T) {
 			return object{"column": one(names...), "as": one("number", "groups")}
 		}
 		axis := func() object { return object{"scale": one("log", "near-linear")} }
-		d := object{"version": 2, "x": object{"column": one(names...)}, "y": object{"column": one(names...)}, "colour": pick(), "size": pick(), "shape": pick()}
+		d := object{"version": 2, "x": object{"column": one(names...)}, "y": object{"column": one(names...)}, "colour": pick(), "size": pick(),
+			"shape": pick()}
 		if source.IntN(3) == 0 {
 			d["x"], d["y"] = variable(), variable()
 		}
@@ -75,7 +80,8 @@ func TestExtremeNumbersAreAnsweredOrRefused(t *testing.T) {
 		if source.IntN(2) == 0 {
 			layers = append(layers, object{"mark": one("dots", "line", "bars", "boxes", "histogram", "counts", "nothing")})
 		}
-		fit := object{"kind": one("line", "curve", "local", "spline", "robust line"), "overall": true, "each": pick(), "band": object{"kind": one("confidence", "prediction"), "level": 95}}
+		fit := object{"kind": one("line", "curve", "local", "spline", "robust line"), "overall": true, "each": pick(),
+			"band": object{"kind": one("confidence", "prediction"), "level": 95}}
 		if fit["kind"] == "curve" {
 			fit["degree"] = 2 + source.IntN(4)
 		}
@@ -83,7 +89,8 @@ func TestExtremeNumbersAreAnsweredOrRefused(t *testing.T) {
 			layers = append(layers, object{"mark": "fit", "fit": fit})
 		}
 		if source.IntN(3) == 0 {
-			layers = append(layers, object{"mark": "reference", "reference": object{"axis": one("x", "y"), "at": json.Number(one(numbers...)), "to": json.Number(one(numbers...))}})
+			layers = append(layers, object{"mark": "reference", "reference": object{"axis": one("x", "y"), "at": json.Number(one(numbers...)),
+				"to": json.Number(one(numbers...))}})
 		}
 		d["layers"] = layers
 		return d
@@ -96,7 +103,8 @@ func TestExtremeNumbersAreAnsweredOrRefused(t *testing.T) {
 		if answer.Code >= 400 {
 			refused++
 		}
-		if answer.Code >= 500 || strings.HasPrefix(answer.Header().Get("Content-Type"), "application/json") && answer.Code != 204 && !json.Valid(text) {
+		if answer.Code >= 500 || strings.HasPrefix(answer.Header().Get("Content-Type"), "application/json") && answer.Code != 204 &&
+			!json.Valid(text) {
 			t.Errorf("%s: %s %s %v: %d %.300s", what, method, path, body, answer.Code, text)
 		}
 		return answer
@@ -160,10 +168,12 @@ func TestZeroBytesAndBrokenTextAreRefused(t *testing.T) {
 	}
 	for _, route := range s.router.Routes() {
 		path := pathParameter.ReplaceAllString(route.Path, "1")
-		if !strings.HasPrefix(path, "/api/") || route.Method == "GET" || route.Method == "DELETE" || path == "/api/uploads" || strings.HasSuffix(path, "/file") || path == "/api/sign-out" {
+		if !strings.HasPrefix(path, "/api/") || route.Method == "GET" || route.Method == "DELETE" || path == "/api/uploads" ||
+			strings.HasSuffix(path, "/file") || path == "/api/sign-out" {
 			continue
 		}
-		for _, body := range []string{`{"name":"a\u0000b","typed":"a\u0000b"}`, "{\"name\":\"a\xffb\"}", "{\"name\":\"a\x00b\"}", `{"name":"a\\\u0000"}`} {
+		for _, body := range []string{`{"name":"a\u0000b","typed":"a\u0000b"}`, "{\"name\":\"a\xffb\"}", "{\"name\":\"a\x00b\"}",
+			`{"name":"a\\\u0000"}`} {
 			r := httptest.NewRequest(route.Method, path, strings.NewReader(body))
 			r.Header.Set("Content-Type", "application/json")
 			r.AddCookie(&http.Cookie{Name: sessionCookie, Value: anwen.cookie})
@@ -177,7 +187,8 @@ func TestZeroBytesAndBrokenTextAreRefused(t *testing.T) {
 	if holdsZero([]byte(`{"name":"a\\u0000"}`)) {
 		t.Error("a backslash before u0000 is a zero byte")
 	}
-	for _, path := range []string{"/s/%00", "/s/%ff", "/s/%ff/figure", "/sign-in/%00", "/api/uploads?name=%ff", "/api/versions/1/goes-with/%00"} {
+	for _, path := range []string{"/s/%00", "/s/%ff", "/s/%ff/figure", "/sign-in/%00", "/api/uploads?name=%ff",
+		"/api/versions/1/goes-with/%00"} {
 		if got := nobody.send("GET", path, nil).Code; got != 400 {
 			t.Errorf("%s: %d", path, got)
 		}
@@ -187,7 +198,8 @@ func TestZeroBytesAndBrokenTextAreRefused(t *testing.T) {
 // TestUnknownAddressesAreNotThePage holds that only what the front end routes is its page.
 func TestUnknownAddressesAreNotThePage(t *testing.T) {
 	anwen, _, nobody := world(t)
-	for path, status := range map[string]int{"/api/nothing": 404, "/healthz": 404, "/dataset": 404, "/dataset/1/painted": 404, "/admin": 404, "/": 200, "/dataset/1/data": 200, "/dataset/1/chart/2": 200, "/audit": 200, "/build": 200, "/examples": 200} {
+	for path, status := range map[string]int{"/api/nothing": 404, "/healthz": 404, "/dataset": 404, "/dataset/1/painted": 404, "/admin": 404,
+		"/": 200, "/dataset/1/data": 200, "/dataset/1/chart/2": 200, "/audit": 200, "/build": 200, "/examples": 200} {
 		answer := anwen.send("GET", path, nil)
 		if answer.Code != status || status == 404 && strings.Contains(answer.Body.String(), "doctype html>") && strings.HasPrefix(path, "/api") {
 			t.Errorf("%s: %d %s", path, answer.Code, answer.Body)
@@ -267,8 +279,10 @@ func TestLongWorkIsNotCancelledByADeadlineOfItsBody(t *testing.T) {
 // whoever looks closely, of the same rows, until it is withdrawn.
 func TestAShareOfManyDotsIsLookedAtClosely(t *testing.T) {
 	anwen, _, nobody := world(t)
-	made := want[object](anwen, 200, "POST", "/api/datasets", object{"name": "Trial", "typed": "make 20001 rows\nwork out x = uniform(0, 1)\nwork out y = uniform(0, 1)"})
-	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": number(made, "version_id"), "document": plotted("y", "x", nil), "title": "Many"})
+	made := want[object](anwen, 200, "POST", "/api/datasets", object{"name": "Trial",
+		"typed": "make 20001 rows\nwork out x = uniform(0, 1)\nwork out y = uniform(0, 1)"})
+	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": number(made, "version_id"),
+		"document": plotted("y", "x", nil), "title": "Many"})
 	path := fmt.Sprintf("/s/%s/figure", shared["key"])
 	first, exact := nobody.send("GET", path, nil), nobody.send("GET", path+"/exact", nil)
 	types := func(answer *httptest.ResponseRecorder) string {
@@ -290,7 +304,8 @@ func TestAShareOfManyDotsIsLookedAtClosely(t *testing.T) {
 // and columns that the sentence does not name stay at home, whatever happens later.
 func TestAShareGivesWhatItShows(t *testing.T) {
 	anwen, _, nobody := world(t)
-	dataset := anwen.upload("hives.csv", "hive,kg,ha,district,price\nA,1,10,Tarn,5\nB,2,,Tarn,6\nC,3,30,Brindle,7\nD,4,400,Low Fen,8\nE,5,50,Tarn,9\n", "Hives")
+	dataset := anwen.upload("hives.csv",
+		"hive,kg,ha,district,price\nA,1,10,Tarn,5\nB,2,,Tarn,6\nC,3,30,Brindle,7\nD,4,400,Low Fen,8\nE,5,50,Tarn,9\n", "Hives")
 	version := number(dataset, "version_id")
 	document := plotted("kg", "ha", object{"colour": "district", "scales": object{"x": object{"limits": object{"from": 0, "to": 100}}}})
 	share := func(columns any) string {
@@ -313,13 +328,16 @@ func TestAShareGivesWhatItShows(t *testing.T) {
 	if page := nobody.send("GET", "/s/"+key, nil).Body.String(); !strings.Contains(page, "beyond the limits of the axes, and not shared: 1") {
 		t.Errorf("the page does not say what was held back:\n%s", page)
 	}
-	refused := want[object](anwen, 422, "POST", "/api/shares", object{"version_id": version, "document": document, "title": "Shown", "columns": []string{"kg"}})
+	refused := want[object](anwen, 422, "POST", "/api/shares", object{"version_id": version, "document": document, "title": "Shown",
+		"columns": []string{"kg"}})
 	if message := fmt.Sprint(refused["message"]); message != "the chart is drawn by ha, district, which should stay at home" {
 		t.Errorf("a chart goes out that is drawn by what was not chosen: %s", message)
 	}
-	want[object](anwen, 422, "POST", "/api/shares", object{"version_id": version, "document": document, "title": "t", "columns": []string{"price"}})
+	want[object](anwen, 422, "POST", "/api/shares", object{"version_id": version, "document": document, "title": "t",
+		"columns": []string{"price"}})
 	// What was shared stays as it was: meanings, versions and deletions change nothing.
-	want[object](anwen, 204, "PUT", fmt.Sprintf("/api/datasets/%d/meanings", number(dataset, "id")), object{"column": "district", "codes": object{"Tarn": "High Tarn"}})
+	want[object](anwen, 204, "PUT", fmt.Sprintf("/api/datasets/%d/meanings", number(dataset, "id")),
+		object{"column": "district", "codes": object{"Tarn": "High Tarn"}})
 	if got := rows(key); got != shown {
 		t.Errorf("after a meaning was said: %q", got)
 	}
@@ -365,7 +383,8 @@ func TestAFullDiskRefusesWritesAndGoesOnReading(t *testing.T) {
 		for _, write := range []struct {
 			path string
 			body any
-		}{{"/api/uploads?name=a.csv", oddFile}, {"/api/charts", object{"version_id": version, "document": document}}, {"/api/shares", object{"version_id": version, "document": document, "title": "t"}},
+		}{{"/api/uploads?name=a.csv", oddFile}, {"/api/charts", object{"version_id": version, "document": document}},
+			{"/api/shares", object{"version_id": version, "document": document, "title": "t"}},
 			{fmt.Sprintf("/api/charts/%d/steps", number(chart, "id")), object{"parent_id": chart["head_step_id"], "document": document}},
 			{fmt.Sprintf("/api/versions/%d/prepared", version), object{"typed": "keep kg > 2"}}} {
 			answer := want[object](anwen, status, "POST", write.path, write.body)
@@ -377,12 +396,14 @@ func TestAFullDiskRefusesWritesAndGoesOnReading(t *testing.T) {
 	free = 1 << 20
 	writes(507)
 	want[[]object](anwen, 200, "GET", "/api/datasets", nil)
-	if anwen.send("POST", fmt.Sprintf("/api/versions/%d/figure", version), object{"document": document}).Code != 200 || nobody.send("GET", fmt.Sprintf("/s/%s/figure", share["key"]), nil).Code != 200 {
+	if anwen.send("POST", fmt.Sprintf("/api/versions/%d/figure", version), object{"document": document}).Code != 200 ||
+		nobody.send("GET", fmt.Sprintf("/s/%s/figure", share["key"]), nil).Code != 200 {
 		t.Error("reading does not go on")
 	}
 	free = 1 << 40
 	writes(200)
-	quota := want[object](anwen, 507, "POST", fmt.Sprintf("/api/versions/%d/prepared", version), object{"typed": "keep kg > 1\nadd rows of odd\nadd rows of odd"})
+	quota := want[object](anwen, 507, "POST", fmt.Sprintf("/api/versions/%d/prepared", version),
+		object{"typed": "keep kg > 1\nadd rows of odd\nadd rows of odd"})
 	if !strings.Contains(fmt.Sprint(quota["message"], quota["advice"]), "LARK_SPACE_ROWS") {
 		t.Errorf("the quota is told with %v", quota)
 	}
@@ -429,11 +450,13 @@ func TestTwoServersTellTheTruth(t *testing.T) {
 // TestALostDatabaseSignsNobodyOut closes the storage under a server.
 func TestALostDatabaseSignsNobodyOut(t *testing.T) {
 	anwen, _, nobody := world(t)
-	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": anwen.bring()["version_id"], "document": plotted("kg", "district", nil), "title": "t"})
+	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": anwen.bring()["version_id"],
+		"document": plotted("kg", "district", nil), "title": "t"})
 	anwen.loseDatabase()
 	for _, path := range []string{"/api/me", "/api/datasets", "/ready"} {
 		answer := anwen.send("GET", path, nil)
-		if answer.Code != 503 || answer.Header().Get("Retry-After") == "" || !strings.Contains(answer.Body.String(), "the database does not answer") {
+		if answer.Code != 503 || answer.Header().Get("Retry-After") == "" || !strings.Contains(answer.Body.String(),
+			"the database does not answer") {
 			t.Errorf("%s: %d %v %s", path, answer.Code, answer.Header(), answer.Body)
 		}
 	}
@@ -441,7 +464,8 @@ func TestALostDatabaseSignsNobodyOut(t *testing.T) {
 	r.Header.Set("Accept", "text/html")
 	w := httptest.NewRecorder()
 	nobody.handler.ServeHTTP(w, r)
-	if w.Code != 503 || !strings.Contains(w.Body.String(), "<h1>The database does not answer just now</h1>") || w.Header().Get("Retry-After") == "" {
+	if w.Code != 503 || !strings.Contains(w.Body.String(), "<h1>The database does not answer just now</h1>") ||
+		w.Header().Get("Retry-After") == "" {
 		t.Errorf("a shared page: %d %s", w.Code, w.Body)
 	}
 	if alive := nobody.send("GET", "/health", nil).Code; alive != 200 {
@@ -459,7 +483,8 @@ func TestTricklingConnectionsAreLetGo(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer func() { _ = connection.Close() }()
-	_, _ = fmt.Fprintf(connection, "POST /api/uploads?name=a.csv HTTP/1.1\r\nHost: x\r\nCookie: %s=%s\r\nContent-Length: 900000000\r\n\r\n", sessionCookie, anwen.cookie)
+	_, _ = fmt.Fprintf(connection, "POST /api/uploads?name=a.csv HTTP/1.1\r\nHost: x\r\nCookie: %s=%s\r\nContent-Length: 900000000\r\n\r\n",
+		sessionCookie, anwen.cookie)
 	begun := time.Now()
 	go func() {
 		for range 100 {
@@ -537,7 +562,8 @@ func TestNobodyCanTellAccountsApartByTime(t *testing.T) {
 func TestTheAuditTellsOwners(t *testing.T) {
 	anwen, bram, nobody := world(t)
 	dataset := anwen.bring()
-	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": dataset["version_id"], "document": plotted("kg", "district", nil), "title": "<b>Shown</b>"})
+	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": dataset["version_id"],
+		"document": plotted("kg", "district", nil), "title": "<b>Shown</b>"})
 	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/shares/%d", number(share, "id")), nil)
 	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/datasets/%d", number(dataset, "id")), nil)
 	want[object](nobody, 401, "POST", "/api/sign-in", object{"email": "anwen@thornwick.example", "password": "guess"})
@@ -548,7 +574,9 @@ func TestTheAuditTellsOwners(t *testing.T) {
 			t.Errorf("from %v", entry)
 		}
 	}
-	wanted := []string{"was refused to sign in with a wrong password", "deleted the dataset “Odd”", fmt.Sprintf("withdrew the shared chart %d", number(share, "id")), "shared the chart “<b>Shown</b>”", "signed in with a password", "added the person anwen@thornwick.example"}
+	wanted := []string{"was refused to sign in with a wrong password", "deleted the dataset “Odd”",
+		fmt.Sprintf("withdrew the shared chart %d", number(share, "id")), "shared the chart “<b>Shown</b>”", "signed in with a password",
+		"added the person anwen@thornwick.example"}
 	if !slices.Equal(did, wanted) {
 		t.Errorf("the audit says %q", did)
 	}

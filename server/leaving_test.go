@@ -20,18 +20,21 @@ func TestNoPublicAnswerTellsWhatStaysAtHome(t *testing.T) {
 	var file strings.Builder
 	file.WriteString("keeper zzhush,kg,ha,district,frames,zzhushed\n")
 	for i := range 60 {
-		fmt.Fprintf(&file, "zzhush %d,%.1f,%.1f,%s,%d,%d\n", i, 20+source.NormFloat64(), source.ExpFloat64(), []string{"Tarn", "Wick", "Moss"}[i%3], i%7, 918_273_000+i)
+		fmt.Fprintf(&file, "zzhush %d,%.1f,%.1f,%s,%d,%d\n", i, 20+source.NormFloat64(), source.ExpFloat64(),
+			[]string{"Tarn", "Wick", "Moss"}[i%3], i%7, 918_273_000+i)
 	}
 	file.WriteString("zzhush far,900,40,Tarn,3,918273999\n") // a row that the reading would name
 	first := number(anwen.upload("hives.csv", file.String(), "Hives"), "version_id")
-	version := number(want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", first), object{"typed": "keep zzhushed <> 918273004"}), "id")
+	version := number(want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", first),
+		object{"typed": "keep zzhushed <> 918273004"}), "id")
 	shared := 0
 	for round := range 1500 {
 		d := sentence.AtRandom(source, 1+source.IntN(4), []string{"kg", "ha", "district", "frames"})
 		if round%2 == 0 && d.Function == nil && d.X.Of == chart.NoAggregate && d.Y.Of == chart.NoAggregate {
 			d.Card = &chart.RowCard{Heading: "keeper zzhush"}
 		}
-		answer := anwen.send("POST", "/api/shares", object{"version_id": version, "document": d, "columns": d.Drawn(), "title": "Hives", "text": ""})
+		answer := anwen.send("POST", "/api/shares", object{"version_id": version, "document": d, "columns": d.Drawn(), "title": "Hives",
+			"text": ""})
 		if answer.Code == http.StatusUnprocessableEntity {
 			continue // what cannot be drawn
 		}
@@ -67,16 +70,20 @@ func TestACopySaysHowItsRowsWereMade(t *testing.T) {
 		fmt.Fprintf(&file, "zzhush %d,%d,%d\n", i%4, i, i*i%7)
 	}
 	first := number(anwen.upload("hives.csv", file.String(), "Hives"), "version_id")
-	kept := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", first), object{"typed": "keep kg >= 10\nkeep keeper <> 'zzhush 3'\noff keep kg > 1000\nwork out tons = kg / 1000"})
+	kept := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", first),
+		object{"typed": "keep kg >= 10\nkeep keeper <> 'zzhush 3'\noff keep kg > 1000\nwork out tons = kg / 1000"})
 	document := plotted("tons", "kg", object{"note": "Seen by nobody else."})
-	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": number(kept, "id"), "document": document, "title": "Tons", "text": "Lead.\n\nSeen by nobody else.\n\nEnd."})
+	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": number(kept, "id"), "document": document, "title": "Tons",
+		"text": "Lead.\n\nSeen by nobody else.\n\nEnd."})
 	page := nobody.send("GET", fmt.Sprintf("/s/%s", shared["key"]), nil).Body.String()
-	for _, words := range []string{"Hives, all 22 rows that its preparation made of 40", "(a clause about a column that is not shared)   → 22 rows of 30", "keep kg &gt;= 10   → 30 rows of 40", "work out tons = kg / 1000"} {
+	for _, words := range []string{"Hives, all 22 rows that its preparation made of 40",
+		"(a clause about a column that is not shared)   → 22 rows of 30", "keep kg &gt;= 10   → 30 rows of 40", "work out tons = kg / 1000"} {
 		if !strings.Contains(page, words) {
 			t.Errorf("the page does not say %q:\n%s", words, page)
 		}
 	}
-	if strings.Contains(page, "zzhush") || strings.Contains(page, "keeper") || strings.Contains(page, "1000\n") && strings.Contains(page, "&gt; 1000") {
+	if strings.Contains(page, "zzhush") || strings.Contains(page, "keeper") || strings.Contains(page, "1000\n") &&
+		strings.Contains(page, "&gt; 1000") {
 		t.Errorf("the page tells what stays at home, or what was switched off:\n%s", page)
 	}
 	figure := nobody.send("GET", fmt.Sprintf("/s/%s/figure", shared["key"]), nil).Body.String()
@@ -91,8 +98,10 @@ func TestWhatIsOfAnotherSpaceIsNotThere(t *testing.T) {
 	mine := anwen.upload("a.csv", "kg,ha\n1,2\n3,5\n", "Mine")
 	theirs := bryn.upload("b.csv", "kg,ha\n1,2\n3,5\n", "Theirs")
 	want[object](bryn, 404, "GET", fmt.Sprintf("/api/datasets/%d/versions", number(mine, "id")), nil)
-	kept := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": number(mine, "version_id"), "document": plotted("kg", "ha", nil)})
-	share := object{"version_id": number(theirs, "version_id"), "chart_id": number(kept, "id"), "document": plotted("kg", "ha", nil), "title": "t"}
+	kept := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": number(mine, "version_id"),
+		"document": plotted("kg", "ha", nil)})
+	share := object{"version_id": number(theirs, "version_id"), "chart_id": number(kept, "id"), "document": plotted("kg", "ha", nil),
+		"title": "t"}
 	want[object](bryn, 404, "POST", "/api/shares", share)
 }
 
@@ -107,7 +116,8 @@ func TestLimitsOfTextsCountCharacters(t *testing.T) {
 		if code := anwen.send("POST", "/api/shares", share).Code; (code == 200) != fits {
 			t.Errorf("a title of %d letters is answered %d", letters, code)
 		}
-		if code := anwen.send("PATCH", fmt.Sprintf("/api/charts/%d", number(chart, "id")), object{"name": share["title"]}).Code; (code == 204) != (letters <= 300) {
+		if code := anwen.send("PATCH", fmt.Sprintf("/api/charts/%d", number(chart, "id")),
+			object{"name": share["title"]}).Code; (code == 204) != (letters <= 300) {
 			t.Errorf("a name of %d letters is answered %d", letters, code)
 		}
 	}
@@ -117,12 +127,15 @@ func TestLimitsOfTextsCountCharacters(t *testing.T) {
 func TestHeadIsAnsweredLikeGet(t *testing.T) {
 	anwen, _, nobody := world(t)
 	dataset := anwen.upload("a.csv", "kg,ha\n1,2\n3,5\n", "a/b\u202egpj")
-	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": number(dataset, "version_id"), "document": plotted("kg", "ha", nil), "title": "t"})
+	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": number(dataset, "version_id"),
+		"document": plotted("kg", "ha", nil), "title": "t"})
 	table := fmt.Sprintf("/api/versions/%d/table/csv", number(dataset, "version_id"))
-	for path, who := range map[string]*visitor{"/api/me": anwen, table: anwen, fmt.Sprintf("/s/%s", shared["key"]): nobody, "/health": nobody} {
+	for path, who := range map[string]*visitor{"/api/me": anwen, table: anwen, fmt.Sprintf("/s/%s", shared["key"]): nobody,
+		"/health": nobody} {
 		head, get := who.send(http.MethodHead, path, nil), who.send(http.MethodGet, path, nil)
 		if head.Code != 200 || head.Body.Len() != 0 || head.Header().Get("Content-Type") != get.Header().Get("Content-Type") {
-			t.Errorf("HEAD %s: %d, %d bytes, %q; GET: %q", path, head.Code, head.Body.Len(), head.Header().Get("Content-Type"), get.Header().Get("Content-Type"))
+			t.Errorf("HEAD %s: %d, %d bytes, %q; GET: %q", path, head.Code, head.Body.Len(), head.Header().Get("Content-Type"),
+				get.Header().Get("Content-Type"))
 		}
 	}
 	if head := nobody.send(http.MethodHead, table, nil); head.Code != http.StatusUnauthorized {

@@ -34,7 +34,8 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPut, "/api/style", "Make what a chart says of its looks the style of the space", s.setStyle)
 	signedIn(s, http.MethodGet, "/api/sayable", "Everything that can be said of a chart", s.sayable)
 	signedIn(s, http.MethodGet, "/api/examples", "Sentences that show what can be said", s.examples)
-	signedIn(s, http.MethodPost, "/api/built", "The picture of a table that somebody builds to learn from, with what could explain its slope", s.build)
+	signedIn(s, http.MethodPost, "/api/built", "The picture of a table that somebody builds to learn from, with what could explain its slope",
+		s.build)
 	s.answersBytes("/api/built", figureType)
 	signedIn(s, http.MethodPatch, "/api/datasets/{id}", "Rename or describe a dataset", s.describe)
 	signedIn(s, http.MethodGet, "/api/datasets/{id}/meanings", "What people know of the columns", s.meanings)
@@ -46,19 +47,23 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodGet, "/api/datasets/{id}/draft", "What a person tries with a dataset and has not kept", s.draft)
 	signedIn(s, http.MethodPut, "/api/datasets/{id}/draft", "Keep what a person tries, until it is kept as a version or dropped", s.keepDraft)
 	signedIn(s, http.MethodPost, "/api/datasets/{id}/files/{key}", "What another file would change of a dataset", s.compareFile)
-	signedIn(s, http.MethodPost, "/api/datasets/{id}/files/{key}/keep", "Keep another file as a dataset's next version, prepared as the last one was", s.keepFile)
+	signedIn(s, http.MethodPost, "/api/datasets/{id}/files/{key}/keep",
+		"Keep another file as a dataset's next version, prepared as the last one was", s.keepFile)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/preparation", "Try a preparation on a version", s.prepare)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/preparation/completions", "What could be typed next in a preparation", s.completePreparation)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/preparation/completions", "What could be typed next in a preparation",
+		s.completePreparation)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/prepared", "Keep a preparation as the next version", s.keepPreparation)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/view", "Rows of a version after a preparation, as text", s.view)
 	signedIn(s, http.MethodGet, "/api/versions/{version}/rows/{row}", "The exact values of one row", s.row)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/numbers", "The numbers of some columns in some rows", s.numbers)
-	signedIn(s, http.MethodGet, "/api/versions/{version}/goes-with/{column}", "How much of a column's spread the others account for", s.goesWith)
+	signedIn(s, http.MethodGet, "/api/versions/{version}/goes-with/{column}", "How much of a column's spread the others account for",
+		s.goesWith)
 	signedIn(s, http.MethodGet, "/api/versions/{version}/first-look", "A first sentence for the dataset", s.firstLook)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/summary", "Every column in numbers", s.summary)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/explanations", "What else could explain the relation on screen", s.explanations)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/holds", "Whether the slope on screen holds, looked at in many ways", s.holds)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/with-and-without", "The line with some of the rows, and without them", s.withAndWithout)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/with-and-without", "The line with some of the rows, and without them",
+		s.withAndWithout)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/pairs", "Columns of numbers two at a time", s.pairs)
 	s.answersBytes("/api/versions/{version}/pairs", figureType)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/evidence", "What stands behind the finding of a column", s.evidence)
@@ -77,25 +82,33 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodDelete, "/api/charts/{id}", "Delete a chart with its trail", s.dropChart)
 	signedIn(s, http.MethodPost, "/api/charts/{id}/steps", "Keep a step of the trail", s.addStep)
 
-	signedIn(s, http.MethodPost, "/api/charts/{id}/asked", "Ask the rows that were set aside, once, whether a chart's relation holds", s.askAside)
+	signedIn(s, http.MethodPost, "/api/charts/{id}/asked", "Ask the rows that were set aside, once, whether a chart's relation holds",
+		s.askAside)
 
-	s.raw(route{http.MethodGet, "/api/charts/{id}/steps/{step}/picture.svg", "The small picture of a step", true, types("image/svg+xml"), sizeParameters()}, s.picture)
+	s.raw(route{http.MethodGet, "/api/charts/{id}/steps/{step}/picture.svg", "The small picture of a step", true, types("image/svg+xml"),
+		sizeParameters()}, s.picture)
 
 	signedIn(s, http.MethodGet, "/api/shares", "List shared charts", s.shares)
 	signedIn(s, http.MethodPost, "/api/shares", "Share a fixed copy of a chart", s.share)
 	signedIn(s, http.MethodDelete, "/api/shares/{id}", "Withdraw a shared chart", s.withdraw)
 
-	s.raw(route{http.MethodGet, "/api/versions/{version}/table/{form}", "Download the rows of a version: csv, jsonl or parquet", true, tableTypes(), nil}, s.export)
-	s.raw(route{http.MethodPost, "/api/uploads", "Read a file for a preview", true, jsonOf[app.Preview](s, "Preview"), []*huma.Param{{Name: "name", In: "query", Description: "the file's name", Schema: &huma.Schema{Type: "string"}}}}, s.upload)
+	s.raw(route{http.MethodGet, "/api/versions/{version}/table/{form}", "Download the rows of a version: csv, jsonl or parquet", true,
+		tableTypes(), nil}, s.export)
+	s.raw(route{http.MethodPost, "/api/uploads", "Read a file for a preview", true, jsonOf[app.Preview](s, "Preview"),
+		[]*huma.Param{{Name: "name", In: "query", Description: "the file's name", Schema: &huma.Schema{Type: "string"}}}}, s.upload)
 	signedIn(s, http.MethodGet, "/api/work", "What the heavy work of whoever asks does: what runs, and what waits", s.work)
 	signedIn(s, http.MethodGet, "/api/audit", "Who did what in the space, for its owners", s.audit)
 
 	// Shared pages are for whoever has their unguessable address.
 	s.raw(route{http.MethodGet, "/s/{key}", "The page of a shared chart", false, page, nil}, s.asReader(1, s.sharedPage))
-	s.raw(route{http.MethodGet, "/s/{key}/figure", "The encoded figure of a shared chart", false, types(figureType), nil}, s.asReader(1, s.ofShared(s.sharedFigure(false))))
-	s.raw(route{http.MethodGet, "/s/{key}/figure/exact", "The same with the places of dots as exact as they can be, for looking closely", false, types(figureType), nil}, s.asReader(1, s.ofShared(s.sharedFigure(true))))
-	s.raw(route{http.MethodGet, "/s/{key}/rows/{row}", "The values of a row that a shared chart publishes", false, jsonOf[map[string]string](s, "Row"), nil}, s.asReader(1, s.ofShared(s.sharedRow)))
-	s.raw(route{http.MethodGet, "/s/{key}/table.csv", "The rows that a shared chart publishes", false, types("text/csv"), nil}, s.asReader(wholeTableCost, s.ofShared(s.sharedTable)))
+	s.raw(route{http.MethodGet, "/s/{key}/figure", "The encoded figure of a shared chart", false, types(figureType), nil},
+		s.asReader(1, s.ofShared(s.sharedFigure(false))))
+	s.raw(route{http.MethodGet, "/s/{key}/figure/exact", "The same with the places of dots as exact as they can be, for looking closely",
+		false, types(figureType), nil}, s.asReader(1, s.ofShared(s.sharedFigure(true))))
+	s.raw(route{http.MethodGet, "/s/{key}/rows/{row}", "The values of a row that a shared chart publishes", false,
+		jsonOf[map[string]string](s, "Row"), nil}, s.asReader(1, s.ofShared(s.sharedRow)))
+	s.raw(route{http.MethodGet, "/s/{key}/table.csv", "The rows that a shared chart publishes", false, types("text/csv"), nil},
+		s.asReader(wholeTableCost, s.ofShared(s.sharedTable)))
 	// A sign-in link carries its own proof, and works once.
 	s.raw(route{http.MethodGet, "/sign-in/{link}", "Ask whoever opens a sign-in link to press a button", false, page, nil}, s.linkPage)
 	s.raw(route{http.MethodPost, "/sign-in/{link}", "Sign in with a link", false, page, nil}, s.useLink)
@@ -162,7 +175,8 @@ func (s *Server) answersBytes(path string, names ...string) {
 // raw registers such a route, with its place in the description.
 func (s *Server) raw(r route, handle gin.HandlerFunc) {
 	s.router.Handle(r.method, ginPath(r.path), handle)
-	operation := &huma.Operation{Method: r.method, Path: r.path, Summary: r.summary, OperationID: operationID(r.method, r.path), Parameters: r.parameters,
+	operation := &huma.Operation{Method: r.method, Path: r.path, Summary: r.summary, OperationID: operationID(r.method, r.path),
+		Parameters: r.parameters,
 		Responses: map[string]*huma.Response{"200": {Description: "what was asked for", Content: r.answers},
 			"default": {Description: "why not", Content: jsonOf[answer](s, "Answer")}}}
 	if r.signedIn {
@@ -170,7 +184,8 @@ func (s *Server) raw(r route, handle gin.HandlerFunc) {
 		operation.Security = []map[string][]string{{"session": {}}}
 	}
 	for _, name := range inPath.FindAllStringSubmatch(r.path, -1) {
-		operation.Parameters = append(operation.Parameters, &huma.Param{Name: name[1], In: "path", Required: true, Schema: &huma.Schema{Type: "string"}})
+		operation.Parameters = append(operation.Parameters, &huma.Param{Name: name[1], In: "path", Required: true,
+			Schema: &huma.Schema{Type: "string"}})
 	}
 	if r.path == "/api/uploads" {
 		operation.RequestBody = &huma.RequestBody{Required: true, Content: types("application/octet-stream")}
@@ -203,5 +218,6 @@ func tableTypes() map[string]*huma.MediaType {
 }
 
 func jsonOf[T any](s *Server, name string) map[string]*huma.MediaType {
-	return map[string]*huma.MediaType{"application/json": {Schema: s.api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[T](), true, name)}}
+	return map[string]*huma.MediaType{"application/json": {Schema: s.api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[T](), true,
+		name)}}
 }

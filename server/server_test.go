@@ -142,7 +142,8 @@ func (v *visitor) asDescribed(method, path string, answer *httptest.ResponseReco
 	described := v.server.api.OpenAPI()
 	path, _, _ = strings.Cut(path, "?")
 	for pattern, item := range described.Paths {
-		operation := map[string]*huma.Operation{"GET": item.Get, "POST": item.Post, "PUT": item.Put, "PATCH": item.Patch, "DELETE": item.Delete}[method]
+		operation := map[string]*huma.Operation{"GET": item.Get, "POST": item.Post, "PUT": item.Put, "PATCH": item.Patch,
+			"DELETE": item.Delete}[method]
 		if operation == nil || !regexp.MustCompile("^"+pathParameter.ReplaceAllString(pattern, "[^/]+")+"$").MatchString(path) {
 			continue
 		}
@@ -250,11 +251,13 @@ func TestEveryRouteIsRefusedWithoutASession(t *testing.T) {
 		name := route.Method + " " + route.Path
 		var body any
 		if route.Method != "GET" && route.Method != "DELETE" {
-			body = object{"email": "x@y.example", "password": "wrong password", "version_id": 1, "parent_id": 1, "title": "t", "document": plotted("b", "a", nil)}
+			body = object{"email": "x@y.example", "password": "wrong password", "version_id": 1, "parent_id": 1, "title": "t",
+				"document": plotted("b", "a", nil)}
 			switch {
 			case strings.HasSuffix(route.Path, "sign-in"):
 				body = object{"email": "x@y.example", "password": "wrong password"}
-			case strings.HasSuffix(route.Path, "/shares"), strings.HasSuffix(route.Path, "/charts"), strings.HasSuffix(route.Path, "/steps"), strings.HasSuffix(route.Path, "/explanations"), strings.HasSuffix(route.Path, "/evidence"), strings.HasSuffix(route.Path, "/holds"),
+			case strings.HasSuffix(route.Path, "/shares"), strings.HasSuffix(route.Path, "/charts"), strings.HasSuffix(route.Path, "/steps"),
+				strings.HasSuffix(route.Path, "/explanations"), strings.HasSuffix(route.Path, "/evidence"), strings.HasSuffix(route.Path, "/holds"),
 				strings.HasSuffix(route.Path, "/preparation"), strings.HasSuffix(route.Path, "/prepared"), strings.HasSuffix(route.Path, "/summary"),
 				strings.HasSuffix(route.Path, "/datasets"), strings.HasSuffix(route.Path, "/meanings"):
 				body = bodyFor(route.Path)
@@ -283,12 +286,14 @@ func bodyFor(path string) object {
 		return object{"document": document}
 	case strings.HasSuffix(path, "/evidence"):
 		return object{"document": document, "column": "c"}
-	case strings.HasSuffix(path, "/preparation"), strings.HasSuffix(path, "/prepared"), strings.HasSuffix(path, "/summary"), strings.HasSuffix(path, "/draft"):
+	case strings.HasSuffix(path, "/preparation"), strings.HasSuffix(path, "/prepared"), strings.HasSuffix(path, "/summary"),
+		strings.HasSuffix(path, "/draft"):
 		return object{"typed": "sort by a"}
 	case strings.HasSuffix(path, "/datasets"):
 		return object{"name": "n", "typed": "make 3 rows"}
 	case strings.HasSuffix(path, "/built"):
-		return object{"groups": []object{{"name": "a", "x": 1, "y": 1, "spread": 1}}, "slope": 1, "noise": 1, "rows": 5, "width": 400, "height": 300}
+		return object{"groups": []object{{"name": "a", "x": 1, "y": 1, "spread": 1}}, "slope": 1, "noise": 1, "rows": 5, "width": 400,
+			"height": 300}
 	case strings.HasSuffix(path, "/meanings"):
 		return object{"column": "a"}
 	case strings.HasSuffix(path, "/numbers"):
@@ -313,20 +318,25 @@ func TestFromAFileToASharedChartAndBack(t *testing.T) {
 	document := plotted("kg", "district", nil)
 	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": document})
 	document["size"] = "kg"
-	step := want[object](anwen, 200, "POST", fmt.Sprintf("/api/charts/%d/steps", number(chart, "id")), object{"parent_id": number(chart, "head_step_id"), "document": document})
+	step := want[object](anwen, 200, "POST", fmt.Sprintf("/api/charts/%d/steps", number(chart, "id")),
+		object{"parent_id": number(chart, "head_step_id"), "document": document})
 	if step["words"] != "size: kg" {
 		t.Errorf("the step says %q", step["words"])
 	}
-	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": version, "chart_id": chart["id"], "document": document, "title": "<script>alert(1)</script>", "text": "one\n\ntwo"})
+	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": version, "chart_id": chart["id"], "document": document,
+		"title": "<script>alert(1)</script>", "text": "one\n\ntwo"})
 	key := share["key"].(string)
 	page := nobody.send("GET", "/s/"+key, nil)
-	if page.Code != 200 || strings.Contains(page.Body.String(), "<script>alert") || !strings.Contains(page.Body.String(), "&lt;script&gt;alert") {
+	if page.Code != 200 || strings.Contains(page.Body.String(), "<script>alert") ||
+		!strings.Contains(page.Body.String(), "&lt;script&gt;alert") {
 		t.Errorf("the shared page: %d\n%s", page.Code, page.Body)
 	}
-	if policy := page.Header().Get("Content-Security-Policy"); !strings.Contains(policy, "default-src 'none'") || strings.Contains(strings.ReplaceAll(policy, "'wasm-unsafe-eval'", ""), "unsafe") {
+	if policy := page.Header().Get("Content-Security-Policy"); !strings.Contains(policy, "default-src 'none'") ||
+		strings.Contains(strings.ReplaceAll(policy, "'wasm-unsafe-eval'", ""), "unsafe") {
 		t.Errorf("the policy of the shared page is %q", policy)
 	}
-	if shared := nobody.send("GET", "/s/"+key+"/figure", nil); shared.Code != 200 || !bytes.HasPrefix(shared.Body.Bytes(), []byte("LARKFIG1")) {
+	if shared := nobody.send("GET", "/s/"+key+"/figure", nil); shared.Code != 200 ||
+		!bytes.HasPrefix(shared.Body.Bytes(), []byte("LARKFIG1")) {
 		t.Errorf("the shared figure: %d", shared.Code)
 	}
 	row := want[map[string]string](nobody, 200, "GET", "/s/"+key+"/rows/0", nil)
@@ -334,12 +344,14 @@ func TestFromAFileToASharedChartAndBack(t *testing.T) {
 		t.Errorf("the shared row is %v", row)
 	}
 	// What belongs to another space is not there.
-	for _, path := range []string{fmt.Sprintf("/api/datasets/%d", number(dataset, "id")), fmt.Sprintf("/api/versions/%d/rows?count=1", version), fmt.Sprintf("/api/charts/%d", number(chart, "id"))} {
+	for _, path := range []string{fmt.Sprintf("/api/datasets/%d", number(dataset, "id")),
+		fmt.Sprintf("/api/versions/%d/rows?count=1", version), fmt.Sprintf("/api/charts/%d", number(chart, "id"))} {
 		want[object](bram, 404, "GET", path, nil)
 	}
 	want[object](bram, 404, "DELETE", fmt.Sprintf("/api/shares/%d", number(share, "id")), nil)
 	want[object](bram, 404, "POST", "/api/charts", object{"version_id": version, "document": document})
-	want[object](bram, 404, "POST", fmt.Sprintf("/api/charts/%d/steps", number(chart, "id")), object{"parent_id": step["id"], "document": document})
+	want[object](bram, 404, "POST", fmt.Sprintf("/api/charts/%d/steps", number(chart, "id")),
+		object{"parent_id": step["id"], "document": document})
 	want[object](bram, 404, "DELETE", fmt.Sprintf("/api/datasets/%d", number(dataset, "id")), nil)
 
 	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/shares/%d", number(share, "id")), nil)
@@ -357,7 +369,8 @@ func TestFromAFileToASharedChartAndBack(t *testing.T) {
 func TestAFixedCopyOutlivesItsDataset(t *testing.T) {
 	anwen, _, nobody := world(t)
 	dataset := anwen.bring()
-	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": dataset["version_id"], "document": plotted("kg", "district", nil), "title": "Kept"})
+	share := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": dataset["version_id"],
+		"document": plotted("kg", "district", nil), "title": "Kept"})
 	path := fmt.Sprintf("/s/%s/figure", share["key"])
 	before := nobody.send("GET", path, nil).Body.Bytes()
 	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/datasets/%d", number(dataset, "id")), nil)
@@ -368,7 +381,8 @@ func TestAFixedCopyOutlivesItsDataset(t *testing.T) {
 
 func TestBadInputGetsReasonsAndLeavesNothing(t *testing.T) {
 	anwen, _, _ := world(t)
-	for upload, reason := range map[string]string{"": "empty", "a\x00b\n": "zero bytes", "PK\x03\x04\x00\x00\x00\x00": "the file is a workbook", "a,b\n1,\"2": "line 2", strings.Repeat("x", 2<<20): "larger than 1 MB"} {
+	for upload, reason := range map[string]string{"": "empty", "a\x00b\n": "zero bytes",
+		"PK\x03\x04\x00\x00\x00\x00": "the file is a workbook", "a,b\n1,\"2": "line 2", strings.Repeat("x", 2<<20): "larger than 1 MB"} {
 		answer := want[object](anwen, 422, "POST", "/api/uploads?name=x.csv", upload)
 		if message, _ := answer["message"].(string); !strings.Contains(message, reason) || answer["advice"] == nil {
 			t.Errorf("an upload of %.10q is refused with %v", upload, answer)
@@ -383,12 +397,14 @@ func TestBadInputGetsReasonsAndLeavesNothing(t *testing.T) {
 	if len(mistakes) != 1 || mistakes[0].(object)["advice"] != "did you mean kg?" {
 		t.Errorf("a misspelt column gives %v", typed)
 	}
-	stated := want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version, "document": plotted("kg", "district", object{"scales": object{"x": object{"scale": "log"}}})})
+	stated := want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version,
+		"document": plotted("kg", "district", object{"scales": object{"x": object{"scale": "log"}}})})
 	if problems, _ := stated["problems"].([]any); len(problems) != 1 {
 		t.Errorf("a log scale of groups gives %v", stated)
 	}
 	want[object](anwen, 422, "POST", "/api/shares", object{"version_id": version, "title": "  ", "document": plotted("kg", "district", nil)})
-	want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version, "document": plotted("kg", "district", object{"surprise": 1})})
+	want[object](anwen, 422, "POST", "/api/charts", object{"version_id": version,
+		"document": plotted("kg", "district", object{"surprise": 1})})
 }
 
 func TestAPreparationIsTheNextVersion(t *testing.T) {
@@ -396,18 +412,21 @@ func TestAPreparationIsTheNextVersion(t *testing.T) {
 	dataset := anwen.bring()
 	first := number(dataset, "version_id")
 	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": first, "document": plotted("kg", "district", nil)})
-	tried := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/preparation", first), object{"typed": "leave out missing kg\nwork out double = kg * 2\nkeep dubble > 3"})
+	tried := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/preparation", first),
+		object{"typed": "leave out missing kg\nwork out double = kg * 2\nkeep dubble > 3"})
 	mistake, _ := tried["mistake"].(object)
 	if number(tried, "rows") != 3 || mistake == nil || mistake["advice"] != "did you mean double?" || number(mistake, "clause") != 2 {
 		t.Errorf("tried: %v", tried["mistake"])
 	}
 	want[object](anwen, 422, "POST", fmt.Sprintf("/api/versions/%d/prepared", first), object{"typed": "keep dubble > 3"})
 	want[object](bram, 404, "POST", fmt.Sprintf("/api/versions/%d/prepared", first), object{"typed": "sort by kg"})
-	kept := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", first), object{"typed": "leave out missing kg\nwork out double = kg * 2\nkeep double > 3"})
+	kept := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", first),
+		object{"typed": "leave out missing kg\nwork out double = kg * 2\nkeep double > 3"})
 	if number(kept, "number") != 2 || number(kept, "rows") != 2 || number(kept, "prepared_from") != first {
 		t.Errorf("kept: %v", kept)
 	}
-	if versions := want[[]object](anwen, 200, "GET", fmt.Sprintf("/api/datasets/%d/versions", number(dataset, "id")), nil); len(versions) != 2 {
+	if versions := want[[]object](anwen, 200, "GET", fmt.Sprintf("/api/datasets/%d/versions", number(dataset, "id")),
+		nil); len(versions) != 2 {
 		t.Errorf("versions: %v", versions)
 	}
 	// The chart stays on its version until it is moved, and is not moved where it does not fit.
@@ -416,14 +435,16 @@ func TestAPreparationIsTheNextVersion(t *testing.T) {
 	if moved := want[object](anwen, 200, "GET", path, nil); number(moved, "version_id") != number(kept, "id") {
 		t.Errorf("the chart uses version %v", moved["version_id"])
 	}
-	grouped := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", first), object{"typed": "for each district: n = count()"})
+	grouped := want[object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", first),
+		object{"typed": "for each district: n = count()"})
 	want[object](anwen, 422, "PATCH", path, object{"version_id": grouped["id"]})
 }
 
 func TestReadingAgainWithOtherOptions(t *testing.T) {
 	anwen, _, _ := world(t)
 	preview := want[object](anwen, 200, "POST", "/api/uploads?name=x.csv", "title above\na,b,c\n1,2,3\n4,5,6\n")
-	again := want[object](anwen, 200, "PUT", fmt.Sprintf("/api/uploads/%s", preview["key"]), object{"title_row": 2, "keep": []string{"c", "a"}})
+	again := want[object](anwen, 200, "PUT", fmt.Sprintf("/api/uploads/%s", preview["key"]),
+		object{"title_row": 2, "keep": []string{"c", "a"}})
 	if columns := again["columns"].([]any); len(columns) != 2 || columns[0].(object)["name"] != "c" || number(again, "rows") != 2 {
 		t.Errorf("read again: %v", again)
 	}
@@ -434,13 +455,16 @@ func TestReadingAgainWithOtherOptions(t *testing.T) {
 func TestDownloadsAreHarmless(t *testing.T) {
 	anwen, bram, _ := world(t)
 	preview := want[object](anwen, 200, "POST", "/api/uploads?name=x.csv", "name,kg\n=1+1,2\n\"a,\"\"b\",-3\n@x,\n")
-	dataset := want[object](anwen, 200, "POST", fmt.Sprintf("/api/uploads/%s/keep", preview["key"]), object{"name": "Ölüm \"x\"\r\nSet-Cookie: a=b"})
+	dataset := want[object](anwen, 200, "POST", fmt.Sprintf("/api/uploads/%s/keep", preview["key"]),
+		object{"name": "Ölüm \"x\"\r\nSet-Cookie: a=b"})
 	path := fmt.Sprintf("/api/versions/%d/table/", number(dataset, "version_id"))
 	file := anwen.send("GET", path+"csv", nil)
-	if got := file.Body.String(); got != "name,kg\n'=1+1,2\n\"a,\"\"b\",-3\n'@x,\n" || file.Header().Get("Set-Cookie") != "" || strings.ContainsAny(file.Header().Get("Content-Disposition"), "\r\n") {
+	if got := file.Body.String(); got != "name,kg\n'=1+1,2\n\"a,\"\"b\",-3\n'@x,\n" || file.Header().Get("Set-Cookie") != "" ||
+		strings.ContainsAny(file.Header().Get("Content-Disposition"), "\r\n") {
 		t.Errorf("got %q, %v", got, file.Header())
 	}
-	if got := anwen.send("GET", path+"jsonl", nil).Body.String(); got != "{\"name\":\"=1+1\",\"kg\":2}\n{\"name\":\"a,\\\"b\",\"kg\":-3}\n{\"name\":\"@x\",\"kg\":null}\n" {
+	if got := anwen.send("GET", path+"jsonl",
+		nil).Body.String(); got != "{\"name\":\"=1+1\",\"kg\":2}\n{\"name\":\"a,\\\"b\",\"kg\":-3}\n{\"name\":\"@x\",\"kg\":null}\n" {
 		t.Errorf("got %q", got)
 	}
 	want[object](bram, 404, "GET", path+"csv", nil)
@@ -449,7 +473,8 @@ func TestDownloadsAreHarmless(t *testing.T) {
 
 func TestSignIn(t *testing.T) {
 	anwen, _, nobody := world(t)
-	cookie := nobody.send("POST", "/api/sign-in", object{"email": "anwen@thornwick.example", "password": "correct horse"}).Result().Cookies()[0]
+	cookie := nobody.send("POST", "/api/sign-in", object{"email": "anwen@thornwick.example",
+		"password": "correct horse"}).Result().Cookies()[0]
 	if !cookie.HttpOnly || cookie.SameSite != http.SameSiteLaxMode {
 		t.Errorf("the cookie is %v", cookie)
 	}
@@ -518,7 +543,8 @@ func TestChartsOfASpaceBeginWithItsStyle(t *testing.T) {
 	if says, _ := json.Marshal(set["says"]); string(says) != `["palette '#b4531a', '#b5541b'","look ruled"]` || len(set["hard"].([]any)) != 1 {
 		t.Errorf("the style is %v", set)
 	}
-	if first := want[object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/first-look", version), nil); first["manner"].(object)["look"] != "ruled" || first["colour"] != nil {
+	if first := want[object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/first-look", version),
+		nil); first["manner"].(object)["look"] != "ruled" || first["colour"] != nil {
 		t.Errorf("a new chart begins with %v", first)
 	}
 	if others := want[object](bram, 200, "GET", "/api/style", nil); len(others["says"].([]any)) != 0 {

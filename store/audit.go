@@ -30,5 +30,6 @@ func (s *Store) Audit(ctx context.Context, spaceID, before int64, most int) ([]a
 		var e app.AuditEntry
 		err := row.Scan(&e.ID, &e.Who, &e.Did, &e.What, &e.Address, &e.At)
 		return e, err
-	}, `select id, who, did, what, address, created_at from audit where space_id = $1 and ($2 = 0 or id < $2) order by id desc limit $3`, spaceID, before, most)
+	}, `select id, who, did, what, address, created_at from audit where space_id = $1 and ($2 = 0 or id < $2) order by id desc limit $3`,
+		spaceID, before, most)
 }

@@ -17,7 +17,8 @@ const chartQuery = `select c.id, c.name, c.named, c.version_id, d.id, d.name, c.
 func scanChart(row pgx.Row) (app.Chart, error) {
 	var c app.Chart
 	var stored []byte
-	if err := row.Scan(&c.ID, &c.Name, &c.Named, &c.VersionID, &c.DatasetID, &c.DatasetName, &c.ChangedAt, &c.HeadStepID, &stored); err != nil {
+	if err := row.Scan(&c.ID, &c.Name, &c.Named, &c.VersionID, &c.DatasetID, &c.DatasetName, &c.ChangedAt, &c.HeadStepID,
+		&stored); err != nil {
 		return c, found(err)
 	}
 	var err error
@@ -110,7 +111,8 @@ func (s *Store) Chart(ctx context.Context, spaceID, id int64) (app.Chart, error)
 func (s *Store) answer(ctx context.Context, chartID int64) (*app.AsideAnswer, error) {
 	var a app.AsideAnswer
 	var stored []byte
-	err := s.pool.QueryRow(ctx, `select n.words, n.row_count, coalesce(p.name, ''), n.asked_at, n.document from chart_answers n left join people p on p.id = n.asked_by where n.chart_id = $1`, chartID).
+	err := s.pool.QueryRow(ctx,
+		`select n.words, n.row_count, coalesce(p.name, ''), n.asked_at, n.document from chart_answers n left join people p on p.id = n.asked_by where n.chart_id = $1`, chartID).
 		Scan(&a.Words, &a.Rows, &a.By, &a.At, &stored)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, nil
@@ -143,7 +145,8 @@ func (s *Store) AddAnswer(ctx context.Context, chartID, personID int64, a *app.A
 
 // said is the column along an axis of a document of any version: the first ones named it alone.
 func said(axis string) string {
-	return `case jsonb_typeof(t.document->'` + axis + `') when 'string' then t.document->>'` + axis + `' else t.document->'` + axis + `'->>'column' end`
+	return `case jsonb_typeof(t.document->'` + axis + `') when 'string' then t.document->>'` + axis + `' else t.document->'` + axis +
+		`'->>'column' end`
 }
 
 // RelationsLooked counts the different pairs of columns, whichever stands along x, under
@@ -159,7 +162,8 @@ func (s *Store) RelationsLooked(ctx context.Context, spaceID, datasetID int64) (
 // Step gives the document of one step, and the version that its chart uses.
 func (s *Store) Step(ctx context.Context, spaceID, chartID, stepID int64) (document *chart.Document, versionID int64, err error) {
 	var stored []byte
-	if err := s.pool.QueryRow(ctx, `select t.document, c.version_id from charts c join steps t on t.chart_id = c.id where c.space_id = $1 and c.id = $2 and t.id = $3`,
+	if err := s.pool.QueryRow(ctx,
+		`select t.document, c.version_id from charts c join steps t on t.chart_id = c.id where c.space_id = $1 and c.id = $2 and t.id = $3`,
 		spaceID, chartID, stepID).Scan(&stored, &versionID); err != nil {
 		return nil, 0, found(err)
 	}
@@ -184,12 +188,14 @@ func (s *Store) AddStep(
 	step := app.Step{Document: document}
 	err = s.pool.in(ctx, func(tx pgx.Tx) error {
 		var there bool
-		if err := tx.QueryRow(ctx, `select true from charts c join steps t on t.chart_id = c.id where c.space_id = $1 and c.id = $2 and t.id = $3 for update of c`,
+		if err := tx.QueryRow(ctx,
+			`select true from charts c join steps t on t.chart_id = c.id where c.space_id = $1 and c.id = $2 and t.id = $3 for update of c`,
 			spaceID, chartID, parentID).Scan(&there); err != nil {
 			return found(err)
 		}
 		var today int
-		if err := tx.QueryRow(ctx, `select count(*) from steps where created_by = $1 and created_at > now() - interval '1 day'`, personID).Scan(&today); err != nil {
+		if err := tx.QueryRow(ctx, `select count(*) from steps where created_by = $1 and created_at > now() - interval '1 day'`,
+			personID).Scan(&today); err != nil {
 			return err
 		}
 		if today >= most {

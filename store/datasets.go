@@ -20,11 +20,13 @@ func (s *Store) AddDataset(ctx context.Context, n app.NewDataset) (app.Dataset, 
 	}
 	d := app.Dataset{Name: n.Name, About: n.About, Version: 1, Rows: n.Table.Rows(), Columns: len(n.Table.Columns()), FileName: n.FileName}
 	err = s.pool.in(ctx, func(tx pgx.Tx) error {
-		if err := tx.QueryRow(ctx, `insert into datasets (space_id, name, about, created_by) values ($1, $2, $3, nullif($4::bigint, 0)) returning id, created_at`,
+		if err := tx.QueryRow(ctx,
+			`insert into datasets (space_id, name, about, created_by) values ($1, $2, $3, nullif($4::bigint, 0)) returning id, created_at`,
 			n.SpaceID, n.Name, n.About, n.PersonID).Scan(&d.ID, &d.CreatedAt); err != nil {
 			return err
 		}
-		if err := tx.QueryRow(ctx, `insert into dataset_versions (dataset_id, number, row_count, file_name, report, reading) values ($1, 1, $2, $3, $4, $5) returning id`,
+		if err := tx.QueryRow(ctx,
+			`insert into dataset_versions (dataset_id, number, row_count, file_name, report, reading) values ($1, 1, $2, $3, $4, $5) returning id`,
 			d.ID, d.Rows, n.FileName, report, reading).Scan(&d.VersionID); err != nil {
 			return err
 		}
@@ -50,7 +52,8 @@ func (s *Store) AddFileVersion(ctx context.Context, datasetID int64, n app.NewDa
 	var id int64
 	err = s.pool.in(ctx, func(tx pgx.Tx) error {
 		var there bool
-		if err := tx.QueryRow(ctx, `select true from datasets where space_id = $1 and id = $2 for update`, n.SpaceID, datasetID).Scan(&there); err != nil {
+		if err := tx.QueryRow(ctx, `select true from datasets where space_id = $1 and id = $2 for update`, n.SpaceID,
+			datasetID).Scan(&there); err != nil {
 			return found(err)
 		}
 		if err := tx.QueryRow(ctx, `insert into dataset_versions (dataset_id, number, row_count, file_name, report, reading)

@@ -82,7 +82,8 @@ func FuzzDecimals(f *testing.F) {
 
 func TestDamagedDecimalsAreRefused(t *testing.T) {
 	whole := packDecimals([]float64{1, 500})
-	for _, data := range [][]byte{nil, whole[:9], whole[:len(whole)-1], append([]byte{10}, whole[1:]...), append([]byte{0, 0}, whole[2:]...), append([]byte{0, 9}, whole[2:]...)} {
+	for _, data := range [][]byte{nil, whole[:9], whole[:len(whole)-1], append([]byte{10}, whole[1:]...), append([]byte{0, 0}, whole[2:]...),
+		append([]byte{0, 9}, whole[2:]...)} {
 		if back, err := unpackDecimals(data); err == nil {
 			t.Errorf("%v came back as %v", data, back)
 		}
@@ -97,7 +98,8 @@ func TestPartsOfWaitingFilesUnpack(t *testing.T) {
 			t.Errorf("packed as %s: %q, %v", name, back, err)
 		}
 	}
-	for name, packed := range map[string][]byte{"text": content, "empty": nil, "larger than a part": s2.Encode(nil, make([]byte, waitingPart+1))} {
+	for name, packed := range map[string][]byte{"text": content, "empty": nil,
+		"larger than a part": s2.Encode(nil, make([]byte, waitingPart+1))} {
 		if back, err := unpackWaiting(packed, nil); err == nil {
 			t.Errorf("%s unpacks to %d bytes", name, len(back))
 		}
@@ -120,7 +122,8 @@ func TestDamagedColumnsAreRefused(t *testing.T) {
 		t.Fatalf("packed as %s and %s", kg.encoding, other.encoding)
 	}
 	back, err := unpackColumns(context.Background(), []packedColumn{whole(numbers), whole(odd), whole(names)}, 3)
-	if err != nil || !sameBits(back.Column("kg").Numbers, numbers.Numbers) || !sameBits(back.Column("odd").Numbers, odd.Numbers) || back.Column("hive").Value(1) != "b" {
+	if err != nil || !sameBits(back.Column("kg").Numbers, numbers.Numbers) || !sameBits(back.Column("odd").Numbers, odd.Numbers) ||
+		back.Column("hive").Value(1) != "b" {
 		t.Fatalf("what is whole comes back as %v, %v", back, err)
 	}
 	for name, damage := range map[string]func() (packedColumn, int){

@@ -54,7 +54,8 @@ func TestTheProgramIsNoSuperuser(t *testing.T) {
 	defer func() { _ = db.Close(t.Context()) }()
 	var might bool
 	var checksums string
-	if err := db.QueryRow(t.Context(), `select rolsuper or rolcreaterole or rolcreatedb or rolreplication or rolbypassrls from pg_roles where rolname = current_user`).Scan(&might); err != nil || might {
+	if err := db.QueryRow(t.Context(),
+		`select rolsuper or rolcreaterole or rolcreatedb or rolreplication or rolbypassrls from pg_roles where rolname = current_user`).Scan(&might); err != nil || might {
 		t.Errorf("the program's role may do more than it needs: %v, %v", might, err)
 	}
 	if err := db.QueryRow(t.Context(), `show data_checksums`).Scan(&checksums); err != nil || checksums != "on" {
@@ -75,7 +76,8 @@ func charted(t *testing.T) (*store.Store, app.Person, app.Dataset, app.Chart, *p
 		t.Fatal(err)
 	}
 	d := keep(t, s, p, table.NewNumbers("a", []float64{1}), table.NewNumbers("b", []float64{1}))
-	c, err := s.AddChart(t.Context(), p.SpaceID, d.VersionID, p.ID, "C", true, &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "a"}, X: chart.Variable{Column: "b"}}, "first look")
+	c, err := s.AddChart(t.Context(), p.SpaceID, d.VersionID, p.ID, "C", true,
+		&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "a"}, X: chart.Variable{Column: "b"}}, "first look")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -116,7 +118,8 @@ func TestALongTrailGoesAtOnce(t *testing.T) {
 		select $1, $2, (select document from steps where id = $2), 'again', $3 from generate_series(1, 22000)`, c.ID, c.HeadStepID, p.ID); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.AddStep(t.Context(), p.SpaceID, c.ID, c.HeadStepID, p.ID, c.Document, "one more", "N", app.MaxStepsADay); !errors.Is(err, app.ErrTooManySteps) {
+	if _, err := s.AddStep(t.Context(), p.SpaceID, c.ID, c.HeadStepID, p.ID, c.Document, "one more", "N", app.MaxStepsADay); !errors.Is(err,
+		app.ErrTooManySteps) {
 		t.Errorf("after 22,000 steps of a day: %v", err)
 	}
 	begun := time.Now()
@@ -156,7 +159,8 @@ func TestConnectionsHealAfterTheirBackendsAreKilled(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer func() { _ = db.Close(t.Context()) }()
-	if _, err := db.Exec(t.Context(), `select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`); err != nil {
+	if _, err := db.Exec(t.Context(),
+		`select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`); err != nil {
 		t.Fatal(err)
 	}
 	healed := 0

@@ -76,7 +76,8 @@ func (s *Store) AddPerson(ctx context.Context, email, name, passwordHash, spaceN
 		if err := tx.QueryRow(ctx, `insert into spaces (name) values ($1) returning id`, spaceName).Scan(&p.SpaceID); err != nil {
 			return err
 		}
-		if err := tx.QueryRow(ctx, `insert into people (email, name, password_hash) values ($1, $2, $3) returning id`, email, name, passwordHash).Scan(&p.ID); err != nil {
+		if err := tx.QueryRow(ctx, `insert into people (email, name, password_hash) values ($1, $2, $3) returning id`, email, name,
+			passwordHash).Scan(&p.ID); err != nil {
 			return err
 		}
 		_, err := tx.Exec(ctx, `insert into members (space_id, person_id, role) values ($1, $2, 'owner')`, p.SpaceID, p.ID)

@@ -77,7 +77,8 @@ func translated(err error) error {
 	}
 	var connecting *pgconn.ConnectError
 	var network net.Error
-	if errors.As(err, &connecting) || errors.As(err, &network) || errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, net.ErrClosed) ||
+	if errors.As(err, &connecting) || errors.As(err, &network) || errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) ||
+		errors.Is(err, net.ErrClosed) ||
 		pgconn.SafeToRetry(err) ||
 		strings.Contains(err.Error(), "conn closed") ||
 		errors.Is(err, puddle.ErrClosedPool) {

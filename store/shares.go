@@ -15,7 +15,8 @@ func (s *Store) AddShare(ctx context.Context, share app.Share, published *table.
 		if err := tx.QueryRow(ctx, `insert into shares (key, space_id, chart_id, version_id, title, body, source, typed, figure, exact, created_by, made)
 			values ($1, $2, (select id from charts where id = $3 and space_id = $2), $4, $5, $6, $7, $8, $9, $10, nullif($11::bigint, 0), $12) returning id, created_at`,
 			share.Key, share.SpaceID, share.ChartID, share.VersionID, share.Title, share.Body, share.Source, share.Typed,
-			compressor.EncodeAll(share.Figure, nil), packedExact(share.Exact), share.PersonID, share.Made).Scan(&share.ID, &share.CreatedAt); err != nil {
+			compressor.EncodeAll(share.Figure, nil), packedExact(share.Exact), share.PersonID, share.Made).Scan(&share.ID,
+			&share.CreatedAt); err != nil {
 			return err
 		}
 		return publish(ctx, tx, share.ID, published)
@@ -89,7 +90,9 @@ func (s *Store) Shares(ctx context.Context, spaceID int64) ([]app.Share, error) 
 // WithdrawShare marks a fixed copy as withdrawn and forgets its figure and its rows.
 func (s *Store) WithdrawShare(ctx context.Context, spaceID, id int64) error {
 	return s.pool.in(ctx, func(tx pgx.Tx) error {
-		if err := affected(tx.Exec(ctx, `update shares set withdrawn_at = coalesce(withdrawn_at, now()), figure = '', exact = null, made = '' where space_id = $1 and id = $2`, spaceID, id)); err != nil {
+		if err := affected(tx.Exec(ctx,
+			`update shares set withdrawn_at = coalesce(withdrawn_at, now()), figure = '', exact = null, made = '' where space_id = $1 and id = $2`,
+			spaceID, id)); err != nil {
 			return err
 		}
 		_, err := tx.Exec(ctx, `delete from share_columns where share_id = $1`, id)
@@ -113,7 +116,9 @@ func packedExact(encoded []byte) []byte {
 // SharedFigure reads the encoded figure of a fixed copy, or the one with exact places where it has one.
 func (s *Store) SharedFigure(ctx context.Context, shareID int64, exact bool) ([]byte, error) {
 	var packed []byte
-	if err := s.pool.QueryRow(ctx, `select case when $2 then coalesce(exact, figure) else figure end from shares where id = $1 and withdrawn_at is null`, shareID, exact).Scan(&packed); err != nil {
+	if err := s.pool.QueryRow(ctx,
+		`select case when $2 then coalesce(exact, figure) else figure end from shares where id = $1 and withdrawn_at is null`, shareID,
+		exact).Scan(&packed); err != nil {
 		return nil, found(err)
 	}
 	return decompressor.DecodeAll(packed, nil)

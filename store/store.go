@@ -147,7 +147,8 @@ func Held(ctx context.Context, url string) (string, error) {
 	}
 	defer connections.Close()
 	var words []string
-	for _, one := range []struct{ name, table string }{{"space", "spaces"}, {"person", "people"}, {"dataset", "datasets"}, {"version", "dataset_versions"}, {"chart", "charts"}, {"step", "steps"}, {"shared chart", "shares"}} {
+	for _, one := range []struct{ name, table string }{{"space", "spaces"}, {"person", "people"}, {"dataset", "datasets"},
+		{"version", "dataset_versions"}, {"chart", "charts"}, {"step", "steps"}, {"shared chart", "shares"}} {
 		var n int
 		if err := connections.QueryRow(ctx, `select count(*) from `+one.table).Scan(&n); err != nil {
 			return "", err

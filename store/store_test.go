@@ -39,7 +39,8 @@ func keep(t *testing.T, s *store.Store, p app.Person, columns ...*table.Column) 
 	if err != nil {
 		t.Fatal(err)
 	}
-	d, err := s.AddDataset(context.Background(), app.NewDataset{SpaceID: p.SpaceID, PersonID: p.ID, Name: "D", FileName: "d.csv", Table: data, Report: &reader.Report{}})
+	d, err := s.AddDataset(context.Background(), app.NewDataset{SpaceID: p.SpaceID, PersonID: p.ID, Name: "D", FileName: "d.csv", Table: data,
+		Report: &reader.Report{}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -155,7 +156,8 @@ func TestMeaningsAndDescriptionsBelongToTheirDataset(t *testing.T) {
 	s, p := open(t)
 	d := keep(t, s, p, table.NewNumbers("kg", []float64{1}), table.NewNumbers("ha", []float64{2}))
 	other := keep(t, s, p, table.NewNumbers("kg", []float64{1}))
-	said := app.Meaning{Column: "kg", Label: "Hönig <b>", Unit: "kg'", Meaning: "it's \"weighed\"", Form: "currency £", Codes: map[string]string{"0": "none", "": "odd"}, Colours: map[string]string{"0": "#004488"}}
+	said := app.Meaning{Column: "kg", Label: "Hönig <b>", Unit: "kg'", Meaning: "it's \"weighed\"", Form: "currency £",
+		Codes: map[string]string{"0": "none", "": "odd"}, Colours: map[string]string{"0": "#004488"}}
 	if err := s.SetMeanings(ctx, d.ID, []app.Meaning{said, {Column: "ha", Unit: "ha"}}); err != nil {
 		t.Fatal(err)
 	}

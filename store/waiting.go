@@ -27,7 +27,8 @@ func (s *Store) AddWaiting(ctx context.Context, file app.WaitingFile, content io
 		if _, err := tx.Exec(ctx, `set local synchronous_commit = off`); err != nil { // see waiting_parts
 			return err
 		}
-		if _, err := tx.Exec(ctx, `insert into waiting_files (key_hash, space_id, person_id, name, byte_size, options) values ($1, $2, $3, $4, $5, $6)`,
+		if _, err := tx.Exec(ctx,
+			`insert into waiting_files (key_hash, space_id, person_id, name, byte_size, options) values ($1, $2, $3, $4, $5, $6)`,
 			file.KeyHash, file.SpaceID, file.PersonID, file.Name, file.Bytes, options); err != nil {
 			return err
 		}
@@ -37,7 +38,8 @@ func (s *Store) AddWaiting(ctx context.Context, file app.WaitingFile, content io
 			n, err := io.ReadFull(content, part)
 			if n > 0 {
 				packed = s2.Encode(packed[:cap(packed)], part[:n])
-				if _, err := tx.Exec(ctx, `insert into waiting_parts (key_hash, position, data) values ($1, $2, $3)`, file.KeyHash, position, packed); err != nil {
+				if _, err := tx.Exec(ctx, `insert into waiting_parts (key_hash, position, data) values ($1, $2, $3)`, file.KeyHash, position,
+					packed); err != nil {
 					return err
 				}
 			}
@@ -69,7 +71,8 @@ var errWaiting = errors.New("a part of a waiting file is damaged")
 func (s *Store) Waiting(ctx context.Context, spaceID int64, keyHash []byte) (app.WaitingFile, error) {
 	file := app.WaitingFile{KeyHash: keyHash, SpaceID: spaceID}
 	var options []byte
-	if err := s.pool.QueryRow(ctx, `select person_id, name, byte_size, options from waiting_files where space_id = $1 and key_hash = $2`, spaceID, keyHash).
+	if err := s.pool.QueryRow(ctx, `select person_id, name, byte_size, options from waiting_files where space_id = $1 and key_hash = $2`,
+		spaceID, keyHash).
 		Scan(&file.PersonID, &file.Name, &file.Bytes, &options); err != nil {
 		return file, found(err)
 	}

@@ -63,7 +63,8 @@ func TestABackupHoldsEverything(t *testing.T) {
 	}
 	p.send(t, "GET", "/api/charts", nil, &charts)
 	for _, c := range charts {
-		p.send(t, "POST", "/api/shares", map[string]any{"version_id": c.VersionID, "chart_id": c.ID, "title": "Backed up", "document": c.Document}, nil)
+		p.send(t, "POST", "/api/shares", map[string]any{"version_id": c.VersionID, "chart_id": c.ID, "title": "Backed up",
+			"document": c.Document}, nil)
 	}
 	file := filepath.Join(filepath.Dir(data), "all.backup")
 	run := func(arguments ...string) (string, error) {
@@ -86,7 +87,8 @@ func TestABackupHoldsEverything(t *testing.T) {
 	}
 	other := filepath.Join(filepath.Dir(data), "other")
 	t.Setenv("LARK_PASSWORD", "correct horse battery")
-	for _, command := range [][]string{{"backup", filepath.Join(filepath.Dir(data), "wrong.backup")}, {"restore", file}, {"person", "--email", "a@b.example", "--name", "A", "--space", "S"}, {"demo", "--large"}} {
+	for _, command := range [][]string{{"backup", filepath.Join(filepath.Dir(data), "wrong.backup")}, {"restore", file},
+		{"person", "--email", "a@b.example", "--name", "A", "--space", "S"}, {"demo", "--large"}} {
 		output, err := run(append(command, "--data", other)...)
 		if err == nil || !strings.Contains(output, "there is no database in the folder") {
 			t.Errorf("%s in a folder without a database: %v %s", command[0], err, output)
@@ -127,7 +129,8 @@ func TestABackupHoldsEverything(t *testing.T) {
 	if output, err := run("restore", file, "--data", third); err != nil {
 		t.Errorf("after half a backup was refused: %v %s", err, output)
 	}
-	if output, err := run("start", "--port", "0", "--data", third, "--from", file); err == nil || !strings.Contains(output, "holds something already") {
+	if output, err := run("start", "--port", "0", "--data", third, "--from", file); err == nil ||
+		!strings.Contains(output, "holds something already") {
 		t.Errorf("restored twice: %v %s", err, output)
 	}
 }

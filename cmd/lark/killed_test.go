@@ -99,7 +99,8 @@ func (k *kept) load(p *program, chart, version int64, stop <-chan struct{}) *syn
 		var preview struct {
 			Key string `json:"key"`
 		}
-		if p.try("POST", "/api/uploads?name=a.csv", "application/octet-stream", []byte("a,b\n1,2\n3,4\n5,7\n"), &preview) && p.say("POST", "/api/uploads/"+preview.Key+"/keep", map[string]any{"name": name}, nil) {
+		if p.try("POST", "/api/uploads?name=a.csv", "application/octet-stream", []byte("a,b\n1,2\n3,4\n5,7\n"), &preview) &&
+			p.say("POST", "/api/uploads/"+preview.Key+"/keep", map[string]any{"name": name}, nil) {
 			k.mutex.Lock()
 			k.datasets[name] = true
 			k.mutex.Unlock()
@@ -110,7 +111,8 @@ func (k *kept) load(p *program, chart, version int64, stop <-chan struct{}) *syn
 		var made struct {
 			ID int64 `json:"id"`
 		}
-		if p.say("POST", fmt.Sprintf("/api/versions/%d/prepared", version), map[string]any{"typed": fmt.Sprintf("keep honey_kg > %d", i%7)}, &made) {
+		if p.say("POST", fmt.Sprintf("/api/versions/%d/prepared", version), map[string]any{"typed": fmt.Sprintf("keep honey_kg > %d", i%7)},
+			&made) {
 			k.mutex.Lock()
 			k.versions[fmt.Sprint(made.ID)] = true
 			k.mutex.Unlock()
@@ -121,7 +123,9 @@ func (k *kept) load(p *program, chart, version int64, stop <-chan struct{}) *syn
 		var share struct {
 			Key string `json:"key"`
 		}
-		if p.say("POST", "/api/shares", map[string]any{"version_id": version, "title": "kept", "document": map[string]any{"version": 2, "x": map[string]any{"column": "forage_ha"}, "y": map[string]any{"column": "honey_kg"}}}, &share) {
+		if p.say("POST", "/api/shares", map[string]any{"version_id": version, "title": "kept",
+			"document": map[string]any{"version": 2, "x": map[string]any{"column": "forage_ha"}, "y": map[string]any{"column": "honey_kg"}}},
+			&share) {
 			k.mutex.Lock()
 			k.keys[share.Key] = true
 			k.mutex.Unlock()
@@ -152,8 +156,9 @@ func (k *kept) missing(t *testing.T, p *program, dataset, chart int64) {
 	}
 	for what, pair := range map[string][2]map[string]bool{
 		"dataset": {k.datasets, names("/api/datasets", func(one map[string]any) string { return one["name"].(string) })},
-		"version": {k.versions, names(fmt.Sprintf("/api/datasets/%d/versions", dataset), func(one map[string]any) string { return fmt.Sprint(int64(one["id"].(float64))) })},
-		"share":   {k.keys, names("/api/shares", func(one map[string]any) string { return one["key"].(string) })},
+		"version": {k.versions, names(fmt.Sprintf("/api/datasets/%d/versions", dataset),
+			func(one map[string]any) string { return fmt.Sprint(int64(one["id"].(float64))) })},
+		"share": {k.keys, names("/api/shares", func(one map[string]any) string { return one["key"].(string) })},
 	} {
 		for name := range pair[0] {
 			if !pair[1][name] {
@@ -257,7 +262,8 @@ func TestKilledAtRandomLosesNothing(t *testing.T) {
 			t.Fatalf("after kill %d, of %s", round, what)
 		}
 	}
-	t.Logf("%d kills; %d steps, %d datasets, %d versions, %d shares acknowledged", kills, k.steps[chart], len(k.datasets), len(k.versions), len(k.keys))
+	t.Logf("%d kills; %d steps, %d datasets, %d versions, %d shares acknowledged", kills, k.steps[chart], len(k.datasets), len(k.versions),
+		len(k.keys))
 	_ = p.command.Process.Signal(syscall.SIGTERM)
 	if err := p.command.Wait(); err != nil {
 		t.Errorf("the program does not end well: %v", err)
@@ -313,7 +319,8 @@ func TestAStalePidMakesNobodySignalAStranger(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer func() { _ = stranger.Process.Kill(); _ = stranger.Wait() }()
-	stale := fmt.Sprintf("%d\n%s\n1700000000\n5999\n\n127.0.0.1\n  5432001   9999999\nready\n", stranger.Process.Pid, filepath.Join(data, "postgres"))
+	stale := fmt.Sprintf("%d\n%s\n1700000000\n5999\n\n127.0.0.1\n  5432001   9999999\nready\n", stranger.Process.Pid,
+		filepath.Join(data, "postgres"))
 	if err := os.WriteFile(filepath.Join(data, "postgres", "postmaster.pid"), []byte(stale), 0o644); err != nil {
 		t.Fatal(err)
 	}

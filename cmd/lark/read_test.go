@@ -44,7 +44,8 @@ func TestReadPrintsWhatWouldBeKept(t *testing.T) {
 	if err := json.Unmarshal(raw, &written); err != nil {
 		t.Fatal(err)
 	}
-	if len(written.Columns) != 4 || written.Columns[1] != (files.WrittenColumn{Name: "weight", Label: "Weight", Kind: "number", Unit: "kg", Missing: 1}) {
+	if len(written.Columns) != 4 || written.Columns[1] != (files.WrittenColumn{Name: "weight", Label: "Weight", Kind: "number", Unit: "kg",
+		Missing: 1}) {
 		t.Errorf("columns %+v", written.Columns)
 	}
 	want := `[["A",31.5,"2029-03-01",true],["B",null,"2029-03-02",false],["C <b>",17,null,true]]`

@@ -54,7 +54,8 @@ func renderCommand() *cobra.Command {
 	}
 	command.Flags().StringVarP(&out, "out", "o", "-", "file to write, its form by its ending; - is standard output, as JSON")
 	command.Flags().
-		StringVar(&size, "size", "", fmt.Sprintf("of the paper, in pixels: that of the sentence or, where it has none, %gx%g", figure.DefaultWidth, figure.DefaultHeight))
+		StringVar(&size, "size", "", fmt.Sprintf("of the paper, in pixels: that of the sentence or, where it has none, %gx%g",
+			figure.DefaultWidth, figure.DefaultHeight))
 	command.Flags().Float64Var(&scale, "scale", 1, "of a PNG: pixels a pixel of the paper")
 	command.Flags().StringVar(&look, "look", "light", "light, dark or ink (for printers without colours)")
 	command.Flags().StringVar(&fonts, "fonts", string(svg.Named), "of an SVG: named, embedded or outlines")

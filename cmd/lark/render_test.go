@@ -47,13 +47,15 @@ func TestRenderWithoutAServer(t *testing.T) {
 	if err := json.Unmarshal(figure, &written); err != nil {
 		t.Fatal(err)
 	}
-	if f := written.Figure; f.Width != 640 || len(f.Layers) != 2 || f.Layers[0].Count < 1000 || len(f.Layers[0].X) != f.Layers[0].Count || written.Typed != "plot honey_kg against forage_ha\nlog x\nfit line\n" {
+	if f := written.Figure; f.Width != 640 || len(f.Layers) != 2 || f.Layers[0].Count < 1000 || len(f.Layers[0].X) != f.Layers[0].Count ||
+		written.Typed != "plot honey_kg against forage_ha\nlog x\nfit line\n" {
 		t.Errorf("%v wide, %d layers", f.Width, len(f.Layers))
 	}
 	if err := say("plot nectar against forage_ha"); err == nil || !strings.Contains(err.Error(), "no column nectar") {
 		t.Errorf("a wrong column: %v", err)
 	}
-	if err := renderFile(context.Background(), data, chart, filepath.Join(folder, "chart.docx"), options); err == nil || !strings.Contains(err.Error(), ".docx") {
+	if err := renderFile(context.Background(), data, chart, filepath.Join(folder, "chart.docx"), options); err == nil ||
+		!strings.Contains(err.Error(), ".docx") {
 		t.Errorf("a form that cannot be written: %v", err)
 	}
 	if err := renderFile(context.Background(), filepath.Join(folder, "none.csv"), chart, out, options); err == nil {

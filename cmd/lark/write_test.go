@@ -26,7 +26,8 @@ func TestWhatFailsLeavesTheEarlierFile(t *testing.T) {
 		write func(io.Writer) error
 		err   error
 		holds string
-	}{{name, half, fails, "earlier"}, {link, half, fails, "earlier"}, {link, whole, nil, "whole"}, {filepath.Join(folder, "new.svg"), half, fails, ""}} {
+	}{{name, half, fails, "earlier"}, {link, half, fails, "earlier"}, {link, whole, nil, "whole"},
+		{filepath.Join(folder, "new.svg"), half, fails, ""}} {
 		err := writeFile(test.to, test.write)
 		held, _ := os.ReadFile(test.to)
 		if !errors.Is(err, test.err) || string(held) != test.holds {

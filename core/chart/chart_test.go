@@ -12,7 +12,9 @@ func column(name string) Variable { return Variable{Column: name} }
 func TestReadMigratesAndRefuses(t *testing.T) {
 	first := `{"version":1,"y":"a","x":"b","log_x":true,"colour":"g","opacity":0.5,"fits":[{"kind":"line","overall":true}],"x_axis":{"limits":{"from":1,"to":9},"unit":"ha"},"title":"T"}`
 	d, err := Read([]byte(first))
-	want := &Document{Version: Version, Y: column("a"), X: column("b"), Colouring: Colouring{Colour: "g"}, Manner: Manner{Opacity: 0.5, Title: "T"}, Scales: Scales{X: Axis{Scale: LogScale, Unit: "ha", Limits: &Limits{From: 1, To: 9}}}, Layers: []Layer{{Mark: DotsMark}, {Mark: FitLayer, Fit: &Fit{Kind: FitLine, Overall: true}}}}
+	want := &Document{Version: Version, Y: column("a"), X: column("b"), Colouring: Colouring{Colour: "g"},
+		Manner: Manner{Opacity: 0.5, Title: "T"}, Scales: Scales{X: Axis{Scale: LogScale, Unit: "ha", Limits: &Limits{From: 1, To: 9}}},
+		Layers: []Layer{{Mark: DotsMark}, {Mark: FitLayer, Fit: &Fit{Kind: FitLine, Overall: true}}}}
 	if err != nil || !reflect.DeepEqual(d, want) {
 		t.Errorf("%v %+v", err, d)
 	}
@@ -104,7 +106,8 @@ func TestALayerKeepsWhatIsSaidOfIt(t *testing.T) {
 }
 
 func TestColumnsAreListedOnce(t *testing.T) {
-	d := &Document{Y: column("a"), AlsoY: []string{"c"}, X: column("b"), Colouring: Colouring{Colour: "g"}, Sizing: Sizing{Size: "a"}, Panels: Panels{By: []string{"p", "g"}}}
+	d := &Document{Y: column("a"), AlsoY: []string{"c"}, X: column("b"), Colouring: Colouring{Colour: "g"}, Sizing: Sizing{Size: "a"},
+		Panels: Panels{By: []string{"p", "g"}}}
 	d.AddFit(Fit{Each: "g"})
 	d.AddFit(Fit{Each: "h"})
 	if got := d.Columns(); !reflect.DeepEqual(got, []string{"a", "c", "b", "g", "h", "p"}) {
@@ -124,7 +127,8 @@ func TestLayersStandInTheOrderOfDrawing(t *testing.T) {
 	for _, l := range d.Layers {
 		marks = append(marks, l.Mark)
 	}
-	if !reflect.DeepEqual(marks, []string{"bars", "fit", "fit", "reference", "reference"}) || d.Fits()[1].Kind != FitLine || d.References()[0].To != nil {
+	if !reflect.DeepEqual(marks, []string{"bars", "fit", "fit", "reference", "reference"}) || d.Fits()[1].Kind != FitLine ||
+		d.References()[0].To != nil {
 		t.Errorf("%v", marks)
 	}
 	d.DropFits()

@@ -32,7 +32,8 @@ func hives(t *testing.T) *table.Table {
 	}
 	day := numbers("day", 100)
 	day.Kind, day.Grain = table.Date, table.Day
-	data, err := table.New(numbers("kg", 100), numbers("ha", 140), numbers("frames", 5), day, groups("fed", table.YesNo, 2), groups("district", table.Category, 9), groups("school", table.Category, 11), groups("stand", table.Text, 70))
+	data, err := table.New(numbers("kg", 100), numbers("ha", 140), numbers("frames", 5), day, groups("fed", table.YesNo, 2),
+		groups("district", table.Category, 9), groups("school", table.Category, 11), groups("stand", table.Text, 70))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -59,8 +60,10 @@ func TestChartsThatCanBeHonoured(t *testing.T) {
 		said("kg", "ha", func(d *Document) {
 			d.Scales.X, d.Scales.Y = Axis{Scale: LogScale, Base: 2, Limits: &Limits{From: 10, To: 1}}, Axis{Scale: NearLinear, Every: 5}
 		}),
-		said("kg", "ha", func(d *Document) { d.Shape = "frames" }, fit(Fit{Kind: FitLine, Each: "frames", Overall: true, LeavingOutliers: true, Band: &Band{Prediction, 99.9}})),
-		said("fed", "ha", fit(Fit{Kind: FitCurve, Degree: 5, Band: &Band{Prediction, 50}}), fit(Fit{Kind: FitLocal, Span: 0.2, Band: &Band{Confidence, 95}}), fit(Fit{Kind: FitSpline}), fit(Fit{Kind: FitRobust})),
+		said("kg", "ha", func(d *Document) { d.Shape = "frames" }, fit(Fit{Kind: FitLine, Each: "frames", Overall: true, LeavingOutliers: true,
+			Band: &Band{Prediction, 99.9}})),
+		said("fed", "ha", fit(Fit{Kind: FitCurve, Degree: 5, Band: &Band{Prediction, 50}}),
+			fit(Fit{Kind: FitLocal, Span: 0.2, Band: &Band{Confidence, 95}}), fit(Fit{Kind: FitSpline}), fit(Fit{Kind: FitRobust})),
 		said("kg", "fed", fit(Fit{Kind: FitLine, Each: "school"})),
 		said("", "district", func(d *Document) { d.Y.Of, d.Panels.By, d.Panels.Own = Count, []string{"fed", "frames"}, []string{"y"} }),
 		said("fed", "district", func(d *Document) { d.Y.Of, d.Order = Mean, &Order{Column: "district", Of: Mean, By: "kg"} }),
@@ -108,7 +111,8 @@ func TestChartsThatCannotBeHonouredSayWhyAndWhatToDo(t *testing.T) {
 		{with(func(d *Document) { d.Shape = "kg" }), "shape", "kg has more"},
 		{with(func(d *Document) { d.Size = "district" }), "size", "district holds category values"},
 		{with(func(d *Document) { d.SetContours([]float64{50, 0}) }), "contours hold", "more than 0 % and less than 100 %"},
-		{said("kg", "ha", func(d *Document) { d.Y.Of = Median; d.SetInterval(&Interval{Deviation: true}) }), "interval", "a standard deviation stands about a mean"},
+		{said("kg", "ha", func(d *Document) { d.Y.Of = Median; d.SetInterval(&Interval{Deviation: true}) }), "interval",
+			"a standard deviation stands about a mean"},
 		{with(func(d *Document) { d.SetMarks("dots", "line", "bars"); d.SetContours([]float64{50}) }), "as", "at most 3 marks"},
 		{with(func(d *Document) { d.SetContours([]float64{100}) }), "contours hold", "more than 0 % and less than 100 %"},
 		{with(func(d *Document) { d.Panels.By = []string{"fed", "district", "hive"} }), "panels", "by one column or two"},
@@ -134,7 +138,8 @@ func TestChartsThatCannotBeHonouredSayWhyAndWhatToDo(t *testing.T) {
 		{with(func(d *Document) { d.AlsoY, d.Y.As = []string{"frames"}, AsGroups }), "plot", "is read as groups"},
 		{with(func(d *Document) { d.AlsoY, d.Colour = []string{"frames"}, "fed" }), "colour", "colour says which is which"},
 		{with(func(d *Document) { d.Order = &Order{Column: "district", Of: Count} }), "order", "district stands along no axis"},
-		{said("kg", "district", func(d *Document) { d.Order = &Order{Column: "district", Of: Mean, By: "stand"} }), "order", "a mean needs numbers"},
+		{said("kg", "district", func(d *Document) { d.Order = &Order{Column: "district", Of: Mean, By: "stand"} }), "order",
+			"a mean needs numbers"},
 		{with(func(d *Document) { d.Panels.By = []string{"stand"} }), "panels", "at most 40 groups; stand has more"},
 		{with(func(d *Document) { d.Panels.By = []string{"fed", "fed"} }), "panels", "two different columns"},
 		{said("kg", "district", func(d *Document) { d.AddReference(Reference{Axis: "x", At: 1}) }), "line at", "district holds category values"},

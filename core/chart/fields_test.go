@@ -106,7 +106,8 @@ func TestCopiesHoldEverythingAndShareNothing(t *testing.T) {
 	}
 	style := d.Style()
 	back := (&Document{}).Styled(style)
-	if !reflect.DeepEqual(back.Style(), style) || reflect.ValueOf(style).IsZero() || shares(reflect.ValueOf(style), reflect.ValueOf(d.Style())) {
+	if !reflect.DeepEqual(back.Style(), style) || reflect.ValueOf(style).IsZero() ||
+		shares(reflect.ValueOf(style), reflect.ValueOf(d.Style())) {
 		t.Error("a style is lost on its way, or shares memory")
 	}
 	if len(StyleSlots) != reflect.TypeFor[Style]().NumField() || !slices.Contains(StyleSlots, "paper") {

@@ -28,8 +28,10 @@ func (c *checking) fixed() {
 		advice       string
 	}{
 		{"colour", d.Colour, d.Fixed.Colour != "", ColourWritten(d.Fixed.Colour), colourMessage, "say one colour '#1f7a6d'"},
-		{"size", d.Size, d.Fixed.Size != 0, d.Fixed.Size >= SmallestDot && d.Fixed.Size <= LargestDot, fmt.Sprintf("dots are from %v to %v pixels", SmallestDot, LargestDot), "say one size 4"},
-		{"shape", d.Shape, d.Fixed.Shape != "", fixedShape(d.Fixed.Shape), "shapes are " + words.Or(primitive.Shapes) + ", or one letter or sign in single quotes", "say one shape ring, or one shape 'A'"},
+		{"size", d.Size, d.Fixed.Size != 0, d.Fixed.Size >= SmallestDot && d.Fixed.Size <= LargestDot,
+			fmt.Sprintf("dots are from %v to %v pixels", SmallestDot, LargestDot), "say one size 4"},
+		{"shape", d.Shape, d.Fixed.Shape != "", fixedShape(d.Fixed.Shape), "shapes are " + words.Or(primitive.Shapes) +
+			", or one letter or sign in single quotes", "say one shape ring, or one shape 'A'"},
 	} {
 		switch {
 		case channel.said && channel.column != "":

@@ -117,7 +117,8 @@ func (c *checking) looks() {
 	for _, said := range []struct {
 		clause, name string
 		options      []Option
-	}{{"look", d.Look, Looks}, {"grid", d.Grid, Grids}, {"key", d.Key, Keys}, {"text", d.Text, Texts}, {"weight", d.Weight, Weights}, {"overlap", d.Overlap, Overlaps}} {
+	}{{"look", d.Look, Looks}, {"grid", d.Grid, Grids}, {"key", d.Key, Keys}, {"text", d.Text, Texts}, {"weight", d.Weight, Weights},
+		{"overlap", d.Overlap, Overlaps}} {
 		if said.name == "" || slices.ContainsFunc(said.options, func(o Option) bool { return o.Name == said.name }) {
 			continue
 		}

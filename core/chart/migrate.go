@@ -74,7 +74,8 @@ var movedTwo = map[string][2]string{
 	"text": {"manner", "text"}, "weight": {"manner", "weight"}, "key": {"manner", "key"}, "key_order": {"manner", "key_order"},
 	"paper": {"manner", "paper"}, "title": {"manner", "title"}, "title_centred": {"manner", "title_centred"},
 	"subtitle": {"manner", "subtitle"}, "note": {"manner", "note"},
-	"contours": {ContoursMark, "shares"}, "interval": {IntervalLayer, "interval"}, "centres": {CentresLayer, "by"}, "edges": {EdgesLayer, "ways"},
+	"contours": {ContoursMark, "shares"}, "interval": {IntervalLayer, "interval"}, "centres": {CentresLayer, "by"},
+	"edges": {EdgesLayer, "ways"},
 }
 
 // flat reports whether a document that says no version is written as version 2 was.

@@ -21,7 +21,8 @@ func (g *Grammar[D]) Amended(d *D, change Change, columns *table.Table) (*D, []*
 	dropped := slices.Clone(change.Drop)
 	for _, name := range dropped {
 		if g.named(name) == nil {
-			return nil, []*Error{{Line: 1, Column: 1, Length: 1, Message: "there is no clause " + name, Advice: "name it as a typed sentence begins it"}}
+			return nil, []*Error{{Line: 1, Column: 1, Length: 1, Message: "there is no clause " + name,
+				Advice: "name it as a typed sentence begins it"}}
 		}
 	}
 	typed := strings.Join(change.Say, "\n")

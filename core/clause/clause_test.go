@@ -36,41 +36,56 @@ type step struct {
 }
 
 // grammar is a language about visits: one clause for each piece.
-var grammar = New(Grammar[visit]{First: "visit", Missing: "no hive is visited", MissingAdvice: "say visit and a column", Clauses: []Clause[visit]{
-	{Name: "visit", Pieces: append([]Piece{Column(func(v *visit) *string { return &v.Hive })}, MoreColumns(func(v *visit) *[]string { return &v.Others })),
-		Help: "goes to a hive", Example: "visit hive", Said: func(v *visit) bool { return v.Hive != "" }},
-	{Name: "frames", Also: []string{"combs"}, Pieces: []Piece{Count(func(v *visit) *int { return &v.Frames }, Range{From: 1, To: 20, Message: "a hive has 1 to 20 frames", Advice: "say frames 10"})},
-		Help: "how many there are", Example: "frames 10", Said: func(v *visit) bool { return v.Frames != 0 }},
-	{Name: "weight", Pieces: []Piece{Number(func(v *visit) *float64 { return &v.Weight }, Range{From: 0, To: 500, Above: true, Message: "no hive weighs that", Advice: "say weight 35", Expected: "a weight"}), Mark("%")},
-		Help: "in kilograms", Example: "weight 35", Said: func(v *visit) bool { return v.Weight != 0 }},
-	{Name: "note", Pieces: []Piece{Text(func(v *visit) *string { return &v.Note })}, Help: "what was seen", Example: "note 'calm'", Said: func(v *visit) bool { return v.Note != "" }},
-	{Name: "calm", Pieces: []Piece{Does(func(v *visit) { v.Calm = true })}, Help: "the bees were calm", Example: "calm", Said: func(v *visit) bool { return v.Calm }},
-	{Name: "with", Pieces: []Piece{WordList(func(v *visit) []string { return v.Words }, func(v *visit, w []string) { v.Words = w }, 2, "smoke, veil or gloves", Word{"smoke", "calms"}, Word{"veil", ""}, Word{"gloves", ""})},
-		Help: "what was worn", Example: "with smoke and veil", Said: func(v *visit) bool { return len(v.Words) > 0 }},
-	{Name: "between", Pieces: []Piece{Moment(func(v *visit) *float64 { return &v.From }, func(v *visit) *bool { return &v.Dates }, true), Say("and"), Moment(func(v *visit) *float64 { return &v.To }, func(v *visit) *bool { return &v.Dates }, false),
-		Does(func(v *visit) { v.Limited = true })}, Help: "when", Example: "between 1 and 2", Said: func(v *visit) bool { return v.Limited }},
-	{Name: "only", Pieces: []Piece{Say("where"), Expression(ExpressionOf[visit]{At: func(v *visit) *string { return &v.Where }, What: "a condition", Drawn: []string{"kg > 3", "hive in ('a', 'b')"},
-		Check: func(text string) (int, int, string, string) {
-			if at := strings.Index(text, "!"); at >= 0 {
-				return at, at + 1, "! is not expected here", "take it out"
-			}
-			return 0, 0, "", ""
-		}})}, Help: "a condition", Example: "only where kg > 3", Said: func(v *visit) bool { return v.Where != "" }},
-	{Name: "call it", Pieces: []Piece{Name(func(v *visit) *string { return &v.Named })}, Help: "a name", Example: "call it spring", Said: func(v *visit) bool { return v.Named != "" }},
-	{Name: "beside", Pieces: []Piece{TableName(func(v *visit) *string { return &v.Table })}, Help: "another table", Example: "beside weather", Said: func(v *visit) bool { return v.Table != "" }},
-	{Name: "codes", Pieces: []Piece{Sign("("), Texts(func(v *visit) *[]string { return &v.Codes }), Sign(")")}, Help: "codes", Example: "codes('a', 'b')", Said: func(v *visit) bool { return len(v.Codes) > 0 }},
-	{Name: "sort by", Pieces: []Piece{Each(func(v *visit) *[]*step { return &v.Steps }, Column(func(s *step) *string { return &s.Column }),
-		OneOf("up or down", Option[step]{Pieces: []Piece{Say("down")}, Set: func(s *step) { s.Down = true }, Is: func(s *step) bool { return s.Down }, Help: "largest first"},
-			Option[step]{Is: func(s *step) bool { return !s.Down }}))},
-		Help: "in order", Example: "sort by hive down, kg", Said: func(v *visit) bool { return len(v.Steps) > 0 }},
-	{Name: "weights", Pieces: []Piece{Numbers(func(v *visit) *[]float64 { return &v.Weights })}, Help: "numbers", Example: "weights 1, 2", Said: func(v *visit) bool { return len(v.Weights) > 0 }},
-}})
+var grammar = New(Grammar[visit]{First: "visit", Missing: "no hive is visited", MissingAdvice: "say visit and a column",
+	Clauses: []Clause[visit]{
+		{Name: "visit", Pieces: append([]Piece{Column(func(v *visit) *string { return &v.Hive })},
+			MoreColumns(func(v *visit) *[]string { return &v.Others })),
+			Help: "goes to a hive", Example: "visit hive", Said: func(v *visit) bool { return v.Hive != "" }},
+		{Name: "frames", Also: []string{"combs"}, Pieces: []Piece{Count(func(v *visit) *int { return &v.Frames },
+			Range{From: 1, To: 20, Message: "a hive has 1 to 20 frames", Advice: "say frames 10"})},
+			Help: "how many there are", Example: "frames 10", Said: func(v *visit) bool { return v.Frames != 0 }},
+		{Name: "weight", Pieces: []Piece{Number(func(v *visit) *float64 { return &v.Weight },
+			Range{From: 0, To: 500, Above: true, Message: "no hive weighs that", Advice: "say weight 35", Expected: "a weight"}), Mark("%")},
+			Help: "in kilograms", Example: "weight 35", Said: func(v *visit) bool { return v.Weight != 0 }},
+		{Name: "note", Pieces: []Piece{Text(func(v *visit) *string { return &v.Note })}, Help: "what was seen", Example: "note 'calm'",
+			Said: func(v *visit) bool { return v.Note != "" }},
+		{Name: "calm", Pieces: []Piece{Does(func(v *visit) { v.Calm = true })}, Help: "the bees were calm", Example: "calm",
+			Said: func(v *visit) bool { return v.Calm }},
+		{Name: "with", Pieces: []Piece{WordList(func(v *visit) []string { return v.Words }, func(v *visit, w []string) { v.Words = w }, 2,
+			"smoke, veil or gloves", Word{"smoke", "calms"}, Word{"veil", ""}, Word{"gloves", ""})},
+			Help: "what was worn", Example: "with smoke and veil", Said: func(v *visit) bool { return len(v.Words) > 0 }},
+		{Name: "between", Pieces: []Piece{Moment(func(v *visit) *float64 { return &v.From }, func(v *visit) *bool { return &v.Dates }, true),
+			Say("and"), Moment(func(v *visit) *float64 { return &v.To }, func(v *visit) *bool { return &v.Dates }, false),
+			Does(func(v *visit) { v.Limited = true })}, Help: "when", Example: "between 1 and 2", Said: func(v *visit) bool { return v.Limited }},
+		{Name: "only", Pieces: []Piece{Say("where"), Expression(ExpressionOf[visit]{At: func(v *visit) *string { return &v.Where },
+			What: "a condition", Drawn: []string{"kg > 3", "hive in ('a', 'b')"},
+			Check: func(text string) (int, int, string, string) {
+				if at := strings.Index(text, "!"); at >= 0 {
+					return at, at + 1, "! is not expected here", "take it out"
+				}
+				return 0, 0, "", ""
+			}})}, Help: "a condition", Example: "only where kg > 3", Said: func(v *visit) bool { return v.Where != "" }},
+		{Name: "call it", Pieces: []Piece{Name(func(v *visit) *string { return &v.Named })}, Help: "a name", Example: "call it spring",
+			Said: func(v *visit) bool { return v.Named != "" }},
+		{Name: "beside", Pieces: []Piece{TableName(func(v *visit) *string { return &v.Table })}, Help: "another table", Example: "beside weather",
+			Said: func(v *visit) bool { return v.Table != "" }},
+		{Name: "codes", Pieces: []Piece{Sign("("), Texts(func(v *visit) *[]string { return &v.Codes }), Sign(")")}, Help: "codes",
+			Example: "codes('a', 'b')", Said: func(v *visit) bool { return len(v.Codes) > 0 }},
+		{Name: "sort by", Pieces: []Piece{Each(func(v *visit) *[]*step { return &v.Steps }, Column(func(s *step) *string { return &s.Column }),
+			OneOf("up or down", Option[step]{Pieces: []Piece{Say("down")}, Set: func(s *step) { s.Down = true },
+				Is: func(s *step) bool { return s.Down }, Help: "largest first"},
+				Option[step]{Is: func(s *step) bool { return !s.Down }}))},
+			Help: "in order", Example: "sort by hive down, kg", Said: func(v *visit) bool { return len(v.Steps) > 0 }},
+		{Name: "weights", Pieces: []Piece{Numbers(func(v *visit) *[]float64 { return &v.Weights })}, Help: "numbers", Example: "weights 1, 2",
+			Said: func(v *visit) bool { return len(v.Weights) > 0 }},
+	}})
 
 func visits(t testing.TB) *table.Table {
 	t.Helper()
 	hive, kg := table.NewCategory("hive", nil), table.NewNumbers("kg", nil)
 	kg.Label = "Honey yield"
-	out, err := table.New(hive, kg, table.NewNumbers("frames", nil), table.NewNumbers("bee space", nil), table.NewNumbers("O'Neil's \"best\"", nil))
+	out, err := table.New(hive, kg, table.NewNumbers("frames", nil), table.NewNumbers("bee space", nil),
+		table.NewNumbers("O'Neil's \"best\"", nil))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -147,8 +162,10 @@ func TestMistakesOfPiecesStandAtTheirPlace(t *testing.T) {
 			continue
 		}
 		m := mistakes[0]
-		if m.Line != test.line || m.Column != test.column || test.length > 0 && m.Length != test.length || !strings.Contains(m.Message, test.message) || !strings.Contains(m.Advice, test.advice) {
-			t.Errorf("%q: %d:%d+%d %q, %q; want %d:%d+%d %q, %q", test.typed, m.Line, m.Column, m.Length, m.Message, m.Advice, test.line, test.column, test.length, test.message, test.advice)
+		if m.Line != test.line || m.Column != test.column || test.length > 0 && m.Length != test.length ||
+			!strings.Contains(m.Message, test.message) || !strings.Contains(m.Advice, test.advice) {
+			t.Errorf("%q: %d:%d+%d %q, %q; want %d:%d+%d %q, %q", test.typed, m.Line, m.Column, m.Length, m.Message, m.Advice, test.line,
+				test.column, test.length, test.message, test.advice)
 		}
 	}
 	if _, mistakes := grammar.Parse("visit hvie\nframes 99\nnonsense", visits(t)); len(mistakes) != 3 {
@@ -195,7 +212,8 @@ func TestWhatCouldFollowIsExpected(t *testing.T) {
 		list, replace, _ := grammar.Expected(test.before)
 		var got []string
 		for _, e := range list {
-			got = append(got, map[ExpectationKind]string{ExpectWord: e.Text, ExpectColumn: "<column>", ExpectValue: "<value>", ExpectTable: "<table>", ExpectGroup: "<group>"}[e.Kind])
+			got = append(got, map[ExpectationKind]string{ExpectWord: e.Text, ExpectColumn: "<column>", ExpectValue: "<value>",
+				ExpectTable: "<table>", ExpectGroup: "<group>"}[e.Kind])
 		}
 		if strings.Join(got, "|") != test.want || replace != test.replace {
 			t.Errorf("after %q: %q replacing %d, want %q replacing %d", test.before, strings.Join(got, "|"), replace, test.want, test.replace)
@@ -212,7 +230,8 @@ func TestPartsAreFoundWhereTheyWereSaid(t *testing.T) {
 	for what, test := range map[string]struct {
 		at   any
 		said string
-	}{"column": {&v.Hive, "hive"}, "another": {Item{&v.Others, 0}, "kg"}, "condition": {&v.Where, "kg > 3"}, "code": {Item{&v.Codes, 1}, "'c'"}} {
+	}{"column": {&v.Hive, "hive"}, "another": {Item{&v.Others, 0}, "kg"}, "condition": {&v.Where, "kg > 3"},
+		"code": {Item{&v.Codes, 1}, "'c'"}} {
 		if p, known := places[test.at]; !known || typed[p.From:p.To] != test.said {
 			t.Errorf("%s: %v (%v), want %q", what, p, known, test.said)
 		}

@@ -112,7 +112,8 @@ func TestGradientsAreEvenInLightness(t *testing.T) {
 // on white, and OKLab of pure red (Ottosson's table).
 func TestColoursThatAreHardToSeeAreNamed(t *testing.T) {
 	got := Hard([]string{"Tarn", "Wick", "Moss"}, []string{"#1f7a6d", "#f2e9a0", "#1f7a6e"})
-	if want := []string{"Wick is hard to see on white paper", "Tarn and Moss are hard to tell apart for some readers"}; !slices.Equal(got, want) {
+	if want := []string{"Wick is hard to see on white paper", "Tarn and Moss are hard to tell apart for some readers"}; !slices.Equal(got,
+		want) {
 		t.Errorf("%q", got)
 	}
 }

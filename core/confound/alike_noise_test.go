@@ -115,7 +115,8 @@ func TestRowsThatAreAlikeAreNoStory(t *testing.T) {
 						clears++
 					}
 				}
-				t.Logf("%s of %.1f, %d rows: %.1f %% of %d tables with a claim, in %.1f %% the slope looks clear", kind, likeness, n, 100*float64(claims)/float64(tables), tables, 100*float64(clears)/float64(tables))
+				t.Logf("%s of %.1f, %d rows: %.1f %% of %d tables with a claim, in %.1f %% the slope looks clear", kind, likeness, n,
+					100*float64(claims)/float64(tables), tables, 100*float64(clears)/float64(tables))
 				if limit := 0.05*float64(tables) + 3*math.Sqrt(0.05*0.95*float64(tables)); float64(claims) > limit {
 					t.Errorf("%s of %.1f, %d rows: %d of %d tables of noise have a claim", kind, likeness, n, claims, tables)
 				}
@@ -136,7 +137,8 @@ func TestIndependentRowsAreSeldomTakenForAlike(t *testing.T) {
 			const n = 200
 			x, y, c, days, hives := make([]float64, n), make([]float64, n), make([]float64, n), make([]float64, n), make([]string, n)
 			for i := range x {
-				x[i], c[i], days[i], hives[i] = source.NormFloat64(), source.NormFloat64(), 86_400*float64(20_000+source.IntN(40)), fmt.Sprint("hive ", source.IntN(20))
+				x[i], c[i], days[i], hives[i] = source.NormFloat64(), source.NormFloat64(), 86_400*float64(20_000+source.IntN(40)),
+					fmt.Sprint("hive ", source.IntN(20))
 				y[i] = 0.5*x[i] + source.NormFloat64() + 0.3*c[i]
 			}
 			data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), table.NewNumbers("c", c), table.NewCategory("hive", hives))
@@ -188,7 +190,8 @@ func TestTheWidestLikenessIsNamed(t *testing.T) {
 	for i := range rows {
 		rows[i] = uint32(i)
 	}
-	data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), table.NewCategory("site", loose), &table.Column{Name: "hive", Kind: table.Category, Codes: codes, Levels: levels})
+	data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), table.NewCategory("site", loose),
+		&table.Column{Name: "hive", Kind: table.Category, Codes: codes, Levels: levels})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -202,7 +205,8 @@ func TestTheWidestLikenessIsNamed(t *testing.T) {
 		days[i] = 86_400 * float64(20_000+i)
 	}
 	order := source.Perm(n)
-	data, err = table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), &table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: days})
+	data, err = table.New(table.NewNumbers("x", x), table.NewNumbers("y", y),
+		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: days})
 	if err != nil {
 		t.Fatal(err)
 	}

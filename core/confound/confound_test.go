@@ -85,7 +85,8 @@ func answerNumber(in input) any {
 	if err != nil {
 		return oracle.Refused(err)
 	}
-	return map[string]any{"n": a.N, "pooled": pooled(a.Pooled), "adjusted": slope(&a.Slope), "partial_r": a.PartialR, "sign_reverses": a.SignReverses()}
+	return map[string]any{"n": a.N, "pooled": pooled(a.Pooled), "adjusted": slope(&a.Slope), "partial_r": a.PartialR,
+		"sign_reverses": a.SignReverses()}
 }
 
 // valley is a made-up relation: y on x with a slope within groups, and groups
@@ -142,11 +143,15 @@ func TestAVerdictNeedsWhatItClaims(t *testing.T) {
 		overall, within, pOverall, pWithin, pEqual, pMoved float64
 		want                                               Verdict
 	}{
-		{1, 0.9, 0.01, 0.01, 1, 1, Holds}, {1, 0.9, 0.5, 0.01, 1, 1, CannotTell}, {1, 0.9, 0.01, 0.5, 1, 1, CannotTell}, {1, 0.9, 0.5, 0.5, 1, 1, CannotTell},
-		{1, -1, 0.01, 0.01, 1, 0.01, Reverses}, {1, -1, 0.5, 0.01, 1, 0.01, Hides}, {1, -1, 0.01, 0.5, 1, 0.01, ExplainsAway}, {1, -1, 0.01, 0.5, 1, 0.5, CannotTell},
-		{1, 0.5, 0.01, 0.01, 1, 0.01, Weakens}, {1, 2, 0.01, 0.01, 1, 0.01, Strengthens}, {1, 0.5, 0.01, 0.01, 1, 0.5, CannotTell}, {1, 0.9, 0.01, 0.01, 0.005, 1, Differs}, {1, 0.9, 0.01, 0.01, 0.02, 1, Holds},
+		{1, 0.9, 0.01, 0.01, 1, 1, Holds}, {1, 0.9, 0.5, 0.01, 1, 1, CannotTell}, {1, 0.9, 0.01, 0.5, 1, 1, CannotTell},
+		{1, 0.9, 0.5, 0.5, 1, 1, CannotTell},
+		{1, -1, 0.01, 0.01, 1, 0.01, Reverses}, {1, -1, 0.5, 0.01, 1, 0.01, Hides}, {1, -1, 0.01, 0.5, 1, 0.01, ExplainsAway},
+		{1, -1, 0.01, 0.5, 1, 0.5, CannotTell},
+		{1, 0.5, 0.01, 0.01, 1, 0.01, Weakens}, {1, 2, 0.01, 0.01, 1, 0.01, Strengthens}, {1, 0.5, 0.01, 0.01, 1, 0.5, CannotTell},
+		{1, 0.9, 0.01, 0.01, 0.005, 1, Differs}, {1, 0.9, 0.01, 0.01, 0.02, 1, Holds},
 	} {
-		f := &Finding{Overall: test.overall, Within: test.within, pOverall: test.pOverall, pWithin: test.pWithin, Change: (test.within - test.overall) / test.overall}
+		f := &Finding{Overall: test.overall, Within: test.within, pOverall: test.pOverall, pWithin: test.pWithin,
+			Change: (test.within - test.overall) / test.overall}
 		if got := f.judged(test.pWithin, test.pEqual, test.pMoved); got != test.want {
 			t.Errorf("%+v is judged %s", test, got)
 		}
@@ -216,7 +221,8 @@ func TestSlopesOfTheirOwn(t *testing.T) {
 		x, y = append(x, u), append(y, 2*u+1.5*float64(g)*u+source.NormFloat64())
 		group, rows = append(group, int32(g)), append(rows, uint32(i))
 	}
-	findings, _ := Rank(context.Background(), x, y, rows, []*table.Column{{Name: "g", Kind: table.YesNo, Codes: group, Levels: []string{"no", "yes"}}}, nil)
+	findings, _ := Rank(context.Background(), x, y, rows, []*table.Column{{Name: "g", Kind: table.YesNo, Codes: group,
+		Levels: []string{"no", "yes"}}}, nil)
 	if findings[0].Verdict != Differs {
 		t.Errorf("groups with slopes 2 and 3.5: %s", findings[0].Verdict)
 	}

@@ -30,7 +30,8 @@ func TestEvidenceAddsUp(t *testing.T) {
 		}
 		found, err := Rank(t.Context(), b.x, b.y, rows, []*table.Column{b.column}, nil)
 		if err != nil || found[0].Overall != e.Overall || found[0].Within != e.Within || found[0].WithinInterval != e.WithinInterval {
-			t.Errorf("%s: the evidence tells %v and %v, the finding %v and %v (%v)", name, e.Overall, e.Within, found[0].Overall, found[0].Within, err)
+			t.Errorf("%s: the evidence tells %v and %v, the finding %v and %v (%v)", name, e.Overall, e.Within, found[0].Overall, found[0].Within,
+				err)
 		}
 		if e.AlikeTo != "" { // it is set aside
 			continue

@@ -113,7 +113,8 @@ func TestNoiseIsSeldomTakenForAStory(t *testing.T) {
 				}
 			}
 			all, allClaims, allReverses = all+tables, allClaims+claims, allReverses+reverses
-			t.Logf("noise, %s, %d candidates: %.1f %% of %d tables with a claim, %.1f %% with a reversal", name, candidates, 100*float64(claims)/float64(tables), tables, 100*float64(reverses)/float64(tables))
+			t.Logf("noise, %s, %d candidates: %.1f %% of %d tables with a claim, %.1f %% with a reversal", name, candidates,
+				100*float64(claims)/float64(tables), tables, 100*float64(reverses)/float64(tables))
 			if limit := 0.05*float64(tables) + 3*math.Sqrt(0.05*0.95*float64(tables)); float64(claims) > limit {
 				t.Errorf("%s, %d candidates: %d of %d tables of noise have a claim", name, candidates, claims, tables)
 			}

@@ -59,7 +59,8 @@ func complete(columns [][]float64, groups []labels) (kept [][]float64, codes [][
 
 func TestOraclesOfSlopes(t *testing.T) {
 	oracle.Run(t, map[string]func(*testing.T, oracle.Case) any{
-		"equal_slopes_hc3": answerEqualSlopes, "number_moderator": answerModerator, "adjust_curve": answerAdjust, "hidden_cause": answerHidden, "rates": answerRates,
+		"equal_slopes_hc3": answerEqualSlopes, "number_moderator": answerModerator, "adjust_curve": answerAdjust, "hidden_cause": answerHidden,
+		"rates": answerRates,
 	})
 }
 
@@ -92,7 +93,8 @@ func answerEqualSlopes(t *testing.T, c oracle.Case) any {
 	}
 	straight := test(&got.Straight).(map[string]any)
 	straight["slopes"] = slopes
-	return map[string]any{"n": got.N, "missing": missing, "k": k, "rows_dropped": got.RowsDropped, "groups_dropped": dropped, "straight": straight, "curved": test(got.Curved)}
+	return map[string]any{"n": got.N, "missing": missing, "k": k, "rows_dropped": got.RowsDropped, "groups_dropped": dropped,
+		"straight": straight, "curved": test(got.Curved)}
 }
 
 type threeColumns struct {
@@ -144,7 +146,8 @@ func answerAdjust(t *testing.T, c oracle.Case) any {
 		if err != nil {
 			return oracle.Refused(err)
 		}
-		out := map[string]any{"n": len(kept[0]), "slope": got.Value, "se": got.SE, "df": got.DF, "p": got.P, "rank": got.Rank, "levels1": sizes[0]}
+		out := map[string]any{"n": len(kept[0]), "slope": got.Value, "se": got.SE, "df": got.DF, "p": got.P, "rank": got.Rank,
+			"levels1": sizes[0]}
 		if len(sizes) > 1 {
 			out["levels2"] = sizes[1]
 		}
@@ -216,13 +219,15 @@ func answerHidden(t *testing.T, c oracle.Case) any {
 		return oracle.Refused(err)
 	}
 	bounds := oracle.List(got.Bounds, func(b Bound) any {
-		out := map[string]any{"k": b.K, "r2_x": b.R2X, "r2_y": b.R2Y, "capped": nil, "estimate": b.Estimate, "se": b.SE, "lo": b.Interval.Low, "hi": b.Interval.High}
+		out := map[string]any{"k": b.K, "r2_x": b.R2X, "r2_y": b.R2Y, "capped": nil, "estimate": b.Estimate, "se": b.SE, "lo": b.Interval.Low,
+			"hi": b.Interval.High}
 		if b.Exists {
 			out["capped"] = b.Capped
 		}
 		return out
 	})
-	return map[string]any{"n": got.N, "estimate": got.Estimate, "se": got.SE, "df": got.DF, "t": got.T, "partial_r2": got.PartialR2, "rv": got.Value, "rv_alpha": got.AtLevel, "r2xz": got.R2XZ, "r2yz": got.R2YZ, "bounds": bounds}
+	return map[string]any{"n": got.N, "estimate": got.Estimate, "se": got.SE, "df": got.DF, "t": got.T, "partial_r2": got.PartialR2,
+		"rv": got.Value, "rv_alpha": got.AtLevel, "r2xz": got.R2XZ, "r2yz": got.R2YZ, "bounds": bounds}
 }
 
 func answerRates(t *testing.T, c oracle.Case) any {
@@ -280,9 +285,11 @@ func ratesAsJSON(got *Rates, names [][]string, missing, levels, exp int) any {
 	}
 	rates := []any{}
 	for i, r := range got.Groups {
-		rates = append(rates, map[string]any{"x": names[0][i], "n": r.N, "yes": r.Yes, "rate": r.Rate, "lo": r.Interval.Low, "hi": r.Interval.High})
+		rates = append(rates, map[string]any{"x": names[0][i], "n": r.N, "yes": r.Yes, "rate": r.Rate, "lo": r.Interval.Low,
+			"hi": r.Interval.High})
 	}
-	out := map[string]any{"n": got.N, "missing": missing, "rates": rates, "crude": nil, "strata": nil, "common": nil, "standard": nil, "sign_reverses": got.SignReverses}
+	out := map[string]any{"n": got.N, "missing": missing, "rates": rates, "crude": nil, "strata": nil, "common": nil, "standard": nil,
+		"sign_reverses": got.SignReverses}
 	if exp >= 0 {
 		crude := map[string]any{}
 		put(crude, "rd", got.Difference, false)

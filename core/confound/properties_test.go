@@ -37,7 +37,8 @@ func TestEqualityDoesNotDependOnUnits(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if !close(plain.Straight.F, moved.Straight.F, 1e-6) || !close(plain.Curved.F, moved.Curved.F, 1e-5) || plain.Curved.DF2 != moved.Curved.DF2 {
+		if !close(plain.Straight.F, moved.Straight.F, 1e-6) || !close(plain.Curved.F, moved.Curved.F, 1e-5) ||
+			plain.Curved.DF2 != moved.Curved.DF2 {
 			t.Errorf("F is %v and %v, in other units %v and %v", plain.Straight.F, plain.Curved.F, moved.Straight.F, moved.Curved.F)
 		}
 		for g := range k {
@@ -142,17 +143,21 @@ func TestRatesTurnWithTheirGroups(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if !close(one.Difference.Value, -other.Difference.Value, 1e-12) || !close(one.Difference.Interval.Low, -other.Difference.Interval.High, 1e-12) || !close(one.Ratio.Value*other.Ratio.Value, 1, 1e-12) {
+		if !close(one.Difference.Value, -other.Difference.Value, 1e-12) || !close(one.Difference.Interval.Low, -other.Difference.Interval.High,
+			1e-12) || !close(one.Ratio.Value*other.Ratio.Value, 1, 1e-12) {
 			t.Errorf("%+v the one way, %+v the other", one.Difference, other.Difference)
 		}
-		if a, b := one.Common, other.Common; a != nil && (!close(a.Difference.Value, -b.Difference.Value, 1e-12) || !close(a.Difference.SE, b.Difference.SE, 1e-9) || !close(a.Odds.Value*b.Odds.Value, 1, 1e-9)) {
+		if a, b := one.Common, other.Common; a != nil && (!close(a.Difference.Value, -b.Difference.Value, 1e-12) ||
+			!close(a.Difference.SE, b.Difference.SE, 1e-9) || !close(a.Odds.Value*b.Odds.Value, 1, 1e-9)) {
 			t.Errorf("%+v the one way, %+v the other", a, b)
 		}
 		single, err := CompareRates(yes, x, 2, make([]int32, n), 1, 1, 0)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if !close(single.Common.Difference.Value, single.Difference.Value, 1e-12) || !close(single.Common.Ratio.Value, single.Ratio.Value, 1e-12) || !close(single.Standard.Difference.Value, single.Difference.Value, 1e-12) {
+		if !close(single.Common.Difference.Value, single.Difference.Value, 1e-12) ||
+			!close(single.Common.Ratio.Value, single.Ratio.Value, 1e-12) || !close(single.Standard.Difference.Value, single.Difference.Value,
+			1e-12) {
 			t.Errorf("one stratum: %+v, over all rows %+v", single.Common, single.Difference)
 		}
 	}

@@ -166,7 +166,8 @@ func TestTwoTogetherDoWhatNeitherDoesAlone(t *testing.T) {
 			x[i] = a[i] + b[i] + 0.5*source.NormFloat64()
 			y[i] = a[i] + b[i] + source.NormFloat64()
 		}
-		findings, err := Rank(context.Background(), x, y, rows, append(bystanders(source, x, 4), table.NewNumbers("a", a), table.NewNumbers("b", b)), nil)
+		findings, err := Rank(context.Background(), x, y, rows, append(bystanders(source, x, 4), table.NewNumbers("a", a),
+			table.NewNumbers("b", b)), nil)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -42,7 +42,8 @@ func answerDensity(t *testing.T, c oracle.Case) any {
 		for i, mass := range masses {
 			heights[i], _ = d.Level(t.Context(), mass)
 		}
-		return map[string]any{"n": d.N, "h": d.H, "levels": levels(heights), "density": oracle.List(in.At, func(u any) any { return d.At(u.(float64)) })}
+		return map[string]any{"n": d.N, "h": d.H, "levels": levels(heights), "density": oracle.List(in.At,
+			func(u any) any { return d.At(u.(float64)) })}
 	}
 	d, err := EstimateTwoWay(t.Context(), in.X, in.Y)
 	if err != nil {
@@ -70,7 +71,8 @@ func answerBins(t *testing.T, c oracle.Case) any {
 	if err != nil {
 		return oracle.Refused(err)
 	}
-	return map[string]any{"n": h.N, "bins": len(h.Counts), "edges": oracle.List(h.Edges, func(v float64) any { return v }), "counts": oracle.List(h.Counts, func(v int) any { return v })}
+	return map[string]any{"n": h.N, "bins": len(h.Counts), "edges": oracle.List(h.Edges, func(v float64) any { return v }),
+		"counts": oracle.List(h.Counts, func(v int) any { return v })}
 }
 
 func TestOracles(t *testing.T) {

@@ -40,8 +40,9 @@ func TestOracles(t *testing.T) {
 			if err != nil {
 				return oracle.Refused(err)
 			}
-			return map[string]any{"n": b.N, "q1": b.Q1, "median": b.Median, "q3": b.Q3, "iqr": b.IQR, "whisker_lo": b.WhiskerLow, "whisker_hi": b.WhiskerHigh,
-				"outliers": oracle.List(b.Outliers, func(v float64) any { return v })}
+			return map[string]any{"n": b.N, "q1": b.Q1, "median": b.Median, "q3": b.Q3, "iqr": b.IQR, "whisker_lo": b.WhiskerLow,
+				"whisker_hi": b.WhiskerHigh,
+				"outliers":   oracle.List(b.Outliers, func(v float64) any { return v })}
 		},
 		"mean_interval": func(t *testing.T, c oracle.Case) any {
 			in := oracle.Decode[input](t, c)
@@ -159,8 +160,9 @@ func TestSpreadAgreesWithSorting(t *testing.T) {
 			}
 		}
 		got, want := Spread(t.Context(), values), Summarise(values)
-		for what, pair := range map[string][2]float64{"mean": {got.Mean, want.Mean}, "sd": {got.SD, want.SD}, "q1": {got.Q1, want.Q1}, "median": {got.Median, want.Median},
-			"q3": {got.Q3, want.Q3}, "min": {got.Min, want.Min}, "max": {got.Max, want.Max}} {
+		for what, pair := range map[string][2]float64{"mean": {got.Mean, want.Mean}, "sd": {got.SD, want.SD}, "q1": {got.Q1, want.Q1},
+			"median": {got.Median, want.Median},
+			"q3":     {got.Q3, want.Q3}, "min": {got.Min, want.Min}, "max": {got.Max, want.Max}} {
 			if math.Abs(pair[0]-pair[1]) > 1e-12*math.Abs(pair[1]) {
 				t.Errorf("round %d: %s is %v, sorting says %v", round, what, pair[0], pair[1])
 			}
@@ -194,7 +196,8 @@ func TestPearsonMatrixAgreesWithPairs(t *testing.T) {
 	for i := range columns {
 		for j := range i {
 			want, err := PearsonOf(columns[i], columns[j])
-			if (err != nil) != math.IsNaN(got[i][j]) || (err == nil && math.Abs(got[i][j]-want.R) > 1e-12) || (err == nil && got[j][i] != got[i][j]) {
+			if (err != nil) != math.IsNaN(got[i][j]) || (err == nil && math.Abs(got[i][j]-want.R) > 1e-12) ||
+				(err == nil && got[j][i] != got[i][j]) {
 				t.Errorf("columns %d and %d: %v, the pair says %v (%v)", i, j, got[i][j], want.R, err)
 			}
 		}

@@ -72,7 +72,8 @@ func answerGroups(t *testing.T, c oracle.Case) any {
 	}
 	for g, name := range names {
 		s := got.Groups[g]
-		one := map[string]any{"n": s.N, "mean": s.Mean, "sd": s.SD, "se": s.SE, "lo": s.Low, "hi": s.High, "median": s.Median, "median_lo": s.Interval.Low, "median_hi": s.Interval.High, "median_cover": s.Cover}
+		one := map[string]any{"n": s.N, "mean": s.Mean, "sd": s.SD, "se": s.SE, "lo": s.Low, "hi": s.High, "median": s.Median,
+			"median_lo": s.Interval.Low, "median_hi": s.Interval.High, "median_cover": s.Cover}
 		if s.N == 1 {
 			one["sd"], one["se"] = math.NaN(), math.NaN()
 		}

@@ -47,7 +47,8 @@ func TestKnownForms(t *testing.T) {
 }
 
 func TestOutsideThereIsNothing(t *testing.T) {
-	for what, got := range map[string]float64{"p 0": NormalQuantile(0), "p 1": StudentQuantile(1, 3), "df 0": StudentQuantile(0.1, 0), "df -1": FQuantile(0.1, -1, 2), "NaN": FSurvival(math.NaN(), 1, 1)} {
+	for what, got := range map[string]float64{"p 0": NormalQuantile(0), "p 1": StudentQuantile(1, 3), "df 0": StudentQuantile(0.1, 0),
+		"df -1": FQuantile(0.1, -1, 2), "NaN": FSurvival(math.NaN(), 1, 1)} {
 		if !math.IsNaN(got) {
 			t.Errorf("%s gives %v", what, got)
 		}

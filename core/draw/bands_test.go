@@ -54,7 +54,8 @@ func TestABandAtATimeIsTheWhole(t *testing.T) {
 		for y := range 300 {
 			for x := range 450 {
 				a, b := at(bands, x, y), at(whole, x, y)
-				if off := max(math.Abs(float64(a.R)-float64(b.R)), math.Abs(float64(a.G)-float64(b.G)), math.Abs(float64(a.B)-float64(b.B))); off > 16 || a.A != b.A {
+				if off := max(math.Abs(float64(a.R)-float64(b.R)), math.Abs(float64(a.G)-float64(b.G)),
+					math.Abs(float64(a.B)-float64(b.B))); off > 16 || a.A != b.A {
 					t.Fatalf("at %d pixels a band, %d, %d is %v instead of %v", most, x, y, a, b)
 				}
 			}

@@ -156,7 +156,8 @@ func (f frame) y(v float64) float64 { return f.Top + f.Height - v*f.Height }
 
 // draws says how each primitive is drawn: one entry a primitive.
 var draws = map[primitive.Kind]func(*drawing, *primitive.Layer, frame, []string){
-	primitive.Points: (*drawing).points, primitive.Paths: (*drawing).paths, primitive.Areas: (*drawing).areas, primitive.Rects: (*drawing).rects,
+	primitive.Points: (*drawing).points, primitive.Paths: (*drawing).paths, primitive.Areas: (*drawing).areas,
+	primitive.Rects:    (*drawing).rects,
 	primitive.Polygons: (*drawing).polygons, primitive.Segments: (*drawing).segments,
 }
 

@@ -37,7 +37,8 @@ func TestPixelsLieWhereTheyAreDrawn(t *testing.T) {
 		{40, 90, color.NRGBA{0, 0, 255, 191}}, {40, 102, color.NRGBA{}},
 	} {
 		got := at(img, test.x, test.y)
-		if math.Abs(float64(got.A)-float64(test.want.A)) > 3 || got.A > 0 && (got.R != test.want.R || got.G != test.want.G || got.B != test.want.B) {
+		if math.Abs(float64(got.A)-float64(test.want.A)) > 3 || got.A > 0 && (got.R != test.want.R || got.G != test.want.G ||
+			got.B != test.want.B) {
 			t.Errorf("pixel %d, %d is %v, want %v", test.x, test.y, got, test.want)
 		}
 	}

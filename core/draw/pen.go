@@ -159,7 +159,8 @@ func shape(name string, x, y, r float64) *Path {
 		p.End()
 	case "cross":
 		a, b := r*1.15, r*0.42
-		for i, d := range [][2]float64{{-b, -a}, {b, -a}, {b, -b}, {a, -b}, {a, b}, {b, b}, {b, a}, {-b, a}, {-b, b}, {-a, b}, {-a, -b}, {-b, -b}} {
+		for i, d := range [][2]float64{{-b, -a}, {b, -a}, {b, -b}, {a, -b}, {a, b}, {b, b}, {b, a}, {-b, a}, {-b, b}, {-a, b}, {-a, -b},
+			{-b, -b}} {
 			if i == 0 {
 				p.Move(x+d[0], y+d[1])
 			} else {

@@ -17,7 +17,8 @@ import (
 )
 
 // hostile are words as files and people may hold them.
-var hostile = []string{"<script>alert(1)</script>", "a & b < c > d \"e\" 'f'", "]]></text><image href=\"http://elsewhere\"/>", "\x00\x01\x1b[31m", "\U0001F41D bees", "عسل ثم honey", strings.Repeat("long ", 400), "\uFFFE\uFFFF\uD7FF", "%s %d \\u0041 ${x}", ""}
+var hostile = []string{"<script>alert(1)</script>", "a & b < c > d \"e\" 'f'", "]]></text><image href=\"http://elsewhere\"/>",
+	"\x00\x01\x1b[31m", "\U0001F41D bees", "عسل ثم honey", strings.Repeat("long ", 400), "\uFFFE\uFFFF\uD7FF", "%s %d \\u0041 ${x}", ""}
 
 // everyPen draws the same with every pen and gives what each writes.
 func everyPen(t *testing.T, with func(draw.Pen)) map[string][]byte {
@@ -80,7 +81,8 @@ func TestHostileWordsStayWords(t *testing.T) {
 					t.Errorf("%s of %q holds %v", name, text, elements)
 				}
 			case name == "pdf":
-				if !bytes.HasPrefix(file, []byte("%PDF")) || !bytes.Contains(file[len(file)-64:], []byte("%%EOF")) || bytes.Contains(file, []byte("/JavaScript")) {
+				if !bytes.HasPrefix(file, []byte("%PDF")) || !bytes.Contains(file[len(file)-64:], []byte("%%EOF")) ||
+					bytes.Contains(file, []byte("/JavaScript")) {
 					t.Errorf("the PDF of %q is damaged", text)
 				}
 			default:

@@ -227,7 +227,8 @@ func (d *drawing) texts() {
 		if t.Role == figure.PanelValue || t.Role == figure.SubtitleText {
 			fill = d.look.Muted
 		}
-		class := map[string]string{figure.TitleText: "title", figure.SubtitleText: "subtitle", figure.AxisText: "axis title", figure.PanelText: "panel title", figure.PanelValue: "panel value"}[t.Role]
+		class := map[string]string{figure.TitleText: "title", figure.SubtitleText: "subtitle", figure.AxisText: "axis title",
+			figure.PanelText: "panel title", figure.PanelValue: "panel value"}[t.Role]
 		d.pen.Text(
 			Words{
 				Text:   t.Text,

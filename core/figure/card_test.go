@@ -11,7 +11,8 @@ import (
 // is refused.
 func TestCardsShowWhatIsSaid(t *testing.T) {
 	data := small(t)
-	for said, want := range map[string][]string{"": {"name", "y", "x"}, "card shows s, g": {"name", "s", "g"}, "card headed by g": {"g", "y", "x"}, "card headed by g shows s, g, x": {"g", "s", "x"}} {
+	for said, want := range map[string][]string{"": {"name", "y", "x"}, "card shows s, g": {"name", "s", "g"},
+		"card headed by g": {"g", "y", "x"}, "card headed by g shows s, g, x": {"g", "s", "x"}} {
 		f, problems := draw(t, data, "plot y against x\n"+said)
 		if problems != nil {
 			t.Fatal(said, problems[0])
@@ -67,7 +68,8 @@ func TestJitterMovesDotsAloneAndNeverFar(t *testing.T) {
 	if before.Relation.Line.Slope != after.Relation.Line.Slope {
 		t.Error("a fit moves with the dots")
 	}
-	for _, refused := range []string{"plot z against day\njitter x", "plot mean(y) against h\nas dots\njitter y", "plot z against h\nas boxes\njitter x"} {
+	for _, refused := range []string{"plot z against day\njitter x", "plot mean(y) against h\nas dots\njitter y",
+		"plot z against h\nas boxes\njitter x"} {
 		if _, problems := draw(t, data, refused); problems == nil {
 			t.Errorf("%s is drawn", refused)
 		}

@@ -55,7 +55,8 @@ func TestCellsHoldTheirRows(t *testing.T) {
 						step[count] = int(l.Colour.At(i))
 						within := 0
 						for j := range n {
-							if x[j] >= lowX-1e-3 && x[j] <= highX+1e-3 && y[j] >= lowY-1e-3 && y[j] <= highY+1e-3 && (more == "" || g[j] == f.Panels[l.Panel].Titles[0]) {
+							if x[j] >= lowX-1e-3 && x[j] <= highX+1e-3 && y[j] >= lowY-1e-3 && y[j] <= highY+1e-3 &&
+								(more == "" || g[j] == f.Panels[l.Panel].Titles[0]) {
 								within++
 							}
 						}

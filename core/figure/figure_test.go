@@ -28,7 +28,8 @@ func small(t *testing.T) *table.Table {
 		table.NewNumbers("y", []float64{1, 2, 3, 4, 5, 6, nan, 3.5}),
 		table.NewNumbers("s", []float64{4, 16, 8, 2, 1, 1, 1, 12}),
 		table.NewCategory("g", []string{"a", "a", "b", "b", "a", "b", "b", "a"}),
-		&table.Column{Name: "name", Kind: table.Text, Codes: []int32{0, 1, 2, 3, 4, 5, 6, 7}, Levels: []string{"P1", "P2", "P3", "P4", "P5", "P6", "P7", "P8"}},
+		&table.Column{Name: "name", Kind: table.Text, Codes: []int32{0, 1, 2, 3, 4, 5, 6, 7},
+			Levels: []string{"P1", "P2", "P3", "P4", "P5", "P6", "P7", "P8"}},
 	)
 	if err != nil {
 		t.Fatal(err)
@@ -64,7 +65,8 @@ func layersOf(f *Figure, mark string, kind primitive.Kind) (list []primitive.Lay
 
 func TestEveryRowIsDrawnOrCounted(t *testing.T) {
 	f, _ := draw(t, small(t), "plot y against x\nlog x")
-	want := []Reason{{Reason: "missing y", Count: 1}, {Reason: "missing x", Count: 1}, {Reason: "x at or below zero, which a log scale has no place for", Count: 1}}
+	want := []Reason{{Reason: "missing y", Count: 1}, {Reason: "missing x", Count: 1},
+		{Reason: "x at or below zero, which a log scale has no place for", Count: 1}}
 	if f.Rows.Total != 8 || f.Rows.Drawn != 5 || dotsOf(f).Count != 5 || len(f.Rows.LeftOut) != 3 {
 		t.Fatalf("rows: %+v", f.Rows)
 	}
@@ -112,13 +114,15 @@ func TestFitsSpanTheirRowsAlone(t *testing.T) {
 			t.Fatal("the band does not hold the line")
 		}
 	}
-	if overall.Style.Dash == nil || f.Fits[2].Name != "all gs" || overall.Keys.Colour != 0 || lines[0].Keys.Colour != 1 || lines[0].Colour.At(0) != 0 {
+	if overall.Style.Dash == nil || f.Fits[2].Name != "all gs" || overall.Keys.Colour != 0 || lines[0].Keys.Colour != 1 ||
+		lines[0].Colour.At(0) != 0 {
 		t.Errorf("the overall fit is %+v", overall)
 	}
 }
 
 func TestAGroupWithoutAFitSaysWhy(t *testing.T) {
-	data, _ := table.New(table.NewNumbers("x", []float64{1, 2, 3, 5, 5}), table.NewNumbers("y", []float64{1, 2, 4, 4, 5}), table.NewCategory("g", []string{"a", "a", "a", "b", "b"}))
+	data, _ := table.New(table.NewNumbers("x", []float64{1, 2, 3, 5, 5}), table.NewNumbers("y", []float64{1, 2, 4, 4, 5}),
+		table.NewCategory("g", []string{"a", "a", "a", "b", "b"}))
 	f, _ := draw(t, data, "plot y against x\nfit line for each g")
 	if f.Fits[0].Problem != "" || f.Fits[1].Problem != "x has no spread" {
 		t.Errorf("problems: %q, %q", f.Fits[0].Problem, f.Fits[1].Problem)
@@ -131,7 +135,8 @@ func TestAreasAreValues(t *testing.T) {
 	if got := math.Pow(radius(1)/radius(0), 2); math.Abs(got-4) > 0.1 {
 		t.Errorf("16 has %.2f times the area of 4", got)
 	}
-	negative, _ := table.New(table.NewNumbers("x", []float64{1, 2}), table.NewNumbers("y", []float64{1, 2}), table.NewNumbers("s", []float64{-1, 2}))
+	negative, _ := table.New(table.NewNumbers("x", []float64{1, 2}), table.NewNumbers("y", []float64{1, 2}),
+		table.NewNumbers("s", []float64{-1, 2}))
 	if _, problems := draw(t, negative, "plot y against x\nsize by s"); len(problems) != 1 || problems[0].Clause != "size" {
 		t.Errorf("a negative size gives %v", problems)
 	}
@@ -233,16 +238,19 @@ func TestColoursByKind(t *testing.T) {
 	for i := range n {
 		few[i], many[i], yes[i], x[i] = float64(i%3), float64(i)*1.5, int32(i%2), float64(i)
 	}
-	data, _ := table.New(table.NewNumbers("x", x), table.NewNumbers("few", few), table.NewNumbers("many", many), &table.Column{Name: "yes", Kind: table.YesNo, Codes: yes, Levels: []string{"no", "yes"}})
+	data, _ := table.New(table.NewNumbers("x", x), table.NewNumbers("few", few), table.NewNumbers("many", many),
+		&table.Column{Name: "yes", Kind: table.YesNo, Codes: yes, Levels: []string{"no", "yes"}})
 	f, _ := draw(t, data, "plot many against x\ncolour by few")
 	if k := f.Key("colour"); k.Gradient != nil || len(k.Entries) != 3 || k.Entries[1].Count != 13 {
 		t.Errorf("few whole numbers: %+v", k)
 	}
-	if f, _ = draw(t, data, "plot many against x\ncolour by yes"); len(f.Key("colour").Entries) != 2 || f.Key("colour").Entries[1].Name != "yes" {
+	if f, _ = draw(t, data, "plot many against x\ncolour by yes"); len(f.Key("colour").Entries) != 2 ||
+		f.Key("colour").Entries[1].Name != "yes" {
 		t.Errorf("yes / no: %+v", f.Key("colour"))
 	}
 	f, _ = draw(t, data, "plot x against x\ncolour by many")
-	if g := f.Key("colour").Gradient; g == nil || g.Low != 0 || g.High != 58.5 || len(g.Light) != 255 || dotsOf(f).Colour.At(0) != 0 || dotsOf(f).Colour.At(n-1) != 254 {
+	if g := f.Key("colour").Gradient; g == nil || g.Low != 0 || g.High != 58.5 || len(g.Light) != 255 || dotsOf(f).Colour.At(0) != 0 ||
+		dotsOf(f).Colour.At(n-1) != 254 {
 		t.Errorf("numbers: %+v", f.Key("colour"))
 	}
 }
@@ -278,8 +286,9 @@ func TestEveryWayOfFittingIsDrawn(t *testing.T) {
 	data, _ := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y))
 	for clause, facts := range map[string]string{
 		"fit line with prediction band 90%": "equation,R squared,rows", "fit curve degree 3 with band 99%": "R squared,rows",
-		"fit local span 0.5 with band 95%": "R squared,rows,method,effective coefficients", "fit spline with band 80%": "R squared,rows,method,effective coefficients",
-		"fit robust line": "equation,rows,method", "fit line leaving out outliers": "equation,R squared,rows,outliers left out,slope with them",
+		"fit local span 0.5 with band 95%": "R squared,rows,method,effective coefficients",
+		"fit spline with band 80%":         "R squared,rows,method,effective coefficients",
+		"fit robust line":                  "equation,rows,method", "fit line leaving out outliers": "equation,R squared,rows,outliers left out,slope with them",
 	} {
 		f, problems := draw(t, data, "plot y against x\n"+clause)
 		if problems != nil || len(f.Fits) != 1 || f.Fits[0].Problem != "" {
@@ -311,7 +320,8 @@ func TestAFewOfHundredsOfGroupsAreColoured(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, typed := range []string{"plot y against x", "plot y against x\nshape by k", "plot y against k\nas boxes", "plot mean(y) against k\nas bars", "plot y against x\nas line", "plot spread of y", "plot y against x\nfit line for each k and overall"} {
+	for _, typed := range []string{"plot y against x", "plot y against x\nshape by k", "plot y against k\nas boxes",
+		"plot mean(y) against k\nas bars", "plot y against x\nas line", "plot spread of y", "plot y against x\nfit line for each k and overall"} {
 		for colour, entries := range map[string]int{"hive top 9": 10, "k top 2": 3, "k top 9": 5} {
 			f, problems := draw(t, data, typed+"\ncolour by "+colour)
 			if problems != nil {

@@ -12,7 +12,8 @@ import (
 func TestOneLookForAllMarks(t *testing.T) {
 	data := small(t)
 	for _, hex := range []string{"#101010", "#52054b", "#ffffff"} {
-		for _, typed := range []string{"plot y against x", "plot mean(y) against g\nas bars", "plot y against g\nas boxes", "plot y against x\nas line\nfit line", "plot spread of y\nas histogram"} {
+		for _, typed := range []string{"plot y against x", "plot mean(y) against g\nas bars", "plot y against g\nas boxes",
+			"plot y against x\nas line\nfit line", "plot spread of y\nas histogram"} {
 			f, problems := draw(t, data, typed+"\none colour '"+hex+"'\none size 6\none shape ring")
 			if problems != nil {
 				t.Fatal(typed, problems)

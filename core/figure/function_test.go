@@ -54,7 +54,8 @@ func TestFunctionsNeedNoTable(t *testing.T) {
 			t.Errorf("%s: %d values in %d lines, %q", typed, f.Rows.Drawn, runs, said)
 		}
 	}
-	for _, typed := range []string{"plot y = x for x from 3 to -3", "plot y = ln(-x) for x from 1 to 2", "plot y = x for x from 0 to 1e308\ncolour by district"} {
+	for _, typed := range []string{"plot y = x for x from 3 to -3", "plot y = ln(-x) for x from 1 to 2",
+		"plot y = x for x from 0 to 1e308\ncolour by district"} {
 		d, mistakes := sentence.Parse(typed, nil)
 		if mistakes != nil {
 			t.Fatal(mistakes[0])

@@ -11,7 +11,8 @@ import (
 // TestWhereNumbersStandInTheirColours works the colour of each value out by hand: 254 is the
 // last of 255.
 func TestWhereNumbersStandInTheirColours(t *testing.T) {
-	data, err := table.New(table.NewNumbers("x", []float64{1, 2, 3, 4}), table.NewNumbers("y", []float64{1, 10, 100, 1000}), table.NewNumbers("w", []float64{-5, 0, 5, 15}),
+	data, err := table.New(table.NewNumbers("x", []float64{1, 2, 3, 4}), table.NewNumbers("y", []float64{1, 10, 100, 1000}),
+		table.NewNumbers("w", []float64{-5, 0, 5, 15}),
 		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: []float64{0, 86400, 172800, 259200}})
 	if err != nil {
 		t.Fatal(err)
@@ -70,7 +71,8 @@ func TestFewWholeNumbersAreGroupsUnlessAGradientIsSaid(t *testing.T) {
 			t.Errorf("%s: %v", said, problems)
 		}
 	}
-	for _, refused := range []string{"g log scale", "g from 0 to 1", "s from 3 to 3", "s log scale from 0 to 4", "s log scale about -1", "s from '2030-01-01' to '2031-01-01'"} {
+	for _, refused := range []string{"g log scale", "g from 0 to 1", "s from 3 to 3", "s log scale from 0 to 4", "s log scale about -1",
+		"s from '2030-01-01' to '2031-01-01'"} {
 		if _, problems := draw(t, data, "plot y against x\ncolour by "+refused); problems == nil {
 			t.Errorf("%s is drawn", refused)
 		}
@@ -82,7 +84,8 @@ func TestFewWholeNumbersAreGroupsUnlessAGradientIsSaid(t *testing.T) {
 func TestInkIsGreyAndTellsGroupsByShape(t *testing.T) {
 	data := small(t)
 	grey := func(hex string) bool { return hex == "" || hex[1:3] == hex[3:5] && hex[3:5] == hex[5:7] }
-	for _, typed := range []string{"plot y against x\ncolour by g\nfit line for each g and overall with band 95%\nline at mean(y)", "plot y against x\ncolour by s using Kiln", "plot mean(y) against g\nas bars\ncolour by g", "plot y against x\nas hexagons"} {
+	for _, typed := range []string{"plot y against x\ncolour by g\nfit line for each g and overall with band 95%\nline at mean(y)",
+		"plot y against x\ncolour by s using Kiln", "plot mean(y) against g\nas bars\ncolour by g", "plot y against x\nas hexagons"} {
 		f, problems := draw(t, data, typed+"\nlook ink")
 		if problems != nil {
 			t.Fatal(typed, problems[0])

@@ -40,7 +40,9 @@ func (b *Drawn) keysInside() {
 		return
 	}
 	right, bottom := panel.Left+panel.Width-width-keyInsideEdge, panel.Top+panel.Height-height-keyInsideEdge
-	for _, corner := range []Box{{right, panel.Top + keyInsideEdge, width, height}, {panel.Left + keyInsideEdge, panel.Top + keyInsideEdge, width, height}, {right, bottom, width, height}, {panel.Left + keyInsideEdge, bottom, width, height}} {
+	for _, corner := range []Box{{right, panel.Top + keyInsideEdge, width, height},
+		{panel.Left + keyInsideEdge, panel.Top + keyInsideEdge, width, height}, {right, bottom, width, height},
+		{panel.Left + keyInsideEdge, bottom, width, height}} {
 		if b.free(corner) {
 			corner = Box{round(corner.Left), round(corner.Top), round(corner.Width), round(corner.Height)}
 			f.Manner.Key, f.Manner.Inside = chart.KeyInside, &corner

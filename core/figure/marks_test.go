@@ -118,23 +118,30 @@ func TestMarksDrawWhatTheySay(t *testing.T) {
 			"boxes segments | a−0.25,2 to a+0.25,2 | b−0.25,4 to b+0.25,4 | c−0.25,10 to c+0.25,10",
 			"boxes texts | a+0.25,2 2 | b+0.25,4 4 | c+0.25,10 10"}},
 		{"plot spread of y\nas histogram", []string{"histogram rects | 1,0 to 5.5,3 | 5.5,0 to 10,2"}},
-		{"plot spread of z\ncolour by h\nas histogram", []string{"histogram rects | u: −2,0 to 0.5,2 | v: −2,2 to 0.5,3 | u: 0.5,0 to 3,2 | v: 0.5,2 to 3,3"}},
-		{"plot h against g\nas counts", []string{"counts points | a,u | b,u | c,u | a,v | b,v", "counts texts | a,u 2 | b,u 1 | c,u 1 | a,v 1 | b,v 1"}},
+		{"plot spread of z\ncolour by h\nas histogram",
+			[]string{"histogram rects | u: −2,0 to 0.5,2 | v: −2,2 to 0.5,3 | u: 0.5,0 to 3,2 | v: 0.5,2 to 3,3"}},
+		{"plot h against g\nas counts", []string{"counts points | a,u | b,u | c,u | a,v | b,v",
+			"counts texts | a,u 2 | b,u 1 | c,u 1 | a,v 1 | b,v 1"}},
 		{"plot y against x\nas line", []string{"line paths | 1,1–1,4–2,2", "line points | 3,6"}},
 		{"plot y against x\ncolour by g\nas line", []string{"line paths | a: 1,1–2,2–3,6", "line points | b: 1,4"}},
 		{"plot y, z against x\nas line", []string{"line paths | y: 1,1–1,4–2,2 | z: 1,3–1,0–2,2–2,−1–3,1", "line points | y: 3,6"}},
 		{"plot mean(z) against day\nas line", []string{"line paths | 1970-01-01,1.5–1970-01-02,0.5–1970-01-03,−0.5"}},
 		{"plot sum(y) against g\nas line", []string{"line paths | a,9–b,4–c,10"}},
 		{"plot y against x\ncolour by g\nas steps", []string{"steps paths | a: 1,1–2,1–2,2–3,2–3,6", "steps points | b: 1,4"}},
-		{"plot z against x\nas stems", []string{"stems segments | 1,0 to 1,3 | 2,0 to 2,2 | 3,0 to 3,1 | 1,0 to 1,0 | 2,0 to 2,−1", "stems points | 1,3 | 2,2 | 3,1 | 1,0 | 2,−1"}},
-		{"plot sum(y) against g\nas stacked bars\ncolour by h", []string{"stacked bars rects | u: a−0.36,0 to a+0.36,7 | v: a−0.36,7 to a+0.36,9 | u: b−0.36,0 to b+0.36,4 | u: c−0.36,0 to c+0.36,10"}},
-		{"plot count() against g\nas share bars\ncolour by h", []string{"share bars rects | u: a−0.36,0 to a+0.36,0.667 | v: a−0.36,0.667 to a+0.36,1 | u: b−0.36,0 to b+0.36,0.5 | v: b−0.36,0.5 to b+0.36,1 | u: c−0.36,0 to c+0.36,1", "share bars texts | u: a,0.333 67 % | v: a,0.833 33 % | u: b,0.25 50 % | v: b,0.75 50 % | u: c,0.5 100 %"}},
+		{"plot z against x\nas stems", []string{"stems segments | 1,0 to 1,3 | 2,0 to 2,2 | 3,0 to 3,1 | 1,0 to 1,0 | 2,0 to 2,−1",
+			"stems points | 1,3 | 2,2 | 3,1 | 1,0 | 2,−1"}},
+		{"plot sum(y) against g\nas stacked bars\ncolour by h",
+			[]string{"stacked bars rects | u: a−0.36,0 to a+0.36,7 | v: a−0.36,7 to a+0.36,9 | u: b−0.36,0 to b+0.36,4 | u: c−0.36,0 to c+0.36,10"}},
+		{"plot count() against g\nas share bars\ncolour by h",
+			[]string{"share bars rects | u: a−0.36,0 to a+0.36,0.667 | v: a−0.36,0.667 to a+0.36,1 | u: b−0.36,0 to b+0.36,0.5 | v: b−0.36,0.5 to b+0.36,1 | u: c−0.36,0 to c+0.36,1", "share bars texts | u: a,0.333 67 % | v: a,0.833 33 % | u: b,0.25 50 % | v: b,0.75 50 % | u: c,0.5 100 %"}},
 		{"plot mean(z) against x\nas area", []string{"area areas | 1,0 to 1.5–2,0 to 0.5–3,0 to 1", "area paths | 1,1.5–2,0.5–3,1"}},
-		{"plot y against x\ncolour by g\nas area", []string{"area areas | a: 1,0 to 1–2,0 to 2–3,0 to 6", "area paths | a: 1,1–2,2–3,6", "area points | b: 1,4"}},
+		{"plot y against x\ncolour by g\nas area", []string{"area areas | a: 1,0 to 1–2,0 to 2–3,0 to 6", "area paths | a: 1,1–2,2–3,6",
+			"area points | b: 1,4"}},
 		{"plot y against x\nas dots and line", []string{"dots points | 1,1 | 2,2 | 3,6 | 1,4", "line paths | 1,1–1,4–2,2", "line points | 3,6"}},
 		{"plot y against x\nline at mean(y)", []string{"dots points | 1,1 | 2,2 | 3,6 | 1,4", "reference segments | far,3.25 to far,3.25"}},
 		{"plot y against x\nline at x = 2.5", []string{"dots points | 1,1 | 2,2 | 3,6 | 1,4", "reference segments | 2.5,far to 2.5,far"}},
-		{"plot y against x\nband y from 2 to 5 named 'target'", []string{"reference rects | far,2 to far,5", "dots points | 1,1 | 2,2 | 3,6 | 1,4"}},
+		{"plot y against x\nband y from 2 to 5 named 'target'", []string{"reference rects | far,2 to far,5",
+			"dots points | 1,1 | 2,2 | 3,6 | 1,4"}},
 		{"of rows where g = 'a'\nplot y against x", []string{"dots points | 1,1 | 2,2 | 3,6"}},
 		{"plot y against x as groups\nas boxes", []string{
 			"boxes segments | 1,1.75 to 1,1 | 1,3.25 to 1,4 | 2,2 to 2,2 | 2,2 to 2,2 | 3,6 to 3,6 | 3,6 to 3,6",
@@ -149,7 +156,8 @@ func TestMarksDrawWhatTheySay(t *testing.T) {
 		}
 		var got []string
 		for i := range f.Layers {
-			if !(f.Layers[i].Kind == primitive.Areas && f.Layers[i].Mark == "fit") && !(f.Layers[i].Kind == primitive.Texts && f.Layers[i].Mark == "reference") && f.Layers[i].Along == 0 {
+			if !(f.Layers[i].Kind == primitive.Areas && f.Layers[i].Mark == "fit") &&
+				!(f.Layers[i].Kind == primitive.Texts && f.Layers[i].Mark == "reference") && f.Layers[i].Along == 0 {
 				got = append(got, told(f, &f.Layers[i]))
 			}
 		}

@@ -17,7 +17,8 @@ import (
 // TestOtherColumnsStandOverTheSameAxes draws more over a chart: of its own rows and of another table, on
 // log scales and among groups, with what has no place counted, and refuses what cannot be.
 func TestOtherColumnsStandOverTheSameAxes(t *testing.T) {
-	targets, err := table.New(table.NewNumbers("ha", []float64{500, 1, 10, -5, nan}), table.NewNumbers("kg", []float64{4, 1, 3, 2, 2}), table.NewCategory("g", []string{"b", "a", "z", "b", "a"}))
+	targets, err := table.New(table.NewNumbers("ha", []float64{500, 1, 10, -5, nan}), table.NewNumbers("kg", []float64{4, 1, 3, 2, 2}),
+		table.NewCategory("g", []string{"b", "a", "z", "b", "a"}))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -37,8 +37,10 @@ func TestPassesStandInAnOrderThatWorks(t *testing.T) {
 func TestStagesAreValues(t *testing.T) {
 	data := worked(t)
 	for _, typed := range []string{
-		"plot z against x\ncolour by g\nlook ink\nfit line for each g and overall\nkey inside", "plot z against y\nas hexagons\nkey right\ntext large",
-		"plot z against x\nas dots\npanels by h\nlabel top 2 by z with h\nlook sketch", "plot count() against g\nas bars\nkey in order 'b', 'a'\ncolour by g\npalette '#1f7a6d', '#1f7a6e'",
+		"plot z against x\ncolour by g\nlook ink\nfit line for each g and overall\nkey inside",
+		"plot z against y\nas hexagons\nkey right\ntext large",
+		"plot z against x\nas dots\npanels by h\nlabel top 2 by z with h\nlook sketch",
+		"plot count() against g\nas bars\nkey in order 'b', 'a'\ncolour by g\npalette '#1f7a6d', '#1f7a6e'",
 	} {
 		d, mistakes := sentence.Parse(typed, data)
 		if mistakes != nil {
@@ -88,7 +90,8 @@ func TestPlacesOfPointsAreKeptWholeWhereAFirstLookIsCoarse(t *testing.T) {
 	for _, test := range []struct {
 		typed        string
 		fine, coarse bool
-	}{{"plot y against x\nas dots", false, true}, {"plot y against x\nas dots", true, false}, {"plot y against x\nas hexagons", false, false}} {
+	}{{"plot y against x\nas dots", false, true}, {"plot y against x\nas dots", true, false},
+		{"plot y against x\nas hexagons", false, false}} {
 		d, _ := sentence.Parse(test.typed, data)
 		f, problems, err := Build(context.Background(), mark.Bind(d, data), Options{Metrics: text.Hanken(), Fine: test.fine})
 		if err != nil || problems != nil || f.Coarse() != test.coarse {
@@ -132,7 +135,8 @@ func TestNamesOfLinesHaveRoomBesideThem(t *testing.T) {
 		for i := range l.Words {
 			if l.Along > 0 {
 				found++
-				if right := box.Left + l.X.At(i)*box.Width + l.DX.At(i) + text.Hanken().Width(l.Words[i], l.Style.Size, true); right > f.Width || l.X.At(i)*box.Width+l.DX.At(i) < l.X.At(i)*box.Width {
+				if right := box.Left + l.X.At(i)*box.Width + l.DX.At(i) + text.Hanken().Width(l.Words[i], l.Style.Size, true); right > f.Width ||
+					l.X.At(i)*box.Width+l.DX.At(i) < l.X.At(i)*box.Width {
 					t.Errorf("%s ends at %.0f of %.0f, or stands over its line", l.Words[i], right, f.Width)
 				}
 			}
@@ -158,7 +162,8 @@ func TestSelectingStopsWithItsContext(t *testing.T) {
 	if s.gather(stoppedAtOnce, 8<<20, nil, nil); len(s.rows) > 1<<16 {
 		t.Error("rows are gathered for nobody")
 	}
-	f, problems, err := Build(stoppedAtOnce, mark.Bind(&chart.Document{Y: chart.Variable{Column: "z"}, X: chart.Variable{Column: "x"}}, worked(t)), Options{Metrics: text.Hanken()})
+	f, problems, err := Build(stoppedAtOnce, mark.Bind(&chart.Document{Y: chart.Variable{Column: "z"}, X: chart.Variable{Column: "x"}},
+		worked(t)), Options{Metrics: text.Hanken()})
 	if f != nil || problems != nil || err != context.Canceled {
 		t.Errorf("a figure for nobody: %v %v %v", f, problems, err)
 	}

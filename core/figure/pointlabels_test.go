@@ -21,7 +21,8 @@ func TestLabelsStandOnThePanelAndOverNoOther(t *testing.T) {
 	for round, n := range []int{1, 2, 7, 60, 400, 3000} {
 		x, y, names := make([]float64, n), make([]float64, n), make([]string, n)
 		for i := range n {
-			x[i], y[i], names[i] = s.NormFloat64(), s.NormFloat64(), strings.Repeat([]string{"蜂", "Apiary ", "i", "מכוורת"}[i%4], 1+i%11)+fmt.Sprint(i)
+			x[i], y[i], names[i] = s.NormFloat64(), s.NormFloat64(), strings.Repeat([]string{"蜂", "Apiary ", "i", "מכוורת"}[i%4],
+				1+i%11)+fmt.Sprint(i)
 		}
 		data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), table.NewCategory("name", names))
 		if err != nil {
@@ -40,7 +41,8 @@ func TestLabelsStandOnThePanelAndOverNoOther(t *testing.T) {
 				box := f.Panels[l.Panel].Box
 				for i, words := range l.Words {
 					left, middle := l.X.At(i)*box.Width+l.DX.At(i), (1-l.Y.At(i))*box.Height+l.DY.At(i)
-					boxes = append(boxes, rect{left, middle - pointLabelLine/2, left + text.Hanken().Width(words, pointLabelSize, false), middle + pointLabelLine/2})
+					boxes = append(boxes, rect{left, middle - pointLabelLine/2, left + text.Hanken().Width(words, pointLabelSize, false),
+						middle + pointLabelLine/2})
 				}
 				for i, b := range boxes {
 					if b.left < 0 || b.right > box.Width || b.top < 0 || b.bottom > box.Height {
@@ -62,7 +64,8 @@ func TestLabelsStandOnThePanelAndOverNoOther(t *testing.T) {
 
 // TestTheHighestRowsAreLabelled holds which rows have a label, ties and missing values included.
 func TestTheHighestRowsAreLabelled(t *testing.T) {
-	data, err := table.New(table.NewNumbers("x", []float64{1, 2, 3, 4, 5, 6}), table.NewNumbers("y", []float64{5, 9, 9, math.NaN(), 1, 2}), table.NewCategory("name", []string{"a", "b", "c", "d", "e", ""}))
+	data, err := table.New(table.NewNumbers("x", []float64{1, 2, 3, 4, 5, 6}), table.NewNumbers("y", []float64{5, 9, 9, math.NaN(), 1, 2}),
+		table.NewCategory("name", []string{"a", "b", "c", "d", "e", ""}))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -53,7 +53,9 @@ func random(source *rand.Rand, rows int, gaps bool) *table.Table {
 // randomChart says something that such a table can honour.
 func randomChart(source *rand.Rand) *chart.Document {
 	pick := func(names ...string) string { return names[source.IntN(len(names))] }
-	d := &chart.Document{Version: chart.Version, X: chart.Variable{Column: pick("x", "day", "s", "fed")}, Y: chart.Variable{Column: pick("y", "s", "few")}, Colouring: chart.Colouring{Colour: pick("", "g", "s", "few", "fed")}, Sizing: chart.Sizing{Size: pick("", "", "s")}, Shaping: chart.Shaping{Shape: pick("", "", "g", "fed")}}
+	d := &chart.Document{Version: chart.Version, X: chart.Variable{Column: pick("x", "day", "s", "fed")},
+		Y: chart.Variable{Column: pick("y", "s", "few")}, Colouring: chart.Colouring{Colour: pick("", "g", "s", "few", "fed")},
+		Sizing: chart.Sizing{Size: pick("", "", "s")}, Shaping: chart.Shaping{Shape: pick("", "", "g", "fed")}}
 	d.SetMarks("dots")
 	if (d.X.Column == "x" || d.X.Column == "s") && source.IntN(2) == 0 {
 		d.Scales.X.Scale = chart.LogScale
@@ -62,7 +64,8 @@ func randomChart(source *rand.Rand) *chart.Document {
 		d.Scales.Y.Scale = chart.LogScale
 	}
 	if source.IntN(2) == 0 {
-		d.AddFit(chart.Fit{Kind: chart.FitLine, Each: pick("", "g", "few", "fed"), Overall: true, Band: &chart.Band{Kind: chart.Confidence, Level: 95}})
+		d.AddFit(chart.Fit{Kind: chart.FitLine, Each: pick("", "g", "few", "fed"), Overall: true,
+			Band: &chart.Band{Kind: chart.Confidence, Level: 95}})
 	}
 	if source.IntN(4) == 0 {
 		d.Scales.X.Limits = &chart.Limits{From: 2, To: 1}

@@ -28,7 +28,8 @@ func TestWhatIsTakenOutLeavesTheSlopeWithin(t *testing.T) {
 	}
 	for at, axis := range []string{"x", "y"} {
 		if before, after := plain.Scales[at], out.Scales[at]; after.From > before.From || after.To < before.To {
-			t.Errorf("the %s axis runs from %v to %v, and from %v to %v with g taken out: the movement is not seen", axis, before.From, before.To, after.From, after.To)
+			t.Errorf("the %s axis runs from %v to %v, and from %v to %v with g taken out: the movement is not seen", axis, before.From, before.To,
+				after.From, after.To)
 		}
 	}
 	said := 0

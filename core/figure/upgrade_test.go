@@ -59,10 +59,12 @@ func TestFiguresOfVersionOneAreUpgraded(t *testing.T) {
 		marks = append(marks, l.Mark+" "+string(l.Primitive))
 	}
 	want := []string{"fit areas", "fit areas", "dots points", "fit paths", "fit paths", "fit texts", "fit texts"}
-	if f.Version != Version || got.Typed != "…" || len(f.Scales) != 2 || f.Scales[0].Kind != "log" || f.Panels[0].Box.Width != 812 || !slices.Equal(marks, want) {
+	if f.Version != Version || got.Typed != "…" || len(f.Scales) != 2 || f.Scales[0].Kind != "log" || f.Panels[0].Box.Width != 812 ||
+		!slices.Equal(marks, want) {
 		t.Errorf("version %d, %q, %+v, layers %v", f.Version, got.Typed, f.Scales, marks)
 	}
-	if dots := f.Layers[2]; dots.Count != 5 || !dots.Rows || string(dots.X) != `{"buffer":0}` || dots.Keys.Colour != 2 || dots.Keys.Size != 1 || f.Keys[1].Entries[1].Name != "b" {
+	if dots := f.Layers[2]; dots.Count != 5 || !dots.Rows || string(dots.X) != `{"buffer":0}` || dots.Keys.Colour != 2 ||
+		dots.Keys.Size != 1 || f.Keys[1].Entries[1].Name != "b" {
 		t.Errorf("the dots: %+v, keys %+v", dots, f.Keys)
 	}
 	if label := f.Layers[5]; label.Words[0] != "a" || label.Along != 4 || label.Keys.Colour != 2 || f.Layers[4].Keys.Colour != 0 {

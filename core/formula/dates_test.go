@@ -25,7 +25,8 @@ func day(t *testing.T, text string) float64 {
 }
 
 func TestDatesAreRead(t *testing.T) {
-	for text, want := range map[string]float64{"1970-01-01": 0, " 1970-01-02 ": 86_400, "1970-01-01 00:01": 60, "1970-01-01T00:00:05": 5, "1969-12-31 23:59:59": -1} {
+	for text, want := range map[string]float64{"1970-01-01": 0, " 1970-01-02 ": 86_400, "1970-01-01 00:01": 60, "1970-01-01T00:00:05": 5,
+		"1969-12-31 23:59:59": -1} {
 		if got, ok := ReadDate(text); !ok || got != want {
 			t.Errorf("%q is read as %v, %v", text, got, ok)
 		}
@@ -74,7 +75,8 @@ func TestMonthsAndTruncationsAgainstPostgreSQL(t *testing.T) {
 		if err != nil || faults != 0 || got.Kind != table.Date {
 			t.Fatalf("%s: %v, %d faults", ours, err, faults)
 		}
-		answers, err := connection.Query(ctx, fmt.Sprintf("select i, extract(epoch from %s)::float8 from (select i, to_timestamp(s) at time zone 'UTC' as at, n from (values %s) v(i, s, n)) w order by i", theirs, strings.Join(values, ",")))
+		answers, err := connection.Query(ctx,
+			fmt.Sprintf("select i, extract(epoch from %s)::float8 from (select i, to_timestamp(s) at time zone 'UTC' as at, n from (values %s) v(i, s, n)) w order by i", theirs, strings.Join(values, ",")))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -85,7 +87,8 @@ func TestMonthsAndTruncationsAgainstPostgreSQL(t *testing.T) {
 				t.Fatal(err)
 			}
 			if got.Numbers[i] != want {
-				t.Errorf("%s of %s and %v: %s, PostgreSQL says %s", ours, table.FormatDate(seconds[i], table.Second), months[i], table.FormatDate(got.Numbers[i], table.Second), table.FormatDate(want, table.Second))
+				t.Errorf("%s of %s and %v: %s, PostgreSQL says %s", ours, table.FormatDate(seconds[i], table.Second), months[i],
+					table.FormatDate(got.Numbers[i], table.Second), table.FormatDate(want, table.Second))
 			}
 		}
 		if answers.Err() != nil {
@@ -124,13 +127,15 @@ func TestBusinessDaysAgainstWalkingDayByDay(t *testing.T) {
 	for range 2000 {
 		seconds, n := math.Floor(4e9*(source.Float64()-0.3)), source.IntN(80)-40
 		if got, want := AddBusinessDays(seconds, n), businessDaysSlowly(seconds, n); got != want {
-			t.Fatalf("%d business days after %s: %s, want %s", n, table.FormatDate(seconds, table.Second), table.FormatDate(got, table.Second), table.FormatDate(want, table.Second))
+			t.Fatalf("%d business days after %s: %s, want %s", n, table.FormatDate(seconds, table.Second), table.FormatDate(got, table.Second),
+				table.FormatDate(want, table.Second))
 		}
 	}
 }
 
 func TestDatesOutOfAllRangeAreMissing(t *testing.T) {
-	data, err := table.New(&table.Column{Name: "d", Kind: table.Date, Numbers: []float64{day(t, "2031-01-31"), math.NaN(), 1e15}}, table.NewNumbers("n", []float64{1e18, 1, 1}))
+	data, err := table.New(&table.Column{Name: "d", Kind: table.Date, Numbers: []float64{day(t, "2031-01-31"), math.NaN(), 1e15}},
+		table.NewNumbers("n", []float64{1e18, 1, 1}))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -372,7 +372,8 @@ func (e *evaluation) cases(n *node) *vector {
 		if kind == Unknown {
 			kind = v.kind
 		} else if v.kind != kind {
-			refuse(value, fmt.Sprintf("the values of a case are of one kind; this is a %s, the first is a %s", v.kind, kind), "cast it to the kind of the first")
+			refuse(value, fmt.Sprintf("the values of a case are of one kind; this is a %s, the first is a %s", v.kind, kind),
+				"cast it to the kind of the first")
 		}
 		values = append(values, v)
 	}

@@ -136,7 +136,8 @@ func TestMistakesHaveAPlaceAndAdvice(t *testing.T) {
 			t.Errorf("%s: %v", expression, err)
 			continue
 		}
-		if mistake.From != want.from || mistake.To != want.to || !strings.Contains(mistake.Message, want.message) || !strings.Contains(mistake.Advice, want.advice) {
+		if mistake.From != want.from || mistake.To != want.to || !strings.Contains(mistake.Message, want.message) ||
+			!strings.Contains(mistake.Advice, want.advice) {
 			t.Errorf("%s: %+v", expression, *mistake)
 		}
 	}
@@ -175,7 +176,8 @@ func TestRandomColumnsFollowTheSeed(t *testing.T) {
 // FuzzFormula holds that no text makes a panic, and that what is given is as long
 // as the table.
 func FuzzFormula(f *testing.F) {
-	for _, seed := range []string{"ln(a + 1) * b", "case when p then 'x' end", "s like '%%%a_' || u", "((((", "not not -- 1", "extract(year from d) between 1 and null", "substring(s from -1e300 for 1e300)"} {
+	for _, seed := range []string{"ln(a + 1) * b", "case when p then 'x' end", "s like '%%%a_' || u", "((((", "not not -- 1",
+		"extract(year from d) between 1 and null", "substring(s from -1e300 for 1e300)"} {
 		f.Add(seed)
 	}
 	data, _ := sample(rand.New(rand.NewPCG(1, 1)), 20)

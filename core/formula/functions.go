@@ -82,9 +82,12 @@ func init() {
 		help string
 		f    func(float64) float64
 	}{
-		"ln": {"natural logarithm", logarithm(math.Log)}, "log10": {"logarithm to base 10", logarithm(math.Log10)}, "log2": {"logarithm to base 2", logarithm(math.Log2)},
-		"exp": {"e to the power", math.Exp}, "sqrt": {"square root", math.Sqrt}, "abs": {"size without sign", math.Abs}, "floor": {"whole number at or below", math.Floor},
-		"sin": {"sine of an angle in radians", math.Sin}, "cos": {"cosine of an angle in radians", math.Cos}, "tan": {"tangent of an angle in radians", math.Tan},
+		"ln": {"natural logarithm", logarithm(math.Log)}, "log10": {"logarithm to base 10", logarithm(math.Log10)},
+		"log2": {"logarithm to base 2", logarithm(math.Log2)},
+		"exp":  {"e to the power", math.Exp}, "sqrt": {"square root", math.Sqrt}, "abs": {"size without sign", math.Abs},
+		"floor": {"whole number at or below", math.Floor},
+		"sin":   {"sine of an angle in radians", math.Sin}, "cos": {"cosine of an angle in radians", math.Cos},
+		"tan":     {"tangent of an angle in radians", math.Tan},
 		"ceiling": {"whole number at or above", math.Ceil}, "trunc": {"whole number towards zero", math.Trunc},
 		"sign": {"−1, 0 or 1", func(a float64) float64 { return truth(a > 0) - truth(a < 0) + 0*a }},
 	} {
@@ -97,7 +100,8 @@ func init() {
 		help string
 		f    func(string) string
 	}{
-		"upper": {"in capitals", strings.ToUpper}, "lower": {"in small letters", strings.ToLower}, "trim": {"without spaces at the ends", func(t string) string { return strings.Trim(t, " ") }},
+		"upper": {"in capitals", strings.ToUpper}, "lower": {"in small letters", strings.ToLower},
+		"trim": {"without spaces at the ends", func(t string) string { return strings.Trim(t, " ") }},
 	} {
 		add(name, of.help, name+"(district)", 1, 1, Function{level: of.f})
 	}
@@ -272,7 +276,8 @@ func (e *evaluation) sameKind(n *node) (Kind, []*vector) {
 		if kind == Unknown {
 			kind = values[i].kind
 		} else if values[i].kind != kind {
-			refuse(a, fmt.Sprintf("%s takes values of one kind; this is a %s, the first is a %s", n.text, values[i].kind, kind), "cast it to the kind of the first")
+			refuse(a, fmt.Sprintf("%s takes values of one kind; this is a %s, the first is a %s", n.text, values[i].kind, kind),
+				"cast it to the kind of the first")
 		}
 	}
 	for i := range values {

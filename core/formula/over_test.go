@@ -59,9 +59,12 @@ func (g generator) over(name string) (e pair, cast string) {
 			keys = with("%s, "+last, keys)
 		}
 		inside = append(inside, keys)
-		frames := []string{"", "range between current row and unbounded following", "range current row", "range between unbounded preceding and unbounded following"}
+		frames := []string{"", "range between current row and unbounded following", "range current row",
+			"range between unbounded preceding and unbounded following"}
 		if strings.Contains(keys.ours, last) { // which rows are before a row is then known
-			frames = append(frames, "rows 2 preceding", "rows between 3 preceding and 1 preceding", "rows between 1 following and 4 following", "rows between unbounded preceding and 1 following", "rows between 2 preceding and unbounded following", "rows between current row and current row", "rows between 40 preceding and 40 following")
+			frames = append(frames, "rows 2 preceding", "rows between 3 preceding and 1 preceding", "rows between 1 following and 4 following",
+				"rows between unbounded preceding and 1 following", "rows between 2 preceding and unbounded following",
+				"rows between current row and current row", "rows between 40 preceding and 40 following")
 		}
 		inside = append(inside, both(frames[g.IntN(len(frames))]))
 	}

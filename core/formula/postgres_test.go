@@ -58,11 +58,14 @@ func sample(source *rand.Rand, rows int) (*table.Table, []string) {
 		if !math.IsNaN(d[i]) {
 			date = "date '" + table.FormatDate(d[i], table.Day) + "'"
 		}
-		statements = append(statements, fmt.Sprintf("insert into sample values (%d, %s, %s, %s, %s, %s, %s, %s)", i, number(a[i]), number(b[i]), number(c[i]),
+		statements = append(statements, fmt.Sprintf("insert into sample values (%d, %s, %s, %s, %s, %s, %s, %s)", i, number(a[i]), number(b[i]),
+			number(c[i]),
 			text(s[i]), text(u[i]), sql(p[i] < 0, map[int32]string{0: "false", 1: "true"}[p[i]]), date))
 	}
-	t, err := table.New(table.NewNumbers("id", id), table.NewNumbers("a", a), table.NewNumbers("b", b), table.NewNumbers("c", c), &table.Column{Name: "d", Kind: table.Date, Grain: table.Day, Numbers: d},
-		&table.Column{Name: "s", Kind: table.Category, Codes: s, Levels: texts}, &table.Column{Name: "u", Kind: table.Text, Codes: u, Levels: texts},
+	t, err := table.New(table.NewNumbers("id", id), table.NewNumbers("a", a), table.NewNumbers("b", b), table.NewNumbers("c", c),
+		&table.Column{Name: "d", Kind: table.Date, Grain: table.Day, Numbers: d},
+		&table.Column{Name: "s", Kind: table.Category, Codes: s, Levels: texts},
+		&table.Column{Name: "u", Kind: table.Text, Codes: u, Levels: texts},
 		&table.Column{Name: "p", Kind: table.YesNo, Codes: p, Levels: []string{"no", "yes"}})
 	if err != nil {
 		panic(err)
@@ -88,7 +91,8 @@ type generator struct{ *rand.Rand }
 
 func (g generator) number(depth int) pair {
 	if depth == 0 || g.IntN(6) == 0 {
-		leaves := []pair{both("a"), both("b"), both("c"), {"2.5", "2.5::double precision"}, {"-3", "-3::double precision"}, {"null", "null::double precision"}}
+		leaves := []pair{both("a"), both("b"), both("c"), {"2.5", "2.5::double precision"}, {"-3", "-3::double precision"},
+			{"null", "null::double precision"}}
 		return leaves[g.IntN(len(leaves))]
 	}
 	x, y := g.number(depth-1), g.number(depth-1)
@@ -154,7 +158,8 @@ func (g generator) text(depth int) pair {
 	case 10:
 		return with(fmt.Sprintf("split_part(%%s, 'a', %d)", []int{-2, -1, 1, 2, 3}[g.IntN(5)]), x)
 	case 11:
-		return with(fmt.Sprintf("regexp_replace(%%s, '%s', '%s', '%s')", []string{"a", "[a-z]+", "(.)(b)", "^."}[g.IntN(4)], []string{"x", `<\1>`, `\&\&`, "$1"}[g.IntN(4)], []string{"g", "i", "gi"}[g.IntN(3)]), x)
+		return with(fmt.Sprintf("regexp_replace(%%s, '%s', '%s', '%s')", []string{"a", "[a-z]+", "(.)(b)", "^."}[g.IntN(4)],
+			[]string{"x", `<\1>`, `\&\&`, "$1"}[g.IntN(4)], []string{"g", "i", "gi"}[g.IntN(3)]), x)
 	case 0:
 		return with("(%s || %s)", x, y)
 	case 1:
@@ -225,7 +230,9 @@ func agreeOn(t *testing.T, times int, next func(g generator, i int) (e pair, cas
 	defer func() { _ = connection.Close(ctx) }()
 	g := generator{rand.New(rand.NewPCG(20, 27))}
 	data, statements := sample(g.Rand, 60)
-	if _, err := connection.Exec(ctx, "create table sample (id int, a float8, b float8, c float8, s text, u text, p boolean, d date);"+strings.Join(statements, ";")); err != nil {
+	if _, err := connection.Exec(ctx,
+		"create table sample (id int, a float8, b float8, c float8, s text, u text, p boolean, d date);"+strings.Join(statements,
+			";")); err != nil {
 		t.Fatal(err)
 	}
 	compared, refused := 0, 0

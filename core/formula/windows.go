@@ -98,16 +98,26 @@ func addWindows(add func(name, help, example string, least, most int, f Function
 		most                int
 		of                  func(rows *window.Rows, values []float64, k int) ([]float64, error)
 	}{
-		{"running_sum", "the sum of this row and all before", "running_sum(rain_mm) within apiary", 1, func(r *window.Rows, v []float64, _ int) ([]float64, error) { return r.RunningSum(v), nil }},
-		{"moving_mean", "the mean of this row and those before, over so many rows", "moving_mean(honey_kg, 3)", 2, func(r *window.Rows, v []float64, k int) ([]float64, error) { return r.MovingMean(v, k, false) }},
-		{"centred_mean", "the mean of the rows about this one, over so many rows", "centred_mean(honey_kg, 5)", 2, func(r *window.Rows, v []float64, k int) ([]float64, error) { return r.MovingMean(v, k, true) }},
-		{"lag", "the value of the row before, or so many before", "lag(honey_kg) within apiary", 2, func(r *window.Rows, v []float64, k int) ([]float64, error) { return r.Lag(v, k) }},
-		{"lead", "the value of the row after, or so many after", "lead(honey_kg, 2)", 2, func(r *window.Rows, v []float64, k int) ([]float64, error) { return r.Lead(v, k) }},
-		{"rank", "its rank from 1, equal values the lowest of theirs", "rank(honey_kg) within season", 1, func(r *window.Rows, v []float64, _ int) ([]float64, error) { return r.Rank(v, false), nil }},
-		{"mid_rank", "its rank from 1, equal values the mean of theirs", "mid_rank(honey_kg)", 1, func(r *window.Rows, v []float64, _ int) ([]float64, error) { return r.Rank(v, true), nil }},
-		{"share_of_total", "its share of the sum", "share_of_total(honey_kg) within (district, season)", 1, func(r *window.Rows, v []float64, _ int) ([]float64, error) { return r.Share(v), nil }},
-		{"z_score", "how many standard deviations it lies from the mean", "z_score(honey_kg) within district", 1, func(r *window.Rows, v []float64, _ int) ([]float64, error) { return r.ZScore(v), nil }},
-		{"equal_groups", "which of so many equally large groups it is in, from the lowest", "equal_groups(honey_kg, 4)", 2, func(r *window.Rows, v []float64, k int) ([]float64, error) { return r.EqualGroups(v, k) }},
+		{"running_sum", "the sum of this row and all before", "running_sum(rain_mm) within apiary", 1,
+			func(r *window.Rows, v []float64, _ int) ([]float64, error) { return r.RunningSum(v), nil }},
+		{"moving_mean", "the mean of this row and those before, over so many rows", "moving_mean(honey_kg, 3)", 2,
+			func(r *window.Rows, v []float64, k int) ([]float64, error) { return r.MovingMean(v, k, false) }},
+		{"centred_mean", "the mean of the rows about this one, over so many rows", "centred_mean(honey_kg, 5)", 2,
+			func(r *window.Rows, v []float64, k int) ([]float64, error) { return r.MovingMean(v, k, true) }},
+		{"lag", "the value of the row before, or so many before", "lag(honey_kg) within apiary", 2,
+			func(r *window.Rows, v []float64, k int) ([]float64, error) { return r.Lag(v, k) }},
+		{"lead", "the value of the row after, or so many after", "lead(honey_kg, 2)", 2,
+			func(r *window.Rows, v []float64, k int) ([]float64, error) { return r.Lead(v, k) }},
+		{"rank", "its rank from 1, equal values the lowest of theirs", "rank(honey_kg) within season", 1,
+			func(r *window.Rows, v []float64, _ int) ([]float64, error) { return r.Rank(v, false), nil }},
+		{"mid_rank", "its rank from 1, equal values the mean of theirs", "mid_rank(honey_kg)", 1,
+			func(r *window.Rows, v []float64, _ int) ([]float64, error) { return r.Rank(v, true), nil }},
+		{"share_of_total", "its share of the sum", "share_of_total(honey_kg) within (district, season)", 1,
+			func(r *window.Rows, v []float64, _ int) ([]float64, error) { return r.Share(v), nil }},
+		{"z_score", "how many standard deviations it lies from the mean", "z_score(honey_kg) within district", 1,
+			func(r *window.Rows, v []float64, _ int) ([]float64, error) { return r.ZScore(v), nil }},
+		{"equal_groups", "which of so many equally large groups it is in, from the lowest", "equal_groups(honey_kg, 4)", 2,
+			func(r *window.Rows, v []float64, k int) ([]float64, error) { return r.EqualGroups(v, k) }},
 	} {
 		least := 1
 		if w.name == "moving_mean" || w.name == "centred_mean" || w.name == "equal_groups" {

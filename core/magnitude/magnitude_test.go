@@ -14,7 +14,8 @@ func TestScaledKeepsEveryDigitAndWaysBeyondAFloatAreWalked(t *testing.T) {
 			}
 		}
 	}
-	for _, test := range []struct{ low, high, share float64 }{{-math.MaxFloat64, math.MaxFloat64, 0.25}, {1, 3, 0.5}, {1e308, -1e308, 0.1}, {0, 5e-324, 1}} {
+	for _, test := range []struct{ low, high, share float64 }{{-math.MaxFloat64, math.MaxFloat64, 0.25}, {1, 3, 0.5}, {1e308, -1e308, 0.1},
+		{0, 5e-324, 1}} {
 		if got := Share(Between(test.low, test.high, test.share), test.low, test.high); math.Abs(got-test.share) > 1e-15 {
 			t.Errorf("%+v: %g", test, got)
 		}
@@ -22,7 +23,8 @@ func TestScaledKeepsEveryDigitAndWaysBeyondAFloatAreWalked(t *testing.T) {
 	for _, test := range []struct {
 		values []float64
 		fits   bool
-	}{{nil, true}, {[]float64{0, 0}, true}, {[]float64{1e150, -1}, true}, {[]float64{1e151}, false}, {[]float64{1e-150}, false}, {[]float64{math.Inf(-1)}, false}, {[]float64{math.NaN(), 2}, true}} {
+	}{{nil, true}, {[]float64{0, 0}, true}, {[]float64{1e150, -1}, true}, {[]float64{1e151}, false}, {[]float64{1e-150}, false},
+		{[]float64{math.Inf(-1)}, false}, {[]float64{math.NaN(), 2}, true}} {
 		if err := InRange(test.values); (err == nil) != test.fits {
 			t.Errorf("%v: %v", test.values, err)
 		}

@@ -107,7 +107,8 @@ func (f *centres) draw(p *Panel, s *Sink) {
 		style := ink
 		style.Width, style.Dash = fitWidth, []float64{6, 4}
 		card := primitive.Card{Heading: f.name(), Facts: []primitive.Fact{{Name: "centres", Value: scale.Number(float64(len(f.x)), 0)}}}
-		s.Add(Over, primitive.Layer{Kind: primitive.Paths, Count: 1, X: p.ShareX(ends), Y: p.ShareY([]float64{at(ends[0]), at(ends[1])}), Start: primitive.NewArray([]uint32{0}), Style: style,
+		s.Add(Over, primitive.Layer{Kind: primitive.Paths, Count: 1, X: p.ShareX(ends), Y: p.ShareY([]float64{at(ends[0]), at(ends[1])}),
+			Start: primitive.NewArray([]uint32{0}), Style: style,
 			Cards: []primitive.Card{card}}).End = []End{
 			{Name: f.name(), Light: ink.Light, Dark: ink.Dark},
 		}

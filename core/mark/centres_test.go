@@ -28,7 +28,8 @@ func TestTheLineBetweenCentresIsTheSlopeBetweenGroups(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Layers: []chart.Layer{{Mark: chart.CentresLayer, By: "g"}}}
+		d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"},
+			Layers: []chart.Layer{{Mark: chart.CentresLayer, By: "g"}}}
 		c := &Case{Document: d, Table: data, X: Bind(d, data).X, Y: Bind(d, data).Y, Rows: rows, U: x, V: y}
 		c.Shared = Share(c)
 		f := &centres{c: c, groups: c.Shared.Groups("g"), slope: math.NaN()}

@@ -79,7 +79,8 @@ func drawCounts(c *Case, table []int, p *Panel, s *Sink) {
 		if width+4 < 2*r && cell > countLabel+3 {
 			insideX, insideY, inside.Words = append(insideX, float64(at.x)), append(insideY, float64(at.y)), append(inside.Words, text)
 		} else if r+5+width < p.Width/float64(xs)-largest*0.4 && cell > countLabel+3 {
-			besideX, besideY, dx, beside.Words = append(besideX, float64(at.x)), append(besideY, float64(at.y)), append(dx, float32(r+4)), append(beside.Words, text)
+			besideX, besideY, dx, beside.Words = append(besideX, float64(at.x)), append(besideY, float64(at.y)), append(dx, float32(r+4)),
+				append(beside.Words, text)
 		}
 		points.Cards = append(
 			points.Cards,

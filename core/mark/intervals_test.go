@@ -21,7 +21,8 @@ func TestWhatIsDrawnAboutAStatistic(t *testing.T) {
 		groups[i] = "many"
 	}
 	groups[10] = "one"
-	data, err := table.New(table.NewNumbers("n", numbers), &table.Column{Name: "fed", Kind: table.YesNo, Codes: fed, Levels: []string{"no", "yes"}}, table.NewCategory("g", groups))
+	data, err := table.New(table.NewNumbers("n", numbers), &table.Column{Name: "fed", Kind: table.YesNo, Codes: fed,
+		Levels: []string{"no", "yes"}}, table.NewCategory("g", groups))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -38,7 +39,8 @@ func TestWhatIsDrawnAboutAStatistic(t *testing.T) {
 		{"fed", chart.Mean, chart.Interval{Level: 95}, "2: 0.108 to 0.603, 95 % interval"},
 	} {
 		for _, m := range []*Mark{bars, dots, line} {
-			d := &chart.Document{X: chart.Variable{Column: "g"}, Y: chart.Variable{Column: test.column, Of: test.of}, Layers: []chart.Layer{{Mark: chart.IntervalLayer, Interval: &test.said}}}
+			d := &chart.Document{X: chart.Variable{Column: "g"}, Y: chart.Variable{Column: test.column, Of: test.of},
+				Layers: []chart.Layer{{Mark: chart.IntervalLayer, Interval: &test.said}}}
 			if problems := chart.Check(d, data); problems != nil {
 				t.Fatal(problems)
 			}

@@ -29,7 +29,8 @@ var line = &Mark{
 		switch {
 		case c.X.Of == chart.Spread || c.Y.Of == chart.Spread:
 			return problem("a spread has no line", "say as histogram")
-		case c.X.Grouped() && c.Table.Column(c.Document.X.Column) != nil && c.Table.Column(c.Document.X.Column).Kind == table.Category && !c.Y.Aggregated():
+		case c.X.Grouped() && c.Table.Column(c.Document.X.Column) != nil && c.Table.Column(c.Document.X.Column).Kind == table.Category &&
+			!c.Y.Aggregated():
 			return problem(
 				"a line joins values in an order, and groups along x have none",
 				"draw boxes or dots, or put a number or a date along x",

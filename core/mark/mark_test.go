@@ -22,10 +22,12 @@ func hives(rows int) *table.Table {
 	kg, ha, frames, day := make([]float64, rows), make([]float64, rows), make([]float64, rows), make([]float64, rows)
 	district, school := make([]string, rows), make([]string, rows)
 	for i := range rows {
-		kg[i], ha[i], frames[i], day[i] = 30+8*source.NormFloat64(), math.Exp(3*source.NormFloat64()), float64(source.IntN(9)), float64(86400*source.IntN(400))
+		kg[i], ha[i], frames[i], day[i] = 30+8*source.NormFloat64(), math.Exp(3*source.NormFloat64()), float64(source.IntN(9)),
+			float64(86400*source.IntN(400))
 		district[i], school[i] = []string{"Tarn", "Brindle", "Low Fen", "Scarhead"}[source.IntN(4)], []string{"Hill", "Fen"}[source.IntN(2)]
 	}
-	t, err := table.New(table.NewNumbers("kg", kg), table.NewNumbers("ha", ha), table.NewNumbers("frames", frames), table.NewCategory("district", district), table.NewCategory("school", school),
+	t, err := table.New(table.NewNumbers("kg", kg), table.NewNumbers("ha", ha), table.NewNumbers("frames", frames),
+		table.NewCategory("district", district), table.NewCategory("school", school),
 		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: day})
 	if err != nil {
 		panic(err)
@@ -42,10 +44,14 @@ func TestMarksAreSuggestedByTheColumns(t *testing.T) {
 		colour string
 		want   string
 	}{
-		{column("kg"), column("ha"), "", "dots"}, {column("kg"), column("day"), "", "line"}, {column("kg"), column("day"), "ha", "dots"}, {column("kg"), column("day"), "school", "line"},
-		{column("kg"), column("district"), "", "boxes"}, {column("district"), column("kg"), "", "boxes"}, {column("school"), column("district"), "", "counts"},
-		{chart.Variable{Of: chart.Count}, column("district"), "", "bars"}, {column("district"), chart.Variable{Column: "kg", Of: chart.Mean}, "", "bars"},
-		{chart.Variable{Of: chart.Spread}, column("kg"), "", "histogram"}, {chart.Variable{Column: "kg", Of: chart.Mean}, column("frames"), "", "dots"},
+		{column("kg"), column("ha"), "", "dots"}, {column("kg"), column("day"), "", "line"}, {column("kg"), column("day"), "ha", "dots"},
+		{column("kg"), column("day"), "school", "line"},
+		{column("kg"), column("district"), "", "boxes"}, {column("district"), column("kg"), "", "boxes"},
+		{column("school"), column("district"), "", "counts"},
+		{chart.Variable{Of: chart.Count}, column("district"), "", "bars"}, {column("district"), chart.Variable{Column: "kg", Of: chart.Mean}, "",
+			"bars"},
+		{chart.Variable{Of: chart.Spread}, column("kg"), "", "histogram"}, {chart.Variable{Column: "kg", Of: chart.Mean}, column("frames"), "",
+			"dots"},
 		{column("kg"), chart.Variable{Column: "frames", As: chart.AsGroups}, "", "boxes"},
 	} {
 		d := &chart.Document{Version: chart.Version, Y: test.y, X: test.x, Colouring: chart.Colouring{Colour: test.colour}}
@@ -64,7 +70,8 @@ func TestMarksAreSuggestedByTheColumns(t *testing.T) {
 	if d := Bind(said, data).Document; len(d.Layers) != 0 || d.Version != chart.Version {
 		t.Error("dots that go without saying are said, or the version is not")
 	}
-	if among := Bind(&chart.Document{Y: column("kg"), X: column("district"), Layers: []chart.Layer{{Mark: "dots"}}}, data).Document; len(among.Layers) != 1 {
+	if among := Bind(&chart.Document{Y: column("kg"), X: column("district"), Layers: []chart.Layer{{Mark: "dots"}}},
+		data).Document; len(among.Layers) != 1 {
 		t.Error("dots that are said where boxes are suggested are taken out")
 	}
 	if of := Bind(&chart.Document{Y: chart.Variable{Of: chart.Spread}, X: column("district")}, data).suggested(); of == histogram {
@@ -93,7 +100,8 @@ func TestEveryMarkSaysWhatItCannotDraw(t *testing.T) {
 		{"line", column("kg"), column("district"), nil, "groups along x have none"},
 		{"stems", column("kg"), column("ha"), logY, "stems have no zero"},
 		{"dots", chart.Variable{Of: chart.Spread}, column("kg"), nil, "a spread has no dots"},
-		{"bars", chart.Variable{Of: chart.Count}, column("district"), func(d *chart.Document) { d.Size = "kg" }, "as bars, the chart has no size"},
+		{"bars", chart.Variable{Of: chart.Count}, column("district"), func(d *chart.Document) { d.Size = "kg" },
+			"as bars, the chart has no size"},
 		{"line", column("kg"), column("day"), func(d *chart.Document) { d.Colour = "ha" }, "no colour for numbers"},
 		{"clouds", column("kg"), column("ha"), nil, "there is no mark clouds"},
 	} {
@@ -129,7 +137,8 @@ func caseOf(data *table.Table, d *chart.Document, colour string) *Case {
 		c.Rows = append(c.Rows, uint32(i))
 	}
 	if g := data.Column(colour); g != nil {
-		c.Groups, c.Codes = &Groups{Column: colour, Name: colour, Levels: g.Levels, Light: make([]string, len(g.Levels)), Dark: make([]string, len(g.Levels)), Key: 1}, g.Codes
+		c.Groups, c.Codes = &Groups{Column: colour, Name: colour, Levels: g.Levels, Light: make([]string, len(g.Levels)),
+			Dark: make([]string, len(g.Levels)), Key: 1}, g.Codes
 	}
 	c.Shared = Share(c)
 	return c
@@ -180,7 +189,8 @@ func TestStatisticsAgreeWithWalkingOverTheRows(t *testing.T) {
 				sum += v
 			}
 			n := float64(len(values))
-			want := map[chart.Aggregate]float64{chart.Count: n, chart.Sum: sum, chart.Mean: sum / n, chart.Median: (values[(len(values)-1)/2] + values[len(values)/2]) / 2}[of]
+			want := map[chart.Aggregate]float64{chart.Count: n, chart.Sum: sum, chart.Mean: sum / n,
+				chart.Median: (values[(len(values)-1)/2] + values[len(values)/2]) / 2}[of]
 			if math.Abs(at.value-want) > 1e-9*math.Abs(want) || at.n != len(values) {
 				t.Errorf("%s of %s: %v over %d, want %v", of, found.name(at), at.value, at.n, want)
 			}
@@ -260,7 +270,8 @@ func TestLinesBreakWhereAValueIsMissing(t *testing.T) {
 
 // TestGroupsStandInTheOrderThatIsSaid holds it, and that they keep their colours.
 func TestGroupsStandInTheOrderThatIsSaid(t *testing.T) {
-	data, _ := table.New(table.NewCategory("g", []string{"a", "b", "b", "c", "c", "c", ""}), table.NewNumbers("v", []float64{5, 1, 1, 9, 9, math.NaN(), 3}))
+	data, _ := table.New(table.NewCategory("g", []string{"a", "b", "b", "c", "c", "c", ""}),
+		table.NewNumbers("v", []float64{5, 1, 1, 9, 9, math.NaN(), 3}))
 	for _, test := range []struct {
 		order chart.Order
 		want  string

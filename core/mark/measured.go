@@ -24,8 +24,10 @@ func drawGhosts(ctx context.Context, c *Case, p *Panel, s *Sink) {
 		return
 	}
 	ch := c.Channels
-	s.Add(Under, primitive.Layer{Mark: MeasuredLayer, Kind: primitive.Points, Count: len(c.Rows), X: p.Positions(ctx, p.X, c.Measured[0]), Y: p.Positions(ctx, p.Y, c.Measured[1]), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius,
-		Keys: ch.Keys, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: ghostOpacity, Fixed: ch.Fixed, Largest: ch.Largest, Outline: true}}).Mark = MeasuredLayer
+	s.Add(Under, primitive.Layer{Mark: MeasuredLayer, Kind: primitive.Points, Count: len(c.Rows), X: p.Positions(ctx, p.X, c.Measured[0]),
+		Y: p.Positions(ctx, p.Y, c.Measured[1]), Colour: ch.Colour, Shape: ch.Shape, Radius: ch.Radius,
+		Keys: ch.Keys, Style: primitive.Style{Light: primitive.NeutralLight, Dark: primitive.NeutralDark, Opacity: ghostOpacity, Fixed: ch.Fixed,
+			Largest: ch.Largest, Outline: true}}).Mark = MeasuredLayer
 }
 
 // MeasuredLine is the straight line through all rows as they were measured, beside the one
@@ -42,7 +44,8 @@ func MeasuredLine(ctx context.Context, c *Case) *Computed {
 	facts := (&fitting{c: c, fit: &chart.Fit{Kind: chart.FitLine, Overall: true}}).facts(straight(line))
 	out.Draw = func(p *Panel, s *Sink) {
 		s.Add(Under, primitive.Layer{Kind: primitive.Paths, Count: 1, X: p.ShareX(x), Y: p.ShareY(y), Start: primitive.NewArray([]uint32{0}),
-			Style: primitive.Style{Light: "#58706c", Dark: "#94ada8", Width: 1.6, Dash: []float64{5, 4}}, Cards: []primitive.Card{{Heading: MeasuredLayer, Facts: facts}}}).End = []End{
+			Style: primitive.Style{Light: "#58706c", Dark: "#94ada8", Width: 1.6, Dash: []float64{5, 4}},
+			Cards: []primitive.Card{{Heading: MeasuredLayer, Facts: facts}}}).End = []End{
 			{Name: MeasuredLayer, Light: "#58706c", Dark: "#94ada8"},
 		}
 	}

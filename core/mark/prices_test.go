@@ -28,7 +28,8 @@ func pricesCase(t *testing.T, rows [][5]float64) (*Case, *Bound) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	d := &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "open"}, AlsoY: []string{"high", "low", "close"}, X: chart.Variable{Column: "day"}}
+	d := &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "open"}, AlsoY: []string{"high", "low", "close"},
+		X: chart.Variable{Column: "day"}}
 	d.SetMarks("price bars")
 	bound := Bind(d, data)
 	c := &Case{Document: d, Table: data, X: bound.X, Y: bound.Y, Channels: Channels{Tones: 1}}
@@ -47,7 +48,8 @@ func pricesCase(t *testing.T, rows [][5]float64) (*Case, *Bound) {
 func TestPriceBarsShowEachDate(t *testing.T) {
 	const day = 86400.0
 	nan := math.NaN()
-	c, bound := pricesCase(t, [][5]float64{{2 * day, 12, 13, 9, 10}, {day, 10, 14, 8, 12}, {3 * day, 10, 11, 9, nan}, {4 * day, 10, 8, 12, 11}, {5 * day, 7, 7, 7, 7}})
+	c, bound := pricesCase(t, [][5]float64{{2 * day, 12, 13, 9, 10}, {day, 10, 14, 8, 12}, {3 * day, 10, 11, 9, nan},
+		{4 * day, 10, 8, 12, 11}, {5 * day, 7, 7, 7, 7}})
 	if problems := bound.Problems(); problems != nil {
 		t.Fatal(problems[0])
 	}
@@ -68,10 +70,12 @@ func TestPriceBarsShowEachDate(t *testing.T) {
 	near := func(got, want float64) bool { return math.Abs(got-want) < 1e-3 }
 	for i, want := range []struct{ at, open, high, low, end, tone float64 }{{1, 10, 14, 8, 12, 0}, {2, 12, 13, 9, 10, 1}, {5, 7, 7, 7, 7, 2}} {
 		upright, open, end := sink.Layers[0], sink.Layers[1], sink.Layers[2]
-		if !near(upright.X.At(i), want.at/10) || !near(upright.X2.At(i), want.at/10) || !near(upright.Y.At(i), want.low/20) || !near(upright.Y2.At(i), want.high/20) {
+		if !near(upright.X.At(i), want.at/10) || !near(upright.X2.At(i), want.at/10) || !near(upright.Y.At(i), want.low/20) ||
+			!near(upright.Y2.At(i), want.high/20) {
 			t.Errorf("bar %d goes from %v to %v", i, upright.Y.At(i), upright.Y2.At(i))
 		}
-		if !near(open.Y.At(i), want.open/20) || open.X.At(i) >= upright.X.At(i) || !near(end.Y.At(i), want.end/20) || end.X2.At(i) <= upright.X.At(i) {
+		if !near(open.Y.At(i), want.open/20) || open.X.At(i) >= upright.X.At(i) || !near(end.Y.At(i), want.end/20) ||
+			end.X2.At(i) <= upright.X.At(i) {
 			t.Errorf("bar %d opens at %v and closes at %v", i, open.Y.At(i), end.Y.At(i))
 		}
 		if upright.Colour.At(i) != want.tone || upright.Keys.Colour != 1 {

@@ -47,7 +47,8 @@ func roundOf(t *testing.T, names []string, values []float64) (sectors []*Placed,
 // TestSectorsAreTheirSharesOfACircle holds that the area of each sector, in pixels, is its share of the whole, that shares
 // are told as they are drawn, and that no name stands over another or beyond the panel.
 func TestSectorsAreTheirSharesOfACircle(t *testing.T) {
-	for _, values := range [][]float64{{1, 1}, {5, 3, 2}, {1, 0, 99}, {1e300, 3e300, 1e300}, {1e-9, 2e-9}, {7}, {97, 1, 1, 1}, {1, 1, 1, 1, 1, 1, 1, 93}, {12.5, 12.5, 12.5, 12.5, 12.5, 12.5, 12.5, 12.5}} {
+	for _, values := range [][]float64{{1, 1}, {5, 3, 2}, {1, 0, 99}, {1e300, 3e300, 1e300}, {1e-9, 2e-9}, {7}, {97, 1, 1, 1},
+		{1, 1, 1, 1, 1, 1, 1, 93}, {12.5, 12.5, 12.5, 12.5, 12.5, 12.5, 12.5, 12.5}} {
 		var names []string
 		total, some := 0.0, 0
 		for i, v := range values {
@@ -118,8 +119,10 @@ func TestSectorsAreTheirSharesOfACircle(t *testing.T) {
 // TestWhatNoCircleShowsIsRefused holds what to draw instead.
 func TestWhatNoCircleShowsIsRefused(t *testing.T) {
 	nine := strings.Split("abcdefghi", "")
-	for reason, values := range map[string][]float64{"at most 8 shares": {1, 1, 1, 1, 1, 1, 1, 1, 1}, "parts below zero": {3, -1}, "add up to nothing": {0, 0}} {
-		if _, _, err := roundOf(t, nine[:len(values)], values); err == nil || !strings.Contains(err.Error(), reason) || !strings.Contains(err.Error(), "say as bars") {
+	for reason, values := range map[string][]float64{"at most 8 shares": {1, 1, 1, 1, 1, 1, 1, 1, 1}, "parts below zero": {3, -1},
+		"add up to nothing": {0, 0}} {
+		if _, _, err := roundOf(t, nine[:len(values)], values); err == nil || !strings.Contains(err.Error(), reason) ||
+			!strings.Contains(err.Error(), "say as bars") {
 			t.Errorf("%v: %v", values, err)
 		}
 	}
@@ -127,7 +130,8 @@ func TestWhatNoCircleShowsIsRefused(t *testing.T) {
 	for of, reason := range map[chart.Aggregate]string{chart.Mean: "do not add up to a whole", chart.Sum: ""} {
 		d := &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "kg", Of: of}, X: column("district")}
 		d.SetMarks("sectors")
-		if problems := Bind(d, data).Problems(); (problems == nil) != (reason == "") || problems != nil && !strings.Contains(problems[0].Message, reason) {
+		if problems := Bind(d, data).Problems(); (problems == nil) != (reason == "") || problems != nil &&
+			!strings.Contains(problems[0].Message, reason) {
 			t.Errorf("%s: %v", of, problems)
 		}
 		if d.SetMarks("sectors", "bars"); Bind(d, data).Problems() == nil {

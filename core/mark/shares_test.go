@@ -70,7 +70,8 @@ func TestContoursHoldTheirShareOfRows(t *testing.T) {
 		}
 		for _, colour := range []string{"", "g"} {
 			shares := []float64{25, 50, 90}
-			d := &chart.Document{Y: column("y"), X: column("x"), Colouring: chart.Colouring{Colour: colour}, Layers: []chart.Layer{{Mark: "contours", Shares: shares}}}
+			d := &chart.Document{Y: column("y"), X: column("x"), Colouring: chart.Colouring{Colour: colour},
+				Layers: []chart.Layer{{Mark: "contours", Shares: shares}}}
 			layers, found := layersOf(t, contours, caseOf(data, d, colour))
 			if len(layers) != len(shares) {
 				t.Fatalf("%s: %d layers for %d shares", name, len(layers), len(shares))
@@ -165,7 +166,8 @@ func TestStacksAddUp(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, of := range []chart.Aggregate{chart.Count, chart.Sum} {
-			d := &chart.Document{Y: chart.Variable{Column: "y", Of: of}, X: column("g"), Colouring: chart.Colouring{Colour: "h"}, Layers: []chart.Layer{{Mark: "stacked bars"}}}
+			d := &chart.Document{Y: chart.Variable{Column: "y", Of: of}, X: column("g"), Colouring: chart.Colouring{Colour: "h"},
+				Layers: []chart.Layer{{Mark: "stacked bars"}}}
 			c := caseOf(data, d, "h")
 			c.drop(values)
 			layers, found := layersOf(t, stackedBars, c)
@@ -204,8 +206,10 @@ func TestStacksAddUp(t *testing.T) {
 				}
 			}
 			for at := range 3 {
-				if math.Abs(above[at]-wantAbove[at]) > 1e-3*(1+math.Abs(wantAbove[at])) || math.Abs(below[at]-wantBelow[at]) > 1e-3*(1+math.Abs(wantBelow[at])) {
-					t.Errorf("round %d, %s of place %d: from %v to %v, want from %v to %v", round, of, at, below[at], above[at], wantBelow[at], wantAbove[at])
+				if math.Abs(above[at]-wantAbove[at]) > 1e-3*(1+math.Abs(wantAbove[at])) ||
+					math.Abs(below[at]-wantBelow[at]) > 1e-3*(1+math.Abs(wantBelow[at])) {
+					t.Errorf("round %d, %s of place %d: from %v to %v, want from %v to %v", round, of, at, below[at], above[at], wantBelow[at],
+						wantAbove[at])
 				}
 			}
 		}

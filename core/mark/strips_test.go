@@ -46,7 +46,8 @@ func TestStripsStayAtTheirPlace(t *testing.T) {
 			t.Fatalf("turned, row %d lies elsewhere", i)
 		}
 	}
-	if problems := Bind(&chart.Document{Version: chart.Version, Y: column("kg"), X: column("ha"), Layers: []chart.Layer{{Mark: "strips"}}}, data).Problems(); !slices.ContainsFunc(problems, func(p chart.Problem) bool { return p.Advice != "" }) {
+	if problems := Bind(&chart.Document{Version: chart.Version, Y: column("kg"), X: column("ha"), Layers: []chart.Layer{{Mark: "strips"}}},
+		data).Problems(); !slices.ContainsFunc(problems, func(p chart.Problem) bool { return p.Advice != "" }) {
 		t.Errorf("strips of two numbers: %+v", problems)
 	}
 }

@@ -12,7 +12,8 @@ import (
 func robustAnswer(l *Line, r *Robust) map[string]any {
 	interval := r.Interval(l.Slope, 0.95)
 	t := l.Slope / r.SE
-	return map[string]any{"se": r.SE, "df": r.DF, "t": t, "p": distribution.StudentTwoSided(t, r.DF), "lo": interval.Low, "hi": interval.High, "ratio": r.SE / l.SESlope}
+	return map[string]any{"se": r.SE, "df": r.DF, "t": t, "p": distribution.StudentTwoSided(t, r.DF), "lo": interval.Low, "hi": interval.High,
+		"ratio": r.SE / l.SESlope}
 }
 
 func answerClusters(t *testing.T, c oracle.Case) any {
@@ -38,7 +39,8 @@ func answerClusters(t *testing.T, c oracle.Case) any {
 	if err != nil {
 		return oracle.Refused(err)
 	}
-	answer := map[string]any{"n": len(x), "missing": len(in.X) - len(x), "clusters": f.Clusters, "slope": f.Line.Slope, "se_ols": f.Line.SESlope, "cr2": nil, "icc": nil}
+	answer := map[string]any{"n": len(x), "missing": len(in.X) - len(x), "clusters": f.Clusters, "slope": f.Line.Slope,
+		"se_ols": f.Line.SESlope, "cr2": nil, "icc": nil}
 	if f.CR2 != nil {
 		answer["cr2"] = robustAnswer(f.Line, f.CR2)
 	}
@@ -84,7 +86,8 @@ func answerSeries(t *testing.T, c oracle.Case) any {
 	if err != nil {
 		return oracle.Refused(err)
 	}
-	answer := map[string]any{"n": len(x), "missing": len(in.X) - len(x), "lag": f.Lag, "slope": f.Line.Slope, "intercept": f.Line.Intercept, "se_ols": f.Line.SESlope, "hac": nil, "residuals": nil}
+	answer := map[string]any{"n": len(x), "missing": len(in.X) - len(x), "lag": f.Lag, "slope": f.Line.Slope, "intercept": f.Line.Intercept,
+		"se_ols": f.Line.SESlope, "hac": nil, "residuals": nil}
 	if f.HAC != nil {
 		hac := robustAnswer(f.Line, f.HAC)
 		hac["se_intercept"] = f.Intercept

@@ -36,7 +36,8 @@ func TestCarriersAgainstFittingAgain(t *testing.T) {
 				t.Errorf("without %v the slope is %v, fitted again %v (%v)", c.Rows, c.Slope, again, err)
 			}
 			c.Weigh(line, x, y)
-			if want := again.SlopeInterval(0.95); math.Abs(c.Interval.Low-want.Low) > 1e-6*(1+math.Abs(want.Low)) || !(c.Chance >= 0 && c.Chance <= 1) {
+			if want := again.SlopeInterval(0.95); math.Abs(c.Interval.Low-want.Low) > 1e-6*(1+math.Abs(want.Low)) ||
+				!(c.Chance >= 0 && c.Chance <= 1) {
 				t.Errorf("without %v the interval is %v, fitted again %v; by chance %v", c.Rows, c.Interval, want, c.Chance)
 			}
 		}
@@ -82,7 +83,8 @@ func TestDifferByHand(t *testing.T) {
 	d, interval, p := Differ([]float64{1, 2, 3, 4}, []float64{4, 6, 8})
 	// means 2.5 and 6, variances of the means 5/12 and 4/3, df = (7/4)² / ((5/12)²/3 + (4/3)²/2)
 	df := 1.75 * 1.75 / (25.0/144/3 + 16.0/9/2)
-	if math.Abs(d+3.5) > 1e-12 || math.Abs((interval.High+interval.Low)/2+3.5) > 1e-12 || !(p > 0.04 && p < 0.09) || math.Abs(df-3.2347) > 1e-3 {
+	if math.Abs(d+3.5) > 1e-12 || math.Abs((interval.High+interval.Low)/2+3.5) > 1e-12 || !(p > 0.04 && p < 0.09) ||
+		math.Abs(df-3.2347) > 1e-3 {
 		t.Errorf("differ by %v, %v, p %v, df %v", d, interval, p, df)
 	}
 	if d, _, p := Differ([]float64{1}, []float64{2, 3}); !math.IsNaN(d) || !math.IsNaN(p) {

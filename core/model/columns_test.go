@@ -30,7 +30,8 @@ func TestColumnsAgainstTheNormalEquations(t *testing.T) {
 		}
 		got := columns.Last(y)
 		if math.Abs(got.Value-slow.Coefficients[3]) > 1e-7*math.Abs(got.Value) || math.Abs(got.SE-slow.SE[3]) > 1e-7*got.SE || got.DF != slow.DF {
-			t.Errorf("coefficient %v (%v, df %d), by reflections %v (%v, df %d)", got.Value, got.SE, got.DF, slow.Coefficients[3], slow.SE[3], slow.DF)
+			t.Errorf("coefficient %v (%v, df %d), by reflections %v (%v, df %d)", got.Value, got.SE, got.DF, slow.Coefficients[3], slow.SE[3],
+				slow.DF)
 		}
 		values, covariance, fit := columns.Coefficients(y)
 		if math.Abs(values[3]-got.Value) > 1e-9*math.Abs(got.Value) || math.Abs(math.Sqrt(covariance[3][3])-got.SEHC3) > 1e-9*got.SEHC3 {
@@ -72,7 +73,8 @@ func TestDependentColumnsAreLeftOut(t *testing.T) {
 		name   string
 		values []float64
 		taken  bool
-	}{{"a", a, true}, {"a again", a, false}, {"a constant", constant, false}, {"b", b, true}, {"a sum of both", both, false}, {"nothing", make([]float64, n), false}} {
+	}{{"a", a, true}, {"a again", a, false}, {"a constant", constant, false}, {"b", b, true}, {"a sum of both", both, false},
+		{"nothing", make([]float64, n), false}} {
 		if c.Put(test.values) != test.taken {
 			t.Errorf("%s: taken %v", test.name, !test.taken)
 		}

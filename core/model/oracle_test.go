@@ -19,7 +19,8 @@ type fitInput struct {
 	Rows      [][]float64    `json:"X"`
 }
 
-func bands(x0, levels []float64, fit func(float64) float64, band func(float64) (confidence, prediction func(float64) Interval), back func(float64) float64) []any {
+func bands(x0, levels []float64, fit func(float64) float64, band func(float64) (confidence, prediction func(float64) Interval),
+	back func(float64) float64) []any {
 	var list []any
 	for _, level := range levels {
 		confidence, prediction := band(level)
@@ -33,8 +34,9 @@ func bands(x0, levels []float64, fit func(float64) float64, band func(float64) (
 }
 
 func lineAnswer(l *Line) map[string]any {
-	return map[string]any{"n": l.N, "df": l.DF, "slope": l.Slope, "intercept": l.Intercept, "se_slope": l.SESlope, "se_intercept": l.SEIntercept,
-		"t_slope": l.TSlope(), "t_intercept": l.TIntercept(), "p_slope": l.PSlope(), "p_intercept": l.PIntercept(),
+	return map[string]any{"n": l.N, "df": l.DF, "slope": l.Slope, "intercept": l.Intercept, "se_slope": l.SESlope,
+		"se_intercept": l.SEIntercept,
+		"t_slope":      l.TSlope(), "t_intercept": l.TIntercept(), "p_slope": l.PSlope(), "p_intercept": l.PIntercept(),
 		"r2": l.R2, "adj_r2": l.AdjustedR2, "rse": l.RSE}
 }
 
@@ -63,7 +65,8 @@ func answerPolynomial(t *testing.T, c oracle.Case) any {
 		if err != nil {
 			return oracle.Refused(err)
 		}
-		return map[string]any{"n": m.N, "df": m.DF, "coef": floats(m.Coefficients), "se": floats(m.SE), "rse": m.RSE, "r2": m.R2, "adj_r2": m.AdjustedR2}
+		return map[string]any{"n": m.N, "df": m.DF, "coef": floats(m.Coefficients), "se": floats(m.SE), "rse": m.RSE, "r2": m.R2,
+			"adj_r2": m.AdjustedR2}
 	}
 	x, y, _ := Complete(in.X, in.Y)
 	p, err := FitPolynomial(t.Context(), x, y, in.Degree)
@@ -74,8 +77,9 @@ func answerPolynomial(t *testing.T, c oracle.Case) any {
 	if levels == nil {
 		levels = []float64{0.95}
 	}
-	return map[string]any{"n": p.N, "df": p.DF, "coef": floats(p.Coefficients), "se": seOrNothing(p.SE, p.RSE), "rse": p.RSE, "r2": p.R2, "adj_r2": p.AdjustedR2,
-		"bands": bands(in.X0, levels, p.At, p.Band, same)}
+	return map[string]any{"n": p.N, "df": p.DF, "coef": floats(p.Coefficients), "se": seOrNothing(p.SE, p.RSE), "rse": p.RSE, "r2": p.R2,
+		"adj_r2": p.AdjustedR2,
+		"bands":  bands(in.X0, levels, p.At, p.Band, same)}
 }
 
 func seOrNothing(se []float64, rse float64) any {
@@ -128,7 +132,8 @@ func answerTheilSen(t *testing.T, c oracle.Case) any {
 	if err != nil {
 		return oracle.Refused(err)
 	}
-	return map[string]any{"n": l.N, "n_slopes": l.Slopes, "slope": l.Slope, "intercept": l.Intercept, "lo": l.Interval.Low, "hi": l.Interval.High}
+	return map[string]any{"n": l.N, "n_slopes": l.Slopes, "slope": l.Slope, "intercept": l.Intercept, "lo": l.Interval.Low,
+		"hi": l.Interval.High}
 }
 
 func answerInfluence(t *testing.T, c oracle.Case) any {

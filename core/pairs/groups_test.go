@@ -46,7 +46,8 @@ func TestGroupsAreMeasuredAndDrawn(t *testing.T) {
 		{0, 1, R, false, -0.2, 0.2, 392}, {0, 2, Eta, true, 0.95, 1, 392}, {1, 2, Eta, false, 0, 0.2, 400}, {2, 3, V, false, 0, 0.2, 400},
 	} {
 		for _, p := range f.Pairs {
-			if p.X == want.x && p.Y == want.y && (p.Measure != want.measure || p.Clear != want.clear || !(p.R >= want.least && p.R <= want.most) || p.N != want.n || p.Turns || p.Measure != R && !math.IsNaN(p.Within)) {
+			if p.X == want.x && p.Y == want.y && (p.Measure != want.measure || p.Clear != want.clear || !(p.R >= want.least && p.R <= want.most) ||
+				p.N != want.n || p.Turns || p.Measure != R && !math.IsNaN(p.Within)) {
 				t.Errorf("%d and %d: %+v", want.x, want.y, p)
 			}
 		}

@@ -30,7 +30,8 @@ func valley(t *testing.T, n int) *table.Table {
 			groups[i] = ""
 		}
 	}
-	out, err := table.New(table.NewNumbers("counter", counter), table.NewNumbers("x", x), table.NewNumbers("y", y), table.NewNumbers("z", z), table.NewNumbers("flat", flat), table.NewCategory("coin", coins), table.NewCategory("district", groups))
+	out, err := table.New(table.NewNumbers("counter", counter), table.NewNumbers("x", x), table.NewNumbers("y", y), table.NewNumbers("z", z),
+		table.NewNumbers("flat", flat), table.NewCategory("coin", coins), table.NewCategory("district", groups))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -234,7 +235,8 @@ func TestDotsOfGroupsInTurnShowEachGroup(t *testing.T) {
 	for g := range levels {
 		levels[g] = string(rune('A' + g))
 	}
-	data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), &table.Column{Name: "g", Kind: table.Category, Codes: codes, Levels: levels})
+	data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y),
+		&table.Column{Name: "g", Kind: table.Category, Codes: codes, Levels: levels})
 	if err != nil {
 		t.Fatal(err)
 	}

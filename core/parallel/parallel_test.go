@@ -91,7 +91,8 @@ func TestSortAgreesWithTheLibrary(t *testing.T) {
 		if err := SortStable(t.Context(), rows, byValue); err != nil || !slices.Equal(rows, wantRows) {
 			t.Errorf("%d rows: not in the library's order (%v)", n, err)
 		}
-		if err := Sort(t.Context(), values); err != nil || slices.CompareFunc(values, want, func(a, b float64) int { return cmp.Compare(a, b) }) != 0 {
+		if err := Sort(t.Context(), values); err != nil || slices.CompareFunc(values, want,
+			func(a, b float64) int { return cmp.Compare(a, b) }) != 0 {
 			t.Errorf("%d values: not in the library's order (%v)", n, err)
 		}
 	}

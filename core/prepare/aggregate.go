@@ -207,7 +207,8 @@ func readAggregate(text string) (written, *formula.Error) {
 		if only.text = only.text[:comma]; a.way.pair != nil {
 			a.inner = append(a.inner, behind)
 		} else if a.said = strings.TrimSpace(behind.text); !a.way.second(&a, a.said) {
-			return written{}, &formula.Error{From: behind.from, To: behind.from + len([]rune(behind.text)), Message: "this is not what " + a.way.name + " needs here", Advice: "say " + a.way.example}
+			return written{}, &formula.Error{From: behind.from, To: behind.from + len([]rune(behind.text)),
+				Message: "this is not what " + a.way.name + " needs here", Advice: "say " + a.way.example}
 		}
 	case a.way.name == "count" && (trimmed == "" || trimmed == "*"):
 		a.inner = nil

@@ -63,9 +63,11 @@ func TestBinsOfAllSizes(t *testing.T) {
 		values []float64
 		want   string
 	}{
-		{"bin x in 4 equal counts into band", []float64{1e-9, 1e-6, 1e-3, 1, 1e3, 1e6, 1e9, 1e12}, "1e-09 to 0.00075|0.00075 to 500|500 to 251000000|251000000 to 1000000000000"},
+		{"bin x in 4 equal counts into band", []float64{1e-9, 1e-6, 1e-3, 1, 1e3, 1e6, 1e9, 1e12},
+			"1e-09 to 0.00075|0.00075 to 500|500 to 251000000|251000000 to 1000000000000"},
 		{"bin x in 2 equal widths into band", []float64{-1e308, 1e308}, "-1e+308 to 0|0 to 1e+308"},
-		{"bin x in 4 equal widths into band", []float64{1000000000, 1000000100, 1000000030, 1000000060}, "1000000000 to 1000000025|1000000025 to 1000000050|1000000050 to 1000000075|1000000075 to 1000000100"},
+		{"bin x in 4 equal widths into band", []float64{1000000000, 1000000100, 1000000030, 1000000060},
+			"1000000000 to 1000000025|1000000025 to 1000000050|1000000050 to 1000000075|1000000075 to 1000000100"},
 		{"bin x in 3 equal widths into band", []float64{5, 5}, "5 to 5"},
 		{"bin x at 5, 1, 5 into band", []float64{5, 0, 1}, "below 1|1 to 5|5 and above"},
 	} {
@@ -103,7 +105,8 @@ func TestASampleIsFair(t *testing.T) {
 			before = v
 			came[int(v)]++
 		}
-		if again, _ := Run(context.Background(), data, Parse("sample 5 rows"), Environment{Seed: seed}); shown(again.Table, "x") != shown(state.Table, "x") {
+		if again, _ := Run(context.Background(), data, Parse("sample 5 rows"), Environment{Seed: seed}); shown(again.Table,
+			"x") != shown(state.Table, "x") {
 			t.Fatal("one seed drew two samples")
 		}
 	}

@@ -17,7 +17,8 @@ type Action interface {
 
 // grammar is the list of what can be said of a table, one clause a line.
 var grammar = clause.New(clause.Grammar[Step]{Clauses: []clause.Clause[Step]{
-	makeClause, takeClause, readClause, leaveOutClause, keepTopClause, keepColumnsClause, keepClause, dropColumnsClause, renameClause, fillDownClause,
+	makeClause, takeClause, readClause, leaveOutClause, keepTopClause, keepColumnsClause, keepClause, dropColumnsClause, renameClause,
+	fillDownClause,
 	workOutClause, binClause, recodeClause, joinNamesClause, orderClause, sampleClause, setAsideClause,
 	forEachClause, forAllClause, joinClause, addRowsClause, stackClause, layOutClause, sortByClause, dropDuplicatesClause,
 }})

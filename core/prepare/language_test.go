@@ -51,7 +51,9 @@ func TestEveryKindHasHelpAnExampleAndCompletion(t *testing.T) {
 				before += " "
 			}
 			word, _, _ = strings.Cut(word, "(")
-			free := strings.HasPrefix(before, "rename ") && strings.HasSuffix(before, " to ") || strings.HasSuffix(before, "into ") || strings.HasSuffix(before, "work out ") || strings.HasSuffix(before, "take ") || strings.HasSuffix(before, "in ") || strings.HasSuffix(before, ": ") || strings.HasSuffix(before, ", ") || strings.HasSuffix(before, "= ")
+			free := strings.HasPrefix(before, "rename ") && strings.HasSuffix(before, " to ") || strings.HasSuffix(before, "into ") ||
+				strings.HasSuffix(before, "work out ") || strings.HasSuffix(before, "take ") || strings.HasSuffix(before, "in ") ||
+				strings.HasSuffix(before, ": ") || strings.HasSuffix(before, ", ") || strings.HasSuffix(before, "= ")
 			if free || strings.ContainsAny(word, "'0123456789%<>=*") || strings.Count(before, "'")%2 == 1 { // a new name, a text, a number, a sign
 				continue
 			}
@@ -98,7 +100,8 @@ func TestWhatCouldBeTypedNextInAClause(t *testing.T) {
 		list, _, _ := Expected(before)
 		var texts []string
 		for _, e := range list {
-			texts = append(texts, map[clause.ExpectationKind]string{clause.ExpectWord: e.Text, clause.ExpectColumn: "column", clause.ExpectValue: "value", clause.ExpectTable: "table", clause.ExpectGroup: "group"}[e.Kind])
+			texts = append(texts, map[clause.ExpectationKind]string{clause.ExpectWord: e.Text, clause.ExpectColumn: "column",
+				clause.ExpectValue: "value", clause.ExpectTable: "table", clause.ExpectGroup: "group"}[e.Kind])
 		}
 		if got := strings.Join(texts, "|"); got != want {
 			t.Errorf("after %q: %s, want %s", before, got, want)
@@ -160,8 +163,12 @@ func (*reverseRows) do(w *work) (*table.Table, Effect) {
 func TestAddingAClauseIsOneEntry(t *testing.T) {
 	before := grammar
 	defer func() { grammar = before }()
-	grammar = clause.New(clause.Grammar[Step]{Clauses: append(slices.Clone(before.Clauses), says(clause.Clause[Step]{Name: "turn the rows round", Help: "the last first", Example: "turn the rows round",
-		Pieces: []clause.Piece{clause.Does(func(*reverseRows) {})}}, func(_ *reverseRows, s *clause.Speech) { s.Sentence("Turn the rows round") }))})
+	grammar = clause.New(clause.Grammar[Step]{Clauses: append(slices.Clone(before.Clauses),
+		says(clause.Clause[Step]{Name: "turn the rows round", Help: "the last first", Example: "turn the rows round",
+			Pieces: []clause.Piece{clause.Does(func(*reverseRows) {})}}, func(_ *reverseRows,
+			s *clause.Speech) {
+			s.Sentence("Turn the rows round")
+		}))})
 	state, err := Run(context.Background(), load(t), Parse("turn the rows round\nkeep kg > 9"), others)
 	if err != nil || shown(state.Table, "apiary") != "category|A1~A4~A2~A1" {
 		t.Errorf("%v %v", err, state.Table)

@@ -95,7 +95,8 @@ func (j *join) nearestWords() string {
 // equal is nearest of all, of equal ones the first.
 func (j *join) nearest(w *work, left, right []*table.Column, rows int) func(row int) []int {
 	last := len(left) - 1
-	here, there, way := left[last], right[last], nearestWays[slices.IndexFunc(nearestWays, func(n nearestWay) bool { return n.name == j.Nearest })]
+	here, there, way := left[last], right[last], nearestWays[slices.IndexFunc(nearestWays,
+		func(n nearestWay) bool { return n.name == j.Nearest })]
 	if here.Kind.Coded() || here.Kind != there.Kind {
 		w.fail(
 			w.at(&j.Keys[last].Here),

@@ -40,13 +40,17 @@ func TestNearestIsTheNearestOfAll(t *testing.T) {
 		kind := []table.Kind{table.Date, table.Number}[source.IntN(2)]
 		here, there := near(source, 1+source.IntN(30), "row", kind), near(source, source.IntN(40), "partner", kind)
 		for way, allowed := range map[string]func(distance float64) bool{ // of the other's from the row's own
-			"nearest before": func(d float64) bool { return d <= 0 }, "nearest after": func(d float64) bool { return d >= 0 }, "nearest": func(float64) bool { return true },
+			"nearest before": func(d float64) bool { return d <= 0 }, "nearest after": func(d float64) bool { return d >= 0 },
+			"nearest": func(float64) bool { return true },
 		} {
 			typed, reach := "join other by g, at, "+way, math.Inf(1)
 			if source.IntN(2) == 0 {
 				typed, reach = typed+map[table.Kind]string{table.Date: " within 1.5 days", table.Number: " within 129600"}[kind], 1.5*86400
 			}
-			state, err := Run(context.Background(), here, Parse(typed), Environment{Dataset: func(context.Context, string, int) (*table.Table, error) { return there, nil }})
+			state, err := Run(context.Background(), here, Parse(typed), Environment{Dataset: func(context.Context, string, int) (*table.Table,
+				error) {
+				return there, nil
+			}})
 			if err != nil {
 				t.Fatalf("%s: %v", typed, err)
 			}
@@ -61,7 +65,8 @@ func TestNearestIsTheNearestOfAll(t *testing.T) {
 					if g.Codes[row] < 0 || g.Codes[row] != there.Column("g").Codes[other] || math.IsNaN(d) || !allowed(d) || math.Abs(d) > reach {
 						continue
 					}
-					if math.Abs(d) < nearest || math.Abs(d) == nearest && d < 0 && there.Column("at").Numbers[int(best)] > there.Column("at").Numbers[other] {
+					if math.Abs(d) < nearest || math.Abs(d) == nearest && d < 0 &&
+						there.Column("at").Numbers[int(best)] > there.Column("at").Numbers[other] {
 						best, nearest = float64(other), math.Abs(d)
 					}
 				}
@@ -83,7 +88,8 @@ func TestMistakesOfTheNearest(t *testing.T) {
 		"join numbers by at, nearest within 0":         "expected a distance above 0",
 		"join numbers by at, nearest within soon":      "expected a distance",
 	} {
-		_, err := Run(context.Background(), numbers, Parse(typed), Environment{Dataset: func(_ context.Context, name string, _ int) (*table.Table, error) {
+		_, err := Run(context.Background(), numbers, Parse(typed), Environment{Dataset: func(_ context.Context, name string,
+			_ int) (*table.Table, error) {
 			return map[string]*table.Table{"numbers": numbers, "dates": dates}[name], nil
 		}})
 		var mistake *Mistake

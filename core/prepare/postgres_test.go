@@ -28,7 +28,8 @@ func measured(source *rand.Rand, rows int) (*table.Table, string) {
 		x[i], y[i] = float64(source.IntN(9)), source.NormFloat64()
 		g[i], s[i] = int32(source.IntN(len(levels))), int32(source.IntN(len(levels)))
 		said := []string{"'" + levels[g[i]] + "'", fmt.Sprint(x[i]), fmt.Sprintf("%.17g", y[i]), "'" + levels[s[i]] + "'"}
-		for j, miss := range []func(){func() { g[i] = table.MissingCode }, func() { x[i] = math.NaN() }, func() { y[i] = math.NaN() }, func() { s[i] = table.MissingCode }} {
+		for j, miss := range []func(){func() { g[i] = table.MissingCode }, func() { x[i] = math.NaN() }, func() { y[i] = math.NaN() },
+			func() { s[i] = table.MissingCode }} {
 			if source.IntN(5) == 0 {
 				miss()
 				said[j] = "null"
@@ -36,7 +37,8 @@ func measured(source *rand.Rand, rows int) (*table.Table, string) {
 		}
 		statements = append(statements, fmt.Sprintf("insert into measured values (%d, %s)", i, strings.Join(said, ", ")))
 	}
-	t, err := table.New(&table.Column{Name: "g", Kind: table.Category, Codes: g, Levels: levels}, table.NewNumbers("x", x), table.NewNumbers("y", y),
+	t, err := table.New(&table.Column{Name: "g", Kind: table.Category, Codes: g, Levels: levels}, table.NewNumbers("x", x),
+		table.NewNumbers("y", y),
 		&table.Column{Name: "s", Kind: table.Category, Codes: s, Levels: levels})
 	if err != nil {
 		panic(err)
@@ -61,10 +63,13 @@ func TestAggregatesAreThoseOfPostgreSQL(t *testing.T) {
 		}
 		for ours, theirs := range map[string]string{
 			"count()": "count(*)", "count(x)": "count(x)", "count(distinct s)": "count(distinct s)", "count(distinct x)": "count(distinct x)",
-			"sum(x + y)": "sum(x + y)", "mean(y)": "avg(y)", "median(y)": "percentile_cont(0.5) within group (order by y)", "quantile(x, 0.8)": "percentile_cont(0.8) within group (order by x)",
-			"min(y)": "min(y)", "max(y)": "max(y)", "stddev(y)": "stddev_samp(y)", "corr(x, y)": "corr(y, x)", "regr_slope(y, x)": "regr_slope(y, x)",
-			"first(x)": "(array_agg(x order by id) filter (where x is not null))[1]", "last(x)": "(array_agg(x order by id desc) filter (where x is not null))[1]",
-			"mode(x)": "mode() within group (order by x)", "mode(s)": "mode() within group (order by s)",
+			"sum(x + y)": "sum(x + y)", "mean(y)": "avg(y)", "median(y)": "percentile_cont(0.5) within group (order by y)",
+			"quantile(x, 0.8)": "percentile_cont(0.8) within group (order by x)",
+			"min(y)":           "min(y)", "max(y)": "max(y)", "stddev(y)": "stddev_samp(y)", "corr(x, y)": "corr(y, x)",
+			"regr_slope(y, x)": "regr_slope(y, x)",
+			"first(x)":         "(array_agg(x order by id) filter (where x is not null))[1]",
+			"last(x)":          "(array_agg(x order by id desc) filter (where x is not null))[1]",
+			"mode(x)":          "mode() within group (order by x)", "mode(s)": "mode() within group (order by s)",
 			"string_agg(s, ', ')": "string_agg(s, ', ' order by id)", "string_agg(s || '(', ')')": "string_agg(s || '(', ')' order by id)",
 		} {
 			compared[ours[:strings.IndexByte(ours, '(')]] = true

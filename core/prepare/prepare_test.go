@@ -83,41 +83,58 @@ func TestClauses(t *testing.T) {
 		{"drop duplicates", "apiary", "category|A1~A2~A3~A4~A5~A7"},
 		{"drop duplicates of district", "apiary", "category|A1~A3~A5~A7"},
 		{"sort by kg descending, apiary", "apiary", "category|A4~A2~A1~A1~A5~A7~A3"},
-		{"read kg in 'min'\nread kg as duration\nwork out twice = kg * 2 + 30\nwork out share = twice / kg\nwork out less = -abs(kg)", "kg twice share less",
+		{"read kg in 'min'\nread kg as duration\nwork out twice = kg * 2 + 30\nwork out share = twice / kg\nwork out less = -abs(kg)",
+			"kg twice share less",
 			"duration|0:10:00~0:20:00~~0:40:00~0:08:00~0:10:00~0:06:00\nduration|0:20:30~0:40:30~~1:20:30~0:16:30~0:20:30~0:12:30\nnumber|2.05~2.025~~2.0125~2.0625~2.05~2.0833333333333335\nduration|-0:10:00~-0:20:00~~-0:40:00~-0:08:00~-0:10:00~-0:06:00"},
-		{"read kg as duration\nfor all: n = count(kg), m = mean(kg), t = sum(kg * 60), s = max(kg) ", "n m t s", "number|6\nduration|0:00:15.666667\nduration|1:34:00\nduration|0:00:40"},
+		{"read kg as duration\nfor all: n = count(kg), m = mean(kg), t = sum(kg * 60), s = max(kg) ", "n m t s",
+			"number|6\nduration|0:00:15.666667\nduration|1:34:00\nduration|0:00:40"},
 		{"read kg as duration\nread kg as number\nkeep kg > 10", "kg", "number|20~40"},
 		{"read fed as number\nread price as category", "fed price", "number|1~0~1~0~1~1~\ncategory|2~3~2~~0~2~1"},
 		{"read season as number\nwork out age = 2032 - season", "age", "number|3~2~3~2~3~3~1"},
-		{"join names district, hive_type into plot", "plot", "ordered|Tarn · skep~Tarn · long~Brindle · skep~Brindle · long~Low Fen · skep~Tarn · skep~"},
+		{"join names district, hive_type into plot", "plot",
+			"ordered|Tarn · skep~Tarn · long~Brindle · skep~Brindle · long~Low Fen · skep~Tarn · skep~"},
 		{"for each district: mean_kg = mean(kg), hives = count(), known = count(kg), best = max(kg * 2)", "district mean_kg hives known best",
 			"category|Brindle~Low Fen~Tarn~\nnumber|40~8~13.333333333333334~6\nnumber|2~1~3~1\nnumber|1~1~3~1\nnumber|80~16~40~12"},
-		{"for each hive_type: places = count(distinct district), start = first(kg), end = last(district), usual = mode(price)", "hive_type places start end usual",
+		{"for each hive_type: places = count(distinct district), start = first(kg), end = last(district), usual = mode(price)",
+			"hive_type places start end usual",
 			"category|long~skep\nnumber|2~3\nnumber|20~10\ncategory|Brindle~Tarn\nnumber|1~2"},
-		{"read kg in 'kg'\nread price as number\nfor each hive_type: r = corr(price * 2, price), b = regr_slope(h2 * 4, h1), none = corr(kg, 1)", "hive_type r b none", "category|long~skep\nnumber|1~1\nnumber|4~4\nnumber|~"},
+		{"read kg in 'kg'\nread price as number\nfor each hive_type: r = corr(price * 2, price), b = regr_slope(h2 * 4, h1), none = corr(kg, 1)",
+			"hive_type r b none", "category|long~skep\nnumber|1~1\nnumber|4~4\nnumber|~"},
 		{"for all: n = count(), m = max(kg)", "n m", "number|7\nnumber|40"},
 		{"keep kg > 1000\nfor all: n = count(), m = mean(kg), f = first(district)", "n m f", "number|0\nnumber|\ncategory|"},
 		{"work out half = least(kg, 10)\nkeep top 1 hive_type by last(kg)", "apiary", "category|A1~A3~A5~A1"},
-		{"for each district, season: total = sum(kg)", "district season total", "category|Brindle~Brindle~Low Fen~Tarn~Tarn~\nnumber|2029~2030~2029~2029~2030~2031\nnumber|~40~8~20~20~6"},
+		{"for each district, season: total = sum(kg)", "district season total",
+			"category|Brindle~Brindle~Low Fen~Tarn~Tarn~\nnumber|2029~2030~2029~2029~2030~2031\nnumber|~40~8~20~20~6"},
 		{"for each hive_type: share = mean(fed), q = quantile(kg, 0.5)", "share q", "number|0~1\nnumber|20~10"},
-		{"keep apiary in ('A1', 'A5')\nstack h1 to h2 into hive, weight", "apiary hive weight", "category|A1~A1~A5~A5~A1~A1\nordered|h1~h2~h1~h2~h1~h2\nnumber|1~2~~9~1~2"},
-		{"keep apiary in ('A1', 'A7')\nstack district, hive_type into what, name", "what name", "ordered|district~hive_type~district~hive_type~district~hive_type\ncategory|Tarn~skep~Tarn~skep~~long"},
-		{"keep apiary in ('A1', 'A7')\nwork out none = case when kg > 100 then 'x' end\nstack none, kg into what, amount", "amount", "number|~10~~10~~6"},
+		{"keep apiary in ('A1', 'A5')\nstack h1 to h2 into hive, weight", "apiary hive weight",
+			"category|A1~A1~A5~A5~A1~A1\nordered|h1~h2~h1~h2~h1~h2\nnumber|1~2~~9~1~2"},
+		{"keep apiary in ('A1', 'A7')\nstack district, hive_type into what, name", "what name",
+			"ordered|district~hive_type~district~hive_type~district~hive_type\ncategory|Tarn~skep~Tarn~skep~~long"},
+		{"keep apiary in ('A1', 'A7')\nwork out none = case when kg > 100 then 'x' end\nstack none, kg into what, amount", "amount",
+			"number|~10~~10~~6"},
 		{"keep apiary in ('A4', 'A7')\nwork out fed_too = fed\nstack fed, fed_too into what, was", "was", "yes / no|no~no~~"},
 		{"keep top 1 district by sum(kg + 1)", "apiary", "category|A1~A2~A1"},
 		{"keep top 1 district by sum(kg + 1), rest as 'Other'", "district", "ordered|Tarn~Tarn~Other~Other~Other~Tarn~"},
 		{"order district by mean(kg) descending\nfor each district: n = count()", "district", "ordered|Brindle~Tarn~Low Fen~"},
 		{"order district as 'Tarn', 'Low Fen'\nfor each district: n = count()", "district", "ordered|Tarn~Low Fen~Brindle~"},
-		{"join stands by apiary = stand", "apiary kg keeper district_stands", "category|A1~A1~A2~A3~A4~A5~A1~A1~A7\nnumber|10~10~20~~40~8~10~10~6\ncategory|Odo~Wen~~Odo~~~Odo~Wen~\ncategory|x~y~~z~~~x~y~"},
-		{"drop duplicates\njoin 'stands' version 1 by apiary = stand keeping matched rows", "apiary keeper", "category|A1~A1~A3\ncategory|Odo~Wen~Odo"},
-		{"add rows of 'later ones' naming each in source\nkeep kg < 9 or colour = 'red'", "apiary season kg colour source h1", "category|A5~A7~B1~B2\nnumber|2029~2031~2032~2033\nnumber|8~6~5~\ncategory|~~blue~red\ncategory|seasons~seasons~later ones~later ones\nnumber|~11~~"},
-		{"stack h1 to h2 into hive, weight\ndrop duplicates of apiary, hive\nlay out weight by hive for each apiary, price", "apiary h1 h2", "category|A1~A2~A3~A4~A5~A7\nnumber|1~3~5~7~~11\nnumber|2~4~6~8~9~12"},
-		{"lay out sum(kg) by hive_type for each district", "district skep long", "category|Tarn~Brindle~Low Fen~\nnumber|20~~8~\nnumber|20~40~~6"},
-		{"keep apiary in ('A2', 'A3')\nlay out district by apiary for each season", "season A2 A3", "number|2030~2029\ncategory|Tarn~\ncategory|~Brindle"},
-		{"read fed with 'no' as 'not fed', 'yes' as 'fed in autumn'", "fed", "yes / no|fed in autumn~not fed~fed in autumn~not fed~fed in autumn~fed in autumn~"},
+		{"join stands by apiary = stand", "apiary kg keeper district_stands",
+			"category|A1~A1~A2~A3~A4~A5~A1~A1~A7\nnumber|10~10~20~~40~8~10~10~6\ncategory|Odo~Wen~~Odo~~~Odo~Wen~\ncategory|x~y~~z~~~x~y~"},
+		{"drop duplicates\njoin 'stands' version 1 by apiary = stand keeping matched rows", "apiary keeper",
+			"category|A1~A1~A3\ncategory|Odo~Wen~Odo"},
+		{"add rows of 'later ones' naming each in source\nkeep kg < 9 or colour = 'red'", "apiary season kg colour source h1",
+			"category|A5~A7~B1~B2\nnumber|2029~2031~2032~2033\nnumber|8~6~5~\ncategory|~~blue~red\ncategory|seasons~seasons~later ones~later ones\nnumber|~11~~"},
+		{"stack h1 to h2 into hive, weight\ndrop duplicates of apiary, hive\nlay out weight by hive for each apiary, price", "apiary h1 h2",
+			"category|A1~A2~A3~A4~A5~A7\nnumber|1~3~5~7~~11\nnumber|2~4~6~8~9~12"},
+		{"lay out sum(kg) by hive_type for each district", "district skep long",
+			"category|Tarn~Brindle~Low Fen~\nnumber|20~~8~\nnumber|20~40~~6"},
+		{"keep apiary in ('A2', 'A3')\nlay out district by apiary for each season", "season A2 A3",
+			"number|2030~2029\ncategory|Tarn~\ncategory|~Brindle"},
+		{"read fed with 'no' as 'not fed', 'yes' as 'fed in autumn'", "fed",
+			"yes / no|fed in autumn~not fed~fed in autumn~not fed~fed in autumn~fed in autumn~"},
 		{"read price as category with '2' as 'some', '3' as 'some'", "price", "category|some~some~some~~0~some~1"},
 		{"keep columns kg, apiary\nkeep kg > 10", "kg apiary price", "number|20~40\ncategory|A2~A4\nno price"},
-		{"drop columns price, district\nrename kg to apiary, apiary to kg", "apiary kg district", "number|10~20~~40~8~10~6\ncategory|A1~A2~A3~A4~A5~A1~A7\nno district"},
+		{"drop columns price, district\nrename kg to apiary, apiary to kg", "apiary kg district",
+			"number|10~20~~40~8~10~6\ncategory|A1~A2~A3~A4~A5~A1~A7\nno district"},
 		{"fill down kg, district", "kg district", "number|10~20~20~40~8~10~6\ncategory|Tarn~Tarn~Brindle~Brindle~Low Fen~Tarn~Tarn"},
 		{"fill down price, kg within hive_type", "price kg", "number|2~3~2~3~0~2~1\nnumber|10~20~10~40~8~10~6"},
 		{"fill down h1 within district", "h1", "number|1~3~5~7~~1~11"},
@@ -127,10 +144,12 @@ func TestClauses(t *testing.T) {
 		{"bin kg at 10, 20 into band", "band", "ordered|10 to 20~20 and above~~20 and above~below 10~10 to 20~below 10"},
 		{"bin kg in 2 equal widths into band", "band", "ordered|6 to 23~6 to 23~~23 to 40~6 to 23~6 to 23~6 to 23"},
 		{"bin kg in 2 equal counts into band", "band", "ordered|10 to 40~10 to 40~~10 to 40~6 to 10~10 to 40~6 to 10"},
-		{"work out k = kg / 3\nbin k in 3 equal widths into band", "band", "ordered|2 to 5.78~5.78 to 9.56~~9.56 to 13.33333~2 to 5.78~2 to 5.78~2 to 5.78"},
+		{"work out k = kg / 3\nbin k in 3 equal widths into band", "band",
+			"ordered|2 to 5.78~5.78 to 9.56~~9.56 to 13.33333~2 to 5.78~2 to 5.78~2 to 5.78"},
 		{"keep kg is null\nbin kg in 3 equal widths into band", "band", "ordered|"},
 		{"recode district: 'Tarn', 'Brindle' as 'hills'", "district", "category|hills~hills~hills~hills~Low Fen~hills~"},
-		{"recode season: '2029' as 'before', '2030' as 'then'; rest as 'later'", "season", "category|before~then~before~then~before~before~later"},
+		{"recode season: '2029' as 'before', '2030' as 'then'; rest as 'later'", "season",
+			"category|before~then~before~then~before~before~later"},
 		{"off keep kg > 1000\ntake seasons", "apiary", "category|A1~A2~A3~A4~A5~A1~A7"},
 	} {
 		state, err := Run(context.Background(), load(t), Parse(test.typed), others)
@@ -159,7 +178,8 @@ func TestGroupsWithoutRowsAreGone(t *testing.T) {
 }
 
 func TestMeaningsAreKept(t *testing.T) {
-	state, err := Run(context.Background(), load(t), Parse("read kg in 'kg per hive' meaning 'Honey; it''s weighed' called 'Honey yield'"), others)
+	state, err := Run(context.Background(), load(t), Parse("read kg in 'kg per hive' meaning 'Honey; it''s weighed' called 'Honey yield'"),
+		others)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -174,7 +194,8 @@ func TestTheTableGivenIsNeverChanged(t *testing.T) {
 	for _, example := range Examples() {
 		_, _ = Run(context.Background(), data, []Clause{{Text: example[1]}}, others)
 	}
-	_, err := Run(context.Background(), data, Parse("order district by mean(kg)\nkeep top 1 district by sum(kg + 1), rest as 'x'\nread price as category\nread district with 'Tarn' as 'T'\nsort by kg"), others)
+	_, err := Run(context.Background(), data,
+		Parse("order district by mean(kg)\nkeep top 1 district by sum(kg + 1), rest as 'x'\nread price as category\nread district with 'Tarn' as 'T'\nsort by kg"), others)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -221,7 +242,8 @@ func TestMistakesNameClauseAndPlace(t *testing.T) {
 			t.Errorf("%s: %v", typed, err)
 			continue
 		}
-		if got.Clause != want.Clause || got.From != want.From || got.To != want.To || !strings.Contains(got.Message, want.Message) || !strings.Contains(got.Advice, want.Advice) {
+		if got.Clause != want.Clause || got.From != want.From || got.To != want.To || !strings.Contains(got.Message, want.Message) ||
+			!strings.Contains(got.Advice, want.Advice) {
 			t.Errorf("%s: %+v", typed, *got)
 		}
 	}
@@ -271,12 +293,14 @@ func TestClausesKeepToTheirLimits(t *testing.T) {
 	for i := range levels {
 		levels[i] = fmt.Sprint(i)
 	}
-	wide, err := table.New(table.NewCategory("key", levels), table.NewCategory("over", levels), table.NewNumbers("v", make([]float64, len(levels))))
+	wide, err := table.New(table.NewCategory("key", levels), table.NewCategory("over", levels),
+		table.NewNumbers("v", make([]float64, len(levels))))
 	if err != nil {
 		t.Fatal(err)
 	}
 	var mistake *Mistake
-	if _, err := Run(context.Background(), wide, Parse("lay out v by over for each key"), others); !errors.As(err, &mistake) || !strings.Contains(mistake.Message, "more than 200,000,000 values") {
+	if _, err := Run(context.Background(), wide, Parse("lay out v by over for each key"), others); !errors.As(err, &mistake) ||
+		!strings.Contains(mistake.Message, "more than 200,000,000 values") {
 		t.Errorf("400,000,000 cells: %v", err)
 	}
 }

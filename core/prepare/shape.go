@@ -372,7 +372,8 @@ func (l *layOut) do(w *work) (*table.Table, Effect) {
 				continue
 			}
 			if first := from[cell]; first >= 0 {
-				w.fail(at, fmt.Sprintf("%s has more than one %s for the same row: rows %d and %d", over.Levels[int(cell)%k], value.Name, first+1, row+1),
+				w.fail(at, fmt.Sprintf("%s has more than one %s for the same row: rows %d and %d", over.Levels[int(cell)%k], value.Name, first+1,
+					row+1),
 					fmt.Sprintf("sum them up, as in lay out mean(%s) by %s", value.Name, over.Name))
 			}
 			from[cell] = row

@@ -54,7 +54,8 @@ func TestStepsOfDates(t *testing.T) {
 		}
 	}
 	var mistake *Mistake
-	if _, err := Run(context.Background(), data, Parse("for each month of kg: n = count()"), Environment{}); !errors.As(err, &mistake) || mistake.From != 18 || mistake.Message != "kg holds number values and has no month" {
+	if _, err := Run(context.Background(), data, Parse("for each month of kg: n = count()"), Environment{}); !errors.As(err, &mistake) ||
+		mistake.From != 18 || mistake.Message != "kg holds number values and has no month" {
 		t.Errorf("a month of a number: %+v, %v", mistake, err)
 	}
 }

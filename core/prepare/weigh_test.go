@@ -18,15 +18,17 @@ func TestWhatClausesMakeIsWeighedBeforeItIsMade(t *testing.T) {
 		t.Fatal(err)
 	}
 	full := errors.New("there is no room")
-	for _, typed := range []string{"make 2000000 rows", "add rows of large, large, large, large, large, large, large, large, large", "stack a, b, c into name, value\nstack name, value into n, v\nadd rows of large, large, large, large, large, large",
+	for _, typed := range []string{"make 2000000 rows", "add rows of large, large, large, large, large, large, large, large, large",
+		"stack a, b, c into name, value\nstack name, value into n, v\nadd rows of large, large, large, large, large, large",
 		"join large on a\njoin large on a"} {
 		weighed := int64(0)
-		environment := Environment{Dataset: func(context.Context, string, int) (*table.Table, error) { return large, nil }, Weigh: func(_ context.Context, values int64) error {
-			if weighed += values; weighed > 3<<20 {
-				return full
-			}
-			return nil
-		}}
+		environment := Environment{Dataset: func(context.Context, string, int) (*table.Table, error) { return large, nil },
+			Weigh: func(_ context.Context, values int64) error {
+				if weighed += values; weighed > 3<<20 {
+					return full
+				}
+				return nil
+			}}
 		begun := large
 		if strings.HasPrefix(typed, "make") {
 			begun, _ = table.New()

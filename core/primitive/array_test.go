@@ -20,7 +20,8 @@ func arrays() map[string]Array {
 }
 
 func TestArraysOfEveryTypeGiveWhatTheyHold(t *testing.T) {
-	wanted := map[string]string{"f32": "[0,1,0.1,250]", "f64": "[0,1,0.1,250]", "u8": "[0,1,9,250]", "u16": "[0,1,0.2,0.000015259021896696422]", "u32": "[0,1,4000000000,250]", "i32": "[0,1,-9,250]"}
+	wanted := map[string]string{"f32": "[0,1,0.1,250]", "f64": "[0,1,0.1,250]", "u8": "[0,1,9,250]",
+		"u16": "[0,1,0.2,0.000015259021896696422]", "u32": "[0,1,4000000000,250]", "i32": "[0,1,-9,250]"}
 	for name, a := range arrays() {
 		if a.Type() != name || a.Len() != 4 || a.IsZero() {
 			t.Errorf("%s is a %s of %d values", name, a.Type(), a.Len())

@@ -32,7 +32,8 @@ func TestShadesAreThoseOfTheContract(t *testing.T) {
 	for i, v := range s.Values {
 		rounded[i] = math.Round(v*1e4) / 1e4
 	}
-	text, err := json.Marshal(map[string]any{"x": x, "y": y, "radius": radius, "largest": 3, "opacity": 0.5, "width": 60, "height": 45, "columns": s.Columns, "rows": s.Rows, "values": rounded})
+	text, err := json.Marshal(map[string]any{"x": x, "y": y, "radius": radius, "largest": 3, "opacity": 0.5, "width": 60, "height": 45,
+		"columns": s.Columns, "rows": s.Rows, "values": rounded})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -45,7 +46,8 @@ func TestShadesAreThoseOfTheContract(t *testing.T) {
 	if s := l.Shades(1200, 900, 1); s != nil {
 		t.Error("dots that can be told apart are shaded")
 	}
-	for _, nothing := range []*Layer{{Kind: Points}, {Kind: Points, Count: 1, X: Shares([]float64{math.NaN()}), Y: Shares([]float64{math.Inf(1)}), Style: Style{Fixed: 1e9}}} {
+	for _, nothing := range []*Layer{{Kind: Points}, {Kind: Points, Count: 1, X: Shares([]float64{math.NaN()}),
+		Y: Shares([]float64{math.Inf(1)}), Style: Style{Fixed: 1e9}}} {
 		if nothing.Shades(100, 100, 1) != nil || nothing.Shades(0, 100, 1) != nil {
 			t.Error("nothing is shaded")
 		}

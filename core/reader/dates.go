@@ -215,7 +215,8 @@ func clockSeconds(clock string) (float64, bool) {
 		}
 		return float64(3600*hour + 60*minute + second), hour < 24 && minute < 60 && second < 60
 	}
-	for _, layout := range []string{"15:04:05", "15:04", "15:04:05Z07:00", "15:04Z07:00", "15:04:05Z0700", "15:04:05 -0700", "15:04:05 Z07:00", "3:04 PM", "3:04:05 PM"} {
+	for _, layout := range []string{"15:04:05", "15:04", "15:04:05Z07:00", "15:04Z07:00", "15:04:05Z0700", "15:04:05 -0700",
+		"15:04:05 Z07:00", "3:04 PM", "3:04:05 PM"} {
 		if moment, err := time.Parse(layout, strings.TrimSpace(clock)); err == nil {
 			midnight := time.Date(moment.Year(), moment.Month(), moment.Day(), 0, 0, 0, 0, moment.Location())
 			_, zone := moment.Zone()

@@ -253,7 +253,8 @@ func usualIn(coding encoding.Encoding, r rune, from, to byte) bool {
 }
 
 func scriptOf(r rune) *unicode.RangeTable {
-	for _, script := range []*unicode.RangeTable{unicode.Latin, unicode.Cyrillic, unicode.Greek, unicode.Hebrew, unicode.Arabic, unicode.Hangul} {
+	for _, script := range []*unicode.RangeTable{unicode.Latin, unicode.Cyrillic, unicode.Greek, unicode.Hebrew, unicode.Arabic,
+		unicode.Hangul} {
 		if unicode.Is(script, r) {
 			return script
 		}

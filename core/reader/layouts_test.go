@@ -26,7 +26,8 @@ type dialect struct {
 // someDialect draws one at random.
 func someDialect(source *rand.Rand) dialect {
 	pick := func(list ...string) string { return list[source.IntN(len(list))] }
-	d := dialect{separator: pick(",", ";", "\t", "|"), decimal: ".", ends: pick("\n", "\r\n"), missing: pick("", "NA", "n/a", "?", "--"), quoted: source.IntN(3) == 0, trailing: source.IntN(4) == 0, unitsRow: source.IntN(4) == 0}
+	d := dialect{separator: pick(",", ";", "\t", "|"), decimal: ".", ends: pick("\n", "\r\n"), missing: pick("", "NA", "n/a", "?", "--"),
+		quoted: source.IntN(3) == 0, trailing: source.IntN(4) == 0, unitsRow: source.IntN(4) == 0}
 	if d.separator != "," && source.IntN(2) == 0 {
 		d.decimal = ","
 	}
@@ -91,7 +92,8 @@ func TestEveryDialectReadsAsTheSameTable(t *testing.T) {
 		n := 6 + source.IntN(60)
 		hives, kg, days, fed, gone := make([]string, n), make([]float64, n), make([]int, n), make([]bool, n), make([]bool, n)
 		for i := range n {
-			hives[i], kg[i], days[i] = []string{"Low Fen", "Tarn", "O'Neil's", "A, B"}[source.IntN(4)], float64(source.IntN(9000))/100+1, source.IntN(300)
+			hives[i], kg[i], days[i] = []string{"Low Fen", "Tarn", "O'Neil's", "A, B"}[source.IntN(4)], float64(source.IntN(9000))/100+1,
+				source.IntN(300)
 			fed[i], gone[i] = i%2 == 0, source.IntN(9) == 0
 		}
 		gone[0], gone[1], gone[2] = false, false, false
@@ -147,20 +149,30 @@ func TestNumbersAsPeopleWriteThem(t *testing.T) {
 		sign    string
 		ok      bool
 	}{
-		{"12", '.', 12, "", true}, {"-12.5", '.', -12.5, "", true}, {"−3", '.', -3, "", true}, {"+3", '.', 3, "", true}, {"1e3", '.', 1000, "", true}, {"1.5E-2", '.', 0.015, "", true},
-		{"1,234", '.', 1234, "", true}, {"1,234.5", '.', 1234.5, "", true}, {"1.234,5", ',', 1234.5, "", true}, {"1 234,5", ',', 1234.5, "", true}, {"1'234.5", '.', 1234.5, "", true},
-		{"12,34,567", '.', 1234567, "", true}, {"1,23,45,678.25", '.', 12345678.25, "", true}, {"1,2345", '.', 0, "", false}, {"12,34", '.', 0, "", false}, {"1,23,456,789", '.', 0, "", false},
-		{"(1,234)", '.', -1234, "", true}, {"10.5-", '.', -10.5, "", true}, {"-10.5-", '.', 0, "", false}, {"£5", '.', 5, "£", true}, {"-£5", '.', -5, "£", true}, {"£-5", '.', -5, "£", true}, {"5 €", '.', 5, "€", true}, {"25 %", '.', 25, "%", true}, {"25%", '.', 25, "%", true},
-		{"5 kg", '.', 5, "kg", true}, {"5kg", '.', 5, "kg", true}, {"-0.5 °C", '.', -0.5, "°C", true}, {"3 kg/ha", '.', 3, "kg/ha", true}, {"5 m", '.', 5, "m", true}, {"5m", '.', 0, "", false}, {"5 hats", '.', 0, "", false}, {"kg 5", '.', 0, "", false},
-		{"1.2M", '.', 1.2e6, "", true}, {"350k", '.', 350_000, "", true}, {"1.5bn", '.', 1.5e9, "", true}, {"M", '.', 0, "", false}, {"k5", '.', 0, "", false},
-		{"0x1F", '.', 0, "", false}, {"1_000", '.', 0, "", false}, {"inf", '.', 0, "", false}, {"nan", '.', 0, "", false}, {"1e999", '.', 0, "", false}, {"--5", '.', 0, "", false}, {"5 5", '.', 0, "", false}, {"", '.', 0, "", false}, {"1.2.3", '.', 0, "", false},
+		{"12", '.', 12, "", true}, {"-12.5", '.', -12.5, "", true}, {"−3", '.', -3, "", true}, {"+3", '.', 3, "", true},
+		{"1e3", '.', 1000, "", true}, {"1.5E-2", '.', 0.015, "", true},
+		{"1,234", '.', 1234, "", true}, {"1,234.5", '.', 1234.5, "", true}, {"1.234,5", ',', 1234.5, "", true},
+		{"1 234,5", ',', 1234.5, "", true}, {"1'234.5", '.', 1234.5, "", true},
+		{"12,34,567", '.', 1234567, "", true}, {"1,23,45,678.25", '.', 12345678.25, "", true}, {"1,2345", '.', 0, "", false},
+		{"12,34", '.', 0, "", false}, {"1,23,456,789", '.', 0, "", false},
+		{"(1,234)", '.', -1234, "", true}, {"10.5-", '.', -10.5, "", true}, {"-10.5-", '.', 0, "", false}, {"£5", '.', 5, "£", true},
+		{"-£5", '.', -5, "£", true}, {"£-5", '.', -5, "£", true}, {"5 €", '.', 5, "€", true}, {"25 %", '.', 25, "%", true},
+		{"25%", '.', 25, "%", true},
+		{"5 kg", '.', 5, "kg", true}, {"5kg", '.', 5, "kg", true}, {"-0.5 °C", '.', -0.5, "°C", true}, {"3 kg/ha", '.', 3, "kg/ha", true},
+		{"5 m", '.', 5, "m", true}, {"5m", '.', 0, "", false}, {"5 hats", '.', 0, "", false}, {"kg 5", '.', 0, "", false},
+		{"1.2M", '.', 1.2e6, "", true}, {"350k", '.', 350_000, "", true}, {"1.5bn", '.', 1.5e9, "", true}, {"M", '.', 0, "", false},
+		{"k5", '.', 0, "", false},
+		{"0x1F", '.', 0, "", false}, {"1_000", '.', 0, "", false}, {"inf", '.', 0, "", false}, {"nan", '.', 0, "", false},
+		{"1e999", '.', 0, "", false}, {"--5", '.', 0, "", false}, {"5 5", '.', 0, "", false}, {"", '.', 0, "", false},
+		{"1.2.3", '.', 0, "", false},
 	} {
 		got, sign, ok := number([]byte(test.text), test.decimal)
 		if ok != test.ok || ok && (got != test.want || sign != test.sign) {
 			t.Errorf("%q is %v %q %v, want %v %q %v", test.text, got, sign, ok, test.want, test.sign, test.ok)
 		}
 	}
-	for text, long := range map[string]bool{"9007199254740992": false, "9007199254740993": true, "-12345678901234567890": true, "0000000000000000001": false, "1234567890.1234567": false, "123": false, "99999999999999999999999": true} {
+	for text, long := range map[string]bool{"9007199254740992": false, "9007199254740993": true, "-12345678901234567890": true,
+		"0000000000000000001": false, "1234567890.1234567": false, "123": false, "99999999999999999999999": true} {
 		if isLong([]byte(text)) != long {
 			t.Errorf("%s is long: %v", text, !long)
 		}
@@ -173,14 +185,26 @@ func TestDatesAsPeopleWriteThem(t *testing.T) {
 		form dateForm
 		want string // empty: it is none
 	}{
-		{"2029-03-14", yearFirst, "2029-03-14 00:00:00"}, {"2029/3/4", yearFirst, "2029-03-04 00:00:00"}, {"29-03-14", yearFirst, ""}, {"2029-02-30", yearFirst, ""}, {"2029-13-01", yearFirst, ""},
-		{"14/03/2029", dayFirst, "2029-03-14 00:00:00"}, {"14.3.29", dayFirst, "2029-03-14 00:00:00"}, {"14/3/70", dayFirst, "1970-03-14 00:00:00"}, {"3/14/2029", dayFirst, ""}, {"3/14/2029", monthFirst, "2029-03-14 00:00:00"}, {"1/31/24", monthFirst, "2024-01-31 00:00:00"},
-		{"14 March 2029", namedMonth, "2029-03-14 00:00:00"}, {"Mar 14, 2029", namedMonth, "2029-03-14 00:00:00"}, {"14-Mar-29", namedMonth, "2029-03-14 00:00:00"}, {"Wed 14 Mar 2029", namedMonth, "2029-03-14 00:00:00"}, {"14th March 2029", namedMonth, "2029-03-14 00:00:00"},
-		{"14 mars 2029", namedMonth, "2029-03-14 00:00:00"}, {"14. März 2029", namedMonth, "2029-03-14 00:00:00"}, {"14 de marzo de 2029", namedMonth, "2029-03-14 00:00:00"}, {"14 марта 2029", namedMonth, "2029-03-14 00:00:00"}, {"14 Marble 2029", namedMonth, "2029-03-14 00:00:00"}, {"14 Blue 2029", namedMonth, ""},
-		{"2029-03", yearMonth, "2029-03-01 00:00:00"}, {"Mar 2029", yearMonth, "2029-03-01 00:00:00"}, {"2029 March", yearMonth, "2029-03-01 00:00:00"}, {"2029-25", yearMonth, ""},
-		{"2029Q1", quarter, "2029-01-01 00:00:00"}, {"Q4 2029", quarter, "2029-10-01 00:00:00"}, {"2029-Q3", quarter, "2029-07-01 00:00:00"}, {"2029Q5", quarter, ""},
-		{"2029-W01", week, "2029-01-01 00:00:00"}, {"2029-W11-3", week, "2029-03-14 00:00:00"}, {"2026-W53", week, "2026-12-28 00:00:00"}, {"2029-W54", week, ""},
-		{"2029-03-14 10:30", yearFirst, "2029-03-14 10:30:00"}, {"2029-03-14T10:30:15Z", yearFirst, "2029-03-14 10:30:15"}, {"2029-03-14T10:30:15.5+02:00", yearFirst, "2029-03-14 08:30:15.500"}, {"3/14/2029 2:05 PM", monthFirst, "2029-03-14 14:05:00"}, {"2029-03-14 25:00", yearFirst, ""},
+		{"2029-03-14", yearFirst, "2029-03-14 00:00:00"}, {"2029/3/4", yearFirst, "2029-03-04 00:00:00"}, {"29-03-14", yearFirst, ""},
+		{"2029-02-30", yearFirst, ""}, {"2029-13-01", yearFirst, ""},
+		{"14/03/2029", dayFirst, "2029-03-14 00:00:00"}, {"14.3.29", dayFirst, "2029-03-14 00:00:00"},
+		{"14/3/70", dayFirst, "1970-03-14 00:00:00"}, {"3/14/2029", dayFirst, ""}, {"3/14/2029", monthFirst, "2029-03-14 00:00:00"},
+		{"1/31/24", monthFirst, "2024-01-31 00:00:00"},
+		{"14 March 2029", namedMonth, "2029-03-14 00:00:00"}, {"Mar 14, 2029", namedMonth, "2029-03-14 00:00:00"},
+		{"14-Mar-29", namedMonth, "2029-03-14 00:00:00"}, {"Wed 14 Mar 2029", namedMonth, "2029-03-14 00:00:00"},
+		{"14th March 2029", namedMonth, "2029-03-14 00:00:00"},
+		{"14 mars 2029", namedMonth, "2029-03-14 00:00:00"}, {"14. März 2029", namedMonth, "2029-03-14 00:00:00"},
+		{"14 de marzo de 2029", namedMonth, "2029-03-14 00:00:00"}, {"14 марта 2029", namedMonth, "2029-03-14 00:00:00"},
+		{"14 Marble 2029", namedMonth, "2029-03-14 00:00:00"}, {"14 Blue 2029", namedMonth, ""},
+		{"2029-03", yearMonth, "2029-03-01 00:00:00"}, {"Mar 2029", yearMonth, "2029-03-01 00:00:00"},
+		{"2029 March", yearMonth, "2029-03-01 00:00:00"}, {"2029-25", yearMonth, ""},
+		{"2029Q1", quarter, "2029-01-01 00:00:00"}, {"Q4 2029", quarter, "2029-10-01 00:00:00"}, {"2029-Q3", quarter, "2029-07-01 00:00:00"},
+		{"2029Q5", quarter, ""},
+		{"2029-W01", week, "2029-01-01 00:00:00"}, {"2029-W11-3", week, "2029-03-14 00:00:00"}, {"2026-W53", week, "2026-12-28 00:00:00"},
+		{"2029-W54", week, ""},
+		{"2029-03-14 10:30", yearFirst, "2029-03-14 10:30:00"}, {"2029-03-14T10:30:15Z", yearFirst, "2029-03-14 10:30:15"},
+		{"2029-03-14T10:30:15.5+02:00", yearFirst, "2029-03-14 08:30:15.500"}, {"3/14/2029 2:05 PM", monthFirst, "2029-03-14 14:05:00"},
+		{"2029-03-14 25:00", yearFirst, ""},
 		{"2029年3月14日", yearFirst, "2029-03-14 00:00:00"}, {"hello", yearFirst, ""}, {"1.2.3", dayFirst, ""},
 	} {
 		seconds, _, ok := date([]byte(test.text), test.form)
@@ -221,12 +245,14 @@ func TestEncodingsAreToldByTheirLetters(t *testing.T) {
 			if err != nil || string(got) != "name\n"+strings.ReplaceAll(text, ", ", "\n")+"\n" {
 				t.Errorf("%s in %s is taken for %s: %s (%v)", text, name, found, strings.ReplaceAll(string(got), "\n", " "), err)
 			}
-			if said, _, err := decode(raw, Options{MaxBytes: 1 << 20, Encoding: name}); err != nil || !strings.Contains(string(said), strings.Split(text, ", ")[0]) {
+			if said, _, err := decode(raw, Options{MaxBytes: 1 << 20, Encoding: name}); err != nil ||
+				!strings.Contains(string(said), strings.Split(text, ", ")[0]) {
 				t.Errorf("%s, said to be %s: %s (%v)", text, name, said, err)
 			}
 		}
 	}
-	if _, _, err := decode([]byte("a"), Options{MaxBytes: 10, Encoding: "klingon"}); err == nil || !strings.Contains(err.(*Error).Advice, "Windows-1252") {
+	if _, _, err := decode([]byte("a"), Options{MaxBytes: 10, Encoding: "klingon"}); err == nil ||
+		!strings.Contains(err.(*Error).Advice, "Windows-1252") {
 		t.Errorf("an unknown encoding: %v", err)
 	}
 	for _, name := range []string{"cp1252", "latin1", "ISO-8859-1", "shift_jis", "windows 1251", "KOI8R"} {

@@ -156,7 +156,8 @@ func (n *normalized) takeOut(all [][]byte, mark string, width int, count func([]
 		case i == titles:
 			bare := bytes.TrimLeft(bytes.TrimPrefix(line, []byte(mark)), " ")
 			kept, lines = append(kept, bare), append(lines, n.line(i+1))
-		case bytes.HasPrefix(line, []byte(mark)) && (count(line) != width || i < firstRow && width == 0 || i < firstRow && bytes.HasPrefix(line, []byte(mark+" "))):
+		case bytes.HasPrefix(line, []byte(mark)) && (count(line) != width || i < firstRow && width == 0 || i < firstRow &&
+			bytes.HasPrefix(line, []byte(mark+" "))):
 			text := strings.TrimSpace(string(line))
 			report.Note(n.line(i+1), "", "%q is a comment and was left out", clip(text))
 			if i < firstRow && text != mark {

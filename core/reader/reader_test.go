@@ -51,7 +51,8 @@ func TestOddities(t *testing.T) {
 		{"money and percent", "p,q\n£1.50,25 %\n£2,30%\n-£3,5%\n", "p|number|£|1.5~2~-3\nq|number|%|25~30~5"},
 		{"true minus and accountants' brackets", "a,b\n−4,(5)\n2,1\n", "a|number||-4~2\nb|number||-5~1"},
 		{"unit in the name", "honey (kg),x\n3,1\n4,2\n", "honey (kg)|number|kg|3~4\nx|number||1~2"},
-		{"ISO dates and times", "d,e\n2029-03-01,2029-03-01T10:30\n2029-12-31,2029-03-01 10:30:15\n", "d|date||2029-03-01~2029-12-31\ne|date||2029-03-01 10:30:00~2029-03-01 10:30:15"},
+		{"ISO dates and times", "d,e\n2029-03-01,2029-03-01T10:30\n2029-12-31,2029-03-01 10:30:15\n",
+			"d|date||2029-03-01~2029-12-31\ne|date||2029-03-01 10:30:00~2029-03-01 10:30:15"},
 		{"day first", "d,e\n01/03/2029,1\n31/03/2029,5\n", "d|date||2029-03-01~2029-03-31\ne|number||1~5"},
 		{"month first", "d,e\n01/03/2029,1\n01/31/2029,5\n", "d|date||2029-01-03~2029-01-31\ne|number||1~5"},
 		{"named months", "d,e\n3 Mar 2029,1\nApril 12 2029,4\n", "d|date||2029-03-03~2029-04-12\ne|number||1~4"},
@@ -201,8 +202,10 @@ func TestTextsReadInStretchesAsInOne(t *testing.T) {
 		if i%200 == 7 {
 			kg = "broken"
 		}
-		fmt.Fprintf(&rows, "%s,%s,2029-01-%02d %02d:%02d,\"x, %d\n\"\"y\"\"\",%d,%s,%s,%s,%s\n", kg, []string{"Tarn", "Brindle", ""}[i%3], 1+i%28, i%24, i%60, i%7, i%2,
-			late(i, fmt.Sprint(i%9), "many"), late(i, "", fmt.Sprintf("2029-02-%02d", 1+i%28)), late(i, fmt.Sprint(100+i%50), "007"), late(i, "01/02/2029", fmt.Sprintf("%02d/02/2029", 1+i%28)))
+		fmt.Fprintf(&rows, "%s,%s,2029-01-%02d %02d:%02d,\"x, %d\n\"\"y\"\"\",%d,%s,%s,%s,%s\n", kg, []string{"Tarn", "Brindle", ""}[i%3],
+			1+i%28, i%24, i%60, i%7, i%2,
+			late(i, fmt.Sprint(i%9), "many"), late(i, "", fmt.Sprintf("2029-02-%02d", 1+i%28)), late(i, fmt.Sprint(100+i%50), "007"),
+			late(i, "01/02/2029", fmt.Sprintf("%02d/02/2029", 1+i%28)))
 		if i%500 == 0 {
 			rows.WriteString("\n\n")
 		}
@@ -210,7 +213,8 @@ func TestTextsReadInStretchesAsInOne(t *testing.T) {
 			rows.WriteString("1,2\n")
 		}
 	}
-	for name, text := range map[string]string{"LF": rows.String(), "CRLF": strings.ReplaceAll(rows.String(), "\n", "\r\n"), "no end": strings.TrimSuffix(rows.String(), "\n")} {
+	for name, text := range map[string]string{"LF": rows.String(), "CRLF": strings.ReplaceAll(rows.String(), "\n", "\r\n"),
+		"no end": strings.TrimSuffix(rows.String(), "\n")} {
 		whole, report := read(t, text, Options{TitleRow: 1, Separator: ','})
 		if len(text) > parallelBytes {
 			whole, report = read(t, text, Options{TitleRow: 1, Separator: ',', stretch: len(text) + 1})
@@ -251,7 +255,8 @@ func FuzzRead(f *testing.F) {
 				t.Fatalf("column %q has %d of %d rows", c.Name, c.Len(), got.Rows())
 			}
 		}
-		if report.Encoding != "UTF-8" || strings.ContainsAny(text, "\r\x00\v\f\ufeff") || strings.Contains(text, "\u00a0") || strings.Contains(text, "\u0085") {
+		if report.Encoding != "UTF-8" || strings.ContainsAny(text, "\r\x00\v\f\ufeff") || strings.Contains(text, "\u00a0") ||
+			strings.Contains(text, "\u0085") {
 			return
 		}
 		other := csv.NewReader(strings.NewReader(text))

@@ -40,8 +40,10 @@ func TestDayNumbersOfSpreadsheets(t *testing.T) {
 
 func TestNumberFormatsThatShowDates(t *testing.T) {
 	for code, want := range map[string]dateStyle{
-		"General": noDate, "0.00": noDate, "#,##0;[Red]-#,##0": noDate, "0.00E+00": noDate, `0 "days"`: noDate, `\d0`: noDate, "[h]:mm": noDate, "[ss]": noDate, "0_d": noDate, "[": noDate,
-		"yyyy-mm-dd": dateAndTime, "d. mmm yyyy": dateAndTime, "mmm": dateAndTime, `[$-409]d\-mmm\-yy;@`: dateAndTime, "dd/mm/yyyy hh:mm": dateAndTime, "[Blue]yyyy": dateAndTime,
+		"General": noDate, "0.00": noDate, "#,##0;[Red]-#,##0": noDate, "0.00E+00": noDate, `0 "days"`: noDate, `\d0`: noDate, "[h]:mm": noDate,
+		"[ss]": noDate, "0_d": noDate, "[": noDate,
+		"yyyy-mm-dd": dateAndTime, "d. mmm yyyy": dateAndTime, "mmm": dateAndTime, `[$-409]d\-mmm\-yy;@`: dateAndTime,
+		"dd/mm/yyyy hh:mm": dateAndTime, "[Blue]yyyy": dateAndTime,
 		"hh:mm:ss": timeAlone, "h:mm AM/PM": timeAlone, "mm:ss.0": timeAlone,
 	} {
 		if got := dateFormat(code); got != want {
@@ -52,7 +54,8 @@ func TestNumberFormatsThatShowDates(t *testing.T) {
 
 func TestReferencesOfCells(t *testing.T) {
 	for reference, want := range map[string]int{"A1": 0, "Z9": 25, "AA1": 26, "bc12": 54, "XFD1048576": 16_383} {
-		if got, ok := columnOf(reference); !ok || got != want || want > 25 && columnLetters(want) != strings.ToUpper(strings.TrimRight(reference, "0123456789")) {
+		if got, ok := columnOf(reference); !ok || got != want || want > 25 &&
+			columnLetters(want) != strings.ToUpper(strings.TrimRight(reference, "0123456789")) {
 			t.Errorf("%s is column %d, %v, want %d", reference, got, ok, want)
 		}
 	}
@@ -101,18 +104,31 @@ func TestSheetsAsPeopleWriteThem(t *testing.T) {
 		want               string
 		titleRow, notes    int
 	}{
-		{name: "shared, rich and spoken texts", rows: `<row r="1"><c r="A1" t="s"><v>0</v></c><c r="B1" t="s"><v>1</v></c></row><row r="2"><c r="A2" t="s"><v>2</v></c><c r="B2"><v>1.5</v></c></row><row r="3"><c r="A3" t="s"><v>99</v></c><c r="B3"><v>2E-3</v></c></row>`,
-			shared: "<si><t>name</t></si><si><r><t>k</t></r><r><rPr/><t>g</t></r></si><si><t>東</t><rPh><t>ひがし</t></rPh></si>", want: "name|category||東~\nkg|number||1.5~0.002", titleRow: 1},
-		{name: "no references at all", rows: "<row>" + text("", "a") + text("", "b") + `</row><row><c><v>1</v></c><c><v>2</v></c></row>`, want: "a|number||1\nb|number||2", titleRow: 1},
-		{name: "headings above, blank rows between, a remark below", rows: `<row r="2">` + text("C2", "Checks") + `</row><row r="4">` + text("C4", "hive") + text("D4", "kg") + text("E4", "on") + `</row><row r="5">` + text("C5", "A") + `<c r="D5"><v>3</v></c><c r="E5" s="1"><v>47908</v></c></row><row r="6"/><row r="8">` + text("C8", "B") + `<c r="D8"><v>4</v></c><c r="E8" s="1"/></row>`,
+		{name: "shared, rich and spoken texts",
+			rows:   `<row r="1"><c r="A1" t="s"><v>0</v></c><c r="B1" t="s"><v>1</v></c></row><row r="2"><c r="A2" t="s"><v>2</v></c><c r="B2"><v>1.5</v></c></row><row r="3"><c r="A3" t="s"><v>99</v></c><c r="B3"><v>2E-3</v></c></row>`,
+			shared: "<si><t>name</t></si><si><r><t>k</t></r><r><rPr/><t>g</t></r></si><si><t>東</t><rPh><t>ひがし</t></rPh></si>",
+			want:   "name|category||東~\nkg|number||1.5~0.002", titleRow: 1},
+		{name: "no references at all", rows: "<row>" + text("", "a") + text("", "b") + `</row><row><c><v>1</v></c><c><v>2</v></c></row>`,
+			want: "a|number||1\nb|number||2", titleRow: 1},
+		{name: "headings above, blank rows between, a remark below", rows: `<row r="2">` + text("C2", "Checks") + `</row><row r="4">` +
+			text("C4", "hive") + text("D4", "kg") + text("E4", "on") + `</row><row r="5">` + text("C5", "A") +
+			`<c r="D5"><v>3</v></c><c r="E5" s="1"><v>47908</v></c></row><row r="6"/><row r="8">` + text("C8", "B") +
+			`<c r="D8"><v>4</v></c><c r="E8" s="1"/></row>`,
 			want: "hive|category||A~B\nkg|number||3~4\non|date||2031-03-01~", titleRow: 4},
-		{name: "a title row that was chosen", rows: "<row>" + text("A1", "x") + text("B1", "y") + "</row><row>" + text("A2", "a") + text("B2", "b") + "</row><row><c><v>1</v></c><c><v>2</v></c></row>", options: Options{TitleRow: 2}, want: "a|number||1\nb|number||2", titleRow: 2},
-		{name: "no title row", rows: `<row><c><v>1</v></c><c><v>20</v></c></row><row><c><v>3</v></c><c><v>40</v></c></row>`, options: Options{TitleRow: -1}, want: "column_1|number||1~3\ncolumn_2|number||20~40", titleRow: -1},
-		{name: "columns that were chosen", rows: "<row>" + text("A1", "a") + text("B1", "b") + "</row><row><c><v>1</v></c><c><v>2</v></c></row>", options: Options{Keep: []string{"b"}}, want: "b|number||2", titleRow: 1},
-		{name: "yes and no, errors, formulas and escapes", rows: "<row>" + text("A1", "ok") + text("B1", "f") + text("C1", "e") + `</row><row><c t="b"><v>1</v></c><c t="str"><f>"a"</f><v>a_x000D_b</v></c><c t="e"><v>#N/A</v></c></row><row><c t="b"><v>0</v></c><c t="str"><v>_x0041_</v></c><c t="e"><v>#REF!</v></c></row>`,
+		{name: "a title row that was chosen", rows: "<row>" + text("A1", "x") + text("B1", "y") + "</row><row>" + text("A2", "a") +
+			text("B2", "b") + "</row><row><c><v>1</v></c><c><v>2</v></c></row>", options: Options{TitleRow: 2}, want: "a|number||1\nb|number||2",
+			titleRow: 2},
+		{name: "no title row", rows: `<row><c><v>1</v></c><c><v>20</v></c></row><row><c><v>3</v></c><c><v>40</v></c></row>`,
+			options: Options{TitleRow: -1}, want: "column_1|number||1~3\ncolumn_2|number||20~40", titleRow: -1},
+		{name: "columns that were chosen", rows: "<row>" + text("A1", "a") + text("B1", "b") + "</row><row><c><v>1</v></c><c><v>2</v></c></row>",
+			options: Options{Keep: []string{"b"}}, want: "b|number||2", titleRow: 1},
+		{name: "yes and no, errors, formulas and escapes", rows: "<row>" + text("A1", "ok") + text("B1", "f") + text("C1", "e") +
+			`</row><row><c t="b"><v>1</v></c><c t="str"><f>"a"</f><v>a_x000D_b</v></c><c t="e"><v>#N/A</v></c></row><row><c t="b"><v>0</v></c><c t="str"><v>_x0041_</v></c><c t="e"><v>#REF!</v></c></row>`,
 			want: "ok|yes / no||true~false\nf|category||ab~A\ne|category||~", titleRow: 1, notes: 1},
-		{name: "texts with line breaks, and a misfit below them", rows: "<row>" + text("A1", "t") + text("B1", "n") + "</row>" + strings.Repeat("<row>"+text("", "two\nlines")+`<c><v>7</v></c></row>`, 150) + "<row>" + text("", "x") + text("", "broken") + "</row>", options: Options{Keep: []string{"n"}},
-			want: "n|number||" + strings.Repeat("7~", 150), titleRow: 1, notes: 1},
+		{name: "texts with line breaks, and a misfit below them", rows: "<row>" + text("A1", "t") + text("B1", "n") + "</row>" +
+			strings.Repeat("<row>"+text("", "two\nlines")+`<c><v>7</v></c></row>`, 150) + "<row>" + text("", "x") + text("", "broken") + "</row>",
+			options: Options{Keep: []string{"n"}},
+			want:    "n|number||" + strings.Repeat("7~", 150), titleRow: 1, notes: 1},
 		{name: "the hidden sheet, when it is asked for", options: Options{Sheet: "hidden one"}, want: "secret|number||1", titleRow: 1},
 	} {
 		got, report, err := ReadWorkbook(context.Background(), book(t, test.rows, test.shared), test.options)
@@ -136,7 +152,8 @@ func TestSheetsThatHoldNothing(t *testing.T) {
 	for name, test := range map[string]struct {
 		options Options
 		want    string
-	}{"all shown ones are empty": {Options{}, "no sheet of the workbook holds anything"}, "the chosen one": {Options{Sheet: "S"}, "the sheet holds nothing"}, "one that is not there": {Options{Sheet: "T"}, `has no sheet "T"`}} {
+	}{"all shown ones are empty": {Options{}, "no sheet of the workbook holds anything"},
+		"the chosen one": {Options{Sheet: "S"}, "the sheet holds nothing"}, "one that is not there": {Options{Sheet: "T"}, `has no sheet "T"`}} {
 		_, _, err := ReadWorkbook(context.Background(), book(t, `<row><c s="1"/></row>`, ""), test.options)
 		var refused *Error
 		if !errors.As(err, &refused) || !strings.Contains(refused.Problem, test.want) || refused.Advice == "" {

@@ -33,7 +33,8 @@ func TestWhatRowsSetAsideSay(t *testing.T) {
 		"agree in direction and not in size":   {line(2, 1, 50), line(4, 1, 40)},
 		"say the same":                         {line(2, 1, 50), line(2, 1, 40)},
 	} {
-		if said := Asked(u, Looked{Line: lines[0]}, Looked{Line: lines[1]}); !strings.Contains(said, "that nobody had seen "+want+": ") || strings.Contains(said, "in them") {
+		if said := Asked(u, Looked{Line: lines[0]}, Looked{Line: lines[1]}); !strings.Contains(said, "that nobody had seen "+want+": ") ||
+			strings.Contains(said, "in them") {
 			t.Errorf("%s: %s", want, said)
 		}
 	}
@@ -43,7 +44,8 @@ func TestWhatRowsSetAsideSay(t *testing.T) {
 			t.Errorf("what %q does is not said", v)
 		}
 	}
-	if said := Asked(u, Looked{same, "district", confound.Reverses}, Looked{same, "", confound.Holds}); !strings.HasSuffix(said, "District reverses the trend in the rows that were seen; in them: holds.") {
+	if said := Asked(u, Looked{same, "district", confound.Reverses}, Looked{same, "", confound.Holds}); !strings.HasSuffix(said,
+		"District reverses the trend in the rows that were seen; in them: holds.") {
 		t.Errorf("another verdict: %s", said)
 	}
 }

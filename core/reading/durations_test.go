@@ -19,13 +19,15 @@ func TestSlopesOfDurationsAreToldInUnitsOfTime(t *testing.T) {
 	for i := range 40 {
 		kilometres, took = append(kilometres, float64(i%20)+1), append(took, float64(i%20+1)*330+float64(i%3)*20)
 	}
-	data, err := table.New(&table.Column{Name: "took", Kind: table.Duration, Numbers: took}, &table.Column{Name: "way", Unit: "km", Kind: table.Number, Numbers: kilometres})
+	data, err := table.New(&table.Column{Name: "took", Kind: table.Duration, Numbers: took},
+		&table.Column{Name: "way", Unit: "km", Kind: table.Number, Numbers: kilometres})
 	if err != nil {
 		t.Fatal(err)
 	}
 	for typed, want := range map[string][]string{
-		"plot took against way\nfit line": {"took rises by 5.5 min for every 1 km more of way"}, "plot way against took\nfit line": {"way rises by 0.18 km for every minute more of took"},
-		"plot mean(took) against way": {"mean of took", " min"}, "plot took against way\nlog y\nlog x\nfit line": {"% for 1 % more way"},
+		"plot took against way\nfit line": {"took rises by 5.5 min for every 1 km more of way"},
+		"plot way against took\nfit line": {"way rises by 0.18 km for every minute more of took"},
+		"plot mean(took) against way":     {"mean of took", " min"}, "plot took against way\nlog y\nlog x\nfit line": {"% for 1 % more way"},
 	} {
 		d, mistakes := sentence.Parse(typed, data)
 		if mistakes != nil {

@@ -47,7 +47,8 @@ func told(t *testing.T, n int, row func(i int) (x, y float64, z any)) *Evidence 
 		t.Fatal(err)
 	}
 	document := &chart.Document{X: chart.Variable{Column: "forage"}, Y: chart.Variable{Column: "honey"}}
-	return EvidenceOf(found, z, mark.Bind(document, data).X, mark.Bind(document, data).Y, func(name string) string { return data.Column(name).Prose() })
+	return EvidenceOf(found, z, mark.Bind(document, data).X, mark.Bind(document, data).Y,
+		func(name string) string { return data.Column(name).Prose() })
 }
 
 // TestEvidenceIsToldAsItIs holds the sentence of each way in which a column can work, that no
@@ -77,7 +78,8 @@ func TestEvidenceIsToldAsItIs(t *testing.T) {
 			z := wobble(i)
 			x := 2*z + wobble(5*i+2)/2
 			return x, -3*z + x + wobble(17*i)/4, z
-		}, "Altitude: forage rises with it (r = 0.9#), and honey falls with it (r = −0.#). With it held fixed, honey rises with forage.", "Groups"},
+		}, "Altitude: forage rises with it (r = 0.9#), and honey falls with it (r = −0.#). With it held fixed, honey rises with forage.",
+			"Groups"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			e := told(t, 240, test.row)
@@ -100,7 +102,8 @@ func TestEvidenceIsToldAsItIs(t *testing.T) {
 				}
 			}
 			hidden := Paragraph{Spans: e.Hidden}.Text()
-			if clear := e.Rows[1].Interval[:1] == strings.Split(e.Rows[1].Interval, " to ")[1][:1]; clear != strings.Contains(hidden, "a hidden cause would have to") {
+			if clear := e.Rows[1].Interval[:1] == strings.Split(e.Rows[1].Interval, " to ")[1][:1]; clear != strings.Contains(hidden,
+				"a hidden cause would have to") {
 				t.Errorf("within %s: %s", e.Rows[1].Interval, hidden)
 			}
 		})

@@ -21,9 +21,11 @@ func TestFindingsAreToldInTheUnitsOfTheReading(t *testing.T) {
 	years := &Units{X: "day", Y: "price", xKind: scale.Date}
 	years.choose(10 * 365 * 86400)
 	between := func(low, high float64) model.Interval { return model.Interval{Low: low, High: high} }
-	slopes := []confound.GroupSlope{{Level: "Tarn", Slope: 2, Interval: between(1, 3)}, {Level: "Fen", Slope: -1, Interval: between(-2, -0.4)}, {Level: "Brindle", Slope: 0.3, Interval: between(-1, 1.6)}}
+	slopes := []confound.GroupSlope{{Level: "Tarn", Slope: 2, Interval: between(1, 3)},
+		{Level: "Fen", Slope: -1, Interval: between(-2, -0.4)}, {Level: "Brindle", Slope: 0.3, Interval: between(-1, 1.6)}}
 	of := func(verdict confound.Verdict, overall, within float64, more func(*confound.Finding)) confound.Finding {
-		f := confound.Finding{Verdict: verdict, Overall: overall, Within: within, OverallInterval: between(overall-0.2, overall+0.2), WithinInterval: between(within-0.2, within+0.2), Change: (within - overall) / math.Abs(overall)}
+		f := confound.Finding{Verdict: verdict, Overall: overall, Within: within, OverallInterval: between(overall-0.2, overall+0.2),
+			WithinInterval: between(within-0.2, within+0.2), Change: (within - overall) / math.Abs(overall)}
 		if more != nil {
 			more(&f)
 		}
@@ -47,8 +49,10 @@ func TestFindingsAreToldInTheUnitsOfTheReading(t *testing.T) {
 		{u, of(confound.CannotTell, 1, 0.7, nil), "from +1.0 to +0.7, the change is not clear"},
 		{u, of(confound.TooAlike, 1, 1, func(f *confound.Finding) { f.AlikeTo = "x" }), "nearly the same as forage area: set aside"},
 		{u, of(confound.TooAlike, 1, 1, func(f *confound.Finding) { f.AlikeTo = "y" }), "nearly the same as honey yield: set aside"},
-		{u, of(confound.TooLittle, 1, 1, func(f *confound.Finding) { f.Missing = "rows: fewer than 10 have a value" }), "too few rows: fewer than 10 have a value"},
-		{u, of(confound.Differs, 1, 1, func(f *confound.Finding) { f.Groups, f.Slopes = 3, slopes }), "rises in Tarn, falls in Fen, not clearly in Brindle"},
+		{u, of(confound.TooLittle, 1, 1, func(f *confound.Finding) { f.Missing = "rows: fewer than 10 have a value" }),
+			"too few rows: fewer than 10 have a value"},
+		{u, of(confound.Differs, 1, 1, func(f *confound.Finding) { f.Groups, f.Slopes = 3, slopes }),
+			"rises in Tarn, falls in Fen, not clearly in Brindle"},
 		{u, of(confound.Differs, 1, 1, func(f *confound.Finding) {
 			f.Groups, f.Slopes = 2, slopes[:1:1]
 			f.Slopes = append(f.Slopes, slopes[2])
@@ -57,7 +61,8 @@ func TestFindingsAreToldInTheUnitsOfTheReading(t *testing.T) {
 			f.Groups, f.Slopes = 2, []confound.GroupSlope{slopes[0], {Level: "Ashcombe", Slope: 7, Interval: between(6, 8)}}
 		}), "from +2 in Tarn to +7 in Ashcombe"},
 		{u, of(confound.Differs, 1, 1, func(f *confound.Finding) {
-			f.Moved = &confound.Moderated{At: [3]confound.MovedSlope{{Slope: -2, Interval: between(-2.5, -1.5)}, {}, {Slope: 1.5, Interval: between(1, 2)}}}
+			f.Moved = &confound.Moderated{At: [3]confound.MovedSlope{{Slope: -2, Interval: between(-2.5, -1.5)}, {},
+				{Slope: 1.5, Interval: between(1, 2)}}}
 		}), "the slope changes with it: −2.0 at its lower quartile, +1.5 at its upper"},
 		{log, of(confound.Reverses, -0.4, 0.5, nil), "turns from −0.4 to +0.5"},
 		{years, of(confound.Holds, 1e-8, 1.1e-8, func(f *confound.Finding) {
@@ -78,8 +83,10 @@ var reversals = []struct {
 	within, noise float64
 	log           bool
 }{
-	{2, 4, -1, 0.5, 0.4, false}, {3, 3, -1.2, 0.8, 0.5, false}, {4, 2.5, -2, 1, 0.6, false}, {5, 2, -1, 0.6, 0.4, false}, {6, 2, -3, 2, 1, false}, {8, 2, -0.5, 0.4, 0.3, false},
-	{2, 4, 1, -0.5, 0.4, false}, {3, 3, 1.2, -0.8, 0.5, false}, {4, 2.5, 2, -1, 0.6, true}, {5, 2, 1, -0.6, 0.4, true}, {3, 3, -1, 0.7, 0.3, true}, {10, 1.5, -1, 0.8, 0.4, false},
+	{2, 4, -1, 0.5, 0.4, false}, {3, 3, -1.2, 0.8, 0.5, false}, {4, 2.5, -2, 1, 0.6, false}, {5, 2, -1, 0.6, 0.4, false},
+	{6, 2, -3, 2, 1, false}, {8, 2, -0.5, 0.4, 0.3, false},
+	{2, 4, 1, -0.5, 0.4, false}, {3, 3, 1.2, -0.8, 0.5, false}, {4, 2.5, 2, -1, 0.6, true}, {5, 2, 1, -0.6, 0.4, true},
+	{3, 3, -1, 0.7, 0.3, true}, {10, 1.5, -1, 0.8, 0.4, false},
 }
 
 // TestEveryReversalIsSaid holds that the reading warns of each, names the grouping, tells the
@@ -141,7 +148,8 @@ func TestDirectionsAreToldOfClearGroupsAlone(t *testing.T) {
 		t.Fatal(err)
 	}
 	text := read(t, data, "plot honey against forage\ncolour by district").Text()
-	if !strings.Contains(text, "It rises in 1 of the 3 groups of district, not clearly in Brindle and Fen.") || strings.Contains(text, "all three") {
+	if !strings.Contains(text, "It rises in 1 of the 3 groups of district, not clearly in Brindle and Fen.") ||
+		strings.Contains(text, "all three") {
 		t.Error(text)
 	}
 }

@@ -22,7 +22,8 @@ func looked(t *testing.T, n int, row func(s *rand.Rand, i int) (x, y float64, gr
 		x[i], y[i], groups[i] = row(s, i)
 		z[i], rows[i] = s.NormFloat64(), uint32(i)
 	}
-	data, err := table.New(table.NewNumbers("forage", x), table.NewNumbers("honey", y), table.NewNumbers("frames", z), table.NewCategory("district", groups))
+	data, err := table.New(table.NewNumbers("forage", x), table.NewNumbers("honey", y), table.NewNumbers("frames", z),
+		table.NewCategory("district", groups))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -31,7 +32,8 @@ func looked(t *testing.T, n int, row func(s *rand.Rand, i int) (x, y float64, gr
 		t.Fatal(err)
 	}
 	d := &chart.Document{X: chart.Variable{Column: "forage"}, Y: chart.Variable{Column: "honey"}}
-	return HoldsOf(checks, mark.Bind(d, data).X, mark.Bind(d, data).Y, 0, 10, func(name string) string { return name }, func(place int) string { return fmt.Sprint("TA-", place) }, nil)
+	return HoldsOf(checks, mark.Bind(d, data).X, mark.Bind(d, data).Y, 0, 10, func(name string) string { return name },
+		func(place int) string { return fmt.Sprint("TA-", place) }, nil)
 }
 
 // TestWhetherItHoldsIsToldAsItIs holds the words against what is built in: a slope that holds,

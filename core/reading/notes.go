@@ -100,7 +100,8 @@ func (r *reader) edges(n *figure.Notes) {
 func (r *reader) skewed(n *figure.Notes) {
 	for _, s := range n.Skewed {
 		name := map[string]string{"x": r.X, "y": r.Y}[s.Axis]
-		r.say("caution", plain("%s is strongly right-skewed: about half of the rows lie below %s, the highest at %s.", capital(name), s.Middle, s.Highest)).Offers = []Offer{
+		r.say("caution", plain("%s is strongly right-skewed: about half of the rows lie below %s, the highest at %s.", capital(name), s.Middle,
+			s.Highest)).Offers = []Offer{
 			{"log scale along " + s.Axis, "log " + s.Axis},
 		}
 	}

@@ -84,7 +84,9 @@ func TestNotesAreSaidWhereTheyAreDue(t *testing.T) {
 }
 
 func TestHowOftenOneLooked(t *testing.T) {
-	for relations, want := range map[int]string{0: "", 4: "", 5: "one in twenty", 24: "24 relations of this dataset; if there were nothing to see, about one would", 1200: "1,200 relations of this dataset; if there were nothing to see, about 60 would"} {
+	for relations, want := range map[int]string{0: "", 4: "", 5: "one in twenty",
+		24:   "24 relations of this dataset; if there were nothing to see, about one would",
+		1200: "1,200 relations of this dataset; if there were nothing to see, about 60 would"} {
 		if said := LookedWords(relations); !strings.Contains(said, want) || (want == "") != (said == "") {
 			t.Errorf("%d relations: %q", relations, said)
 		}

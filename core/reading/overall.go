@@ -101,16 +101,20 @@ func (r *reader) overall() {
 		}
 		r.say("plain", plain("%s, %s %s not change with %s.", begin, r.Y, r.agree("does", "do"), r.X))
 	case line.N == 2:
-		r.say("plain", plain("%s, %s ", begin, r.Y), strong("%s by %s", r.moves(s.slope), r.amount(s.slope, false)), plain(" %s: a line goes through any two rows.", r.Per)).Shows = r.lines(
+		r.say("plain", plain("%s, %s ", begin, r.Y), strong("%s by %s", r.moves(s.slope), r.amount(s.slope, false)),
+			plain(" %s: a line goes through any two rows.", r.Per)).Shows = r.lines(
 			false,
 		)
 	case !s.interval.Excludes(0) && line.Line.RSS > 0:
-		r.say("plain", plain("%s, %s %s ", begin, r.Y, r.agree("shows", "show")), strong("no clear rise or fall"), plain(" with %s: %s %s, with a 95 %% interval from %s to %s.",
-			r.X, r.withUnit(r.told(s.slope, s.interval)), r.Per, r.told(s.interval.Low, s.interval), r.told(s.interval.High, s.interval))).Shows = r.lines(
+		r.say("plain", plain("%s, %s %s ", begin, r.Y, r.agree("shows", "show")), strong("no clear rise or fall"),
+			plain(" with %s: %s %s, with a 95 %% interval from %s to %s.",
+				r.X, r.withUnit(r.told(s.slope, s.interval)), r.Per, r.told(s.interval.Low, s.interval),
+				r.told(s.interval.High, s.interval))).Shows = r.lines(
 			false,
 		)
 	default:
-		r.say("plain", plain("%s, %s ", begin, r.Y), strong("%s by %s", r.moves(s.slope), r.amount(s.slope, false)), plain(" %s.", r.Per)).Shows = r.lines(
+		r.say("plain", plain("%s, %s ", begin, r.Y), strong("%s by %s", r.moves(s.slope), r.amount(s.slope, false)),
+			plain(" %s.", r.Per)).Shows = r.lines(
 			false,
 		)
 	}

@@ -176,7 +176,8 @@ func (r *reader) groupMeans(m *figure.GroupMeans) {
 			plain(" between the groups of %s (p %s): they lie between %s and %s.", r.X, pText(d.P), value(lowest), value(highest)),
 		)
 	} else {
-		r.say("plain", plain("The mean of %s is highest in ", r.Y), strong("%s (%s)", m.Levels[highest], value(highest)), plain(" and lowest in "),
+		r.say("plain", plain("The mean of %s is highest in ", r.Y), strong("%s (%s)", m.Levels[highest], value(highest)),
+			plain(" and lowest in "),
 			strong("%s (%s)", m.Levels[lowest], value(lowest)), plain(".")).Shows = &Shown{Groups: []string{m.Levels[highest], m.Levels[lowest]}}
 	}
 	if !math.IsNaN(d.Omega2) {

@@ -57,18 +57,27 @@ func TestWhatIsSaid(t *testing.T) {
 		data        *table.Table
 		want        []string
 	}{
-		{"a plain rise", "plot honey_kg against forage_ha", made(2, 0, 0.1, false), []string{"Overall, honey yield rises by 2 kg for every 1 ha more of forage ha.", "over 200 rows"}},
-		{"a fall on a log axis", "plot honey_kg against forage_ha\nlog x", made(-2, 0, 0.1, false), []string{"honey yield falls by", "for every tenfold gain in forage ha"}},
+		{"a plain rise", "plot honey_kg against forage_ha", made(2, 0, 0.1, false),
+			[]string{"Overall, honey yield rises by 2 kg for every 1 ha more of forage ha.", "over 200 rows"}},
+		{"a fall on a log axis", "plot honey_kg against forage_ha\nlog x", made(-2, 0, 0.1, false),
+			[]string{"honey yield falls by", "for every tenfold gain in forage ha"}},
 		{"a power law", "plot honey_kg against forage_ha\nlog x\nlog y", made(0, 0, 0, true), []string{"rises by 2 % for 1 % more forage ha"}},
-		{"groups that turn it round", "plot honey_kg against forage_ha\ncolour by side", made(2, -60, 0.5, false), []string{"falls by", "Inside both sides it rises, by", "The groups with most forage ha start lowest.", "Side reverses the trend."}},
+		{"groups that turn it round", "plot honey_kg against forage_ha\ncolour by side", made(2, -60, 0.5, false),
+			[]string{"falls by", "Inside both sides it rises, by", "The groups with most forage ha start lowest.", "Side reverses the trend."}},
 		{"groups that agree", "plot honey_kg against forage_ha\ncolour by side", made(2, 5, 0.5, false), []string{"Inside both sides it rises"}},
-		{"nothing", "plot honey_kg against forage_ha", made(0, 0, 1, false), []string{"shows no clear rise or fall with forage ha", "95 % interval"}},
-		{"limits", "plot honey_kg against forage_ha\nx from 15 to 20", made(2, 0, 0.1, false), []string{"drawn rows lie outside the limits. Fits and figures still use them."}},
-		{"a log y", "plot honey_kg against forage_ha\nlog y\nfit line", made(2, 0, 0.1, false), []string{"a fitted line is a geometric level, not a mean"}},
-		{"groups along an axis", "plot honey_kg against side", made(2, 0, 0.1, false), []string{"The mean of honey yield is highest in south (", " kg) and lowest in north (", "The groups of side account for 7", "% of the spread of honey yield, corrected for how many groups there are, over 200 rows."}},
+		{"nothing", "plot honey_kg against forage_ha", made(0, 0, 1, false), []string{"shows no clear rise or fall with forage ha",
+			"95 % interval"}},
+		{"limits", "plot honey_kg against forage_ha\nx from 15 to 20", made(2, 0, 0.1, false),
+			[]string{"drawn rows lie outside the limits. Fits and figures still use them."}},
+		{"a log y", "plot honey_kg against forage_ha\nlog y\nfit line", made(2, 0, 0.1, false),
+			[]string{"a fitted line is a geometric level, not a mean"}},
+		{"groups along an axis", "plot honey_kg against side", made(2, 0, 0.1, false),
+			[]string{"The mean of honey yield is highest in south (", " kg) and lowest in north (", "The groups of side account for 7",
+				"% of the spread of honey yield, corrected for how many groups there are, over 200 rows."}},
 		{"several columns", "plot honey_kg, forage_ha against forage_ha", made(2, 0, 0.1, false),
 			[]string{"Honey yield, taken as a straight line, rises by 2 kg for every 1 ha more of forage ha, over 200 rows. Forage ha, taken as a straight line, rises by 1 ha for"}},
-		{"numbers against nothing but groups", "plot side against honey_kg", made(2, 0, 0.1, false), []string{"No line can be read: groups have no slope."}},
+		{"numbers against nothing but groups", "plot side against honey_kg", made(2, 0, 0.1, false),
+			[]string{"No line can be read: groups have no slope."}},
 	} {
 		said := read(t, test.data, test.typed).Text()
 		for _, want := range test.want {
@@ -96,7 +105,9 @@ func TestAWarningIsGivenOnlyWhereItIsDue(t *testing.T) {
 
 func TestTheTableOfFits(t *testing.T) {
 	r := read(t, made(2, -60, 0.5, false), "plot honey_kg against forage_ha\nfit line for each side and overall\nfit spline")
-	if r.SlopeUnit != "kg per 1 ha" || len(r.Fits) != 4 || r.Fits[0].Name != "north" || r.Fits[0].N != "100" || !strings.HasPrefix(r.Fits[0].Slope, "+2.0") || r.Fits[2].Group != -1 || r.Fits[2].Name != "line" || !strings.HasPrefix(r.Fits[3].Name, "spline, ") || r.Fits[3].Slope != "R² 0.99" || r.Fits[3].Interval != "no one slope" {
+	if r.SlopeUnit != "kg per 1 ha" || len(r.Fits) != 4 || r.Fits[0].Name != "north" || r.Fits[0].N != "100" ||
+		!strings.HasPrefix(r.Fits[0].Slope, "+2.0") || r.Fits[2].Group != -1 || r.Fits[2].Name != "line" ||
+		!strings.HasPrefix(r.Fits[3].Name, "spline, ") || r.Fits[3].Slope != "R² 0.99" || r.Fits[3].Interval != "no one slope" {
 		t.Errorf("%q %+v", r.SlopeUnit, r.Fits)
 	}
 	decimals := func(text string) int { return len(text) - strings.Index(text, ".") }
@@ -105,7 +116,8 @@ func TestTheTableOfFits(t *testing.T) {
 			t.Errorf("slopes %s and %s have different decimals", fit.Slope, r.Fits[0].Slope)
 		}
 	}
-	few, _ := table.New(table.NewNumbers("x", []float64{1, 2, 3, 4, 9}), table.NewNumbers("y", []float64{1, 3, 2, 5, 1}), table.NewCategory("g", []string{"a", "a", "a", "a", "b"}))
+	few, _ := table.New(table.NewNumbers("x", []float64{1, 2, 3, 4, 9}), table.NewNumbers("y", []float64{1, 3, 2, 5, 1}),
+		table.NewCategory("g", []string{"a", "a", "a", "a", "b"}))
 	r = read(t, few, "plot y against x\nfit line for each g")
 	if len(r.Fits) != 2 || r.Fits[1].Problem == "" {
 		t.Errorf("the group of one: %+v", r.Fits)
@@ -115,7 +127,8 @@ func TestTheTableOfFits(t *testing.T) {
 func TestVerbsAgreeWithNames(t *testing.T) {
 	for name, want := range map[string]bool{
 		"departures": true, "brood frames": true, "mites per 100 bees": true, "sales (thousands)": true, "degree days": true, "species": true,
-		"honey yield": false, "mite count": false, "length of stays": false, "glass": false, "status": false, "analysis": false, "gas": false, "physics": false, "GPS": false, "yes": false, "": false, "per": false,
+		"honey yield": false, "mite count": false, "length of stays": false, "glass": false, "status": false, "analysis": false, "gas": false,
+		"physics": false, "GPS": false, "yes": false, "": false, "per": false,
 	} {
 		if got := isPlural(name); got != want {
 			t.Errorf("%q is several: %v", name, got)

@@ -53,12 +53,14 @@ func TestWordsStayOnThePaper(t *testing.T) {
 			g[i], h[i] = many[source.IntN(1+source.IntN(7))], fmt.Sprint("stand number ", source.IntN(50))
 			d[i] = 1.9e9 + 86400*float64(source.IntN(3000))
 		}
-		return tableOf(numbers("x", x...), numbers("y", y...), numbers("k", k...), table.NewCategory("g", g), table.NewCategory("h", h), &table.Column{Name: "d", Kind: table.Date, Grain: table.Day, Numbers: d})
+		return tableOf(numbers("x", x...), numbers("y", y...), numbers("k", k...), table.NewCategory("g", g), table.NewCategory("h", h),
+			&table.Column{Name: "d", Kind: table.Date, Grain: table.Day, Numbers: d})
 	}
 	n := 0
 	for n < 150 {
 		data := wide([]int{1, 2, 5, 40, 300}[source.IntN(5)])
-		typed := "plot " + pick("y", "x", "k", "d", "g", "h", "count()", "mean(y)", "sum(x)", "median(x)") + " against " + pick("x", "y", "k", "d", "g", "h", "k as groups", "mean(y)")
+		typed := "plot " + pick("y", "x", "k", "d", "g", "h", "count()", "mean(y)", "sum(x)", "median(x)") + " against " +
+			pick("x", "y", "k", "d", "g", "h", "k as groups", "mean(y)")
 		if source.IntN(8) == 0 {
 			typed = "plot spread of " + pick("x", "y", "k", "d")
 		}
@@ -75,7 +77,8 @@ func TestWordsStayOnThePaper(t *testing.T) {
 			typed += "\npanels " + pick("by k", "by g", "k by g", "by g each with own x and y")
 		}
 		if source.IntN(3) == 0 {
-			typed += "\n" + pick("fit line for each g and overall with band 95%", "fit line", "fit spline", "line at mean(y)", "line at x = 5 named 'five'")
+			typed += "\n" + pick("fit line for each g and overall with band 95%", "fit line", "fit spline", "line at mean(y)",
+				"line at x = 5 named 'five'")
 		}
 		if source.IntN(4) == 0 {
 			typed += "\ntitle 'What " + pick("we", "the keepers of the upper valley and all of their many friends who came along") + " saw'"
@@ -87,7 +90,8 @@ func TestWordsStayOnThePaper(t *testing.T) {
 		d = mark.Bind(d, data).Document
 		sizes := [][2]float64{{720, 460}, {320, 260}, {1400, 500}, {500, 700}}
 		size := sizes[source.IntN(4)]
-		f, problems, err := figure.Build(context.Background(), mark.Bind(d, data), figure.Options{Width: size[0], Height: size[1], Metrics: text.Hanken()})
+		f, problems, err := figure.Build(context.Background(), mark.Bind(d, data),
+			figure.Options{Width: size[0], Height: size[1], Metrics: text.Hanken()})
 		if err != nil {
 			t.Fatal(err)
 		}

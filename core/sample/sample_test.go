@@ -52,7 +52,8 @@ func TestSamplesAreRowsOfTheTable(t *testing.T) {
 				}
 				continue
 			}
-			if !slices.Equal(rows, Rows(n, most, of)) || !slices.IsSorted(rows) || len(slices.Compact(slices.Clone(rows))) != len(rows) || rows[0] < 0 || rows[len(rows)-1] >= n {
+			if !slices.Equal(rows, Rows(n, most, of)) || !slices.IsSorted(rows) || len(slices.Compact(slices.Clone(rows))) != len(rows) ||
+				rows[0] < 0 || rows[len(rows)-1] >= n {
 				t.Fatalf("%d of %d rows are %v", most, n, rows)
 			}
 			if of == nil && len(rows) != most {

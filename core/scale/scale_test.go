@@ -104,7 +104,8 @@ func TestNumbersKeepTheContract(t *testing.T) {
 		Digits4  string  `json:"four_digits"`
 	}
 	var cases []written
-	for _, v := range []float64{0, 1, -1, 0.5, -0.04, 12.345, 1234.5678, -1234567.891, 0.0012345, 1e6, 123456789012, 1e15, -2.5e17, 3.25e-9, 9999.95} {
+	for _, v := range []float64{0, 1, -1, 0.5, -0.04, 12.345, 1234.5678, -1234567.891, 0.0012345, 1e6, 123456789012, 1e15, -2.5e17, 3.25e-9,
+		9999.95} {
 		for _, decimals := range []int{0, 2} {
 			cases = append(cases, written{v, decimals, Number(v, decimals), Value(v, 4)})
 		}
@@ -125,7 +126,8 @@ func TestDurationsKeepTheContract(t *testing.T) {
 		Said    string  `json:"said"`
 	}
 	var cases []said
-	for _, v := range []float64{0, 0.4, -0.0625, 1e-5, 1e-14, 59.9996, 59.9, 60, 61.5, -3600, 5400, 7505, 86400, 2*86400 - 1, 2 * 86400, 200_000, 1e7, 1e13, 1e14} {
+	for _, v := range []float64{0, 0.4, -0.0625, 1e-5, 1e-14, 59.9996, 59.9, 60, 61.5, -3600, 5400, 7505, 86400, 2*86400 - 1, 2 * 86400,
+		200_000, 1e7, 1e13, 1e14} {
 		cases = append(cases, said{v, InForm("duration", v, "no duration")})
 	}
 	text, err := json.MarshalIndent(cases, "", " ")
@@ -191,8 +193,10 @@ func TestWhatIsCountedHasItsNumber(t *testing.T) {
 }
 
 func TestFormsAreChecked(t *testing.T) {
-	for form, right := range map[string]bool{"": true, "120k": true, "plain": true, "currency £": true, "currency CHF ": true, "decimals 3": true, "decimals 0": true,
-		"percent 3": false, "decimals": false, "decimals 9": false, "decimals -1": false, "decimals x": false, "currency": false, "currency  ": false, "currency of the realm": false, "roman": false} {
+	for form, right := range map[string]bool{"": true, "120k": true, "plain": true, "currency £": true, "currency CHF ": true,
+		"decimals 3": true, "decimals 0": true,
+		"percent 3": false, "decimals": false, "decimals 9": false, "decimals -1": false, "decimals x": false, "currency": false,
+		"currency  ": false, "currency of the realm": false, "roman": false} {
 		if err := CheckForm(form); (err == nil) != right {
 			t.Errorf("%q: %v", form, err)
 		}

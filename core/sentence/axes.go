@@ -13,9 +13,10 @@ import (
 func axis(name, example string) clause.Clause[document] {
 	help := "limits, title and unit of " + name
 	at := func(d *document) *chart.Axis { return d.Scale(name) }
-	return clause.Clause[document]{Name: name, Help: help, Example: example, Parts: true, Trade: "axis limits range zoom title unit label format", Said: func(d *document) bool {
-		return at(d).Limits != nil || at(d).Title != "" || at(d).Unit != "" || at(d).Form != "" || at(d).Untitled
-	},
+	return clause.Clause[document]{Name: name, Help: help, Example: example, Parts: true,
+		Trade: "axis limits range zoom title unit label format", Said: func(d *document) bool {
+			return at(d).Limits != nil || at(d).Title != "" || at(d).Unit != "" || at(d).Form != "" || at(d).Untitled
+		},
 		Speak: func(d *document, s *clause.Speech) {
 			if limits := at(d).Limits; limits != nil {
 				s.Sentence("Show " + name + " ")

@@ -27,7 +27,8 @@ var centresClause = clause.Clause[document]{
 		return []string{"+ centres: " + readable(after.Centres())}
 	},
 	Menus: []menu{
-		columnMenu("centres", "Centres of", columnField{(*document).Centres, (*document).SetCentres}, true, func(*document, *table.Column) {}, true),
+		columnMenu("centres", "Centres of", columnField{(*document).Centres, (*document).SetCentres}, true, func(*document, *table.Column) {},
+			true),
 	},
 	Add: addCentres,
 }

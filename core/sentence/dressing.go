@@ -64,7 +64,8 @@ var outlineClause = clause.Clause[document]{
 	Menus: []menu{{Slot: "outline", Title: "Outline", Find: "Find an outline",
 		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Outline = nil }) },
 		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
-			for _, o := range []chart.Outline{{Off: true}, {Colour: inkOutline}, {Colour: inkOutline, Width: 2}, {Colour: colour.PaperLight}, {Colour: "#b4531a", Width: 1.5}} {
+			for _, o := range []chart.Outline{{Off: true}, {Colour: inkOutline}, {Colour: inkOutline, Width: 2}, {Colour: colour.PaperLight},
+				{Colour: "#b4531a", Width: 1.5}} {
 				list = append(
 					list,
 					choice{

@@ -39,7 +39,8 @@ func (f fixed) clause() clause.Clause[document] {
 			d.Fixed.Shape = with.Shape
 		}
 	}
-	return clause.Clause[document]{Name: "one " + f.name, Help: f.help, Trade: f.synonyms, Example: f.example, Pieces: []clause.Piece{f.piece}, Said: f.said,
+	return clause.Clause[document]{Name: "one " + f.name, Help: f.help, Trade: f.synonyms, Example: f.example,
+		Pieces: []clause.Piece{f.piece}, Said: f.said,
 		Speak: func(d *document, s *clause.Speech) {
 			if f.said(d) {
 				s.Say(", " + f.spoken + " ")

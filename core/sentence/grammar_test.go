@@ -136,13 +136,18 @@ func TestAddingAClauseIsOneEntry(t *testing.T) {
 	if mistakes != nil || more.Print(d) != typed {
 		t.Errorf("%v: %s", mistakes, more.Print(d))
 	}
-	if _, mistakes = more.Parse("plot a against b\nunder a", nil); mistakes == nil || mistakes[0].Message != "expected the word the" || mistakes[0].Advice != "say it like this: under the 'words'" {
+	if _, mistakes = more.Parse("plot a against b\nunder a", nil); mistakes == nil || mistakes[0].Message != "expected the word the" ||
+		mistakes[0].Advice != "say it like this: under the 'words'" {
 		t.Errorf("a mistake: %v", mistakes)
 	}
-	if list, _, _ := more.Expected("un"); !slices.ContainsFunc(list, func(e clause.Expectation) bool { return e.Text == "under the " && e.Help == "a word under the chart" }) {
+	if list, _, _ := more.Expected("un"); !slices.ContainsFunc(list, func(e clause.Expectation) bool {
+		return e.Text == "under the " &&
+			e.Help == "a word under the chart"
+	}) {
 		t.Errorf("completion: %v", list)
 	}
-	if quoted := more.Print(&document{X: chart.Variable{Column: "under"}, Y: chart.Variable{Column: "b"}}); !strings.Contains(quoted, `"under"`) {
+	if quoted := more.Print(&document{X: chart.Variable{Column: "under"}, Y: chart.Variable{Column: "b"}}); !strings.Contains(quoted,
+		`"under"`) {
 		t.Errorf("a column of the name is written %s", quoted)
 	}
 }
@@ -158,7 +163,8 @@ func hives(t *testing.T) *table.Table {
 	}
 	stand := table.NewCategory("stand", stands)
 	day := &table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: slices.Repeat([]float64{86400}, 70)}
-	data, err := table.New(table.NewNumbers("kg", kg), table.NewNumbers("ha", ha), table.NewCategory("hive_type", types), stand, day, table.NewNumbers("none", none))
+	data, err := table.New(table.NewNumbers("kg", kg), table.NewNumbers("ha", ha), table.NewCategory("hive_type", types), stand, day,
+		table.NewNumbers("none", none))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -273,7 +279,8 @@ func TestWhatAWordOffers(t *testing.T) {
 	if same := of("x", "ha").D; !reflect.DeepEqual(same, said) {
 		t.Errorf("what is said now is another document: %+v", same)
 	}
-	for _, barred := range []struct{ slot, key, why string }{{"x", "stand", "at most 60 groups"}, {"size", "hive_type", "size needs numbers"}, {"y", "none", "all of it is missing"}} {
+	for _, barred := range []struct{ slot, key, why string }{{"x", "stand", "at most 60 groups"}, {"size", "hive_type", "size needs numbers"},
+		{"y", "none", "all of it is missing"}} {
 		if c := of(barred.slot, barred.key); !strings.Contains(c.Barred, barred.why) {
 			t.Errorf("%s in %s is barred by %q", barred.key, barred.slot, c.Barred)
 		}
@@ -281,7 +288,8 @@ func TestWhatAWordOffers(t *testing.T) {
 	if many := of("colour", "stand"); many.Barred != "" || many.D.Top != 9 || of("colour", "hive_type").D.Top != 0 {
 		t.Errorf("a column of many groups colours as %+v", many)
 	}
-	if menu := Open("colour", said, data); menu.Without.Colour != "" || menu.Measure != "kg" || menu.Choices[0].Key != "hive_type" || menu.Choices[len(menu.Choices)-1].Barred == "" {
+	if menu := Open("colour", said, data); menu.Without.Colour != "" || menu.Measure != "kg" || menu.Choices[0].Key != "hive_type" ||
+		menu.Choices[len(menu.Choices)-1].Barred == "" {
 		t.Errorf("colour opens %+v", menu)
 	}
 	var labels []string

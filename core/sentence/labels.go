@@ -12,7 +12,10 @@ import (
 // ranked is how many rows have a label by rank.
 func ranked(word, help string, lowest bool) clause.Option[document] {
 	return clause.Option[document]{Help: help, Text: word + " 5 by ",
-		Set: func(d *document) { d.Label = &chart.Label{Lowest: lowest} }, Is: func(d *document) bool { return d.Label.Top > 0 && d.Label.Lowest == lowest },
+		Set: func(d *document) { d.Label = &chart.Label{Lowest: lowest} }, Is: func(d *document) bool {
+			return d.Label.Top > 0 &&
+				d.Label.Lowest == lowest
+		},
 		Pieces: []clause.Piece{
 			clause.Say(word),
 			clause.Count(

@@ -232,7 +232,8 @@ func readingMenu(axis string) menu {
 			for _, way := range []struct {
 				as            chart.Reading
 				label, detail string
-			}{{chart.AsItIs, "as it is", "as Data reads it"}, {chart.AsNumber, "number", "its levels read as numbers"}, {chart.AsGroups, "groups", "each value a group"}} {
+			}{{chart.AsItIs, "as it is", "as Data reads it"}, {chart.AsNumber, "number", "its levels read as numbers"},
+				{chart.AsGroups, "groups", "each value a group"}} {
 				list = append(
 					list,
 					choice{Key: way.label, Label: way.label, Detail: way.detail, Current: d.Along(axis).As == way.as, D: as(d, t, way.as)},
@@ -252,7 +253,8 @@ var panelMenus = []menu{
 				key, label, detail string
 				own                []string
 			}{{"shared", "shared axes", "panels compare at a glance", nil}, {"y", "own y", "each panel has its own scale along y", []string{"y"}},
-				{"x", "own x", "each panel has its own scale along x", []string{"x"}}, {"x and y", "own x and y", "each panel has its own scales", []string{"x", "y"}}} {
+				{"x", "own x", "each panel has its own scale along x", []string{"x"}},
+				{"x and y", "own x and y", "each panel has its own scales", []string{"x", "y"}}} {
 				list = append(
 					list,
 					choice{

@@ -8,7 +8,8 @@ import (
 
 func logScale(axis string) clause.Clause[document] {
 	at := func(d *document) *chart.Axis { return d.Scale(axis) }
-	return clause.Clause[document]{Name: "log " + axis, Help: "a log scale along " + axis, Example: "log " + axis + " base 2", Trade: "logarithmic scale transform axis",
+	return clause.Clause[document]{Name: "log " + axis, Help: "a log scale along " + axis, Example: "log " + axis + " base 2",
+		Trade: "logarithmic scale transform axis",
 		Pieces: []clause.Piece{clause.Does(func(d *document) { at(d).Scale = chart.LogScale }),
 			clause.Maybe(
 				func(d *document) bool { return at(d).Base != 0 },

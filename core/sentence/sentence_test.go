@@ -136,8 +136,10 @@ func TestSpoken(t *testing.T) {
 	if text.String() != want {
 		t.Errorf("got  %s\nwant %s", text.String(), want)
 	}
-	wantSlots := map[string]string{"y": "honey kg", "x": "forage ha", "scale-x": "log scale", "colour": "district", "fit-kind:0": "a straight line",
-		"fit-for:0": "each district and overall", "fit-band:0": "95 % confidence bands", "fit-kind:1": "a smoothing spline", "fit-for:1": "all rows"}
+	wantSlots := map[string]string{"y": "honey kg", "x": "forage ha", "scale-x": "log scale", "colour": "district",
+		"fit-kind:0": "a straight line",
+		"fit-for:0":  "each district and overall", "fit-band:0": "95 % confidence bands", "fit-kind:1": "a smoothing spline",
+		"fit-for:1": "all rows"}
 	if !reflect.DeepEqual(slots, wantSlots) {
 		t.Errorf("slots: %v", slots)
 	}
@@ -247,7 +249,8 @@ func TestChangesInWords(t *testing.T) {
 		{want: before},
 		{say: []string{"colour by hive_type"}, want: strings.Replace(before, "district", "hive_type", 1)},
 		{say: []string{"x from 2 to 3"}, want: strings.Replace(before, "from 1 to 2500", "from 2 to 3", 1)},
-		{drop: []string{"x"}, say: []string{"x titled 'Area'"}, want: strings.Replace(before, "from 1 to 2500 titled 'Forage'", "titled 'Area'", 1)},
+		{drop: []string{"x"}, say: []string{"x titled 'Area'"}, want: strings.Replace(before, "from 1 to 2500 titled 'Forage'", "titled 'Area'",
+			1)},
 		{say: []string{"title 'C'"}, want: strings.Replace(before, "'A' centred", "'C'", 1)},
 		{say: []string{"plot frames against forage_ha"}, want: strings.Replace(before, "honey_kg, ", "", 1)},
 		{say: []string{"fit line for each district"}, want: strings.Replace(before, "overall", "overall\nfit line for each district", 1)},

@@ -72,7 +72,8 @@ func sizeClause(c clause.Clause[document]) clause.Clause[document] {
 			return with(d, func(next *document) { next.Sizes = chart.Sizes{} })
 		},
 		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
-			for _, of := range []chart.Sizes{{Smallest: 1, Largest: 6}, {Smallest: 1.5, Largest: 10}, {Smallest: 2, Largest: 14}, {Smallest: 2, Largest: 20}, {Smallest: 3, Largest: 30}} {
+			for _, of := range []chart.Sizes{{Smallest: 1, Largest: 6}, {Smallest: 1.5, Largest: 10}, {Smallest: 2, Largest: 14},
+				{Smallest: 2, Largest: 20}, {Smallest: 3, Largest: 30}} {
 				list = append(
 					list,
 					choice{

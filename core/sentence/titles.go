@@ -56,7 +56,8 @@ var (
 			func(d *document) *string { return &d.Title },
 		),
 	)
-	noteClause = words("note", "words under the chart", "caption footnote source comment", "note 'Hives weighed at the autumn check'", func(d *document) *string { return &d.Note })
+	noteClause = words("note", "words under the chart", "caption footnote source comment", "note 'Hives weighed at the autumn check'",
+		func(d *document) *string { return &d.Note })
 )
 
 func words(name, help, trade, example string, at func(*document) *string) clause.Clause[document] {

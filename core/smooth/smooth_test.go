@@ -83,7 +83,8 @@ func splineAnswer(s *Spline, x0 []float64) map[string]any {
 		chosen = nil
 	}
 	return map[string]any{"n": s.N, "knots": s.Knots, "lambda": chosen, "edf": s.EDF, "rss": s.RSS, "gcv": s.GCV, "sigma2": s.Sigma2,
-		"fitted": oracle.List(s.points.x, func(x float64) any { return at("x", x) }), "at": oracle.List(x0, func(x float64) any { return at("x0", x) })}
+		"fitted": oracle.List(s.points.x, func(x float64) any { return at("x", x) }),
+		"at":     oracle.List(x0, func(x float64) any { return at("x0", x) })}
 }
 
 // wave is a curve with noise, on a skewed x.

@@ -28,7 +28,8 @@ func TestTablesAreWhole(t *testing.T) {
 }
 
 func TestReadable(t *testing.T) {
-	for name, want := range map[string]string{"hive_type": "Hive type", "queenAge": "Queen age", "  a__b.c ": "a b c", "pH": "pH", "GDP": "GDP", "kg": "kg", "élan": "Élan", "___": "___", "Größe": "Größe", "x": "x"} {
+	for name, want := range map[string]string{"hive_type": "Hive type", "queenAge": "Queen age", "  a__b.c ": "a b c", "pH": "pH",
+		"GDP": "GDP", "kg": "kg", "élan": "Élan", "___": "___", "Größe": "Größe", "x": "x"} {
 		if got := Readable(name); got != want {
 			t.Errorf("%q is read as %q, want %q", name, got, want)
 		}
@@ -41,7 +42,8 @@ func TestReadable(t *testing.T) {
 }
 
 func TestNumbersReadBackAsTheyWere(t *testing.T) {
-	for v, want := range map[float64]string{0: "0", math.Copysign(0, -1): "0", 1: "1", -2.5: "-2.5", 1e14: "100000000000000", 1e15: "1000000000000000", 1e16: "1e+16", 1e-7: "0.0000001", 1e-8: "1e-08", 0.30000000000000004: "0.30000000000000004"} {
+	for v, want := range map[float64]string{0: "0", math.Copysign(0, -1): "0", 1: "1", -2.5: "-2.5", 1e14: "100000000000000",
+		1e15: "1000000000000000", 1e16: "1e+16", 1e-7: "0.0000001", 1e-8: "1e-08", 0.30000000000000004: "0.30000000000000004"} {
 		if got := FormatNumber(v); got != want {
 			t.Errorf("%v is written %q, want %q", v, got, want)
 		}
@@ -54,7 +56,8 @@ func TestValuesAsText(t *testing.T) {
 	if day.Value(0) != "1970-01-02" || day.Value(1) != "" || day.Value(2) != "1969-12-31" || second.Value(0) != "1970-01-01 01:01:01" {
 		t.Errorf("%q %q %q %q", day.Value(0), day.Value(1), day.Value(2), second.Value(0))
 	}
-	if c := NewCategory("c", []string{"b", "", "a", "b"}); c.MissingCount() != 1 || !reflect.DeepEqual(c.Levels, []string{"a", "b"}) || c.Value(0) != "b" || c.Value(1) != "" {
+	if c := NewCategory("c", []string{"b", "", "a", "b"}); c.MissingCount() != 1 || !reflect.DeepEqual(c.Levels, []string{"a", "b"}) ||
+		c.Value(0) != "b" || c.Value(1) != "" {
 		t.Errorf("%+v", c)
 	}
 }
@@ -79,13 +82,15 @@ func TestSortingLevelsKeepsTheRows(t *testing.T) {
 func TestNumbersAsGroups(t *testing.T) {
 	c := NewNumbers("n", []float64{10, 2, nan, 10, -1.5})
 	groups := c.AsGroups(3)
-	if groups == nil || !reflect.DeepEqual(groups.Levels, []string{"-1.5", "2", "10"}) || !reflect.DeepEqual(groups.Codes, []int32{2, 1, -1, 2, 0}) {
+	if groups == nil || !reflect.DeepEqual(groups.Levels, []string{"-1.5", "2", "10"}) ||
+		!reflect.DeepEqual(groups.Codes, []int32{2, 1, -1, 2, 0}) {
 		t.Errorf("%+v", groups)
 	}
 	if c.AsGroups(2) != nil {
 		t.Error("three values make two groups")
 	}
-	for want, values := range map[bool][][]float64{true: {{0, 1, 1, nan}, {2, 4, 6}}, false: {{0.5, 1}, {nan}, {1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13}}} {
+	for want, values := range map[bool][][]float64{true: {{0, 1, 1, nan}, {2, 4, 6}},
+		false: {{0.5, 1}, {nan}, {1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13}}} {
 		for _, v := range values {
 			if got := NewNumbers("n", v).SuggestsGroups(); got != want {
 				t.Errorf("%v suggests groups: %v", v, got)
@@ -98,7 +103,8 @@ func TestWholeNumbersAndYearsAreToldApart(t *testing.T) {
 	for _, test := range []struct {
 		values       []float64
 		whole, years bool
-	}{{[]float64{1600, nan, 2200}, true, true}, {[]float64{1599, 2029}, true, false}, {[]float64{2029, 2201}, true, false}, {[]float64{2029, 2029.5}, false, false}, {[]float64{nan}, false, false}, {nil, false, false}} {
+	}{{[]float64{1600, nan, 2200}, true, true}, {[]float64{1599, 2029}, true, false}, {[]float64{2029, 2201}, true, false},
+		{[]float64{2029, 2029.5}, false, false}, {[]float64{nan}, false, false}, {nil, false, false}} {
 		if whole, years := NewNumbers("n", test.values).Whole(); whole != test.whole || years != test.years {
 			t.Errorf("%v: whole %v, years %v", test.values, whole, years)
 		}
@@ -135,10 +141,13 @@ func TestOrderingOfRows(t *testing.T) {
 		column   *Column
 		up, down string
 	}{
-		"numbers":                         {NewNumbers("x", []float64{2, nan, -1, 2}), "2 0 3 1", "0 3 2 1"},
-		"groups stand in their own order": {&Column{Kind: Ordered, Codes: []int32{1, 0, -1, 2}, Levels: []string{"small", "large", "huge"}}, "1 0 3 2", "3 0 1 2"},
-		"texts stand by the alphabet":     {&Column{Kind: Text, Codes: []int32{0, 1, -1, 2}, Levels: []string{"m", "z", "a"}}, "3 0 1 2", "1 0 3 2"},
-		"yes comes after no":              {&Column{Kind: YesNo, Codes: []int32{1, 0, -1, 1}, Levels: []string{"no", "yes"}}, "1 0 3 2", "0 3 1 2"},
+		"numbers": {NewNumbers("x", []float64{2, nan, -1, 2}), "2 0 3 1", "0 3 2 1"},
+		"groups stand in their own order": {&Column{Kind: Ordered, Codes: []int32{1, 0, -1, 2}, Levels: []string{"small", "large", "huge"}},
+			"1 0 3 2", "3 0 1 2"},
+		"texts stand by the alphabet": {&Column{Kind: Text, Codes: []int32{0, 1, -1, 2}, Levels: []string{"m", "z", "a"}}, "3 0 1 2",
+			"1 0 3 2"},
+		"yes comes after no": {&Column{Kind: YesNo, Codes: []int32{1, 0, -1, 1}, Levels: []string{"no", "yes"}}, "1 0 3 2",
+			"0 3 1 2"},
 	} {
 		for _, descending := range []bool{false, true} {
 			rows := []int{0, 1, 2, 3}

@@ -37,7 +37,8 @@ func TestWidths(t *testing.T) {
 
 // someWords draws words of every script that charts meet.
 func someWords(source *rand.Rand) string {
-	words := []string{"a", "honey", "Brindle", "apiary-on-the-hill-that-is-named-after-nobody-at-all", "蜂蜜", "دبس", "e\u0301te\u0301", "–", "12,000", "👩‍🌾"}
+	words := []string{"a", "honey", "Brindle", "apiary-on-the-hill-that-is-named-after-nobody-at-all", "蜂蜜", "دبس", "e\u0301te\u0301", "–",
+		"12,000", "👩‍🌾"}
 	var list []string
 	for range source.IntN(12) {
 		list = append(list, words[source.IntN(len(words))])
@@ -89,7 +90,8 @@ func TestLongNamesKeepTheirBeginningAndTheirEnd(t *testing.T) {
 			continue
 		}
 		begins, ends, cut := strings.Cut(short, "…")
-		if m.Width(short, size, false) > room && short != "…" || !cut || !strings.HasPrefix(name, begins) || !strings.HasSuffix(name, ends) || short != "…" && begins == "" {
+		if m.Width(short, size, false) > room && short != "…" || !cut || !strings.HasPrefix(name, begins) || !strings.HasSuffix(name, ends) ||
+			short != "…" && begins == "" {
 			t.Fatalf("%q in %v is cut to %q", name, room, short)
 		}
 		if len([]rune(begins)) < len([]rune(ends)) {

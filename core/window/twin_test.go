@@ -120,7 +120,8 @@ func TestWindowsAgainstLookingAnewAtEveryRow(t *testing.T) {
 		lead, _ := rows.Lead(s.values, k)
 		trailing, _ := rows.MovingMean(s.values, k, false)
 		centred, _ := rows.MovingMean(s.values, k, true)
-		sum, low, middle, share, z := rows.RunningSum(s.values), rows.Rank(s.values, false), rows.Rank(s.values, true), rows.Share(s.values), rows.ZScore(s.values)
+		sum, low, middle, share, z := rows.RunningSum(s.values), rows.Rank(s.values, false), rows.Rank(s.values, true), rows.Share(s.values),
+			rows.ZScore(s.values)
 		same := func(what string, i int, got, want float64) {
 			t.Helper()
 			if math.IsInf(want, 0) {

@@ -8,7 +8,8 @@ import (
 
 func TestNearest(t *testing.T) {
 	names := []string{"honey_kg", "forage_ha", "district", "season", "fox"}
-	for word, want := range map[string]string{"honey_kgs": "honey_kg", "distirct": "district", "FORAGE_HA": "forage_ha", "sesaon": "season", "wholly_other": "", "": "", "for": "forage_ha", "fo": "fox", "Dis": "district"} {
+	for word, want := range map[string]string{"honey_kgs": "honey_kg", "distirct": "district", "FORAGE_HA": "forage_ha", "sesaon": "season",
+		"wholly_other": "", "": "", "for": "forage_ha", "fo": "fox", "Dis": "district"} {
 		if got := Nearest(word, names); got != want {
 			t.Errorf("nearest to %q is %q, want %q", word, got, want)
 		}
@@ -20,7 +21,8 @@ func TestListsAreEnglish(t *testing.T) {
 		list    []string
 		or, and string
 	}{
-		{nil, "", ""}, {[]string{"a"}, "a", "a"}, {[]string{"a", "b"}, "a or b", "a and b"}, {[]string{"a", "b", "c", "d"}, "a, b, c or d", "a, b, c and d"},
+		{nil, "", ""}, {[]string{"a"}, "a", "a"}, {[]string{"a", "b"}, "a or b", "a and b"},
+		{[]string{"a", "b", "c", "d"}, "a, b, c or d", "a, b, c and d"},
 	} {
 		if or, and := Or(test.list), And(test.list); or != test.or || and != test.and {
 			t.Errorf("%v: %q and %q", test.list, or, and)
@@ -30,7 +32,8 @@ func TestListsAreEnglish(t *testing.T) {
 
 func TestAColumnThatIsNotThereIsAdvisedOn(t *testing.T) {
 	names := []string{"honey_kg", "district"}
-	for name, want := range map[string]string{"honey_gk": "did you mean honey_kg?", "colony": "choose one of the table's columns", strings.Repeat("x", 5000): "choose one of the table's columns"} {
+	for name, want := range map[string]string{"honey_gk": "did you mean honey_kg?", "colony": "choose one of the table's columns",
+		strings.Repeat("x", 5000): "choose one of the table's columns"} {
 		if message, advice := UnknownColumn(name, names); message != "no column "+name || advice != want {
 			t.Errorf("%.20s: %.40q, %q", name, message, advice)
 		}

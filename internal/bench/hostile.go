@@ -63,7 +63,8 @@ func benchHostile(r *report) {
 			return err
 		}
 	}
-	plotted := &chart.Document{Version: chart.Version, X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Colouring: chart.Colouring{Colour: "g"}}
+	plotted := &chart.Document{Version: chart.Version, X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"},
+		Colouring: chart.Colouring{Colour: "g"}}
 	measure("a PNG of 8000 by 8000 at 2 pixels a pixel", draw(plotted, "png", render.Options{Width: 8000, Height: 8000, Scale: 2}))
 	measure("an SVG of 10 names of 10,000 letters", draw(plotted, "svg", render.Options{}))
 	measure("`add rows` eight times, of a table of 1,000,000 rows, to one of 10", func() error {

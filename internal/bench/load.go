@@ -343,7 +343,8 @@ func loadEditors(r *report, p *running) {
 				var step struct {
 					ID int64 `json:"id"`
 				}
-				if status, _ := one.say("POST", fmt.Sprintf("/api/charts/%d/steps", one.chart), map[string]any{"parent_id": one.step, "document": document}, &step); status == http.StatusOK {
+				if status, _ := one.say("POST", fmt.Sprintf("/api/charts/%d/steps", one.chart),
+					map[string]any{"parent_id": one.step, "document": document}, &step); status == http.StatusOK {
 					one.step = step.ID
 				}
 				time.Sleep(time.Second)

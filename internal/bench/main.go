@@ -92,7 +92,8 @@ func main() {
 		y[i] = 2*x[i] - 3*float64(group[i]) + math.Sin(x[i]) + z[i]
 	}
 	if len(os.Args) > 1 { // go run ./internal/bench reading, load, press, hostile or marks
-		map[string]func(*report){"reading": benchReading, "load": benchLoad, "press": benchPress, "hostile": benchHostile, "marks": func(r *report) { benchMarks(r, x, y, group) }}[os.Args[1]](
+		map[string]func(*report){"reading": benchReading, "load": benchLoad, "press": benchPress, "hostile": benchHostile,
+			"marks": func(r *report) { benchMarks(r, x, y, group) }}[os.Args[1]](
 			r,
 		)
 		return
@@ -281,7 +282,8 @@ func benchFigures(r *report, x, y, z []float64, group []int32) {
 		t, err := table.New(table.NewNumbers("x", x[:n]), table.NewNumbers("y", y[:n]), table.NewNumbers("s", positive(z[:n])),
 			&table.Column{Name: "g", Kind: table.Category, Codes: group[:n], Levels: []string{"a", "b", "c", "d", "e"}})
 		check(err)
-		d := &chart.Document{Version: chart.Version, X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Colouring: chart.Colouring{Colour: "g"}, Sizing: chart.Sizing{Size: "s"}}
+		d := &chart.Document{Version: chart.Version, X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"},
+			Colouring: chart.Colouring{Colour: "g"}, Sizing: chart.Sizing{Size: "s"}}
 		d.AddFit(chart.Fit{Kind: chart.FitLine, Each: "g", Overall: true, Band: &chart.Band{Kind: chart.Confidence, Level: 95}})
 		size := 0
 		took := median(func() {

@@ -13,8 +13,10 @@ import (
 
 // marked is what each mark is measured on, where two numbers against each other do not suit it.
 var marked = map[string]string{
-	"bars": "plot mean(y) against g", "stacked bars": "plot count() against g", "share bars": "plot count() against g", "boxes": "plot y against g", "strips": "plot y against g", "counts": "plot h against g", "ridges": "plot g against y",
-	"histogram": "plot spread of y", "curve": "plot spread of y", "line": "plot mean(y) against w", "steps": "plot mean(y) against w", "area": "plot mean(y) against w", "stems": "plot mean(y) against w",
+	"bars": "plot mean(y) against g", "stacked bars": "plot count() against g", "share bars": "plot count() against g",
+	"boxes": "plot y against g", "strips": "plot y against g", "counts": "plot h against g", "ridges": "plot g against y",
+	"histogram": "plot spread of y", "curve": "plot spread of y", "line": "plot mean(y) against w", "steps": "plot mean(y) against w",
+	"area": "plot mean(y) against w", "stems": "plot mean(y) against w",
 }
 
 // benchMarks measures every mark from the table to the encoded figure, coloured by groups where

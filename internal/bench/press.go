@@ -43,7 +43,8 @@ func benchPress(r *report) {
 			ID int64 `json:"id"`
 		}
 		begun = time.Now()
-		_, err := one.say("POST", fmt.Sprintf("/api/charts/%d/steps", chart.ID), map[string]any{"parent_id": chart.Head, "document": document}, &step)
+		_, err := one.say("POST", fmt.Sprintf("/api/charts/%d/steps", chart.ID), map[string]any{"parent_id": chart.Head, "document": document},
+			&step)
 		check(err)
 		kept = append(kept, time.Since(begun))
 		chart.Head = step.ID

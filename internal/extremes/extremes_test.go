@@ -94,7 +94,8 @@ func built(ctx context.Context, c columns, d *chart.Document) error {
 		return err
 	}
 	var out strings.Builder
-	if err := f.Encode(&out, map[string]any{"reading": reading.Of(f), "spoken": sentence.Spoken(mark.Bind(d, c.table)), "change": sentence.Change(nil, mark.Bind(d, c.table))}); err != nil {
+	if err := f.Encode(&out, map[string]any{"reading": reading.Of(f), "spoken": sentence.Spoken(mark.Bind(d, c.table)),
+		"change": sentence.Change(nil, mark.Bind(d, c.table))}); err != nil {
 		panic(fmt.Sprintf("%+v cannot be written: %v", d, err))
 	}
 	if len(c.x) > 1000 { // as JSON only ever in small
@@ -338,7 +339,8 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		}
 		d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}
 		named := func(string) string { return "a" }
-		return written(reading.HoldsOf(checks, mark.Bind(d, c.table).X, mark.Bind(d, c.table).Y, slices.Min(f.x), slices.Max(f.x), named, func(int) string { return "b" }, nil))
+		return written(reading.HoldsOf(checks, mark.Bind(d, c.table).X, mark.Bind(d, c.table).Y, slices.Min(f.x), slices.Max(f.x), named,
+			func(int) string { return "b" }, nil))
 	},
 	"confound.Examine":      examined,
 	"pairs.Look":            paired,
@@ -354,7 +356,8 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		return nil
 	},
 	"figure.Relate": func(ctx context.Context, c columns) error {
-		_, _, _, err := figure.Relate(ctx, mark.Bind(&chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{X: chart.Axis{Scale: chart.LogScale}}}, c.table))
+		_, _, _, err := figure.Relate(ctx, mark.Bind(&chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"},
+			Scales: chart.Scales{X: chart.Axis{Scale: chart.LogScale}}}, c.table))
 		return err
 	},
 	"confound.StandardisedDifference": func(ctx context.Context, c columns) error {
@@ -382,12 +385,14 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		return nil
 	},
 	"figure.RelateGroups": func(ctx context.Context, c columns) error {
-		_, _, _, err := figure.RelateGroups(ctx, mark.Bind(&chart.Document{X: chart.Variable{Column: "g"}, Y: chart.Variable{Column: "y"}, Scales: chart.Scales{Y: chart.Axis{Scale: chart.LogScale}}}, c.table))
+		_, _, _, err := figure.RelateGroups(ctx, mark.Bind(&chart.Document{X: chart.Variable{Column: "g"}, Y: chart.Variable{Column: "y"},
+			Scales: chart.Scales{Y: chart.Axis{Scale: chart.LogScale}}}, c.table))
 		return err
 	},
 	"figure.Prepare": func(ctx context.Context, c columns) error {
 		for _, d := range documents() {
-			if computed, problems, err := figure.Prepare(ctx, mark.Bind(d, c.table), figure.Options{Metrics: text.Hanken()}); problems == nil && err == nil {
+			if computed, problems, err := figure.Prepare(ctx, mark.Bind(d, c.table), figure.Options{Metrics: text.Hanken()}); problems == nil &&
+				err == nil {
 				_, _, _ = computed.Figure(ctx, 300, 2000)
 			}
 		}
@@ -482,7 +487,8 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	"mark.FormOf": func(_ context.Context, c columns) error { mark.FormOf(c.table.Columns()[0]); return nil },
 	"sentence.Amended": func(_ context.Context, c columns) error {
 		return settled(c, func(d *chart.Document) {
-			sentence.Amended(d, c.table, sentence.Amendment{Change: clause.Change{Drop: []string{"title"}, Say: []string{"colour by x", "x from 1 to 2"}}, Split: "x"})
+			sentence.Amended(d, c.table, sentence.Amendment{Change: clause.Change{Drop: []string{"title"},
+				Say: []string{"colour by x", "x from 1 to 2"}}, Split: "x"})
 		})
 	},
 	"sentence.Parse": func(_ context.Context, c columns) error { sentence.Parse("plot y against x", c.table); return nil },
@@ -497,7 +503,8 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	"render.Chart": func(ctx context.Context, c columns) error {
 		for _, d := range documents() {
 			var out strings.Builder
-			if problems, err := render.Chart(ctx, mark.Bind(d, c.table), render.FormatNamed("svg"), render.Options{Metrics: text.Hanken()}, &out); err != nil {
+			if problems, err := render.Chart(ctx, mark.Bind(d, c.table), render.FormatNamed("svg"), render.Options{Metrics: text.Hanken()},
+				&out); err != nil {
 				return err
 			} else if problems != nil {
 				continue
@@ -528,7 +535,8 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		return nil
 	},
 	"sentence.Open": func(_ context.Context, c columns) error {
-		for _, slot := range []string{"x", "y", "colour", "shape", "size", "scale-x", "fit-kind:0", "fit-for:0", "fit-band:0", "fit-outliers:0", "fit-kind:99", "fit-kind:-1", "opacity"} {
+		for _, slot := range []string{"x", "y", "colour", "shape", "size", "scale-x", "fit-kind:0", "fit-for:0", "fit-band:0", "fit-outliers:0",
+			"fit-kind:99", "fit-kind:-1", "opacity"} {
 			sentence.Open(slot, documents()[1], c.table)
 		}
 		return nil
@@ -539,8 +547,10 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		return nil
 	},
 	"formula.Column": func(ctx context.Context, c columns) error {
-		for _, expression := range []string{"x * 1e308 + y / z", "power(x, 3) - ln(y)", "when + x", "date_trunc('month', when)", "extract(year from when)", "cast(x as text) || 'a'",
-			"add_months(when, 5)", "add_business_days(when, 5)", "round(x, 3)", "running_sum(x)", "mod(x, y)", "case when x > y then x end", "cast(x as date)"} {
+		for _, expression := range []string{"x * 1e308 + y / z", "power(x, 3) - ln(y)", "when + x", "date_trunc('month', when)",
+			"extract(year from when)", "cast(x as text) || 'a'",
+			"add_months(when, 5)", "add_business_days(when, 5)", "round(x, 3)", "running_sum(x)", "mod(x, y)", "case when x > y then x end",
+			"cast(x as date)"} {
 			f, err := formula.Parse(expression)
 			if err != nil {
 				continue
@@ -551,7 +561,8 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 			}
 			for i := range column.Len() {
 				column.Value(i)
-				if !column.Kind.Coded() && math.IsInf(column.Numbers[i], 0) && !slices.ContainsFunc(c.x, func(v float64) bool { return math.IsInf(v, 0) }) {
+				if !column.Kind.Coded() && math.IsInf(column.Numbers[i], 0) && !slices.ContainsFunc(c.x,
+					func(v float64) bool { return math.IsInf(v, 0) }) {
 					panic(expression + " gives an infinite value")
 				}
 			}
@@ -567,8 +578,10 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	},
 	"prepare.Begin": func(_ context.Context, c columns) error { prepare.Begin(c.table); return nil },
 	"prepare.Run": func(ctx context.Context, c columns) error {
-		for _, example := range append(prepare.Examples(), [2]string{"", "sort by x, y descending"}, [2]string{"", "for each g: m = mean(x), s = sum(x), d = stddev(x), q = quantile(x, 0.4)"},
-			[2]string{"", "keep top 2 g by sum(x), rest as 'o'"}, [2]string{"", "stack x to z into n, v"}, [2]string{"", "read x as category"}, [2]string{"", "read when as number"}) {
+		for _, example := range append(prepare.Examples(), [2]string{"", "sort by x, y descending"},
+			[2]string{"", "for each g: m = mean(x), s = sum(x), d = stddev(x), q = quantile(x, 0.4)"},
+			[2]string{"", "keep top 2 g by sum(x), rest as 'o'"}, [2]string{"", "stack x to z into n, v"}, [2]string{"", "read x as category"},
+			[2]string{"", "read when as number"}) {
 			_, _ = prepare.Run(ctx, c.table, []prepare.Clause{{Text: example[1]}}, prepare.Environment{MaxRows: 10_000_000})
 		}
 		return ctx.Err()
@@ -657,7 +670,8 @@ func settled(_ columns, act func(*chart.Document)) error {
 }
 
 // taken are the parameter types that make a function one of these.
-var taken = []string{"[]float64", "[][]float64", "...[]float64", "*table.Column", "[]*table.Column", "*table.Table", "...*Column", "[]T", "*mark.Bound"}
+var taken = []string{"[]float64", "[][]float64", "...[]float64", "*table.Column", "[]*table.Column", "*table.Table", "...*Column", "[]T",
+	"*mark.Bound"}
 
 // TestEveryFunctionThatTakesColumnsIsHere reads core and compares it with the list.
 func TestEveryFunctionThatTakesColumnsIsHere(t *testing.T) {
@@ -709,13 +723,15 @@ func typeText(e ast.Expr) string {
 	return ""
 }
 
-var extremes = []float64{math.MaxFloat64, -math.MaxFloat64, 1e308, -1e308, math.SmallestNonzeroFloat64, -math.SmallestNonzeroFloat64, 2e-308, math.Inf(1), math.Inf(-1),
+var extremes = []float64{math.MaxFloat64, -math.MaxFloat64, 1e308, -1e308, math.SmallestNonzeroFloat64, -math.SmallestNonzeroFloat64,
+	2e-308, math.Inf(1), math.Inf(-1),
 	math.NaN(), math.Copysign(0, -1), 0, 1, -1, 2, 1e-9, 1e12, 1e150, 1e-150, 1e15, 3}
 
 // TestExtremeValuesPanicNowhere gives each function columns drawn from the extremes.
 func TestExtremeValuesPanicNowhere(t *testing.T) {
 	source := rand.New(rand.NewPCG(8, 1))
-	cases := map[string]columns{"none": columnsOf(nil, nil, nil), "all missing": columnsOf([]float64{math.NaN(), math.NaN()}, []float64{1, 2}, []float64{1, 2}),
+	cases := map[string]columns{"none": columnsOf(nil, nil, nil), "all missing": columnsOf([]float64{math.NaN(), math.NaN()}, []float64{1, 2},
+		[]float64{1, 2}),
 		"file of two": columnsOf([]float64{1e308, -1e308}, []float64{1, 2}, []float64{-1e308, 1e308})}
 	for _, v := range extremes {
 		cases[fmt.Sprintf("one row of %g", v)] = columnsOf([]float64{v}, []float64{v}, []float64{v})
@@ -740,7 +756,8 @@ func TestExtremeValuesPanicNowhere(t *testing.T) {
 	for name, c := range cases {
 		for function, call := range functions {
 			given := c
-			if strings.HasPrefix(function, "model.Fit") || strings.HasPrefix(function, "smooth.") || strings.HasPrefix(function, "confound.") || function == "model.InfluenceOn" {
+			if strings.HasPrefix(function, "model.Fit") || strings.HasPrefix(function, "smooth.") || strings.HasPrefix(function, "confound.") ||
+				function == "model.InfluenceOn" {
 				given = c.finite()
 			}
 			func() {

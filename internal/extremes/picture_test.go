@@ -51,7 +51,8 @@ func someTable(source *rand.Rand) *table.Table {
 		}
 		y[i] = max(y[i], 0.5)
 	}
-	made, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), table.NewCategory("g", g), &table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: day})
+	made, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), table.NewCategory("g", g),
+		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: day})
 	if err != nil {
 		panic(err)
 	}
@@ -65,9 +66,12 @@ func TestReadingsSayWhatIsDrawn(t *testing.T) {
 	checked := map[string]int{}
 	for round := range 300 {
 		data := someTable(source)
-		typed := []string{"plot y against x", "plot y against day", "plot y against x\nlog x", "plot y against x\nlog y", "plot mean(y) against g\nas bars", "plot y against g", "plot count() against g\nas bars", "plot median(y) against g\nas bars"}[source.IntN(8)]
+		typed := []string{"plot y against x", "plot y against day", "plot y against x\nlog x", "plot y against x\nlog y",
+			"plot mean(y) against g\nas bars", "plot y against g", "plot count() against g\nas bars",
+			"plot median(y) against g\nas bars"}[source.IntN(8)]
 		if !strings.Contains(typed, " g") {
-			typed += []string{"", "\nfit line", "\nfit robust line", "\nfit line leaving out outliers", "\nfit line for each g and overall", "\nfit line and robust line"}[source.IntN(6)]
+			typed += []string{"", "\nfit line", "\nfit robust line", "\nfit line leaving out outliers", "\nfit line for each g and overall",
+				"\nfit line and robust line"}[source.IntN(6)]
 		}
 		if strings.Contains(typed, "line and robust") {
 			typed = strings.Replace(typed, "fit line and robust line", "fit robust line\nfit line", 1)

@@ -28,7 +28,8 @@ func strange(source *rand.Rand) map[string]*table.Table {
 	tables := map[string]*table.Table{}
 	for name, rows := range map[string]int{"no row": 0, "one row": 1, "two rows": 2, "many rows": 900} {
 		tables[name] = strangeTable(rows, func(i int) (x, y, z, day float64, few, hundreds int32) {
-			return source.NormFloat64() * 50, math.Exp(6 * source.NormFloat64()), float64(source.IntN(4)), 86_400 * float64(18_000+source.IntN(2000)), int32(source.IntN(5) - 1), int32(source.IntN(many))
+			return source.NormFloat64() * 50, math.Exp(6 * source.NormFloat64()), float64(source.IntN(4)),
+				86_400 * float64(18_000+source.IntN(2000)), int32(source.IntN(5) - 1), int32(source.IntN(many))
 		})
 	}
 	tables["all missing"] = strangeTable(40, func(int) (x, y, z, day float64, few, hundreds int32) {
@@ -36,7 +37,8 @@ func strange(source *rand.Rand) map[string]*table.Table {
 	})
 	tables["one value"] = strangeTable(40, func(int) (x, y, z, day float64, few, hundreds int32) { return 7, 7, 7, 86_400 * 20_000, 1, 1 })
 	tables["huge and tiny"] = strangeTable(40, func(i int) (x, y, z, day float64, few, hundreds int32) {
-		return []float64{1e308, -1e308, 0, 5e-324}[i%4], math.Pow(10, float64(i%22-9)), 1e15 + float64(i), 1e9 * float64(i*i), int32(i % 2), int32(i)
+		return []float64{1e308, -1e308, 0, 5e-324}[i%4], math.Pow(10, float64(i%22-9)), 1e15 + float64(i), 1e9 * float64(i*i), int32(i % 2),
+			int32(i)
 	})
 	return tables
 }
@@ -95,7 +97,8 @@ func TestWhateverCanBeSaidIsDrawnOrRefused(t *testing.T) {
 					t.Errorf("%s: %v of\n%s", name, err, sentence.Print(d))
 				}
 				var out bytes.Buffer
-				problems, err := render.Chart(context.Background(), mark.Bind(d, data), render.FormatNamed("svg"), render.Options{Metrics: text.Hanken(), Dataset: func(context.Context, string) (*table.Table, error) { return data, nil }}, &out)
+				problems, err := render.Chart(context.Background(), mark.Bind(d, data), render.FormatNamed("svg"),
+					render.Options{Metrics: text.Hanken(), Dataset: func(context.Context, string) (*table.Table, error) { return data, nil }}, &out)
 				switch {
 				case err != nil:
 					t.Errorf("%s: %v of\n%s", name, err, sentence.Print(d))
@@ -105,7 +108,8 @@ func TestWhateverCanBeSaidIsDrawnOrRefused(t *testing.T) {
 						t.Errorf("%s: %s is drawn of\n%s", name, at, sentence.Print(d))
 					}
 				}
-				if small, err := render.Small(context.Background(), mark.Bind(d, data), 106, 76, text.Hanken(), io.Discard); err != nil || len(small) > 0 && len(problems) == 0 {
+				if small, err := render.Small(context.Background(), mark.Bind(d, data), 106, 76, text.Hanken(), io.Discard); err != nil ||
+					len(small) > 0 && len(problems) == 0 {
 					t.Errorf("%s: the small picture: %v, %v of\n%s", name, small, err, sentence.Print(d))
 				}
 				for _, p := range problems {

@@ -25,7 +25,8 @@ import (
 // and a date. No value of theirs, and no name, may be found in what leaves.
 func withHidden(t *table.Table) (*table.Table, []string, [][]byte) {
 	names, groups, doses, days := make([]string, t.Rows()), make([]string, t.Rows()), make([]float64, t.Rows()), make([]float64, t.Rows())
-	planted := [][]byte{[]byte("zzhush"), []byte("zzward"), []byte("zzdose"), []byte("zzday"), []byte("Zzhush"), []byte("Zzward"), []byte("Zzdose"), []byte("Zzday"), []byte("54,170,4"), []byte("541704"), []byte("1907-")}
+	planted := [][]byte{[]byte("zzhush"), []byte("zzward"), []byte("zzdose"), []byte("zzday"), []byte("Zzhush"), []byte("Zzward"),
+		[]byte("Zzdose"), []byte("Zzday"), []byte("54,170,4"), []byte("541704"), []byte("1907-")}
 	for i := range t.Rows() {
 		names[i], groups[i] = fmt.Sprintf("zzhush %d", i), fmt.Sprintf("zzward %d", i%3)
 		doses[i], days[i] = 54_170_417+float64(i)/8, -86_400*float64(23_000-i%300)
@@ -55,7 +56,10 @@ func TestNothingHiddenLeavesWithAShare(t *testing.T) {
 	for _, name := range slices.Sorted(maps.Keys(tables)) {
 		whole, hidden, planted := withHidden(tables[name])
 		seen := tables[name].Names()
-		options := figure.Options{Metrics: text.Hanken(), Dataset: func(context.Context, string) (*table.Table, error) { return tables[name], nil }}
+		options := figure.Options{Metrics: text.Hanken(), Dataset: func(context.Context, string) (*table.Table, error) {
+			return tables[name],
+				nil
+		}}
 		for i := range sharedSentences {
 			said := seen
 			if i%5 == 0 {
@@ -110,12 +114,14 @@ func leaves(t *testing.T, copied *app.FixedCopy) []byte {
 // out without it, and its sentence does not name it.
 func TestWhatOnlyACardShowsCanStayAtHome(t *testing.T) {
 	whole, _, _ := withHidden(strange(rand.New(rand.NewPCG(1, 1)))["many rows"])
-	d := &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "season"}, X: chart.Variable{Column: "x"}, Card: &chart.RowCard{Heading: "zzhush", Shows: []string{"zzward", "x"}}}
+	d := &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "season"}, X: chart.Variable{Column: "x"},
+		Card: &chart.RowCard{Heading: "zzhush", Shows: []string{"zzward", "x"}}}
 	copied, err := app.NewFixedCopy(context.Background(), whole, d, []string{"season", "x"}, figure.Options{Metrics: text.Hanken()})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if typed := copied.Picture.Typed; strings.Contains(typed, "zz") || !strings.Contains(typed, "card shows \"x\"") || d.Card.Heading != "zzhush" {
+	if typed := copied.Picture.Typed; strings.Contains(typed, "zz") || !strings.Contains(typed, "card shows \"x\"") ||
+		d.Card.Heading != "zzhush" {
 		t.Errorf("the copy says %q, and the chart %v", typed, d.Card)
 	}
 	copied, err = app.NewFixedCopy(context.Background(), whole, d, nil, figure.Options{Metrics: text.Hanken()})

@@ -32,9 +32,12 @@ var ungrammatical = map[string]*regexp.Regexp{
 // TestWordsAgree reads what is spoken above charts at random, and beside them, for slips of grammar.
 func TestWordsAgree(t *testing.T) {
 	source := rand.New(rand.NewPCG(3, 14))
-	table1, err := table.New(table.NewNumbers("income", []float64{1, 2, 3, 5, 8, 13, 21, 34, 55, 89, 7, 9}), table.NewNumbers("kids", []float64{0, 1, 2, 1, 0, 3, 2, 4, 1, 5, 2, 2}),
-		table.NewNumbers("hours", []float64{3, 1, 4, 1, 5, 9, 2, 6, 5, 3, 5, 8}), table.NewCategory("area", strings.Split("TTTTTTWWWWWW", "")), table.NewCategory("one", strings.Split("KKKKKKKKKKKK", "")),
-		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: []float64{0, 86400, 172800, 259200, 345600, 432000, 518400, 604800, 691200, 777600, 864000, 950400}})
+	table1, err := table.New(table.NewNumbers("income", []float64{1, 2, 3, 5, 8, 13, 21, 34, 55, 89, 7, 9}),
+		table.NewNumbers("kids", []float64{0, 1, 2, 1, 0, 3, 2, 4, 1, 5, 2, 2}),
+		table.NewNumbers("hours", []float64{3, 1, 4, 1, 5, 9, 2, 6, 5, 3, 5, 8}), table.NewCategory("area", strings.Split("TTTTTTWWWWWW", "")),
+		table.NewCategory("one", strings.Split("KKKKKKKKKKKK", "")),
+		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: []float64{0, 86400, 172800, 259200, 345600, 432000, 518400,
+			604800, 691200, 777600, 864000, 950400}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -49,7 +52,8 @@ func TestWordsAgree(t *testing.T) {
 			if mistakes != nil {
 				continue
 			}
-			f, problems, err := figure.Build(context.Background(), mark.Bind(d, data), figure.Options{Metrics: text.Hanken(), Dataset: func(context.Context, string) (*table.Table, error) { return data, nil }})
+			f, problems, err := figure.Build(context.Background(), mark.Bind(d, data),
+				figure.Options{Metrics: text.Hanken(), Dataset: func(context.Context, string) (*table.Table, error) { return data, nil }})
 			if err != nil || problems != nil {
 				continue
 			}

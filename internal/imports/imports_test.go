@@ -20,11 +20,18 @@ var rules = []struct {
 	allowed   []string
 	forbidden []string
 }{
-	{"core", []string{"copperlark/core/", "gonum.org/v1/gonum", "github.com/go-text/typesetting", "golang.org/x/image", "codeberg.org/go-pdf/fpdf", "golang.org/x/text/encoding"}, []string{"os", "net", "net/http", "time/tzdata", "log", "log/slog", "math/rand"}},
-	{"files", []string{"copperlark/core/", "github.com/apache/arrow-go/v18"}, []string{"os", "net", "net/http", "log", "log/slog", "database/sql"}},
-	{"app", []string{"copperlark/core/", "copperlark/files", "copperlark/internal/admission", "copperlark/internal/cache", "golang.org/x/crypto", "golang.org/x/sync/singleflight"}, []string{"net/http", "database/sql"}},
-	{"store", []string{"copperlark/core/", "copperlark/app", "github.com/jackc/pgx/v5", "github.com/jackc/puddle/v2", "github.com/pressly/goose/v3", "github.com/klauspost/compress"}, []string{"net/http"}},
-	{"server", []string{"copperlark/core/", "copperlark/app", "copperlark/files", "github.com/gin-gonic/gin", "github.com/danielgtaylor/huma/v2", "github.com/klauspost/compress", "copperlark/internal/admission", "copperlark/internal/cache", "github.com/prometheus/client_golang", "golang.org/x/time/rate"}, []string{"database/sql"}},
+	{"core", []string{"copperlark/core/", "gonum.org/v1/gonum", "github.com/go-text/typesetting", "golang.org/x/image",
+		"codeberg.org/go-pdf/fpdf", "golang.org/x/text/encoding"}, []string{"os", "net", "net/http", "time/tzdata", "log", "log/slog",
+		"math/rand"}},
+	{"files", []string{"copperlark/core/", "github.com/apache/arrow-go/v18"},
+		[]string{"os", "net", "net/http", "log", "log/slog", "database/sql"}},
+	{"app", []string{"copperlark/core/", "copperlark/files", "copperlark/internal/admission", "copperlark/internal/cache",
+		"golang.org/x/crypto", "golang.org/x/sync/singleflight"}, []string{"net/http", "database/sql"}},
+	{"store", []string{"copperlark/core/", "copperlark/app", "github.com/jackc/pgx/v5", "github.com/jackc/puddle/v2",
+		"github.com/pressly/goose/v3", "github.com/klauspost/compress"}, []string{"net/http"}},
+	{"server", []string{"copperlark/core/", "copperlark/app", "copperlark/files", "github.com/gin-gonic/gin",
+		"github.com/danielgtaylor/huma/v2", "github.com/klauspost/compress", "copperlark/internal/admission", "copperlark/internal/cache",
+		"github.com/prometheus/client_golang", "golang.org/x/time/rate"}, []string{"database/sql"}},
 	{"internal/admission", nil, nil},
 	{"internal/cache", nil, nil},
 	{"demo", []string{"copperlark/core/"}, nil},
@@ -104,7 +111,8 @@ func TestOnlyParallelSaysGo(t *testing.T) {
 					}
 				case *ast.SelectorExpr:
 					name, _ := n.X.(*ast.Ident)
-					if name != nil && name.Name == "context" && (n.Sel.Name == "Background" || n.Sel.Name == "TODO") && folder != "cmd" && folder != "internal" {
+					if name != nil && name.Name == "context" && (n.Sel.Name == "Background" || n.Sel.Name == "TODO") && folder != "cmd" &&
+						folder != "internal" {
 						t.Errorf("%s begins a context: take the caller's", files.Position(n.Pos()))
 					}
 				}

@@ -21,9 +21,11 @@ func TestWhatOthersWroteIsListed(t *testing.T) {
 // TestLicencesAreToldByTheirWords holds each of the licences that are known, and that others are not guessed.
 func TestLicencesAreToldByTheirWords(t *testing.T) {
 	for words, want := range map[string]string{
-		"The MIT License\n\nPermission is hereby granted,\nfree of charge, to": "MIT", "                  Apache License\nVersion 2.0": "Apache-2.0",
-		"Redistributions in binary form must reproduce the above.\n* Neither the name of": "BSD-3-Clause", "Redistributions in binary form must reproduce the above": "BSD-2-Clause",
-		"Mozilla Public License Version 2.0": "MPL-2.0", "All rights reserved.": "",
+		"The MIT License\n\nPermission is hereby granted,\nfree of charge, to":            "MIT",
+		"                  Apache License\nVersion 2.0":                                   "Apache-2.0",
+		"Redistributions in binary form must reproduce the above.\n* Neither the name of": "BSD-3-Clause",
+		"Redistributions in binary form must reproduce the above":                         "BSD-2-Clause",
+		"Mozilla Public License Version 2.0":                                              "MPL-2.0", "All rights reserved.": "",
 	} {
 		folder := t.TempDir()
 		if err := os.WriteFile(filepath.Join(folder, "LICENSE"), []byte(words), 0o600); err != nil {

@@ -49,7 +49,8 @@ func Page(root string) (string, error) {
 	for _, list := range []struct {
 		title string
 		parts []part
-	}{{"Go modules, linked into the program", modules}, {"npm packages, bundled into its pages", packages}, {"Fonts, in the pages and in drawings", fonts}} {
+	}{{"Go modules, linked into the program", modules}, {"npm packages, bundled into its pages", packages},
+		{"Fonts, in the pages and in drawings", fonts}} {
 		fmt.Fprintf(&page, "\n## %s\n\n| what | version | licence |\n| --- | --- | --- |\n", list.title)
 		for _, p := range list.parts {
 			if p.licence == "" {
@@ -111,7 +112,8 @@ var licences = []struct{ name, words string }{
 
 // licenceIn tells the licence of a module by its file; empty where it cannot be told.
 func licenceIn(folder string) string {
-	for _, name := range []string{"LICENSE", "LICENSE.txt", "LICENSE.md", "LICENCE", "LICENSE-APACHE", "COPYING", "license", "License", "LICENSE.MIT"} {
+	for _, name := range []string{"LICENSE", "LICENSE.txt", "LICENSE.md", "LICENCE", "LICENSE-APACHE", "COPYING", "license", "License",
+		"LICENSE.MIT"} {
 		text, err := os.ReadFile(filepath.Join(folder, name))
 		if err != nil {
 			continue

@@ -15,7 +15,8 @@ func TestTheComparisonCanFail(t *testing.T) {
 		t.Fatal(err)
 	}
 	right := func() map[string]any {
-		return map[string]any{"n": 3, "slope": 2.000001, "se": math.NaN(), "at": []any{map[string]any{"x0": 1.0, "fit": 10.4}}, "bands": map[string]any{"fit": map[string]any{"low": 1.4}}, "name": "a", "more": 7}
+		return map[string]any{"n": 3, "slope": 2.000001, "se": math.NaN(), "at": []any{map[string]any{"x0": 1.0, "fit": 10.4}},
+			"bands": map[string]any{"fit": map[string]any{"low": 1.4}}, "name": "a", "more": 7}
 	}
 	if found := c.differences("", "", right(), c.Expect); len(found) != 0 {
 		t.Errorf("what is right is refused: %v", found)
