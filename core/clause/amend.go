@@ -80,3 +80,32 @@ func (g *Grammar[D]) read(p *parser, lines [][]token, into *D) {
 		g.clause(p, into)
 	}
 }
+
+// Clause tells how many tokens one of the grammar's clauses takes from a token on; 0 where none stands there.
+func (g *Grammar[D]) Clause(h *Hearing, at int) int {
+	end := at
+	for end < len(h.tokens) && h.tokens[end].kind != endToken {
+		end++
+	}
+	p := &parser{columns: h.Table, said: map[string]token{}, runes: h.runes, tokens: h.tokens[at:end]}
+	into := new(D)
+	c := g.begun(p)
+	if c == nil {
+		return 0
+	}
+	about := any(into)
+	if c.New != nil {
+		about = c.New(into)
+	}
+	before := p.position
+	for _, piece := range c.Pieces {
+		piece.parse(p, about)
+		if p.failed {
+			return 0
+		}
+	}
+	if p.position == before && c.alternatives() != "" {
+		return 0
+	}
+	return p.position
+}

@@ -120,7 +120,7 @@ func variable(at func(*document) *chart.Variable) clause.Piece {
 				clause.Suggestion{Help: "read otherwise for this chart"},
 				clause.Say("as"),
 				clause.OneOf(
-					"number or groups",
+					"number or groups, or a line of its own for what it is drawn as",
 					readAs(at, chart.AsNumber, "its levels read as numbers"),
 					readAs(at, chart.AsGroups, "its values read as groups"),
 				),

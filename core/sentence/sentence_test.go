@@ -92,7 +92,7 @@ func TestMistakesSayWhereAndWhatToDo(t *testing.T) {
 		{"plot honey_kg against forage_ha\ncolor by district\ncolour by district", "colour is said twice", "line 2", 3, 1, 6},
 		{"plot honey_kg against forage_ha\nsise by district", "no clause begins with sise", "did you mean size?", 2, 1, 4},
 		{"plot honey_kg against forage_ha\ntitle 'open", "never closed", "close it with '", 2, 7, 1},
-		{"plot honey_kg against forage_ha log x", "log is not expected here", "new line", 1, 33, 3},
+		{"plot honey_kg against forage_ha logg x", "logg is not expected here", "new line", 1, 33, 4},
 		{"plot honey_kg against forage_ha\nfit line with band 120%", "50 % to 99.9 %", "band 95%", 2, 20, 3},
 		{"plot honey_kg against forage_ha\nfit curve degree 9", "degree from 2 to 5", "degree 2", 2, 18, 1},
 		{"log x", "nothing to plot", "plot … against …", 1, 1, 1},

@@ -2,6 +2,8 @@ package sentence
 
 import (
 	"math/rand/v2"
+	"slices"
+	"strings"
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
@@ -13,14 +15,39 @@ import (
 type Error = clause.Error
 
 // Parse reads a typed sentence. Column names are looked up in the columns of a
-// table, by stored or by readable name; no table accepts any name. Every mistake that can
-// be told apart is reported; the document is nil when there is one.
+// table, by stored or by readable name; no table accepts any name. What is not written clause by clause is
+// understood as people say it (see Heard). Every mistake that can be told apart is reported; the document is
+// nil when there is one.
 func Parse(typed string, columns *table.Table) (*chart.Document, []*Error) {
 	d, mistakes := grammar.Parse(typed, columns)
+	if mistakes != nil && columns != nil {
+		d, mistakes = heardOr(typed, columns, mistakes)
+	}
 	if d != nil {
 		d.Version = chart.Version
 	}
 	return d, mistakes
+}
+
+// heardOr is a sentence as it is said freely; where that is not understood either, the mistakes of the way in which more of
+// it was.
+func heardOr(typed string, columns *table.Table, mistakes []*Error) (*chart.Document, []*Error) {
+	clauses, mistake := Heard(typed, columns)
+	if mistake != nil {
+		if mistake.From <= mistakes[0].From {
+			return nil, mistakes
+		}
+		return nil, []*Error{mistake}
+	}
+	d, wrong := grammar.Parse(clauses, columns)
+	if wrong == nil {
+		return d, nil
+	}
+	if slices.ContainsFunc(mistakes, func(m *Error) bool { return m.Message == wrong[0].Message }) {
+		return nil, mistakes
+	}
+	first, _, _ := strings.Cut(typed, "\n")
+	return nil, []*Error{{Line: 1, Column: 1, Length: max(1, len([]rune(first))), Message: wrong[0].Message, Advice: wrong[0].Advice}}
 }
 
 // AtRandom gives a document that says what to plot and so many clauses more, at random, of

@@ -491,6 +491,12 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 				Say: []string{"colour by x", "x from 1 to 2"}}, Split: "x"})
 		})
 	},
+	"sentence.Heard": func(_ context.Context, c columns) error {
+		for _, typed := range []string{"the mean of y by x as bars", "y against x, coloured by x, only x, with 95 % bands", "fit a line to each x and all"} {
+			sentence.Heard(typed, c.table)
+		}
+		return nil
+	},
 	"sentence.Parse": func(_ context.Context, c columns) error { sentence.Parse("plot y against x", c.table); return nil },
 	"draw.Stroked": func(_ context.Context, c columns) error {
 		p := &draw.Path{}
