@@ -199,6 +199,15 @@ func (a *App) FirstLook(ctx context.Context, spaceID, versionID int64) (document
 	return document.Styled(style), nil
 }
 
+// Sayable is everything that can be said of a chart of a dataset.
+func (a *App) Sayable(ctx context.Context, spaceID, versionID int64) (list []sentence.Sayable, err error) {
+	err = a.onSpelled(ctx, spaceID, versionID, "what can be said", weighFigure, func(_ context.Context, t *shown, _ Dataset) error {
+		list = sentence.Sayables(t.Table)
+		return nil
+	})
+	return list, err
+}
+
 // suits binds a document to the table, and refuses one that cannot be honoured.
 func (s *shown) suits(document *chart.Document) (*mark.Bound, error) {
 	bound, err := s.stated(document, "")

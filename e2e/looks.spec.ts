@@ -152,7 +152,7 @@ test('a key stands inside where nothing is drawn, and its entries are dragged in
   await expect(tarn).toHaveAttribute('aria-pressed', 'false') // the press was a drag
   await key.getByRole('button', { name: 'Brindle' }).press('Alt+ArrowUp')
   await expect.poll(names).toEqual(['Tarn', 'Brindle', 'Ashcombe', 'Low Fen', 'Scarhead'])
-  await expect(sentence(page)).toContainText('Key in the order Tarn, Brindle')
+  await expect(sentence(page)).toContainText('Key in the order “Tarn”, “Brindle”')
   await type(page, 'plot honey_kg against forage_ha\ncolour by district\npanels by season\nkey inside')
   await expect(reading(page)).toContainText('The key stands below the chart')
 })
@@ -166,7 +166,7 @@ test('marks have outlines, letters and groups in front, and colours in pairs', a
   await page.getByLabel('Find what to add').fill('bring forward')
   await page.getByLabel('Find what to add').press('Enter')
   await choose(page, 'Hill school')
-  await expect(sentence(page)).toContainText('In front Hill school')
+  await expect(sentence(page)).toContainText('In front “Hill school”')
   await page.getByRole('button', { name: '+ add' }).click()
   await page.getByLabel('Find what to add').fill('paired with')
   await page.getByLabel('Find what to add').press('Enter')
@@ -176,7 +176,7 @@ test('marks have outlines, letters and groups in front, and colours in pairs', a
   await type(page, "plot honey_kg against forage_ha\ncolour by keeper_school\none shape 'A'")
   await expect(sentence(page)).toContainText('each the letter A')
   await say(page, 'one-shape', '×')
-  await expect(sentence(page)).toContainText('each the sign ×')
+  await expect(sentence(page)).toContainText('each the sign “×”')
   await page.keyboard.press('/')
   await page.getByLabel('The sentence, typed').fill("plot honey_kg against forage_ha\ncolour by keeper_school\nin front 'Hil school'")
   await expect(page.getByText("did you mean 'Hill school'?")).toBeVisible()
@@ -224,7 +224,7 @@ test('columns of another dataset stand over the same axes', async ({ page }) => 
     page,
     `plot honey_kg against forage_ha\nlog x\ncolour by district\nalso plot target_kg against ha of '${name}' named 'target'`,
   )
-  await expect(sentence(page)).toContainText(`Also plot target kg against ha of ${name} as line, “target”`)
+  await expect(sentence(page)).toContainText(`Also plot target_kg against ha of “${name}” as line, “target”`)
   await expect(page.getByRole('group', { name: 'Key: Also' })).toContainText('target')
   await hoverFor(page, 'target')
   await say(page, 'also:0', 'as dots')

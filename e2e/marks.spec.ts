@@ -378,7 +378,7 @@ test('rows are chosen by drawing around them and by pressing, left out and label
   await expect(page.getByRole('dialog')).toContainText('left out by hand')
   await page.keyboard.press('Escape')
   await say(page, 'chosen', 'only these')
-  await expect(sentence(page)).toContainText(`of ${count} chosen rows`)
+  await expect(sentence(page)).toContainText(`only ${count} chosen rows`)
   await expect(page.getByText(`${count} of `)).toBeVisible()
   // A single dot by pressing it: the middle of those that are left.
   await type(page, 'plot honey_kg against altitude_m\nonly rows 3, 8, 20, 21')

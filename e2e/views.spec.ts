@@ -128,7 +128,7 @@ test('limits, titles and units of an axis are said in a form, and wrong ones are
   await page.getByRole('textbox', { name: 'From' }).fill('5')
   await page.getByRole('textbox', { name: 'Unit' }).fill('£ a piece')
   await page.getByRole('button', { name: 'Keep' }).click()
-  await expect(sentence(page)).toContainText('Show x from 5 to 20.')
+  await expect(sentence(page)).toContainText('Show x from 5 to 20')
   await expect(page.getByText(/rows drawn · [\d,]+ outside the limits/)).toBeVisible()
   await expect(page.getByRole('complementary', { name: 'Reading' })).toContainText('Fits and figures still use them')
 })

@@ -396,8 +396,9 @@ func (s *Server) setStyle(ctx context.Context, who app.Person, in *styleInput) (
 	return of(out), err
 }
 
-func (s *Server) sayable(context.Context, app.Person, *empty) (*body[[]sentence.Sayable], error) {
-	return of(sentence.Sayables()), nil
+func (s *Server) sayable(ctx context.Context, who app.Person, in *versionInput) (*body[[]sentence.Sayable], error) {
+	list, err := s.app.Sayable(ctx, who.SpaceID, in.Version)
+	return of(list), err
 }
 
 func (s *Server) examples(ctx context.Context, who app.Person, _ *empty) (*body[[]app.Example], error) {

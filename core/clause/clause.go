@@ -25,6 +25,9 @@ type Grammar[D any] struct {
 	// First is the clause without which nothing is said, with the mistake when it is missing.
 	First, Missing, MissingAdvice string
 
+	// StandIns are the columns that examples name.
+	StandIns []StandIn
+
 	reserved map[string]bool // words that the grammar uses itself: a column of such a name is quoted
 }
 
@@ -67,8 +70,9 @@ type Clause[D any] struct {
 	Items func(*D) []any
 	New   func(*D) any
 
-	// Speak adds what a D says to the spoken form; nil where another clause speaks of it.
+	// Speak adds what a D says to the spoken form; nil where it is spoken as it is typed (Aloud), or another clause speaks of it.
 	Speak func(*D, *Speech)
+	Aloud Aloud
 	// Changed says in a few words each what became otherwise; nil: the clause's name.
 	Changed func(before, after *D, readable func(column string) string) []string
 	// Menus are what its words open, and Add what of it can be said next.

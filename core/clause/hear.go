@@ -12,7 +12,8 @@ import (
 // Wording is a way in which people say something, and what it is in the words of a grammar.
 //
 // Hear is a pattern: words, of which one of several may stand (fit|draw), parts that may be left out in square brackets, and
-// slots in braces with what they hold ({y:stat}). Say is lines of the grammar in which slots stand as {y}; lines end in ";".
+// slots in braces with what they hold ({y:stat}). Say is lines of the grammar in which slots stand as {y}; lines end in ";". A line
+// of a slot that was left out is not said, nor is what stands in square brackets with such a slot.
 type Wording struct{ Hear, Say string }
 
 // Slot finds what a slot can hold from a token on: how many tokens it takes, and how the grammar writes it, the longest first.
@@ -119,24 +120,24 @@ func (l *Listener) Hear(typed string, columns *table.Table, written func(h *Hear
 		return "", tooLong()
 	}
 	var out []string
-	for at := 0; at < len(h.tokens); {
+	for at := 0; at < len(h.tokens) && h.steps <= mostSteps; {
 		end, said := l.longest(h, at)
-		if n := written(h, at); n > 0 && at+n >= end {
-			end, said = at+n, []string{string(h.runes[h.tokens[at].from:h.tokens[at+n-1].to])}
+		if n := written(h, at); n > 0 && at+n > end {
+			end, said = at+n, []string{AsTyped(h, at, at+n)}
+		} else if end > at && !l.says(h.tokens[at]) { // show x from 1 to 2: the clause begins behind a word that says nothing
+			if n := written(h, at+1); n > 0 && at+1+n > end {
+				end, said = at+1+n, []string{AsTyped(h, at+1, at+1+n)}
+			}
 		}
 		if end > at {
 			out = append(out, said...)
 			at = end
 			continue
 		}
-		if t := h.tokens[at]; t.kind == endToken || t.kind == markToken && strings.Contains(",.;:", t.text) || t.kind == wordToken && l.filler[strings.ToLower(t.text)] {
-			at++
-			continue
+		if l.says(h.tokens[at]) && h.steps <= mostSteps {
+			return "", h.mistake(at)
 		}
-		if h.steps > mostSteps {
-			break
-		}
-		return "", h.mistake(at)
+		at++
 	}
 	if h.steps > mostSteps {
 		return "", tooLong()
@@ -147,13 +148,25 @@ func (l *Listener) Hear(typed string, columns *table.Table, written func(h *Hear
 	}
 	if _, after, left := strings.Cut(text, axisOf); left {
 		column, _, _ := strings.Cut(after, axisOf)
-		return "", &Error{Line: 1, Column: 1, Length: len(h.runes), From: len(h.runes), Message: column + " stands along no axis", Advice: "say x or y, or plot it"}
+		return "", &Error{Line: 1, Column: 1, Length: len(h.runes), From: len(h.runes),
+			Message: column + " stands along no axis", Advice: "say x or y, or plot it"}
 	}
 	return text, nil
 }
 
+// says reports whether a token between phrases says something: ends of lines, signs between sentences and filler do not.
+func (l *Listener) says(t token) bool {
+	switch t.kind {
+	case endToken:
+		return false
+	case markToken:
+		return !strings.Contains(",.;:", t.text)
+	}
+	return t.kind != wordToken || !l.filler[strings.ToLower(t.text)]
+}
+
 // mostHeard is how many words a free wording has at most.
-const mostHeard = 600
+const mostHeard = 5_000
 
 // mostSteps is in how many steps at most a free wording is understood: a paragraph takes some ten thousand.
 const mostSteps = 500_000
@@ -173,13 +186,14 @@ func (h *Hearing) mistake(at int) *Error {
 		}
 	}
 	return &Error{Line: t.line, Column: t.column, Length: t.length, From: t.from,
-		Message: fmt.Sprintf("nothing can be made of %s here", shown(t)), Advice: "say one clause a line; what can be said is proposed as you type"}
+		Message: fmt.Sprintf("nothing can be made of %s here", shown(t)),
+		Advice:  "say one clause a line; what can be said is proposed as you type"}
 }
 
 // longest finds the phrase that understands most from a token on.
 func (l *Listener) longest(h *Hearing, at int) (end int, said []string) {
 	for _, p := range l.phrases {
-		to, found := l.match(h, p.pattern, at, nil)
+		to, found := l.match(h, p.pattern, nil, at, nil)
 		if to <= end {
 			continue
 		}
@@ -201,32 +215,45 @@ func (l *Listener) longest(h *Hearing, at int) (end int, said []string) {
 	return end, said
 }
 
-// filled puts what slots hold into a line; a line of a slot that was left out is not whole. {more?} is nothing where more is
-// left out and a comma and it else; {o?words} is the words where o is there.
+// filled puts what slots hold into a line; a line of a slot that was left out is not whole. What stands in square brackets is
+// left out where a slot in it is.
 func filled(line string, held map[string]string) (text string, whole bool) {
 	var out strings.Builder
 	for line != "" {
-		before, after, more := strings.Cut(line, "{")
-		out.WriteString(before)
-		if !more {
-			return strings.TrimSpace(out.String()), true
-		}
-		name, rest, _ := strings.Cut(after, "}")
-		name, instead, maybe := strings.Cut(name, "?")
-		value, is := held[name]
-		switch {
-		case !is && !maybe:
+		before, after, more := strings.Cut(line, "[")
+		if !put(&out, before, held) {
 			return "", false
-		case is && maybe && instead != "":
-			out.WriteString(" " + instead)
-		case is && maybe:
-			out.WriteString(", " + value)
-		case is:
-			out.WriteString(value)
+		}
+		if !more {
+			break
+		}
+		inside, rest, _ := strings.Cut(after, "]")
+		var part strings.Builder
+		if put(&part, inside, held) {
+			out.WriteString(part.String())
 		}
 		line = rest
 	}
 	return strings.TrimSpace(out.String()), true
+}
+
+// put writes a text with what its slots hold, unless one was left out.
+func put(out *strings.Builder, text string, held map[string]string) bool {
+	for text != "" {
+		before, after, more := strings.Cut(text, "{")
+		out.WriteString(before)
+		if !more {
+			break
+		}
+		name, rest, _ := strings.Cut(after, "}")
+		value, is := held[name]
+		if !is {
+			return false
+		}
+		out.WriteString(value)
+		text = rest
+	}
+	return true
 }
 
 // bound is what slots hold on one way through a pattern: the last first, so that ways share what they have in common.
@@ -246,11 +273,20 @@ func (b *bound) byName() map[string]string {
 	return list
 }
 
+// chain is what of a pattern stands behind another part of it.
+type chain struct {
+	pattern []node
+	then    *chain
+}
+
 // match gives the token behind a pattern that stands at a token, or -1, and what its slots hold. Of several ways the longest
 // counts; ways are many where parts may be left out, so that a text is looked at in so many steps and no more.
-func (l *Listener) match(h *Hearing, pattern []node, at int, held *bound) (int, *bound) {
-	if len(pattern) == 0 {
-		return at, held
+func (l *Listener) match(h *Hearing, pattern []node, then *chain, at int, held *bound) (int, *bound) {
+	for len(pattern) == 0 {
+		if then == nil {
+			return at, held
+		}
+		pattern, then = then.pattern, then.then
 	}
 	if h.steps++; h.steps > mostSteps {
 		return -1, nil
@@ -260,16 +296,16 @@ func (l *Listener) match(h *Hearing, pattern []node, at int, held *bound) (int, 
 	case first.optional != nil:
 		to, with := -1, held
 		if l.begins(h, first.optional, at) {
-			to, with = l.match(h, append(slices.Clone(first.optional), rest...), at, held)
+			to, with = l.match(h, first.optional, &chain{rest, then}, at, held)
 		}
-		if other, without := l.match(h, rest, at, held); other > to {
+		if other, without := l.match(h, rest, then, at, held); other > to {
 			return other, without
 		}
 		return to, with
 	case first.slot != "":
 		best, found := -1, held
 		for _, one := range l.holds(h, first.slot, at) {
-			if to, with := l.match(h, rest, at+one.Tokens, &bound{first.name, one.Text, held}); to > best {
+			if to, with := l.match(h, rest, then, at+one.Tokens, &bound{first.name, one.Text, held}); to > best {
 				best, found = to, with
 			}
 		}
@@ -280,7 +316,7 @@ func (l *Listener) match(h *Hearing, pattern []node, at int, held *bound) (int, 
 		return best, found
 	}
 	if h.stands(first.words, at) {
-		return l.match(h, rest, at+1, held)
+		return l.match(h, rest, then, at+1, held)
 	}
 	return -1, nil
 }

@@ -27,7 +27,7 @@ type tokenKind int
 const (
 	wordToken   tokenKind = iota // honey_kg, log
 	nameToken                    // "Honey yield"
-	textToken                    // 'a title'
+	textToken                    // 'a title', “a title”, #b4531a, 2029-04-01
 	numberToken                  // 12.5, -3
 	markToken                    // , % ( =
 	endToken                     // of a line
@@ -110,12 +110,25 @@ func (l *lexer) next() (token, bool, *Error) {
 		if r == '\'' {
 			t.kind = textToken
 		}
-		t.text, err = l.quoted(r)
+		t.text, err = l.quoted(r, r)
+	case r == '“':
+		t.kind = textToken
+		t.text, err = l.quoted(r, '”')
+	case r == '#' && l.hex() > 0:
+		for range 1 + l.hex() {
+			l.advance()
+		}
+		t.kind, t.text = textToken, string(l.runes[start:l.position])
 	case startsWord(r):
 		for l.goesOn() {
 			l.advance()
 		}
 		t.kind, t.text = wordToken, string(l.runes[start:l.position])
+	case isDigit(r) && l.date() > 0:
+		for range l.date() {
+			l.advance()
+		}
+		t.kind, t.text = textToken, string(l.runes[start:l.position])
 	case unicode.IsDigit(r) || ((r == '-' || r == '+' || r == '−' || r == '.') && (isDigit(l.peek(1)) || l.peek(1) == '.')):
 		t.kind = numberToken
 		t.text, t.number, err = l.number()
@@ -151,8 +164,33 @@ func startsWord(r rune) bool { return r == '_' || unicode.IsLetter(r) }
 
 func isDigit(r rune) bool { return r >= '0' && r <= '9' }
 
-// quoted reads a name or text whose quote is doubled where it belongs to it.
-func (l *lexer) quoted(quote rune) (string, *Error) {
+// mostDate is how many letters a date has at most, and leastDate how many at least.
+const mostDate, leastDate = len("2029-04-01 12:30:00"), len("2029-04-01")
+
+// date is how many letters a date has that begins here; 0: none does.
+func (l *lexer) date() int {
+	for n := min(mostDate, len(l.runes)-l.position); n >= leastDate; n-- {
+		if aDate.MatchString(string(l.runes[l.position:l.position+n])) && !startsWord(l.peek(n)) && !isDigit(l.peek(n)) {
+			return n
+		}
+	}
+	return 0
+}
+
+// hex is how many digits a colour has that begins here, 3 or 6; 0: none does.
+func (l *lexer) hex() int {
+	n := 0
+	for strings.ContainsRune("0123456789abcdefABCDEF", l.peek(1+n)) && n < 7 && l.peek(1+n) != 0 {
+		n++
+	}
+	if n != 3 && n != 6 || startsWord(l.peek(1+n)) || unicode.IsDigit(l.peek(1+n)) {
+		return 0
+	}
+	return n
+}
+
+// quoted reads a name or text up to the quote that closes it, which is doubled where it belongs to the text.
+func (l *lexer) quoted(open, quote rune) (string, *Error) {
 	line, column, from := l.line, l.column, l.position
 	l.advance()
 	var text strings.Builder
@@ -189,7 +227,7 @@ func (l *lexer) number() (string, float64, *Error) {
 			l.advance()
 			continue
 		}
-		if !isDigit(r) && r != '.' {
+		if !isDigit(r) && (r != '.' || !isDigit(l.peek(1)) && l.peek(1) != '.') {
 			break
 		}
 		l.advance()

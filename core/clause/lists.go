@@ -367,7 +367,11 @@ func (m moment[T]) print(w *writer, from any) {
 	if v != float64(int64(v/86400)*86400) {
 		grain = table.Second
 	}
-	w.add(quotedText(table.FormatDate(v, grain)))
+	if text := table.FormatDate(v, grain); w.aloud {
+		w.add(text)
+	} else {
+		w.add(quotedText(text))
+	}
 }
 func (m moment[T]) words(func(string)) {}
 func (m moment[T]) opening() string    { return "" }

@@ -83,7 +83,7 @@ func (x texts[T]) print(w *writer, from any) {
 		if i > 0 {
 			w.text.WriteByte(',')
 		}
-		w.add(quotedText(said))
+		w.add(w.quoted(said))
 	}
 }
 func (x texts[T]) words(func(string)) {}

@@ -62,9 +62,9 @@ type parser struct {
 	tokens   []token
 	position int
 	errors   []*Error
-	places   Places // nil: not asked for
-	failed   bool   // in the clause being read: what follows a mistake is guesswork
-	example  string // of the clause being read
+	places   Places        // nil: not asked for
+	failed   bool          // in the clause being read: what follows a mistake is guesswork
+	example  func() string // of the clause being read
 
 	completing bool
 	expected   []Expectation
@@ -75,8 +75,8 @@ func (p *parser) fail(t token, message, advice string) {
 		return
 	}
 	p.failed = true
-	if advice == "" {
-		advice = "say it like this: " + p.example
+	if advice == "" && p.example != nil {
+		advice = "say it like this: " + p.example()
 	}
 	p.errors = append(p.errors, &Error{Line: t.line, Column: t.column, Length: t.length, Message: message, Advice: advice, From: t.from})
 }
@@ -137,7 +137,7 @@ func (g *Grammar[D]) clause(p *parser, into *D) {
 		}
 	}
 	p.said[c.Name] = first
-	p.example = c.Example
+	p.example = func() string { return g.ExampleOf(c, p.columns) }
 	about := any(into)
 	if c.New != nil {
 		about = c.New(into)
@@ -151,12 +151,25 @@ func (g *Grammar[D]) clause(p *parser, into *D) {
 	if alternatives := c.alternatives(); p.position == after && alternatives != "" { // all of it may be left out, and was
 		p.fail(p.here(), "expected "+alternatives, "")
 	}
+	if p.failed {
+		p.inClause(c.Name)
+	}
 	if rest := p.here(); rest.kind != endToken {
-		advice := "begin a new line for the next clause, or say it like this: " + c.Example
+		advice := "begin a new line for the next clause, or say it like this: " + p.example()
 		if rest.kind == markToken {
 			advice = "put a column name that is not a plain word in double quotes"
 		}
 		p.fail(rest, shown(rest)+" is not expected here", advice)
+	}
+}
+
+// inClause names the clause of the mistake that was found last, unless it is named.
+func (p *parser) inClause(name string) {
+	if len(p.errors) == 0 { // what could be typed next is asked, not what is wrong
+		return
+	}
+	if last := p.errors[len(p.errors)-1]; strings.HasPrefix(last.Message, "expected ") {
+		last.Message += ", behind " + name
 	}
 }
 
@@ -191,7 +204,7 @@ func (g *Grammar[D]) begun(p *parser) *Clause[D] {
 	}
 	if nearly != nil {
 		p.position++
-		p.example = strings.ToLower(first.text) + " " + nearly[0]
+		p.example = func() string { return strings.ToLower(first.text) + " " + nearly[0] }
 		p.fail(p.here(), "expected "+words.Or(nearly), "")
 		return nil
 	}

@@ -159,7 +159,7 @@ func (x text[T]) parse(p *parser, into any) {
 	p.placed(at, t.from, t.to)
 }
 func (x text[T]) begins(p *parser) bool     { return p.here().kind == textToken }
-func (x text[T]) print(w *writer, from any) { w.add(quotedText(*x.at(from.(*T)))) }
+func (x text[T]) print(w *writer, from any) { w.add(w.quoted(*x.at(from.(*T)))) }
 func (x text[T]) words(func(string))        {}
 func (x text[T]) opening() string           { return "" }
 func (x text[T]) draw(d *drawing, into any) { *x.at(into.(*T)) = d.text() }

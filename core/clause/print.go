@@ -48,6 +48,7 @@ func (c *Clause[D]) line(w *writer, about any) {
 type writer struct {
 	text     strings.Builder
 	reserved map[string]bool
+	aloud    bool // texts stand in curled quotes, as they are spoken
 	tight    bool // what is written next stands right behind what was written last
 
 	names   map[string]string // what columns are called instead; nil: as they are
@@ -60,6 +61,14 @@ func (w *writer) add(words string) {
 	}
 	w.tight = false
 	w.text.WriteString(words)
+}
+
+// quoted writes a text.
+func (w *writer) quoted(text string) string {
+	if w.aloud {
+		return Quoted(text)
+	}
+	return quotedText(text)
 }
 
 func quotedText(text string) string { return "'" + strings.ReplaceAll(text, "'", "''") + "'" }

@@ -17,17 +17,32 @@ var comparisons = map[string]string{
 }
 
 // SpokenCondition speaks a condition: columns by their readable names, comparisons in
-// words, texts without quotes. What cannot be read is spoken as it is typed.
-func SpokenCondition(condition string, readable func(column string) string) string {
-	return spoken(condition, readable, comparisons)
+// words, texts as value writes them. What cannot be read is spoken as it is typed.
+func SpokenCondition(condition string, readable, value func(string) string) string {
+	return spoken(condition, readable, value, comparisons)
+}
+
+// HeardComparisons are what comparisons in words are written as; "is" before null, true and the like stays as it is.
+func HeardComparisons() map[string]string {
+	list := map[string]string{"equals": "=", "is over": ">", "is under": "<", "is more than": ">", "is less than": "<", "is at least": ">=",
+		"is before": "<", "is after": ">"}
+	for sign, words := range comparisons {
+		if sign != "!=" {
+			list[words] = sign
+		}
+	}
+	return list
 }
 
 // Spoken speaks an expression as it stands, columns by their readable names.
 func Spoken(expression string, readable func(column string) string) string {
-	return spoken(expression, readable, map[string]string{">=": "≥", "<=": "≤", "<>": "≠", "!=": "≠"})
+	return spoken(expression, readable, func(text string) string { return text }, map[string]string{">=": "≥", "<=": "≤", "<>": "≠", "!=": "≠"})
 }
 
-func spoken(expression string, readable func(column string) string, signs map[string]string) string {
+// Truths are words that may stand behind "is".
+var Truths = []string{"null", "true", "false", "unknown", "not", "distinct"}
+
+func spoken(expression string, readable, value func(string) string, signs map[string]string) string {
 	tokens, err := Tokens(expression)
 	if err != nil {
 		return expression
@@ -38,10 +53,13 @@ func spoken(expression string, readable func(column string) string, signs map[st
 	}
 	columns := f.Columns()
 	var words []string
-	for _, t := range tokens {
+	for i, t := range tokens {
 		word := t.Text
 		switch {
 		case t.IsText:
+			word = value(t.Text)
+		case t.Text == "=" && i+1 < len(tokens) && !tokens[i+1].IsText && slices.Contains(Truths, strings.ToLower(tokens[i+1].Text)):
+			word = "equals" // "is true" is another question than "= true"
 		case slices.Contains(columns, t.Text):
 			word = readable(t.Text)
 		case signs[t.Text] != "":
@@ -50,6 +68,10 @@ func spoken(expression string, readable func(column string) string, signs map[st
 		if n := len(words); n > 0 &&
 			(word == "," || word == ")" || words[n-1] == "(" || strings.HasSuffix(words[n-1], "(") || word == "(" && f.calls(words[n-1])) {
 			words[n-1] += word
+			continue
+		}
+		if n := len(words); i > 0 && n > 0 && words[n-1] == "-" && tokens[i-1].To == t.From && (i == 1 || tokens[i-2].To < tokens[i-1].From) {
+			words[n-1] += word // a sign, not a difference
 			continue
 		}
 		words = append(words, word)

@@ -11,14 +11,15 @@ import (
 
 // bars are a length from zero for each statistic.
 var bars = &Mark{
-	Name:    "bars",
-	Help:    "a length from zero for each statistic",
-	Also:    "columns count sum mean",
-	Example: "plot mean(honey_kg) against district\nas bars",
-	Zero:    true,
-	beside:  true,
-	Takes:   []Channel{GroupColour},
-	Suits:   func(x, y *Axis) bool { return statisticAcross(x, y) || statisticAcross(y, x) },
+	Name:      "bars",
+	Help:      "a length from zero for each statistic",
+	Also:      "columns count sum mean",
+	Example:   "plot mean(honey_kg) against district\nas bars",
+	Zero:      true,
+	Statistic: true,
+	beside:    true,
+	Takes:     []Channel{GroupColour},
+	Suits:     func(x, y *Axis) bool { return statisticAcross(x, y) || statisticAcross(y, x) },
 	Check: func(c *Case) []chart.Problem {
 		value := c.Y
 		if turned(c) {

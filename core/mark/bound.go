@@ -28,6 +28,11 @@ func Bind(d *chart.Document, t *table.Table) *Bound {
 	}
 	b := &Bound{Document: d, Table: d.Table(t)}
 	b.X, b.Y = resolve(d, b.Table, "x"), resolve(d, b.Table, "y")
+	if axis := b.averaged(); axis != "" {
+		d = d.Clone()
+		d.Along(axis).Of = chart.Mean
+		b.X, b.Y = resolve(d, b.Table, "x"), resolve(d, b.Table, "y")
+	}
 	suggested := dots
 	if d.Whole() {
 		suggested = b.suggested()
@@ -114,6 +119,25 @@ func (b *Bound) suggested() *Mark {
 		}
 	}
 	return dots
+}
+
+// averaged is the axis of a plain column of numbers whose means are drawn, because a mark is said that draws a statistic: bars
+// of a price are bars of its mean, and the document says so. Empty: there is none.
+func (b *Bound) averaged() string {
+	if !slices.ContainsFunc(b.Document.Marks(), func(name string) bool { m := Named(name); return m != nil && m.Statistic }) ||
+		b.X.Aggregated() || b.Y.Aggregated() || len(b.Y.More) > 0 {
+		return ""
+	}
+	for _, one := range []struct {
+		axis          string
+		value, across *Axis
+	}{{"y", b.Y, b.X}, {"x", b.X, b.Y}} {
+		plain := b.Document.Along(one.axis).As == chart.AsItIs
+		if plain && one.value.Column != nil && one.value.Column.Kind.Quantity() && one.across.Column != nil {
+			return one.axis
+		}
+	}
+	return ""
 }
 
 // settled says of a document which marks it is drawn with, when none is said and the columns suggest another than dots;

@@ -29,16 +29,17 @@ type Mark struct {
 	// Suits reports whether these axes are what the mark is made for.
 	Suits func(x, y *Axis) bool
 	// Check says what keeps it from being drawn.
-	Check   func(*Case) []chart.Problem
-	Compute func(context.Context, *Case) (*Computed, error)
-	Takes   []Channel
-	Shares  bool // its values are shares of what stands at a place, from 0 to 1
-	Zero    bool // its values begin at zero, which is always in view
-	Lines   bool // it draws a line of each group that has a colour
-	Rows    bool // it shows the values of each row, where no statistic stands along an axis
-	Round   bool // it is drawn round a middle: there are no axes
-	Tones   *Tones
-	beside  bool // the statistics of groups share the room of a place
+	Check     func(*Case) []chart.Problem
+	Compute   func(context.Context, *Case) (*Computed, error)
+	Takes     []Channel
+	Shares    bool // its values are shares of what stands at a place, from 0 to 1
+	Zero      bool // its values begin at zero, which is always in view
+	Lines     bool // it draws a line of each group that has a colour
+	Rows      bool // it shows the values of each row, where no statistic stands along an axis
+	Statistic bool // it draws a statistic: of a plain column of numbers, their mean
+	Round     bool // it is drawn round a middle: there are no axes
+	Tones     *Tones
+	beside    bool // the statistics of groups share the room of a place
 }
 
 // Tones are colours that a mark has of its own, and what they tell: the key names them.

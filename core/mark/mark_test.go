@@ -82,6 +82,27 @@ func TestMarksAreSuggestedByTheColumns(t *testing.T) {
 	}
 }
 
+func TestBarsOfAPlainColumnAreOfItsMeans(t *testing.T) {
+	data := hives(40)
+	for _, test := range []struct {
+		y, x           chart.Variable
+		alongY, alongX chart.Aggregate
+	}{
+		{column("kg"), column("district"), chart.Mean, chart.NoAggregate},
+		{column("district"), column("kg"), chart.NoAggregate, chart.Mean},
+		{column("kg"), column("day"), chart.Mean, chart.NoAggregate},
+		{chart.Variable{Column: "kg", Of: chart.Sum}, column("district"), chart.Sum, chart.NoAggregate},
+		{column("district"), column("district"), chart.NoAggregate, chart.NoAggregate},
+		{chart.Variable{Column: "kg", As: chart.AsGroups}, column("district"), chart.NoAggregate, chart.NoAggregate},
+	} {
+		said := &chart.Document{Version: chart.Version, Y: test.y, X: test.x, Layers: []chart.Layer{{Mark: "bars"}}}
+		d := Bind(said, data).Document
+		if d.Y.Of != test.alongY || d.X.Of != test.alongX || said.Y != test.y {
+			t.Errorf("%v against %v: %v against %v", test.y, test.x, d.Y, d.X)
+		}
+	}
+}
+
 func TestEveryMarkSaysWhatItCannotDraw(t *testing.T) {
 	data := hives(40)
 	logY := func(d *chart.Document) { d.Scales.Y.Scale = chart.LogScale }
@@ -91,7 +112,7 @@ func TestEveryMarkSaysWhatItCannotDraw(t *testing.T) {
 		change func(*chart.Document)
 		want   string
 	}{
-		{"bars", column("kg"), column("district"), nil, "bars need a statistic"},
+		{"bars", column("district"), column("district"), nil, "bars need a statistic"},
 		{"bars", chart.Variable{Column: "kg", Of: chart.Mean}, column("district"), logY, "bars have no zero on a log axis"},
 		{"boxes", column("kg"), column("ha"), nil, "boxes need groups along one axis"},
 		{"histogram", column("kg"), column("ha"), nil, "the spread of one column"},

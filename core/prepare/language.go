@@ -67,7 +67,7 @@ func Spoken(c Clause, readable func(column string) string) []clause.Part {
 	if mistakes != nil || step.Action == nil {
 		return []clause.Part{{Text: c.Text}}
 	}
-	parts := grammar.Speak(step, readable)
+	parts := grammar.Speak(step, clause.Voice{Readable: readable})
 	last := &parts[len(parts)-1] // the end of the sentence stands behind what the clause did
 	if last.Text = strings.TrimSuffix(last.Text, "."); last.Text == "" {
 		parts = parts[:len(parts)-1]

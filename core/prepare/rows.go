@@ -132,7 +132,7 @@ var keepClause = says(
 	},
 	func(k *keep, s *clause.Speech) {
 		s.Sentence("Keep rows where ")
-		s.Way(formula.SpokenCondition(k.Condition, s.Readable), slot)
+		s.Way(formula.SpokenCondition(k.Condition, s.Readable, s.Value), slot)
 	},
 )
 

@@ -61,7 +61,7 @@ var alsoClause = clause.Clause[document]{
 			s.Sentence("Also plot ")
 			s.Way(alsoWords(one, s.Readable), fmt.Sprintf("also:%d", i))
 			if one.Name != "" {
-				s.Say(fmt.Sprintf(", “%s”", one.Name))
+				s.Say(", " + clause.Quoted(one.Name))
 			}
 			speakStroke(s, one.Stroke, fmt.Sprintf("also-line:%d", i))
 		}
@@ -114,9 +114,12 @@ func alsoOptions() (list []clause.Option[also]) {
 }
 
 func alsoWords(a *also, readable func(string) string) string {
+	if a.Table != "" {
+		readable = clause.PlainName
+	}
 	words := readable(a.Y) + " against " + readable(a.X)
 	if a.Table != "" {
-		words += " of " + a.Table
+		words += " of " + clause.Quoted(a.Table)
 	}
 	return words + " as " + a.Drawn()
 }

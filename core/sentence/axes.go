@@ -1,7 +1,6 @@
 package sentence
 
 import (
-	"fmt"
 	"math"
 
 	"copperlark/core/chart"
@@ -17,12 +16,7 @@ func axis(name, example string) clause.Clause[document] {
 		Trade: "axis limits range zoom title unit label format", Said: func(d *document) bool {
 			return at(d).Limits != nil || at(d).Title != "" || at(d).Unit != "" || at(d).Form != "" || at(d).Untitled
 		},
-		Speak: func(d *document, s *clause.Speech) {
-			if limits := at(d).Limits; limits != nil {
-				s.Sentence("Show " + name + " ")
-				s.Way(fmt.Sprintf("from %s to %s", limitText(limits, limits.From), limitText(limits, limits.To)), "limits-"+name)
-			}
-		},
+		Aloud:   clause.Aloud{Before: "Show ", Slot: "limits-" + name},
 		Changed: func(_, _ *document, _ func(string) string) []string { return []string{name + " axis"} },
 		Add: opens(
 			func(*document) bool { return false },
@@ -87,7 +81,12 @@ func axis(name, example string) clause.Clause[document] {
 		}}
 }
 
+const secondsADay = 86400
+
 func limitText(l *chart.Limits, v float64) string {
+	if l.Dates && v != math.Floor(v/secondsADay)*secondsADay {
+		return table.FormatDate(v, table.Second)
+	}
 	if l.Dates {
 		return table.FormatDate(v, table.Day)
 	}
@@ -123,6 +122,7 @@ func ticks(axis string) clause.Clause[document] {
 		Help:    "where the ticks of " + axis + " stand",
 		Example: "ticks " + axis + " every 15000",
 		Trade:   "breaks marks step spacing grid",
+		Aloud:   clause.Aloud{Slot: "limits-" + axis},
 		Pieces: []clause.Piece{clause.OneOf(
 			"every and a step, or at and values",
 			clause.Option[document]{

@@ -25,6 +25,7 @@ type document = chart.Document
 // grammar lists every clause of a chart, in the order in which they are written.
 var grammar = clause.New(clause.Grammar[document]{
 	First: "plot", Missing: "the sentence says nothing to plot", MissingAdvice: "begin with: plot … against …",
+	StandIns: standIns,
 	Clauses: []clause.Clause[document]{
 		whereClause, plotClause, onlyRows, withoutRows, takeOutClause, marksClause,
 		logScale("x"), logScale("y"), nearLinear("x"), nearLinear("y"),

@@ -104,9 +104,18 @@ func outlineText(o *chart.Outline) string {
 	case o.Off:
 		return "without outline"
 	case o.Width != 0:
-		return fmt.Sprintf("outlined in %s, %s px", o.Colour, table.FormatNumber(o.Width))
+		return fmt.Sprintf("outlined in %s, %s px", clause.Colour(o.Colour), table.FormatNumber(o.Width))
 	}
-	return "outlined in " + o.Colour
+	return "outlined in " + clause.Colour(o.Colour)
+}
+
+// quotedList joins texts, each as quoted writes it.
+func quotedList(list []string, quoted func(string) string) string {
+	said := make([]string, len(list))
+	for i, text := range list {
+		said[i] = quoted(text)
+	}
+	return strings.Join(said, ", ")
 }
 
 // coloured are the names of the groups that colour a chart; nil where there are none, or too many
@@ -150,7 +159,7 @@ func groupList(
 		Speak: func(d *document, s *clause.Speech) {
 			if list := *at(d); len(list) > 0 {
 				s.Sentence(spoken)
-				s.Way(strings.Join(list, ", "), slot)
+				s.Way(quotedList(list, clause.Quoted), slot)
 			}
 		},
 		Changed: func(_, after *document, _ func(string) string) []string {
@@ -233,10 +242,9 @@ var paletteClause = clause.Clause[document]{
 	},
 	Said: func(d *document) bool { return len(d.Palette) > 0 },
 	Speak: func(d *document, s *clause.Speech) {
-		if n := len(d.Palette); n > 0 &&
-			(d.Colour != "" || len(d.AlsoY) > 0 || slices.ContainsFunc(d.Fits(), func(f *chart.Fit) bool { return f.Each != "" })) {
+		if n := len(d.Palette); n > 0 {
 			s.Say(", in a ")
-			s.Way(fmt.Sprintf("palette of %d", n), "palette")
+			s.Fold("palette of "+quotedList(d.Palette, clause.Colour), fmt.Sprintf("palette of %d", n), "palette")
 		}
 	},
 	Changed: func(_, after *document, _ func(string) string) []string {

@@ -1,7 +1,6 @@
 package sentence
 
 import (
-	"fmt"
 	"slices"
 	"unicode"
 	"unicode/utf8"
@@ -47,7 +46,14 @@ func (f fixed) clause() clause.Clause[document] {
 				if f.before != nil {
 					s.Say(f.before(d) + " ")
 				}
-				s.Way(f.text(d), slot)
+				switch {
+				case d.Fixed.Colour != "" && f.text(d) == d.Fixed.Colour:
+					s.Way(clause.Colour(f.text(d)), slot)
+				case f.before != nil && !slices.Contains(primitive.Shapes, f.text(d)):
+					s.Way(s.Value(f.text(d)), slot)
+				default:
+					s.Way(f.text(d), slot)
+				}
 			}
 		},
 		Changed: func(_, after *document, _ func(string) string) []string {
@@ -202,7 +208,7 @@ var opacityClause = clause.Clause[document]{Name: "opacity", Trade: "alpha trans
 	Speak: func(d *document, s *clause.Speech) {
 		if d.Opacity != 0 {
 			s.Say(", ")
-			s.Way(fmt.Sprintf("%s %% opaque", table.FormatNumber(roundTo(100*d.Opacity, 1))), "opacity")
+			s.Way(percent(d.Opacity)+" % opaque", "opacity")
 		}
 	},
 	Menus: []menu{opacityMenu},

@@ -11,7 +11,6 @@ import (
 	"copperlark/core/colour"
 	"copperlark/core/describe"
 	"copperlark/core/magnitude"
-	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -98,7 +97,7 @@ func gradientWords(g *chart.Gradient) (list []string) {
 		list = append(list, fmt.Sprintf("from %s to %s", limitText(l, l.From), limitText(l, l.To)))
 	}
 	if g.About != nil {
-		list = append(list, "two ways about "+scale.Value(*g.About, 4))
+		list = append(list, "two ways about "+table.FormatNumber(*g.About))
 	}
 	if g.Less {
 		list = append(list, "darker for less")

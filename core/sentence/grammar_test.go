@@ -136,7 +136,7 @@ func TestAddingAClauseIsOneEntry(t *testing.T) {
 	if mistakes != nil || more.Print(d) != typed {
 		t.Errorf("%v: %s", mistakes, more.Print(d))
 	}
-	if _, mistakes = more.Parse("plot a against b\nunder a", nil); mistakes == nil || mistakes[0].Message != "expected the word the" ||
+	if _, mistakes = more.Parse("plot a against b\nunder a", nil); mistakes == nil || mistakes[0].Message != "expected the word the, behind under" ||
 		mistakes[0].Advice != "say it like this: under the 'words'" {
 		t.Errorf("a mistake: %v", mistakes)
 	}
@@ -176,7 +176,7 @@ func hives(t *testing.T) *table.Table {
 func TestEverySpokenWordOpensChoicesThatCanBeHonoured(t *testing.T) {
 	data := hives(t)
 	source := rand.New(rand.NewPCG(9, 2))
-	elsewhere := []string{"title", "note", "limits-x", "limits-y", "where"} // forms
+	elsewhere := []string{"title", "subtitle", "note", "limits-x", "limits-y", "where"} // forms
 	opened := map[string]bool{}
 	for range 300 {
 		d := grammar.Draw(source)
@@ -346,9 +346,35 @@ func TestWhatASchemaAllowsIsWhatCanBeSaid(t *testing.T) {
 	}
 }
 
+func TestExamplesQuoteTheTableAtHand(t *testing.T) {
+	data := stall(t)
+	for _, s := range Sayables(data) {
+		if d, wrong := Parse(s.Example, data); wrong != nil && wrong[0].Message != grammar.Missing {
+			t.Errorf("%s: %v", s.Example, wrong[0])
+		} else if d != nil && !slices.Contains([]string{"", "name"}, d.Y.Column) && data.Column(d.Y.Column) == nil {
+			t.Errorf("%s: there is no %s", s.Example, d.Y.Column)
+		}
+	}
+	for name, want := range map[string]string{
+		"of rows where": "of rows where forage_area >= 2 and district <> 'Lower Moss'",
+		"in front":      "in front 'Lower Moss', 'Tarn'",
+		"take out":      "take out district",
+		"step through":  "step through forage_area",
+	} {
+		at := slices.IndexFunc(grammar.Clauses, func(c clause.Clause[document]) bool { return c.Name == name })
+		if got := grammar.ExampleOf(&grammar.Clauses[at], data); got != want {
+			t.Errorf("%s, not %s", got, want)
+		}
+	}
+	_, wrong := Parse("plot price against dose\ncolour", data)
+	if wrong == nil || !strings.Contains(wrong[0].Message, "behind colour") || !strings.Contains(wrong[0].Advice, "colour by district") {
+		t.Error(wrong)
+	}
+}
+
 // TestEverythingThatCanBeSaidCanBeLookedUp holds it of clauses and marks, in words of the trade.
 func TestEverythingThatCanBeSaidCanBeLookedUp(t *testing.T) {
-	list := Sayables()
+	list := Sayables(nil)
 	if len(list) != len(grammar.Clauses)+len(mark.List) {
 		t.Errorf("%d things can be looked up, of %d clauses and %d marks", len(list), len(grammar.Clauses), len(mark.List))
 	}

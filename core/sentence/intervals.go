@@ -3,7 +3,6 @@ package sentence
 import (
 	"copperlark/core/chart"
 	"copperlark/core/clause"
-	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -91,7 +90,7 @@ func intervalText(of *chart.Interval) string {
 	if of.Deviation {
 		return "its standard deviation"
 	}
-	return "its " + scale.Value(of.Level, 3) + " % interval"
+	return "its " + table.FormatNumber(of.Level) + " % interval"
 }
 
 func intervalHelp(d *document, of *chart.Interval) string {

@@ -2,6 +2,7 @@ package sentence
 
 import (
 	"fmt"
+	"strings"
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
@@ -60,7 +61,11 @@ var labelClause = clause.Clause[document]{
 	Speak: func(d *document, s *clause.Speech) {
 		if d.Label != nil {
 			s.Sentence("Label ")
-			s.Way(labelled(d.Label, s.Readable), "label")
+			folded := ""
+			if n := len(d.Label.Rows); n > 0 {
+				folded = scale.Counted(n, "chosen row")
+			}
+			s.Fold(labelled(d.Label, s.Readable), folded, "label")
 			s.Say(" with ")
 			s.Column(d.Label.With, "label-with")
 		}
@@ -84,7 +89,7 @@ var labelClause = clause.Clause[document]{
 func labelled(l *chart.Label, readable func(string) string) string {
 	switch {
 	case len(l.Rows) > 0:
-		return scale.Counted(len(l.Rows), "chosen row")
+		return rowList(l.Rows)
 	case l.Top > 0 && l.Lowest:
 		return fmt.Sprintf("the lowest %d by %s", l.Top, readable(l.By))
 	case l.Top > 0:
@@ -175,6 +180,18 @@ var (
 	withoutRows = chosenClause("without rows", "the chart is of all rows but some", "exclude drop remove outliers hide points", true)
 )
 
+// rowList is which rows.
+func rowList(list []float64) string {
+	said := make([]string, len(list))
+	for i, v := range list {
+		said[i] = table.FormatNumber(v)
+	}
+	if len(said) == 1 {
+		return "row " + said[0]
+	}
+	return "rows " + strings.Join(said[:len(said)-1], ", ") + " and " + said[len(said)-1]
+}
+
 // chosenClause is the rows of a chart that were chosen by hand, or all but those.
 func chosenClause(name, help, trade string, without bool) clause.Clause[document] {
 	one := clause.Clause[document]{Name: name, Help: help, Trade: trade, Example: name + " 17, 203",
@@ -187,8 +204,8 @@ func chosenClause(name, help, trade string, without bool) clause.Clause[document
 			if d.Chosen == nil || d.Chosen.Without != without {
 				return
 			}
-			s.Say(map[bool]string{true: ", without ", false: ", of "}[without])
-			s.Way(scale.Counted(len(d.Chosen.Rows), "chosen row"), "chosen")
+			s.Say(map[bool]string{true: ", without ", false: ", only "}[without])
+			s.Fold(rowList(d.Chosen.Rows), scale.Counted(len(d.Chosen.Rows), "chosen row"), "chosen")
 		},
 		Changed: func(_, after *document, _ func(string) string) []string {
 			if after.Chosen == nil {

@@ -246,6 +246,16 @@ func readingMenu(axis string) menu {
 // panelMenus offer the columns that divide, and whose axes are shared.
 var panelMenus = []menu{
 	panelMenu("panels", "Panels by", 0), panelMenu("panels-across", "And by", 1),
+	{Slot: "panels-columns", Title: "Side by side", Find: "Find how many",
+		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Panels.Columns = 0 }) },
+		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
+			for n := 1; n <= mostSideBySide; n++ {
+				label := fmt.Sprintf("%d side by side", n)
+				list = append(list, choice{Key: label, Label: label, Current: d.Panels.Columns == n, Also: "columns",
+					D: with(d, func(next *document) { next.Panels.Columns = n })})
+			}
+			return list
+		}},
 	{Slot: "panels-own", Title: "Axes of panels", Find: "Find a way",
 		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.Panels.Own = nil }) },
 		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
@@ -270,6 +280,9 @@ var panelMenus = []menu{
 			return list
 		}},
 }
+
+// mostSideBySide is how many panels stand side by side in what is offered.
+const mostSideBySide = 6
 
 func panelMenu(slot, title string, at int) menu {
 	return menu{Slot: slot, Title: title, Find: "Find a column",

@@ -29,7 +29,7 @@ var whereClause = clause.Clause[document]{
 	Speak: func(d *document, s *clause.Speech) {
 		if d.Where != "" {
 			s.Sentence("Of rows where ")
-			s.Way(formula.SpokenCondition(d.Where, s.Readable), "where")
+			s.Way(formula.SpokenCondition(d.Where, s.Readable, s.Value), "where")
 			s.Say(", ")
 		}
 	},
@@ -37,7 +37,7 @@ var whereClause = clause.Clause[document]{
 		if after.Where == "" {
 			return []string{"of all rows"}
 		}
-		return []string{"where " + formula.SpokenCondition(after.Where, readable)}
+		return []string{"where " + formula.SpokenCondition(after.Where, readable, plainly)}
 	},
 	Add: opens(
 		func(d *document) bool { return d.Where != "" },
@@ -51,6 +51,9 @@ var whereClause = clause.Clause[document]{
 		},
 	),
 }
+
+// plainly says a text as it is.
+func plainly(text string) string { return text }
 
 // takeOutClause shows a relation with a third column taken out.
 var takeOutClause = clause.Clause[document]{
@@ -214,6 +217,10 @@ var plotClause = clause.Clause[document]{
 			s.Say(" of ")
 			s.Column(d.X.Column, "x")
 			speakScale(s, &d.Scales.X, "scale-x")
+			if d.Scales.Y.Scale != "" {
+				s.Say(", y")
+				speakScale(s, &d.Scales.Y, "scale-y")
+			}
 			return
 		}
 		speakVariable(s, d.Y, "y")
@@ -262,7 +269,7 @@ func speakVariable(s *clause.Speech, v chart.Variable, slot string) {
 	default:
 		s.Words("the "+string(v.Of)+" of "+s.Readable(v.Column), slot)
 	}
-	if v.As != chart.AsItIs {
+	if v.As != chart.AsItIs && v.Of == chart.NoAggregate {
 		s.Say(" as ")
 		s.Way(string(v.As), "as-"+slot)
 	}
@@ -434,6 +441,10 @@ var panelsClause = clause.Clause[document]{
 			s.Say(", each with its ")
 			s.Way("own "+strings.Join(own, " and "), "panels-own")
 		}
+		if n := d.Panels.Columns; n > 0 {
+			s.Say(", ")
+			s.Way(fmt.Sprintf("%d side by side", n), "panels-columns")
+		}
 	},
 	Changed: func(before, after *document, readable func(string) string) []string {
 		if strings.Join(before.Panels.By, "\n") == strings.Join(after.Panels.By, "\n") {
@@ -479,7 +490,7 @@ var orderClause = clause.Clause[document]{
 	Said: func(d *document) bool { return d.Order != nil },
 	Speak: func(d *document, s *clause.Speech) {
 		if o := d.Order; o != nil {
-			s.Say(", ordered by ")
+			s.Say(", with " + s.Readable(o.Column) + " ordered by ")
 			s.Way(orderWords(o, s.Readable), "order")
 		}
 	},

@@ -174,7 +174,7 @@ func speakReference(s *clause.Speech, i int, r *reference) {
 	slot := fmt.Sprintf("reference:%d", i)
 	if r.Formula != "" {
 		s.Sentence("Draw the line ")
-		s.Way("y = "+formula.Spoken(r.Formula, s.Readable), slot)
+		s.Way("y = "+formula.Spoken(r.Formula, plainly), slot)
 	} else if r.To != nil {
 		s.Sentence("Show a band along " + r.Axis + " ")
 		s.Way(fmt.Sprintf("from %s to %s", table.FormatNumber(r.At), table.FormatNumber(*r.To)), slot)
@@ -187,7 +187,7 @@ func speakReference(s *clause.Speech, i int, r *reference) {
 		}
 	}
 	if r.Name != "" {
-		s.Say(fmt.Sprintf(", “%s”", r.Name))
+		s.Say(", " + clause.Quoted(r.Name))
 	}
 	speakStroke(s, r.Stroke, fmt.Sprintf("reference-line:%d", i))
 }

@@ -2,12 +2,12 @@ package sentence
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
 	"copperlark/core/mark"
-	"copperlark/core/scale"
 	"copperlark/core/table"
 )
 
@@ -16,7 +16,7 @@ type Part = clause.Part
 
 // Spoken gives the sentence as English prose with pressable words. Columns are
 // called by their readable names.
-func Spoken(b *mark.Bound) []Part { return grammar.Speak(b.Document, readableIn(b.Table)) }
+func Spoken(b *mark.Bound) []Part { return grammar.Speak(b.Document, clause.VoiceOf(b.Table)) }
 
 // readableIn is what columns of a table are called inside a sentence.
 func readableIn(t *table.Table) func(name string) string {
@@ -60,7 +60,7 @@ func speakScale(s *clause.Speech, a *chart.Axis, slot string) {
 	switch {
 	case a.Log() && a.Base != 0 && a.Base != 10:
 		s.Say(" on a ")
-		s.Way("log scale of base "+scale.Value(a.Base, 4), slot)
+		s.Way("log scale of base "+table.FormatNumber(a.Base), slot)
 	case a.Log():
 		s.Say(" on a ")
 		s.Way("log scale", slot)
@@ -119,6 +119,21 @@ func fitWords(fit chart.Fit) string {
 		return "a robust line"
 	}
 	return "a straight line"
+}
+
+// percent writes a share of one in percent, digit by digit, so that it is the same share when it is read.
+func percent(share float64) string {
+	mantissa, power, _ := strings.Cut(strconv.FormatFloat(share, 'e', -1, 64), "e")
+	digits := strings.Replace(mantissa, ".", "", 1)
+	exponent, _ := strconv.Atoi(power)
+	switch whole := 1 + exponent + 2; {
+	case whole <= 0:
+		return "0." + strings.Repeat("0", -whole) + digits
+	case whole >= len(digits):
+		return digits + strings.Repeat("0", whole-len(digits))
+	default:
+		return digits[:whole] + "." + digits[whole:]
+	}
 }
 
 func roundTo(v float64, step float64) float64 {

@@ -49,7 +49,7 @@ func strokePieces[T any](at func(*T) *chart.Stroke) []clause.Piece {
 func strokeWords(s chart.Stroke) string {
 	var list []string
 	if s.Colour != "" {
-		list = append(list, "in "+s.Colour)
+		list = append(list, "in "+clause.Colour(s.Colour))
 	}
 	if s.Width != 0 {
 		list = append(list, table.FormatNumber(s.Width)+" px wide")

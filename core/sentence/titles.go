@@ -62,7 +62,7 @@ var (
 
 func words(name, help, trade, example string, at func(*document) *string) clause.Clause[document] {
 	return clause.Clause[document]{Name: name, Help: help, Trade: trade, Example: example,
-		Pieces: []clause.Piece{clause.Text(at)}, Said: func(d *document) bool { return *at(d) != "" },
+		Pieces: []clause.Piece{clause.Text(at)}, Said: func(d *document) bool { return *at(d) != "" }, Aloud: clause.Aloud{Slot: name},
 		Add: opens(
 			func(*document) bool { return name != "title" },
 			addition{Key: name, Rank: 9, Label: name, Detail: help, Opens: name, Also: "note caption heading subtitle"},

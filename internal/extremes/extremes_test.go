@@ -484,6 +484,10 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		}
 		return err
 	},
+	"clause.VoiceOf": func(_ context.Context, c columns) error {
+		clause.VoiceOf(c.table).Readable(c.table.Columns()[0].Name)
+		return nil
+	},
 	"mark.FormOf": func(_ context.Context, c columns) error { mark.FormOf(c.table.Columns()[0]); return nil },
 	"sentence.Amended": func(_ context.Context, c columns) error {
 		return settled(c, func(d *chart.Document) {
@@ -492,12 +496,14 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		})
 	},
 	"sentence.Heard": func(_ context.Context, c columns) error {
-		for _, typed := range []string{"the mean of y by x as bars", "y against x, coloured by x, only x, with 95 % bands", "fit a line to each x and all"} {
+		for _, typed := range []string{"the mean of y by x as bars",
+			"y against x, coloured by x, only x, with 95 % bands", "fit a line to each x and all"} {
 			sentence.Heard(typed, c.table)
 		}
 		return nil
 	},
-	"sentence.Parse": func(_ context.Context, c columns) error { sentence.Parse("plot y against x", c.table); return nil },
+	"sentence.Sayables": func(_ context.Context, c columns) error { sentence.Sayables(c.table); return nil },
+	"sentence.Parse":    func(_ context.Context, c columns) error { sentence.Parse("plot y against x", c.table); return nil },
 	"draw.Stroked": func(_ context.Context, c columns) error {
 		p := &draw.Path{}
 		for i := range min(len(c.x), 50) {

@@ -96,7 +96,7 @@ export const api = {
     held(server.POST('/api/versions/{version}/numbers', { ...at({ version }), body: { rows, columns } })),
   style: () => held(server.GET('/api/style')),
   setStyle: (document: Document | null) => held(server.PUT('/api/style', { body: { document: document ?? undefined } })),
-  sayable: () => held(server.GET('/api/sayable')),
+  sayable: (version: number) => held(server.GET('/api/versions/{version}/sayable', at({ version }))),
   examples: () => held(server.GET('/api/examples')),
   datasets: () => held(server.GET('/api/datasets')),
   dataset: (id: number) => held(server.GET('/api/datasets/{id}', at({ id }))),

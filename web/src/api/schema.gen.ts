@@ -318,23 +318,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sayable": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Everything that can be said of a chart */
-        get: operations["get-sayable"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/shares": {
         parameters: {
             query?: never;
@@ -738,6 +721,23 @@ export interface paths {
         };
         /** The exact values of one row */
         get: operations["get-versions-version-rows-row"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/sayable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that can be said of a chart, with examples of its columns */
+        get: operations["get-versions-version-sayable"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1965,13 +1965,16 @@ export interface components {
             width: number;
         };
         Part: {
+            /** @description what stands in its place where the text is long */
+            folded?: string;
             /**
              * @description whether the word is a column or a way
              * @enum {string}
              */
             role?: "column" | "way";
-            /** @description what pressing opens: y, x, scale-x, scale-y, colour, size, shape, opacity, fit-kind:0, fit-for:0, fit-band:0 … */
+            /** @description what pressing opens: y, x, scale-x, colour, size, fit-kind:0, fit-for:0 … */
             slot?: string;
+            /** @description what is said, whole: typed, all parts together give the same again */
             text: string;
         };
         PreparationInputBody: {
@@ -3183,35 +3186,6 @@ export interface operations {
             };
         };
     };
-    "get-sayable": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sayable"][] | null;
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Answer"];
-                };
-            };
-        };
-    };
     "get-shares": {
         parameters: {
             query?: never;
@@ -4108,6 +4082,37 @@ export interface operations {
                     "application/json": {
                         [key: string]: string;
                     };
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-versions-version-sayable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sayable"][] | null;
                 };
             };
             /** @description Error */

@@ -242,6 +242,8 @@ export interface Reading {
 
 export interface Part {
   text: string
+  /** What stands in its place where the text is long. */
+  folded?: string
   slot?: string
   role?: 'column' | 'way'
 }

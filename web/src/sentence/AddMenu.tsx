@@ -78,7 +78,7 @@ function List({
     staleTime: Infinity,
     gcTime: 60_000,
   })
-  const sayable = useQuery({ queryKey: ['sayable'], queryFn: api.sayable, staleTime: Infinity })
+  const sayable = useQuery({ queryKey: ['sayable', bench.version], queryFn: () => api.sayable(bench.version), staleTime: Infinity })
   const more = look(sayable.data ?? [], search)
   const words = search.toLowerCase().split(/\s+/).filter(Boolean)
   const found = (additions.data ?? []).filter((a) => words.every((w) => `${a.label} ${a.detail} ${a.also ?? ''}`.toLowerCase().includes(w)))

@@ -33,7 +33,7 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
   const narrow = useNarrow()
   const words = useRef<HTMLParagraphElement>(null)
   const [unfolded, setUnfolded] = useState(false)
-  const fits = useFold(words, narrow ? 2 : 3, unfolded, spoken.map((p) => p.text).join(''))
+  const fits = useFold(words, narrow ? 2 : 3, unfolded, spoken.map(shown).join(''))
   const hidden = spoken.slice(fits).filter((p) => p.slot).length
   const close = () => {
     setOpen(null)
@@ -64,13 +64,13 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
           className="min-w-0 flex-1 font-serif text-[21px] leading-[34px] max-[1100px]:text-[19px] max-[1100px]:leading-[31px]"
         >
           {spoken.slice(0, fits).map((part, i) => (
-            <span key={part.slot ?? i} data-part={part.slot ? 'word' : 'said'}>
+            <span key={`${i} ${part.slot ?? ''}`} data-part={part.slot ? 'word' : 'said'}>
               {part.slot ? (
                 <Word
                   part={part}
                   bench={bench}
                   columns={columns}
-                  open={open === part.slot}
+                  open={open === part.slot && spoken.findIndex((p) => p.slot === open) === i}
                   openNow={openNow}
                   setOpen={setOpen}
                   close={close}
@@ -103,6 +103,7 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
           <button type="button" className="button-plain" onClick={onNew} title="Begin a new chart of this dataset">
             New chart
           </button>
+          <CopySentence spoken={spoken} />
           <button
             type="button"
             className={`button-plain ${typing ? 'border-copper! bg-copper-wash text-copper' : ''}`}
@@ -128,6 +129,32 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
         </div>
       )}
     </section>
+  )
+}
+
+/** What stands in the sentence: a long text is folded, and a press or a copy gives it whole. */
+const shown = (part: Part) => part.folded || part.text
+
+/** How many letters of a folded text are shown where it is pointed at. */
+const MOST_TITLE = 1000
+
+/** Copies the sentence as it is read, whole: typed again, it is the same chart. */
+function CopySentence({ spoken }: { spoken: Part[] }) {
+  const [copied, setCopied] = useState(false)
+  useEffect(() => {
+    if (!copied) return
+    const later = setTimeout(() => setCopied(false), 2000)
+    return () => clearTimeout(later)
+  }, [copied])
+  return (
+    <button
+      type="button"
+      className="button-plain max-[1100px]:hidden"
+      title="Copy the sentence as it is read; typed again, it is the same chart"
+      onClick={() => void navigator.clipboard.writeText(spoken.map((p) => p.text).join('')).then(() => setCopied(true))}
+    >
+      <span aria-live="polite">{copied ? 'Copied' : 'Copy'}</span>
+    </button>
   )
 }
 
@@ -183,8 +210,12 @@ const PRESSED = { current: { getBoundingClientRect: () => new DOMRect(pressed.x,
 function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps) {
   return (
     <Popover.Root open={open} onOpenChange={(yes) => (yes ? setOpen(part.slot!) : close())}>
-      <Popover.Trigger className={`${wordLook(part.role)} ${open ? 'bg-copper-wash' : 'hover:bg-copper-wash'}`} data-slot={part.slot}>
-        {part.text}
+      <Popover.Trigger
+        className={`${wordLook(part.role)} ${open ? 'bg-copper-wash' : 'hover:bg-copper-wash'}`}
+        data-slot={part.slot}
+        title={part.folded && part.text.slice(0, MOST_TITLE)}
+      >
+        {shown(part)}
       </Popover.Trigger>
       {besides(part.slot!) && <Popover.Anchor virtualRef={SIDE} />}
       <Popover.Portal>
