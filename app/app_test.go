@@ -7,13 +7,16 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"slices"
 	"strings"
 	"sync"
 	"testing"
 	"time"
 
+	"copperlark/core/chart"
 	"copperlark/core/colour"
+	"copperlark/core/sentence"
 	"copperlark/core/table"
 )
 
@@ -123,15 +126,22 @@ func TestTheFirstLook(t *testing.T) {
 		names[i] = []string{"a", "b"}[i%2]
 	}
 	group := table.NewCategory("group", names)
+	skewed := column("skewed", func(i int) float64 { return math.Exp(float64(i) / 6) })
+	days := &table.Column{Name: "days", Kind: table.Date, Numbers: column("", func(i int) float64 { return float64(i/3) * 86400 }).Numbers}
 	for _, test := range []struct {
 		columns []*table.Column
 		x, y    string
+		says    string // among what is typed
 	}{
-		{[]*table.Column{group, rising, noise, curved, code}, "rising", "curved"},
-		{[]*table.Column{rising, day, group}, "day", "rising"},
-		{[]*table.Column{group, rising}, "group", "rising"},
-		{[]*table.Column{rising}, "rising", ""},
-		{[]*table.Column{group}, "group", ""},
+		{[]*table.Column{group, rising, noise, curved, code}, "rising", "curved", "plot curved against rising\n"},
+		{[]*table.Column{rising, day, group}, "day", "rising", "plot rising against day"},
+		{[]*table.Column{rising, days}, "days", "rising", "plot mean(rising) against days\nas line"},
+		{[]*table.Column{group, rising}, "group", "rising", "as boxes"},
+		{[]*table.Column{rising}, "rising", "", "as histogram"},
+		{[]*table.Column{skewed}, "skewed", "", "log x"},
+		{[]*table.Column{skewed, rising}, "skewed", "rising", "log x"},
+		{[]*table.Column{group}, "group", "", "order group by count() descending"},
+		{[]*table.Column{code}, "code", "", "as histogram"},
 	} {
 		data, err := table.New(test.columns...)
 		if err != nil {
@@ -139,6 +149,10 @@ func TestTheFirstLook(t *testing.T) {
 		}
 		if d := firstLook(data); d.X.Column != test.x || d.Y.Column != test.y {
 			t.Errorf("of %v the first look is %s against %s", data.Names(), d.Y.Column, d.X.Column)
+		} else if typed := sentence.Print(d); !strings.Contains(typed, test.says) {
+			t.Errorf("of %v the first look is\n%s", data.Names(), typed)
+		} else if wrong := chart.Check(d, data); wrong != nil {
+			t.Errorf("of %v the first look cannot be drawn: %v", data.Names(), wrong)
 		}
 	}
 }

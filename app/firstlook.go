@@ -2,6 +2,7 @@ package app
 
 import (
 	"math"
+	"slices"
 
 	"copperlark/core/chart"
 	"copperlark/core/describe"
@@ -46,8 +47,51 @@ func firstLook(t *table.Table) *chart.Document {
 		y.Of, x.Column = chart.Count, groups[0].Name
 	case len(dates) > 0:
 		y.Of, x.Column = chart.Spread, dates[0].Name
+	default:
+		anything(document, t)
 	}
+	dressed(document, t)
 	return mark.Bind(document, t).Document
+}
+
+// anything is a look at a table of which no column is an amount, a date or a few groups: the spread of whatever numbers there are.
+func anything(d *chart.Document, t *table.Table) {
+	for _, c := range t.Columns() {
+		if c.Kind.Quantity() && c.MissingCount() < c.Len() {
+			d.Y.Of, d.X.Column = chart.Spread, c.Name
+			return
+		}
+	}
+}
+
+// dressed gives a look what makes it read well at first sight: a log scale where a column is plainly skewed, means where a date
+// has several rows, bars in the order of their values unless the groups have one.
+func dressed(d *chart.Document, t *table.Table) {
+	if d.X.Of == chart.NoAggregate && skewed(t.Column(d.X.Column)) {
+		d.Scales.X.Scale = chart.LogScale
+	}
+	if d.Y.Of == chart.NoAggregate && skewed(t.Column(d.Y.Column)) {
+		d.Scales.Y.Scale = chart.LogScale
+	}
+	x := t.Column(d.X.Column)
+	switch {
+	case x == nil:
+	case x.Kind == table.Date && d.Y.Of == chart.NoAggregate && x.Repeats():
+		d.Y.Of = chart.Mean
+	case x.Kind == table.Category && d.Y.Of == chart.Count:
+		d.Order = &chart.Order{Column: x.Name, Of: chart.Count, Descending: true}
+	}
+}
+
+// skewed reports whether numbers read plainly better on a log scale.
+func skewed(c *table.Column) bool {
+	if c == nil || c.Kind != table.Number {
+		return false
+	}
+	values := sample.Of(c.Numbers, sample.Rows(c.Len(), lookRows, nil))
+	at := describe.Quantiles(describe.Present(values), 0, 1)
+	return len(at) == 2 && describe.SuggestsLog(describe.Skew(values), at[0], at[1]) &&
+		!slices.ContainsFunc(c.Numbers, func(v float64) bool { return v <= 0 })
 }
 
 // closest gives the two columns of numbers with the largest rank correlation

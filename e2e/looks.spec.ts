@@ -38,7 +38,7 @@ test('look, grid, place of keys and paper are said, by pressing and by typing', 
   await expect.poll(async () => (await place(key)).y < (await place(chart(page))).y).toBe(true)
   await add(page, 'monochrome')
   await choose(page, 'ink')
-  await expect(key.getByRole('button').first().locator('canvas')).toBeVisible()
+  await expect(key.locator('.key-entry').first().locator('canvas')).toBeVisible()
   await add(page, 'aspect ratio')
   await choose(page, 'square')
   await expect(sentence(page)).toContainText('Paper 640 by 640')
@@ -138,7 +138,7 @@ test('a key stands inside where nothing is drawn, and its entries are dragged in
   expect(at.x > paper.x && at.x + at.width < paper.x + paper.width && at.y > paper.y && at.y + at.height < paper.y + paper.height).toBe(
     true,
   )
-  const names = () => key.getByRole('button').allTextContents()
+  const names = () => key.locator('.key-entry').allTextContents()
   expect(await names()).toEqual(['Ashcombe', 'Brindle', 'Low Fen', 'Scarhead', 'Tarn'])
   const tarn = key.getByRole('button', { name: 'Tarn' })
   const first = (await key.getByRole('button', { name: 'Ashcombe' }).boundingBox())!
@@ -172,7 +172,7 @@ test('marks have outlines, letters and groups in front, and colours in pairs', a
   await page.getByLabel('Find what to add').press('Enter')
   await choose(page, 'fed')
   await expect(sentence(page)).toContainText('coloured by keeper school paired with fed')
-  await expect(page.getByRole('group', { name: /^Key: Keeper school/ }).getByRole('button')).toHaveCount(6)
+  await expect(page.getByRole('group', { name: /^Key: Keeper school/ }).locator('.key-entry')).toHaveCount(6)
   await type(page, "plot honey_kg against forage_ha\ncolour by keeper_school\none shape 'A'")
   await expect(sentence(page)).toContainText('each the letter A')
   await say(page, 'one-shape', '×')

@@ -95,7 +95,7 @@ test('a spread of one column, several columns on one axis, and lines', async ({ 
   await expect(reading(page)).toContainText('the median is')
   await type(page, 'plot honey_kg, mites_per_100 against frames\nas dots and line')
   await expect(sentence(page)).toContainText('Plot honey yield and mite count against brood frames as dots and line.')
-  await expect(page.getByRole('group', { name: 'Key: Column' }).getByRole('button')).toHaveCount(2)
+  await expect(page.getByRole('group', { name: 'Key: Column' }).locator('.key-entry')).toHaveCount(2)
   await type(page, 'plot honey_kg, mites_per_100 against frames\ncolour by district').catch(() => undefined)
   await expect(page.getByText('colour says which is which').first()).toBeVisible()
 })

@@ -1,4 +1,4 @@
-import { add, chart, expect, openForage, sentence, test, watch } from './pages'
+import { add, chart, choose, expect, openForage, sentence, state, test, watch } from './pages'
 
 test('a column that could explain it splits the chart in one press', async ({ page }) => {
   await page.goto('/')
@@ -227,4 +227,52 @@ test('an example becomes a chart of one’s own in one press', async ({ page }) 
   await page.getByRole('button', { name: /Histogram/ }).click()
   await expect(sentence(page)).toContainText('Plot the spread of honey yield')
   await expect(chart(page)).toHaveAttribute('data-painted', /[1-9]/)
+})
+
+test('what is pressed on the chart opens the word that governs it, and Ctrl-Z goes back', async ({ page }) => {
+  await state(page, "plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line\ntitle 'More forage'\nnote 'By the scale'")
+  const box = (await chart(page).boundingBox())!
+  await page.mouse.click(box.x + 40, box.y + 24)
+  await expect(page.getByLabel('Title', { exact: true })).toBeFocused()
+  await page.getByLabel('Title', { exact: true }).fill('Less forage')
+  await page.getByRole('button', { name: 'Keep', exact: true }).click()
+  await expect(page.getByLabel('Title', { exact: true })).toBeHidden()
+  await expect(sentence(page)).toContainText('Title “Less forage”')
+  await page.getByRole('button', { name: 'By the scale', exact: true }).click()
+  await expect(page.getByRole('textbox', { name: 'Note' })).toBeFocused()
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'District', exact: true }).click()
+  await choose(page, 'hive type')
+  await expect(sentence(page)).toContainText('coloured by hive type')
+  await page.keyboard.press('Control+z')
+  await expect(sentence(page)).toContainText('coloured by district')
+  await page.keyboard.press('Control+Shift+Z')
+  await expect(sentence(page)).toContainText('coloured by hive type')
+  // the line of the fit is found where the hand may press
+  const surface = page.locator('.lark-chart canvas').last()
+  let found = 0
+  for (let y = 0.25; y < 0.85 && !found; y += 0.004) {
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height * y)
+    if ((await surface.evaluate((c: HTMLElement) => c.style.cursor)) === 'pointer') found = y
+  }
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height * found)
+  await choose(page, 'dashed')
+  await expect(sentence(page)).toContainText('Fit a straight line to all rows, dashed')
+})
+
+test('the sentence is copied as it is read, and typed it is the same chart', async ({ page, context }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write'])
+  await state(
+    page,
+    'plot mean(honey_kg) against district\nas bars\ninterval 95%\ntitle \'It’s "honey"\'\nwithout rows 3, 5, 8\nticks y every 7',
+  )
+  await expect(sentence(page)).toContainText('without 3 chosen rows')
+  await page.getByRole('button', { name: 'Copy', exact: true }).click()
+  await expect(page.getByText('Copied')).toBeVisible()
+  const copied = await page.evaluate(() => navigator.clipboard.readText())
+  expect(copied).toContain('without rows 3, 5 and 8')
+  await state(page, copied)
+  await expect(sentence(page)).toContainText('Title “It’s "honey"”')
+  await page.keyboard.press('/')
+  await expect(page.getByLabel('The sentence, typed')).toContainText(/without rows 3, 5, 8.*ticks y every 7/)
 })

@@ -137,13 +137,14 @@ type Layer struct {
 	Mark      string     `json:"mark" doc:"dots, line, bars, … of the rows; fit; reference; interval; centres; edges"`
 	Fit       *Fit       `json:"fit,omitempty"`
 	Reference *Reference `json:"reference,omitempty"`
+	Bins      *Bins      `json:"bins,omitempty" doc:"of a histogram: how many bins, or how wide; none: as many as its values ask for"`
 	Shares    []float64  `json:"shares,omitempty" maxItems:"6" doc:"of contours: which shares of rows they hold, in percent; empty: 50, 80, 95"`
 	Interval  *Interval  `json:"interval,omitempty" doc:"how sure each mean or median is, drawn about it"`
 	By        string     `json:"by,omitempty" doc:"of centres: the column whose groups have their means shown, and the line between them"`
 	Ways      []string   `json:"ways,omitempty" maxItems:"3" doc:"of edges: histogram, curve, boxes: how rows are spread along each axis"`
 }
 
-// The layers that are no marks of rows, in the order in which they stand behind those; ContoursMark has shares of its own.
+// The layers that are no marks of rows, in the order in which they stand behind those; ContoursMark has shares of its own, HistogramMark bins.
 const (
 	FitLayer       = "fit"
 	ReferenceLayer = "reference"
@@ -151,6 +152,7 @@ const (
 	CentresLayer   = "centres"
 	EdgesLayer     = "edges"
 	ContoursMark   = "contours"
+	HistogramMark  = "histogram"
 )
 
 var laterLayers = []string{FitLayer, ReferenceLayer, IntervalLayer, CentresLayer, EdgesLayer}
@@ -184,6 +186,23 @@ func (d *Document) Layer(mark string) *Layer {
 
 // DropLayer takes all layers of a name out.
 func (d *Document) DropLayer(mark string) { d.Drop(func(l Layer) bool { return l.Mark == mark }) }
+
+// Bins is how many equal bins a histogram has, or how wide each is, in units of the axis.
+type Bins struct {
+	Count int     `json:"count,omitempty" minimum:"0" maximum:"1000"`
+	Width float64 `json:"width,omitempty" minimum:"0"`
+}
+
+// MostBins is how many bins are asked for at most.
+const MostBins = 1000
+
+// Bins is what is said of the bins of the histogram; nil: nothing.
+func (d *Document) Bins() *Bins {
+	if l := d.Of(HistogramMark); l != nil {
+		return l.Bins
+	}
+	return nil
+}
 
 // Contours are the shares of rows that contours hold, as they are said.
 func (d *Document) Contours() []float64 {

@@ -85,6 +85,7 @@ func Check(d *Document, t *table.Table) []Problem {
 	check.centres()
 	check.marks()
 	check.contours()
+	check.bins()
 	check.interval()
 	check.label()
 	check.card()
@@ -246,6 +247,30 @@ func (c *checking) contours() {
 	}
 	if len(c.document.Contours()) > mostContours {
 		c.add("contours hold", "", fmt.Sprintf("contours hold at most %d shares of the rows", mostContours), "take some out")
+	}
+}
+
+// quantityAlong reports whether numbers or durations stand along an axis, or nobody knows yet.
+func quantityAlong(v Variable, t *table.Table) bool {
+	column := ColumnOf(v, t)
+	return column == nil || column.Kind.Quantity()
+}
+
+// bins holds the bins that are said to what an axis of numbers or dates can have.
+func (c *checking) bins() {
+	b := c.document.Bins()
+	switch {
+	case b == nil:
+	case (b.Count == 0) == (b.Width == 0):
+		c.add("bins", "", "bins are so many, or so wide", "say bins 20, or bins of 5")
+	case b.Count < 0 || b.Count > MostBins:
+		c.add("bins", "", fmt.Sprintf("a histogram has from 1 to %d bins", MostBins), "say bins 20")
+	case !(b.Width >= 0):
+		c.add("bins", "", "a bin is wider than 0", "say bins of 5")
+	case b.Width > 0 && c.document.Scales.X.Scale != "":
+		c.add("bins", "", "bins of one width stand on a linear axis", "say how many: bins 20")
+	case b.Width > 0 && !quantityAlong(c.document.X, c.table):
+		c.add("bins", "", "bins of a width need numbers", "say how many: bins 20")
 	}
 }
 

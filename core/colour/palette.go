@@ -19,12 +19,12 @@ const (
 
 // Hedgerow is our palette for groups. Against the paper each colour has a
 // contrast of at least 3; the first five lie at least 10 apart, the first eight
-// 8, all ten 6, as seen normally and with each colour-vision deficiency. A test
-// holds it to that.
+// 8, all ten 6, as seen normally and with each colour-vision deficiency; and a group keeps its hue
+// from paper to paper. A test holds it to that.
 var Hedgerow = Palette{
 	Name:  "Hedgerow",
 	Light: []string{"#b4531a", "#1f7a6d", "#52054b", "#c5851c", "#1b4e7f", "#7966c3", "#633347", "#7a86e7", "#263079", "#af649d"},
-	Dark:  []string{"#f9a96d", "#339a8a", "#b9c1fc", "#9058d4", "#e6690d", "#87f5e0", "#b495ce", "#fde65c", "#bb5e3f", "#76cbab"},
+	Dark:  []string{"#cb6731", "#59afa0", "#a05c96", "#d99b40", "#8fc3ff", "#a597ff", "#ffccde", "#6671cb", "#7488da", "#eb9dd6"},
 }
 
 // Gradient is a palette for numbers, even in perceived lightness. One that goes one way has

@@ -42,6 +42,20 @@ func TestHedgerowCanBeToldApart(t *testing.T) {
 	}
 }
 
+// TestAGroupKeepsItsHueOnDarkPaper: blue stays blue, in each palette of groups.
+func TestAGroupKeepsItsHueOnDarkPaper(t *testing.T) {
+	for _, palette := range []Palette{Hedgerow, Paired} {
+		light, dark := parsed(t, palette.Light), parsed(t, palette.Dark)
+		for i := range light {
+			a, b := light[i].Lab(), dark[i].Lab()
+			apart := math.Abs(math.Remainder(math.Atan2(a.B, a.A)-math.Atan2(b.B, b.A), 2*math.Pi)) * 180 / math.Pi
+			if apart > 25 {
+				t.Errorf("%s: %s becomes %s, %.0f degrees away", palette.Name, palette.Light[i], palette.Dark[i], apart)
+			}
+		}
+	}
+}
+
 // TestPairedColoursAreHuesAndDepths holds the rules of Paired: everybody sees each colour and tells it
 // from the others, and both shades of a hue are of that hue, the second the paler one on paper.
 func TestPairedColoursAreHuesAndDepths(t *testing.T) {

@@ -24,16 +24,18 @@ func (e Error) Error() string { return string(e) }
 const (
 	ErrNoValues = Error("no values")
 	ErrNoSpread = Error("no spread")
+	ErrNarrow   = Error("so narrow bins are too many")
 )
 
 // Rule chooses the width of bins.
 type Rule string
 
 // The rules: Freedman and Diaconis 1981 (width 2 IQR n^(-1/3)), Sturges 1926
-// (⌈log2 n⌉ + 1 bins).
+// (⌈log2 n⌉ + 1 bins), and the one that makes more bins: a few values are never thrown into two.
 const (
 	FreedmanDiaconis Rule = "fd"
 	Sturges          Rule = "sturges"
+	Finer            Rule = "finer"
 )
 
 // maxBins bounds what one far value can do to a histogram.
@@ -50,41 +52,101 @@ type Histogram struct {
 // Bin makes a histogram. With an IQR of zero, Freedman and Diaconis' rule gives
 // way to Sturges'. Equal values make one bin of width 1 about them.
 func Bin(values []float64, rule Rule) (*Histogram, error) {
-	sorted := describe.Present(values)
-	n := len(sorted)
-	if n == 0 {
-		return nil, ErrNoValues
-	}
-	if err := magnitude.InRange(sorted); err != nil {
+	sorted, err := sortedIn(values)
+	if err != nil {
 		return nil, err
 	}
-	slices.Sort(sorted)
+	n := len(sorted)
 	low, high := sorted[0], sorted[n-1]
 	if low == high {
 		return &Histogram{N: n, Edges: []float64{low - 0.5, low + 0.5}, Counts: []int{n}}, nil
 	}
 	bins := int(math.Ceil(math.Log2(float64(n)))) + 1
 	iqr := describe.Quantile(sorted, 0.75) - describe.Quantile(sorted, 0.25)
-	if rule == FreedmanDiaconis && iqr > 0 {
-		bins = int(min(math.Ceil((high-low)/(2*iqr/math.Cbrt(float64(n)))), maxBins))
+	if rule != Sturges && iqr > 0 {
+		narrow := int(min(math.Ceil((high-low)/(2*iqr/math.Cbrt(float64(n)))), maxBins))
+		if rule == Finer {
+			narrow = max(narrow, bins)
+		}
+		bins = max(narrow, 1)
 	}
-	bins = max(bins, 1)
-	h := &Histogram{N: n, Edges: make([]float64, bins+1), Counts: make([]int, bins)}
-	for i := range h.Edges {
-		h.Edges[i] = low + float64(i)*(high-low)/float64(bins)
+	return counted(sorted, equalEdges(low, high, bins)), nil
+}
+
+// BinBy makes a histogram of as many equal bins as are said. Equal values make bins about them, of a width of 1 together. Errors as
+// of Bin.
+func BinBy(values []float64, bins int) (*Histogram, error) {
+	sorted, err := sortedIn(values)
+	if err != nil {
+		return nil, err
 	}
-	h.Edges[bins] = high
+	low, high := sorted[0], sorted[len(sorted)-1]
+	if low == high {
+		low, high = low-0.5, high+0.5
+	}
+	return counted(sorted, equalEdges(low, high, min(max(bins, 1), maxBins))), nil
+}
+
+// BinOf makes a histogram of bins of a width above zero, whose edges are its multiples: [k w, (k+1) w), the last one also holds the
+// maximum. Errors as of Bin, and ErrNarrow where there were more than 10,000.
+func BinOf(values []float64, width float64) (*Histogram, error) {
+	sorted, err := sortedIn(values)
+	if err != nil {
+		return nil, err
+	}
+	low, high := sorted[0], sorted[len(sorted)-1]
+	first, last := math.Floor(low/width), math.Floor(high/width)+1
+	if last-1 > first && high == (last-1)*width { // the maximum stands on an edge: it is in the bin below
+		last--
+	}
+	if !(last-first <= maxBins) {
+		return nil, ErrNarrow
+	}
+	edges := make([]float64, int(last-first)+1)
+	for i := range edges {
+		edges[i] = (first + float64(i)) * width
+	}
+	return counted(sorted, edges), nil
+}
+
+// sortedIn are the values that are there, in order.
+func sortedIn(values []float64) ([]float64, error) {
+	sorted := describe.Present(values)
+	if len(sorted) == 0 {
+		return nil, ErrNoValues
+	}
+	if err := magnitude.InRange(sorted); err != nil {
+		return nil, err
+	}
+	slices.Sort(sorted)
+	return sorted, nil
+}
+
+func equalEdges(low, high float64, bins int) []float64 {
+	edges := make([]float64, bins+1)
+	for i := range edges {
+		edges[i] = low + float64(i)*(high-low)/float64(bins)
+	}
+	edges[bins] = high
+	return edges
+}
+
+// counted counts values in bins of equal width between edges.
+func counted(sorted, edges []float64) *Histogram {
+	bins := len(edges) - 1
+	low, high := edges[0], edges[bins]
+	h := &Histogram{N: len(sorted), Edges: edges, Counts: make([]int, bins)}
 	for _, v := range sorted {
-		i := min(int(float64(bins)*((v-low)/(high-low))), bins-1)
-		for i > 0 && v < h.Edges[i] { // rounding must not move a value across an edge
+		i := max(0, min(int(float64(bins)*((v-low)/(high-low))), bins-1))
+		for i > 0 && v < edges[i] { // rounding must not move a value across an edge
 			i--
 		}
-		for i < bins-1 && v >= h.Edges[i+1] {
+		for i < bins-1 && v >= edges[i+1] {
 			i++
 		}
 		h.Counts[i]++
 	}
-	return h, nil
+	return h
 }
 
 // Bandwidth chooses how far a Gaussian density smooths.

@@ -3,6 +3,7 @@ package density
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"copperlark/internal/test/oracle"
@@ -180,6 +181,42 @@ func TestHexagonsAreTheNearest(t *testing.T) {
 		if wi, wj := slowNearest(l, x, y); i != wi || j != wj {
 			t.Fatalf("%v, %v is put into %d, %d; %d, %d is nearer", x, y, i, j, wi, wj)
 		}
+	}
+}
+
+// TestBinsThatAreSaid: of so many, and of a width whose multiples are the edges; counts are those of walking over the values.
+func TestBinsThatAreSaid(t *testing.T) {
+	values := []float64{0, 1, 4.9, 5, 5, 9.99, 10, 15, math.NaN()}
+	for _, test := range []struct {
+		bins   int
+		width  float64
+		edges  []float64
+		counts []int
+	}{
+		{0, 5, []float64{0, 5, 10, 15}, []int{3, 3, 2}},
+		{0, 4, []float64{0, 4, 8, 12, 16}, []int{2, 3, 2, 1}},
+		{3, 0, []float64{0, 5, 10, 15}, []int{3, 3, 2}},
+		{1, 0, []float64{0, 15}, []int{8}},
+	} {
+		h, err := BinOf(values, test.width)
+		if test.width == 0 {
+			h, err = BinBy(values, test.bins)
+		}
+		if err != nil || !slices.Equal(h.Edges, test.edges) || !slices.Equal(h.Counts, test.counts) {
+			t.Errorf("%d or %g: %+v %v", test.bins, test.width, h, err)
+		}
+	}
+	if h, _ := BinBy([]float64{7, 7}, 2); h.Edges[0] != 6.5 || h.Counts[1] != 2 {
+		t.Errorf("of equal values: %+v", h)
+	}
+	if _, err := BinOf([]float64{0, 1e9}, 1); err != ErrNarrow {
+		t.Error(err)
+	}
+	if _, err := BinOf([]float64{-1e308, 1e308}, 1e-9); err == nil {
+		t.Error("bins without end")
+	}
+	if h, _ := Bin([]float64{1, 2, 3, 3, 4, 4, 4, 5, 5, 6, 7}, Finer); len(h.Counts) < 5 {
+		t.Errorf("eleven values in %d bins", len(h.Counts))
 	}
 }
 

@@ -2,6 +2,7 @@ package figure
 
 import (
 	"context"
+	"fmt"
 	"math"
 	"slices"
 
@@ -35,6 +36,7 @@ type part struct {
 // layer is what a layer of the chart found in a panel.
 type layer struct {
 	name string
+	says string // the word of the sentence that governs it; empty: those of the marks
 	*mark.Computed
 }
 
@@ -86,7 +88,7 @@ func (b *Computed) countKey() {
 }
 
 func (b *Computed) computePart(ctx context.Context, p *part) []chart.Problem {
-	add := func(name string, c *mark.Computed) { p.computed = append(p.computed, &layer{name, c}) }
+	add := func(name, says string, c *mark.Computed) { p.computed = append(p.computed, &layer{name, says, c}) }
 	if len(p.c.Rows) == 0 {
 		return nil
 	}
@@ -98,13 +100,13 @@ func (b *Computed) computePart(ctx context.Context, p *part) []chart.Problem {
 			}
 			return []chart.Problem{{Clause: "as", Message: err.Error(), Advice: "draw it with another mark"}}
 		}
-		add(m.Name, found)
+		add(m.Name, "", found)
 		if b.Document.Interval() != nil {
 			about, err := mark.ComputeIntervals(ctx, p.c, m)
 			if err != nil {
 				return nil
 			}
-			add(mark.IntervalLayer, about)
+			add(mark.IntervalLayer, "interval", about)
 		}
 		for _, reason := range found.LeftOut { // for a reason of the mark's own
 			b.tally.LeftOut = append(slices.Clip(b.tally.LeftOut), reason)
@@ -129,20 +131,20 @@ func (b *Computed) computePart(ctx context.Context, p *part) []chart.Problem {
 				overall++
 			}
 		}
-		add(chart.FitLayer, stroked(found, fit.Stroke))
+		add(chart.FitLayer, fmt.Sprintf("fit-kind:%d", i), stroked(found, fit.Stroke))
 	}
 	if overall > 0 && p.c.Measured[0] != nil {
-		add(mark.MeasuredLayer, mark.MeasuredLine(ctx, p.c))
+		add(mark.MeasuredLayer, "take-out", mark.MeasuredLine(ctx, p.c))
 	}
 	if b.Document.Centres() != "" {
-		add(mark.CentresLayer, mark.ComputeCentres(ctx, p.c))
+		add(mark.CentresLayer, "centres", mark.ComputeCentres(ctx, p.c))
 	}
-	for _, reference := range b.Document.References() {
+	for i, reference := range b.Document.References() {
 		found, problems := mark.ComputeReference(ctx, p.c, reference)
 		if problems != nil {
 			return problems
 		}
-		add(chart.ReferenceLayer, stroked(found, reference.Stroke))
+		add(chart.ReferenceLayer, fmt.Sprintf("reference:%d", i), stroked(found, reference.Stroke))
 	}
 	return b.computeOthers(ctx, p)
 }

@@ -58,7 +58,7 @@ func Draw(l *Laid) (*Drawn, []chart.Problem) {
 		}
 		sink := &mark.Sink{Panel: i}
 		for _, one := range p.computed {
-			sink.Mark = one.name
+			sink.Mark, sink.Says = one.name, one.says
 			one.Draw(panel, sink)
 		}
 		b.placed = append(b.placed, sink.Layers...)

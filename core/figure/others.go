@@ -98,7 +98,7 @@ func (b *Computed) computeOthers(ctx context.Context, p *part) []chart.Problem {
 		if unit := mark.OtherUnit(p.c.Y, one.table.Said(one.Y)); unit != "" && p.c.Panel == 0 {
 			b.cautions = append(b.cautions, unit+".")
 		}
-		p.computed = append(p.computed, &layer{chart.AlsoLayer, stroked(found, one.Stroke)})
+		p.computed = append(p.computed, &layer{chart.AlsoLayer, fmt.Sprintf("also:%d", i), stroked(found, one.Stroke)})
 	}
 	return nil
 }

@@ -302,9 +302,9 @@ func (b *Drawn) addPointLabels(panel int, placed []*pointLabel) {
 		return
 	}
 	ink := primitive.Style{Light: primitive.InkLight, Dark: primitive.InkDark}
-	words := primitive.Layer{Panel: panel, Mark: LabelLayer, Kind: primitive.Texts, Count: len(placed), Style: ink}
+	words := primitive.Layer{Panel: panel, Mark: LabelLayer, Says: "label", Kind: primitive.Texts, Count: len(placed), Style: ink}
 	words.Style.Size, words.Style.Halo, words.Style.Anchor = pointLabelSize, true, "start"
-	lines := primitive.Layer{Panel: panel, Mark: LabelLayer, Kind: primitive.Segments, Style: ink}
+	lines := primitive.Layer{Panel: panel, Mark: LabelLayer, Says: "label", Kind: primitive.Segments, Style: ink}
 	lines.Style.Width, lines.Style.Opacity = 1, 0.55
 	var us, vs, lu, lv []float64
 	var dx, dy, lx, ly []float32

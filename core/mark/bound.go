@@ -114,7 +114,7 @@ func (b *Bound) suggested() *Mark {
 		return line
 	}
 	for _, m := range []*Mark{histogram, bars, counts, boxes, line} {
-		if m.Suits(b.X, b.Y) && len(untaken([]*Mark{m}, b.Document, b.Table)) == 0 {
+		if m.Suits(b.X, b.Y) && len(untaken([]*Mark{m}, b.Document, b.Table)) == 0 && !(m == line && b.tangled()) {
 			return m
 		}
 	}
@@ -139,6 +139,44 @@ func (b *Bound) averaged() string {
 	}
 	return ""
 }
+
+// tangled reports whether a line over the dates would run up and down within each of them: several rows of one group share a date.
+func (b *Bound) tangled() bool {
+	if b.Y.Aggregated() || !b.X.Column.Repeats() {
+		return false
+	}
+	var groups []*table.Column
+	for _, name := range append([]string{b.Document.Colour, b.Document.Step}, b.Document.Panels.By...) {
+		if c := b.Table.Column(name); c != nil && c.Kind.Coded() {
+			groups = append(groups, c)
+		}
+	}
+	if len(groups) == 0 {
+		return true
+	}
+	type place struct {
+		date   float64
+		groups [4]int32
+	}
+	seen := map[place]struct{}{}
+	for row, date := range b.X.Column.Numbers[:min(b.X.Column.Len(), mostTangled)] {
+		if b.X.Column.Missing(row) {
+			continue
+		}
+		at := place{date: date}
+		for i, c := range groups[:min(len(groups), len(at.groups))] {
+			at.groups[i] = c.Codes[row]
+		}
+		if _, is := seen[at]; is {
+			return true
+		}
+		seen[at] = struct{}{}
+	}
+	return false
+}
+
+// mostTangled is how many rows are looked at for whether lines of groups tangle.
+const mostTangled = 5_000
 
 // settled says of a document which marks it is drawn with, when none is said and the columns suggest another than dots;
 // and takes dots out where they go without saying. It gives the document itself when there is nothing to do.

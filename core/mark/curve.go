@@ -41,7 +41,7 @@ type densityOf struct {
 }
 
 func computeCurve(ctx context.Context, c *Case) (*Computed, error) {
-	bins, err := density.Bin(c.U, density.FreedmanDiaconis)
+	bins, err := density.Bin(c.U, density.Finer)
 	if err != nil {
 		return nil, err
 	}

@@ -77,7 +77,7 @@ func ComputeEdge(ctx context.Context, c *Case, along string, ways []string) *Edg
 	if along == "y" {
 		e.axis, e.values = c.Y, c.V
 	}
-	bins, err := density.Bin(e.values, density.FreedmanDiaconis)
+	bins, err := density.Bin(e.values, density.Finer)
 	if err != nil || ctx.Err() != nil {
 		return nil
 	}

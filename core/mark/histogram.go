@@ -34,7 +34,7 @@ var histogram = &Mark{
 }
 
 func computeHistogram(ctx context.Context, c *Case) (*Computed, error) {
-	bins, err := density.Bin(c.U, density.FreedmanDiaconis)
+	bins, err := binned(c)
 	if err != nil {
 		return nil, err
 	}
@@ -63,6 +63,21 @@ func computeHistogram(ctx context.Context, c *Case) (*Computed, error) {
 		Y:    None().Of(0, 1.04*float64(most)),
 		Draw: func(p *Panel, s *Sink) { drawHistogram(c, bins, counts, p, s) },
 	}, nil
+}
+
+// binned throws the values into the bins that are said, or that they ask for.
+func binned(c *Case) (*density.Histogram, error) {
+	switch said := c.Document.Bins(); {
+	case said != nil && said.Width > 0:
+		bins, err := density.BinOf(c.U, said.Width)
+		if err == nil && len(bins.Counts) > chart.MostBins {
+			err = density.ErrNarrow
+		}
+		return bins, err
+	case said != nil:
+		return density.BinBy(c.U, said.Count)
+	}
+	return density.Bin(c.U, density.Finer)
 }
 
 // binOf finds the bin of a value.

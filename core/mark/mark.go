@@ -409,12 +409,13 @@ type EndAt struct {
 type Sink struct {
 	Panel  int
 	Mark   string
+	Says   string // the word of the sentence that governs what is added
 	Layers []*Placed
 }
 
 // Add takes a layer; one without primitives is dropped.
 func (s *Sink) Add(level Level, l primitive.Layer) *Placed {
-	l.Panel, l.Mark = s.Panel, s.Mark
+	l.Panel, l.Mark, l.Says = s.Panel, s.Mark, s.Says
 	placed := &Placed{Layer: l, Level: level}
 	if l.Count > 0 {
 		s.Layers = append(s.Layers, placed)

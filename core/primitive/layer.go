@@ -27,6 +27,7 @@ var Kinds = []Kind{Points, Paths, Areas, Rects, Polygons, Segments, Texts}
 type Layer struct {
 	Panel int    `json:"panel"`
 	Mark  string `json:"mark" doc:"what drew it: dots, fit, bars, …"`
+	Says  string `json:"says,omitempty" doc:"the word of the sentence that governs it: fit-kind:0, reference:1, label …"`
 	Kind  Kind   `json:"primitive" enum:"points,paths,areas,rects,polygons,segments,texts"`
 	Count int    `json:"count" doc:"how many primitives"`
 

@@ -32,7 +32,7 @@ var grammar = clause.New(clause.Grammar[document]{
 		colouredBy, sizedBy, shapedBy, oneColour, oneSize, oneShape, outlineClause, frontClause, paletteClause, opacityClause,
 		jitterClause, overlapClause, panelsClause, stepClause, orderClause, alsoClause,
 		fitClause, lineClause, workedOutClause, diagonalClause, bandClause, intervalClause,
-		labelClause, cardClause, centresClause, contoursClause, edgesClause,
+		labelClause, cardClause, centresClause, contoursClause, binsClause, edgesClause,
 		reversed("x"), reversed("y"), axisX, axisY, ticks("x"), ticks("y"),
 		lookClause, textClause, weightClause, gridClause, keyOrderClause, keyClause, paperClause,
 		titleOver, subtitleClause, noteClause,

@@ -184,7 +184,8 @@ var fitMenus = []menu{fitLineMenu,
 					},
 				)
 			}
-			return list
+			list = append(list, bandsOf(d, index)...)
+			return append(list, strokeChoices(d, now.Stroke, func(next *document, s chart.Stroke) { next.Fits()[index].Stroke = s })...)
 		}},
 	{Slot: "fit-for", Title: "Fit to", Find: "Find whose fit it is", Without: withoutFit, Choices: fitRowsChoices},
 	{Slot: "fit-band", Title: "Band", Find: "Find a band",
@@ -231,6 +232,23 @@ var fitMenus = []menu{fitLineMenu,
 				{Key: "in", Label: "all rows", D: out(false), Current: !leaving},
 			}
 		}},
+}
+
+// bandsOf are the bands that are offered of a fit with its kind: where it is pressed on the chart, all that can be said of it opens.
+func bandsOf(d *document, index int) (list []choice) {
+	now := d.Fits()[index].Band
+	for _, kind := range []chart.BandKind{chart.Confidence, chart.Prediction} {
+		band := chart.Band{Kind: kind, Level: 95}
+		if now == nil || now.Kind != kind {
+			list = append(list, choice{Key: "band " + string(kind), Label: "with a 95 % " + string(kind) + " band", Also: "interval shade",
+				D: withFit(d, index, func(f *chart.Fit) { f.Band = &band })})
+		}
+	}
+	if now != nil {
+		list = append(list, choice{Key: "no band", Label: "without its band", Also: "interval shade",
+			D: withFit(d, index, func(f *chart.Fit) { f.Band = nil })})
+	}
+	return list
 }
 
 // refit makes a fit another kind; what the new kind does not have goes.

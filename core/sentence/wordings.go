@@ -40,6 +40,8 @@ func wordings() []clause.Wording {
 		{"outlined in {o:text} [, {w:number} px]", "outline {o}[ width {w}]"},
 		{"histogram of [the] {x:column}", "plot spread of {x};as histogram"},
 		{"box plots|boxes|boxplots|boxplot of {y:column} by|for|per|against [each] {x:column}", "plot {y} against {x};as boxes"},
+		{"[in] {n:number} bins|bin|classes", "bins {n}"}, {"[in] bins of [width] {w:number}", "bins of {w}"},
+		{"bin|bins width {w:number}", "bins of {w}"},
 		// colour, size, shape
 		{"coloured|colored|colour|color [it|them|dots|points|groups] by|for [the] {c:column}", "colour by {c}"},
 		{"in the colours|colors of {c:column}", "colour by {c}"},

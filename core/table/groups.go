@@ -68,6 +68,8 @@ type facts struct {
 	exact  map[string]string
 
 	looked, whole, years bool
+
+	counted, repeats bool
 }
 
 func factsOf(c *Column) *facts {
@@ -100,6 +102,54 @@ func (c *Column) Whole() (whole, years bool) {
 		found.whole, found.years = wholeAndYears(sample.Of(c.Numbers, sample.Rows(len(c.Numbers), sampledWhole, nil)))
 	}
 	return found.whole, found.years
+}
+
+// mostCompared is how many rows are looked at for whether a value stands in several of them.
+const mostCompared = 200_000
+
+// Repeats reports whether a value of a column of numbers or dates stands in several rows, among the first 200,000. Missing values
+// are passed over.
+func (c *Column) Repeats() bool {
+	if c == nil || c.Kind.Coded() {
+		return false
+	}
+	found := c.known
+	if !found.isOf(c) {
+		found = factsOf(c)
+	}
+	found.mutex.Lock()
+	defer found.mutex.Unlock()
+	if !found.counted {
+		found.counted, found.repeats = true, repeats(c)
+	}
+	return found.repeats
+}
+
+func repeats(c *Column) bool {
+	values := c.Numbers[:min(len(c.Numbers), mostCompared)]
+	seen := make(map[float64]struct{}, min(len(values), 1024))
+	rising, last := true, math.Inf(-1)
+	for i, v := range values {
+		if c.Missing(i) {
+			continue
+		}
+		if rising = rising && v > last; rising { // as long as values rise, none stood before
+			last = v
+			continue
+		}
+		if len(seen) == 0 {
+			for j, before := range values[:i] {
+				if !c.Missing(j) {
+					seen[before] = struct{}{}
+				}
+			}
+		}
+		if _, is := seen[v]; is {
+			return true
+		}
+		seen[v] = struct{}{}
+	}
+	return false
 }
 
 func wholeAndYears(values []float64) (whole, years bool) {

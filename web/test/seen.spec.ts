@@ -70,7 +70,7 @@ test('what is stale follows from what changed', () => {
   expect(of({ kind: 'mark', hit: HIT, sameX: null })).toBe('over')
   expect(of({ kind: 'mark', hit: null, sameX: 0.5 })).toBe('over')
   expect(of({ kind: 'lit', speaks: {} as never })).toBe('over')
-  expect(of({ kind: 'hand', hand: { holds: 'axis', axis: 'x' } })).toBe('over')
+  expect(of({ kind: 'hand', hand: { holds: 'word', slot: 'limits-x' } })).toBe('over')
   expect(of({ kind: 'pointer', x: 3, y: 4 })).toBeNull()
   expect(of({ kind: 'left' })).toBeNull()
 })

@@ -1123,6 +1123,12 @@ export interface components {
             /** Format: double */
             to?: number;
         };
+        Bins: {
+            /** Format: int64 */
+            count?: number;
+            /** Format: double */
+            width?: number;
+        };
         BuildWanted: {
             groups: components["schemas"]["BuiltGroup"][] | null;
             /** Format: double */
@@ -1757,6 +1763,8 @@ export interface components {
             name: string;
         };
         Layer: {
+            /** @description of a histogram: how many bins, or how wide; none: as many as its values ask for */
+            bins?: components["schemas"]["Bins"];
             /** @description of centres: the column whose groups have their means shown, and the line between them */
             by?: string;
             fit?: components["schemas"]["Fit"];

@@ -78,6 +78,8 @@ export type PrimitiveKind = 'points' | 'paths' | 'areas' | 'rects' | 'polygons' 
 export interface Layer {
   panel: number
   mark: string
+  /** The word of the sentence that governs it. */
+  says?: string
   primitive: PrimitiveKind
   count: number
   x?: NumberArray

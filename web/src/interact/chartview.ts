@@ -9,7 +9,7 @@ import { Pictures } from '../painter/dots/pictures'
 import { paintFigure } from '../painter/painter'
 import { shown } from '../painter/selection'
 import { themeNow, whenThemeTurns } from '../painter/theme'
-import { axisAt, dragEnd, endAt, groupsOf, labelAt, limitsOf, limitsOfView, type AxisEnd, type Limits } from './axes'
+import { dragEnd, endAt, groupsOf, labelAt, limitsOf, limitsOfView, type AxisEnd, type Limits } from './axes'
 import { Cards } from './cards'
 import { rowsInside } from './choose'
 import { Drag, type Dragged } from './drag'
@@ -18,6 +18,7 @@ import { makeGrids } from './grid'
 import { hitAt, pointHit, type Hit } from './hit'
 import { Fingers, type Pinch } from './fingers'
 import { Overview } from './overview'
+import { wordAt } from './governs'
 import { EMPTY_HAND, next, NOTHING_YET, sameSelection, stale, type Happening } from './seen'
 import { eased, onTheWay, SLIDE } from './slide'
 import { Pins } from './pins'
@@ -31,8 +32,8 @@ export interface ChartOptions {
   rowValues?: (row: number) => Promise<Record<string, string>>
   /** Told when entries of a key are looked at alone, or all again. */
   onIsolate?: (selection: Selection | null) => void
-  /** Told when something that governs a word is pressed: x or y. */
-  onPressAxis?: (axis: 'x' | 'y') => void
+  /** Told when something is pressed that a word of the sentence governs: which one. */
+  onPressWord?: (slot: string) => void
   /** Told when a mark that stands for a group along an axis is pressed. */
   onPressGroup?: (axis: 'x' | 'y', group: string) => void
   /** Told when the mark of a row is pressed: where it stands in the table. */
@@ -310,8 +311,9 @@ export class ChartView {
     return labelAt(this.over.getContext('2d')!, figure, this.frames, this.theme, x, y)
   }
 
-  private axisAt(figure: Figure, x: number, y: number): 'x' | 'y' | null {
-    return this.options.onPressAxis ? axisAt(figure, this.frames, x, y) : null
+  private wordAt(figure: Figure, x: number, y: number): string | null {
+    if (!this.options.onPressWord) return null
+    return wordAt({ c: this.over.getContext('2d')!, figure, frames: this.frames, theme: this.theme, ...this.size }, x, y)
   }
 
   private endAt(figure: Figure, x: number, y: number): AxisEnd | null {
@@ -333,14 +335,16 @@ export class ChartView {
       this.happen({ kind: 'left' })
       return dragEnd(this.overlay(), hand.end, x, y, this.theme)
     }
-    this.over.style.cursor = this.cursorAt(figure, x, y)
     this.pointAt(figure, x, y)
+    this.over.style.cursor = this.cursorAt(figure, x, y)
   }
 
   private cursorAt(figure: Figure, x: number, y: number): string {
     const end = this.endAt(figure, x, y)
     if (end) return end.axis === 'x' ? 'ew-resize' : 'ns-resize'
-    return this.labelAt(figure, x, y) || this.axisAt(figure, x, y) ? 'pointer' : 'crosshair'
+    const { hit } = this.seen
+    const governed = this.options.onPressWord && hit && figure.layers[hit.layer].says
+    return governed || this.labelAt(figure, x, y) || this.wordAt(figure, x, y) ? 'pointer' : 'crosshair'
   }
 
   /** Emphasises what stands at a place, and shows its card. */
@@ -377,8 +381,8 @@ export class ChartView {
       this.over.setPointerCapture(e.pointerId)
       return this.happen({ kind: 'hand', hand: { holds: 'end', end } })
     }
-    const axis = this.axisAt(figure, x, y)
-    if (axis) this.happen({ kind: 'hand', hand: { holds: 'axis', axis } })
+    const slot = this.wordAt(figure, x, y)
+    if (slot) this.happen({ kind: 'hand', hand: { holds: 'word', slot } })
     else if (frame) this.beginDrag(e, e.shiftKey || touch ? 'pan' : 'zoom', frame, x, y)
   }
 
@@ -401,12 +405,12 @@ export class ChartView {
       case 'end': {
         const limits = limitsOf(figure, this.frames, hand.end)
         if (limits) this.options.onDragAxis?.(hand.end.axis, ...limits)
-        else this.options.onPressAxis?.(hand.end.axis)
+        else this.options.onPressWord?.(`limits-${hand.end.axis}`)
         return
       }
-      case 'axis':
+      case 'word':
         // Only when the press is over, focus and all, its words open: else they would lose it and close at once.
-        if (this.axisAt(figure, x, y) === hand.axis) this.options.onPressAxis?.(hand.axis)
+        if (this.wordAt(figure, x, y) === hand.slot) this.options.onPressWord?.(hand.slot)
         return
       case 'drag':
         if (hand.drag.moved) return hand.drag.end(x, y, this.dragged)
@@ -422,6 +426,7 @@ export class ChartView {
     if (!hit) return
     const layer = figure.layers[hit.layer]
     const { width, height } = this.size
+    if (layer.says && this.options.onPressWord) return this.options.onPressWord(layer.says)
     if (this.cards.told) {
       const f = this.frames[layer.panel]
       const at = { panel: layer.panel, u: fromX(f, hit.x), v: fromY(f, hit.y), radius: hit.radius }

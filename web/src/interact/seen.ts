@@ -10,9 +10,8 @@ import type { Hit } from './hit'
 import { slideBetween } from './slide'
 import { allowed, isDeep } from './zoom'
 
-/** What a pressed hand holds: nothing, an axis, the end of one, or a part of the picture that it drags over. */
-export type Hand =
-  { holds: 'nothing' } | { holds: 'axis'; axis: 'x' | 'y' } | { holds: 'end'; end: AxisEnd } | { holds: 'drag'; drag: Drag }
+/** What a pressed hand holds: nothing, what a word governs, the end of one, or a part of the picture that it drags over. */
+export type Hand = { holds: 'nothing' } | { holds: 'word'; slot: string } | { holds: 'end'; end: AxisEnd } | { holds: 'drag'; drag: Drag }
 
 export interface Seen {
   readonly figure: Figure | null

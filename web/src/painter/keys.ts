@@ -55,14 +55,18 @@ export function buildKeys(
   isolated: Selection | null,
   isolate: (selection: Selection | null) => void,
   reorder?: Reorder,
+  open?: (channel: string) => void,
 ): HTMLElement[] {
-  const made = figure.keys.map((key, i) =>
-    key.gradient
+  const made = figure.keys.map((key, i) => {
+    const box = key.gradient
       ? gradientKey(key)
       : key.samples
         ? sizeKey(key)
-        : entryKey(key, i + 1, isolated, isolate, key.channels.includes('colour') ? reorder : undefined),
-  )
+        : entryKey(key, i + 1, isolated, isolate, key.channels.includes('colour') ? reorder : undefined)
+    const [channel] = key.channels
+    if (open && channel !== 'also') pressable(box, () => open(key.column ? channel : 'y'))
+    return box
+  })
   for (const key of made) key.style.fontSize = `${13 * (figure.manner?.text ?? 1)}px`
   return made
 }
@@ -203,6 +207,16 @@ function start(name: string): HTMLElement {
   box.setAttribute('aria-label', `Key: ${name}`)
   box.append(element('span', 'key-name', name))
   return box
+}
+
+/** Lets the name of a key be pressed: what it explains opens. */
+function pressable(box: HTMLElement, press: () => void): void {
+  const name = box.querySelector('.key-name')!
+  const button = element('button', 'key-name', name.textContent)
+  button.type = 'button'
+  button.title = 'Change what this shows'
+  button.addEventListener('click', press)
+  name.replaceWith(button)
 }
 
 function gradientKey(key: Key): HTMLElement {

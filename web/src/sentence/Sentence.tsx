@@ -97,7 +97,15 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
             opens={setOpen}
             write={setTyping}
           />
-          <Elsewhere bench={bench} columns={columns} spoken={spoken.slice(0, fits)} slot={open} setOpen={setOpen} close={close} />
+          <Elsewhere
+            bench={bench}
+            columns={columns}
+            spoken={spoken.slice(0, fits)}
+            slot={open}
+            openNow={openNow}
+            setOpen={setOpen}
+            close={close}
+          />
         </p>
         <div className="flex shrink-0 gap-2 font-sans text-[13px]">
           <button type="button" className="button-plain" onClick={onNew} title="Begin a new chart of this dataset">
@@ -180,23 +188,6 @@ interface WordProps {
   close: () => void
 }
 
-/** Whether a slot opens a list of choices, which are tried on the chart and must not cover it. */
-const besides = (slot: string) =>
-  !slot.startsWith('limits-') && slot !== 'title' && slot !== 'subtitle' && slot !== 'note' && slot !== 'where'
-
-/** The end of the strip, over the side column: where such lists open. */
-const SIDE = {
-  current: {
-    getBoundingClientRect: () =>
-      new DOMRect(
-        document.documentElement.clientWidth - 12,
-        document.querySelector('section[aria-label=Sentence]')!.getBoundingClientRect().bottom,
-        0,
-        0,
-      ),
-  },
-}
-
 /** Where something was pressed last: what opens by a press on the chart stands there. */
 const pressed = { x: 0, y: 0, onChart: false }
 document.addEventListener(
@@ -217,10 +208,10 @@ function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps
       >
         {shown(part)}
       </Popover.Trigger>
-      {besides(part.slot!) && <Popover.Anchor virtualRef={SIDE} />}
+      {open && pressed.onChart && <Popover.Anchor virtualRef={PRESSED} />}
       <Popover.Portal>
         <Popover.Content
-          align={besides(part.slot!) ? 'end' : 'start'}
+          align="start"
           sideOffset={6}
           collisionPadding={12}
           className="z-20 font-sans outline-none"
@@ -249,7 +240,7 @@ function SlotContent({
   close: () => void
 }) {
   if (slot === 'where') return <WhereForm bench={bench} columns={columns} close={close} />
-  if (slot === 'title' || slot === 'subtitle' || slot === 'note') return <TitleForm bench={bench} close={close} />
+  if (slot === 'title' || slot === 'subtitle' || slot === 'note') return <TitleForm bench={bench} first={slot} close={close} />
   if (slot === 'limits-x' || slot === 'limits-y') {
     const axis = slot === 'limits-x' ? 'x' : 'y'
     return <AxisForm bench={bench} axis={axis} close={close} another={() => setOpen(axis)} />
@@ -263,6 +254,7 @@ function Elsewhere({
   columns,
   spoken,
   slot,
+  openNow,
   setOpen,
   close,
 }: {
@@ -270,26 +262,22 @@ function Elsewhere({
   columns: ColumnProfile[]
   spoken: Part[]
   slot: string | null
+  openNow: RefObject<string | null>
   setOpen: (slot: string | null) => void
   close: () => void
 }) {
   const away = slot !== null && slot !== 'add' && !spoken.some((p) => p.slot === slot)
   return (
     <Popover.Root open={away} onOpenChange={(yes) => !yes && close()}>
-      {slot && besides(slot) ? (
-        <Popover.Anchor virtualRef={SIDE} />
-      ) : pressed.onChart ? (
-        <Popover.Anchor virtualRef={PRESSED} />
-      ) : (
-        <Popover.Anchor className="inline-block w-0" />
-      )}
+      {pressed.onChart ? <Popover.Anchor virtualRef={PRESSED} /> : <Popover.Anchor className="inline-block w-0" />}
       <Popover.Portal>
         <Popover.Content
-          align={slot && besides(slot) ? 'end' : 'start'}
+          align="start"
           sideOffset={6}
           collisionPadding={12}
           className="z-20 font-sans outline-none"
           onOpenAutoFocus={(e) => e.preventDefault()}
+          onCloseAutoFocus={(e) => openNow.current && e.preventDefault()}
         >
           {away && <SlotContent slot={slot} bench={bench} columns={columns} setOpen={setOpen} close={close} />}
         </Popover.Content>

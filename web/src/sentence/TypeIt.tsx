@@ -42,7 +42,7 @@ export function TypeIt({ bench, and, onDone }: { bench: Bench; and?: Sayable; on
     >
       <div className="flex items-baseline justify-between">
         <h2 className="font-serif text-[17px] font-semibold">Type it</h2>
-        <span className="text-muted">one clause a line</span>
+        <span className="text-muted">a clause a line, or as you would say it</span>
       </div>
       <TypedEditor
         label="The sentence, typed"

@@ -62,7 +62,8 @@ export function Form({
 
 const WORDS = ['title', 'subtitle', 'note']
 
-export function TitleForm({ bench, close }: { bench: Bench; close: () => void }) {
+/** What stands over and under the chart; first is what is written in at once. */
+export function TitleForm({ bench, first, close }: { bench: Bench; first: string; close: () => void }) {
   const { document } = useBench(bench, 'document')
   const [title, setTitle] = useState(document.manner?.title ?? '')
   const [subtitle, setSubtitle] = useState(document.manner?.subtitle ?? '')
@@ -85,11 +86,11 @@ export function TitleForm({ bench, close }: { bench: Bench; close: () => void })
     >
       <label className="flex flex-col gap-1">
         Title
-        <input className="field" autoFocus value={title} onChange={(e) => setTitle(e.target.value)} />
+        <input className="field" autoFocus={first === 'title'} value={title} onChange={(e) => setTitle(e.target.value)} />
       </label>
       <label className="flex flex-col gap-1">
         Subtitle
-        <input className="field" value={subtitle} onChange={(e) => setSubtitle(e.target.value)} />
+        <input className="field" autoFocus={first === 'subtitle'} value={subtitle} onChange={(e) => setSubtitle(e.target.value)} />
       </label>
       <label className="flex items-center gap-2">
         <input type="checkbox" className="accent-verdigris" checked={centred} onChange={(e) => setCentred(e.target.checked)} />
@@ -97,7 +98,7 @@ export function TitleForm({ bench, close }: { bench: Bench; close: () => void })
       </label>
       <label className="flex flex-col gap-1">
         Note
-        <textarea className="field" rows={2} value={note} onChange={(e) => setNote(e.target.value)} />
+        <textarea className="field" rows={2} autoFocus={first === 'note'} value={note} onChange={(e) => setNote(e.target.value)} />
       </label>
     </Form>
   )

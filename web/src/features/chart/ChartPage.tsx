@@ -65,8 +65,9 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
   const bench = useMemo(
     () =>
       new Bench(chart?.version_id ?? dataset.version_id, document, chart, api, (kept) => {
-        // The address names the chart from now on; nothing is loaded again.
-        window.history.replaceState(null, '', `/dataset/${dataset.id}/chart/${kept.id}`)
+        // The address names the chart from now on, unless another view is looked at meanwhile; nothing is loaded again.
+        const charts = `/dataset/${dataset.id}/chart`
+        if (window.location.pathname.startsWith(charts)) window.history.replaceState(null, '', `${charts}/${kept.id}`)
         void queries.invalidateQueries({ queryKey: ['charts'] })
       }),
     [chart, document, dataset, queries],
@@ -175,15 +176,9 @@ function useTrailKeys(bench: Bench) {
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
       const target = e.target as HTMLElement
-      if (
-        e.defaultPrevented ||
-        e.ctrlKey ||
-        e.metaKey ||
-        e.altKey ||
-        target.closest('input, textarea, select, canvas, dialog, [role=dialog], [role=menu]')
-      )
-        return
-      const step = e.key === 'ArrowLeft' ? bench.previous() : e.key === 'ArrowRight' ? bench.next() : undefined
+      if (e.defaultPrevented || e.altKey || target.closest('input, textarea, select, dialog, [role=dialog], [role=menu]')) return
+      const way = wayOf(e, target.closest('canvas') !== null)
+      const step = way && (way === 'back' ? bench.previous() : bench.next())
       if (!step) return
       e.preventDefault()
       void bench.walkTo(step)
@@ -191,4 +186,14 @@ function useTrailKeys(bench: Bench) {
     addEventListener('keydown', press)
     return () => removeEventListener('keydown', press)
   }, [bench])
+}
+
+/** Which way along the trail a key goes: the arrows, unless the chart has them for itself, and Ctrl-Z with Ctrl-Shift-Z or Ctrl-Y. */
+function wayOf(e: KeyboardEvent, onChart: boolean): 'back' | 'on' | null {
+  if (e.ctrlKey || e.metaKey) {
+    const key = e.key.toLowerCase()
+    return key === 'z' ? (e.shiftKey ? 'on' : 'back') : key === 'y' ? 'on' : null
+  }
+  if (onChart) return null
+  return e.key === 'ArrowLeft' ? 'back' : e.key === 'ArrowRight' ? 'on' : null
 }

@@ -39,7 +39,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
     }
     const view = new ChartView(host.current!, {
       onIsolate: setIsolated,
-      onPressAxis: (axis) => openRef.current(`limits-${axis}`),
+      onPressWord: (slot) => openRef.current(slot),
       onPressGroup: (axis, group) => setPressed({ axis, group }),
       onPressRow: (row) => {
         const now = chosenRows(bench.version) ?? []
@@ -82,7 +82,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
   const keysAt = drawing?.figure.manner?.key
   const paper = drawing?.figure.manner?.paper
   const keys = drawing && keysAt !== 'off' && (
-    <Keys figure={drawing.figure} isolated={isolated} isolate={isolate} reorder={reorder} at={keysAt} />
+    <Keys figure={drawing.figure} isolated={isolated} isolate={isolate} reorder={reorder} open={open} at={keysAt} />
   )
   const taken = drawing && document.rows?.take_out && hasMeasured(drawing.figure) ? document.rows?.take_out : null
   return (
@@ -130,7 +130,16 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
         </div>
         {keysAt === 'right' && <div className="max-h-full max-w-52 shrink-0 overflow-auto pt-2">{keys}</div>}
       </div>
-      {drawing?.figure.note && <p className="px-1 font-serif text-[15px] whitespace-pre-line wrap-anywhere">{drawing.figure.note}</p>}
+      {drawing?.figure.note && (
+        <button
+          type="button"
+          className="rounded px-1 text-left font-serif text-[15px] whitespace-pre-line wrap-anywhere hover:bg-copper-wash"
+          title="Change the note"
+          onClick={() => open('note')}
+        >
+          {drawing.figure.note}
+        </button>
+      )}
       <div className="flex min-h-7 items-end gap-x-5 px-1">
         {keysAt ? <span className="flex-1" /> : keys}
         {drawing && pressed && <OnlyGroup {...pressed} bench={bench} />}
@@ -201,23 +210,25 @@ function Keys({
   isolated,
   isolate,
   reorder,
+  open,
   at,
 }: {
   figure: Figure
   isolated: Selection | null
   isolate: (selection: Selection | null) => void
   reorder: Reorder
+  open: (channel: string) => void
   at?: string
 }) {
   const box = useRef<HTMLDivElement>(null)
   useLayoutEffect(() => {
     const fill = () => {
-      box.current?.replaceChildren(...buildKeys(figure, isolated, isolate, reorder))
+      box.current?.replaceChildren(...buildKeys(figure, isolated, isolate, reorder, open))
       if (box.current && at === 'inside') putInside(box.current, figure)
     }
     fill()
     return whenThemeTurns(fill)
-  }, [figure, isolated, isolate, reorder, at])
+  }, [figure, isolated, isolate, reorder, open, at])
   return (
     <div
       ref={box}
