@@ -99,7 +99,7 @@ func BinOf(values []float64, width float64) (*Histogram, error) {
 	if last-1 > first && high == (last-1)*width { // the maximum stands on an edge: it is in the bin below
 		last--
 	}
-	if !(last-first <= maxBins) {
+	if !(last-first <= maxBins) || last-first < 1 || math.Abs(first) > mostWhole || math.Abs(last) > mostWhole {
 		return nil, ErrNarrow
 	}
 	edges := make([]float64, int(last-first)+1)
@@ -108,6 +108,9 @@ func BinOf(values []float64, width float64) (*Histogram, error) {
 	}
 	return counted(sorted, edges), nil
 }
+
+// mostWhole is up to where a float64 tells one whole number from the next.
+const mostWhole = 1 << 53
 
 // sortedIn are the values that are there, in order.
 func sortedIn(values []float64) ([]float64, error) {

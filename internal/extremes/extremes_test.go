@@ -174,6 +174,15 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		}
 		return err
 	},
+	"density.BinBy": func(_ context.Context, c columns) error { _, err := density.BinBy(c.x, 20); return err },
+	"density.BinOf": func(_ context.Context, c columns) error {
+		for _, width := range []float64{1e-300, 5, 1e300} {
+			if _, err := density.BinOf(c.x, width); err != nil {
+				return err
+			}
+		}
+		return nil
+	},
 	"density.Bin": func(_ context.Context, c columns) error {
 		_, err := density.Bin(c.x, density.FreedmanDiaconis)
 		return err
