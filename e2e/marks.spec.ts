@@ -186,7 +186,8 @@ const besides = (page: Page, png: string) =>
 /** The chart as a PNG file, in base64. */
 async function saved(page: Page): Promise<string> {
   await page.getByRole('button', { name: 'Save picture' }).click()
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'PNG' }).click()])
+  await page.getByRole('button', { name: 'as on the screen' }).click()
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: /^PNG/ }).click()])
   expect(download.suggestedFilename()).toMatch(/\.png$/)
   return readFileSync(await download.path()).toString('base64')
 }

@@ -3,7 +3,7 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 export GOFLAGS="${GOFLAGS:--tags=nomsgpack,arrow_json_stdlib}"
-unformatted=$(gofmt -l $(git ls-files '*.go'))
+unformatted=$(gofmt -l $(git ls-files -co --exclude-standard '*.go'))
 [ -z "$unformatted" ] || { echo "gofmt is due for:"; echo "$unformatted"; exit 1; }
 go vet ./...
 # All of its checks but those that judge how comments and names begin: these are ours to say.

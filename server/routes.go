@@ -32,7 +32,8 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPost, "/api/datasets", "Make a dataset from nothing", s.make)
 	signedIn(s, http.MethodGet, "/api/style", "How charts of the space look from their beginning on", s.style)
 	signedIn(s, http.MethodPut, "/api/style", "Make what a chart says of its looks the style of the space", s.setStyle)
-	signedIn(s, http.MethodGet, "/api/versions/{version}/sayable", "Everything that can be said of a chart, with examples of its columns", s.sayable)
+	signedIn(s, http.MethodGet, "/api/versions/{version}/sayable",
+		"Everything that can be said of a chart, with examples of its columns", s.sayable)
 	signedIn(s, http.MethodGet, "/api/examples", "Sentences that show what can be said", s.examples)
 	signedIn(s, http.MethodPost, "/api/built", "The picture of a table that somebody builds to learn from, with what could explain its slope",
 		s.build)

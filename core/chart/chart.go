@@ -144,7 +144,8 @@ type Layer struct {
 	Ways      []string   `json:"ways,omitempty" maxItems:"3" doc:"of edges: histogram, curve, boxes: how rows are spread along each axis"`
 }
 
-// The layers that are no marks of rows, in the order in which they stand behind those; ContoursMark has shares of its own, HistogramMark bins.
+// The layers that are no marks of rows, in the order in which they stand behind those; ContoursMark has shares of its own,
+// HistogramMark bins.
 const (
 	FitLayer       = "fit"
 	ReferenceLayer = "reference"

@@ -62,8 +62,8 @@ var joints = wordSet("and or not is as against vs versus over on by per for each
 var alone = wordSet("of in per from to at the a an log each show shows")
 
 // logical are words of conditions: a value that is one of them stands in quotes.
-var logical = wordSet("and or not is in between like null true false unknown distinct at over under above below more less equals case when " +
-	"then else end plot where")
+var logical = wordSet("and or not is in between like null true false unknown distinct at over under above below more less equals case " +
+	"when then else end plot where")
 
 func wordSet(list string) map[string]bool {
 	set := map[string]bool{}

@@ -36,7 +36,8 @@ func HeardComparisons() map[string]string {
 
 // Spoken speaks an expression as it stands, columns by their readable names.
 func Spoken(expression string, readable func(column string) string) string {
-	return spoken(expression, readable, func(text string) string { return text }, map[string]string{">=": "≥", "<=": "≤", "<>": "≠", "!=": "≠"})
+	asItIs := func(text string) string { return text }
+	return spoken(expression, readable, asItIs, map[string]string{">=": "≥", "<=": "≤", "<>": "≠", "!=": "≠"})
 }
 
 // Truths are words that may stand behind "is".

@@ -56,7 +56,9 @@ var binsClause = clause.Clause[document]{
 		if d.Bins() != nil || d.Y.Of != chart.Spread || chart.Check(next, t) != nil {
 			return nil
 		}
-		return []addition{{Key: "bins", Rank: 5, Label: "bins …", Detail: "how many bins, or how wide", Also: "breaks binwidth classes", Opens: "bins"}}
+		return []addition{{
+			Key: "bins", Rank: 5, Label: "bins …", Detail: "how many bins, or how wide", Also: "breaks binwidth classes", Opens: "bins",
+		}}
 	},
 }
 
