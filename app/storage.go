@@ -71,6 +71,7 @@ type Chart struct {
 	ID          int64           `json:"id"`
 	Name        string          `json:"name"`
 	Named       bool            `json:"named" doc:"whether a person said the name; else it follows the sentence"`
+	Shared      bool            `json:"shared" doc:"whether there is a shared copy of it; a chart that nobody named or shared is a try"`
 	VersionID   int64           `json:"version_id"`
 	DatasetID   int64           `json:"dataset_id"`
 	DatasetName string          `json:"dataset_name"`

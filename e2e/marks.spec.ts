@@ -61,6 +61,19 @@ test('keys turn with the theme, as the marks do', async ({ page }) => {
   await expect.poll(middle).toBe(turned)
   await page.emulateMedia({ colorScheme: 'light' })
   await expect.poll(middle).toBe(light)
+  // a choice does not follow the system, and is kept
+  const paper = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor)
+  const bright = await paper()
+  await page.getByRole('button', { name: /: menu$/ }).click()
+  await page.getByRole('menuitemradio', { name: 'Dark', exact: true }).click()
+  await expect.poll(middle).toBe(turned)
+  expect(await paper()).not.toBe(bright)
+  await page.reload()
+  await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+  await expect.poll(middle).toBe(turned)
+  await page.getByRole('button', { name: /: menu$/ }).click()
+  await page.getByRole('menuitemradio', { name: 'Light or dark as the system' }).click()
+  await expect.poll(middle).toBe(light)
 })
 
 test('a form that is said of a column holds in every chart of it', async ({ page }) => {

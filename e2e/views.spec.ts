@@ -1,4 +1,4 @@
-import { add, chart, choose, expect, openForage, sentence, state, test, watch } from './pages'
+import { add, chart, choose, expect, hiveSeasons, openForage, sentence, state, test, watch } from './pages'
 
 test('a column that could explain it splits the chart in one press', async ({ page }) => {
   await page.goto('/')
@@ -201,13 +201,27 @@ test('nobody gets in without signing in, and wrong passwords are told so', async
   await context.close()
 })
 
-test('no view is wider than its window', async ({ page }) => {
-  for (const width of [1280, 1920]) {
-    await page.setViewportSize({ width, height: 800 })
-    for (const path of ['/', '/dataset/3/data', '/dataset/3/chart', '/dataset/3/shared']) {
+test('no view is wider than its window, and the chart stays in sight at four times the size', async ({ page }) => {
+  const id = await hiveSeasons(page)
+  const views = ['/', '/build', '/examples', ...['data', 'pairs', 'chart', 'shared'].map((view) => `/dataset/${id}/${view}`)]
+  for (const [width, height] of [
+    [1920, 800],
+    [1280, 800],
+    [1000, 500],
+    [640, 400],
+    [320, 640],
+    [320, 256],
+  ]) {
+    await page.setViewportSize({ width, height })
+    for (const path of views) {
       await page.goto(path)
-      await page.getByRole('banner').waitFor()
-      expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)).toBeLessThanOrEqual(0)
+      await page.getByRole('main').waitFor()
+      if (path.endsWith('chart')) {
+        await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+        expect((await chart(page).boundingBox())!.height, `${path} at ${width} by ${height}`).toBeGreaterThan(180)
+      }
+      const over = () => page.evaluate(() => document.documentElement.scrollWidth - innerWidth)
+      await expect.poll(over, `${path} at ${width} by ${height}`).toBeLessThanOrEqual(0)
     }
   }
 })

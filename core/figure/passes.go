@@ -57,6 +57,7 @@ var passes = []pass{
 		apply: always((*Drawn).keysAtEnds),
 	},
 	{name: "hard colours", needs: []string{"keys"}, gives: []string{"cautions"}, apply: always((*Drawn).hardColours)},
+	{name: "hard to read", needs: []string{"tally"}, gives: []string{"more cautions"}, apply: always((*Drawn).hardToRead)},
 	{
 		name:  "size of paper",
 		needs: []string{"final place of keys", "labels", "weight"},

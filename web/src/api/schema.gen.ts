@@ -1188,6 +1188,8 @@ export interface components {
             name: string;
             /** @description whether a person said the name; else it follows the sentence */
             named: boolean;
+            /** @description whether there is a shared copy of it; a chart that nobody named or shared is a try */
+            shared: boolean;
             steps?: components["schemas"]["Step"][] | null;
             /** Format: int64 */
             version_id: number;

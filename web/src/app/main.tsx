@@ -3,6 +3,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter } from 'react-router'
 import { Refusal } from '../api/client'
+import { showTheme, themeChoice } from '../painter/theme'
 import { App } from './App'
 import { Boundary } from './Boundary'
 
@@ -16,6 +17,7 @@ const queries = new QueryClient({
   },
 })
 
+showTheme(themeChoice())
 createRoot(document.getElementById('root')!).render(
   <QueryClientProvider client={queries}>
     <BrowserRouter>

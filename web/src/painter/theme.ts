@@ -39,14 +39,55 @@ export const DARK: Theme = {
 
 const darkness = () => matchMedia('(prefers-color-scheme: dark)')
 
+/** What a person chose instead of following the system; none: it follows. */
+export type Choice = 'light' | 'dark' | ''
+
+const CHOICE = 'lark-theme'
+const CHOSEN = 'lark-theme-chosen'
+
+/** The choice that is kept in this browser. */
+export function themeChoice(): Choice {
+  try {
+    const kept = localStorage.getItem(CHOICE)
+    return kept === 'light' || kept === 'dark' ? kept : ''
+  } catch {
+    return '' // the browser keeps nothing
+  }
+}
+
+/** Shows the window in what was chosen, and keeps it for the next time. */
+export function chooseTheme(choice: Choice): void {
+  try {
+    if (choice) localStorage.setItem(CHOICE, choice)
+    else localStorage.removeItem(CHOICE)
+  } catch {
+    // for this window alone, then
+  }
+  showTheme(choice)
+}
+
+/** Shows the window in light or dark, or as the system is. */
+export function showTheme(choice: Choice): void {
+  if (choice) document.documentElement.dataset.theme = choice
+  else delete document.documentElement.dataset.theme
+  dispatchEvent(new Event(CHOSEN))
+}
+
 /** The theme that the window is in. */
-export const themeNow = (): Theme => (darkness().matches ? DARK : LIGHT)
+export function themeNow(): Theme {
+  const chosen = document.documentElement.dataset.theme
+  return (chosen ? chosen === 'dark' : darkness().matches) ? DARK : LIGHT
+}
 
 /** Tells when the theme turns; gives what ends the telling. */
 export function whenThemeTurns(listener: () => void): () => void {
   const turning = darkness()
   turning.addEventListener('change', listener)
-  return () => turning.removeEventListener('change', listener)
+  addEventListener(CHOSEN, listener)
+  return () => {
+    turning.removeEventListener('change', listener)
+    removeEventListener(CHOSEN, listener)
+  }
 }
 
 export const shade = (theme: Theme, of: { light?: string; dark?: string }) => (theme.dark ? of.dark : of.light) ?? theme.neutral

@@ -57,11 +57,11 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
     return () => removeEventListener('keydown', press)
   }, [setTyping])
   return (
-    <section aria-label="Sentence" className="shrink-0 border-b border-line bg-strip px-5.5 py-2.5 max-[1100px]:py-1.5">
-      <div className="flex items-start gap-6">
+    <section aria-label="Sentence" className="shrink-0 border-b border-line bg-strip px-5.5 py-2.5 max-[1100px]:py-1.5 slim:px-3">
+      <div className="flex items-start gap-6 slim:flex-col slim:gap-1.5">
         <p
           ref={words}
-          className="min-w-0 flex-1 font-serif text-[21px] leading-[34px] max-[1100px]:text-[19px] max-[1100px]:leading-[31px]"
+          className="min-w-0 flex-1 font-serif text-[21px] leading-[34px] max-[1100px]:text-[19px] max-[1100px]:leading-[31px] slim:text-[17px] slim:leading-[28px]"
         >
           {spoken.slice(0, fits).map((part, i) => (
             <span key={`${i} ${part.slot ?? ''}`} data-part={part.slot ? 'word' : 'said'}>

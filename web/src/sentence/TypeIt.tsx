@@ -38,7 +38,7 @@ export function TypeIt({ bench, and, onDone }: { bench: Bench; and?: Sayable; on
   return (
     <aside
       aria-label="Type it"
-      className="flex w-[440px] shrink-0 flex-col gap-2.5 border-l border-line bg-strip px-4.5 py-3.5 text-[13px]"
+      className="flex w-[440px] shrink-0 flex-col gap-2.5 slim:w-full slim:border-l-0 border-l border-line bg-strip px-4.5 py-3.5 text-[13px]"
     >
       <div className="flex items-baseline justify-between">
         <h2 className="font-serif text-[17px] font-semibold">Type it</h2>

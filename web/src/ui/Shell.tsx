@@ -1,8 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { DropdownMenu } from 'radix-ui'
-import type { ReactNode } from 'react'
+import { useState, type ReactNode } from 'react'
 import { Link, NavLink } from 'react-router'
 import { api, type Dataset, type Me } from '../api/client'
+import { chooseTheme, themeChoice, type Choice } from '../painter/theme'
 import lark from '../app/lark.svg'
 
 const initials = (name: string) =>
@@ -28,13 +29,13 @@ export function Shell({
   children: ReactNode
 }) {
   return (
-    <div className="flex h-full flex-col">
-      <header className="flex h-[46px] shrink-0 items-center gap-4 bg-bar px-5 text-bar-ink">
+    <div className="flex h-full flex-col slim:h-auto slim:min-h-full short:h-auto short:min-h-full">
+      <header className="flex h-[46px] shrink-0 items-center gap-4 bg-bar px-5 text-bar-ink slim:h-auto slim:flex-wrap slim:gap-x-3 slim:gap-y-1 slim:px-3 slim:py-1.5">
         <Link to="/" className="flex shrink-0 items-center gap-4 font-serif text-[17px] font-semibold">
           <img src={lark} alt="" width={27} height={27} />
           Copper Lark
         </Link>
-        <nav aria-label="Place" className="flex min-w-0 items-center gap-2 text-bar-muted">
+        <nav aria-label="Place" className="flex min-w-0 items-center gap-2 text-bar-muted slim:order-1 slim:w-full">
           <Link to="/" className="truncate hover:text-bar-ink">
             {me.space}
           </Link>
@@ -52,7 +53,7 @@ export function Shell({
           )}
         </nav>
         {dataset && (
-          <nav aria-label="Views" className="ml-6 flex shrink-0 gap-1">
+          <nav aria-label="Views" className="ml-6 flex shrink-0 gap-1 slim:order-2 slim:ml-0 slim:flex-wrap">
             {[
               ['data', 'Data'],
               ['pairs', 'Pairs'],
@@ -81,7 +82,14 @@ export function Shell({
   )
 }
 
+const THEMES: [Choice, string][] = [
+  ['', 'Light or dark as the system'],
+  ['light', 'Light'],
+  ['dark', 'Dark'],
+]
+
 function PersonMenu({ me }: { me: Me }) {
+  const [theme, setTheme] = useState(themeChoice)
   const queries = useQueryClient()
   return (
     <DropdownMenu.Root modal={false}>
@@ -112,6 +120,27 @@ function PersonMenu({ me }: { me: Me }) {
               </Link>
             </DropdownMenu.Item>
           )}
+          <DropdownMenu.RadioGroup
+            value={theme}
+            aria-label="Light or dark"
+            onValueChange={(choice) => {
+              setTheme(choice as Choice)
+              chooseTheme(choice as Choice)
+            }}
+          >
+            {THEMES.map(([choice, label]) => (
+              <DropdownMenu.RadioItem
+                key={label}
+                value={choice}
+                className="flex cursor-pointer items-center justify-between gap-4 rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper"
+                onSelect={(e) => e.preventDefault() /* it is looked at before it is left */}
+              >
+                {label}
+                <DropdownMenu.ItemIndicator className="text-copper">•</DropdownMenu.ItemIndicator>
+              </DropdownMenu.RadioItem>
+            ))}
+          </DropdownMenu.RadioGroup>
+          <DropdownMenu.Separator className="my-1 border-t border-line" />
           <DropdownMenu.Item
             className="cursor-pointer rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper"
             onSelect={async () => {

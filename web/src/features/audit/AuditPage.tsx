@@ -37,29 +37,31 @@ export function AuditPage({ me }: { me: Me }) {
           {entries.error && <Trouble message={entries.error.message} advice={(entries.error as Refusal).advice} />}
           {entries.isPending && <Waiting what="Looking" />}
           {list.length > 0 && (
-            <table className="w-full overflow-hidden rounded-xl border border-line bg-paper text-left">
-              <thead className="bg-strip text-[13px] text-muted">
-                <tr>
-                  {['When', 'Who', 'Did', 'From'].map((head) => (
-                    <th key={head} scope="col" className="px-4 py-2 font-normal">
-                      {head}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {list.map((entry) => (
-                  <tr key={entry.id} className="border-t border-line align-top">
-                    <td className="px-4 py-2 whitespace-nowrap text-muted tabular-nums">{moment(entry.at)}</td>
-                    <td className="px-4 py-2 wrap-anywhere">{entry.who}</td>
-                    <td className="px-4 py-2 wrap-anywhere">
-                      {entry.did} {entry.what}
-                    </td>
-                    <td className="px-4 py-2 whitespace-nowrap text-muted tabular-nums">{entry.address || 'the server itself'}</td>
+            <div className="overflow-x-auto rounded-xl border border-line bg-paper">
+              <table className="w-full text-left">
+                <thead className="bg-strip text-[13px] text-muted">
+                  <tr>
+                    {['When', 'Who', 'Did', 'From'].map((head) => (
+                      <th key={head} scope="col" className="px-4 py-2 font-normal">
+                        {head}
+                      </th>
+                    ))}
                   </tr>
-                ))}
-              </tbody>
-            </table>
+                </thead>
+                <tbody>
+                  {list.map((entry) => (
+                    <tr key={entry.id} className="border-t border-line align-top">
+                      <td className="px-4 py-2 whitespace-nowrap text-muted tabular-nums">{moment(entry.at)}</td>
+                      <td className="px-4 py-2 wrap-anywhere">{entry.who}</td>
+                      <td className="px-4 py-2 wrap-anywhere">
+                        {entry.did} {entry.what}
+                      </td>
+                      <td className="px-4 py-2 whitespace-nowrap text-muted tabular-nums">{entry.address || 'the server itself'}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </div>
           )}
           {entries.hasNextPage && (
             <button

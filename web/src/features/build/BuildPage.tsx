@@ -27,8 +27,11 @@ export function BuildPage({ me }: { me: Me }) {
   const set = (change: Partial<Built>) => setBuilt({ ...built, ...change })
   return (
     <Shell me={me} here={<span className="text-bar-ink">Build one to learn from it</span>}>
-      <section aria-label="What is built" className="flex shrink-0 items-center gap-6 border-b border-line bg-strip px-5.5 py-3">
-        <p className="min-w-0 flex-1 font-serif text-[19px] leading-[1.35]">
+      <section
+        aria-label="What is built"
+        className="flex shrink-0 items-center gap-6 border-b border-line bg-strip px-5.5 py-3 slim:flex-wrap slim:gap-3 slim:px-3"
+      >
+        <p className="min-w-0 flex-1 font-serif text-[19px] leading-[1.35] slim:w-full slim:flex-none slim:text-base">
           Drag a centre to move its group. Drag the beginning of its line: along it for the spread, up and down for the{' '}
           <span className="font-semibold text-verdigris">slope within</span>, the same in all groups.
         </p>
@@ -50,8 +53,8 @@ export function BuildPage({ me }: { me: Me }) {
         </button>
         <Keep picture={picture} />
       </section>
-      <main className="flex min-h-0 flex-1">
-        <section aria-label="Chart" className="min-w-0 flex-1 px-4.5 py-3">
+      <main className="flex min-h-0 flex-1 slim:h-auto slim:flex-none slim:flex-col short:h-[440px] short:flex-none">
+        <section aria-label="Chart" className="min-w-0 flex-1 px-4.5 py-3 slim:h-[70vw] slim:min-h-[300px] slim:flex-none slim:px-2">
           <div className="relative h-full overflow-hidden rounded-xl border border-line bg-paper">
             <div className="absolute inset-0">
               <div ref={host} className="h-full" />
@@ -59,7 +62,11 @@ export function BuildPage({ me }: { me: Me }) {
             {picture && <Handles figure={picture.figure} size={size} built={built} change={setBuilt} />}
           </div>
         </section>
-        <aside aria-label="Reading" tabIndex={0} className="w-[344px] shrink-0 overflow-auto border-l border-line bg-strip px-4.5 py-4">
+        <aside
+          aria-label="Reading"
+          tabIndex={0}
+          className="w-[344px] shrink-0 overflow-auto border-l border-line slim:w-full slim:border-t slim:border-l-0 bg-strip px-4.5 py-4"
+        >
           {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
           {picture && <Learnt picture={picture} />}
           <Slider name="Noise about the lines" value={built.noise} min={0} max={30} step={0.5} set={(noise) => set({ noise })} />

@@ -102,7 +102,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
         setTyping={setTyping}
       />
       {chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
-      <main className="flex min-h-0 flex-1">
+      <main className="flex min-h-0 flex-1 slim:h-auto slim:flex-none slim:flex-col short:h-[440px] short:flex-none">
         <Paper bench={bench} dataset={dataset.id} open={setOpen} />
         {typing ? (
           <TypeIt bench={bench} and={typing === true ? undefined : typing} onDone={() => setTyping(false)} />

@@ -30,7 +30,7 @@ export function EvidencePanel({ bench, column, examine }: { bench: Bench; column
     <aside
       aria-label="Evidence"
       tabIndex={0}
-      className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px]"
+      className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px] slim:w-full slim:border-t slim:border-l-0"
     >
       <nav aria-label="Columns that were tried" className="flex items-baseline gap-2 text-[13px] text-muted">
         <button type="button" className="link" onClick={() => examine(null)}>

@@ -28,7 +28,7 @@ export function HoldsPanel({ bench, close }: { bench: Bench; close: () => void }
     <aside
       aria-label="Does it hold?"
       tabIndex={0}
-      className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px]"
+      className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px] slim:w-full slim:border-t slim:border-l-0"
     >
       <nav className="flex items-baseline gap-2 text-[13px] text-muted">
         <button type="button" className="link" onClick={close}>

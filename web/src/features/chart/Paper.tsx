@@ -88,7 +88,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
   return (
     <section
       aria-label="Chart"
-      className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5"
+      className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 slim:h-[calc(70vw+90px)] slim:min-h-[380px] slim:flex-none slim:px-2 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5"
     >
       {keysAt === 'top' && <div className="px-1 pb-1">{keys}</div>}
       <div className="flex min-h-0 flex-1 items-start gap-4">
@@ -140,7 +140,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
           {drawing.figure.note}
         </button>
       )}
-      <div className="flex min-h-7 items-end gap-x-5 px-1">
+      <div className="flex min-h-7 items-end gap-x-5 px-1 slim:flex-wrap slim:gap-y-1">
         {keysAt ? <span className="flex-1" /> : keys}
         {drawing && pressed && <OnlyGroup {...pressed} bench={bench} />}
         {drawing && isolated && (
@@ -337,7 +337,7 @@ function RowCount({ figure }: { figure: Figure }) {
   const { total, drawn, left_out: leftOut, outside, unlabelled = 0 } = figure.rows
   const away = total - drawn
   return (
-    <p className="ml-auto shrink-0 pb-0.5 text-[13px] whitespace-nowrap text-muted tabular-nums">
+    <p className="ml-auto shrink-0 pb-0.5 text-[13px] whitespace-nowrap text-muted tabular-nums slim:ml-0 slim:w-full slim:whitespace-normal">
       {formatNumber(drawn, 0)} of {formatNumber(total, 0)} rows drawn
       {away > 0 && (
         <>

@@ -26,7 +26,11 @@ export const ReadingPanel = memo(function ReadingPanel({
   const { drawing } = shown
   const reading = pictureOf(shown)?.reading
   return (
-    <aside aria-label="Reading" tabIndex={0} className="w-[344px] shrink-0 overflow-auto border-l border-line bg-strip px-4.5 py-4">
+    <aside
+      aria-label="Reading"
+      tabIndex={0}
+      className="w-[344px] shrink-0 overflow-auto border-l border-line slim:w-full slim:border-t slim:border-l-0 bg-strip px-4.5 py-4"
+    >
       <div className="flex items-baseline justify-between">
         <h2 className="mb-1.5 font-serif text-[17px] font-semibold">Reading</h2>
         {close && (

@@ -113,7 +113,7 @@ function Points({ bench, show }: { bench: Bench; show: () => void }) {
     >
       <h2 className="font-serif text-sm text-ink/75">Trail</h2>
       {all.length === 0 && <p className="min-w-0 flex-1 truncate text-ink/75">The first change you make begins the trail.</p>}
-      <ol className="flex min-w-0 flex-1 items-center overflow-x-auto">
+      <ol className="flex h-full min-w-0 flex-1 items-center overflow-x-auto">
         {all.map(({ words, here, walk }, i) => (
           <li key={i} className="flex shrink-0 items-center">
             {i > 0 && <span aria-hidden className="mx-2 h-px w-4 bg-verdigris" />}

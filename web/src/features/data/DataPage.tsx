@@ -70,8 +70,8 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
       </section>
       <Tried preparation={preparation} typing={typing} />
       <Tabs.Root value={tab} onValueChange={setTab} asChild>
-        <main className="flex min-h-0 flex-1 flex-col gap-3 px-5.5 py-3">
-          <div className="flex items-center gap-3">
+        <main className="flex min-h-0 flex-1 flex-col gap-3 px-5.5 py-3 slim:h-[max(85vh,420px)] slim:flex-none slim:px-3 short:h-[440px] short:flex-none">
+          <div className="flex items-center gap-3 slim:flex-wrap">
             <Tabs.List
               aria-label="What to see of the data"
               className="flex shrink-0 overflow-hidden rounded-lg border border-line bg-strip"
@@ -98,7 +98,7 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
               value={look.find}
               onChange={(e) => setLook({ ...look, find: e.target.value })}
             />
-            <p className="min-w-0 flex-1 truncate text-[13px] tabular-nums" aria-live="polite">
+            <p className="min-w-0 flex-1 truncate text-[13px] tabular-nums slim:order-last slim:w-full slim:flex-none" aria-live="polite">
               {counted(rows, 'row')} · {counted(columns.length, 'column')}
               {versions.length > 1 && !preparation.changed && ` · version ${preparation.newest.number}`}
               {find.trim() && tab === 'rows' && ` · ${formatNumber(seen, 0)} found`}

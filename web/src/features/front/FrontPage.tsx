@@ -1,12 +1,12 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState, type DragEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
-import { api, Refusal, type Chart, type Dataset, type Me, type Preview } from '../../api/client'
+import { api, type Dataset, type Me, type Preview } from '../../api/client'
 import { counted } from '../../scale/format'
 import { Shell } from '../../ui/Shell'
 import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
 import { Trouble, Waiting } from '../../ui/Words'
-import { ChartPicture } from '../chart/ChartPicture'
+import { ChartList } from './ChartList'
 import { MakeTable } from './MakeTable'
 import { PreviewDialog } from './PreviewDialog'
 
@@ -121,81 +121,6 @@ export function FrontPage({ me }: { me: Me }) {
   )
 }
 
-/** How many charts there are before a search is of use. */
-const FEW = 6
-
-function ChartList({ charts }: { charts: Chart[] }) {
-  const queries = useQueryClient()
-  const [search, setSearch] = useState('')
-  const [trouble, setTrouble] = useState<Refusal | null>(null)
-  if (charts.length === 0) return <p className="text-muted">No charts yet. Open a dataset below, and its first look is a chart.</p>
-  const words = search.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = charts.filter((chart) => words.every((w) => `${chart.name} ${chart.dataset_name}`.toLowerCase().includes(w)))
-  const then = async (work: Promise<unknown>) => {
-    setTrouble(null)
-    try {
-      await work
-      await queries.invalidateQueries({ queryKey: ['charts'] })
-    } catch (fault) {
-      setTrouble(fault as Refusal)
-    }
-  }
-  const drop = (chart: Chart) =>
-    confirm(`Delete the chart “${chart.name}” with its trail? Shared copies stay.`) && void then(api.dropChart(chart.id))
-  const duplicate = (chart: Chart) => then(api.addChart(chart.version_id, chart.document, `Copy of ${chart.name}`.slice(0, 300)))
-  return (
-    <>
-      {charts.length > FEW && (
-        <div className="mb-4 flex items-baseline gap-3">
-          <input
-            className="field max-w-80"
-            type="search"
-            aria-label="Find a chart"
-            placeholder="Find a chart"
-            value={search}
-            onChange={(e) => setSearch(e.target.value)}
-          />
-          <span className="text-[13px] text-muted" role="status">
-            {search && counted(found.length, 'chart')}
-          </span>
-        </div>
-      )}
-      {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
-      <ul className="grid grid-cols-[repeat(auto-fill,minmax(230px,1fr))] gap-4">
-        {found.map((chart) => (
-          <li key={chart.id} className="group relative overflow-hidden rounded-xl border border-line bg-paper hover:border-copper">
-            <Link to={`/dataset/${chart.dataset_id}/chart/${chart.id}`} className="block">
-              <ChartPicture chart={chart.id} step={chart.head_step_id} version={chart.version_id} width={256} height={140} />
-              <span className="block border-t border-line bg-strip px-3 py-2">
-                <span className="block truncate font-semibold">{chart.name}</span>
-                <span className="block truncate text-[13px] text-muted">{chart.dataset_name}</span>
-              </span>
-            </Link>
-            <span className="absolute top-2 right-2 hidden gap-1 group-focus-within:flex group-hover:flex">
-              <button
-                type="button"
-                aria-label={`Duplicate ${chart.name}`}
-                className="rounded-md border border-line bg-strip px-2 py-0.5 text-xs hover:text-copper"
-                onClick={() => void duplicate(chart)}
-              >
-                Duplicate
-              </button>
-              <button
-                type="button"
-                aria-label={`Delete ${chart.name}`}
-                className="rounded-md border border-line bg-strip px-2 py-0.5 text-xs hover:text-copper"
-                onClick={() => drop(chart)}
-              >
-                Delete
-              </button>
-            </span>
-          </li>
-        ))}
-      </ul>
-    </>
-  )
-}
-
 function DatasetList({ datasets }: { datasets: Dataset[] }) {
   const queries = useQueryClient()
   if (datasets.length === 0) return <p className="text-muted">No datasets yet. Drop a file above.</p>
@@ -205,29 +130,31 @@ function DatasetList({ datasets }: { datasets: Dataset[] }) {
     await queries.invalidateQueries()
   }
   return (
-    <table className="w-full overflow-hidden rounded-xl border border-line bg-paper text-left">
-      <tbody>
-        {datasets.map((dataset) => (
-          <tr key={dataset.id} className="border-b border-line last:border-0 hover:bg-strip">
-            <td className="px-4 py-2.5">
-              <Link className="font-semibold hover:text-copper" to={`/dataset/${dataset.id}/data`}>
-                {dataset.name}
-              </Link>
-              {dataset.about && <p className="text-[13px] text-muted">{dataset.about}</p>}
-            </td>
-            <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{counted(dataset.rows, 'row')}</td>
-            <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{counted(dataset.columns, 'column')}</td>
-            <td className="px-4 py-2.5 text-right whitespace-nowrap">
-              <Link className="link" to={`/dataset/${dataset.id}/chart`}>
-                Chart
-              </Link>
-              <button type="button" className="link ml-4" aria-label={`Delete ${dataset.name}`} onClick={() => drop(dataset)}>
-                Delete
-              </button>
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <div className="overflow-x-auto rounded-xl border border-line bg-paper">
+      <table className="w-full text-left">
+        <tbody>
+          {datasets.map((dataset) => (
+            <tr key={dataset.id} className="border-b border-line last:border-0 hover:bg-strip">
+              <td className="px-4 py-2.5">
+                <Link className="font-semibold hover:text-copper" to={`/dataset/${dataset.id}/data`}>
+                  {dataset.name}
+                </Link>
+                {dataset.about && <p className="text-[13px] text-muted">{dataset.about}</p>}
+              </td>
+              <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{counted(dataset.rows, 'row')}</td>
+              <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{counted(dataset.columns, 'column')}</td>
+              <td className="px-4 py-2.5 text-right whitespace-nowrap">
+                <Link className="link" to={`/dataset/${dataset.id}/chart`}>
+                  Chart
+                </Link>
+                <button type="button" className="link ml-4" aria-label={`Delete ${dataset.name}`} onClick={() => drop(dataset)}>
+                  Delete
+                </button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   )
 }

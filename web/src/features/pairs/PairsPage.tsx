@@ -69,7 +69,7 @@ function Looked({ me, dataset }: { me: Me; dataset: Dataset }) {
   return (
     <Shell me={me} dataset={dataset}>
       <PairsSentence found={found} asked={asked} ask={ask} />
-      <main className="flex min-h-0 flex-1 gap-8 px-5.5 py-4.5 max-[1100px]:gap-5">
+      <main className="flex min-h-0 flex-1 gap-8 px-5.5 py-4.5 max-[1100px]:gap-5 slim:flex-none slim:flex-col slim:px-3 short:h-[440px] short:flex-none">
         <Square side={side} setSide={setSide}>
           {shown && shown.pairs.pairs.length > 0 && <Matrix picture={shown} side={side} open={open} version={version} />}
         </Square>
@@ -88,7 +88,7 @@ function Looked({ me, dataset }: { me: Me; dataset: Dataset }) {
           )}
           {found && found.pairs.length > 0 && (
             <>
-              <div className="flex items-baseline justify-between gap-4">
+              <div className="flex items-baseline justify-between gap-4 slim:flex-wrap slim:gap-y-0">
                 <h2 className="font-serif text-[19px] font-semibold">
                   {asked.rank === 'difference' ? 'Most changed first' : 'Strongest first'}
                 </h2>
@@ -119,7 +119,7 @@ function Square({ side, setSide, children }: { side: number; setSide: (side: num
     return () => watch.disconnect()
   }, [setSide])
   return (
-    <div ref={box} className="min-h-0 w-[49%] shrink-0">
+    <div ref={box} className="min-h-0 w-[49%] shrink-0 slim:h-[90vw] slim:w-full">
       <div style={{ width: side, height: side }}>{children}</div>
     </div>
   )
@@ -173,19 +173,19 @@ function GroupKey({ figure, name }: { figure: Figure; name?: string }) {
 function Ranked({ found, open }: { found: PairsFound; open: (pair: Pair) => void }) {
   const name = (i: number) => found.columns[i].name
   return (
-    <ol className="mt-2 min-h-0 flex-1 overflow-y-auto">
+    <ol className="mt-2 min-h-0 flex-1 overflow-y-auto slim:max-h-[80vh]">
       {found.ranked.map((place) => {
         const pair = found.pairs[place]
         return (
           <li key={`${pair.y} ${pair.x}`} className="border-b border-line">
             <button type="button" className="group flex w-full items-center gap-4 py-2 text-left" onClick={() => open(pair)}>
               <span className="min-w-0 flex-1">
-                <span className="block leading-[1.3] font-semibold wrap-anywhere group-hover:text-copper">
+                <span className="block leading-[1.3] font-semibold wrap-break-word group-hover:text-copper">
                   {name(pair.y)} <span className="font-normal">and</span> {name(pair.x)}
                 </span>
                 <span className="block text-[13px] leading-[1.35] text-muted">{pair.words}</span>
               </span>
-              <span className="w-28 shrink-0 max-[1100px]:w-16">
+              <span className="w-28 shrink-0 max-[1100px]:w-16 slim:hidden">
                 <Bars pair={pair} by={pair.measure === 'r' ? found.by_name : undefined} height={16} />
               </span>
               <span

@@ -47,50 +47,52 @@ function ShareTable({ shares, withdraw }: { shares: Share[]; withdraw: (share: S
     setCopied(share.id)
   }
   return (
-    <table className="w-full overflow-hidden rounded-xl border border-line bg-paper text-left">
-      <thead className="bg-strip text-[13px] text-muted">
-        <tr>
-          <th scope="col" className="px-4 py-2 font-normal">
-            Chart
-          </th>
-          <th scope="col" className="px-4 py-2 font-normal">
-            Shared
-          </th>
-          <th scope="col" className="px-4 py-2 font-normal">
-            <span className="sr-only">What can be done</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {shares.map((share) => (
-          <tr key={share.id} className="border-t border-line align-top">
-            <td className="px-4 py-3">
-              <span className={`font-serif text-base font-semibold ${share.withdrawn_at ? 'text-muted line-through' : ''}`}>
-                {share.title}
-              </span>
-              <p className="text-[13px] text-muted">{share.source}</p>
-            </td>
-            <td className="px-4 py-3 whitespace-nowrap">{day(share.created_at)}</td>
-            <td className="px-4 py-3 text-right whitespace-nowrap">
-              {share.withdrawn_at ? (
-                <span className="text-muted">withdrawn on {day(share.withdrawn_at)}</span>
-              ) : (
-                <span className="flex justify-end gap-4">
-                  <a className="link" href={addressOf(share)} target="_blank" rel="noreferrer">
-                    Open
-                  </a>
-                  <button type="button" className="link" onClick={() => copy(share)}>
-                    {copied === share.id ? 'Copied' : 'Copy link'}
-                  </button>
-                  <button type="button" className="link" onClick={() => withdraw(share)}>
-                    Withdraw
-                  </button>
-                </span>
-              )}
-            </td>
+    <div className="overflow-x-auto rounded-xl border border-line bg-paper">
+      <table className="w-full text-left">
+        <thead className="bg-strip text-[13px] text-muted">
+          <tr>
+            <th scope="col" className="px-4 py-2 font-normal">
+              Chart
+            </th>
+            <th scope="col" className="px-4 py-2 font-normal">
+              Shared
+            </th>
+            <th scope="col" className="px-4 py-2 font-normal">
+              <span className="sr-only">What can be done</span>
+            </th>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {shares.map((share) => (
+            <tr key={share.id} className="border-t border-line align-top">
+              <td className="px-4 py-3">
+                <span className={`font-serif text-base font-semibold ${share.withdrawn_at ? 'text-muted line-through' : ''}`}>
+                  {share.title}
+                </span>
+                <p className="text-[13px] text-muted">{share.source}</p>
+              </td>
+              <td className="px-4 py-3 whitespace-nowrap">{day(share.created_at)}</td>
+              <td className="px-4 py-3 text-right whitespace-nowrap">
+                {share.withdrawn_at ? (
+                  <span className="text-muted">withdrawn on {day(share.withdrawn_at)}</span>
+                ) : (
+                  <span className="flex justify-end gap-4">
+                    <a className="link" href={addressOf(share)} target="_blank" rel="noreferrer">
+                      Open
+                    </a>
+                    <button type="button" className="link" onClick={() => copy(share)}>
+                      {copied === share.id ? 'Copied' : 'Copy link'}
+                    </button>
+                    <button type="button" className="link" onClick={() => withdraw(share)}>
+                      Withdraw
+                    </button>
+                  </span>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   )
 }
