@@ -218,7 +218,7 @@ test('no view is wider than its window, and the chart stays in sight at four tim
       await page.getByRole('main').waitFor()
       if (path.endsWith('chart')) {
         await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
-        expect((await chart(page).boundingBox())!.height, `${path} at ${width} by ${height}`).toBeGreaterThan(180)
+        expect((await chart(page).boundingBox())!.height, `${path} at ${width} by ${height}`).toBeGreaterThanOrEqual(240)
       }
       const over = () => page.evaluate(() => document.documentElement.scrollWidth - innerWidth)
       await expect.poll(over, `${path} at ${width} by ${height}`).toBeLessThanOrEqual(0)

@@ -21,9 +21,9 @@ func (b *Laid) ticks() {
 	b.each("y", func(s *Scale, box Box) {
 		s.TickCount = max(2, int(box.Height/54))
 		_, columns := b.grid()
-		s.Room = math.Floor(b.Width * 0.36)
+		s.Room = math.Floor(b.Width * mostNamed)
 		if b.ownY() {
-			s.Room = math.Floor(b.Width * 0.36 / float64(columns))
+			s.Room = math.Floor(b.Width * mostNamed / float64(columns))
 		}
 		if s.Kind == scale.Groups {
 			b.groupLabels(s, s.Room, box.Height)
@@ -168,6 +168,12 @@ func (b *Laid) broken(labels []string, room float64, lines int) (out []string, m
 	return out, most
 }
 
+// mostNamed is the share of the picture that names of groups take at most, so that none pushes the marks aside.
+const mostNamed = 0.25
+
+// wideSlot is how wide the place of a group along x is, in pixels, where its name stands flat whatever its length.
+const wideSlot = 64.0
+
 // tiltLabels lets labels of groups along x stand flat, else breaks them, else tilts them.
 func (b *Laid) tiltLabels(s *Scale, box Box) {
 	n := math.Max(math.Abs(s.To-s.From), 1)
@@ -182,8 +188,8 @@ func (b *Laid) tiltLabels(s *Scale, box Box) {
 		out, most = append(out, broken), max(most, text.Lines(broken))
 	}
 	s.Room = slot - 8
-	if fits {
-		if most > 1 {
+	if fits || slot >= wideSlot { // in wide places a few long names are cut, rather than all tilted
+		if most > 1 || !fits {
 			s.Labels, s.Lines = out, most
 		}
 		return
@@ -203,7 +209,7 @@ func (b *Laid) tiltLabels(s *Scale, box Box) {
 	// A label reaches down and to the left: the first one as far as the paper goes.
 	sin, cos := math.Sincos(s.Tilt * math.Pi / 180)
 	rows, columns := b.grid()
-	high, wide := b.Height*0.42/float64(rows), b.Width*0.5/float64(columns)
+	high, wide := b.Height*mostNamed/float64(rows), b.Width*mostNamed/float64(columns)
 	s.Room = math.Floor(min((high-tickLine*cos)/sin, (wide+slot/2)/max(cos, 0.01)))
 	s.Labels, _ = b.broken(s.Levels, s.Room, 1)
 }

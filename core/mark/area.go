@@ -20,10 +20,13 @@ var area = &Mark{
 	Rows:    true,
 	Suits:   func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
 	Check: func(c *Case) []chart.Problem {
-		if c.Y.Kind != scale.Linear {
+		switch {
+		case c.Y.Kind == scale.Groups:
+			return problem("an area is filled down to zero, and groups along y have none", "say as counts, or put a number along y")
+		case c.Y.Kind != scale.Linear:
 			return problem("an area has no zero on a log axis", "say as line, or take the log scale out")
 		}
-		return line.Check(c)
+		return joins(c, "an area")
 	},
 	Compute: func(ctx context.Context, c *Case) (*Computed, error) {
 		var kept [][]vertex

@@ -17,6 +17,9 @@ var counts = &Mark{
 	Example: "plot keeper_school against district\nas counts",
 	Suits:   func(x, y *Axis) bool { return x.Grouped() && y.Grouped() && len(y.More) == 0 },
 	Check: func(c *Case) []chart.Problem {
+		if c.X.Counts() || c.Y.Counts() {
+			return problem("counts are of two columns of groups: a number of rows along an axis is drawn as bars", "say as bars")
+		}
 		if !c.X.Grouped() || !c.Y.Grouped() {
 			return problem("counts need groups along both axes", "draw dots, or read a column otherwise: … as groups")
 		}

@@ -25,22 +25,25 @@ var line = &Mark{
 	Suits: func(x, y *Axis) bool {
 		return x.Column != nil && x.Column.Kind == table.Date && !x.Aggregated() && (y.Numeric() || y.Aggregated() && y.Of != chart.Spread)
 	},
-	Check: func(c *Case) []chart.Problem {
-		switch {
-		case c.X.Of == chart.Spread || c.Y.Of == chart.Spread:
-			return problem("a spread has no line", "say as histogram")
-		case c.X.Grouped() && c.Table.Column(c.Document.X.Column) != nil && c.Table.Column(c.Document.X.Column).Kind == table.Category &&
-			!c.Y.Aggregated():
-			return problem(
-				"a line joins values in an order, and groups along x have none",
-				"draw boxes or dots, or put a number or a date along x",
-			)
-		case c.X.Aggregated():
-			return problem("a line runs along x, where a statistic stands", "swap x and y")
-		}
-		return nil
-	},
+	Check:   func(c *Case) []chart.Problem { return joins(c, "a line") },
 	Compute: func(ctx context.Context, c *Case) (*Computed, error) { return computeRuns(ctx, c, straightly) },
+}
+
+// joins tells what keeps values from being joined in the order of x, by a mark that is called so.
+func joins(c *Case, what string) []chart.Problem {
+	switch {
+	case c.X.Of == chart.Spread || c.Y.Of == chart.Spread:
+		return problem("a spread has no values to join", "say as histogram")
+	case c.X.Grouped() && c.Table.Column(c.Document.X.Column) != nil && c.Table.Column(c.Document.X.Column).Kind == table.Category &&
+		!c.Y.Aggregated():
+		return problem(
+			what+" joins values in an order, and groups along x have none",
+			"draw boxes or dots, or put a number or a date along x",
+		)
+	case c.X.Aggregated():
+		return problem(what+" runs along x, where a statistic stands", "swap x and y")
+	}
+	return nil
 }
 
 // straightly joins values by straight lines.

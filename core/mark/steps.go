@@ -16,7 +16,7 @@ var steps = &Mark{
 	Rows:    true,
 	Takes:   []Channel{GroupColour},
 	Suits:   func(_, _ *Axis) bool { return false }, // never of itself: it is chosen
-	Check:   func(c *Case) []chart.Problem { return line.Check(c) },
+	Check:   func(c *Case) []chart.Problem { return joins(c, "a line of steps") },
 	Compute: func(ctx context.Context, c *Case) (*Computed, error) {
 		return computeRuns(ctx, c, stepwise)
 	},

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"sort"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 )
 
@@ -121,31 +122,59 @@ func ending(words string, n int) string {
 }
 
 // wrap fills so many lines word by word, and puts what is left behind them; a word that is wider than the
-// room has a line for itself.
+// room has a line for itself, unless it is of letters that need no space between them.
 func wrap(m *Metrics, words string, size float64, bold bool, room float64, most int) (lines []string) {
 	line := ""
 	could := couldFit(size, room)
 	for word := range strings.FieldsSeq(words) {
-		if len(lines) > most { // more than fits in any case: nothing behind it is seen
-			break
+		joint := " "
+		for _, piece := range pieces(word, could*(most+1)) {
+			if len(lines) > most { // more than fits in any case: nothing behind it is seen
+				return append(lines, line)
+			}
+			piece = beginning(piece, 2*could)
+			longer := piece
+			if line != "" {
+				longer = line + joint + piece
+			}
+			if line != "" && m.Width(longer, size, bold) > room {
+				lines = append(lines, line)
+				longer = piece
+			}
+			line, joint = longer, ""
 		}
-		word = beginning(word, 2*could)
-		longer := word
-		if line != "" {
-			longer = line + " " + word
-		}
-		if line != "" && m.Width(longer, size, bold) > room {
-			lines = append(lines, line)
-			longer = word
-		}
-		line = longer
 	}
 	return append(lines, line)
 }
 
+// unspaced reports whether a line may break behind a letter as behind a word: Han, Hiragana and Katakana.
+func unspaced(r rune) bool { return unicode.In(r, unicode.Han, unicode.Hiragana, unicode.Katakana) }
+
+// pieces cuts a word where a line may break in it; of a long one no more than so many pieces.
+func pieces(word string, most int) (list []string) {
+	from := 0
+	for i, r := range word {
+		if unspaced(r) && len(list) < most {
+			list = append(list, word[from:i+utf8.RuneLen(r)])
+			from = i + utf8.RuneLen(r)
+		}
+	}
+	if from < len(word) {
+		list = append(list, word[from:])
+	}
+	return list
+}
+
 func cutTo(m *Metrics, lines []string, size float64, bold bool, room float64, most int) []string {
 	if len(lines) > most {
-		rest := strings.Join(lines[most-1:], " ")
+		rest := lines[most-1]
+		for _, line := range lines[most:] {
+			last, _ := utf8.DecodeLastRuneInString(rest)
+			if first, _ := utf8.DecodeRuneInString(line); !unspaced(last) || !unspaced(first) {
+				rest += " "
+			}
+			rest += line
+		}
 		lines = append(lines[:most-1:most-1], rest)
 	}
 	out := make([]string, len(lines))

@@ -61,7 +61,7 @@ func TestLabelsAreBrokenToFit(t *testing.T) {
 		if widest := Widest(m, broken, size); widest > room && room > 2*size {
 			t.Fatalf("%q in %v: %q is %v wide", words, room, broken, widest)
 		}
-		if whole != (strings.Join(list, " ") == strings.Join(strings.Fields(words), " ")) || whole == strings.Contains(broken, "…") {
+		if whole != (strings.Join(strings.Fields(broken), "") == strings.Join(strings.Fields(words), "")) || whole == strings.Contains(broken, "…") {
 			t.Fatalf("%q in %v: %q, whole: %v", words, room, broken, whole)
 		}
 		if !utf8.ValidString(broken) {
@@ -72,6 +72,18 @@ func TestLabelsAreBrokenToFit(t *testing.T) {
 			if m.Width(line, size, true) > room && room > 2*size {
 				t.Fatalf("%q in %v: %q is wider", words, room, line)
 			}
+		}
+	}
+}
+
+func TestLettersWithoutSpacesAreBrokenBetween(t *testing.T) {
+	for words, want := range map[string]string{
+		"長い名前の場所は山の向こう":      "長い名前の\n場所は山の\n向こう",
+		"長い名前の場所は山の向こうにあります": "長い名前の\n場所は山の\n向こうに…",
+		"honeyhoney": "honeyhon…",
+	} {
+		if broken, _ := Break(Hanken(), words, 12, 62, 3); broken != want {
+			t.Errorf("%q is broken as %q, not %q", words, broken, want)
 		}
 	}
 }

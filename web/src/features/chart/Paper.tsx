@@ -88,7 +88,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
   return (
     <section
       aria-label="Chart"
-      className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 slim:h-[calc(70vw+90px)] slim:min-h-[380px] slim:flex-none slim:px-2 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5"
+      className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 slim:h-[calc(70vw+150px)] slim:min-h-[450px] slim:flex-none slim:px-2 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5"
     >
       {keysAt === 'top' && <div className="px-1 pb-1">{keys}</div>}
       <div className="flex min-h-0 flex-1 items-start gap-4">
