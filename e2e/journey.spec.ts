@@ -1,3 +1,4 @@
+import type { Locator } from '@playwright/test'
 import { add, card, chart, choose, expect, hoverFor, say, sentence, test, watch } from './pages'
 
 // Not demo data: odd names, missing values in three forms, semicolons, decimal
@@ -115,4 +116,62 @@ test('a file becomes a sentence, a chart, a shared page, and is taken back', asy
   await expect(shared.getByRole('heading')).toHaveText('This chart was withdrawn')
   expect(faults).toEqual([])
   await reader.close()
+})
+
+test('from a file to a shared chart by pressing alone, in at most 24 presses', async ({ page }) => {
+  page.setDefaultTimeout(8000)
+  let presses = 0
+  const press = async (what: Locator) => {
+    presses++
+    await what.click()
+  }
+  const button = (name: string | RegExp) => page.getByRole('button', { name, exact: typeof name === 'string' })
+  const option = (name: string | RegExp) => page.getByRole('option', { name }).first()
+  const rows = Array.from({ length: 120 }, (_, i) => {
+    const forage = Math.exp((i % 40) / 4 + 1)
+    const district = ['Tarn', 'Brindle', 'Low Fen'][i % 3]
+    return [`A-${i + 1}`, district, forage.toFixed(1), (12 + 3 * Math.log(forage) + ((i * 7) % 11) / 2 - 6 * (i % 3)).toFixed(1)].join(',')
+  })
+  await page.goto('/')
+  presses++
+  await page.getByLabel('File with a table').setInputFiles({
+    name: 'pressed.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(['apiary,district,forage_ha,honey_kg', ...rows].join('\n')),
+  })
+  await press(page.getByRole('dialog').getByRole('button', { name: 'Keep' }))
+  await press(page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name: 'Chart' }))
+  await expect(sentence(page)).toContainText('Plot honey against forage on a log scale')
+  await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+  // its colour, and the groups, by the key
+  await press(button('+ add'))
+  await press(option(/^colour by …/))
+  await press(option(/district/))
+  await expect(sentence(page)).toContainText('coloured by district')
+  // a fit for each group, dashed, with what it says pressed where it is drawn
+  await press(button('+ add'))
+  await press(option(/straight line/))
+  await press(page.locator('[data-slot="fit-for:0"]'))
+  await press(option(/each district and overall/))
+  await press(page.locator('[data-slot="fit-kind:0"]'))
+  await press(option(/dashed/))
+  await expect(sentence(page)).toContainText('Fit a straight line to each district and overall')
+  // the axis, turned round, with ticks of its own form
+  const box = (await chart(page).boundingBox())!
+  presses++
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height - 12)
+  await press(page.getByLabel('turned round'))
+  await press(button('Keep'))
+  await expect(sentence(page)).toContainText('Turn x round')
+  // labels, the place of the key, the look
+  await press(button('+ add'))
+  await press(option(/^label the highest/))
+  await press(button('+ add'))
+  await press(option(/^key …/))
+  await press(option(/^right/))
+  await expect(sentence(page)).toContainText('Key right')
+  await press(button('Share…'))
+  await press(button('Share'))
+  await expect(page.getByLabel('Link to the shared chart')).toHaveValue(/\/s\//)
+  expect(presses).toBeLessThanOrEqual(24)
 })
