@@ -22,7 +22,7 @@ var (
 	Looks = []Option{
 		{Name: LookRuled, Help: "lines along the axes, with ticks, and no grid", Also: "axis lines frame classic"},
 		{Name: LookSketch, Help: "lines as if they were drawn by hand, for talks", Also: "hand-drawn handdrawn informal draft whiteboard"},
-		{Name: LookInk, Help: "greys, and a shape for each group: for printers without colours", Also: "black and white monochrome print"},
+		{Name: LookInk, Help: "greys, and a shape for each group: for printers without colours", Also: "black and white monochrome print printer colourblind"},
 	}
 	Grids = []Option{
 		{Name: GridOff, Help: "no lines behind the marks", Also: "no gridlines clean"},

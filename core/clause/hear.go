@@ -112,6 +112,9 @@ func (l *Listener) Hear(typed string, columns *table.Table, written func(h *Hear
 	if err != nil {
 		return "", err
 	}
+	if strings.ContainsAny(typed, axisOf+ColumnAlong) {
+		return "", &Error{Line: 1, Column: 1, Length: 1, Message: "there is a control character in this", Advice: "take it out"}
+	}
 	h := &Hearing{Table: columns, runes: []rune(typed), along: map[string]string{}, held: map[heldAt][]Held{}}
 	for _, line := range lines {
 		h.tokens = append(append(h.tokens, line...), token{kind: endToken, line: line[len(line)-1].line, column: 1, length: 1})
@@ -145,6 +148,11 @@ func (l *Listener) Hear(typed string, columns *table.Table, written func(h *Hear
 	text := strings.Join(out, "\n")
 	for axis, column := range h.along {
 		text = strings.ReplaceAll(text, axisOf+column+axisOf, axis)
+		text = strings.ReplaceAll(text, ColumnAlong+axis, column)
+	}
+	if strings.Contains(text, ColumnAlong) {
+		return "", &Error{Line: 1, Column: 1, Length: len(h.runes), From: len(h.runes), Message: "nothing stands along the axis",
+			Advice: "plot something first"}
 	}
 	if _, after, left := strings.Cut(text, axisOf); left {
 		column, _, _ := strings.Cut(after, axisOf)

@@ -136,6 +136,9 @@ func HeardAlong(axes Slot) Slot {
 // axisOf stands about a column whose axis is meant, until it is known what is plotted: no text holds it.
 const axisOf = "\x00"
 
+// ColumnAlong stands in what a wording says before x or y for the column that is plotted there.
+const ColumnAlong = "\x01"
+
 // HeardText is a slot for a text in quotes, straight or curled.
 func HeardText(h *Hearing, at int) []Held {
 	if at >= len(h.tokens) || h.tokens[at].kind != textToken && h.tokens[at].kind != nameToken {

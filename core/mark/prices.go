@@ -18,7 +18,7 @@ import (
 var priceBars = &Mark{
 	Name:    "price bars",
 	Help:    "open, high, low and close of each date",
-	Also:    "ohlc stock market exchange trading range",
+	Also:    "ohlc stock market exchange trading range candlestick",
 	Example: "plot open, high, low, close against week\nas price bars",
 	Rows:    true,
 	Tones: &Tones{

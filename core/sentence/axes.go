@@ -13,7 +13,8 @@ func axis(name, example string) clause.Clause[document] {
 	help := "limits, title and unit of " + name
 	at := func(d *document) *chart.Axis { return d.Scale(name) }
 	return clause.Clause[document]{Name: name, Help: help, Example: example, Parts: true,
-		Trade: "axis limits range zoom title unit label format", Said: func(d *document) bool {
+		Trade: "axis limits range zoom title unit label format thousands millions currency money decimals percent " +
+			"duration years units negative", Said: func(d *document) bool {
 			return at(d).Limits != nil || at(d).Title != "" || at(d).Unit != "" || at(d).Form != "" || at(d).Untitled
 		},
 		Aloud:   clause.Aloud{Before: "Show ", Slot: "limits-" + name},

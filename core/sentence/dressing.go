@@ -213,7 +213,7 @@ var (
 		"which groups lie on top of the others",
 		"in front 'Tarn', 'Brindle'",
 		"lies on top of the others",
-		"z-order overlap top layer above bring forward hidden",
+		"z-order overlap top layer above bring forward hidden highlight",
 		18,
 		func(d *document) *[]string { return &d.Front },
 	)

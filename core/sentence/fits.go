@@ -7,8 +7,9 @@ import (
 
 // fitClause is a fit: each time it is said, one more.
 var fitClause = clause.Clause[document]{Name: "fit",
-	Trade: "style width dash colour regression trend smoother line curve model confidence band loess spline polynomial",
-	Help:  "a line or curve, for groups or all rows", Example: "fit line for each district and overall with band 95%",
+	Trade: "style width dash colour regression trend smoother line curve model confidence prediction band spline polynomial " +
+		"correlation dashed dotted solid thickness",
+	Help: "a line or curve, for groups or all rows", Example: "fit line for each district and overall with band 95%",
 	Pieces: append(
 		[]clause.Piece{fitKinds, fitRows, fitBand, fitOutliers},
 		strokePieces(func(f *chart.Fit) *chart.Stroke { return &f.Stroke })...),

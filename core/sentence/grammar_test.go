@@ -383,4 +383,15 @@ func TestEverythingThatCanBeSaidCanBeLookedUp(t *testing.T) {
 			t.Errorf("%s: %+v", s.Name, s)
 		}
 	}
+	const plain = "thousands currency decimals prediction correlation dashed dotted reverse percent money legend ticks gridlines transparency " +
+		"smoother regression median average outliers facets animate annotate heading caption bold width square logarithmic bins error " +
+		"confidence deviation density sort rank highlight exclude percentile scatter bubble stacked tooltip printer colourblind symbol " +
+		"thickness border duration years units baseline"
+	for _, word := range strings.Fields(plain) {
+		if !slices.ContainsFunc(list, func(s Sayable) bool {
+			return strings.Contains(strings.ToLower(s.Name+" "+s.Help+" "+s.Also+" "+s.Example), word)
+		}) {
+			t.Errorf("%s leads to nothing that can be said", word)
+		}
+	}
 }

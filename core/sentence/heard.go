@@ -51,7 +51,7 @@ var slots = map[string]clause.Slot{
 	"fit": clause.OneOfWords(map[string]string{
 		"a straight line": "line", "straight line": "line", "straight lines": "line", "linear": "line", "linear regression": "line",
 		"regression line": "line", "regression": "line", "regression lines": "line", "trend line": "line", "trend lines": "line",
-		"trendline": "line", "trend": "line", "line of best fit": "line", "best fit": "line", "least squares": "line",
+		"trend": "line", "line of best fit": "line", "best fit": "line", "least squares": "line",
 		"least squares line": "line", "a line": "line", "line": "line", "lines": "line", "smoother": "local", "smooth curve": "local",
 		"smooth line": "local", "local regression": "local", "a local regression": "local", "smooth": "local",
 		"a smoothing spline": "spline", "smoothing spline": "spline", "spline": "spline",

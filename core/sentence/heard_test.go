@@ -24,6 +24,10 @@ func stall(t *testing.T) *table.Table {
 
 // said are sentences as people say them, and what they are in clauses.
 var said = []struct{ typed, want string }{
+	{"average price by market as bars, ordered by price, highest first",
+		"plot mean(price) against market; as bars; order market by mean(price) descending"},
+	{"count by district as bars sorted by number of rows descending",
+		"plot count() against district; as bars; order district by count() descending"},
 	{"plot mean(price) against name as bars",
 		"plot mean(price) against name; as bars"},
 	{"Plot price against dose, coloured by district.",
@@ -301,6 +305,8 @@ var refusedSentences = []struct{ typed, reason string }{
 	{"", "nothing to plot"},
 	{"plot price against dose as blobs", "drawn as"},
 	{"plot price against dose, only Narnia", "Narnia"},
+	{"bars ordered by price", "no column ordered"},
+	{"plot price against dose, title 'a\x01x'", "is not expected here"},
 	{"plot price against dose, fit a curve of degree 9 to all rows", "degree from 2 to 5"},
 	{"plot price against dose, 140 % opaque", "opacity goes from 0 to 1"},
 	{"plot price against dose, size 400", "from 0.5 to 30"},

@@ -10,7 +10,7 @@ func deviation(d *document) { d.SetInterval(&chart.Interval{Deviation: true}) }
 
 // intervalClause shows about each mean or median how sure it is.
 var intervalClause = clause.Clause[document]{Name: "interval",
-	Trade: "error bars confidence whiskers uncertainty standard deviation sd standard error",
+	Trade: "error bars confidence whiskers uncertainty standard deviation sd standard error percentile",
 	Help:  "how sure each mean or median is", Example: "interval 95%",
 	Pieces: []clause.Piece{clause.OneOf(
 		"a level such as 95%, standard deviation, or none",

@@ -472,7 +472,7 @@ var panelsClause = clause.Clause[document]{
 // orderClause is how groups stand along an axis.
 var orderClause = clause.Clause[document]{
 	Name:    "order",
-	Trade:   "sort reorder arrange categories levels",
+	Trade:   "sort reorder arrange categories levels rank",
 	Help:    "groups along an axis by a statistic",
 	Example: "order district by mean(honey_kg) descending",
 	Pieces: []clause.Piece{

@@ -46,8 +46,9 @@ var referenceColour, referenceWidth, referenceDash = referenceStroke[0], referen
 
 // lineClause is a line across the chart, bandClause a band between two values.
 var (
-	lineClause = clause.Clause[document]{Name: "line at", Trade: "reference threshold horizontal vertical mean median average target",
-		Help: "a line across the chart", Example: "line at mean(y) named 'mean of all'",
+	lineClause = clause.Clause[document]{Name: "line at",
+		Trade: "reference threshold horizontal vertical mean median average target baseline dashed dotted thickness",
+		Help:  "a line across the chart", Example: "line at mean(y) named 'mean of all'",
 		Pieces: []clause.Piece{
 			clause.OneOf("mean(y), median(y), or x = and a number", statisticOption(chart.Mean), statisticOption(chart.Median),
 				clause.Option[reference]{Help: "at a value", Is: func(r *reference) bool { return r.Of == chart.NoAggregate },
