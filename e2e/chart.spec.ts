@@ -187,6 +187,7 @@ for (const scheme of ['light', 'dark'] as const) {
 
 test('what nobody named or shared stands under tries, and is kept in one press', async ({ page }) => {
   await state(page, 'plot honey_kg against altitude_m\ncolour by keeper_school')
+  await expect(page).toHaveURL(/chart\/\d+$/) // it is kept
   await page.goto('/')
   const tries = page.getByRole('region', { name: 'Tries' })
   await tries.getByRole('button', { name: 'Tries' }).click()

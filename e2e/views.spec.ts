@@ -282,11 +282,41 @@ test('the sentence is copied as it is read, and typed it is the same chart', asy
   )
   await expect(sentence(page)).toContainText('without 3 chosen rows')
   await page.getByRole('button', { name: 'Copy', exact: true }).click()
-  await expect(page.getByText('Copied')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Copied' })).toBeVisible()
   const copied = await page.evaluate(() => navigator.clipboard.readText())
   expect(copied).toContain('without rows 3, 5 and 8')
   await state(page, copied)
   await expect(sentence(page)).toContainText('Title “It’s "honey"”')
   await page.keyboard.press('/')
   await expect(page.getByLabel('The sentence, typed')).toContainText(/without rows 3, 5, 8.*ticks y every 7/)
+})
+
+test('each view has a title and one heading, and the tab key skips to its parts', async ({ page }) => {
+  const id = await hiveSeasons(page)
+  for (const [path, title] of [
+    ['/', 'Thornwick apiaries · Copper Lark'],
+    ['/build', 'Build one to learn from it · Copper Lark'],
+    ['/examples', 'Examples · Copper Lark'],
+    [`/dataset/${id}/data`, 'Hive seasons · Data · Copper Lark'],
+    [`/dataset/${id}/pairs`, 'Hive seasons · Pairs · Copper Lark'],
+    [`/dataset/${id}/shared`, 'Hive seasons · Shared · Copper Lark'],
+  ]) {
+    await page.goto(path)
+    await expect(page).toHaveTitle(title)
+    await expect(page.locator('h1')).toHaveCount(1)
+  }
+  await page.goto('/')
+  await page.getByRole('link', { name: /More forage, more honey/ }).click()
+  await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+  await expect(page).toHaveTitle('More forage, more honey? · Hive seasons · Chart · Copper Lark')
+  await expect(page.locator('#announced')).toHaveText('More forage, more honey? · Hive seasons · Chart · Copper Lark')
+  for (const [part, inside] of [
+    ['the sentence', '[data-slot=y]'],
+    ['the chart', '.lark-chart canvas'],
+    ['the reading', '[aria-label=Reading]'],
+  ]) {
+    await page.getByRole('button', { name: `Skip to ${part}` }).focus()
+    await page.keyboard.press('Enter')
+    await expect(page.locator(inside).and(page.locator(':focus'))).toHaveCount(1)
+  }
 })

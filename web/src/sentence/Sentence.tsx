@@ -4,6 +4,7 @@ import type { ColumnProfile, Document, Sayable } from '../api/client'
 import type { Part } from '../figure/figure'
 import type { Bench } from '../state/bench'
 import { useBench } from '../state/useBench'
+import { announce } from '../ui/title'
 import { Trouble } from '../ui/Words'
 import { AddMenu } from './AddMenu'
 import { AxisForm } from './AxisForm'
@@ -159,9 +160,14 @@ function CopySentence({ spoken }: { spoken: Part[] }) {
       type="button"
       className="button-plain max-[1100px]:hidden"
       title="Copy the sentence as it is read; typed again, it is the same chart"
-      onClick={() => void navigator.clipboard.writeText(spoken.map((p) => p.text).join('')).then(() => setCopied(true))}
+      onClick={() =>
+        void navigator.clipboard.writeText(spoken.map((p) => p.text).join('')).then(() => {
+          setCopied(true)
+          announce('Copied')
+        })
+      }
     >
-      <span aria-live="polite">{copied ? 'Copied' : 'Copy'}</span>
+      <span>{copied ? 'Copied' : 'Copy'}</span>
     </button>
   )
 }

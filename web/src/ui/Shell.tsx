@@ -3,6 +3,7 @@ import { DropdownMenu } from 'radix-ui'
 import { useState, type ReactNode } from 'react'
 import { Link, NavLink } from 'react-router'
 import { api, type Dataset, type Me } from '../api/client'
+import { useTitle } from './title'
 import { chooseTheme, themeChoice, type Choice } from '../painter/theme'
 import lark from '../app/lark.svg'
 
@@ -14,23 +15,40 @@ const initials = (name: string) =>
     .join('')
     .toUpperCase()
 
-/** The bar over every view, and the view below it. */
+/** Where a skip link goes: what it is called, and what it finds. */
+export type Skip = [name: string, selector: string]
+
+const TO_CONTENT: Skip[] = [['the content', 'main']]
+
+/** The bar over every view, and the view below it. Title is what is looked at, view what the view is called. */
 export function Shell({
   me,
   dataset,
+  view,
+  title,
+  headed = false,
+  skips = TO_CONTENT,
   here,
   action,
   children,
 }: {
   me: Me
   dataset?: Dataset
+  view: string
+  title?: string
+  /** The view has a heading of its own. */
+  headed?: boolean
+  skips?: Skip[]
   here?: ReactNode
   action?: ReactNode
   children: ReactNode
 }) {
+  useTitle(title, title === dataset?.name ? undefined : dataset?.name, view)
   return (
     <div className="flex h-full flex-col slim:h-auto slim:min-h-full short:h-auto short:min-h-full">
+      <SkipLinks to={skips} />
       <header className="flex h-[46px] shrink-0 items-center gap-4 bg-bar px-5 text-bar-ink slim:h-auto slim:flex-wrap slim:gap-x-3 slim:gap-y-1 slim:px-3 slim:py-1.5">
+        {!headed && <h1 className="sr-only">{[title ?? dataset?.name, view].filter(Boolean).join(', ')}</h1>}
         <Link to="/" className="flex shrink-0 items-center gap-4 font-serif text-[17px] font-semibold">
           <img src={lark} alt="" width={27} height={27} />
           Copper Lark
@@ -87,6 +105,31 @@ const THEMES: [Choice, string][] = [
   ['light', 'Light'],
   ['dark', 'Dark'],
 ]
+
+/** The first stops of the tab key: straight to a part of the view. */
+function SkipLinks({ to }: { to: Skip[] }) {
+  const go = (selector: string) => {
+    const part = document.querySelector<HTMLElement>(selector)
+    if (!part) return
+    if (part.tabIndex < 0) part.tabIndex = -1
+    part.focus()
+    part.scrollIntoView({ block: 'nearest' })
+  }
+  return (
+    <nav aria-label="Skip" className="absolute z-30 flex gap-2">
+      {to.map(([name, selector]) => (
+        <button
+          key={name}
+          type="button"
+          className="sr-only rounded-md bg-strip px-3 py-1.5 text-ink focus:not-sr-only focus:m-1.5"
+          onClick={() => go(selector)}
+        >
+          Skip to {name}
+        </button>
+      ))}
+    </nav>
+  )
+}
 
 function PersonMenu({ me }: { me: Me }) {
   const [theme, setTheme] = useState(themeChoice)

@@ -27,7 +27,7 @@ export function AuditPage({ me }: { me: Me }) {
   })
   const list = entries.data?.pages.flat() ?? []
   return (
-    <Shell me={me}>
+    <Shell me={me} view="What was done" headed>
       <main className="flex-1 overflow-auto px-6 py-6">
         <div className="mx-auto max-w-5xl">
           <h1 className="mb-1 font-serif text-xl font-semibold">What was done</h1>
@@ -37,7 +37,7 @@ export function AuditPage({ me }: { me: Me }) {
           {entries.error && <Trouble message={entries.error.message} advice={(entries.error as Refusal).advice} />}
           {entries.isPending && <Waiting what="Looking" />}
           {list.length > 0 && (
-            <div className="overflow-x-auto rounded-xl border border-line bg-paper">
+            <div className="relative overflow-x-auto rounded-xl border border-line bg-paper">
               <table className="w-full text-left">
                 <thead className="bg-strip text-[13px] text-muted">
                   <tr>

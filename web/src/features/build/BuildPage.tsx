@@ -26,7 +26,7 @@ export function BuildPage({ me }: { me: Me }) {
   }, [picture])
   const set = (change: Partial<Built>) => setBuilt({ ...built, ...change })
   return (
-    <Shell me={me} here={<span className="text-bar-ink">Build one to learn from it</span>}>
+    <Shell me={me} view="Build one to learn from it" here={<span className="text-bar-ink">Build one to learn from it</span>}>
       <section
         aria-label="What is built"
         className="flex shrink-0 items-center gap-6 border-b border-line bg-strip px-5.5 py-3 slim:flex-wrap slim:gap-3 slim:px-3"

@@ -5,7 +5,7 @@ import { api, Refusal, type Chart, type Dataset, type DatasetWithColumns, type D
 import { Sentence } from '../../sentence/Sentence'
 import { TypeIt } from '../../sentence/TypeIt'
 import { Bench } from '../../state/bench'
-import { Shell } from '../../ui/Shell'
+import { Shell, type Skip } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
 import { ShareDialog } from '../shared/ShareDialog'
 import { ChartName } from './ChartName'
@@ -57,6 +57,12 @@ export function ChartPage({ me }: { me: Me }) {
   return <OpenChart key={place} me={me} data={dataset.data} chart={chart.data ?? null} document={document} />
 }
 
+const SKIPS: Skip[] = [
+  ['the sentence', 'section[aria-label=Sentence] button'],
+  ['the chart', '.lark-chart canvas[tabindex]'],
+  ['the reading', '[aria-label=Reading], [aria-label="Reading in short"] button'],
+]
+
 function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithColumns; chart: Chart | null; document: Document }) {
   const navigate = useNavigate()
   const queries = useQueryClient()
@@ -85,6 +91,9 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
     <Shell
       me={me}
       dataset={dataset as Dataset}
+      view="Chart"
+      title={state.chart?.name}
+      skips={SKIPS}
       here={state.chart && <ChartName chart={state.chart} at={state.at} />}
       action={
         <button type="button" className="button-bright" disabled={!state.drawing} onClick={() => setSharing(true)}>

@@ -52,7 +52,7 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
   const found = (c: ColumnProfile) =>
     find.trim().length > 1 && [c.name, c.label].some((name) => name.toLowerCase().includes(find.trim().toLowerCase()))
   return (
-    <Shell me={me} dataset={preparation.dataset}>
+    <Shell me={me} dataset={preparation.dataset} view="Data">
       <section
         aria-label="Sentence"
         className="flex max-h-[40vh] shrink-0 items-start gap-6 overflow-auto border-b border-line bg-strip px-5.5 py-2.5"

@@ -16,7 +16,7 @@ export function ExamplesPage({ me }: { me: Me }) {
   const words = search.toLowerCase().split(/\s+/).filter(Boolean)
   const found = examples.data?.filter((e) => words.every((w) => `${e.name} ${e.does} ${e.typed}`.toLowerCase().includes(w))) ?? []
   return (
-    <Shell me={me}>
+    <Shell me={me} view="Examples" headed>
       <main className="flex-1 overflow-auto px-6 py-6">
         <div className="mx-auto max-w-6xl">
           <h1 className="font-serif text-2xl font-semibold">Examples</h1>

@@ -56,7 +56,7 @@ export function FrontPage({ me }: { me: Me }) {
   }
 
   return (
-    <Shell me={me}>
+    <Shell me={me} view={me.space}>
       <main
         className="flex-1 overflow-auto px-6 py-6"
         onDragOver={(e) => {
@@ -130,7 +130,7 @@ function DatasetList({ datasets }: { datasets: Dataset[] }) {
     await queries.invalidateQueries()
   }
   return (
-    <div className="overflow-x-auto rounded-xl border border-line bg-paper">
+    <div className="relative overflow-x-auto rounded-xl border border-line bg-paper">
       <table className="w-full text-left">
         <tbody>
           {datasets.map((dataset) => (

@@ -67,7 +67,7 @@ function Looked({ me, dataset }: { me: Me; dataset: Dataset }) {
   const fault = whole.error ?? first.error
   const open = (pair: Pair) => void navigate(`/dataset/${dataset.id}/chart?new=${Date.now()}`, { state: { document: pair.chart } })
   return (
-    <Shell me={me} dataset={dataset}>
+    <Shell me={me} dataset={dataset} view="Pairs">
       <PairsSentence found={found} asked={asked} ask={ask} />
       <main className="flex min-h-0 flex-1 gap-8 px-5.5 py-4.5 max-[1100px]:gap-5 slim:flex-none slim:flex-col slim:px-3 short:h-[440px] short:flex-none">
         <Square side={side} setSide={setSide}>

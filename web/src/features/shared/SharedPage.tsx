@@ -25,7 +25,7 @@ export function SharedPage({ me }: { me: Me }) {
     }
   }
   return (
-    <Shell me={me} dataset={dataset.data?.dataset}>
+    <Shell me={me} dataset={dataset.data?.dataset} view="Shared" headed>
       <main className="flex-1 overflow-auto px-6 py-6">
         <div className="mx-auto max-w-5xl">
           <h1 className="mb-1 font-serif text-xl font-semibold">Shared charts</h1>
@@ -47,7 +47,7 @@ function ShareTable({ shares, withdraw }: { shares: Share[]; withdraw: (share: S
     setCopied(share.id)
   }
   return (
-    <div className="overflow-x-auto rounded-xl border border-line bg-paper">
+    <div className="relative overflow-x-auto rounded-xl border border-line bg-paper">
       <table className="w-full text-left">
         <thead className="bg-strip text-[13px] text-muted">
           <tr>

@@ -1,0 +1,28 @@
+/** What a window is called, and what is said to whoever listens. */
+import { useEffect } from 'react'
+
+const LINE = 'announced'
+
+/** Says something once, politely, to whoever listens to the page. */
+export function announce(text: string): void {
+  let line = document.getElementById(LINE)
+  if (!line) {
+    line = document.createElement('p')
+    line.id = LINE
+    line.setAttribute('role', 'status')
+    line.className = 'sr-only'
+    document.body.append(line)
+  }
+  if (line.textContent !== text) line.textContent = text
+}
+
+/** Names the window by what is looked at, the nearest first; moving to another view is announced. */
+export function useTitle(...parts: (string | undefined)[]): void {
+  const title = [...parts.filter(Boolean), 'Copper Lark'].join(' · ')
+  useEffect(() => {
+    if (document.title === title) return
+    const moved = document.title !== 'Copper Lark' // the first view is read out anyway
+    document.title = title
+    if (moved) announce(title)
+  }, [title])
+}
