@@ -260,7 +260,7 @@ func nameOf(b *mark.Bound) string {
 	case y.Of == chart.Spread:
 		name = "Spread of " + x.Prose()
 	case len(y.More) > 0:
-		name = fmt.Sprintf("%s and %d more against %s", y.Name(), len(y.More), x.Prose())
+		name = y.Together() + " against " + x.Prose()
 	}
 	if c := b.Table.Column(d.Colour); c != nil {
 		name += ", by " + c.Prose()

@@ -284,7 +284,9 @@ func (b *Trained) named(axis string, a *mark.Axis, said chart.Axis, s *scale.Sca
 	if mark.Zeroed(b.Marks, b.X) == axis && b.shares() && strings.TrimSpace(said.Title) == "" {
 		out.Name, out.Unit = "Share of "+table.Prose(out.Name), ""
 	}
-	out.Title = out.Name
+	if out.Title = out.Name; out.Title == "" && len(a.More) > 0 {
+		out.Title = a.Together()
+	}
 	var notes []string
 	if out.Unit != "" {
 		notes = append(notes, out.Unit)

@@ -9,6 +9,7 @@ package mark
 
 import (
 	"context"
+	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -242,6 +243,24 @@ func (a *Axis) Name() string {
 		)
 	}
 	return name
+}
+
+// mostTogether is how many columns on one axis are named, one after the other.
+const mostTogether = 3
+
+// Together names the columns that stand along the axis: honey yield and mite count.
+func (a *Axis) Together() string {
+	names := []string{a.Name()}
+	for _, c := range a.More {
+		names = append(names, c.Prose())
+	}
+	if more := len(names) - mostTogether; more > 0 {
+		names = append(names[:mostTogether], fmt.Sprintf("%d more", more))
+	}
+	if last := len(names) - 1; last > 0 {
+		return strings.Join(names[:last], ", ") + " and " + names[last]
+	}
+	return names[0]
 }
 
 // Unit is the unit of the values along the axis.

@@ -330,3 +330,15 @@ func TestBoxesShowQuartiles(t *testing.T) {
 		t.Errorf("its card: %+v", card)
 	}
 }
+
+func TestColumnsTogetherAreNamed(t *testing.T) {
+	data := hives(40)
+	for want, more := range map[string][]string{
+		"kg": nil, "kg and ha": {"ha"}, "kg, ha and kg": {"ha", "kg"}, "kg, ha, kg and 2 more": {"ha", "kg", "ha", "kg"},
+	} {
+		d := &chart.Document{Version: chart.Version, Y: column("kg"), X: column("day"), AlsoY: more}
+		if got := Bind(d, data).Y.Together(); got != want {
+			t.Errorf("%q, not %q", got, want)
+		}
+	}
+}

@@ -149,7 +149,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
         {drawing && isolated && <OwnColour figure={drawing.figure} selection={isolated} dataset={dataset} bench={bench} />}
         {drawing?.figure.manner?.shaded && <Shaded bench={bench} />}
         {drawing && <Crowded figure={drawing.figure} bench={bench} />}
-        {drawing && <RowCount figure={drawing.figure} />}
+        {drawing && <RowCount figure={drawing.figure} what={document.function ? 'values' : 'rows'} />}
         {drawing && <SaveMenu bench={bench} />}
       </div>
     </section>
@@ -333,12 +333,12 @@ function Shaded({ bench }: { bench: Bench }) {
   )
 }
 
-function RowCount({ figure }: { figure: Figure }) {
+function RowCount({ figure, what }: { figure: Figure; what: string }) {
   const { total, drawn, left_out: leftOut, outside, unlabelled = 0 } = figure.rows
   const away = total - drawn
   return (
     <p className="ml-auto shrink-0 pb-0.5 text-[13px] whitespace-nowrap text-muted tabular-nums slim:ml-0 slim:w-full slim:whitespace-normal">
-      {formatNumber(drawn, 0)} of {formatNumber(total, 0)} rows drawn
+      {formatNumber(drawn, 0)} of {formatNumber(total, 0)} {what} drawn
       {away > 0 && (
         <>
           {' · '}
