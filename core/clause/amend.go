@@ -76,10 +76,16 @@ func (g *Grammar[D]) named(name string) *Clause[D] {
 // read reads lines, on top of what is said.
 func (g *Grammar[D]) read(p *parser, lines [][]token, into *D) {
 	for _, line := range lines {
+		if len(p.errors) >= mostMistakes {
+			return
+		}
 		p.tokens, p.position, p.failed = line, 0, false
 		g.clause(p, into)
 	}
 }
+
+// mostMistakes is how many mistakes of a text are told: looking for what was meant takes longer than reading.
+const mostMistakes = 50
 
 // Clause tells how many tokens one of the grammar's clauses takes from a token on; 0 where none stands there.
 func (g *Grammar[D]) Clause(h *Hearing, at int) int {
@@ -87,7 +93,7 @@ func (g *Grammar[D]) Clause(h *Hearing, at int) int {
 	for end < len(h.tokens) && h.tokens[end].kind != endToken {
 		end++
 	}
-	p := &parser{columns: h.Table, said: map[string]token{}, runes: h.runes, tokens: h.tokens[at:end]}
+	p := &parser{columns: h.Table, said: map[string]token{}, runes: h.runes, tokens: h.tokens[at:end], quiet: true, named: h.columns()}
 	into := new(D)
 	c := g.begun(p)
 	if c == nil {

@@ -62,9 +62,11 @@ type parser struct {
 	tokens   []token
 	position int
 	errors   []*Error
-	places   Places        // nil: not asked for
-	failed   bool          // in the clause being read: what follows a mistake is guesswork
-	example  func() string // of the clause being read
+	places   Places            // nil: not asked for
+	failed   bool              // in the clause being read: what follows a mistake is guesswork
+	quiet    bool              // whether it is right is asked, not what is wrong
+	named    map[string]string // then: the columns by how they can be said, in small letters
+	example  func() string     // of the clause being read
 
 	completing bool
 	expected   []Expectation
@@ -202,6 +204,10 @@ func (g *Grammar[D]) begun(p *parser) *Clause[D] {
 			}
 		}
 	}
+	if p.quiet {
+		p.failed = true
+		return nil
+	}
 	if nearly != nil {
 		p.position++
 		p.example = func() string { return strings.ToLower(first.text) + " " + nearly[0] }
@@ -247,6 +253,11 @@ func (p *parser) column() string {
 	}
 	if p.columns == nil {
 		return t.text
+	}
+	if p.quiet {
+		name := p.named[strings.ToLower(t.text)]
+		p.failed = name == ""
+		return name
 	}
 	c := p.columns.Said(t.text)
 	if c == nil {

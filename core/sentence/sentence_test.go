@@ -295,3 +295,11 @@ func TestChangesInWords(t *testing.T) {
 		}
 	}
 }
+
+// Looking for what was meant takes longer than reading: of a text of mistakes some are told.
+func TestSoManyMistakesAreTold(t *testing.T) {
+	data := withColumns(t, "honey_kg", "forage_ha")
+	if _, mistakes := grammar.Parse(strings.Repeat("plot hony against forage\n", 500), data); len(mistakes) < 10 || len(mistakes) > 60 {
+		t.Errorf("%d mistakes", len(mistakes))
+	}
+}
