@@ -29,7 +29,7 @@ test('a file becomes a sentence, a chart, a shared page, and is taken back', asy
 
   // By pressing words.
   await page.getByRole('link', { name: 'Chart' }).click()
-  await expect(sentence(page)).toContainText('Plot größe in ha against honig.')
+  await expect(sentence(page)).toContainText('Plot größe in ha on a log scale against honig.')
   const listed = page.waitForResponse((r) => r.url().endsWith('/api/charts') && r.request().method() === 'GET')
   await say(page, 'y', 'honig')
   await page.locator('[data-slot="x"]').click()
