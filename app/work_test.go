@@ -19,11 +19,11 @@ func TestWorkGrowsWithoutHoldingWhatOthersWaitFor(t *testing.T) {
 		go func() {
 			ctx, leave, err := a.begin(t.Context(), "a preparation", 10)
 			if err == nil {
-				defer leave()
 				for range 6 {
 					err = errors.Join(err, a.weighValues(ctx, 1_600_000))
 					time.Sleep(time.Millisecond)
 				}
+				leave() // before it is told that it is done
 			}
 			done <- err
 		}()
