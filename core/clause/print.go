@@ -2,7 +2,6 @@ package clause
 
 import (
 	"strings"
-	"unicode"
 )
 
 // Print writes what a D says, one clause a line, in the order of the list.
@@ -83,16 +82,10 @@ func (w *writer) column(name string) string {
 
 // columnName writes a column's name as the grammar reads it back.
 func (w *writer) columnName(name string) string {
-	plain := name != "" && !w.reserved[strings.ToLower(name)]
-	for i, r := range name {
-		if !startsWord(r) && (i == 0 || !(unicode.IsDigit(r) || unicode.Is(unicode.Mn, r))) {
-			plain = false
-		}
-	}
-	if plain {
+	if plainWord(name) && !w.reserved[strings.ToLower(name)] {
 		return name
 	}
-	return `"` + strings.ReplaceAll(name, `"`, `""`) + `"`
+	return quotedName(name)
 }
 
 // ColumnText writes a column's name as the grammar reads it.

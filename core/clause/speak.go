@@ -18,14 +18,6 @@ type Part struct {
 	Role   string `json:"role,omitempty" enum:"column,way" doc:"whether the word is a column or a way"`
 }
 
-// Shown is what stands in a sentence: the text, or what it is folded to.
-func (p Part) Shown() string {
-	if p.Folded != "" {
-		return p.Folded
-	}
-	return p.Text
-}
-
 // Voice is what things are called inside a sentence.
 type Voice struct {
 	Readable func(column string) string

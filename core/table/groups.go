@@ -21,10 +21,7 @@ func (c *Column) AsGroups(limit int) *Column {
 		}
 		return c
 	}
-	found := c.known
-	if !found.isOf(c) {
-		found = factsOf(c)
-	}
+	found := c.facts()
 	found.mutex.Lock()
 	defer found.mutex.Unlock()
 	if found.levels == nil && found.beyond < limit {
@@ -76,6 +73,14 @@ func factsOf(c *Column) *facts {
 	return &facts{numbers: c.Numbers, kind: c.Kind, grain: c.Grain, beyond: -1}
 }
 
+// facts are what is known of a column, or room for it where its values are others by now.
+func (c *Column) facts() *facts {
+	if c.known.isOf(c) {
+		return c.known
+	}
+	return factsOf(c)
+}
+
 // isOf reports whether the facts are those of a column as it is now.
 func (f *facts) isOf(c *Column) bool {
 	return f != nil && f.kind == c.Kind && f.grain == c.Grain && len(f.numbers) == len(c.Numbers) &&
@@ -91,10 +96,7 @@ func (c *Column) Whole() (whole, years bool) {
 	if c == nil || c.Kind != Number {
 		return false, false
 	}
-	found := c.known
-	if !found.isOf(c) {
-		found = factsOf(c)
-	}
+	found := c.facts()
 	found.mutex.Lock()
 	defer found.mutex.Unlock()
 	if !found.looked {
@@ -113,10 +115,7 @@ func (c *Column) Repeats() bool {
 	if c == nil || c.Kind.Coded() {
 		return false
 	}
-	found := c.known
-	if !found.isOf(c) {
-		found = factsOf(c)
-	}
+	found := c.facts()
 	found.mutex.Lock()
 	defer found.mutex.Unlock()
 	if !found.counted {
