@@ -72,25 +72,28 @@ type Shaping struct {
 
 // Manner is how a chart looks whatever its columns are, and what people say of it in their own words.
 type Manner struct {
-	Palette  []string `json:"palette,omitempty" maxItems:"10" doc:"the colours of groups, each # and six digits; empty: those of the program"`
-	Patterns bool     `json:"patterns,omitempty" doc:"the line of each group has a pattern beside its colour"`
-	Front    []string `json:"in_front,omitempty" maxItems:"60" doc:"groups that lie on top of the others, the first on top of all"`
-	Fixed    Fixed    `json:"fixed,omitzero" doc:"the colour, size and shape of all marks, where no column gives them"`
-	Outline  *Outline `json:"outline,omitempty" doc:"the line around dots, bars and cells"`
-	Opacity  float64  `json:"opacity,omitempty" minimum:"0" maximum:"1" doc:"0 leaves it to the program"`
-	Jitter   []string `json:"jitter,omitempty" maxItems:"2" doc:"x, y: along which dots that share a place are moved apart at random"`
-	Overlap  string   `json:"overlap,omitempty" enum:"off" doc:"whether dots that lie over each other are shaded by how many there are; empty: where they hide each other"`
-	Look     string   `json:"look,omitempty" enum:"ruled,sketch,ink" doc:"how the chart looks as a whole"`
-	Grid     string   `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks"`
-	Text     string   `json:"text,omitempty" enum:"small,large,larger" doc:"how large its words are"`
-	Weight   string   `json:"weight,omitempty" enum:"light,bold" doc:"how heavy its words are"`
-	Key      string   `json:"key,omitempty" enum:"top,right,line ends,inside,off" doc:"where the keys stand; empty: below the chart"`
-	KeyOrder []string `json:"key_order,omitempty" maxItems:"60" doc:"the groups that the key names first, in this order"`
-	Paper    *Paper   `json:"paper,omitempty" doc:"the size of the chart, in pixels; none: as large as there is room"`
-	Title    string   `json:"title,omitempty"`
-	Centred  bool     `json:"title_centred,omitempty" doc:"the title stands over the middle"`
-	Subtitle string   `json:"subtitle,omitempty"`
-	Note     string   `json:"note,omitempty"`
+	Palette   []string  `json:"palette,omitempty" maxItems:"10" doc:"the colours of groups, each # and six digits; empty: those of the program"`
+	Patterns  bool      `json:"patterns,omitempty" doc:"the line of each group has a pattern beside its colour"`
+	Front     []string  `json:"in_front,omitempty" maxItems:"60" doc:"groups that lie on top of the others, the first on top of all"`
+	Fixed     Fixed     `json:"fixed,omitzero" doc:"the colour, size and shape of all marks, where no column gives them"`
+	Outline   *Outline  `json:"outline,omitempty" doc:"the line around dots, bars and cells"`
+	Opacity   float64   `json:"opacity,omitempty" minimum:"0" maximum:"1" doc:"0 leaves it to the program"`
+	Jitter    []string  `json:"jitter,omitempty" maxItems:"2" doc:"x, y: along which dots that share a place are moved apart at random"`
+	Overlap   string    `json:"overlap,omitempty" enum:"off" doc:"whether dots that lie over each other are shaded by how many there are; empty: where they hide each other"`
+	Look      string    `json:"look,omitempty" enum:"ruled,sketch,ink" doc:"how the chart looks as a whole"`
+	Grid      string    `json:"grid,omitempty" enum:"off,halves" doc:"the lines behind the marks"`
+	Text      string    `json:"text,omitempty" enum:"small,large,larger" doc:"how large its words are"`
+	Weight    string    `json:"weight,omitempty" enum:"light,bold" doc:"how heavy its words are"`
+	Letters   []Letters `json:"letters,omitempty" maxItems:"9" doc:"how large and heavy one kind of its words is"`
+	AxisLines *Stroke   `json:"axis_lines,omitempty" doc:"lines along the axes, and how they look; none: as the look has them"`
+	Guides    string    `json:"guides,omitempty" enum:"off" doc:"whether lines lead from the mark that is pointed at to the axes; empty: they do"`
+	Key       string    `json:"key,omitempty" enum:"top,right,line ends,inside,off" doc:"where the keys stand; empty: below the chart"`
+	KeyOrder  []string  `json:"key_order,omitempty" maxItems:"60" doc:"the groups that the key names first, in this order"`
+	Paper     *Paper    `json:"paper,omitempty" doc:"the size of the chart, in pixels; none: as large as there is room"`
+	Title     string    `json:"title,omitempty"`
+	Centred   bool      `json:"title_centred,omitempty" doc:"the title stands over the middle"`
+	Subtitle  string    `json:"subtitle,omitempty"`
+	Note      string    `json:"note,omitempty"`
 }
 
 // Reading is how a column is read otherwise than it is, for one chart.

@@ -95,6 +95,7 @@ func Check(d *Document, t *table.Table) []Problem {
 	check.strokes()
 	check.chosen()
 	check.looks()
+	check.letters()
 	check.order()
 	check.panels()
 	if n := len(d.Fits()); n > MaxFits {

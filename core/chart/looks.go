@@ -44,6 +44,13 @@ var (
 			Also: "density shading saturation tone overplotting",
 		},
 	}
+	Guides = []Option{
+		{
+			Name: GuidesOff,
+			Help: "no lines lead from the mark that is pointed at to the axes",
+			Also: "crosshair drop lines hover pointer",
+		},
+	}
 	Keys = []Option{
 		{Name: KeyTop, Help: "over the chart", Also: "legend above position"},
 		{Name: KeyRight, Help: "beside the chart", Also: "legend side position"},
@@ -63,6 +70,7 @@ const (
 	KeyInside, KeyLineEnds = "inside", "line ends"
 
 	OverlapOff = "off"
+	GuidesOff  = "off"
 
 	WeightLight, WeightBold = "light", "bold"
 
@@ -118,7 +126,7 @@ func (c *checking) looks() {
 		clause, name string
 		options      []Option
 	}{{"look", d.Look, Looks}, {"grid", d.Grid, Grids}, {"key", d.Key, Keys}, {"text", d.Text, Texts}, {"weight", d.Weight, Weights},
-		{"overlap", d.Overlap, Overlaps}} {
+		{"overlap", d.Overlap, Overlaps}, {"guides", d.Guides, Guides}} {
 		if said.name == "" || slices.ContainsFunc(said.options, func(o Option) bool { return o.Name == said.name }) {
 			continue
 		}

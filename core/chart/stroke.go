@@ -59,6 +59,9 @@ func (c *checking) strokes() {
 	for _, r := range c.document.References() {
 		check("line", r.Stroke)
 	}
+	if s := c.document.AxisLines; s != nil {
+		check("axis lines", *s)
+	}
 	for _, a := range c.document.Also {
 		check("also plot", a.Stroke)
 	}

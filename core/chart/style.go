@@ -9,14 +9,17 @@ import (
 // Style is how charts of a space look from their beginning on: what is said of looks, and nothing of
 // the data.
 type Style struct {
-	Look    string   `json:"look,omitempty"`
-	Grid    string   `json:"grid,omitempty"`
-	Text    string   `json:"text,omitempty"`
-	Weight  string   `json:"weight,omitempty"`
-	Key     string   `json:"key,omitempty"`
-	Palette []string `json:"palette,omitempty"`
-	Outline *Outline `json:"outline,omitempty"`
-	Paper   *Paper   `json:"paper,omitempty"`
+	Look      string    `json:"look,omitempty"`
+	Grid      string    `json:"grid,omitempty"`
+	Text      string    `json:"text,omitempty"`
+	Weight    string    `json:"weight,omitempty"`
+	Letters   []Letters `json:"letters,omitempty"`
+	AxisLines *Stroke   `json:"axis_lines,omitempty"`
+	Guides    string    `json:"guides,omitempty"`
+	Key       string    `json:"key,omitempty"`
+	Palette   []string  `json:"palette,omitempty"`
+	Outline   *Outline  `json:"outline,omitempty"`
+	Paper     *Paper    `json:"paper,omitempty"`
 }
 
 // StyleSlots are the words of a sentence that are of its style.
@@ -49,6 +52,8 @@ func (s Style) Check() []Problem {
 	}
 	c := &checking{document: (&Document{}).Styled(s), table: empty}
 	c.looks()
+	c.letters()
+	c.strokes()
 	c.dressing()
 	return c.problems
 }

@@ -40,23 +40,23 @@ type Gradient struct {
 // The gradients: Moss colours numbers unless another one is said, Watershed those about a middle.
 var (
 	Moss = Gradient{Name: "Moss", Help: "one way, from pale green to deep verdigris",
-		light: []Lab{{0.80, -0.045, 0.055}, {0.27, -0.035, -0.030}},
-		dark:  []Lab{{0.52, -0.050, -0.020}, {0.93, -0.020, 0.090}},
+		light: []Lab{{0.66, -0.045, 0.055}, {0.27, -0.035, -0.030}},
+		dark:  []Lab{{0.58, -0.050, -0.020}, {0.93, -0.020, 0.090}},
 		bend:  Lab{0, -0.045, -0.005}}
 	Heather = Gradient{Name: "Heather", Help: "one way, from pale pink to deep violet",
-		light: []Lab{{0.80, 0.065, -0.015}, {0.27, 0.045, -0.085}},
-		dark:  []Lab{{0.50, 0.060, -0.085}, {0.93, 0.030, 0.015}},
+		light: []Lab{{0.66, 0.065, -0.015}, {0.27, 0.045, -0.085}},
+		dark:  []Lab{{0.58, 0.060, -0.085}, {0.93, 0.030, 0.015}},
 		bend:  Lab{0, 0.045, -0.035}}
 	Kiln = Gradient{Name: "Kiln", Help: "one way, from pale clay to dark copper",
-		light: []Lab{{0.80, 0.045, 0.065}, {0.27, 0.045, 0.030}},
-		dark:  []Lab{{0.50, 0.085, 0.060}, {0.93, 0.000, 0.075}},
+		light: []Lab{{0.66, 0.045, 0.065}, {0.27, 0.045, 0.030}},
+		dark:  []Lab{{0.58, 0.085, 0.060}, {0.93, 0.000, 0.075}},
 		bend:  Lab{0, 0.045, 0.030}}
 	Watershed = Gradient{Name: "Watershed", Help: "two ways, verdigris for less and copper for more",
-		light: []Lab{{0.36, -0.065, -0.015}, {0.86, 0, 0.005}, {0.36, 0.080, 0.055}},
-		dark:  []Lab{{0.86, -0.095, 0.005}, {0.46, 0, 0}, {0.86, 0.055, 0.085}}}
+		light: []Lab{{0.36, -0.065, -0.025}, {0.75, 0, 0.005}, {0.36, 0.080, 0.062}},
+		dark:  []Lab{{0.86, -0.095, 0.005}, {0.52, 0, 0}, {0.86, 0.055, 0.085}}}
 	Dusk = Gradient{Name: "Dusk", Help: "two ways, blue for less and ochre for more",
-		light: []Lab{{0.36, -0.020, -0.095}, {0.86, 0, 0}, {0.36, 0.035, 0.065}},
-		dark:  []Lab{{0.86, -0.020, -0.070}, {0.46, 0, 0}, {0.86, 0.005, 0.110}}}
+		light: []Lab{{0.36, -0.020, -0.095}, {0.75, 0, 0}, {0.36, 0.035, 0.065}},
+		dark:  []Lab{{0.86, -0.020, -0.070}, {0.52, 0, 0}, {0.86, 0.005, 0.110}}}
 )
 
 // Gradients lists them all.

@@ -1,6 +1,8 @@
 package draw
 
 import (
+	"cmp"
+
 	"copperlark/core/chart"
 	"copperlark/core/figure"
 	"copperlark/core/magnitude"
@@ -10,12 +12,11 @@ import (
 // The measures of keys and of what stands below a figure.
 const (
 	keySize   = 12.5
-	keyRow    = 22.0
+	keyRow    = 22.0 / keySize // of the size of its words
 	keyGap    = 16.0
 	swatch    = 5.0
-	gradient  = 150.0
 	noteSize  = 13.0
-	noteLine  = 18.0
+	noteLine  = 18.0 / noteSize
 	belowEdge = 18.0
 )
 
@@ -24,7 +25,19 @@ const (
 type Around struct {
 	rows               [][]item
 	note               []string
+	key, words         letters // of the keys and the note
 	Top, Right, Bottom float64 // how much room it takes on each side, in pixels
+}
+
+// letters is how words are written, on the paper before it is made larger.
+type letters struct {
+	size float64
+	bold bool
+}
+
+func lettersOf(f *figure.Figure, of string, usual float64) letters {
+	size, bold := f.Manner.LettersOf(of, usual, false)
+	return letters{size / f.Manner.TextScale(), bold}
 }
 
 type item struct {
@@ -37,6 +50,7 @@ type item struct {
 	dash     []float64
 	radius   float64
 	gradient *figure.Gradient
+	sign     string
 }
 
 // mostBeside is the share of a paper's width that keys take beside a figure, at most.
@@ -44,29 +58,29 @@ const mostBeside = 0.3
 
 // About lays out what stands about a figure on a paper of a width.
 func About(f *figure.Figure, m *text.Metrics, width float64) *Around {
-	b, k := &Around{}, f.Manner.TextScale()
+	b, k := &Around{key: lettersOf(f, chart.KeyLetters, keySize), words: lettersOf(f, chart.NoteLetters, noteSize)}, f.Manner.TextScale()
 	width /= k // laid out on a smaller paper, and made larger
 	defer func() { b.Top, b.Right, b.Bottom = b.Top*k, b.Right*k, b.Bottom*k }()
 	room := width
 	if f.Manner.Key == chart.KeyRight {
 		room = 0
 		for i := range f.Keys {
-			for _, one := range keyItems(&f.Keys[i], m) {
+			for _, one := range keyItems(&f.Keys[i], m, b.key) {
 				room = max(room, one.width+2*belowEdge)
 			}
 		}
 		room = min(room, width*mostBeside)
 	}
 	for i := range f.Keys {
-		if f.Manner.Key != chart.KeyOff && f.Manner.Inside == nil {
-			b.key(&f.Keys[i], m, room, f.Manner.Key == chart.KeyRight)
+		if f.Manner.Key != chart.KeyOff && f.Manner.Inside == nil && !f.Keys[i].Named {
+			b.add(&f.Keys[i], m, room, f.Manner.Key == chart.KeyRight)
 		}
 	}
 	if f.Note != "" {
-		b.note = text.Wrap(m, f.Note, noteSize, false, width-2*belowEdge, 6)
+		b.note = text.Wrap(m, f.Note, b.words.size, b.words.bold, width-2*belowEdge, 6)
 	}
-	keys := float64(len(b.rows)) * keyRow
-	b.Bottom = float64(len(b.note)) * noteLine
+	keys := float64(len(b.rows)) * keyRow * b.key.size
+	b.Bottom = float64(len(b.note)) * noteLine * b.words.size
 	switch {
 	case keys == 0:
 	case f.Manner.Key == chart.KeyTop:
@@ -94,7 +108,7 @@ func (one *item) before() float64 {
 }
 
 // keyItems are what a key is made of: its name, and an item for each thing that it explains.
-func keyItems(k *figure.Key, m *text.Metrics) []item {
+func keyItems(k *figure.Key, m *text.Metrics, l letters) []item {
 	items := []item{{text: k.Title(), heading: true}}
 	for i := range k.Entries {
 		e := k.Entries[i]
@@ -112,6 +126,9 @@ func keyItems(k *figure.Key, m *text.Metrics) []item {
 	for _, s := range k.Samples {
 		items = append(items, item{text: s.Label, radius: s.Radius, colours: [2]string{"#8fb0a9", "#5d8a82"}})
 	}
+	for _, s := range k.Signs {
+		items = append(items, item{text: s.Label, sign: s.Kind, radius: figure.SignWidth / 2, colours: [2]string{s.Light, s.Dark}})
+	}
 	if k.Gradient != nil {
 		items = append(items, item{gradient: k.Gradient})
 	}
@@ -119,28 +136,28 @@ func keyItems(k *figure.Key, m *text.Metrics) []item {
 		one := &items[i]
 		switch {
 		case one.gradient != nil:
-			one.width = gradient + 20
+			one.width = length(one.gradient) + 20
 		case one.heading:
-			one.width = m.Width(one.text, keySize, false) + 6
+			one.width = m.Width(one.text, l.size, l.bold) + 6
 		default:
-			one.width = one.before() + 2*one.radius + 6 + m.Width(one.text, keySize, false)
+			one.width = one.before() + 2*one.radius + 6 + m.Width(one.text, l.size, l.bold)
 		}
 	}
 	return items
 }
 
-// key puts the items of a key into rows of a width, or each into a row of its own.
-func (b *Around) key(k *figure.Key, m *text.Metrics, width float64, each bool) {
-	x := belowEdge
+// add puts the items of a key into rows of a width, or each into a row of its own.
+func (b *Around) add(k *figure.Key, m *text.Metrics, width float64, each bool) {
+	x, l := belowEdge, b.key
 	row := []item{}
-	for _, one := range keyItems(k, m) {
+	for _, one := range keyItems(k, m, l) {
 		if (each || x+one.width > width-belowEdge) && len(row) > 0 {
 			b.rows = append(b.rows, row)
 			row, x = []item{}, belowEdge
 		}
 		if room := width - belowEdge - x - one.before() - 2*one.radius - 6; one.gradient == nil &&
-			m.Width(one.text, keySize, false) > room {
-			one.text = text.Wrap(m, one.text, keySize, false, room, 1)[0]
+			m.Width(one.text, l.size, l.bold) > room {
+			one.text = text.Wrap(m, one.text, l.size, l.bold, room, 1)[0]
 		}
 		one.x = x
 		x += one.width + keyGap
@@ -171,7 +188,7 @@ func DrawAround(f *figure.Figure, b *Around, pen Pen, o Options) {
 	pen.Path(p, Paint{Fill: d.look.Paper, Opacity: 1})
 	pen.Close()
 	k := d.k()
-	row := keyRow * k
+	row := keyRow * b.key.size * k
 	x, y := 0.0, f.Height+row/2
 	switch {
 	case b.Top > 0:
@@ -184,7 +201,7 @@ func DrawAround(f *figure.Figure, b *Around, pen Pen, o Options) {
 		for _, items := range b.rows {
 			for _, one := range items {
 				one.x = x + one.x*k
-				d.item(one, y)
+				d.item(one, y, b.key)
 			}
 			y += row
 		}
@@ -195,17 +212,18 @@ func DrawAround(f *figure.Figure, b *Around, pen Pen, o Options) {
 	}
 	y += 4 * k
 	for _, line := range b.note {
-		pen.Text(Words{Text: line, X: belowEdge * k, Y: y, Anchor: "start", Size: noteSize * k, Fill: d.look.Ink, Class: "note"})
-		y += noteLine * k
+		pen.Text(Words{Text: line, X: belowEdge * k, Y: y, Anchor: "start", Size: b.words.size * k, Bold: b.words.bold,
+			Fill: d.look.Ink, Class: "note"})
+		y += noteLine * b.words.size * k
 	}
 }
 
-func (d *drawing) item(one item, y float64) {
+func (d *drawing) item(one item, y float64, l letters) {
 	k := d.k()
-	size := keySize * k
+	size := l.size * k
 	switch {
 	case one.heading:
-		d.pen.Text(Words{Text: one.text, X: one.x, Y: y + middle*size, Anchor: "start", Size: size, Fill: d.look.Muted})
+		d.pen.Text(Words{Text: one.text, X: one.x, Y: y + middle*size, Anchor: "start", Size: size, Bold: l.bold, Fill: d.look.Muted})
 		return
 	case one.gradient != nil:
 		d.gradient(one, y)
@@ -224,13 +242,39 @@ func (d *drawing) item(one item, y float64) {
 		d.pen.Path(line, Paint{Stroke: paint.Fill, Width: 2, Dash: one.dash, StrokeOpacity: 1})
 		one.x += one.before() * k
 	}
-	if one.shape == "" || one.shape == "circle" {
+	if one.sign != "" {
+		d.sign(one, y, paint)
+	} else if one.shape == "" || one.shape == "circle" {
 		d.pen.Circle(one.x+one.radius, y, one.radius, paint)
 	} else {
 		d.pen.Path(shape(one.shape, one.x+one.radius, y, one.radius), paint)
 	}
-	d.pen.Text(Words{Text: one.text, X: one.x + 2*one.radius + 6*k, Y: y + middle*size, Anchor: "start", Size: size, Fill: d.look.Ink})
+	d.pen.Text(Words{Text: one.text, X: one.x + 2*one.radius + 6*k, Y: y + middle*size, Anchor: "start", Size: size, Bold: l.bold, Fill: d.look.Ink})
 }
+
+// sign draws a band with its line, or an interval with its ends.
+func (d *drawing) sign(one item, y float64, paint Paint) {
+	p, line := &Path{}, &Path{}
+	wide, middle := 2*one.radius, one.x+one.radius
+	stroke := Paint{Stroke: paint.Fill, Width: 1.6, StrokeOpacity: 1}
+	if one.sign == "band" {
+		p.Box(one.x, y-5.5, wide, 11)
+		d.pen.Path(p, Paint{Fill: paint.Fill, Opacity: 0.25})
+		line.Move(one.x, y)
+		line.Line(one.x+wide, y)
+	} else {
+		for _, end := range []float64{-6, 6} {
+			line.Move(middle-4, y+end)
+			line.Line(middle+4, y+end)
+		}
+		line.Move(middle, y-6)
+		line.Line(middle, y+6)
+	}
+	d.pen.Path(line, stroke)
+}
+
+// length is how long a gradient is drawn; those of figures from before say nothing of it.
+func length(g *figure.Gradient) float64 { return cmp.Or(g.Length, 150) }
 
 func (d *drawing) gradient(one item, y float64) {
 	g := one.gradient
@@ -240,7 +284,7 @@ func (d *drawing) gradient(one item, y float64) {
 	}
 	const steps = 50
 	k := d.k()
-	width := gradient * k
+	width := length(g) * k
 	for i := range steps {
 		p := &Path{}
 		p.Box(one.x+width*float64(i)/steps, y-6*k, width/steps+0.3, 10*k)
@@ -267,12 +311,12 @@ func (d *drawing) insideKeys() {
 	}
 	k, m := d.k(), text.Hanken()
 	d.pen.Open("key")
-	y := in.Top + 4*k
+	y, l := in.Top+4*k, lettersOf(d.f, chart.KeyLetters, keySize)
 	for i := range d.f.Keys {
-		for _, one := range keyItems(&d.f.Keys[i], m) {
+		for _, one := range keyItems(&d.f.Keys[i], m, l) {
 			one.x = in.Left + 8*k
-			room := max(figure.KeyInsideRow*k, 2*one.radius+2)
-			d.item(one, y+room/2)
+			room := max(figure.KeyInsideRow*k*l.size/keySize, 2*one.radius+2)
+			d.item(one, y+room/2, l)
 			y += room
 			if one.gradient != nil {
 				y += room

@@ -13,7 +13,7 @@ import (
 // The measures that the painter in the browser has too.
 const (
 	tickSize = 12.0
-	tickLine = 15.0
+	tickLine = 15.0 / tickSize // of the size, from one line to the next
 	tickGap  = 8.0
 	middle   = 0.35 // from the middle of a line of text down to its baseline, in sizes
 )
@@ -115,11 +115,27 @@ func (d *drawing) axisLines(p figure.Panel, x, y *figure.Scale) {
 		line.Move(at, bottom)
 		line.Line(at, bottom+axisTick)
 	}
-	d.pen.Path(line, Paint{Stroke: d.look.Muted, Width: 1, StrokeOpacity: 1})
+	paint := Paint{Stroke: d.look.Muted, Width: 1, StrokeOpacity: 1}
+	if s := d.f.Manner.Stroke; s != nil {
+		if paint.Width, paint.Dash = s.Width, s.Dash; s.Light != "" {
+			paint.Stroke = d.shade(s.Light, s.Dark)
+		}
+	}
+	d.pen.Path(line, paint)
 }
 
 // k is how many times as large as usual words are.
 func (d *drawing) k() float64 { return d.f.Manner.TextScale() }
+
+// tickLetters is how the labels of ticks are written.
+func (d *drawing) tickLetters() (size float64, bold bool) {
+	return d.f.Manner.LettersOf(chart.TicksLetters, tickSize, d.f.Manner.Bold)
+}
+
+func (d *drawing) tickSize() float64 {
+	size, _ := d.tickLetters()
+	return size
+}
 
 // ticks writes the labels of the ticks.
 func (d *drawing) ticks(panel int) {
@@ -148,7 +164,7 @@ func (d *drawing) ticks(panel int) {
 			}
 			continue
 		}
-		d.lines(tick.Label, Words{X: at, Y: bottom + tickLine*d.k()*float64(strings.Count(tick.Label, "\n")+1)/2, Anchor: "middle"})
+		d.lines(tick.Label, Words{X: at, Y: bottom + tickLine*d.tickSize()*float64(strings.Count(tick.Label, "\n")+1)/2, Anchor: "middle"})
 	}
 	d.pen.Close()
 }
@@ -156,7 +172,8 @@ func (d *drawing) ticks(panel int) {
 // tilted writes a label that ends below its tick.
 func (d *drawing) tilted(label string, x, y, tilt float64) {
 	turn := tilt * math.Pi / 180
-	down := tickSize * d.k() * 0.3
+	size, bold := d.tickLetters()
+	down := size * 0.3
 	d.pen.Text(
 		Words{
 			Text:   label,
@@ -164,9 +181,9 @@ func (d *drawing) tilted(label string, x, y, tilt float64) {
 			Y:      y + down*math.Cos(turn),
 			Anchor: "end",
 			Turn:   -tilt,
-			Size:   tickSize * d.k(),
+			Size:   size,
 			Fill:   d.look.Muted,
-			Bold:   d.f.Manner.Bold,
+			Bold:   bold,
 		},
 	)
 }
@@ -174,10 +191,11 @@ func (d *drawing) tilted(label string, x, y, tilt float64) {
 // lines writes lines about a middle.
 func (d *drawing) lines(label string, at Words) {
 	list := strings.Split(label, "\n")
+	size, bold := d.tickLetters()
 	for i, text := range list {
 		one := at
-		one.Text, one.Size, one.Fill, one.Bold = text, tickSize*d.k(), d.look.Muted, d.f.Manner.Bold
-		one.Y += (float64(i)-float64(len(list)-1)/2)*tickLine*d.k() + middle*tickSize*d.k()
+		one.Text, one.Size, one.Fill, one.Bold = text, size, d.look.Muted, bold
+		one.Y += (float64(i)-float64(len(list)-1)/2)*tickLine*size + middle*size
 		d.pen.Text(one)
 	}
 }

@@ -50,6 +50,7 @@ func Compute(ctx context.Context, d *Dressed) (*Computed, []chart.Problem) {
 		}
 	}
 	c.countKey()
+	c.signKeys()
 	return c, nil
 }
 
@@ -71,15 +72,11 @@ func (b *Computed) countKey() {
 	if most >= logCounts {
 		s, name = scale.Scale{Kind: scale.Log, From: 1, To: float64(most)}, "Rows (log scale)"
 	}
-	ticks := b.gradientTicks(&s, false, false)
-	for i := range ticks {
-		ticks[i].Value = s.Drawn(ticks[i].Value)
-	}
 	low, high := s.Drawn(s.From), s.Drawn(s.To)
 	key := Key{
 		Channels: []string{"colour"},
 		Name:     name,
-		Gradient: &Gradient{Low: low, High: high, Light: colour.Moss.Colours(false), Dark: colour.Moss.Colours(true), Ticks: ticks},
+		Gradient: &Gradient{Low: low, High: high, Light: colour.Moss.Colours(false), Dark: colour.Moss.Colours(true), scale: s},
 	}
 	b.keys = append(b.keys, key)
 	b.counts = mark.Counts{Key: len(b.keys), Step: func(count int) uint8 {

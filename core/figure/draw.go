@@ -84,7 +84,7 @@ func Draw(l *Laid) (*Drawn, []chart.Problem) {
 func copiedKeys(keys []Key) []Key {
 	out := slices.Clone(keys)
 	for i := range out {
-		out[i].Entries = slices.Clone(out[i].Entries)
+		out[i].Entries, out[i].Signs = slices.Clone(out[i].Entries), slices.Clone(out[i].Signs)
 		if g := out[i].Gradient; g != nil {
 			own := *g
 			own.Light, own.Dark = slices.Clone(g.Light), slices.Clone(g.Dark)

@@ -54,11 +54,29 @@ type Manner struct {
 	Sketch bool   `json:"sketch,omitempty" doc:"the lines of axes stray as if they were drawn by hand"`
 	Key    string `json:"key,omitempty" enum:"top,right,inside,off" doc:"where the keys stand; empty: below"`
 
-	Text   float64      `json:"text,omitempty" doc:"how many times as large as usual words are; 0: as usual"`
-	Inside *Box         `json:"inside,omitempty" doc:"where the keys stand inside the chart"`
-	Shaded bool         `json:"shaded,omitempty" doc:"where dots lie over each other shade tells how many"`
-	Bold   bool         `json:"bold,omitempty" doc:"the numbers along the axes are as heavy as titles"`
-	Paper  *chart.Paper `json:"paper,omitempty" doc:"the size of paper that the chart has for itself, in pixels"`
+	Text    float64      `json:"text,omitempty" doc:"how many times as large as usual words are; 0: as usual"`
+	Inside  *Box         `json:"inside,omitempty" doc:"where the keys stand inside the chart"`
+	Shaded  bool         `json:"shaded,omitempty" doc:"where dots lie over each other shade tells how many"`
+	Letters []Lettered   `json:"letters,omitempty" doc:"kinds of words that are written otherwise than usual"`
+	Stroke  *AxisStroke  `json:"stroke,omitempty" doc:"how the lines of axes look; none: as usual"`
+	Guides  string       `json:"guides,omitempty" enum:"off" doc:"whether lines lead from the mark that is pointed at to the axes"`
+	Bold    bool         `json:"bold,omitempty" doc:"the numbers along the axes are as heavy as titles"`
+	Paper   *chart.Paper `json:"paper,omitempty" doc:"the size of paper that the chart has for itself, in pixels"`
+}
+
+// Lettered is how a kind of words is written.
+type Lettered struct {
+	Of   string  `json:"of"`
+	Size float64 `json:"size" doc:"in pixels"`
+	Bold bool    `json:"bold,omitempty"`
+}
+
+// AxisStroke is how the lines of axes look.
+type AxisStroke struct {
+	Light string    `json:"light,omitempty" doc:"empty: as usual"`
+	Dark  string    `json:"dark,omitempty"`
+	Width float64   `json:"width"`
+	Dash  []float64 `json:"dash,omitempty"`
 }
 
 // Box is a rectangle in pixels.
@@ -136,7 +154,7 @@ type Text struct {
 // Key tells what colours, shapes or sizes stand for: entries of groups, a gradient from Low to
 // High, or samples of sizes. One key may explain colour and shape together.
 type Key struct {
-	Channels []string     `json:"channels" doc:"colour, shape, size; also: what more is drawn"`
+	Channels []string     `json:"channels" doc:"colour, shape, size; also: what more is drawn; band, interval: what stands about it"`
 	Column   string       `json:"column" doc:"empty: the columns along y"`
 	Kind     string       `json:"kind,omitempty" doc:"of the column"`
 	Name     string       `json:"name"`
@@ -145,6 +163,9 @@ type Key struct {
 	Entries  []Entry      `json:"entries,omitempty"`
 	Gradient *Gradient    `json:"gradient,omitempty"`
 	Samples  []SizeSample `json:"samples,omitempty"`
+	Signs    []Sign       `json:"signs,omitempty" doc:"what stands about lines and statistics"`
+	Says     string       `json:"says,omitempty" doc:"the word of the sentence that governs it, where its column does not tell"`
+	Named    bool         `json:"named,omitempty" doc:"what it explains is named on the chart: it is not drawn"`
 
 	Exact map[string]string `json:"exact,omitempty" doc:"of numbers that are groups: the values of entries that are named with fewer digits"`
 }
@@ -170,6 +191,11 @@ type Gradient struct {
 	Light []string     `json:"light"`
 	Dark  []string     `json:"dark"`
 	Ticks []scale.Tick `json:"ticks"`
+
+	Length float64 `json:"length" doc:"how long its picture is, in pixels: as long as its place allows"`
+
+	scale        scale.Scale
+	below, above bool // values lie beyond its ends
 }
 
 // SizeSample is a round value with its radius.

@@ -37,11 +37,15 @@ func (b *Dressed) gradient(c *table.Column) *Gradient {
 		}
 	}
 	b.channels.Colour = primitive.NewArray(steps)
-	ticks := b.gradientTicks(&s, least < s.From, most > s.To)
-	for i := range ticks {
-		ticks[i].Value = s.Drawn(ticks[i].Value)
+	return &Gradient{
+		Low:   low,
+		High:  high,
+		Light: colours(said, &s, false),
+		Dark:  colours(said, &s, true),
+		scale: s,
+		below: least < s.From,
+		above: most > s.To,
 	}
-	return &Gradient{Low: low, High: high, Light: colours(said, &s, false), Dark: colours(said, &s, true), Ticks: ticks}
 }
 
 // ends are where the colours of values between least and most begin and end.
@@ -75,8 +79,35 @@ func colours(said *chart.Gradient, s *scale.Scale, dark bool) []string {
 	return part
 }
 
-// gradientWidth is how long the picture of a gradient is, in pixels.
-const gradientWidth = 150.0
+// How long the picture of a gradient is, in pixels: at least, where other keys stand beside it, and where it stands alone.
+const (
+	shortGradient    = 150.0
+	besideGradient   = 260.0
+	longGradient     = 560.0
+	gradientOverhang = 20.0 // of the numbers below it
+)
+
+// gradientLengths lets each gradient be as long as its place allows, with as many numbers as stand below it.
+func (b *Drawn) gradientLengths() {
+	f := b.figure
+	for i := range f.Keys {
+		k := &f.Keys[i]
+		if k.Gradient == nil {
+			continue
+		}
+		g := k.Gradient
+		g.Length = shortGradient
+		if f.Manner.Key != chart.KeyRight && f.Manner.Key != chart.KeyInside {
+			most := besideGradient
+			if len(f.Keys) == 1 {
+				most = longGradient
+			}
+			room := f.Width - 2*edge - b.Metrics.Width(k.Title(), KeyInsideSize, false) - 2*gradientOverhang
+			g.Length = math.Floor(min(max(room, shortGradient), most))
+		}
+		g.Ticks = b.gradientTicks(g)
+	}
+}
 
 // StartsAt is below which share of a gradient a label begins at its tick, so that it does not
 // stand over the edge.
@@ -84,16 +115,22 @@ const StartsAt = 0.06
 
 // gradientTicks are as many as stand beside each other without touching. An end that values
 // lie beyond has a tick that says so.
-func (b *Dressed) gradientTicks(s *scale.Scale, below, above bool) (ticks []scale.Tick) {
+func (b *Dressed) gradientTicks(g *Gradient) (ticks []scale.Tick) {
+	s := &g.scale
+	defer func() {
+		for i := range ticks {
+			ticks[i].Value = s.Drawn(ticks[i].Value)
+		}
+	}()
 	finite := func(list []scale.Tick) []scale.Tick { // of a span that a number does not hold there are none
 		return slices.DeleteFunc(list, func(t scale.Tick) bool { return math.IsNaN(t.Value) || math.IsInf(t.Value, 0) })
 	}
-	for count := 4; count > 1; count-- {
-		if ticks = clamped(s, finite(s.Ticks(count)), below, above); b.apart(s, ticks) {
+	for count := max(4, int(g.Length/110)); count > 1; count-- {
+		if ticks = clamped(s, finite(s.Ticks(count)), g.below, g.above); b.apart(g, ticks) {
 			return ticks
 		}
 	}
-	for len(ticks) > 1 && !b.apart(s, ticks) {
+	for len(ticks) > 1 && !b.apart(g, ticks) {
 		ticks = slices.Delete(ticks, 1, 2)
 	}
 	return ticks
@@ -120,11 +157,11 @@ func clamped(s *scale.Scale, inner []scale.Tick, below, above bool) []scale.Tick
 	return inner
 }
 
-func (b *Dressed) apart(s *scale.Scale, ticks []scale.Tick) bool {
+func (b *Dressed) apart(g *Gradient, ticks []scale.Tick) bool {
 	until := math.Inf(-1)
 	for _, tick := range ticks {
-		share, half := s.Position(tick.Value), b.Metrics.Width(tick.Label, tickSize, false)/2
-		middle := share * gradientWidth
+		share, half := g.scale.Position(tick.Value), b.Metrics.Width(tick.Label, b.letters.ticks.Size, false)/2
+		middle := share * g.Length
 		if share < StartsAt {
 			middle += half
 		}

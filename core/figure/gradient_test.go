@@ -24,15 +24,15 @@ func TestWhereNumbersStandInTheirColours(t *testing.T) {
 		first, last string // colours of the key
 		ticks       string
 	}{
-		{"y log scale", []float64{0, 85, 169, 254}, moss[0], moss[254], "1 10 100 1,000"},
+		{"y log scale", []float64{0, 85, 169, 254}, moss[0], moss[254], "1 3 10 30 100 300 1,000"},
 		{"y log scale from 10 to 100", []float64{0, 0, 254, 254}, moss[0], moss[254], "≤ 10 20 50 ≥ 100"},
 		{"w using Moss", []float64{0, 64, 127, 254}, moss[0], moss[254], "-5 0 5 10 15"},
 		{"w from -5 to 15 darker for less", []float64{0, 64, 127, 254}, moss[254], moss[0], "-5 0 5 10 15"},
 		{"w from 15 to -5", []float64{0, 64, 127, 254}, moss[254], moss[0], "-5 0 5 10 15"},
 		{"w about 5", []float64{0, 64, 127, 254}, watershed[0], watershed[254], "-5 0 5 10 15"},
 		{"w about 0", []float64{0, 64, 127, 254}, watershed[85], watershed[254], "-5 0 5 10 15"}, // reaches 15 to both sides: -5 is a third of the way out
-		{"w from 0 to 10 using Dusk", []float64{0, 0, 127, 254}, colour.Dusk.Colours(false)[0], colour.Dusk.Colours(false)[254], "≤ 0 5 ≥ 10"},
-		{"day from '1970-01-02' to '1970-01-03'", []float64{0, 0, 254, 254}, moss[0], moss[254], "≤ 1970-01-02 ≥ 1970-01-03"},
+		{"w from 0 to 10 using Dusk", []float64{0, 0, 127, 254}, colour.Dusk.Colours(false)[0], colour.Dusk.Colours(false)[254], "≤ 0 2 4 6 8 ≥ 10"},
+		{"day from '1970-01-02' to '1970-01-03'", []float64{0, 0, 254, 254}, moss[0], moss[254], "≤ 1970-01-02 06:00 12:00 18:00 ≥ 1970-01-03"},
 		{"day", []float64{0, 85, 169, 254}, moss[0], moss[254], ""},
 	} {
 		f, problems := draw(t, data, "plot y against x\ncolour by "+test.said)

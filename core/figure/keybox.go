@@ -14,7 +14,8 @@ const (
 	keyInsideMark = 22.0 // room of a swatch, and of the line before it 31 more
 	keyInsideLine = 31.0
 	keyInsideEdge = 8.0 // around it, and from the edges of the panel
-	gradientWide  = 170.0
+	// SignWidth is how long the sign of a band is.
+	SignWidth     = 22.0
 	mostKeyInside = 0.4 // of the panel's width and height, at most
 )
 
@@ -54,10 +55,12 @@ func (b *Drawn) keysInside() {
 
 // keyRoom is how large the keys are, one under the other.
 func (b *Drawn) keyRoom() (width, height float64) {
-	measure := func(words string) float64 { return b.Metrics.Width(words, KeyInsideSize, false) }
+	letters := b.Document.Written(chart.KeyLetters)
+	row := KeyInsideRow * letters.Size / KeyInsideSize
+	measure := func(words string) float64 { return b.Metrics.Width(words, letters.Size, letters.Bold) }
 	for i := range b.figure.Keys {
 		k := &b.figure.Keys[i]
-		width, height = max(width, measure(k.Title())), height+KeyInsideRow
+		width, height = max(width, measure(k.Title())), height+row
 		for _, e := range k.Entries {
 			if e.Count == 0 {
 				continue
@@ -66,13 +69,16 @@ func (b *Drawn) keyRoom() (width, height float64) {
 			if e.Line {
 				before += keyInsideLine
 			}
-			width, height = max(width, before+measure(e.Name)), height+KeyInsideRow
+			width, height = max(width, before+measure(e.Name)), height+row
+		}
+		for _, s := range k.Signs {
+			width, height = max(width, keyInsideMark+SignWidth+measure(s.Label)), height+row
 		}
 		for _, s := range k.Samples {
-			width, height = max(width, keyInsideMark+2*s.Radius+measure(s.Label)), height+max(KeyInsideRow, 2*s.Radius+2)
+			width, height = max(width, keyInsideMark+2*s.Radius+measure(s.Label)), height+max(row, 2*s.Radius+2)
 		}
 		if k.Gradient != nil {
-			width, height = max(width, gradientWide), height+2*KeyInsideRow
+			width, height = max(width, shortGradient+gradientOverhang), height+2*row
 		}
 	}
 	return width + 2*keyInsideEdge, height + keyInsideEdge
@@ -200,6 +206,9 @@ func (b *Drawn) keysAtEnds() {
 		}
 	}
 	for i := range f.Keys {
+		if f.Keys[i].Signs != nil {
+			continue
+		}
 		all := len(f.Keys[i].Entries) > 0
 		for j, e := range f.Keys[i].Entries {
 			all = all && (e.Count == 0 || named[[2]int{i, j}])
@@ -210,4 +219,9 @@ func (b *Drawn) keysAtEnds() {
 		}
 	}
 	f.Manner.Key = chart.KeyOff
+	for i := range f.Keys { // what no line's end can name stands below
+		if f.Keys[i].Named = f.Keys[i].Signs == nil; !f.Keys[i].Named {
+			f.Manner.Key = ""
+		}
+	}
 }

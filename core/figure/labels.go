@@ -44,7 +44,7 @@ func (b *Drawn) labels() {
 		}
 	}
 	sort.SliceStable(list, func(i, j int) bool { return list[i].y < list[j].y }) // read from the top
-	spread(slices.Concat(list, b.standing(placed, box)), box)
+	spread(slices.Concat(list, b.standing(placed, box)), box, b.letters.names.Line)
 	for _, label := range list {
 		b.addLabel(label, box)
 	}
@@ -91,7 +91,7 @@ func (b *Drawn) lineLabel(layer, path int, l *primitive.Layer, end mark.End, box
 	}
 	out := &lineLabel{layer: layer, path: path, end: end, lines: b.labelLines(end.Name), atX: l.X.At(at), atY: l.Y.At(at), entry: -1}
 	for _, line := range out.lines {
-		out.width = max(out.width, b.Metrics.Width(line, lineLabelSize, true))
+		out.width = max(out.width, b.Metrics.Width(line, b.letters.names.Size, b.letters.names.Bold))
 	}
 	if l.Colour.Len() > path {
 		out.entry = int(l.Colour.At(path))
@@ -115,31 +115,28 @@ func (b *Drawn) lineLabel(layer, path int, l *primitive.Layer, end mark.End, box
 // The papers that names stand on: they are darkened, or lightened, until they can be read.
 const paperLight, paperDark = "#ffffff", "#172e2c"
 
-// labelLine is how far labels stand apart.
-const labelLine = 15.0
-
 // labelLines breaks the name of a line where it is long.
 func (b *Laid) labelLines(name string) []string {
-	return text.Wrap(b.Metrics, name, lineLabelSize, true, min(maxLineLabel, b.Width*0.28), 4)
+	return text.Wrap(b.Metrics, name, b.letters.names.Size, b.letters.names.Bold, min(maxLineLabel, b.Width*0.28), 4)
 }
 
 // apart is how far the middles of two labels stand apart.
-func apart(a, b *lineLabel) float64 {
-	return labelLine * float64(len(a.lines)+len(b.lines)) / 2
+func apart(a, b *lineLabel, line float64) float64 {
+	return line * float64(len(a.lines)+len(b.lines)) / 2
 }
 
 // spread moves labels that would stand over each other apart, and keeps them on the paper.
-func spread(list []*lineLabel, box Box) {
+func spread(list []*lineLabel, box Box, line float64) {
 	sort.SliceStable(list, func(i, j int) bool { return list[i].y < list[j].y })
 	over := func(a, b *lineLabel) bool {
-		return a.x < b.x+b.width && b.x < a.x+a.width && math.Abs(a.y-b.y) < apart(a, b)-0.01
+		return a.x < b.x+b.width && b.x < a.x+a.width && math.Abs(a.y-b.y) < apart(a, b, line)-0.01
 	}
 	for round := 0; round < 40; round++ {
 		moved := false
 		for i := range list {
 			for j := range i {
 				if a, c := list[j], list[i]; over(a, c) {
-					push := (apart(a, c) - math.Abs(c.y-a.y)) / 2
+					push := (apart(a, c, line) - math.Abs(c.y-a.y)) / 2
 					if a.fixed || c.fixed {
 						push *= 2
 					}
@@ -160,7 +157,7 @@ func spread(list []*lineLabel, box Box) {
 			if l.fixed {
 				continue
 			}
-			half := labelLine * float64(len(l.lines)-1) / 2
+			half := line * float64(len(l.lines)-1) / 2
 			l.y = min(max(l.y, half-4), box.Height+4-half)
 		}
 		if !moved {
@@ -178,7 +175,7 @@ func (b *Drawn) addLabel(label *lineLabel, box Box) {
 	for i := range n {
 		us[i], vs[i], path[i] = label.atX, label.atY, uint32(label.path)
 		dx[i] = float32(x - box.Left - label.atX*box.Width)
-		dy[i] = float32(label.y - (1-label.atY)*box.Height + (float64(i)-float64(n-1)/2)*labelLine)
+		dy[i] = float32(label.y - (1-label.atY)*box.Height + (float64(i)-float64(n-1)/2)*b.letters.names.Line)
 	}
 	l := primitive.Layer{
 		Panel: 0,
@@ -195,8 +192,8 @@ func (b *Drawn) addLabel(label *lineLabel, box Box) {
 		Style: primitive.Style{
 			Light:  colour.Readable(label.end.Light, paperLight),
 			Dark:   colour.Readable(label.end.Dark, paperDark),
-			Size:   lineLabelSize,
-			Bold:   true,
+			Size:   b.letters.names.Size,
+			Bold:   b.letters.names.Bold,
 			Halo:   true,
 			Anchor: "start",
 			Above:  true,

@@ -11,25 +11,14 @@ import (
 
 // The measures of a chart, in pixels.
 const (
-	tickSize      = 12.0
-	tickLine      = 15.0 // from one line of a label to the next
-	axisTitleSize = 12.5
-	axisTitleLine = 16.0
-	titleSize     = 18.0
-	titleLine     = 24.0
-	subtitleSize  = 14.0
-	subtitleLine  = 19.0
-	panelTitle    = 14.0
-	panelHead     = 24.0
-	lineLabelSize = 12.5
-	edge          = 16.0 // free paper at the sides
-	tickGap       = 8.0  // between an axis and its labels
-	panelGap      = 18.0
-	lineLabelGap  = 7.0
-	maxLineLabel  = 170.0
-	leastPlot     = 24.0
-	leastPanel    = 44.0
-	serifWider    = 1.14 // than the font that is measured, at most
+	edge         = 16.0 // free paper at the sides
+	tickGap      = 8.0  // between an axis and its labels
+	panelGap     = 18.0
+	lineLabelGap = 7.0
+	maxLineLabel = 170.0
+	leastPlot    = 24.0
+	leastPanel   = 44.0
+	serifWider   = 1.14 // than the font that is measured, at most
 )
 
 // margins is the room around the panels.
@@ -127,7 +116,7 @@ func (b *Laid) boxes(m margins) {
 	rows, columns := b.grid()
 	head, foot, between := 0.0, 0.0, panelGap
 	if len(b.parts) > 1 {
-		head = panelHead
+		head = b.letters.panels.Line + 8
 		foot = b.labelHeight() + 12 // every panel has labels below it
 		if b.ownY() {
 			between += b.labelWidth() + tickGap
@@ -178,12 +167,12 @@ func (b *Laid) margins() margins {
 	m := margins{left: edge, top: edge, right: edge}
 	m.top = b.underTitle()
 	if lines := b.axisLines("y"); len(lines) > 0 {
-		m.left += axisTitleLine*float64(len(lines)) + 4
+		m.left += b.letters.axes.Line*float64(len(lines)) + 4
 	}
 	m.left += b.labelWidth() + tickGap
 	m.bottom = b.labelHeight() + tickGap + 10
 	if lines := b.axisLines("x"); len(lines) > 0 {
-		m.bottom += axisTitleLine*float64(len(lines)) + 2
+		m.bottom += b.letters.axes.Line*float64(len(lines)) + 2
 	}
 	left, right := b.overhang()
 	m.left = max(m.left, left)
@@ -206,7 +195,7 @@ func (b *Laid) overhang() (left, right float64) {
 			if s.Skip > 0 && i%s.Skip > 0 {
 				continue
 			}
-			at, width := s.Position(tick.Value)*box.Width, text.Widest(b.Metrics, tick.Label, tickSize)
+			at, width := s.Position(tick.Value)*box.Width, text.Widest(b.Metrics, tick.Label, b.letters.ticks.Size)
 			if s.Tilt > 0 {
 				left = max(left, width*math.Cos(s.Tilt*math.Pi/180)-at+6)
 				continue
@@ -237,7 +226,7 @@ func (b *Laid) roomForLineLabels() float64 {
 			}
 			label := lineLabelGap + 4.0
 			for _, line := range b.labelLines(e.Name) {
-				label = max(label, lineLabelGap+4+b.Metrics.Width(line, lineLabelSize, true))
+				label = max(label, lineLabelGap+4+b.Metrics.Width(line, b.letters.names.Size, b.letters.names.Bold))
 			}
 			needed = max(needed, label-(1-end)*box.Width)
 		}

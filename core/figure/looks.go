@@ -1,6 +1,7 @@
 package figure
 
 import (
+	"cmp"
 	"slices"
 
 	"copperlark/core/chart"
@@ -25,11 +26,57 @@ func manner(d *chart.Document) Manner {
 	if scale := d.TextScale(); scale != 1 {
 		m.Text = scale
 	}
+	for _, l := range d.Letters {
+		at := d.Written(l.Of)
+		m.Letters = append(m.Letters, Lettered{Of: l.Of, Size: at.Size * d.TextScale(), Bold: at.Bold})
+	}
+	m.Guides = d.Guides
+	if s := d.AxisLines; s != nil {
+		m.Lines, m.Stroke = true, axisStroke(s)
+	}
 	m.Bold = d.Weight == chart.WeightBold
-	if m.Lines && m.Grid == "" {
+	if m.Lines && m.Grid == "" && d.AxisLines == nil {
 		m.Grid = chart.GridOff
 	}
 	return m
+}
+
+// axisStroke is how the lines of axes look that are said to look otherwise than usual; nil: as usual.
+func axisStroke(s *chart.Stroke) *AxisStroke {
+	if !s.Said() {
+		return nil
+	}
+	out := &AxisStroke{Width: cmp.Or(s.Width, 1)}
+	if s.Colour != "" {
+		out.Light, out.Dark = colour.OnPapers(s.Colour)
+	}
+	out.Dash = s.Pattern(out.Width)
+	return out
+}
+
+// lettering is how each kind of words is written, on the paper that is laid out.
+type lettering struct{ title, subtitle, axes, ticks, panels, names, labels chart.Lettered }
+
+func letters(d *chart.Document) lettering {
+	return lettering{
+		title:    d.Written(chart.TitleLetters),
+		subtitle: d.Written(chart.SubtitleLetters),
+		axes:     d.Written(chart.AxesLetters),
+		ticks:    d.Written(chart.TicksLetters),
+		panels:   d.Written(chart.PanelsLetters),
+		names:    d.Written(chart.NamesLetters),
+		labels:   d.Written(chart.LabelsLetters),
+	}
+}
+
+// LettersOf is how a kind of words is written that is said to be written otherwise than usual: what is usual where nothing is.
+func (m Manner) LettersOf(of string, size float64, bold bool) (float64, bool) {
+	for _, l := range m.Letters {
+		if l.Of == of {
+			return l.Size, l.Bold
+		}
+	}
+	return size * m.TextScale(), bold
 }
 
 // shapeColumn is the column that gives groups a shape: the one that is said or, where a chart is
@@ -50,11 +97,10 @@ func (b *Drawn) weigh() {
 	if b.Document.Weight != chart.WeightLight {
 		return
 	}
-	for i := range b.figure.Texts {
-		b.figure.Texts[i].Bold = false
-	}
 	for i := range b.figure.Layers {
-		b.figure.Layers[i].Style.Bold = false
+		if l := &b.figure.Layers[i]; l.Along == 0 { // names at the ends of lines are as is said of them
+			l.Style.Bold = false
+		}
 	}
 }
 
@@ -104,10 +150,18 @@ func (b *Drawn) ink() {
 			grey(&l.Style.Rim.Light, &l.Style.Rim.Dark)
 		}
 	}
+	if s := b.figure.Manner.Stroke; s != nil && s.Light != "" {
+		own := *s
+		grey(&own.Light, &own.Dark)
+		b.figure.Manner.Stroke = &own
+	}
 	for i := range b.figure.Keys {
 		k := &b.figure.Keys[i]
 		for j := range k.Entries {
 			grey(&k.Entries[j].Light, &k.Entries[j].Dark)
+		}
+		for j := range k.Signs {
+			grey(&k.Signs[j].Light, &k.Signs[j].Dark)
 		}
 		if k.Gradient != nil {
 			for j := range k.Gradient.Light {

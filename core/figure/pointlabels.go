@@ -12,14 +12,12 @@ import (
 )
 
 const (
-	pointLabelSize = 12.0
-	pointLabelLine = 15.0  // how high a label is
-	maxPointLabel  = 180.0 // how long
-	labelGap       = 3.0   // between a label and its mark
-	labelPad       = 2.0   // between labels
-	triedLabels    = 2000  // of more rows the rest is counted as without room
-	hiddenCell     = 6.0   // of the grid that tells how many dots a label would hide, in pixels
-	farCost        = 3.0   // how many hidden dots a step away from the mark weighs
+	maxPointLabel = 180.0 // how long
+	labelGap      = 3.0   // between a label and its mark
+	labelPad      = 2.0   // between labels
+	triedLabels   = 2000  // of more rows the rest is counted as without room
+	hiddenCell    = 6.0   // of the grid that tells how many dots a label would hide, in pixels
+	farCost       = 3.0   // how many hidden dots a step away from the mark weighs
 )
 
 // labelRings is how far from its mark a label may stand, in pixels; beyond the first a line
@@ -85,7 +83,7 @@ func (b *Drawn) labelPoints() []chart.Problem {
 	for panel := range b.parts {
 		var list []*pointLabel
 		box := b.figure.Panels[panel].Box
-		placing := newPlacing(box)
+		placing := newPlacing(box, b.letters.labels)
 		for i := range b.figure.Layers {
 			l := &b.figure.Layers[i]
 			if l.Panel != panel {
@@ -177,10 +175,11 @@ type placing struct {
 	dots          []int32
 	taken         []rect
 	lines         [][4]float64
+	letters       chart.Lettered
 }
 
-func newPlacing(box Box) *placing {
-	p := &placing{width: box.Width, height: box.Height, columns: int(box.Width/hiddenCell) + 1}
+func newPlacing(box Box, letters chart.Lettered) *placing {
+	p := &placing{letters: letters, width: box.Width, height: box.Height, columns: int(box.Width/hiddenCell) + 1}
 	p.dots = make([]int32, p.columns*(int(box.Height/hiddenCell)+1))
 	return p
 }
@@ -227,10 +226,10 @@ func (p *placing) place(m *text.Metrics, list []*pointLabel) (placed []*pointLab
 		p.taken = append(p.taken, rect{l.x - l.r, l.y - l.r, l.x + l.r, l.y + l.r}) // no label stands on a labelled mark
 	}
 	for _, l := range list {
-		if lines := text.Wrap(m, l.words, pointLabelSize, false, min(maxPointLabel, p.width*0.5), 1); len(lines) > 0 {
+		if lines := text.Wrap(m, l.words, p.letters.Size, p.letters.Bold, min(maxPointLabel, p.width*0.5), 1); len(lines) > 0 {
 			l.words = lines[0]
 		}
-		if p.best(l, m.Width(l.words, pointLabelSize, false)) {
+		if p.best(l, m.Width(l.words, p.letters.Size, p.letters.Bold)) {
 			p.taken = append(p.taken, l.box)
 			if l.led {
 				p.lines = append(p.lines, [4]float64{l.x, l.y, l.toX, l.toY})
@@ -249,7 +248,7 @@ func (p *placing) best(l *pointLabel, width float64) bool {
 			break
 		}
 		for _, side := range labelSides {
-			box := l.beside(side.x, side.y, away, width)
+			box := l.beside(side.x, side.y, away, width, p.letters.Line)
 			cost := float64(ring)*farCost + side.cost
 			if cost >= least || !p.free(l, box, ring > 0) {
 				continue
@@ -264,13 +263,13 @@ func (p *placing) best(l *pointLabel, width float64) bool {
 }
 
 // beside is where a label stands on a side of its mark.
-func (l *pointLabel) beside(sideX, sideY, away, width float64) rect {
+func (l *pointLabel) beside(sideX, sideY, away, width, high float64) rect {
 	distance := l.r + away
 	if sideX != 0 && sideY != 0 {
 		distance *= math.Sqrt2 / 2
 	}
-	x, y := l.x+sideX*distance-width/2+sideX*width/2, l.y+sideY*distance+sideY*pointLabelLine/2
-	return rect{x, y - pointLabelLine/2, x + width, y + pointLabelLine/2}
+	x, y := l.x+sideX*distance-width/2+sideX*width/2, l.y+sideY*distance+sideY*high/2
+	return rect{x, y - high/2, x + width, y + high/2}
 }
 
 // free reports whether a label may stand in a box.
@@ -303,7 +302,7 @@ func (b *Drawn) addPointLabels(panel int, placed []*pointLabel) {
 	}
 	ink := primitive.Style{Light: primitive.InkLight, Dark: primitive.InkDark}
 	words := primitive.Layer{Panel: panel, Mark: LabelLayer, Says: "label", Kind: primitive.Texts, Count: len(placed), Style: ink}
-	words.Style.Size, words.Style.Halo, words.Style.Anchor = pointLabelSize, true, "start"
+	words.Style.Size, words.Style.Bold, words.Style.Halo, words.Style.Anchor = b.letters.labels.Size, b.letters.labels.Bold, true, "start"
 	lines := primitive.Layer{Panel: panel, Mark: LabelLayer, Says: "label", Kind: primitive.Segments, Style: ink}
 	lines.Style.Width, lines.Style.Opacity = 1, 0.55
 	var us, vs, lu, lv []float64

@@ -41,8 +41,8 @@ func TestLabelsStandOnThePanelAndOverNoOther(t *testing.T) {
 				box := f.Panels[l.Panel].Box
 				for i, words := range l.Words {
 					left, middle := l.X.At(i)*box.Width+l.DX.At(i), (1-l.Y.At(i))*box.Height+l.DY.At(i)
-					boxes = append(boxes, rect{left, middle - pointLabelLine/2, left + text.Hanken().Width(words, pointLabelSize, false),
-						middle + pointLabelLine/2})
+					boxes = append(boxes, rect{left, middle - 15.0/2, left + text.Hanken().Width(words, 12, false),
+						middle + 15.0/2})
 				}
 				for i, b := range boxes {
 					if b.left < 0 || b.right > box.Width || b.top < 0 || b.bottom > box.Height {

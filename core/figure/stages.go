@@ -46,6 +46,7 @@ type Asked struct {
 	enlarged float64 // the paper is so many times as large as the one that is laid out
 	step     bool    // panels stand in one place, and one is seen at a time
 	manner   Manner
+	letters  lettering
 }
 
 // Build makes the figure of a bound chart. Clauses that cannot be honoured are given as problems, and then there is no
@@ -65,7 +66,7 @@ func Prepare(ctx context.Context, bound *mark.Bound, o Options) (computed *Compu
 		return nil, problems, nil
 	}
 	d := bound.Document
-	a := Asked{Bound: bound.With(d.InPanels()), Options: o, enlarged: 1, step: d.Step != "" && !o.Still && !o.Bare, manner: manner(d)}
+	a := Asked{Bound: bound.With(d.InPanels()), Options: o, enlarged: 1, step: d.Step != "" && !o.Still && !o.Bare, manner: manner(d), letters: letters(d)}
 	if bound.Round() { // nothing stands along its edges
 		a.manner.Grid, a.manner.Lines = chart.GridOff, false
 	}

@@ -30,12 +30,14 @@ func (b *Laid) ticks() {
 		}
 		b.wholeTicks(s, b.Y)
 		s.Ticks = s.ticksOf(s.TickCount)
-		for s.TickCount > 2 && s.Kind != scale.Groups && float64(len(s.Ticks))*tickLine > box.Height {
+		for s.TickCount > 2 && s.Kind != scale.Groups && float64(len(s.Ticks))*b.letters.ticks.Line > box.Height {
 			s.TickCount--
 			s.Ticks = s.ticksOf(s.TickCount)
 		}
 		if s.Kind != scale.Groups {
-			s.Ticks = thinned(s, func(tick scale.Tick) (float64, float64) { return s.Position(tick.Value) * box.Height, tickLine / 2 })
+			s.Ticks = thinned(s, func(tick scale.Tick) (float64, float64) {
+				return s.Position(tick.Value) * box.Height, b.letters.ticks.Line / 2
+			})
 		}
 	})
 	b.each("x", func(s *Scale, box Box) {
@@ -60,7 +62,7 @@ func (b *Laid) ticks() {
 			}
 		}
 		s.Ticks = thinned(s, func(tick scale.Tick) (float64, float64) {
-			return s.Position(tick.Value) * box.Width, b.Metrics.Width(tick.Label, tickSize, b.manner.Bold)/2 + 4
+			return s.Position(tick.Value) * box.Width, b.Metrics.Width(tick.Label, b.letters.ticks.Size, b.letters.ticks.Bold)/2 + 4
 		})
 		s.Room = box.Width
 	})
@@ -127,7 +129,7 @@ func (b *Laid) besideEachOther(s *Scale, width float64) bool {
 		return 1
 	})
 	for _, tick := range ordered {
-		middle, half := s.Position(tick.Value)*width, b.Metrics.Width(tick.Label, tickSize, b.manner.Bold)/2
+		middle, half := s.Position(tick.Value)*width, b.Metrics.Width(tick.Label, b.letters.ticks.Size, b.letters.ticks.Bold)/2
 		if middle-half < until {
 			return false
 		}
@@ -142,10 +144,10 @@ const mostLines = 3
 // groupLabels breaks the labels of groups along y that are wider than their room.
 func (b *Laid) groupLabels(s *Scale, room, height float64) {
 	slot := height / math.Max(math.Abs(s.To-s.From), 1)
-	if s.Skip = 0; slot < tickLine-1 { // every so many labels; the card names them all
-		s.Skip = int(math.Ceil((tickLine - 1) / slot))
+	if s.Skip = 0; slot < b.letters.ticks.Line-1 { // every so many labels; the card names them all
+		s.Skip = int(math.Ceil((b.letters.ticks.Line - 1) / slot))
 	}
-	lines := min(max(int(slot/tickLine), 1), mostLines)
+	lines := min(max(int(slot/b.letters.ticks.Line), 1), mostLines)
 	s.Labels, s.Lines = b.broken(s.Levels, room, lines)
 }
 
@@ -154,9 +156,9 @@ func (b *Laid) groupLabels(s *Scale, room, height float64) {
 func (b *Laid) broken(labels []string, room float64, lines int) (out []string, most int) {
 	whole := true
 	for _, label := range labels {
-		broken, fits := text.Break(b.Metrics, label, tickSize, room, lines)
+		broken, fits := text.Break(b.Metrics, label, b.letters.ticks.Size, room, lines)
 		if !fits && lines == 1 { // names that begin alike are told apart by their ends
-			broken = text.CutMiddle(b.Metrics, label, tickSize, room)
+			broken = text.CutMiddle(b.Metrics, label, b.letters.ticks.Size, room)
 		}
 		whole = whole && broken == label
 		out = append(out, broken)
@@ -183,7 +185,7 @@ func (b *Laid) tiltLabels(s *Scale, box Box) {
 	var out []string
 	most := 0
 	for _, label := range s.Levels {
-		broken, whole := text.Break(b.Metrics, label, tickSize, slot-8, max(mostLines, int(b.Height*0.22/tickLine)))
+		broken, whole := text.Break(b.Metrics, label, b.letters.ticks.Size, slot-8, max(mostLines, int(b.Height*0.22/b.letters.ticks.Line)))
 		fits = fits && whole
 		out, most = append(out, broken), max(most, text.Lines(broken))
 	}
@@ -195,13 +197,13 @@ func (b *Laid) tiltLabels(s *Scale, box Box) {
 		return
 	}
 	switch {
-	case slot >= 2*tickLine:
+	case slot >= 2*b.letters.ticks.Line:
 		s.Tilt = 30
-	case slot >= 1.3*tickLine:
+	case slot >= 1.3*b.letters.ticks.Line:
 		s.Tilt = 50
 	default:
 		s.Tilt = 90
-		s.Skip = int(math.Ceil(tickLine / slot)) // every so many labels; the card names them all
+		s.Skip = int(math.Ceil(b.letters.ticks.Line / slot)) // every so many labels; the card names them all
 		if s.Skip < 2 {
 			s.Skip = 0
 		}
@@ -210,7 +212,7 @@ func (b *Laid) tiltLabels(s *Scale, box Box) {
 	sin, cos := math.Sincos(s.Tilt * math.Pi / 180)
 	rows, columns := b.grid()
 	high, wide := b.Height*mostNamed/float64(rows), b.Width*mostNamed/float64(columns)
-	s.Room = math.Floor(min((high-tickLine*cos)/sin, (wide+slot/2)/max(cos, 0.01)))
+	s.Room = math.Floor(min((high-b.letters.ticks.Line*cos)/sin, (wide+slot/2)/max(cos, 0.01)))
 	s.Labels, _ = b.broken(s.Levels, s.Room, 1)
 }
 
@@ -219,7 +221,7 @@ func (b *Laid) labelWidth() (widest float64) {
 	b.each("y", func(s *Scale, _ Box) {
 		for i, tick := range s.Ticks {
 			if s.Skip == 0 || i%s.Skip == 0 {
-				widest = max(widest, text.Widest(b.Metrics, tick.Label, tickSize))
+				widest = max(widest, text.Widest(b.Metrics, tick.Label, b.letters.ticks.Size))
 			}
 		}
 	})
@@ -228,13 +230,13 @@ func (b *Laid) labelWidth() (widest float64) {
 
 func (b *Laid) labelHeight() (highest float64) {
 	b.each("x", func(s *Scale, _ Box) {
-		high := tickLine * float64(max(s.Lines, 1))
+		high := b.letters.ticks.Line * float64(max(s.Lines, 1))
 		if s.Tilt > 0 {
 			widest := 0.0
 			for _, tick := range s.Ticks {
-				widest = max(widest, b.Metrics.Width(tick.Label, tickSize, b.manner.Bold))
+				widest = max(widest, b.Metrics.Width(tick.Label, b.letters.ticks.Size, b.letters.ticks.Bold))
 			}
-			high = widest*math.Sin(s.Tilt*math.Pi/180) + tickLine*math.Cos(s.Tilt*math.Pi/180)
+			high = widest*math.Sin(s.Tilt*math.Pi/180) + b.letters.ticks.Line*math.Cos(s.Tilt*math.Pi/180)
 		}
 		highest = max(highest, high)
 	})

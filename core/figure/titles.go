@@ -9,7 +9,7 @@ import (
 
 // titleLines and axisLines break titles to the paper.
 func (b *Laid) titleLines() []string {
-	return text.Wrap(b.Metrics, b.Document.Title, titleSize, true, (b.Width-2*edge)/serifWider, 3)
+	return text.Wrap(b.Metrics, b.Document.Title, b.letters.title.Size, b.letters.title.Bold, (b.Width-2*edge)/serifWider, 3)
 }
 
 func (b *Laid) axisLines(axis string) []string {
@@ -21,23 +21,23 @@ func (b *Laid) axisLines(axis string) []string {
 	if axis == "y" {
 		room = b.Height - edge - b.underTitle()
 	}
-	return text.Wrap(b.Metrics, title, axisTitleSize, true, room, 2)
+	return text.Wrap(b.Metrics, title, b.letters.axes.Size, b.letters.axes.Bold, room, 2)
 }
 
 // underTitle is where the room below the chart's title begins.
 func (b *Laid) underTitle() float64 {
 	under := edge
 	if b.Document.Title != "" {
-		under += titleLine*float64(len(b.titleLines())) + 6
+		under += b.letters.title.Line*float64(len(b.titleLines())) + 6
 	}
 	if b.Document.Subtitle != "" {
-		under += subtitleLine * float64(len(b.subtitleLines()))
+		under += b.letters.subtitle.Line * float64(len(b.subtitleLines()))
 	}
 	return under
 }
 
 func (b *Laid) subtitleLines() []string {
-	return text.Wrap(b.Metrics, b.Document.Subtitle, subtitleSize, false, b.Width-2*edge, 2)
+	return text.Wrap(b.Metrics, b.Document.Subtitle, b.letters.subtitle.Size, b.letters.subtitle.Bold, b.Width-2*edge, 2)
 }
 
 // axisTitle is what stands along an axis of all panels.
@@ -77,9 +77,10 @@ func (b *Laid) titles(m margins) {
 					Role:   SubtitleText,
 					Panel:  -1,
 					X:      x,
-					Y:      b.underTitle() - 6 - subtitleLine*float64(len(lines)-1-i),
+					Y:      b.underTitle() - 6 - b.letters.subtitle.Line*float64(len(lines)-1-i),
 					Anchor: anchor,
-					Size:   subtitleSize,
+					Size:   b.letters.subtitle.Size,
+					Bold:   b.letters.subtitle.Bold,
 					Text:   line,
 				},
 			)
@@ -92,10 +93,10 @@ func (b *Laid) titles(m margins) {
 					Role:   TitleText,
 					Panel:  -1,
 					X:      x,
-					Y:      edge + titleSize - 2 + float64(i)*titleLine,
+					Y:      edge + b.letters.title.Size - 2 + float64(i)*b.letters.title.Line,
 					Anchor: anchor,
-					Size:   titleSize,
-					Bold:   true,
+					Size:   b.letters.title.Size,
+					Bold:   b.letters.title.Bold,
 					Serif:  true,
 					Text:   line,
 				},
@@ -105,7 +106,7 @@ func (b *Laid) titles(m margins) {
 	all := b.span()
 	lines := b.axisLines("x")
 	for i, line := range lines {
-		width := b.Metrics.Width(line, axisTitleSize, true)
+		width := b.Metrics.Width(line, b.letters.axes.Size, b.letters.axes.Bold)
 		x := min(max(all.Left+all.Width/2, width/2+4), max(b.Width-width/2-4, width/2))
 		add(
 			Text{
@@ -113,16 +114,16 @@ func (b *Laid) titles(m margins) {
 				Axis:   "x",
 				Panel:  -1,
 				X:      round(x),
-				Y:      b.Height - 10 - axisTitleLine*float64(len(lines)-1-i),
+				Y:      b.Height - 10 - b.letters.axes.Line*float64(len(lines)-1-i),
 				Anchor: "middle",
-				Size:   axisTitleSize,
-				Bold:   true,
+				Size:   b.letters.axes.Size,
+				Bold:   b.letters.axes.Bold,
 				Text:   line,
 			},
 		)
 	}
 	for i, line := range b.axisLines("y") {
-		width := b.Metrics.Width(line, axisTitleSize, true)
+		width := b.Metrics.Width(line, b.letters.axes.Size, b.letters.axes.Bold)
 		least := b.underTitle() + width/2
 		y := min(max(all.Top+all.Height/2, least), max(b.Height-width/2-4, least))
 		add(
@@ -130,12 +131,12 @@ func (b *Laid) titles(m margins) {
 				Role:   AxisText,
 				Axis:   "y",
 				Panel:  -1,
-				X:      edge + axisTitleSize - 3 + float64(i)*axisTitleLine,
+				X:      edge + b.letters.axes.Size - 3 + float64(i)*b.letters.axes.Line,
 				Y:      round(y),
 				Anchor: "middle",
 				Turn:   -90,
-				Size:   axisTitleSize,
-				Bold:   true,
+				Size:   b.letters.axes.Size,
+				Bold:   b.letters.axes.Bold,
 				Text:   line,
 			},
 		)
@@ -167,8 +168,8 @@ func (b *Laid) panelTitles(add func(Text)) {
 		}
 		slopes := b.panelSlopes(i)
 		room := p.Box.Width - 4
-		if width := b.Metrics.Width(slopes, tickSize, false); slopes != "" &&
-			serifWider*b.Metrics.Width(name, panelTitle, true)+width+14 <= room {
+		if width := b.Metrics.Width(slopes, b.letters.ticks.Size, false); slopes != "" &&
+			serifWider*b.Metrics.Width(name, b.letters.panels.Size, b.letters.panels.Bold)+width+14 <= room {
 			add(
 				Text{
 					Role:   PanelValue,
@@ -176,12 +177,12 @@ func (b *Laid) panelTitles(add func(Text)) {
 					X:      p.Box.Left + p.Box.Width,
 					Y:      p.Box.Top - 8,
 					Anchor: "end",
-					Size:   tickSize,
+					Size:   b.letters.ticks.Size,
 					Text:   slopes,
 				},
 			)
 		}
-		lines := text.Wrap(b.Metrics, name, panelTitle, true, room/serifWider, 1)
+		lines := text.Wrap(b.Metrics, name, b.letters.panels.Size, b.letters.panels.Bold, room/serifWider, 1)
 		if len(lines) > 0 {
 			add(
 				Text{
@@ -190,8 +191,8 @@ func (b *Laid) panelTitles(add func(Text)) {
 					X:      p.Box.Left,
 					Y:      p.Box.Top - 8,
 					Anchor: "start",
-					Size:   panelTitle,
-					Bold:   true,
+					Size:   b.letters.panels.Size,
+					Bold:   b.letters.panels.Bold,
 					Serif:  true,
 					Text:   lines[0],
 				},

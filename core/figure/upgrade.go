@@ -195,7 +195,7 @@ func (one *figureOne) texts() []Text {
 			X:      p.Left + p.Width/2,
 			Y:      p.Top + p.Height + 42,
 			Anchor: "middle",
-			Size:   axisTitleSize,
+			Size:   12.5,
 			Bold:   true,
 			Text:   one.X.Title,
 		},
@@ -207,7 +207,7 @@ func (one *figureOne) texts() []Text {
 			Y:      p.Top + p.Height/2,
 			Anchor: "middle",
 			Turn:   -90,
-			Size:   axisTitleSize,
+			Size:   12.5,
 			Bold:   true,
 			Text:   one.Y.Title,
 		},
@@ -274,7 +274,7 @@ func (one *figureOne) fits(colourKey primitive.Keys, add func(map[string]any, ma
 			"style": styled(
 				fit.Light,
 				fit.Dark,
-				map[string]any{"size": lineLabelSize, "bold": true, "halo": true, "anchor": "start", "above": true},
+				map[string]any{"size": 12.5, "bold": true, "halo": true, "anchor": "start", "above": true},
 			)}
 		for name, value := range entry {
 			line[name], label[name] = value, value

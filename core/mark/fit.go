@@ -249,7 +249,7 @@ func (f *fitting) add(ctx context.Context, out *Fit, fitted func() (*FittedLine,
 		}
 		if of != nil {
 			band = of(said.Level / 100)
-			out.Band = fmt.Sprintf("%s %% %s band", table.FormatNumber(said.Level), said.Kind)
+			out.Band = BandName(said)
 		}
 	}
 	points := curvePoints
@@ -477,3 +477,8 @@ func Plural(word string) string {
 }
 
 func isVowel(c byte) bool { return c == 'a' || c == 'e' || c == 'i' || c == 'o' || c == 'u' }
+
+// BandName is what a band is called: 95 % confidence band.
+func BandName(said *chart.Band) string {
+	return fmt.Sprintf("%s %% %s band", table.FormatNumber(said.Level), said.Kind)
+}

@@ -34,7 +34,7 @@ var grammar = clause.New(clause.Grammar[document]{
 		fitClause, lineClause, workedOutClause, diagonalClause, bandClause, intervalClause,
 		labelClause, cardClause, centresClause, contoursClause, binsClause, edgesClause,
 		reversed("x"), reversed("y"), axisX, axisY, ticks("x"), ticks("y"),
-		lookClause, textClause, weightClause, gridClause, keyOrderClause, keyClause, paperClause,
+		lookClause, textClause, weightClause, lettersClause, gridClause, axisLinesClause, guidesClause, keyOrderClause, keyClause, paperClause,
 		titleOver, subtitleClause, noteClause,
 	},
 })

@@ -79,7 +79,7 @@ func TestWhatCouldBeTypedNext(t *testing.T) {
 	for _, m := range mark.List {
 		marks = append(marks, m.Name)
 	}
-	const clauses = "only rows |without rows |take out |as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |one colour |one size |one shape |outline |in front |palette |opacity |jitter |overlap |panels |step through |order |also plot |fit |line at |line y = |diagonal |band |interval |label |card |centres of |contours hold |bins |edges |x reversed|y reversed|x from |y from |ticks x |ticks y |look |text |weight |grid |key in order |key |paper |title |subtitle |note "
+	const clauses = "only rows |without rows |take out |as |log x |log y |near-linear at zero x|near-linear at zero y|colour by |size by |shape by |one colour |one size |one shape |outline |in front |palette |opacity |jitter |overlap |panels |step through |order |also plot |fit |line at |line y = |diagonal |band |interval |label |card |centres of |contours hold |bins |edges |x reversed|y reversed|x from |y from |ticks x |ticks y |look |text |weight |letters of |grid |axis lines |guides |key in order |key |paper |title |subtitle |note "
 	for before, want := range map[string]string{
 		"":                                    "of rows where |plot |" + clauses,
 		"plot ":                               "spread of|count()|mean(|median(|sum(|column|y =",

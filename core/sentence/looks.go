@@ -122,6 +122,16 @@ var (
 		chart.Overlaps,
 		func(d *document) *string { return &d.Overlap },
 	)
+	guidesClause = oneOf(
+		"guides",
+		"Guides",
+		"Guides",
+		"whether lines lead from the mark that is pointed at to the axes",
+		"crosshair hover pointer",
+		22,
+		chart.Guides,
+		func(d *document) *string { return &d.Guides },
+	)
 	keyClause = oneOf("key", "Key", "Key", "where the keys stand", "place", 17, chart.Keys, func(d *document) *string { return &d.Key })
 )
 

@@ -1780,6 +1780,20 @@ export interface components {
             /** @description of edges: histogram, curve, boxes: how rows are spread along each axis */
             ways?: string[] | null;
         };
+        Letters: {
+            /** @enum {string} */
+            of: "title" | "subtitle" | "axes" | "ticks" | "panels" | "names" | "labels" | "key" | "note";
+            /**
+             * Format: double
+             * @description in pixels; 0: as usual
+             */
+            size?: number;
+            /**
+             * @description empty: as usual
+             * @enum {string}
+             */
+            weight?: "light" | "bold";
+        };
         Limits: {
             /** @description said as dates */
             dates?: boolean;
@@ -1794,6 +1808,8 @@ export interface components {
             typed: string;
         };
         Manner: {
+            /** @description lines along the axes, and how they look; none: as the look has them */
+            axis_lines?: components["schemas"]["Stroke"];
             /** @description the colour, size and shape of all marks, where no column gives them */
             fixed?: components["schemas"]["Fixed"];
             /**
@@ -1801,6 +1817,11 @@ export interface components {
              * @enum {string}
              */
             grid?: "off" | "halves";
+            /**
+             * @description whether lines lead from the mark that is pointed at to the axes; empty: they do
+             * @enum {string}
+             */
+            guides?: "off";
             /** @description groups that lie on top of the others, the first on top of all */
             in_front?: string[] | null;
             /** @description x, y: along which dots that share a place are moved apart at random */
@@ -1812,6 +1833,8 @@ export interface components {
             key?: "top" | "right" | "line ends" | "inside" | "off";
             /** @description the groups that the key names first, in this order */
             key_order?: string[] | null;
+            /** @description how large and heavy one kind of its words is */
+            letters?: components["schemas"]["Letters"][] | null;
             /**
              * @description how the chart looks as a whole
              * @enum {string}
@@ -2238,8 +2261,11 @@ export interface components {
             width?: number;
         };
         Style: {
+            axis_lines?: components["schemas"]["Stroke"];
             grid?: string;
+            guides?: string;
             key?: string;
+            letters?: components["schemas"]["Letters"][] | null;
             look?: string;
             outline?: components["schemas"]["Outline"];
             palette?: string[] | null;

@@ -119,7 +119,7 @@ export interface Entry extends Shaded {
 }
 
 export interface Key {
-  channels: ('colour' | 'shape' | 'size' | 'also')[]
+  channels: ('colour' | 'shape' | 'size' | 'also' | 'band' | 'interval')[]
   column: string
   kind?: string
   name: string
@@ -127,8 +127,14 @@ export interface Key {
   /** In which order its entries stand; none: as they are listed. */
   order?: number[] | null
   entries?: Entry[] | null
-  gradient?: { low: number; high: number; light: string[]; dark: string[]; ticks: Tick[] }
+  gradient?: { low: number; high: number; light: string[]; dark: string[]; ticks: Tick[]; length: number }
   samples?: { label: string; radius: number }[] | null
+  /** What stands about lines and statistics. */
+  signs?: { label: string; kind: 'band' | 'interval'; light: string; dark: string }[] | null
+  /** The word of the sentence that governs it, where its column does not tell. */
+  says?: string
+  /** What it explains is named on the chart: it is not drawn. */
+  named?: boolean
   /** Of numbers that are groups: the values of entries that are named with fewer digits. */
   exact?: Record<string, string>
 }
@@ -185,6 +191,12 @@ export interface Figure {
     key?: 'top' | 'right' | 'inside' | 'off'
     inside?: { left: number; top: number; width: number; height: number } | null
     text?: number
+    /** Kinds of words that are written otherwise than usual. */
+    letters?: { of: string; size: number; bold?: boolean }[] | null
+    /** How the lines of axes look; none: as usual. */
+    stroke?: { light?: string; dark?: string; width: number; dash?: number[] | null } | null
+    /** Whether lines lead from the mark that is pointed at to the axes. */
+    guides?: 'off'
     paper?: { width: number; height: number }
   }
   card: { heading?: string; columns: CardColumn[] }

@@ -11,6 +11,7 @@ export function paintEmphasis(c: CanvasRenderingContext2D, figure: Figure, frame
   const f = frames[layer.panel]
   c.strokeStyle = theme.ink
   if (layer.primitive === 'points') {
+    if (figure.manner?.guides === 'off') return ring(c, hit)
     const r = hit.radius + 2.5
     c.lineWidth = 1
     c.setLineDash([2, 3])

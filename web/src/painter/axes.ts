@@ -2,14 +2,26 @@
 import { scaleX, scaleY, type AxisScale, type Figure } from '../figure/figure'
 import { position, ticks, type Tick } from '../scale/scale'
 import { isWhole, paperOf, seenX, seenY, toX, toY, type Frame } from './geometry'
-import type { Theme } from './theme'
+import { shade, type Theme } from './theme'
 
 const TICK_SIZE = 12
-const TICK_LINE = 15
+/** From one line of a label to the next, of their size. */
+const TICK_LINE = 15 / TICK_SIZE
 const TICK_GAP = 8
 
 /** How many times as large as usual the words of a figure are. */
 export const textScale = (figure: Figure): number => figure.manner?.text ?? 1
+
+/** How a kind of words of a figure is written: what is usual where nothing else is said of it. */
+export function lettersOf(figure: Figure, of: string, usual: number, usuallyBold = false): { size: number; bold: boolean } {
+  const said = figure.manner?.letters?.find((l) => l.of === of)
+  return said ? { size: said.size, bold: said.bold ?? false } : { size: usual * textScale(figure), bold: usuallyBold }
+}
+
+/** The same as a style of an element. */
+export const styleOf = ({ size, bold }: { size: number; bold: boolean }) => ({ fontSize: `${size}px`, fontWeight: bold ? '600' : '400' })
+
+const tickLetters = (figure: Figure) => lettersOf(figure, 'ticks', TICK_SIZE, figure.manner?.bold)
 
 /** The ticks of a scale that are seen: those of the layout, or new ones while zoomed. */
 function seen(scale: AxisScale, zoomed: boolean, part: () => ReturnType<typeof seenX>): Tick[] {
@@ -39,7 +51,10 @@ export function paintGrid(c: CanvasRenderingContext2D, figure: Figure, panel: nu
   if (x.kind !== 'groups' || both)
     for (const at of gridLines(along, figure.manner?.grid)) line(Math.round(at) + 0.5, f.top, Math.round(at) + 0.5, f.top + f.height)
   if (!figure.manner?.lines) return
-  c.strokeStyle = theme.muted
+  const stroke = figure.manner.stroke
+  c.strokeStyle = stroke?.light ? shade(theme, stroke) : theme.muted
+  c.lineWidth = stroke?.width ?? 1
+  c.setLineDash(stroke?.dash ?? [])
   const [left, bottom] = [Math.round(f.left) - 0.5, Math.round(f.top + f.height) + 0.5]
   if (figure.manner.sketch) {
     byHand(c, left, bottom + AXIS_TICK, 0, -(f.height + AXIS_TICK))
@@ -50,6 +65,7 @@ export function paintGrid(c: CanvasRenderingContext2D, figure: Figure, panel: nu
   }
   for (const at of up) line(left - AXIS_TICK, Math.round(at) + 0.5, left, Math.round(at) + 0.5)
   for (const at of along) line(Math.round(at) + 0.5, bottom, Math.round(at) + 0.5, bottom + AXIS_TICK)
+  c.setLineDash([])
 }
 
 /** How far apart a line turns that looks drawn by hand, and how far it strays, in pixels. */
@@ -83,7 +99,8 @@ export function paintTicks(c: CanvasRenderingContext2D, figure: Figure, panel: n
   const { labels } = figure.panels[panel]
   c.fillStyle = theme.muted
   const k = textScale(figure)
-  c.font = `${figure.manner?.bold ? 600 : 400} ${TICK_SIZE * k}px ${theme.font}`
+  const { size, bold } = tickLetters(figure)
+  c.font = `${bold ? 600 : 400} ${size}px ${theme.font}`
   c.textBaseline = 'middle'
   let widest = 0
   if (labels.y) {
@@ -91,7 +108,7 @@ export function paintTicks(c: CanvasRenderingContext2D, figure: Figure, panel: n
     c.textAlign = 'right'
     for (const [i, tick] of seen(y, zoomed, () => seenY(figure, panel, f.view)).entries()) {
       if (y.skip && !zoomed && i % y.skip > 0) continue
-      lines(c, tick.label, f.left - TICK_GAP * k, toY(f, position(y, tick.value)), TICK_LINE * k)
+      lines(c, tick.label, f.left - TICK_GAP * k, toY(f, position(y, tick.value)), TICK_LINE * size)
       widest = Math.max(widest, c.measureText(tick.label).width)
     }
   }
@@ -110,7 +127,8 @@ function lines(c: CanvasRenderingContext2D, label: string, x: number, middle: nu
 function paintTicksX(c: CanvasRenderingContext2D, figure: Figure, panel: number, f: Frame, zoomed: boolean): void {
   const x = scaleX(figure, panel)
   const k = textScale(figure)
-  const [gap, height] = [TICK_GAP * k, TICK_LINE * k]
+  const { size } = tickLetters(figure)
+  const [gap, height] = [TICK_GAP * k, TICK_LINE * size]
   const bottom = f.top + f.height
   const found = seen(x, zoomed, () => seenX(figure, panel, f.view))
     .map((tick) => ({ label: tick.label, x: toX(f, position(x, tick.value)) }))
@@ -122,7 +140,7 @@ function paintTicksX(c: CanvasRenderingContext2D, figure: Figure, panel: number,
       c.translate(at + 3, bottom + gap + 2)
       c.rotate((-x.tilt! * Math.PI) / 180)
       c.textAlign = 'right'
-      c.fillText(label, 0, TICK_SIZE * k * 0.3)
+      c.fillText(label, 0, size * 0.3)
       c.restore()
     })
     return

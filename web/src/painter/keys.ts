@@ -1,5 +1,6 @@
 /** The keys of colour, shape and size, as elements that the application and shared pages use alike. */
 import type { Figure, Key, Selection } from '../figure/figure'
+import { lettersOf, styleOf } from './axes'
 import { traceShape } from './shapes'
 import { themeNow } from './theme'
 
@@ -49,6 +50,9 @@ function lineSwatch(dash: number[], colour: string): HTMLCanvasElement {
   })
 }
 
+/** How long the gradients of figures are that say nothing of it: those that were shared before. */
+const OLD_LENGTH = 150
+
 /** The keys of a figure; pressing an entry shows it alone, with Shift beside others, and pressing it again shows all. */
 export function buildKeys(
   figure: Figure,
@@ -59,15 +63,18 @@ export function buildKeys(
 ): HTMLElement[] {
   const made = figure.keys.map((key, i) => {
     const box = key.gradient
-      ? gradientKey(key)
+      ? gradientKey(key, figure.manner?.text ?? 1)
       : key.samples
         ? sizeKey(key)
-        : entryKey(key, i + 1, isolated, isolate, key.channels.includes('colour') ? reorder : undefined)
+        : key.signs
+          ? signKey(key)
+          : entryKey(key, i + 1, isolated, isolate, key.channels.includes('colour') ? reorder : undefined)
     const [channel] = key.channels
-    if (open && channel !== 'also') pressable(box, () => open(key.column ? channel : 'y'))
+    if (open && channel !== 'also') pressable(box, () => open(key.says ?? (key.column ? channel : 'y')))
+    box.hidden = key.named === true
     return box
   })
-  for (const key of made) key.style.fontSize = `${13 * (figure.manner?.text ?? 1)}px`
+  for (const key of made) Object.assign(key.style, styleOf(lettersOf(figure, 'key', 13)))
   return made
 }
 
@@ -209,6 +216,35 @@ function start(name: string): HTMLElement {
   return box
 }
 
+/** What stands about lines and statistics, as it is drawn. */
+function signKey(key: Key): HTMLElement {
+  const box = start(key.name)
+  const { dark } = themeNow()
+  for (const sign of key.signs!) {
+    const entry = element('span', 'key-entry')
+    entry.append(drawn(22, 14, sign.kind === 'band' ? bandSign(shade(dark, sign)) : intervalSign(shade(dark, sign))), sign.label)
+    box.append(entry)
+  }
+  return box
+}
+
+const shade = (dark: boolean, of: { light: string; dark: string }) => (dark ? of.dark : of.light)
+
+const bandSign = (colour: string) => (c: CanvasRenderingContext2D) => {
+  c.fillStyle = colour
+  c.globalAlpha = 0.25
+  c.fillRect(0, 1.5, 22, 11)
+  c.globalAlpha = 1
+  c.fillRect(0, 6.2, 22, 1.6)
+}
+
+const intervalSign = (colour: string) => (c: CanvasRenderingContext2D) => {
+  c.fillStyle = colour
+  c.fillRect(10.2, 1, 1.6, 12)
+  c.fillRect(7, 0.2, 8, 1.6)
+  c.fillRect(7, 12.2, 8, 1.6)
+}
+
 /** Lets the name of a key be pressed: what it explains opens. */
 function pressable(box: HTMLElement, press: () => void): void {
   const name = box.querySelector('.key-name')!
@@ -219,8 +255,8 @@ function pressable(box: HTMLElement, press: () => void): void {
   name.replaceWith(button)
 }
 
-function gradientKey(key: Key): HTMLElement {
-  const { low, high, light, dark, ticks } = key.gradient!
+function gradientKey(key: Key, text: number): HTMLElement {
+  const { low, high, light, dark, ticks, length } = key.gradient!
   const box = start(key.unit ? `${key.name}, ${key.unit}` : key.name)
   const shades = themeNow().dark ? dark : light
   const canvas = document.createElement('canvas')
@@ -233,6 +269,7 @@ function gradientKey(key: Key): HTMLElement {
     c.fillRect(i, 0, 1, 1)
   })
   const scale = element('span', 'key-scale')
+  scale.style.width = `${(length || OLD_LENGTH) * text}px`
   const labels = element('span', 'key-ticks')
   for (const tick of ticks) {
     const label = element('span', '', tick.label)

@@ -4,6 +4,7 @@ import { decodePicture, pointCount, type Figure, type Picture } from '../figure/
 import { ChartView } from '../interact/chartview'
 import { valueText } from '../interact/card'
 import { whenThemeTurns } from '../painter/theme'
+import { lettersOf, styleOf } from '../painter/axes'
 import { buildKeys, putInside } from '../painter/keys'
 import { formatNumber } from '../scale/format'
 
@@ -63,6 +64,7 @@ function start(host: HTMLElement, key: string, picture: Picture): void {
     const note = document.createElement('p')
     note.className = 'text note'
     note.textContent = figure.note
+    if (figure.manner?.letters) Object.assign(note.style, styleOf(lettersOf(figure, 'note', 14)))
     keys.after(note)
   }
   if (figure.keys.some((k) => k.entries)) {

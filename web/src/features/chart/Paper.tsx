@@ -5,6 +5,7 @@ import { scaleX, scaleY, type Figure, type Selection } from '../../figure/figure
 import { ChartView } from '../../interact/chartview'
 import { hasMeasured } from '../../interact/slide'
 import { whenThemeTurns } from '../../painter/theme'
+import { lettersOf, styleOf } from '../../painter/axes'
 import { buildKeys, putInside, type Reorder } from '../../painter/keys'
 import { formatNumber } from '../../scale/format'
 import { pictureOf, saysSomething, type Bench } from '../../state/bench'
@@ -135,6 +136,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
           type="button"
           className="rounded px-1 text-left font-serif text-[15px] whitespace-pre-line wrap-anywhere hover:bg-copper-wash"
           title="Change the note"
+          style={drawing.figure.manner?.letters ? styleOf(lettersOf(drawing.figure, 'note', 15)) : undefined}
           onClick={() => open('note')}
         >
           {drawing.figure.note}
