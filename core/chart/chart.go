@@ -86,7 +86,7 @@ type Manner struct {
 	Weight    string    `json:"weight,omitempty" enum:"light,bold" doc:"how heavy its words are"`
 	Letters   []Letters `json:"letters,omitempty" maxItems:"9" doc:"how large and heavy one kind of its words is"`
 	AxisLines *Stroke   `json:"axis_lines,omitempty" doc:"lines along the axes, and how they look; none: as the look has them"`
-	Guides    string    `json:"guides,omitempty" enum:"off" doc:"whether lines lead from the mark that is pointed at to the axes; empty: they do"`
+	Guides    string    `json:"guides,omitempty" enum:"off" doc:"lines from the pointed mark to the axes; empty: they are drawn"`
 	Key       string    `json:"key,omitempty" enum:"top,right,line ends,inside,off" doc:"where the keys stand; empty: below the chart"`
 	KeyOrder  []string  `json:"key_order,omitempty" maxItems:"60" doc:"the groups that the key names first, in this order"`
 	Paper     *Paper    `json:"paper,omitempty" doc:"the size of the chart, in pixels; none: as large as there is room"`

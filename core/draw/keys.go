@@ -249,7 +249,9 @@ func (d *drawing) item(one item, y float64, l letters) {
 	} else {
 		d.pen.Path(shape(one.shape, one.x+one.radius, y, one.radius), paint)
 	}
-	d.pen.Text(Words{Text: one.text, X: one.x + 2*one.radius + 6*k, Y: y + middle*size, Anchor: "start", Size: size, Bold: l.bold, Fill: d.look.Ink})
+	words := Words{Text: one.text, X: one.x + 2*one.radius + 6*k, Y: y + middle*size, Anchor: "start", Size: size, Bold: l.bold}
+	words.Fill = d.look.Ink
+	d.pen.Text(words)
 }
 
 // sign draws a band with its line, or an interval with its ends.

@@ -17,7 +17,7 @@ func TestWhereNumbersStandInTheirColours(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	moss, watershed := colour.Moss.Colours(false), colour.Watershed.Colours(false)
+	moss, watershed, dusk := colour.Moss.Colours(false), colour.Watershed.Colours(false), colour.Dusk.Colours(false)
 	for _, test := range []struct {
 		said        string
 		steps       []float64
@@ -31,7 +31,7 @@ func TestWhereNumbersStandInTheirColours(t *testing.T) {
 		{"w from 15 to -5", []float64{0, 64, 127, 254}, moss[254], moss[0], "-5 0 5 10 15"},
 		{"w about 5", []float64{0, 64, 127, 254}, watershed[0], watershed[254], "-5 0 5 10 15"},
 		{"w about 0", []float64{0, 64, 127, 254}, watershed[85], watershed[254], "-5 0 5 10 15"}, // reaches 15 to both sides: -5 is a third of the way out
-		{"w from 0 to 10 using Dusk", []float64{0, 0, 127, 254}, colour.Dusk.Colours(false)[0], colour.Dusk.Colours(false)[254], "≤ 0 2 4 6 8 ≥ 10"},
+		{"w from 0 to 10 using Dusk", []float64{0, 0, 127, 254}, dusk[0], dusk[254], "≤ 0 2 4 6 8 ≥ 10"},
 		{"day from '1970-01-02' to '1970-01-03'", []float64{0, 0, 254, 254}, moss[0], moss[254], "≤ 1970-01-02 06:00 12:00 18:00 ≥ 1970-01-03"},
 		{"day", []float64{0, 85, 169, 254}, moss[0], moss[254], ""},
 	} {

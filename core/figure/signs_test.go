@@ -27,9 +27,10 @@ func lettered(t *testing.T) *table.Table {
 // ends of lines.
 func TestBandsAndIntervalsAreNamedInTheKey(t *testing.T) {
 	for sentence, want := range map[string]string{
-		"plot y against x\nfit line overall":                                              "",
-		"plot y against x\nfit line with band 95%\nfit spline with band 95%":              "band: 95 % confidence band (fit-band:0)",
-		"plot y against x\nfit line with band 90%\nfit line with prediction band 95%":     "band: 90 % confidence band, 95 % prediction band (fit-band:0)",
+		"plot y against x\nfit line overall":                                 "",
+		"plot y against x\nfit line with band 95%\nfit spline with band 95%": "band: 95 % confidence band (fit-band:0)",
+		"plot y against x\nfit line with band 90%\nfit line with prediction band 95%": "band: " +
+			"90 % confidence band, 95 % prediction band (fit-band:0)",
 		"plot mean(y) against g\ninterval 95%":                                            "interval: 95 % interval of the mean (interval)",
 		"plot median(y) against g\ninterval 90%":                                          "interval: 90 % interval of the median (interval)",
 		"plot mean(y) against g\ninterval sd":                                             "interval: standard deviation (interval)",
@@ -119,7 +120,8 @@ func TestEachKindOfWordsHasItsOwnSizeAndWeight(t *testing.T) {
 func TestLinesOfAxesLookAsIsSaid(t *testing.T) {
 	f, _ := draw(t, lettered(t), "plot y against x\naxis lines in '#203040' width 3 dashed\nguides off")
 	s := f.Manner.Stroke
-	if !f.Manner.Lines || f.Manner.Grid != "" || s.Light != "#203040" || s.Dark == s.Light || s.Width != 3 || len(s.Dash) != 2 || f.Manner.Guides != "off" {
+	if !f.Manner.Lines || f.Manner.Grid != "" || s.Light != "#203040" || s.Dark == s.Light || s.Width != 3 || len(s.Dash) != 2 ||
+		f.Manner.Guides != "off" {
 		t.Errorf("%+v %+v", f.Manner, s)
 	}
 	if f, _ := draw(t, lettered(t), "plot y against x\naxis lines"); !f.Manner.Lines || f.Manner.Stroke != nil {

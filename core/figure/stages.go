@@ -66,7 +66,8 @@ func Prepare(ctx context.Context, bound *mark.Bound, o Options) (computed *Compu
 		return nil, problems, nil
 	}
 	d := bound.Document
-	a := Asked{Bound: bound.With(d.InPanels()), Options: o, enlarged: 1, step: d.Step != "" && !o.Still && !o.Bare, manner: manner(d), letters: letters(d)}
+	a := Asked{Bound: bound.With(d.InPanels()), Options: o, enlarged: 1, manner: manner(d), letters: letters(d)}
+	a.step = d.Step != "" && !o.Still && !o.Bare
 	if bound.Round() { // nothing stands along its edges
 		a.manner.Grid, a.manner.Lines = chart.GridOff, false
 	}

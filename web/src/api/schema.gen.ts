@@ -1818,7 +1818,7 @@ export interface components {
              */
             grid?: "off" | "halves";
             /**
-             * @description whether lines lead from the mark that is pointed at to the axes; empty: they do
+             * @description lines from the pointed mark to the axes; empty: they are drawn
              * @enum {string}
              */
             guides?: "off";
