@@ -181,6 +181,9 @@ func evidence(ctx context.Context, b *mark.Bound, column string) (*reading.Evide
 		return nil, err
 	}
 	out := reading.EvidenceOf(found, c, r.xAxis, r.yAxis, func(name string) string { return t.Column(name).Prose() })
+	if size := t.Column(document.Size); size != nil && size != c {
+		out.Sized(found, c, size, r.rows)
+	}
 	if r.groups && out.Problem == "" {
 		d, share := confound.StandardisedDifference(r.x, r.y, r.rows, c)
 		var rates *confound.Rates

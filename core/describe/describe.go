@@ -393,6 +393,15 @@ func Correlate(x, y []float64) (*Correlation, error) {
 	return c, nil
 }
 
+// SpearmanOf is Pearson's correlation of the mid-ranks alone.
+func SpearmanOf(x, y []float64) (float64, error) {
+	cx, cy, err := complete(x, y)
+	if err != nil {
+		return math.NaN(), err
+	}
+	return rOf(Ranks(cx), Ranks(cy)), nil
+}
+
 // PearsonOf is the correlation alone, in two passes.
 func PearsonOf(x, y []float64) (Pearson, error) {
 	cx, cy, err := complete(x, y)

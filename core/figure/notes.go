@@ -22,6 +22,8 @@ type Notes struct {
 	Missing     *Missing // of rows without y; nil where they are like the others, or few
 	Edges       *Edges   // nil where rows are spread over the whole line
 	Skewed      []Skewed // axes that a log scale would spread
+	Sized       string   // what the sizes of marks show; empty: nothing
+	SizedRank   float64  // Spearman's correlation of it with y; NaN where it has none
 }
 
 // Edges are where about nine rows in ten lie along x, in words, and the end that is further
@@ -75,6 +77,12 @@ func (b *Drawn) notes(ctx context.Context, line *model.Line) *Notes {
 			}
 			n.Without = c.Slope
 			break
+		}
+	}
+	if c := b.Table.Column(b.Document.Size); c != nil && !c.Kind.Coded() {
+		n.Sized, n.SizedRank = c.Prose(), math.NaN()
+		if found, err := describe.SpearmanOf(b.rows.numbers(c), y); err == nil {
+			n.SizedRank = found
 		}
 	}
 	if some := sample.Rows(len(x), mostBent, nil); some != nil {

@@ -151,7 +151,6 @@ func (a *Axis) Dated() bool {
 	return a.Column != nil && a.Column.Kind == table.Date && !a.Counts()
 }
 
-// ValueText writes a value of an axis for people.
 // ValueText writes a value that stands along an axis, in its form and with its unit.
 func ValueText(a *Axis, v float64) string {
 	if a.Dated() {

@@ -372,6 +372,10 @@ func (f *fitting) facts(m *FittedLine) []primitive.Fact {
 	}
 	facts = append(facts, primitive.Fact{Name: "rows", Value: scale.Number(float64(m.N), 0)})
 	facts = append(facts, m.Facts...)
+	if m.XMax > m.XMin { // it stops there, and why
+		said := func(u float64) string { return ValueText(f.c.X, f.c.X.Scale().Undrawn(u)) }
+		facts = append(facts, primitive.Fact{Name: "where its rows are", Value: said(m.XMin) + " to " + said(m.XMax)})
+	}
 	if f.fit.LeavingOutliers {
 		facts = append(
 			facts,

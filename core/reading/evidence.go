@@ -7,6 +7,7 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/colour"
 	"copperlark/core/confound"
+	"copperlark/core/magnitude"
 	"copperlark/core/mark"
 	"copperlark/core/model"
 	"copperlark/core/scale"
@@ -23,6 +24,7 @@ type Evidence struct {
 	Unit     string         `json:"unit" doc:"what slopes are told in: kg per ×10 ha"`
 	UnitX    string         `json:"unit_x"`
 	UnitY    string         `json:"unit_y"`
+	Size     string         `json:"size,omitempty" doc:"the column that sizes the marks, where groups are compared"`
 	Rows     []EvidenceRow  `json:"rows"`
 	Ticks    []IntervalTick `json:"ticks" doc:"of the axis that the intervals stand on"`
 	Standard []string       `json:"standard,omitempty" doc:"of two groups: the difference standardised to the mix of all rows, and what is told of rates"`
@@ -51,6 +53,7 @@ type EvidenceRow struct {
 	CentreX  string `json:"centre_x,omitempty"`
 	CentreY  string `json:"centre_y,omitempty"`
 	Span     string `json:"span,omitempty" doc:"from where to where its rows stand along x"`
+	Size     string `json:"size,omitempty" doc:"the mean of the column that sizes the marks"`
 	Slope    string `json:"slope,omitempty"`
 	Interval string `json:"interval,omitempty"`
 	IntervalPlace
@@ -97,6 +100,46 @@ func EvidenceOf(found *confound.Evidence, c *table.Column, x, y *mark.Axis, name
 	}
 	out.Hidden, out.Bounds = e.hidden()
 	return out
+}
+
+// Sized adds to the groups of a column the mean of the column that sizes the marks, over their rows that have both.
+func (e *Evidence) Sized(found *confound.Evidence, c, size *table.Column, rows []uint32) {
+	groups := c.AsGroups(chart.MaxColours)
+	if groups == nil || size.Kind.Coded() || found.Quarters || e.Problem != "" {
+		return
+	}
+	type mean struct{ of, n float64 }
+	add := func(m *mean, v float64) { m.n++; m.of += v/m.n - m.of/m.n } // no sum, which would overflow
+	var all mean
+	each := make([]mean, len(groups.Levels))
+	for _, row := range rows {
+		code, v := groups.Codes[row], size.Numbers[row]
+		if code < 0 || !magnitude.Finite(v) {
+			continue
+		}
+		add(&all, v)
+		add(&each[code], v)
+	}
+	said := func(m mean) string {
+		if m.n == 0 {
+			return ""
+		}
+		return scale.InForm(size.Form, m.of, scale.Value(m.of, 3))
+	}
+	e.Size = size.ReadableName()
+	if size.Unit != "" {
+		e.Size += ", " + size.Unit
+	}
+	next := 0
+	for i := range e.Rows {
+		switch row := &e.Rows[i]; row.Role {
+		case "overall":
+			row.Size = said(all)
+		case "group":
+			row.Size = said(each[found.Each[next].Code])
+			next++
+		}
+	}
 }
 
 func withVerdict(found *confound.Evidence, verdict confound.Verdict) confound.Finding {

@@ -3,6 +3,7 @@ package reading
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -125,5 +126,21 @@ func TestEvidenceOfLittle(t *testing.T) {
 	})
 	if !strings.HasPrefix(lonely.Problem, "too few groups") {
 		t.Errorf("one group: %+v", lonely)
+	}
+}
+
+// TestTheColumnThatSizesIsComparedToo gives each group the mean of the rows that have it.
+func TestTheColumnThatSizesIsComparedToo(t *testing.T) {
+	g := table.NewCategory("g", []string{"a", "b", "a", "b", "a", "b", "a", "b"})
+	size := table.NewNumbers("size", []float64{1, 10, 3, math.NaN(), 5, 30, math.NaN(), 20})
+	size.Unit = "kg"
+	e := &Evidence{Rows: []EvidenceRow{{Role: "overall"}, {Role: "within"}, {Role: "group"}, {Role: "group"}}}
+	e.Sized(&confound.Evidence{Each: []confound.OneGroup{{Code: 0}, {Code: 1}}}, g, size, []uint32{0, 1, 2, 3, 4, 5, 6, 7})
+	got := []string{e.Size}
+	for _, row := range e.Rows {
+		got = append(got, row.Size)
+	}
+	if want := []string{"Size, kg", "11.5", "", "3", "20"}; !slices.Equal(got, want) {
+		t.Errorf("%q, want %q", got, want)
 	}
 }

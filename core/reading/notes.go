@@ -74,9 +74,33 @@ func (r *reader) bends(n *figure.Notes) {
 		"caution",
 		plain("The relation bends: a curve takes away %s of what the line leaves (p %s).", percent(n.BendGain), pText(n.BendP)),
 	)
+	said.Noted = true
 	if !slices.ContainsFunc(r.figure.Fits, func(f *mark.Fit) bool { return f.Kind == chart.FitLocal || f.Kind == chart.FitSpline }) {
 		said.Offers = []Offer{{"a smoother shows how", "fit local"}}
 	}
+}
+
+// clearRank is from which rank correlation on the sizes of marks are said to go with what stands along y.
+const clearRank = 0.1
+
+// sized tells what the size of a mark shows, and whether larger ones stand higher.
+func (r *reader) sized(n *figure.Notes) {
+	if n.Sized == "" {
+		return
+	}
+	words := "larger marks stand neither higher nor lower"
+	switch {
+	case math.IsNaN(n.SizedRank):
+		words = "all are of one value"
+	case n.SizedRank >= clearRank:
+		words = "larger marks stand higher"
+	case n.SizedRank <= -clearRank:
+		words = "larger marks stand lower"
+	}
+	if math.Abs(n.SizedRank) >= clearRank {
+		words += " (rank correlation " + Correlation(n.SizedRank) + ")"
+	}
+	r.say("caution", plain("The area of a mark is its %s; %s.", n.Sized, words)).Noted = true
 }
 
 // edges tells where few rows carry the ends of the line.

@@ -121,3 +121,32 @@ func TestNotesOfNoiseAreRare(t *testing.T) {
 		t.Errorf("of %d of 100 tables of noise about a line something is noted", noted)
 	}
 }
+
+// TestWhatSizeShowsIsSaid of sizes that go with y, against it and with nothing, and of one size alone; and goes into a note.
+func TestWhatSizeShowsIsSaid(t *testing.T) {
+	var x, y, up, down, round, one []float64
+	for i := range 60 {
+		x, y = append(x, float64(i%7)), append(y, float64(i))
+		up, down = append(up, float64(i+1)), append(down, float64(100-i))
+		round, one = append(round, float64(i%2+1)), append(one, 4)
+	}
+	data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y), table.NewNumbers("up", up),
+		table.NewNumbers("down", down), table.NewNumbers("round", round), table.NewNumbers("one", one))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for size, want := range map[string]string{
+		"up":    "The area of a mark is its up; larger marks stand higher (rank correlation nearly 1).",
+		"down":  "The area of a mark is its down; larger marks stand lower (rank correlation nearly −1).",
+		"round": "The area of a mark is its round; larger marks stand neither higher nor lower.",
+		"one":   "The area of a mark is its one; all are of one value.",
+	} {
+		found := false
+		for _, p := range read(t, data, "plot y against x\nsize by "+size).Paragraphs {
+			found = found || p.Text() == want && p.Noted
+		}
+		if !found {
+			t.Errorf("%s: %s", size, read(t, data, "plot y against x\nsize by "+size).Text())
+		}
+	}
+}

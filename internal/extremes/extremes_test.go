@@ -239,6 +239,7 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	"describe.IntervalOfMean": func(_ context.Context, c columns) error { _, err := describe.IntervalOfMean(c.x, 0.95); return err },
 	"describe.Correlate":      func(_ context.Context, c columns) error { _, err := describe.Correlate(c.x, c.y); return err },
 	"describe.PearsonOf":      func(_ context.Context, c columns) error { _, err := describe.PearsonOf(c.x, c.y); return err },
+	"describe.SpearmanOf":     func(_ context.Context, c columns) error { _, err := describe.SpearmanOf(c.x, c.y); return err },
 	"describe.PearsonMatrix": func(ctx context.Context, c columns) error {
 		_, err := describe.PearsonMatrix(ctx, [][]float64{c.x, c.y, c.z})
 		return err

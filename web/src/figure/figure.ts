@@ -239,7 +239,14 @@ export interface Span {
 }
 
 export interface Reading {
-  paragraphs: { kind: 'plain' | 'warning' | 'caution'; spans: Span[]; shows?: Shown; offers?: { words: string; clause: string }[] | null }[]
+  paragraphs: {
+    kind: 'plain' | 'warning' | 'caution'
+    spans: Span[]
+    shows?: Shown
+    offers?: { words: string; clause: string }[] | null
+    /** Belongs to a note that is taken from the reading, although it is a caution. */
+    noted?: boolean
+  }[]
   slope_unit?: string
   fits: {
     name: string

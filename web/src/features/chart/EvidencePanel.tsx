@@ -155,9 +155,7 @@ function Table({ shown, groups }: { shown: Evidence; groups: boolean }) {
     <table className="mt-3 w-full text-[13px] tabular-nums">
       <thead className="text-muted">
         <tr>
-          <th className="font-normal">
-            <span className="sr-only">Rows of</span>
-          </th>
+          <th className="text-left align-bottom text-xs font-normal">x from … to …</th>
           <th scope="col" className={head}>
             n
           </th>
@@ -167,6 +165,11 @@ function Table({ shown, groups }: { shown: Evidence; groups: boolean }) {
           <th scope="col" className={`${head} max-[1100px]:hidden`}>
             centre{shown.unit_y && `, ${shown.unit_y}`}
           </th>
+          {shown.size && (
+            <th scope="col" className={`${head} max-[1100px]:hidden`}>
+              mean {shown.size}
+            </th>
+          )}
           <th scope="col" className={head}>
             {groups ? 'difference' : 'slope'}
           </th>
@@ -181,17 +184,21 @@ function Table({ shown, groups }: { shown: Evidence; groups: boolean }) {
       <tbody>
         {shown.rows?.map((row, i) => (
           <tr key={i} className={row.role === 'group' ? '' : `font-semibold ${row.role === 'within' ? 'border-b border-line' : ''}`}>
-            <th scope="row" className="max-w-28 py-1 text-left font-[inherit]">
+            <th scope="row" className="max-w-32 py-1 text-left font-[inherit]">
               <span className="flex items-center gap-2">
                 <Sign row={row} />
-                <span className="truncate" title={row.span ? `${row.name}: ${row.span}` : row.name}>
-                  {row.name}
+                <span className="min-w-0">
+                  <span className="block truncate" title={row.name}>
+                    {row.name}
+                  </span>
+                  {row.span && <span className="block truncate text-xs font-normal text-muted">{row.span}</span>}
                 </span>
               </span>
             </th>
             <td className="py-1 pl-2 text-right">{row.n}</td>
             <td className="py-1 pl-2 text-right whitespace-nowrap max-[1100px]:hidden">{row.centre_x}</td>
             <td className="py-1 pl-2 text-right whitespace-nowrap max-[1100px]:hidden">{row.centre_y}</td>
+            {shown.size && <td className="py-1 pl-2 text-right whitespace-nowrap max-[1100px]:hidden">{row.size}</td>}
             <td className="py-1 pl-2 text-right font-semibold">{row.slope}</td>
             <td className="py-1 pl-2 text-right whitespace-nowrap">{row.interval}</td>
             <td className="w-28 pl-3">
@@ -203,7 +210,7 @@ function Table({ shown, groups }: { shown: Evidence; groups: boolean }) {
       <tfoot>
         <tr>
           <td colSpan={4} />
-          <td colSpan={2} className="max-[1100px]:hidden" />
+          <td colSpan={shown.size ? 3 : 2} className="max-[1100px]:hidden" />
           <td className="pl-3">
             <IntervalTicks ticks={ticks} />
           </td>

@@ -129,10 +129,10 @@ export const ReadingPanel = memo(function ReadingPanel({
   )
 })
 
-/** What a reading says first, as words of one's own: cautions are for whoever works on the chart. */
+/** What a reading says first, as words of one's own: cautions are for whoever works on the chart, but for a bend and what size shows. */
 const noteOf = (reading: Reading) =>
   reading.paragraphs
-    .filter((p) => p.kind !== 'caution')
+    .filter((p) => p.kind !== 'caution' || p.noted)
     .map((p) => p.spans.map((s) => s.text).join(''))
     .join(' ')
 
