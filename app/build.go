@@ -24,7 +24,7 @@ const builtSentence = "plot y against x\ncolour by group\nfit line for each grou
 // Build makes a table that nobody keeps, and gives its picture encoded, with what else could
 // explain its slope and the preparation that makes it.
 func (a *App) Build(ctx context.Context, wanted BuildWanted) ([]byte, error) {
-	ctx, leave, err := a.begin(ctx, "a built table", int64(wanted.Rows*len(wanted.Groups))*(weighPrepare+weighExplain))
+	ctx, leave, err := a.begin(ctx, "a built table", int64(wanted.MostRows()*len(wanted.Groups))*(weighPrepare+weighExplain))
 	if err != nil {
 		return nil, err
 	}

@@ -30,7 +30,7 @@ func TestProposalsTakeThePlaceOfTheWordThatIsTyped(t *testing.T) {
 		"fit line for each di":               "district",
 		"title 'plot ":                       "",
 		"opacity 0.":                         "",
-		"plot honey_kg against district\nco": "colour by |contours hold ",
+		"plot honey_kg against district\nco": "colour by |contours hold |coloured by |counts against ",
 		"plot honey_kg against district\ncolour by w": "",
 	} {
 		completion := complete(data, nil, before)

@@ -270,9 +270,9 @@ func meaningsFrom(dictionary, t *table.Table, known Meanings) ([]Meaning, *Impor
 	return meanings, out
 }
 
-// Describe changes the name, the description or the origin of a dataset; nil leaves
-// one as it is. The origin is a web address, or words.
-func (a *App) Describe(ctx context.Context, spaceID, id int64, name, about, origin *string) error {
+// Describe changes what is said of a dataset. The origin is a web address, or words.
+func (a *App) Describe(ctx context.Context, spaceID, id int64, said Description) error {
+	name, origin := said.Name, said.Origin
 	if name != nil && strings.TrimSpace(*name) == "" {
 		return &Invalid{Message: "a dataset needs a name", Advice: "say what its rows are"}
 	}
@@ -285,12 +285,12 @@ func (a *App) Describe(ctx context.Context, spaceID, id int64, name, about, orig
 			}
 		}
 	}
-	for _, said := range []*string{name, about, origin} {
-		if said != nil {
-			*said = strings.TrimSpace(*said)
+	for _, words := range []*string{name, said.About, origin, said.OneRow} {
+		if words != nil {
+			*words = strings.TrimSpace(*words)
 		}
 	}
-	return a.store.DescribeDataset(ctx, spaceID, id, name, about, origin)
+	return a.store.DescribeDataset(ctx, spaceID, id, said)
 }
 
 // Make begins a dataset with a table that is made from nothing, by a preparation that

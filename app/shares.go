@@ -198,6 +198,9 @@ func (f *FixedCopy) sourceLine(dataset Dataset, first int) string {
 			line += "; with rows of " + name
 		}
 	}
+	if dataset.OneRow != "" {
+		line += "; each row is " + dataset.OneRow
+	}
 	if dataset.Origin != "" {
 		line += "; from " + dataset.Origin
 	}

@@ -27,6 +27,7 @@ type Dataset struct {
 	Name      string    `json:"name"`
 	About     string    `json:"about"`
 	Origin    string    `json:"origin" doc:"where it comes from: a web address, or words"`
+	OneRow    string    `json:"one_row" doc:"what one row is, as people say it: a hive in one season"`
 	CreatedAt time.Time `json:"created_at"`
 	VersionID int64     `json:"version_id"`
 	Version   int       `json:"version"`
@@ -34,6 +35,14 @@ type Dataset struct {
 	Columns   int       `json:"columns"`
 	FileName  string    `json:"file_name"`
 	Aside     bool      `json:"aside,omitempty" doc:"rows of the version are set aside"`
+}
+
+// Description is what people say of a dataset; what is nil stays as it is.
+type Description struct {
+	Name   *string `json:"name,omitempty" maxLength:"300"`
+	About  *string `json:"about,omitempty" maxLength:"5000"`
+	Origin *string `json:"origin,omitempty" maxLength:"2000" doc:"where it comes from: a web address, or words"`
+	OneRow *string `json:"one_row,omitempty" maxLength:"200" doc:"what one row is: a hive in one season"`
 }
 
 // NewDataset is what is stored when a table is kept.
@@ -160,7 +169,7 @@ type Storage interface {
 	Reading(ctx context.Context, versionID int64) (reader.Options, error)
 	Draft(ctx context.Context, spaceID, personID, datasetID int64) (Draft, error)
 	SetDraft(ctx context.Context, spaceID, personID, datasetID int64, typed string) error // an empty one is forgotten
-	DescribeDataset(ctx context.Context, spaceID, id int64, name, about, origin *string) error
+	DescribeDataset(ctx context.Context, spaceID, id int64, said Description) error
 	Meanings(ctx context.Context, datasetID int64) (Meanings, error)
 	SetMeanings(ctx context.Context, datasetID int64, meanings []Meaning) error // an empty one is forgotten
 

@@ -13,6 +13,7 @@ type Dataset struct {
 	File     string
 	Write    func(io.Writer) error // the file
 	About    string
+	OneRow   string // what one row is
 	Meanings map[string]Meaning
 	Charts   []Chart
 }
@@ -26,7 +27,7 @@ type Chart struct{ Name, Typed string }
 // Datasets lists what the demo space holds; the large one is made on request.
 var Datasets = []Dataset{
 	{
-		Name: "Hive seasons", File: "hive_seasons.csv", Write: HiveSeasons,
+		Name: "Hive seasons", File: "hive_seasons.csv", Write: HiveSeasons, OneRow: "a hive in one season",
 		About: "One row a hive and season, weighed at the autumn check by the keepers of Thornwick apiaries. Made up.",
 		Meanings: map[string]Meaning{
 			"apiary":        {"Apiary", "", "Code of the stand, with the district's letters"},
@@ -59,7 +60,7 @@ var Datasets = []Dataset{
 		},
 	},
 	{
-		Name: "Scale days", File: "scale_days.csv", Write: ScaleDays,
+		Name: "Scale days", File: "scale_days.csv", Write: ScaleDays, OneRow: "a day",
 		About: "Two years of hives on scales: their weight each day, and the rain. Made up.",
 		Meanings: map[string]Meaning{
 			"hive_1": {
@@ -80,7 +81,7 @@ var Datasets = []Dataset{
 		},
 	},
 	{
-		Name: "Market lots", File: "market_lots.csv", Write: MarketLots,
+		Name: "Market lots", File: "market_lots.csv", Write: MarketLots, OneRow: "a lot sold",
 		About: "Lots sold at the valley's markets: what, where, how much and at which price. Made up.",
 		Meanings: map[string]Meaning{
 			"lot": {"Lot", "", "Number of the lot"}, "description": {"Description", "", "What was sold"}, "market": {"Market", "", "Where"},
@@ -89,7 +90,7 @@ var Datasets = []Dataset{
 		Charts: []Chart{{"Dearer sells less", "plot quantity against unit_price\nlog x\nlog y\ncolour by market\nfit line\n"}},
 	},
 	{
-		Name: "Comb prices", File: "comb_prices.csv", Write: CombPrices,
+		Name: "Comb prices", File: "comb_prices.csv", Write: CombPrices, OneRow: "a week",
 		About: "What a frame of comb cost at Brindle market, week by week. Made up.",
 		Meanings: map[string]Meaning{
 			"week": {

@@ -221,11 +221,17 @@ type idInput struct {
 type DatasetWithColumns struct {
 	Dataset app.Dataset         `json:"dataset"`
 	Columns []app.ColumnProfile `json:"columns"`
+
+	ProposedRow string `json:"proposed_row,omitempty" doc:"what one row could be called, where nobody said it"`
 }
 
 func (s *Server) dataset(ctx context.Context, who app.Person, in *idInput) (*body[DatasetWithColumns], error) {
 	dataset, columns, err := s.app.Dataset(ctx, who.SpaceID, in.ID)
-	return of(DatasetWithColumns{dataset, columns}), err
+	if err != nil {
+		return nil, err
+	}
+	row, err := s.app.ProposedRow(ctx, who.SpaceID, dataset)
+	return of(DatasetWithColumns{dataset, columns, row}), err
 }
 
 func (s *Server) versions(ctx context.Context, who app.Person, in *idInput) (*body[[]app.Version], error) {
@@ -252,15 +258,11 @@ func (s *Server) keepPreparation(ctx context.Context, who app.Person, in *prepar
 
 type describeInput struct {
 	ID   int64 `path:"id"`
-	Body struct {
-		Name   *string `json:"name,omitempty" maxLength:"300"`
-		About  *string `json:"about,omitempty" maxLength:"5000"`
-		Origin *string `json:"origin,omitempty" maxLength:"2000" doc:"where it comes from: a web address, or words"`
-	}
+	Body app.Description
 }
 
 func (s *Server) describe(ctx context.Context, who app.Person, in *describeInput) (*empty, error) {
-	return &empty{}, s.app.Describe(ctx, who.SpaceID, in.ID, in.Body.Name, in.Body.About, in.Body.Origin)
+	return &empty{}, s.app.Describe(ctx, who.SpaceID, in.ID, in.Body)
 }
 
 type makeInput struct {
@@ -403,11 +405,6 @@ func (s *Server) sayable(ctx context.Context, who app.Person, in *versionInput) 
 
 func (s *Server) examples(ctx context.Context, who app.Person, _ *empty) (*body[[]app.Example], error) {
 	list, err := s.app.Examples(ctx, who.SpaceID)
-	return of(list), err
-}
-
-func (s *Server) summary(ctx context.Context, who app.Person, in *preparationInput) (*body[[]app.ColumnSummary], error) {
-	list, err := s.app.Summaries(ctx, who.SpaceID, in.Version, in.Body.Typed)
 	return of(list), err
 }
 

@@ -61,6 +61,7 @@ func (s *Server) routes() {
 		s.goesWith)
 	signedIn(s, http.MethodGet, "/api/versions/{version}/first-look", "A first sentence for the dataset", s.firstLook)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/summary", "Every column in numbers", s.summary)
+	signedIn(s, http.MethodPost, "/api/versions/{version}/groups", "Every group of a column with its rows", s.groups)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/explanations", "What else could explain the relation on screen", s.explanations)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/holds", "Whether the slope on screen holds, looked at in many ways", s.holds)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/with-and-without", "The line with some of the rows, and without them",

@@ -77,13 +77,14 @@ func (s *Store) Reading(ctx context.Context, versionID int64) (options reader.Op
 	return options, json.Unmarshal(stored, &options)
 }
 
-const datasetQuery = `select d.id, d.name, d.about, d.origin, d.created_at, v.id, v.number, v.row_count, v.file_name,
+const datasetQuery = `select d.id, d.name, d.about, d.origin, d.one_row, d.created_at, v.id, v.number, v.row_count, v.file_name,
 	(select count(*) from dataset_columns c where c.version_id = v.id), coalesce(v.preparation::text like '%"set aside %', false)
 	from datasets d join lateral (select * from dataset_versions where dataset_id = d.id order by number desc limit 1) v on true `
 
 func scanDataset(row pgx.Row) (app.Dataset, error) {
 	var d app.Dataset
-	err := row.Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName, &d.Columns, &d.Aside)
+	err := row.Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.OneRow, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName,
+		&d.Columns, &d.Aside)
 	return d, found(err)
 }
 
@@ -111,10 +112,10 @@ func (s *Store) Dataset(ctx context.Context, spaceID, id int64) (app.Dataset, er
 }
 
 // DescribeDataset changes what is not nil.
-func (s *Store) DescribeDataset(ctx context.Context, spaceID, id int64, name, about, origin *string) error {
+func (s *Store) DescribeDataset(ctx context.Context, spaceID, id int64, said app.Description) error {
 	return affected(
-		s.pool.Exec(ctx, `update datasets set name = coalesce($3, name), about = coalesce($4, about), origin = coalesce($5, origin)
-		where space_id = $1 and id = $2`, spaceID, id, name, about, origin),
+		s.pool.Exec(ctx, `update datasets set name = coalesce($3, name), about = coalesce($4, about), origin = coalesce($5, origin),
+		one_row = coalesce($6, one_row) where space_id = $1 and id = $2`, spaceID, id, said.Name, said.About, said.Origin, said.OneRow),
 	)
 }
 
@@ -257,10 +258,10 @@ func (c *packedColumn) insert(ctx context.Context, tx pgx.Tx, into string, of in
 // Version tells of a version that belongs to a space.
 func (s *Store) Version(ctx context.Context, spaceID, versionID int64) (app.Dataset, error) {
 	var d app.Dataset
-	err := s.pool.QueryRow(ctx, `select d.id, d.name, d.about, d.origin, d.created_at, v.id, v.number, v.row_count, v.file_name,
+	err := s.pool.QueryRow(ctx, `select d.id, d.name, d.about, d.origin, d.one_row, d.created_at, v.id, v.number, v.row_count, v.file_name,
 			(select count(*) from dataset_columns c where c.version_id = v.id)
 		from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1 and v.id = $2`, spaceID, versionID).
-		Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName, &d.Columns)
+		Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.OneRow, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName, &d.Columns)
 	return d, found(err)
 }
 

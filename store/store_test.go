@@ -174,15 +174,15 @@ func TestMeaningsAndDescriptionsBelongToTheirDataset(t *testing.T) {
 	if back, _ = s.Meanings(ctx, d.ID); len(back) != 1 || back["kg"].Unit != "t" || back["kg"].Label != "" {
 		t.Errorf("written over it is %+v", back)
 	}
-	name, origin := "New name", "https://thornwick.example/"
-	if err := s.DescribeDataset(ctx, p.SpaceID, d.ID, &name, nil, &origin); err != nil {
+	name, origin, row := "New name", "https://thornwick.example/", "a hive in one season"
+	if err := s.DescribeDataset(ctx, p.SpaceID, d.ID, app.Description{Name: &name, Origin: &origin, OneRow: &row}); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.DescribeDataset(ctx, p.SpaceID+1, d.ID, &name, nil, nil); err != app.ErrNotFound {
+	if err := s.DescribeDataset(ctx, p.SpaceID+1, d.ID, app.Description{Name: &name}); err != app.ErrNotFound {
 		t.Errorf("another space describes it: %v", err)
 	}
 	described, err := s.Dataset(ctx, p.SpaceID, d.ID)
-	if err != nil || described.Name != name || described.Origin != origin || described.About != "" {
+	if err != nil || described.Name != name || described.Origin != origin || described.OneRow != row || described.About != "" {
 		t.Errorf("%v: %+v", err, described)
 	}
 	if err := s.DropDataset(ctx, p.SpaceID, d.ID); err != nil {

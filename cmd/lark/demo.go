@@ -67,6 +67,9 @@ func addDemo(ctx context.Context, a *app.App, owner app.Person, dataset demo.Dat
 	if err != nil {
 		return err
 	}
+	if err := a.Describe(ctx, owner.SpaceID, added.ID, app.Description{OneRow: &dataset.OneRow}); err != nil {
+		return err
+	}
 	for i := len(dataset.Charts) - 1; i >= 0; i-- {
 		document, mistakes := sentence.Parse(dataset.Charts[i].Typed, t)
 		if mistakes != nil {

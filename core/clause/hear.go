@@ -358,3 +358,31 @@ func (l *Listener) holds(h *Hearing, slot string, at int) []Held {
 	}
 	return list
 }
+
+// Opening is how a wording begins, up to what it holds, and what it is in clauses.
+type Opening struct{ Text, Is string }
+
+// Opening is how a wording begins: its words in their first ways, and nothing that may be left out. A wording that begins with
+// what it holds has none, and its text is empty.
+func (w Wording) Opening() Opening {
+	var rest []string
+	depth, open := 0, false
+	for _, token := range strings.Fields(w.Hear) {
+		depth += strings.Count(token, "[")
+		if depth == 0 {
+			if open = strings.HasPrefix(token, "{"); open {
+				break
+			}
+			rest = append(rest, token)
+		}
+		depth -= strings.Count(token, "]")
+	}
+	for i, word := range rest {
+		rest[i], _, _ = strings.Cut(word, "|")
+	}
+	text := strings.Join(rest, " ")
+	if open && text != "" {
+		text += " "
+	}
+	return Opening{text, w.Say}
+}

@@ -12,7 +12,8 @@ import (
 // TestBuiltGroupsStandWhereTheyWerePut compares centres, spreads and the slope with what was
 // asked, and that rows keep their chance when something is moved.
 func TestBuiltGroupsStandWhereTheyWerePut(t *testing.T) {
-	b := &Built{Groups: []BuiltGroup{{"Low Fen", 20, 70, 6}, {"O'Brindle", 50, 50, 3}, {"低地", -3, 0, 10}}, Slope: 0.75, Noise: 0, Rows: 400}
+	b := &Built{Groups: []BuiltGroup{{Name: "Low Fen", X: 20, Y: 70, Spread: 6},
+		{Name: "O'Brindle", X: 50, Y: 50, Spread: 3}, {Name: "低地", X: -3, Y: 0, Spread: 10}}, Slope: 0.75, Noise: 0, Rows: 400}
 	made := func() *table.Table {
 		empty, err := table.New()
 		if err != nil {
@@ -41,6 +42,20 @@ func TestBuiltGroupsStandWhereTheyWerePut(t *testing.T) {
 			t.Errorf("group %d: %d rows about %v, sd %v", i, s.N, s.Mean, s.SD)
 		}
 	}
+	steep := -1.5
+	b.Groups[1].Slope, b.Groups[2].Rows = &steep, 3
+	own := made()
+	counts := map[string]int{}
+	for row, code := range own.Column("group").Codes {
+		counts[group.Levels[code]]++
+		if g := b.Groups[1]; code == 1 && math.Abs(own.Column("y").Numbers[row]-(g.Y-1.5*(own.Column("x").Numbers[row]-g.X))) > 1e-9 {
+			t.Fatal("a group with a slope of its own has another")
+		}
+	}
+	if counts["Low Fen"] != 400 || counts["低地"] != 3 || own.Column("x").Numbers[500] != x[500] {
+		t.Error("rows of their own:", counts)
+	}
+	b.Groups[1].Slope, b.Groups[2].Rows = nil, 0
 	b.Groups[0].X += 5
 	if moved := made().Column("x").Numbers; math.Abs(moved[7]-x[7]-5) > 1e-9 || moved[500] != x[500] {
 		t.Errorf("a row of the moved group went from %v to %v, another from %v to %v", x[7], moved[7], x[500], moved[500])

@@ -82,6 +82,12 @@ func axis(name, example string) clause.Clause[document] {
 		}}
 }
 
+// ways is how the axes run; wherever a setting is named after one its way is told beside it.
+var ways = map[string]string{"x": "horizontal", "y": "vertical"}
+
+// wayOf tells an axis with its way: x, the horizontal axis.
+func wayOf(axis string) string { return axis + ", the " + ways[axis] + " axis" }
+
 const secondsADay = 86400
 
 func limitText(l *chart.Limits, v float64) string {
@@ -120,7 +126,7 @@ func forms(at func(*document) *chart.Axis) (list []clause.Option[document]) {
 func ticks(axis string) clause.Clause[document] {
 	return clause.Clause[document]{
 		Name:    "ticks " + axis,
-		Help:    "where the ticks of " + axis + " stand",
+		Help:    "where ticks stand along " + wayOf(axis),
 		Example: "ticks " + axis + " every 15000",
 		Trade:   "breaks marks step spacing grid",
 		Aloud:   clause.Aloud{Slot: "limits-" + axis},

@@ -338,3 +338,24 @@ func TestWhatIsNotUnderstoodSaysWhy(t *testing.T) {
 		}
 	}
 }
+
+// TestFreeWordingsAreProposed once two letters of their beginning stand there, beside the clauses, and say what they are.
+func TestFreeWordingsAreProposed(t *testing.T) {
+	for before, want := range map[string]string{
+		"histo":                      "histogram of |the same as: plot spread of …, as histogram",
+		"plot a against b\njit":      "jittered |the same as: jitter …",
+		"plot a against b\ncoloured": "coloured by |the same as: colour by …",
+	} {
+		list, _, _ := Expected(before)
+		found := false
+		for _, e := range list {
+			found = found || e.Text+"|"+e.Help == want
+		}
+		if !found {
+			t.Errorf("%q: %v", before, list)
+		}
+	}
+	if list, _, _ := Expected("h"); len(list) != len(grammar.Clauses) {
+		t.Errorf("one letter proposes %d", len(list))
+	}
+}

@@ -96,7 +96,7 @@ func scaleMenu(axis string) menu {
 	set := func(d *document, kind string, base float64) *document {
 		return with(d, func(next *document) { next.Scale(axis).Scale, next.Scale(axis).Base = kind, base })
 	}
-	return menu{Slot: "scale-" + axis, Title: "Scale of " + axis, Find: "Find a scale",
+	return menu{Slot: "scale-" + axis, Title: "Scale of " + wayOf(axis), Find: "Find a scale",
 		Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 			now := d.Scale(axis)
 			for _, kind := range []struct {

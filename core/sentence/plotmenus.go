@@ -262,8 +262,8 @@ var panelMenus = []menu{
 			for _, way := range []struct {
 				key, label, detail string
 				own                []string
-			}{{"shared", "shared axes", "panels compare at a glance", nil}, {"y", "own y", "each panel has its own scale along y", []string{"y"}},
-				{"x", "own x", "each panel has its own scale along x", []string{"x"}},
+			}{{"shared", "shared axes", "panels compare at a glance", nil}, {"y", "own y", "each panel has its own vertical scale", []string{"y"}},
+				{"x", "own x", "each panel has its own horizontal scale", []string{"x"}},
 				{"x and y", "own x and y", "each panel has its own scales", []string{"x", "y"}}} {
 				list = append(
 					list,
@@ -357,7 +357,7 @@ func addPanels(d *document, _ *table.Table) []addition {
 					Key:    "panels-own",
 					Rank:   14,
 					Label:  "each with own y",
-					Detail: "panels do not share their axis",
+					Detail: "panels do not share their vertical axis",
 					Also:   "free scales",
 					D:      with(d, func(next *document) { next.Panels.Own = []string{"y"} }),
 				},
@@ -424,7 +424,7 @@ func addOrder(d *document, t *table.Table) []addition {
 				Key:    "order",
 				Rank:   4,
 				Label:  "order by " + orderWords(&o, readableIn(t)),
-				Detail: "how the groups stand along " + axis,
+				Detail: "how the groups stand along " + wayOf(axis),
 				Also:   "sort rank",
 				D:      with(d, func(next *document) { next.Order = &o }),
 			},

@@ -213,7 +213,7 @@ var referenceMenu = menu{
 					choice{
 						Key:    fmt.Sprint(of, " ", axis),
 						Label:  fmt.Sprintf("the %s of %s", of, axis),
-						Detail: "of what is drawn along the axis",
+						Detail: "of what is drawn along the " + ways[axis] + " axis",
 						Also:   "average",
 						D: with(d, func(next *document) {
 							*next.References()[index] = reference{Axis: axis, Of: of, Name: now.Name, Stroke: now.Stroke}

@@ -9,7 +9,8 @@ import (
 func reversed(axis string) clause.Clause[document] {
 	turn := func(d *document, round bool) { d.Scale(axis).Reversed = round }
 	return clause.Clause[document]{
-		Name: axis + " reversed", Also: []string{"reverse " + axis}, Help: "the axis turned round", Example: axis + " reversed",
+		Name: axis + " reversed", Also: []string{"reverse " + axis}, Example: axis + " reversed",
+		Help:   "the " + ways[axis] + " axis turned round",
 		Trade:  "inverted flip mirrored direction axis",
 		Pieces: []clause.Piece{clause.Does(func(d *document) { turn(d, true) })},
 		Said:   func(d *document) bool { return d.Scale(axis).Reversed },
@@ -22,7 +23,7 @@ func reversed(axis string) clause.Clause[document] {
 		Changed: func(_, after *document, _ func(string) string) []string {
 			return []string{map[bool]string{true: axis + " turned round", false: axis + " turned back"}[after.Scale(axis).Reversed]}
 		},
-		Menus: []menu{{Slot: "reversed-" + axis, Title: "Axis " + axis, Find: "Find a way round",
+		Menus: []menu{{Slot: "reversed-" + axis, Title: wayOf(axis), Find: "Find a way round",
 			Choices: func(d *document, _ int, _ *table.Table) (list []choice) {
 				for _, way := range []struct {
 					label string
@@ -37,7 +38,7 @@ func reversed(axis string) clause.Clause[document] {
 			if d.Scale(axis).Reversed {
 				return nil
 			}
-			return []addition{{Key: axis + " reversed", Rank: 13, Label: axis + " reversed", Detail: "the axis turned round",
+			return []addition{{Key: axis + " reversed", Rank: 13, Label: axis + " reversed", Detail: "the " + ways[axis] + " axis turned round",
 				Also: "reverse invert flip direction descending", D: with(d, func(next *document) { turn(next, true) })}}
 		},
 	}

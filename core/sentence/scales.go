@@ -8,7 +8,7 @@ import (
 
 func logScale(axis string) clause.Clause[document] {
 	at := func(d *document) *chart.Axis { return d.Scale(axis) }
-	return clause.Clause[document]{Name: "log " + axis, Help: "a log scale along " + axis, Example: "log " + axis + " base 2",
+	return clause.Clause[document]{Name: "log " + axis, Help: "a log scale along " + wayOf(axis), Example: "log " + axis + " base 2",
 		Trade: "logarithmic scale transform axis",
 		Pieces: []clause.Piece{clause.Does(func(d *document) { at(d).Scale = chart.LogScale }),
 			clause.Maybe(
@@ -50,7 +50,7 @@ func logScale(axis string) clause.Clause[document] {
 					Key:    "log " + axis,
 					Rank:   3,
 					Label:  "log " + axis,
-					Detail: c.Prose() + " on a log scale",
+					Detail: c.Prose() + ", along the " + ways[axis] + " axis, on a log scale",
 					Also:   "logarithmic",
 					D:      with(d, func(next *document) { at(next).Scale = chart.LogScale }),
 				},
@@ -62,7 +62,7 @@ func nearLinear(axis string) clause.Clause[document] {
 	at := func(d *document) *chart.Axis { return d.Scale(axis) }
 	return clause.Clause[document]{
 		Name:    "near-linear at zero " + axis,
-		Help:    "a log scale that has a place for zero and below, along " + axis,
+		Help:    "a log scale that has a place for zero and below, along " + wayOf(axis),
 		Example: "near-linear at zero " + axis,
 		Trade:   "symmetric log symlog asinh",
 		Pieces:  []clause.Piece{clause.Does(func(d *document) { at(d).Scale, at(d).Base = chart.NearLinear, 0 })},
@@ -86,7 +86,7 @@ func nearLinear(axis string) clause.Clause[document] {
 					Key:    "near-linear " + axis,
 					Rank:   11,
 					Label:  "near-linear at zero " + axis,
-					Detail: "spreads small values and keeps zero and below",
+					Detail: "spreads small values along the " + ways[axis] + " axis, and keeps zero and below",
 					Also:   "symmetric log symlog asinh",
 					D:      with(d, func(next *document) { at(next).Scale = chart.NearLinear }),
 				},

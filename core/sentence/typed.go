@@ -2,8 +2,10 @@ package sentence
 
 import (
 	"math/rand/v2"
+	"regexp"
 	"slices"
 	"strings"
+	"sync"
 
 	"copperlark/core/chart"
 	"copperlark/core/clause"
@@ -72,8 +74,39 @@ func Renamed(d *chart.Document, names map[string]string) (*chart.Document, []*Er
 // Expected gives what could be typed next after the beginning of a sentence (see
 // clause.Grammar).
 func Expected(before string) (list []clause.Expectation, replace int, word string) {
-	return grammar.Expected(before)
+	list, replace, word = grammar.Expected(before)
+	head := strings.TrimRight(strings.TrimSuffix(strings.ToLower(before), word), " \t")
+	if len(word) < leastHeard || head != "" && !strings.HasSuffix(head, "\n") {
+		return list, replace, word
+	}
+	first := func(text string) string { return strings.Split(text, " ")[0] }
+	for _, opening := range openings() { // what people say without knowing the clause
+		same := func(e clause.Expectation) bool { return first(e.Text) == first(opening.Text) }
+		if strings.HasPrefix(opening.Text, word) && !slices.ContainsFunc(list, same) {
+			list = append(list, clause.Expectation{Suggestion: clause.Suggestion{Text: opening.Text, Help: "the same as: " + opening.Is}})
+		}
+	}
+	return list, replace, word
 }
+
+// leastHeard is from how many letters on free wordings are proposed, too: before, clauses alone are.
+const leastHeard = 2
+
+// held is what a wording holds.
+var held = regexp.MustCompile(`\{[^}]*\}`)
+
+// openings are how free wordings begin, each once.
+var openings = sync.OnceValue(func() (list []clause.Opening) {
+	for _, w := range wordings() {
+		if o := w.Opening(); o.Text != "" && !strings.Contains(o.Text, "(") {
+			o.Is = held.ReplaceAllString(strings.NewReplacer(";", ", ", "[", "", "]", "").Replace(o.Is), "…")
+			if !slices.ContainsFunc(list, func(other clause.Opening) bool { return other.Text == o.Text }) {
+				list = append(list, o)
+			}
+		}
+	}
+	return list
+})
 
 // ColumnText writes a column's name as a typed sentence reads it.
 func ColumnText(name string) string { return grammar.ColumnText(name) }

@@ -3,6 +3,7 @@ import { parseClauses, printClauses } from '../src/features/data/clauses'
 import { rowCard, withUnit } from '../src/interact/card'
 import type { Figure } from '../src/figure/figure'
 import { frameOf, fromX, fromY, isWhole, toX, toY, WHOLE } from '../src/painter/geometry'
+import { wider } from '../src/interact/zoom'
 
 const figure = {
   width: 900,
@@ -68,4 +69,15 @@ test('a preparation is typed and listed in the same words', () => {
   expect(printClauses(parseClauses(typed))).toBe(typed)
   expect(parseClauses('\n  OFF  keep a > 1 \r\n\n')).toEqual([{ text: 'keep a > 1', off: true }])
   expect(parseClauses('offer = 3')).toEqual([{ text: 'offer = 3' }])
+})
+
+test('to all data leads beyond the limits that are set, and only where rows lie there', () => {
+  const figure = (outside: number) =>
+    ({ rows: { outside }, layers: [{ primitive: 'points', x: Float32Array.of(-0.5, 0.2, 0.9), y: Float32Array.of(0.1, 3, NaN) }] }) as never
+  const view = wider(figure(2))!
+  expect(view.u0).toBeLessThan(-0.5)
+  expect(view.u1).toBe(1)
+  expect(view.v0).toBe(0)
+  expect(view.v1).toBeGreaterThan(3)
+  expect(wider(figure(0))).toBeNull()
 })

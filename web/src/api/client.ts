@@ -124,10 +124,12 @@ export const api = {
   row: (version: number, row: number, columns: string[]) =>
     held(server.GET('/api/versions/{version}/rows/{row}', { params: { path: { version, row }, query: { columns } } })),
   goesWith: (version: number, column: string) => held(server.GET('/api/versions/{version}/goes-with/{column}', at({ version, column }))),
+  groups: (version: number, typed: string, column: string) =>
+    held(server.POST('/api/versions/{version}/groups', { ...at({ version }), body: { typed, column } })),
   summary: (version: number, typed = '') => held(server.POST('/api/versions/{version}/summary', { ...at({ version }), body: { typed } })),
   language: () => held(server.GET('/api/language')),
   make: (name: string, typed: string) => held(server.POST('/api/datasets', { body: { name, typed } })),
-  describe: (id: number, said: Schemas['DescribeInputBody']) => server.PATCH('/api/datasets/{id}', { ...at({ id }), body: said }),
+  describe: (id: number, said: Schemas['Description']) => server.PATCH('/api/datasets/{id}', { ...at({ id }), body: said }),
   meanings: (id: number) => held(server.GET('/api/datasets/{id}/meanings', at({ id }))),
   setMeaning: (id: number, meaning: Meaning) => server.PUT('/api/datasets/{id}/meanings', { ...at({ id }), body: meaning }),
   importMeanings: (id: number, file: File) =>

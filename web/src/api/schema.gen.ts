@@ -610,6 +610,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{version}/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every group of a column with its rows */
+        post: operations["post-versions-version-groups"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions/{version}/holds": {
         parameters: {
             query?: never;
@@ -1140,7 +1157,7 @@ export interface components {
             noise: number;
             /**
              * Format: int64
-             * @description in each group
+             * @description in each group that says no other number
              */
             rows: number;
             /** Format: double */
@@ -1150,6 +1167,16 @@ export interface components {
         };
         BuiltGroup: {
             name: string;
+            /**
+             * Format: int64
+             * @description of its own; 0: as many as in each group
+             */
+            rows?: number;
+            /**
+             * Format: double
+             * @description of its own; none: that of all groups
+             */
+            slope?: number;
             /** Format: double */
             spread: number;
             /** Format: double */
@@ -1336,6 +1363,8 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
+            /** @description what one row is, as people say it: a hive in one season */
+            one_row: string;
             /** @description where it comes from: a web address, or words */
             origin: string;
             /** Format: int64 */
@@ -1348,10 +1377,14 @@ export interface components {
         DatasetWithColumns: {
             columns: components["schemas"]["ColumnProfile"][] | null;
             dataset: components["schemas"]["Dataset"];
+            /** @description what one row could be called, where nobody said it */
+            proposed_row?: string;
         };
-        DescribeInputBody: {
+        Description: {
             about?: string;
             name?: string;
+            /** @description what one row is: a hive in one season */
+            one_row?: string;
             /** @description where it comes from: a web address, or words */
             origin?: string;
         };
@@ -1493,6 +1526,8 @@ export interface components {
             /** @description why there is none */
             problem?: string;
             rows: components["schemas"]["EvidenceRow"][] | null;
+            /** @description the column that sizes the marks, where groups are compared */
+            size?: string;
             /** @description of two groups: the difference standardised to the mix of all rows, and what is told of rates */
             standard?: string[] | null;
             /** @description of the axis that the intervals stand on */
@@ -1530,6 +1565,8 @@ export interface components {
             name: string;
             /** @enum {string} */
             role: "overall" | "within" | "group";
+            /** @description the mean of the column that sizes the marks */
+            size?: string;
             slope?: string;
             /** @description from where to where its rows stand along x */
             span?: string;
@@ -1655,6 +1692,33 @@ export interface components {
             log?: boolean;
             /** @description the name of the colours */
             using?: string;
+        };
+        GroupCount: {
+            /** Format: int64 */
+            count: number;
+            name: string;
+        };
+        GroupCounts: {
+            column: string;
+            /** @description the most frequent first; of equal ones, in their own order */
+            groups: components["schemas"]["GroupCount"][] | null;
+            /**
+             * Format: int64
+             * @description rows without a value
+             */
+            missing: number;
+            /**
+             * Format: int64
+             * @description groups beyond the 2,000 that are listed
+             */
+            others: number;
+            /** Format: int64 */
+            rows: number;
+        };
+        GroupsInputBody: {
+            column: string;
+            /** @description a preparation that is tried, one clause a line */
+            typed: string;
         };
         HoldRow: {
             /**
@@ -2853,7 +2917,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DescribeInputBody"];
+                "application/json": components["schemas"]["Description"];
             };
         };
         responses: {
@@ -3870,6 +3934,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Companion"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupsInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupCounts"];
                 };
             };
             /** @description Error */

@@ -25,7 +25,7 @@ import { Pins } from './pins'
 import { Steps } from './steps'
 import { Tools } from './tools'
 import { walkOf, type Along } from './walk'
-import { panned, zoomed } from './zoom'
+import { panned, wider, zoomed } from './zoom'
 
 export interface ChartOptions {
   /** Gives the text values of a table row, for figures that do not carry them. */
@@ -124,7 +124,13 @@ export class ChartView {
     }
     this.tools.add('Zoom in', '+', () => this.zoom(1 / 1.5))
     this.tools.add('Zoom out', '−', () => this.zoom(1.5))
-    this.tools.add('Show all', '⤢', () => this.reset())
+    this.tools.addWhole(
+      () => {
+        const { figure } = this.seen
+        this.look((figure && wider(figure)) ?? WHOLE)
+      },
+      () => this.reset(),
+    )
   }
 
   /** Shows a figure, at the step that is looked at; the view stays when the axes are the same as before. */
@@ -247,6 +253,7 @@ export class ChartView {
       pictures: this.pictures,
     })
     this.tools.zoomed = !isWhole(view)
+    this.tools.limited = wider(figure) !== null
     this.over.style.touchAction = isWhole(view) ? 'pan-y' : 'none'
     this.steps.place(this.frames[0])
     this.pins.place(this.frames, width, height)

@@ -2,6 +2,8 @@
 export class Tools {
   readonly element = document.createElement('div')
   private choosing: HTMLButtonElement | null = null
+  private data: HTMLButtonElement | null = null
+  private whole: HTMLButtonElement | null = null
 
   constructor() {
     this.element.className = 'lark-tools'
@@ -16,6 +18,22 @@ export class Tools {
     button.addEventListener('click', act)
     this.element.append(button)
     return button
+  }
+
+  /** Adds the buttons that show all rows, also beyond the limits that were set, and go back to these. */
+  addWhole(toData: () => void, reset: () => void): void {
+    this.data = this.add('To all data, beyond the limits that are set', 'all data', toData)
+    this.data.hidden = true
+    this.whole = this.add('Show all', '⤢', reset)
+  }
+
+  /** Whether marks lie beyond the limits that were set: then the whole is what they leave, and all data are more. */
+  set limited(on: boolean) {
+    if (!this.data || !this.whole) return
+    this.data.hidden = !on
+    const label = on ? 'Back to the limits that are set' : 'Show all'
+    this.whole.title = label
+    this.whole.setAttribute('aria-label', label)
   }
 
   /** Adds the button that has dragging draw an outline around rows. */

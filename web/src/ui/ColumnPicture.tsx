@@ -16,6 +16,7 @@ export function ColumnPicture({ column, width = 44, height = 20, named = false, 
   const most = Math.max(1, ...bars.map((b) => b.count))
   const grouped = !isSpread(column.kind)
   if (column.kind === 'text' && column.distinct > 60) return null
+  if (grouped && named) return <NamedBars bars={bars} most={most} width={width} height={height} press={press} />
   const drawn = grouped ? bars.slice(0, 6) : bars
   const gap = 1
   const pressing = (i: number) => (press ? { onClick: () => press(i), className: 'cursor-pointer hover:text-copper', 'data-bar': i } : {})
@@ -39,19 +40,47 @@ export function ColumnPicture({ column, width = 44, height = 20, named = false, 
           )
         }
         const h = Math.min(7, height / drawn.length)
-        const full = named ? width * 0.55 : width
         return (
           <g key={i} {...pressing(i)}>
-            <rect x={0} y={i * h} width={(bar.count / most) * full} height={Math.max(1, h - gap)} fill="currentColor" />
+            <rect x={0} y={i * h} width={(bar.count / most) * width} height={Math.max(1, h - gap)} fill="currentColor" />
             {press && <rect x={0} y={i * h} width={width} height={h} fill="transparent" />}
-            {named && h >= 5 && (
-              <text x={(bar.count / most) * full + 4} y={i * h + h - 1.5} fontSize={8.5} className="fill-muted">
-                {bar.name}
-              </text>
-            )}
           </g>
         )
       })}
     </svg>
+  )
+}
+
+/** How high the line of a named bar is, in pixels: its name must not stand over the next. */
+const NAMED_LINE = 12
+
+/** The most frequent groups, as many as have a line each for their names. */
+function NamedBars({
+  bars,
+  most,
+  width,
+  height,
+  press,
+}: Required<Pick<Props, 'width' | 'height'>> & Pick<Props, 'press'> & { bars: NonNullable<ColumnProfile['bars']>; most: number }) {
+  const largest = bars
+    .map((bar, i) => ({ ...bar, i }))
+    .sort((a, b) => b.count - a.count)
+    .slice(0, Math.max(1, Math.floor(height / NAMED_LINE)))
+  return (
+    <span aria-hidden className="block overflow-hidden text-[10px]" style={{ width, height, lineHeight: `${NAMED_LINE}px` }}>
+      {largest.map(({ name, count, i }) => (
+        <span
+          key={i}
+          data-bar={i}
+          className={`flex items-center gap-1 text-[#bd7340] dark:text-[#c98a5c] ${press ? 'cursor-pointer hover:text-copper' : ''}`}
+          onClick={press && (() => press(i))}
+        >
+          <span className="h-[6px] shrink-0 bg-current" style={{ width: Math.max(1, (count / most) * width * 0.4) }} />
+          <span className="min-w-0 truncate text-muted" dir="auto">
+            {name}
+          </span>
+        </span>
+      ))}
+    </span>
   )
 }

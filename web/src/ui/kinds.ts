@@ -1,13 +1,19 @@
 /** The kinds of column, in the order in which they are offered; what the screen asks of one stands in its row. The list of core/table/kinds.go. */
 export const KINDS = [
-  { name: 'number', amount: true },
-  { name: 'category', groups: true },
-  { name: 'ordered', groups: true },
-  { name: 'yes / no', groups: true },
-  { name: 'date', moment: true },
-  { name: 'duration', amount: true },
-  { name: 'text' },
-] as { name: string; amount?: boolean; moment?: boolean; groups?: boolean }[]
+  { name: 'number', such: 'amounts, such as 12.5', amount: true },
+  { name: 'category', such: 'groups, such as districts', groups: true },
+  { name: 'ordered', such: 'groups with an order, such as low, medium, high', groups: true },
+  { name: 'yes / no', such: 'one of two, such as fed or not', groups: true },
+  { name: 'date', such: 'days and moments, such as 2031-05-04', moment: true },
+  { name: 'duration', such: 'how long, such as 1:45:00', amount: true },
+  { name: 'text', such: 'names and remarks, each of its own' },
+] as {
+  such: string
+  name: string
+  amount?: boolean
+  moment?: boolean
+  groups?: boolean
+}[]
 
 const kind = (name: string) => KINDS.find((k) => k.name === name)
 

@@ -8,7 +8,7 @@ import { Trouble } from '../../ui/Words'
 import { Said } from '../chart/Said'
 import { verdictWash } from '../chart/verdicts'
 import { Handles } from './Handles'
-import { START, withGroup, withoutGroup, type Built } from './built'
+import { FIELDS, START, withGroup, withOwn, withoutGroup, type Built } from './built'
 
 /** Groups that turn a trend round, built by hand: what is dragged, the rows, the lines and the verdict follow. */
 export function BuildPage({ me }: { me: Me }) {
@@ -33,7 +33,7 @@ export function BuildPage({ me }: { me: Me }) {
       >
         <p className="min-w-0 flex-1 font-serif text-[19px] leading-[1.35] slim:w-full slim:flex-none slim:text-base">
           Drag a centre to move its group. Drag the beginning of its line: along it for the spread, up and down for the{' '}
-          <span className="font-semibold text-verdigris">slope within</span>, the same in all groups.
+          <span className="font-semibold text-verdigris">slope within</span>, the same in all groups that have none of their own.
         </p>
         <button
           type="button"
@@ -71,6 +71,7 @@ export function BuildPage({ me }: { me: Me }) {
           {picture && <Learnt picture={picture} />}
           <Slider name="Noise about the lines" value={built.noise} min={0} max={30} step={0.5} set={(noise) => set({ noise })} />
           <Slider name="Rows in each group" value={built.rows} min={5} max={300} step={5} set={(rows) => set({ rows })} />
+          <Own built={built} change={setBuilt} />
         </aside>
       </main>
     </Shell>
@@ -128,6 +129,50 @@ function Learnt({ picture }: { picture: BuiltPicture }) {
         </tbody>
       </table>
     </>
+  )
+}
+
+/** Rows, spread and slope of each group, to be typed. */
+function Own({ built, change }: { built: Built; change: (built: Built) => void }) {
+  return (
+    <table className="mt-4 w-full text-[13.5px]">
+      <caption className="pb-1 text-left font-serif text-[15px] font-semibold">Each group for itself</caption>
+      <thead className="text-left text-muted">
+        <tr>
+          <th className="font-normal">
+            <span className="sr-only">Group</span>
+          </th>
+          {FIELDS.map((field) => (
+            <th key={field.name} scope="col" className="pl-2 font-normal">
+              {field.says}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {built.groups.map((group, i) => (
+          <tr key={group.name}>
+            <th scope="row" className="max-w-24 truncate py-0.5 text-left font-normal">
+              {group.name}
+            </th>
+            {FIELDS.map((field) => (
+              <td key={field.name} className="py-0.5 pl-2">
+                <input
+                  type="number"
+                  aria-label={`${field.says} of ${group.name}`}
+                  className="field w-full min-w-0 px-1.5 py-0.5 tabular-nums"
+                  min={field.low}
+                  max={field.high}
+                  step={field.step}
+                  value={field.of(built, group)}
+                  onChange={(e) => e.target.value !== '' && change(withOwn(built, i, field, Number(e.target.value)))}
+                />
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
   )
 }
 

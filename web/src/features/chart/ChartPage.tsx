@@ -1,10 +1,21 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
-import { api, Refusal, type Chart, type Dataset, type DatasetWithColumns, type Document, type Me, type Sayable } from '../../api/client'
+import {
+  api,
+  Refusal,
+  type Chart,
+  type ColumnProfile,
+  type Dataset,
+  type DatasetWithColumns,
+  type Document,
+  type Me,
+  type Sayable,
+} from '../../api/client'
 import { Sentence } from '../../sentence/Sentence'
 import { TypeIt } from '../../sentence/TypeIt'
 import { Bench } from '../../state/bench'
+import { isSpread } from '../../ui/kinds'
 import { Shell, type Skip } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
 import { ShareDialog } from '../shared/ShareDialog'
@@ -112,7 +123,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
       />
       {chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
       <main className="flex min-h-0 flex-1 slim:h-auto slim:flex-none slim:flex-col short:h-[440px] short:flex-none">
-        <Paper bench={bench} dataset={dataset.id} open={setOpen} />
+        <Paper bench={bench} dataset={dataset.id} oneRow={dataset.one_row} onlyNames={onlyNames(data.columns ?? [])} open={setOpen} />
         {typing ? (
           <TypeIt bench={bench} and={typing === true ? undefined : typing} onDone={() => setTyping(false)} />
         ) : !narrow || reading ? (
@@ -206,3 +217,8 @@ function wayOf(e: KeyboardEvent, onChart: boolean): 'back' | 'on' | null {
   if (onChart) return null
   return e.key === 'ArrowLeft' ? 'back' : e.key === 'ArrowRight' ? 'on' : null
 }
+
+/** How many groups an axis has room for. */
+const MOST_GROUPS = 60
+
+const onlyNames = (columns: ColumnProfile[]) => columns.length > 0 && columns.every((c) => !isSpread(c.kind) && c.distinct > MOST_GROUPS)

@@ -1,7 +1,8 @@
 import { Popover } from 'radix-ui'
 import { memo, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
+import { Link } from 'react-router'
 import { api, type Drawing, type Refusal } from '../../api/client'
-import { scaleX, scaleY, type Figure, type Selection } from '../../figure/figure'
+import { pointCount, scaleX, scaleY, type Figure, type Selection } from '../../figure/figure'
 import { ChartView } from '../../interact/chartview'
 import { hasMeasured } from '../../interact/slide'
 import { whenThemeTurns } from '../../painter/theme'
@@ -18,7 +19,21 @@ import { SaveMenu } from './SaveMenu'
 import { useBench } from '../../state/useBench'
 
 /** The chart on its paper, with its keys and the count of rows below. */
-export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Bench; dataset: number; open: (slot: string) => void }) {
+export const Paper = memo(function Paper({
+  bench,
+  dataset,
+  oneRow,
+  onlyNames,
+  open,
+}: {
+  bench: Bench
+  dataset: number
+  /** What one row is, where somebody said it. */
+  oneRow: string
+  /** Whether the table holds nothing but names, more of them than an axis has room for. */
+  onlyNames: boolean
+  open: (slot: string) => void
+}) {
   const state = useBench(bench, 'document', 'drawing', 'preview', 'lit', 'drawingNow', 'refusal')
   const host = useRef<HTMLDivElement>(null)
   const chart = useRef<ChartView | null>(null)
@@ -121,7 +136,17 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
             )}
             {!drawing && (
               <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">
-                {waitingFor(saysSomething(document.x), saysSomething(document.y), state.refusal)}
+                {onlyNames && !saysSomething(document.x) && !saysSomething(document.y) ? (
+                  <span className="max-w-md text-center">
+                    This table holds names alone, too many different ones for an axis. In{' '}
+                    <Link className="link" to={`/dataset/${dataset}/data`}>
+                      Data
+                    </Link>{' '}
+                    they can be counted, gathered under fewer names, or cut apart.
+                  </span>
+                ) : (
+                  waitingFor(saysSomething(document.x), saysSomething(document.y), state.refusal)
+                )}
               </p>
             )}
             {state.drawingNow && (
@@ -151,7 +176,7 @@ export const Paper = memo(function Paper({ bench, dataset, open }: { bench: Benc
         {drawing && isolated && <OwnColour figure={drawing.figure} selection={isolated} dataset={dataset} bench={bench} />}
         {drawing?.figure.manner?.shaded && <Shaded bench={bench} />}
         {drawing && <Crowded figure={drawing.figure} bench={bench} />}
-        {drawing && <RowCount figure={drawing.figure} what={document.function ? 'values' : 'rows'} />}
+        {drawing && <RowCount figure={drawing.figure} oneRow={oneRow} what={document.function ? 'values' : 'rows'} />}
         {drawing && <SaveMenu bench={bench} />}
       </div>
     </section>
@@ -335,11 +360,12 @@ function Shaded({ bench }: { bench: Bench }) {
   )
 }
 
-function RowCount({ figure, what }: { figure: Figure; what: string }) {
+function RowCount({ figure, oneRow, what }: { figure: Figure; oneRow: string; what: string }) {
   const { total, drawn, left_out: leftOut, outside, unlabelled = 0 } = figure.rows
   const away = total - drawn
   return (
     <p className="ml-auto shrink-0 pb-0.5 text-[13px] whitespace-nowrap text-muted tabular-nums slim:ml-0 slim:w-full slim:whitespace-normal">
+      {oneRow && `${pointCount(figure) > 0 ? 'Each dot is' : 'Each row is'} ${oneRow} · `}
       {formatNumber(drawn, 0)} of {formatNumber(total, 0)} {what} drawn
       {away > 0 && (
         <>

@@ -5,7 +5,7 @@ import { formatNumber } from '../../scale/format'
 import { inForm } from '../../scale/said'
 import { ColumnPicture } from '../../ui/ColumnPicture'
 import { KindSign } from '../../ui/KindSign'
-import { isAmount, KINDS } from '../../ui/kinds'
+import { isAmount, isSpread, KINDS } from '../../ui/kinds'
 import { columnText, valueText } from '../../sentence/quoting'
 
 /** Days alone, unless all is within one. */
@@ -53,10 +53,11 @@ interface Props {
   add: (text: string) => void
   begin: (text: string) => void
   explain: () => void
+  groups: () => void
 }
 
 /** The head of a column: what it is, what it holds, and what can be done with it. */
-export function ColumnHead({ column, rows, sorted, found, sort, add, begin, explain }: Props) {
+export function ColumnHead({ column, rows, sorted, found, sort, add, begin, explain, groups }: Props) {
   const share = rows === 0 ? 0 : column.missing / rows
   const name = columnText(column.name)
   return (
@@ -93,6 +94,7 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
             </>
           ) : (
             <>
+              {!isSpread(column.kind) && <Item say={groups}>All its groups with their counts …</Item>}
               <Item say={() => begin(`for each ${name}: `)}>Sum up for each of its groups …</Item>
               <Item say={() => begin(`order ${name} by `)}>Order its groups by …</Item>
               <Item say={() => begin(`recode ${name}: `)}>Gather its groups under names …</Item>
@@ -114,9 +116,13 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
           {column.unit && ` · ${column.unit}`}
         </DropdownMenu.Trigger>
         <Menu>
-          {KINDS.map(({ name: kind }) => (
+          {KINDS.map(({ name: kind, such }) => (
             <Item key={kind} say={() => kind !== column.kind && add(`read ${name} as ${kind.replaceAll(' ', '')}`)}>
-              <KindSign kind={kind} className="size-3.5" /> read as {kind}{' '}
+              <KindSign kind={kind} className="size-3.5" />
+              <span>
+                read as {kind}
+                <span className="block text-xs text-muted">{such}</span>
+              </span>
               {kind === column.kind && <span className="ml-auto pl-3 text-muted">now</span>}
             </Item>
           ))}

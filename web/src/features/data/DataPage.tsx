@@ -7,6 +7,7 @@ import { counted, formatNumber } from '../../scale/format'
 import { useChosenRows } from '../../state/chosen'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
+import { AllGroups } from './AllGroups'
 import { BringFile } from './BringFile'
 import { ColumnHead } from './ColumnHead'
 import { Meanings } from './Meanings'
@@ -36,6 +37,7 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
   const [begun, setBegun] = useState<string | null>(null) // the text of a clause that is being added
   const [tab, setTab] = useState('rows')
   const [explained, setExplained] = useState('')
+  const [counting, setCounting] = useState<ColumnProfile | null>(null) // whose groups are listed
   const [look, setLook] = useState<Look>(PLAIN_LOOK)
   const [stand, setStand] = useState<{ at: 'first' | 'last'; time: number }>({ at: 'first', time: 0 })
   const [seen, setSeen] = useState(0)
@@ -99,7 +101,9 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
               onChange={(e) => setLook({ ...look, find: e.target.value })}
             />
             <p className="min-w-0 flex-1 truncate text-[13px] tabular-nums slim:order-last slim:w-full slim:flex-none" aria-live="polite">
-              {counted(rows, 'row')} · {counted(columns.length, 'column')}
+              {counted(rows, 'row')}
+              {preparation.dataset.one_row && preparation.clauses.length === 0 && `, each ${preparation.dataset.one_row}`} ·{' '}
+              {counted(columns.length, 'column')}
               {versions.length > 1 && !preparation.changed && ` · version ${preparation.newest.number}`}
               {find.trim() && tab === 'rows' && ` · ${formatNumber(seen, 0)} found`}
               {chosen && tab === 'rows' && ` · ${formatNumber(chosen.length, 0)} chosen on a chart`}
@@ -132,6 +136,7 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
                     setTyping(false)
                     setBegun(text)
                   }}
+                  groups={() => setCounting(c)}
                   explain={() => {
                     setExplained(c.name)
                     setTab('meanings')
@@ -144,10 +149,27 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
             <Summary version={preparation.shown.version} typed={preparation.shown.typed} find={find} />
           </Tabs.Content>
           <Tabs.Content value="meanings" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
-            <Meanings dataset={preparation.dataset} columns={data.columns ?? []} focus={explained} find={find} />
+            <Meanings
+              dataset={preparation.dataset}
+              proposed={data.proposed_row}
+              columns={data.columns ?? []}
+              focus={explained}
+              find={find}
+            />
           </Tabs.Content>
         </main>
       </Tabs.Root>
+      {counting && (
+        <AllGroups
+          {...shown}
+          column={counting}
+          keep={(text) => {
+            setCounting(null)
+            preparation.change([...preparation.clauses, { text }])
+          }}
+          close={() => setCounting(null)}
+        />
+      )}
     </Shell>
   )
 }

@@ -7,7 +7,19 @@ import { KindSign } from '../../ui/KindSign'
 import { Trouble, Waiting } from '../../ui/Words'
 
 /** The data dictionary: what people call the columns, their units, what they and their values mean. Each field is kept when it is left. */
-export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; columns: ColumnProfile[]; focus: string; find: string }) {
+export function Meanings({
+  dataset,
+  proposed,
+  columns,
+  focus,
+  find,
+}: {
+  dataset: Dataset
+  proposed?: string
+  columns: ColumnProfile[]
+  focus: string
+  find: string
+}) {
   const queries = useQueryClient()
   const meanings = useQuery({ queryKey: ['meanings', dataset.id], queryFn: () => api.meanings(dataset.id) })
   const [trouble, setTrouble] = useState<Refusal | null>(null)
@@ -39,7 +51,7 @@ export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; 
   const wanted = find.trim().toLowerCase()
   return (
     <div className="min-h-0 flex-1 overflow-auto rounded-xl border border-line bg-paper" role="region" aria-label="Meanings" tabIndex={0}>
-      <About dataset={dataset} attempt={attempt} />
+      <About dataset={dataset} proposed={proposed} attempt={attempt} />
       <div className="flex items-center gap-3 border-b border-line bg-strip px-3 py-2 text-[13px]">
         <p className="min-w-0 flex-1 text-muted">
           What is said here stands on axes, in keys and on cards of every chart. Formulas keep the names and values of the file.
@@ -90,11 +102,19 @@ export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; 
 }
 
 /** Where the table comes from. */
-function About({ dataset, attempt }: { dataset: Dataset; attempt: (act: () => Promise<unknown>) => Promise<void> }) {
-  const keep = (said: { name?: string; about?: string; origin?: string }) => attempt(() => api.describe(dataset.id, said))
+function About({
+  dataset,
+  proposed,
+  attempt,
+}: {
+  dataset: Dataset
+  proposed?: string
+  attempt: (act: () => Promise<unknown>) => Promise<void>
+}) {
+  const keep = (said: { name?: string; about?: string; origin?: string; one_row?: string }) => attempt(() => api.describe(dataset.id, said))
   const link = /^https?:\/\//i.test(dataset.origin)
   return (
-    <div className="grid grid-cols-[200px_1fr_260px] gap-3 border-b border-line px-3 py-3 text-[13px]">
+    <div className="grid grid-cols-[200px_1fr_220px_240px] gap-3 border-b border-line px-3 py-3 text-[13px]">
       <label className="flex flex-col gap-1">
         Name of the dataset
         <KeptField label="Name of the dataset" value={dataset.name} keep={(name) => keep({ name })} />
@@ -106,6 +126,22 @@ function About({ dataset, attempt }: { dataset: Dataset; attempt: (act: () => Pr
           value={dataset.about}
           placeholder="What a row is, who measured it, when, how"
           keep={(about) => keep({ about })}
+        />
+      </label>
+      <label className="flex flex-col gap-1">
+        <span className="flex justify-between gap-2">
+          Each row is
+          {proposed && !dataset.one_row && (
+            <button type="button" className="link" onClick={() => void keep({ one_row: proposed })}>
+              {proposed}
+            </button>
+          )}
+        </span>
+        <KeptField
+          label="Each row is"
+          value={dataset.one_row}
+          placeholder="as: a hive in one season"
+          keep={(one_row) => keep({ one_row })}
         />
       </label>
       <label className="flex flex-col gap-1">
