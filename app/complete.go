@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"slices"
+	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf16"
@@ -63,7 +64,7 @@ type Addition struct {
 // Choices tells what pressing a word of a chart's sentence offers; a slot that offers no
 // choices gives ErrNotFound.
 func (a *App) Choices(ctx context.Context, spaceID, versionID int64, document *chart.Document, slot string) (out *Menu, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "choices", 0, func(_ context.Context, t *shown, _ Dataset) error {
+	err = a.onSpelled(ctx, spaceID, versionID, "choices", 0, func(ctx context.Context, t *shown, of Dataset) error {
 		opened := sentence.Open(slot, document, t.Table)
 		if opened == nil {
 			return ErrNotFound
@@ -72,6 +73,12 @@ func (a *App) Choices(ctx context.Context, spaceID, versionID int64, document *c
 		for _, c := range opened.Choices {
 			out.Choices = append(out.Choices, Choice{c.Key, c.Label, c.Detail, c.Also, c.Column, c.D, c.Current, c.Barred})
 		}
+		if name, at, _ := strings.Cut(slot, ":"); name == "also" {
+			index, _ := strconv.Atoi(at) // the slot was opened
+			others, err := a.otherChoices(ctx, spaceID, of.ID, document, t.Table, index)
+			out.Choices = append(out.Choices, others...)
+			return err
+		}
 		return nil
 	})
 	return out, err
@@ -79,12 +86,14 @@ func (a *App) Choices(ctx context.Context, spaceID, versionID int64, document *c
 
 // Additions tells what can be said next in a chart's sentence, the most useful first.
 func (a *App) Additions(ctx context.Context, spaceID, versionID int64, document *chart.Document) (list []Addition, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "additions", 0, func(_ context.Context, t *shown, _ Dataset) error {
+	err = a.onSpelled(ctx, spaceID, versionID, "additions", 0, func(ctx context.Context, t *shown, of Dataset) error {
 		list = []Addition{}
 		for _, add := range sentence.Additions(document, t.Table) {
 			list = append(list, Addition{add.Key, add.Label, add.Detail, add.Also, add.D, add.Opens})
 		}
-		return nil
+		others, err := a.otherAdditions(ctx, spaceID, of.ID, document, t.Table)
+		list = append(list, others...)
+		return err
 	})
 	return list, err
 }

@@ -111,6 +111,18 @@ func (s *Store) Dataset(ctx context.Context, spaceID, id int64) (app.Dataset, er
 	return scanDataset(s.pool.QueryRow(ctx, datasetQuery+`where d.space_id = $1 and d.id = $2`, spaceID, id))
 }
 
+// NumberColumns lists the columns of numbers and dates of every dataset's newest version, the newest dataset first.
+func (s *Store) NumberColumns(ctx context.Context, spaceID int64) ([]app.OtherNumbers, error) {
+	return collect(ctx, s, func(row pgx.Row) (app.OtherNumbers, error) {
+		var o app.OtherNumbers
+		err := row.Scan(&o.DatasetID, &o.Name, &o.Columns)
+		return o, err
+	}, `select d.id, d.name, (select coalesce(array_agg(c.name order by c.position), '{}') from dataset_columns c
+			where c.version_id = v.id and c.kind in ('number', 'date', 'duration') and c.position < 60)
+		from datasets d join lateral (select id from dataset_versions where dataset_id = d.id order by number desc limit 1) v on true
+		where d.space_id = $1 order by d.created_at desc, d.id desc limit 200`, spaceID)
+}
+
 // DescribeDataset changes what is not nil.
 func (s *Store) DescribeDataset(ctx context.Context, spaceID, id int64, said app.Description) error {
 	return affected(

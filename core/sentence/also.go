@@ -86,7 +86,7 @@ var alsoClause = clause.Clause[document]{
 				Key:    "also",
 				Rank:   22,
 				Label:  "also plot " + t.Column(numbers[0]).Prose(),
-				Detail: "another column over the same axes; typed, of another dataset",
+				Detail: "another column over the same axes",
 				Also:   "overlay second series layer other table combine secondary",
 				D:      with(d, func(next *document) { next.Also = append(next.Also, also{Y: numbers[0], X: d.X.Column}) }),
 			},

@@ -1,6 +1,7 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
 import type { Figure, Layer, Selection } from '../src/figure/figure'
+import { Crowd } from '../src/painter/crowd'
 import { paintFigure } from '../src/painter/painter'
 import { SHEETS_ABOVE } from '../src/painter/primitives/points'
 import { PAINT } from '../src/painter/primitives'
@@ -219,4 +220,22 @@ test('thousands of points have outlines over what they are around', () => {
 
 test('dark paper has its own colours', () => {
   expect(painted(figureOf(LAYERS.rects), null, WHOLE, DARK).join()).toContain('fillStyle="#eeeeee"')
+})
+
+test('on a paper smaller than the layout no words stand over each other, names move, and what has no room is counted', () => {
+  const figure = { width: 900, height: 560 } as Figure
+  expect(Crowd.on(figure, 900, 560)).toBeUndefined()
+  const crowd = Crowd.on(figure, 390, 300)!
+  const label = { style: { size: 12, anchor: 'start' } } as Layer
+  const name = { style: { size: 12, anchor: 'start' }, along: 1 } as Layer
+  const at = (x: number, y: number) => ({ x, y })
+  expect(crowd.seat(at(10, 50), 40, label)).toBe(true)
+  expect(crowd.seat(at(30, 52), 40, label)).toBe(false)
+  const moved = at(30, 52)
+  expect(crowd.seat(moved, 40, name)).toBe(true)
+  expect(moved.y).toBe(67)
+  const late = at(380, 200)
+  expect(crowd.seat(late, 40, label)).toBe(true)
+  expect(late.x).toBe(348)
+  expect(crowd.left).toBe(1)
 })

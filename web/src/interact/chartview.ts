@@ -59,6 +59,7 @@ export class ChartView {
   private readonly base = document.createElement('canvas')
   private readonly over = document.createElement('canvas')
   private readonly spoken = document.createElement('div')
+  private readonly crowded = document.createElement('div')
   private readonly tools = new Tools()
   private readonly cards: Cards
   private readonly pins: Pins
@@ -101,9 +102,20 @@ export class ChartView {
     this.over.tabIndex = 0
     this.over.setAttribute('role', 'img')
     this.spoken.className = 'lark-spoken'
+    this.crowded.className = 'lark-crowded'
+    this.crowded.hidden = true
     this.spoken.setAttribute('role', 'status')
     this.addTools()
-    host.append(this.base, this.overview.element, this.over, this.steps.element, this.cards.box.element, this.tools.element, this.spoken)
+    host.append(
+      this.base,
+      this.overview.element,
+      this.over,
+      this.steps.element,
+      this.cards.box.element,
+      this.tools.element,
+      this.crowded,
+      this.spoken,
+    )
     this.listen()
     this.resizes = new ResizeObserver(() => this.resize())
     this.resizes.observe(host)
@@ -251,6 +263,10 @@ export class ChartView {
       selection,
       pixelRatio: devicePixelRatio || 1,
       pictures: this.pictures,
+      unseated: (words) => {
+        this.crowded.hidden = words === 0
+        this.crowded.textContent = words === 1 ? 'no room for 1 label here' : `no room for ${words} labels here`
+      },
     })
     this.tools.zoomed = !isWhole(view)
     this.tools.limited = wider(figure) !== null

@@ -23,6 +23,7 @@ export class Tools {
   /** Adds the buttons that show all rows, also beyond the limits that were set, and go back to these. */
   addWhole(toData: () => void, reset: () => void): void {
     this.data = this.add('To all data, beyond the limits that are set', 'all data', toData)
+    this.data.className = 'word'
     this.data.hidden = true
     this.whole = this.add('Show all', '⤢', reset)
   }

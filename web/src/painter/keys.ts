@@ -222,6 +222,7 @@ function signKey(key: Key): HTMLElement {
   const { dark } = themeNow()
   for (const sign of key.signs!) {
     const entry = element('span', 'key-entry')
+    entry.style.gap = '6px'
     entry.append(drawn(22, 14, sign.kind === 'band' ? bandSign(shade(dark, sign)) : intervalSign(shade(dark, sign))), sign.label)
     box.append(entry)
   }

@@ -1,5 +1,6 @@
 /** Paints a figure onto a canvas it is given. No framework, no document beyond canvases. */
 import type { Figure, Layer, Selection } from '../figure/figure'
+import { Crowd } from './crowd'
 import { paintGrid, paintTicks, paintWords } from './axes'
 import { framesOf, type Frame, type View } from './geometry'
 import type { Pictures } from './dots/pictures'
@@ -16,6 +17,8 @@ export interface PaintOptions {
   pixelRatio: number
   /** Lets many points stay as they were painted last, moved and scaled, until the sharp picture is there. */
   pictures?: Pictures
+  /** Told how many words found no room on a paper smaller than the layout's. */
+  unseated?: (words: number) => void
 }
 
 /** Paints all of a figure; gives the frames of its panels. */
@@ -27,7 +30,8 @@ export function paintFigure(
   view: View,
   options: PaintOptions,
 ): Frame[] {
-  const brush: Brush = { c, figure, ...options }
+  const crowd = Crowd.on(figure, width, height)
+  const brush: Brush = { c, figure, crowd, ...options }
   const { theme, pixelRatio } = options
   c.setTransform(pixelRatio, 0, 0, pixelRatio, 0, 0)
   c.globalAlpha = 1
@@ -40,6 +44,7 @@ export function paintFigure(
   // Deep in, labels have many digits: they take the room of the axis's title.
   const crowded = widest.some((w, i) => w > frames[i].left - TITLE_ROOM)
   paintWords(c, figure, width, height, theme, crowded ? 'y' : null)
+  options.unseated?.(crowd?.left ?? 0)
   return frames
 }
 

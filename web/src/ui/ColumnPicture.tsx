@@ -52,7 +52,7 @@ export function ColumnPicture({ column, width = 44, height = 20, named = false, 
 }
 
 /** How high the line of a named bar is, in pixels: its name must not stand over the next. */
-const NAMED_LINE = 12
+const NAMED_LINE = 11
 
 /** The most frequent groups, as many as have a line each for their names. */
 function NamedBars({

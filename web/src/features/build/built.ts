@@ -59,7 +59,7 @@ export function stretched(built: Built, group: number, x: number, y: number): Bu
 /** What a group says for itself, and what a field of it may be. */
 export const FIELDS = [
   { name: 'rows', says: 'rows', low: 3, high: 500, step: 1, of: (b: Built, g: BuiltGroup) => g.rows ?? b.rows },
-  { name: 'spread', says: 'spread along x', low: 0.1, high: 60, step: 0.5, of: (_: Built, g: BuiltGroup) => g.spread },
+  { name: 'spread', says: 'spread', low: 0.1, high: 60, step: 0.5, of: (_: Built, g: BuiltGroup) => g.spread },
   { name: 'slope', says: 'slope', low: -10, high: 10, step: 0.1, of: (b: Built, g: BuiltGroup) => g.slope ?? b.slope },
 ] as const
 

@@ -364,7 +364,7 @@ function RowCount({ figure, oneRow, what }: { figure: Figure; oneRow: string; wh
   const { total, drawn, left_out: leftOut, outside, unlabelled = 0 } = figure.rows
   const away = total - drawn
   return (
-    <p className="ml-auto shrink-0 pb-0.5 text-[13px] whitespace-nowrap text-muted tabular-nums slim:ml-0 slim:w-full slim:whitespace-normal">
+    <p className="ml-auto max-w-[48%] shrink-0 pb-0.5 text-right text-[13px] text-muted tabular-nums slim:ml-0 slim:w-full slim:max-w-none slim:text-left">
       {oneRow && `${pointCount(figure) > 0 ? 'Each dot is' : 'Each row is'} ${oneRow} · `}
       {formatNumber(drawn, 0)} of {formatNumber(total, 0)} {what} drawn
       {away > 0 && (

@@ -1,4 +1,5 @@
 /** What every primitive is painted with. */
+import type { Crowd } from '../crowd'
 import type { Figure, Layer, Selection, Style } from '../../figure/figure'
 import { shade, type Theme } from '../theme'
 
@@ -7,6 +8,8 @@ export interface Brush {
   figure: Figure
   theme: Theme
   selection: Selection | null
+  /** Where words stand already, on a paper smaller than the layout's. */
+  crowd?: Crowd
   pixelRatio: number
   /** Those of a chart whose view moves. */
   pictures?: import('../dots/pictures').Pictures

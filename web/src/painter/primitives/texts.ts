@@ -46,7 +46,7 @@ function endOf(path: Layer, layer: Layer, f: Frame, i: number, text: string, dx:
 
 export const fontOf = (style: Layer['style'], family: string): string => `${style.bold ? 600 : 400} ${style.size ?? 12}px ${family}`
 
-export const paintTexts: Paint = ({ c, figure, theme, selection }: Brush, layer, f) => {
+export const paintTexts: Paint = ({ c, figure, theme, selection, crowd }: Brush, layer, f) => {
   const { style } = layer
   const visible = shown(layer, selection)
   c.font = fontOf(style, theme.font)
@@ -54,7 +54,7 @@ export const paintTexts: Paint = ({ c, figure, theme, selection }: Brush, layer,
   c.textAlign = style.anchor === 'middle' ? 'center' : style.anchor === 'end' ? 'right' : 'left'
   for (let i = 0; i < layer.count; i++) {
     const at = visible(i) ? placeOf(figure, layer, f, i) : null
-    if (!at) continue
+    if (!at || (crowd && !crowd.seat(at, c.measureText(at.text).width, layer))) continue
     if (style.halo) {
       c.lineWidth = 3.5
       c.lineJoin = 'round'
