@@ -169,7 +169,7 @@ type Storage interface {
 	Reading(ctx context.Context, versionID int64) (reader.Options, error)
 	Draft(ctx context.Context, spaceID, personID, datasetID int64) (Draft, error)
 	SetDraft(ctx context.Context, spaceID, personID, datasetID int64, typed string) error // an empty one is forgotten
-	NumberColumns(ctx context.Context, spaceID int64) ([]OtherNumbers, error) // of the newest versions, the newest dataset first
+	NumberColumns(ctx context.Context, spaceID int64) ([]OtherNumbers, error)             // of the newest versions, the newest dataset first
 	DescribeDataset(ctx context.Context, spaceID, id int64, said Description) error
 	Meanings(ctx context.Context, datasetID int64) (Meanings, error)
 	SetMeanings(ctx context.Context, datasetID int64, meanings []Meaning) error // an empty one is forgotten
