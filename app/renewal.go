@@ -150,32 +150,34 @@ func (a *App) KeepFile(ctx context.Context, person Person, datasetID int64, key 
 	if t.Rows() == 0 || t.Rows() > math.MaxInt32 {
 		return Version{}, &Invalid{Message: fmt.Sprintf("the file has %d rows", t.Rows()), Advice: "bring a file with rows"}
 	}
-	if err := a.roomFor(ctx, person.SpaceID, tableBytes(t)/packedShare, int64(t.Rows())); err != nil {
+	n := NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, FileName: r.file.Name, Table: t, Report: r.read.report,
+		Reading: r.file.Options}
+	kept, err := a.keepNext(ctx, person, datasetID, n, r.Clauses, "the file “"+r.file.Name+"”")
+	if err != nil {
+		return kept, err
+	}
+	return kept, a.forget(context.WithoutCancel(ctx), person.SpaceID, key)
+}
+
+// keepNext keeps a table as a dataset's next version, and what clauses make of it as the one after that.
+func (a *App) keepNext(
+	ctx context.Context, person Person, datasetID int64, n NewDataset, clauses []prepare.Clause, what string,
+) (Version, error) {
+	if err := a.roomFor(ctx, person.SpaceID, tableBytes(n.Table)/packedShare, int64(n.Table.Rows())); err != nil {
 		return Version{}, err
 	}
-	kept, err := a.store.AddFileVersion(
-		ctx,
-		datasetID,
-		NewDataset{
-			SpaceID:  person.SpaceID,
-			PersonID: person.ID,
-			FileName: r.file.Name,
-			Table:    t,
-			Report:   r.read.report,
-			Reading:  r.file.Options,
-		},
-	)
+	kept, err := a.store.AddFileVersion(ctx, datasetID, n)
 	if err != nil {
 		return Version{}, err
 	}
-	a.hold(kept.ID, t)
-	a.did(ctx, person, didRenew, "the file “"+r.file.Name+"”")
-	if len(r.Clauses) > 0 {
-		prepared, err := a.KeepPreparation(ctx, person, kept.ID, prepare.Print(r.Clauses))
+	a.hold(kept.ID, n.Table)
+	a.did(ctx, person, didRenew, what)
+	if len(clauses) > 0 {
+		prepared, err := a.KeepPreparation(ctx, person, kept.ID, prepare.Print(clauses))
 		var refused *Invalid
 		switch {
 		case errors.As(err, &refused): // the file is kept; what does not fit it waits to be mended
-			if err := a.KeepDraft(ctx, person, datasetID, prepare.Print(r.Clauses)); err != nil {
+			if err := a.KeepDraft(ctx, person, datasetID, prepare.Print(clauses)); err != nil {
 				return kept, err
 			}
 			kept.Dropped = refused.Message
@@ -185,5 +187,5 @@ func (a *App) KeepFile(ctx context.Context, person Person, datasetID int64, key 
 			kept = prepared
 		}
 	}
-	return kept, a.forget(context.WithoutCancel(ctx), person.SpaceID, key)
+	return kept, nil
 }

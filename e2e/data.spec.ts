@@ -334,3 +334,31 @@ test('a new file is compared before it is kept, prepared as the last one was, an
   await page.getByRole('button', { name: 'Move it over' }).click()
   await expect(sentence(page)).toContainText('Plot kilos against price')
 })
+
+test('a small table is typed into, and more columns are pasted beside it', async ({ page }) => {
+  await bring(page, 'By hand')
+  const next = page.getByRole('button', { name: 'Next version' })
+  await next.click()
+  await page.getByRole('menuitem', { name: 'Type into its cells' }).click()
+  const cell = page.getByRole('textbox', { name: /, row 1$/ }).first()
+  const before = await cell.inputValue()
+  await cell.fill('Low Fen by hand')
+  await expect(page.getByText('1 cell changed, not kept yet.')).toBeVisible()
+  await page.getByRole('button', { name: 'Keep as version 2' }).click()
+  const rows = page.getByRole('table', { name: 'Rows' })
+  await expect(rows.getByText('Low Fen by hand')).toBeVisible()
+  await expect(rows.getByText(before, { exact: true })).toHaveCount(0)
+  const count = Number((await rows.getAttribute('aria-rowcount'))!) - 1
+  const paste = async (columns: string) => {
+    await next.click()
+    await page.getByRole('menuitem', { name: 'More columns' }).click()
+    await page.getByRole('dialog').getByRole('textbox').fill(columns)
+    await page.getByRole('button', { name: 'Put beside the table' }).click()
+  }
+  await paste('mites\n1')
+  await expect(page.getByRole('dialog')).toContainText(`the table ${count}`) // and what was pasted stays
+  await page.getByRole('button', { name: 'Leave it' }).click()
+  await paste(['mites', ...Array.from({ length: count }, (_, i) => 40 + i)].join('\n'))
+  await expect(rows.getByRole('columnheader').last()).toContainText('Mites')
+  await expect(rows.getByText('41', { exact: true })).toBeVisible()
+})

@@ -41,3 +41,13 @@ func (s *Server) askAside(ctx context.Context, who app.Person, in *idInput) (*bo
 	answer, err := s.app.AskAside(ctx, who, in.ID)
 	return of(answer), err
 }
+
+type editInput struct {
+	ID   int64 `path:"id"`
+	Body app.Edit
+}
+
+func (s *Server) edit(ctx context.Context, who app.Person, in *editInput) (*body[app.Version], error) {
+	version, err := s.app.Edit(ctx, who, in.ID, in.Body)
+	return of(version), err
+}

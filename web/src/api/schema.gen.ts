@@ -181,6 +181,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/datasets/{id}/edited": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep changes made by hand as a dataset's next version */
+        post: operations["post-datasets-id-edited"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets/{id}/files/{key}": {
         parameters: {
             query?: never;
@@ -1184,6 +1201,16 @@ export interface components {
             /** Format: double */
             y: number;
         };
+        CellEdit: {
+            column: string;
+            /**
+             * Format: int64
+             * @description counted from 1
+             */
+            row: number;
+            /** @description empty: missing */
+            value: string;
+        };
         ChangeChartInputBody: {
             /** @description with a version: what columns of the chart are called there */
             columns?: {
@@ -1478,6 +1505,11 @@ export interface components {
              * @description of the paper, in pixels; 0 is 900
              */
             width?: number;
+        };
+        Edit: {
+            /** @description further columns, pasted: as many rows, in the same order, under their names */
+            beside?: string;
+            cells?: components["schemas"]["CellEdit"][] | null;
         };
         Effect: {
             /**
@@ -2991,6 +3023,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets-id-edited": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
             };
             /** @description Error */
             default: {

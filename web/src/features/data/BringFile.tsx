@@ -1,15 +1,18 @@
 import { useQueryClient } from '@tanstack/react-query'
+import { DropdownMenu } from 'radix-ui'
 import { useRef, useState, type ReactNode } from 'react'
 import { api, Refusal, type Dataset, type Renewal, type Version } from '../../api/client'
 import { counted, formatNumber } from '../../scale/format'
 import { Dialog } from '../../ui/Dialog'
 import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
 import { Trouble } from '../../ui/Words'
+import { MOST_BY_HAND, PasteBeside } from './ByHand'
 
 /** Brings another file for a dataset: what it would change is shown before it is kept. */
-export function BringFile({ dataset }: { dataset: Dataset }) {
+export function BringFile({ dataset, type }: { dataset: Dataset; type?: () => void }) {
   const picker = useRef<HTMLInputElement>(null)
   const { sending, send, trouble, setTrouble } = useUpload()
+  const [pasting, setPasting] = useState(false)
   const [found, setFound] = useState<{ key: string; renewal: Renewal } | null>(null)
   const bring = async (file: File) => {
     const preview = await send(file)
@@ -23,14 +26,12 @@ export function BringFile({ dataset }: { dataset: Dataset }) {
   }
   return (
     <>
-      <button
-        type="button"
-        className="button-plain shrink-0 text-[13px]"
-        onClick={() => picker.current?.click()}
-        title="The next version of this dataset, from another file"
-      >
-        New file…
-      </button>
+      <Ways>
+        <Way act={() => picker.current?.click()}>New file in its place …</Way>
+        {dataset.rows <= MOST_BY_HAND && <Way act={() => setPasting(true)}>More columns, pasted beside it …</Way>}
+        {type && <Way act={type}>Type into its cells</Way>}
+      </Ways>
+      {pasting && <PasteBeside dataset={dataset} close={() => setPasting(false)} />}
       <input
         ref={picker}
         type="file"
@@ -50,6 +51,37 @@ export function BringFile({ dataset }: { dataset: Dataset }) {
       )}
       {found && <Differences dataset={dataset} found={found} close={() => setFound(null)} />}
     </>
+  )
+}
+
+/** The ways to the next version of a dataset. */
+function Ways({ children }: { children: ReactNode }) {
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger className="button-plain shrink-0 text-[13px]" title="The next version of this dataset">
+        Next version …
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={4}
+          className="z-20 min-w-52 rounded-lg border border-line bg-strip p-1.5 text-sm text-ink shadow-xl"
+        >
+          {children}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  )
+}
+
+function Way({ act, children }: { act: () => void; children: ReactNode }) {
+  return (
+    <DropdownMenu.Item
+      onSelect={act}
+      className="cursor-pointer rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper"
+    >
+      {children}
+    </DropdownMenu.Item>
   )
 }
 

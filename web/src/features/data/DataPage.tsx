@@ -9,6 +9,7 @@ import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
 import { AllGroups } from './AllGroups'
 import { BringFile } from './BringFile'
+import { cellKey, MOST_BY_HAND, TypedCells, type Typed } from './ByHand'
 import { ColumnHead } from './ColumnHead'
 import { Meanings } from './Meanings'
 import { PreparationSentence } from './Preparation'
@@ -41,6 +42,11 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
   const [look, setLook] = useState<Look>(PLAIN_LOOK)
   const [stand, setStand] = useState<{ at: 'first' | 'last'; time: number }>({ at: 'first', time: 0 })
   const [seen, setSeen] = useState(0)
+  // Typed into are the rows as they came: clauses would stand between what is typed and what is seen.
+  const byHand = look.which === 'all' && preparation.clauses.length === 0 && !preparation.changed && preparation.rows <= MOST_BY_HAND
+  const [cells, setCells] = useState<Typed | null>(null)
+  const typeCell = (row: number, column: string, value: string) =>
+    setCells((now) => new Map(now).set(cellKey(row, column), { row, column, value }))
   const find = useDeferredValue(look.find)
   const everywhere = useChosenRows(preparation.dataset.version_id)
   const chosen = look.which === 'left out' || preparation.changed ? null : everywhere // of the rows that charts draw
@@ -111,7 +117,7 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
             {tab === 'rows' && (
               <Looks preparation={preparation} look={look} setLook={setLook} stand={(at) => setStand({ at, time: stand.time + 1 })} />
             )}
-            <BringFile dataset={preparation.dataset} />
+            <BringFile dataset={preparation.dataset} type={byHand ? () => (setTab('rows'), setCells(new Map())) : undefined} />
             <Download version={preparation.dataset.version_id} />
           </div>
           <Tabs.Content value="rows" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
@@ -124,6 +130,7 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
               clauses={preparation.clauses.map((c) => c.text)}
               counted={setSeen}
               chosen={chosen}
+              typing={byHand && cells ? { typed: cells, type: typeCell } : null}
               head={(c) => (
                 <ColumnHead
                   column={c}
@@ -144,6 +151,11 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
                 />
               )}
             />
+            {byHand && cells && (
+              <div className="mt-3">
+                <TypedCells dataset={preparation.dataset} next={preparation.newest.number + 1} typed={cells} leave={() => setCells(null)} />
+              </div>
+            )}
           </Tabs.Content>
           <Tabs.Content value="summary" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
             <Summary version={preparation.shown.version} typed={preparation.shown.typed} find={find} />

@@ -5,6 +5,7 @@ import { api, type ColumnProfile } from '../../api/client'
 import { isAmount } from '../../ui/kinds'
 import { formatNumber } from '../../scale/format'
 import { Trouble } from '../../ui/Words'
+import { cellKey, type Typed } from './ByHand'
 
 const PAGE = 200
 const ROW_HEIGHT = 30
@@ -35,10 +36,12 @@ interface Props {
   counted: (rows: number) => void
   /** Rows that were chosen on a chart, from 0. */
   chosen: number[] | null
+  /** Cells that are typed into, and what was typed so far; none: they are read alone. */
+  typing?: { typed: Typed; type: (row: number, column: string, value: string) => void } | null
 }
 
 /** Rows of a table, however many: only what is seen is fetched and drawn. */
-export function Rows({ version, typed, look, columns, head, stand, clauses, counted, chosen }: Props) {
+export function Rows({ version, typed, look, columns, head, stand, clauses, counted, chosen, typing }: Props) {
   const scroller = useRef<HTMLDivElement>(null)
   const request = { typed, which: look.which, seed: look.seed, sort: look.sort, descending: look.descending, find: look.find.trim() }
   const page = (n: number) => ({
@@ -126,7 +129,15 @@ export function Rows({ version, typed, look, columns, head, stand, clauses, coun
                     </div>
                   )}
                   {columns.map((c, j) => (
-                    <Cell key={c.name} column={c} value={values?.[j]} find={request.find} />
+                    <Cell
+                      key={c.name}
+                      column={c}
+                      value={values?.[j]}
+                      find={request.find}
+                      row={row + 1}
+                      typed={typing?.typed.get(cellKey(row + 1, c.name))?.value}
+                      type={typing ? (value) => typing.type(row + 1, c.name, value) : undefined}
+                    />
                   ))}
                 </div>
               )
@@ -145,8 +156,33 @@ function nothing(look: Look): string {
   return 'No row is left: a clause took them all away.'
 }
 
-function Cell({ column, value, find }: { column: ColumnProfile; value: string | undefined; find: string }) {
+function Cell({
+  column,
+  value,
+  find,
+  row,
+  typed,
+  type,
+}: {
+  column: ColumnProfile
+  value: string | undefined
+  find: string
+  row: number
+  typed: string | undefined
+  type?: (value: string) => void
+}) {
   const right = isAmount(column.kind)
+  if (type && value !== undefined)
+    return (
+      <div role="cell" className="border-r border-line last:border-0">
+        <input
+          aria-label={`${column.label}, row ${row}`}
+          className={`h-full w-full bg-transparent px-2.5 tabular-nums focus-visible:-outline-offset-2 ${right ? 'text-right' : ''} ${typed !== undefined ? 'bg-verdigris-wash' : ''}`}
+          value={typed ?? value}
+          onChange={(e) => type(e.target.value)}
+        />
+      </div>
+    )
   const text =
     value !== undefined && value !== '' && column.kind === 'number' && (!column.groups || column.decimals)
       ? formatNumber(Number(value), column.decimals ?? 0)
