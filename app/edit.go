@@ -19,7 +19,7 @@ const (
 // Edit is what somebody changes by hand in a small table: cells, and columns that stand beside it.
 type Edit struct {
 	Cells  []CellEdit `json:"cells,omitempty" maxItems:"2000"`
-	Beside string     `json:"beside,omitempty" maxLength:"1000000" doc:"further columns, pasted: as many rows, in the same order, under their names"`
+	Beside string     `json:"beside,omitempty" maxLength:"1000000" doc:"further columns, pasted under their names: as many rows"`
 }
 
 // CellEdit is a cell with what it holds now.

@@ -17,8 +17,8 @@ func TestATableIsChangedByHand(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if got := strings.Join(out.Names(), " "); got != "kg place kg_2 seen" || out.Column("kg").Numbers[0] != 5 || out.Column("kg_2").Numbers[1] != 8 ||
-		out.Column("place").Value(1) != "Low Fen" || data.Column("kg").Numbers[0] != 1 {
+	if got := strings.Join(out.Names(), " "); got != "kg place kg_2 seen" || out.Column("kg").Numbers[0] != 5 ||
+		out.Column("kg_2").Numbers[1] != 8 || out.Column("place").Value(1) != "Low Fen" || data.Column("kg").Numbers[0] != 1 {
 		t.Error(got, out.Column("kg").Numbers, out.Column("place").Levels)
 	}
 	for _, wrong := range []Edit{{Cells: []CellEdit{{3, "kg", "5"}}}, {Cells: []CellEdit{{1, "lb", "5"}}}, {Cells: []CellEdit{{1, "kg", "x"}}},

@@ -61,7 +61,9 @@ func alsoWords(of chart.Also) string {
 }
 
 // otherAdditions offers other datasets where something more can be said.
-func (a *App) otherAdditions(ctx context.Context, spaceID, datasetID int64, d *chart.Document, t *table.Table) (list []Addition, err error) {
+func (a *App) otherAdditions(
+	ctx context.Context, spaceID, datasetID int64, d *chart.Document, t *table.Table,
+) (list []Addition, err error) {
 	if len(d.Also) >= chart.MostAlso {
 		return nil, nil
 	}

@@ -1507,7 +1507,7 @@ export interface components {
             width?: number;
         };
         Edit: {
-            /** @description further columns, pasted: as many rows, in the same order, under their names */
+            /** @description further columns, pasted under their names: as many rows */
             beside?: string;
             cells?: components["schemas"]["CellEdit"][] | null;
         };
