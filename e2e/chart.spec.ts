@@ -1,4 +1,3 @@
-import AxeBuilder from '@axe-core/playwright'
 import { card, chart, expect, openForage, say, sentence, state, test } from './pages'
 
 test('the demo warns that the districts reverse the trend', async ({ page }) => {
@@ -128,7 +127,7 @@ test('the key shows a group alone, and the trail walks back and branches', async
   await expect(sentence(page)).not.toContainText('log scale')
   const steps = page.getByRole('region', { name: 'Trail' }).getByRole('listitem')
   await expect(steps).toHaveCount(2)
-  await page.getByRole('heading', { name: 'Reading' }).click()
+  await page.getByRole('heading', { name: 'Trail' }).click()
   await page.keyboard.press('ArrowLeft')
   await expect(sentence(page)).toContainText('on a log scale')
   await page.locator('[data-slot=shape]').click()
@@ -154,36 +153,6 @@ test('a file that cannot be read says why and leaves nothing', async ({ page }) 
   await expect(page.getByRole('link', { name: 'Hive seasons', exact: true })).toBeVisible()
   await expect(page.getByRole('link', { name: /^(Broken|Photo)$/ })).toHaveCount(0) // other tests add datasets meanwhile
 })
-
-for (const scheme of ['light', 'dark'] as const) {
-  test(`main views pass the accessibility check in ${scheme}`, async ({ page }) => {
-    test.slow() // the checker walks over every cell
-    await page.emulateMedia({ colorScheme: scheme })
-    const check = async (where: string) => {
-      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze()
-      expect(violations.map((v) => `${where}: ${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`)).toEqual([])
-    }
-    await page.goto('/')
-    await expect(page.getByRole('link', { name: 'Hive seasons', exact: true })).toBeVisible()
-    await check('front page')
-    await page.getByRole('link', { name: 'Hive seasons', exact: true }).click()
-    await expect(page.getByRole('cell').first()).toBeVisible()
-    await check('data')
-    await page.getByRole('tab', { name: 'Meanings' }).click()
-    await expect(page.getByLabel('Unit of honey_kg')).toBeVisible()
-    await check('meanings')
-    await page.getByRole('tab', { name: 'Rows' }).click()
-    await page.getByRole('button', { name: '+ add' }).click()
-    await page.getByRole('button', { name: /^keep the rows/ }).click()
-    await expect(page.getByRole('option').first()).toBeVisible()
-    await check('a clause')
-    await openForage(page)
-    await check('chart')
-    await page.locator('[data-slot=y]').click()
-    await expect(page.getByRole('option').first()).toBeVisible()
-    await check('a word')
-  })
-}
 
 test('what nobody named or shared stands under tries, and is kept in one press', async ({ page }) => {
   await state(page, 'plot honey_kg against altitude_m\ncolour by keeper_school')

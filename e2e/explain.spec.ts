@@ -38,7 +38,7 @@ test('a sentence of the reading lights what it speaks of, offers what it suggest
 test('what is taken out can be walked back by hand, and put back; centres are shown from the evidence', async ({ page }) => {
   await state(page, 'plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line\n')
   await page
-    .getByRole('button', { name: 'district', exact: true })
+    .getByRole('button', { name: /^district: / })
     .and(page.getByTitle(/What stands behind/))
     .click()
   await page.getByRole('button', { name: 'Centres' }).click()

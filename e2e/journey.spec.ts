@@ -44,7 +44,7 @@ test('a file becomes a sentence, a chart, a shared page, and is taken back', asy
   await expect(sentence(page)).toContainText(
     'Plot honig against größe in ha on a log scale, coloured by straße. Fit a straight line to each straße and overall with 95 % confidence bands.',
   )
-  await expect(page.getByText('8 of 11 rows drawn')).toBeVisible()
+  await expect(page.getByText('8 of 11 rows drawn').first()).toBeVisible()
   await page.getByRole('button', { name: '3 left out' }).click()
   await expect(page.getByText('missing honig')).toBeVisible()
   await page.keyboard.press('Escape')

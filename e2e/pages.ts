@@ -86,7 +86,7 @@ export async function state(page: Page, typed: string) {
 }
 
 export async function type(page: Page, typed: string) {
-  await page.keyboard.press('/')
+  await page.getByRole('button', { name: /^Type it/ }).click()
   await page.getByLabel('The sentence, typed').fill(typed)
   await page.keyboard.press('Control+Enter')
   await expect(page.getByLabel('The sentence, typed')).toBeHidden()

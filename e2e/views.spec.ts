@@ -9,7 +9,7 @@ test('a column that could explain it splits the chart in one press', async ({ pa
   await expect(panel).toContainText(
     '12 columns were tried, over 1,114 rows that have x and y; the chart draws 1,091, those that have all that it names; these are columns of this table: a cause outside it cannot be seen.',
   )
-  await panel.getByRole('button', { name: 'district', exact: true }).click()
+  await panel.getByRole('button', { name: /^district: / }).click()
   const evidence = page.getByRole('complementary', { name: 'Evidence' })
   await expect(evidence.getByRole('heading', { name: 'District' })).toBeVisible()
   await expect(evidence).toContainText('a cause outside it cannot be seen')

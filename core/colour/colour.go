@@ -154,14 +154,14 @@ func (c RGB) Seen(vision Vision) RGB {
 	}
 }
 
-// Apart is the smallest distance between any two of the colours under any
+// Apart is the smallest difference (CIEDE2000) between any two of the colours under any
 // vision.
 func Apart(colours []RGB) float64 {
 	smallest := math.Inf(1)
 	for _, vision := range Visions {
 		for i, a := range colours {
 			for _, b := range colours[:i] {
-				smallest = min(smallest, Distance(a.Seen(vision), b.Seen(vision)))
+				smallest = min(smallest, Difference(a.Seen(vision), b.Seen(vision)))
 			}
 		}
 	}

@@ -18,13 +18,13 @@ const (
 )
 
 // Hedgerow is our palette for groups. Against the paper each colour has a
-// contrast of at least 3; the first five lie at least 10 apart, the first eight
-// 8, all ten 6, as seen normally and with each colour-vision deficiency; and a group keeps its hue
+// contrast of at least 3; all ten differ by at least 12 (CIEDE2000), as seen
+// normally and with each colour-vision deficiency; and a group keeps its hue
 // from paper to paper. A test holds it to that.
 var Hedgerow = Palette{
 	Name:  "Hedgerow",
-	Light: []string{"#b4531a", "#1f7a6d", "#52054b", "#c5851c", "#1b4e7f", "#7966c3", "#633347", "#7a86e7", "#263079", "#af649d"},
-	Dark:  []string{"#cb6731", "#59afa0", "#a05c96", "#d99b40", "#8fc3ff", "#a597ff", "#ffccde", "#6671cb", "#7488da", "#eb9dd6"},
+	Light: []string{"#b4531a", "#1b7c6f", "#520047", "#c6851a", "#355679", "#7359cc", "#613d4b", "#7a86e7", "#212192", "#a7699c"},
+	Dark:  []string{"#c86430", "#58aa93", "#9f5f83", "#db9d42", "#a2d0ff", "#a597ff", "#ffcddd", "#5e66de", "#8980b2", "#c0a1c0"},
 }
 
 // Gradient is a palette for numbers, even in perceived lightness. One that goes one way has
@@ -128,7 +128,7 @@ func Own(hexes []string) *Palette {
 
 // Paired gives shades of several hues: for groups of two columns, of which the first gives the hue
 // and the second how dark it is. The darker shade of each hue stands first. Against the paper each
-// has a contrast of at least 3, and all of them lie at least 6 apart, as seen in any way.
+// has a contrast of at least 3, and all of them differ by at least 6, as seen in any way.
 var Paired = Palette{
 	Name:  "Paired",
 	Light: []string{"#702b06", "#ab6e54", "#166a58", "#32a48b", "#1a4687", "#4e7cc2", "#56355c", "#896191", "#67561a", "#aa9142"},
@@ -154,8 +154,8 @@ func (p *Palette) OfGroups(levels []string, own map[string]string) (light, dark 
 }
 
 // The least contrast of a mark against its paper (WCAG 2.2, 1.4.11), and how far apart two colours
-// must lie to be told apart, as seen in any way.
-const leastContrast, leastApart = 3.0, 6.0
+// must differ (CIEDE2000) to be told apart, as seen in any way.
+const leastContrast, leastApart = 3.0, 7.0
 
 // Hard says what is hard to see on paper, or to tell apart by anybody, among colours that somebody
 // chose, each called by its name.

@@ -34,10 +34,8 @@ func TestHedgerowCanBeToldApart(t *testing.T) {
 				t.Errorf("%s on %s has a contrast of %.2f", list[i], theme, contrast)
 			}
 		}
-		for count, least := range map[int]float64{5: 10, 8: 8, 10: 6} {
-			if apart := Apart(colours[:count]); apart < least {
-				t.Errorf("on %s: the first %d colours lie %.2f apart, want %v", theme, count, apart, least)
-			}
+		if apart := Apart(colours); apart < 12 {
+			t.Errorf("on %s: the colours differ by %.2f, want 12", theme, apart)
 		}
 	}
 }

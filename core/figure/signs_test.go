@@ -128,3 +128,27 @@ func TestLinesOfAxesLookAsIsSaid(t *testing.T) {
 		t.Errorf("%+v", f.Manner)
 	}
 }
+
+// TestManyGroupsHaveAShapeBesideTheirColour, unless one is said for all, or there are more groups than shapes.
+func TestManyGroupsHaveAShapeBesideTheirColour(t *testing.T) {
+	for groups, want := range map[int]bool{2: false, 5: false, 6: true, 8: true, 9: false} {
+		var x []float64
+		var g []string
+		for i := range 40 {
+			x, g = append(x, float64(i)), append(g, fmt.Sprint("g", i%groups))
+		}
+		data, err := table.New(table.NewNumbers("x", x), table.NewNumbers("y", x), table.NewCategory("g", g))
+		if err != nil {
+			t.Fatal(err)
+		}
+		for typed, shaped := range map[string]bool{"colour by g": want, "colour by g\none shape square": false} {
+			f, problems := draw(t, data, "plot y against x\n"+typed)
+			if problems != nil {
+				t.Fatal(problems[0])
+			}
+			if got := f.Key("shape") != nil; got != shaped {
+				t.Errorf("%d groups, %q: shapes %v, want %v", groups, typed, got, shaped)
+			}
+		}
+	}
+}

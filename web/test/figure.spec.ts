@@ -3,7 +3,7 @@ import { expect, test } from '@playwright/test'
 import { carried, decodePicture, rowFinder, type Figure, type Layer } from '../src/figure/figure'
 import { exactNumber, ownCard, pointCard, sameXCard } from '../src/interact/card'
 import { hitAt, nearestPath, nearestPoint } from '../src/interact/hit'
-import { Walk } from '../src/interact/walk'
+import { kindsOf, Walk } from '../src/interact/walk'
 import { framesOf, paintOrder, radiusOf, toX, toY, WHOLE } from '../src/painter/geometry'
 
 const file = (name: string) => readFileSync(new URL(`../../contract/${name}`, import.meta.url))
@@ -87,7 +87,7 @@ test('bars and polygons are found inside, segments near by', () => {
 test('arrow keys walk the marks in order of x and of y', () => {
   const f = figure()
   const dots = dotsOf(f)
-  const walk = new Walk(f, null)
+  const walk = new Walk(f, null, kindsOf(f)[0].layers)
   const walked: number[] = []
   for (let stop = walk.step(null, 'x', 1); walked.length < dots.count; stop = walk.step(stop, 'x', 1)) walked.push(dots.x![stop!.i])
   expect(walked).toEqual([...dots.x!].sort((a, b) => a - b))

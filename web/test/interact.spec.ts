@@ -8,7 +8,7 @@ import { distanceToSegment, hitAt, nearestPath, pathAt } from '../src/interact/h
 import { cardWords } from '../src/interact/pins'
 import { slideBetween } from '../src/interact/slide'
 import { stepOf } from '../src/interact/steps'
-import { Walk } from '../src/interact/walk'
+import { kindsOf, Walk } from '../src/interact/walk'
 import { allowed, panned, zoomed } from '../src/interact/zoom'
 import { frameOf, WHOLE } from '../src/painter/geometry'
 
@@ -109,14 +109,15 @@ test('what is not shown cannot be pointed at, nor walked to', () => {
   const alone = { key: 1, entries: [1] } // keys are counted from 1
   expect(hitAt(f, frames(f), alone, 500, 500, 18)?.i).toBe(1)
   expect(hitAt(f, frames(f), alone, 100, 900, 18)).toBeNull()
-  const walk = new Walk(f, alone)
+  const walk = new Walk(f, alone, kindsOf(f)[0].layers)
   expect([walk.step(null, 'x', 1)?.i, walk.step({ layer: 0, i: 1 }, 'x', 1)?.i, walk.step({ layer: 0, i: 3 }, 'x', 1)?.i]).toEqual([
     1, 3, 3,
   ])
 })
 
 test('arrow keys walk along each axis and stay at its ends', () => {
-  const walk = new Walk(figure({ ...dots, x: f32(0.3, 0.1, 0.2, 0.1), y: f32(0.1, 0.2, 0.3, 0.4) }), null)
+  const strewn = figure({ ...dots, x: f32(0.3, 0.1, 0.2, 0.1), y: f32(0.1, 0.2, 0.3, 0.4) })
+  const walk = new Walk(strewn, null, kindsOf(strewn)[0].layers)
   const path = (along: 'x' | 'y', by: 1 | -1) => {
     let at = walk.step(null, along, by)
     const seen = [at!.i]
@@ -126,7 +127,7 @@ test('arrow keys walk along each axis and stay at its ends', () => {
   expect(path('x', 1)).toEqual([1, 3, 2, 0, 0])
   expect(path('x', -1)).toEqual([0, 2, 3, 1, 1])
   expect(path('y', 1)).toEqual([0, 1, 2, 3, 3])
-  expect(new Walk(figure(), null).step(null, 'x', 1)).toBeNull()
+  expect(new Walk(figure(), null, []).step(null, 'x', 1)).toBeNull()
 })
 
 test('a path has a value where it passes, and none beside it or in a gap', () => {

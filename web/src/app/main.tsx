@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client'
 import { BrowserRouter } from 'react-router'
 import { Refusal } from '../api/client'
 import { showTheme, themeChoice } from '../painter/theme'
+import { keepFocus } from '../ui/focus'
 import { App } from './App'
 import { Boundary } from './Boundary'
 
@@ -18,6 +19,7 @@ const queries = new QueryClient({
 })
 
 showTheme(themeChoice())
+keepFocus()
 createRoot(document.getElementById('root')!).render(
   <QueryClientProvider client={queries}>
     <BrowserRouter>

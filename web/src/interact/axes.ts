@@ -3,6 +3,7 @@ import { scaleX, scaleY, type AxisScale, type Figure, type Selection } from '../
 import { fromX, fromY, inside, type Frame, type View } from '../painter/geometry'
 import { fontOf, placeOf } from '../painter/primitives/texts'
 import type { Theme } from '../painter/theme'
+import { formatNumber } from '../scale/format'
 import { valueAt } from '../scale/scale'
 
 export type Limits = [from: number, to: number]
@@ -111,6 +112,18 @@ export function limitsOfView(figure: Figure, { u0, u1, v0, v1 }: View): { x?: Li
     scale.kind === 'groups' ? undefined : [rounded(valueAt(scale, low), scale), rounded(valueAt(scale, high), scale)]
   return { x: ends(scaleX(figure), u0, u1), y: ends(scaleY(figure), v0, v1) }
 }
+
+/** Which part of a figure is seen, in words. */
+export function seenWords(figure: Figure, view: View): string {
+  const { x, y } = limitsOfView(figure, view)
+  const words = (scale: AxisScale, limits?: Limits) =>
+    limits && `${scale.name || scale.title} from ${limitText(scale, limits[0])} to ${limitText(scale, limits[1])}`
+  return ['Seen', [words(scaleX(figure), x), words(scaleY(figure), y)].filter(Boolean).join(', ')].join(': ')
+}
+
+const limitText = (scale: AxisScale, v: number) =>
+  scale.kind === 'date' ? new Date(v * 1000).toISOString().slice(0, 10) : formatNumber(v, decimalsOf(v))
+const decimalsOf = (v: number) => (v === 0 ? 0 : Math.max(0, Math.min(6, 2 - Math.floor(Math.log10(Math.abs(v))))))
 
 /** A limit with three digits of the axis's length, or the start of a day. */
 function rounded(v: number, scale: AxisScale): number {

@@ -9,7 +9,7 @@ import { Pictures } from '../painter/dots/pictures'
 import { paintFigure } from '../painter/painter'
 import { shown } from '../painter/selection'
 import { themeNow, whenThemeTurns } from '../painter/theme'
-import { dragEnd, endAt, groupsOf, labelAt, limitsOf, limitsOfView, type AxisEnd, type Limits } from './axes'
+import { dragEnd, endAt, groupsOf, labelAt, limitsOf, limitsOfView, type AxisEnd } from './axes'
 import { Cards } from './cards'
 import { rowsInside } from './choose'
 import { Drag, type Dragged } from './drag'
@@ -24,33 +24,17 @@ import { eased, onTheWay, SLIDE } from './slide'
 import { Pins } from './pins'
 import { Steps } from './steps'
 import { Tools } from './tools'
-import { walkOf, type Along } from './walk'
+import type { ChartOptions } from './options'
+import { Voice } from './voice'
+import { ByKeys, KEYS_SAID, type Chart as ChartOfKeys } from './byKeys'
 import { panned, wider, zoomed } from './zoom'
-
-export interface ChartOptions {
-  /** Gives the text values of a table row, for figures that do not carry them. */
-  rowValues?: (row: number) => Promise<Record<string, string>>
-  /** Told when entries of a key are looked at alone, or all again. */
-  onIsolate?: (selection: Selection | null) => void
-  /** Told when something is pressed that a word of the sentence governs: which one. */
-  onPressWord?: (slot: string) => void
-  /** Told when a mark that stands for a group along an axis is pressed. */
-  onPressGroup?: (axis: 'x' | 'y', group: string) => void
-  /** Told when the mark of a row is pressed: where it stands in the table. */
-  onPressRow?: (row: number) => void
-  /** Told which rows an outline was drawn around. */
-  onChoose?: (rows: number[]) => void
-  /** Told when the part that is looked at is to be the chart's own: the values at the ends of each axis of numbers or dates. */
-  onKeepView?: (limits: { x?: Limits; y?: Limits }) => void
-  /** Told, once for a figure, when it is looked at more closely than the places of its dots are exact. */
-  onDeep?: () => void
-  /** Told when the end of an axis was dragged: the values at its ends now. */
-  onDragAxis?: (axis: 'x' | 'y', from: number, to: number) => void
-}
 
 const REACH = 18
 /** How long after a picture what a hand will need is made, in milliseconds. */
 const PREPARE_AFTER = 250
+
+/** How many charts there are on the page, for names of their own. */
+let charts = 0
 
 /** Whether less motion is preferred. */
 const calm = () => matchMedia('(prefers-reduced-motion: reduce)').matches
@@ -58,8 +42,9 @@ const calm = () => matchMedia('(prefers-reduced-motion: reduce)').matches
 export class ChartView {
   private readonly base = document.createElement('canvas')
   private readonly over = document.createElement('canvas')
-  private readonly spoken = document.createElement('div')
+  private readonly voice = new Voice()
   private readonly crowded = document.createElement('div')
+  private readonly helped = Object.assign(document.createElement('p'), { id: `lark-keys-${++charts}` })
   private readonly tools = new Tools()
   private readonly cards: Cards
   private readonly pins: Pins
@@ -80,6 +65,7 @@ export class ChartView {
   private theme = themeNow()
   private painting = 0
   private preparing = 0
+  private readonly byKeys: ByKeys
   private readonly dragged: Dragged = {
     hideCard: () => this.happen({ kind: 'left' }),
     overlay: () => this.overlay(),
@@ -100,11 +86,15 @@ export class ChartView {
     this.pins = new Pins(host)
     this.cards = new Cards(options.rowValues)
     this.over.tabIndex = 0
-    this.over.setAttribute('role', 'img')
-    this.spoken.className = 'lark-spoken'
+    // The arrow keys are the chart's own: a screen reader lets them through, and says what they do.
+    this.over.setAttribute('role', 'application')
+    this.over.setAttribute('aria-roledescription', 'chart')
+    this.over.setAttribute('aria-describedby', this.helped.id)
+    this.helped.textContent = KEYS_SAID
+    this.helped.hidden = true
     this.crowded.className = 'lark-crowded'
     this.crowded.hidden = true
-    this.spoken.setAttribute('role', 'status')
+    this.byKeys = new ByKeys(this.chartOfKeys())
     this.addTools()
     host.append(
       this.base,
@@ -114,7 +104,8 @@ export class ChartView {
       this.cards.box.element,
       this.tools.element,
       this.crowded,
-      this.spoken,
+      this.voice.element,
+      this.helped,
     )
     this.listen()
     this.resizes = new ResizeObserver(() => this.resize())
@@ -191,6 +182,7 @@ export class ChartView {
     this.steps.stop()
     cancelAnimationFrame(this.painting)
     clearTimeout(this.preparing)
+    this.voice.stop()
     this.host.replaceChildren()
   }
 
@@ -202,6 +194,7 @@ export class ChartView {
     if (!after.hit && after.sameX === null) this.cards.hide()
     if (!sameSelection(after.selection, before.selection)) this.options.onIsolate?.(after.selection)
     if (after.deep && !before.deep) this.options.onDeep?.()
+    this.voice.tell(before, after)
     const what = stale(before, after)
     if (what === 'all') this.schedule()
     if (what) this.paintOver()
@@ -221,7 +214,16 @@ export class ChartView {
     })
     on('dblclick', () => this.reset())
     on('wheel', (e) => this.wheel(e), false)
-    on('keydown', (e) => this.key(e), false)
+    on(
+      'keydown',
+      (e) => {
+        if (this.options.singleKeys?.() === false && e.key.length === 1) return // letters and signs are switched off
+        if (!this.byKeys.press(e)) return
+        e.preventDefault()
+        e.stopPropagation()
+      },
+      false,
+    )
     on('blur', () => this.happen({ kind: 'left' }))
     signal.addEventListener(
       'abort',
@@ -444,12 +446,12 @@ export class ChartView {
   }
 
   /** Tells the row, or the group along an axis, that the mark that is pointed at stands for. */
-  private pressedMark(figure: Figure): void {
+  private pressedMark(figure: Figure, byKey = false): void {
     const { hit } = this.seen
     if (!hit) return
     const layer = figure.layers[hit.layer]
     const { width, height } = this.size
-    if (layer.says && this.options.onPressWord) return this.options.onPressWord(layer.says)
+    if (layer.says && !byKey && this.options.onPressWord) return this.options.onPressWord(layer.says)
     if (this.cards.told) {
       const f = this.frames[layer.panel]
       const at = { panel: layer.panel, u: fromX(f, hit.x), v: fromY(f, hit.y), radius: hit.radius }
@@ -493,32 +495,44 @@ export class ChartView {
     this.cards.showSameX(figure, { u, panel: this.frames.indexOf(frame), frames: this.frames, visible, x, y })
   }
 
-  /** Arrow keys walk from mark to mark: sideways along x, up and down along y. */
-  private key(e: KeyboardEvent): void {
-    const { figure, hit, selection } = this.seen
-    if (!figure || e.ctrlKey || e.metaKey || e.altKey) return
-    const walks: Record<string, [Along, 1 | -1]> = { ArrowRight: ['x', 1], ArrowLeft: ['x', -1], ArrowUp: ['y', 1], ArrowDown: ['y', -1] }
-    if (walks[e.key]) this.step(figure, ...walks[e.key])
-    else if (e.key === '+' || e.key === '=') this.zoom(1 / 1.5)
-    else if (e.key === '-') this.zoom(1.5)
-    else if (e.key === '0') this.reset()
-    else if (e.key === 'Escape' && (hit || selection || this.pins.some)) {
-      this.pins.clear()
-      this.happen({ kind: 'left' })
-      this.isolate(null)
-    } else return
-    e.preventDefault()
-    e.stopPropagation()
+  /** What the keys see of the chart, and can do to it. */
+  private chartOfKeys(): ChartOfKeys {
+    return {
+      figure: () => this.seen.figure,
+      selection: () => this.seen.selection,
+      hit: () => this.seen.hit,
+      view: () => this.seen.view,
+      frames: () => this.frames,
+      look: (view) => {
+        const { hit } = this.seen
+        this.look(view)
+        this.paint() // places are asked for at once
+        if (hit && this.seen.figure) this.lookAt(this.seen.figure, this.stillAt(hit))
+      },
+      zoom: (factor, at) => this.zoom(factor, at?.x, at?.y),
+      reset: () => this.reset(),
+      point: (hit) => this.seen.figure && this.lookAt(this.seen.figure, hit),
+      press: () => this.seen.figure && this.pressedMark(this.seen.figure, true),
+      choose: this.options.onChoose,
+      leave: () => {
+        if (!this.seen.hit && !this.seen.selection && !this.pins.some) return false
+        this.pins.clear()
+        this.happen({ kind: 'left' })
+        this.isolate(null)
+        return true
+      },
+      say: (words) => this.voice.say(words),
+      told: () => this.cards.box.text,
+    }
   }
 
-  private step(figure: Figure, along: Along, by: 1 | -1): void {
-    const stop = walkOf(figure, this.seen.selection).step(this.seen.hit, along, by)
-    if (!stop) return
-    const layer = figure.layers[stop.layer]
-    const f = this.frames[layer.panel]
-    const at = layer.start ? layer.start[stop.i] : stop.i
-    const hit = pointHit({ ...layer, radius: layer.primitive === 'points' ? layer.radius : undefined }, stop.layer, f, at)
-    this.lookAt(figure, { ...hit, i: stop.i })
-    this.spoken.textContent = this.cards.box.text
+  /** A mark where it stands now that something else is seen. */
+  private stillAt(hit: Hit): Hit {
+    const layer = this.seen.figure!.layers[hit.layer]
+    const at = layer.start ? layer.start[hit.i] : hit.i
+    return {
+      ...pointHit({ ...layer, radius: layer.primitive === 'points' ? layer.radius : undefined }, hit.layer, this.frames[layer.panel], at),
+      i: hit.i,
+    }
   }
 }

@@ -9,7 +9,41 @@ interface Stop {
   i: number
 }
 
-/** The marks of a figure in the order of x and of y: rows, or what has a card where there are none. */
+/** Marks of one kind that are walked together, and what they are called. */
+export interface Kind {
+  name: string
+  layers: number[]
+}
+
+/** What marks are called where the name of their layer is no word of the trade. */
+const CALLED: Record<string, string> = {
+  fit: 'fits',
+  reference: 'reference lines',
+  interval: 'intervals',
+  centres: 'centres',
+  edges: 'edges',
+}
+
+/** The kinds of marks that can be walked: rows, or what a mark of the rows has a card for; then lines, bands and what else has one. */
+export function kindsOf(figure: Figure): Kind[] {
+  const rows = figure.layers.flatMap((l, at) => (l.rows ? [at] : []))
+  const told = figure.layers.flatMap((l, at) => (!l.rows && l.cards?.length === l.count && l.count > 0 ? [at] : []))
+  const solid = told.filter((at) => ['rects', 'points'].includes(figure.layers[at].primitive))
+  const first =
+    rows.length > 0 ? rows : solid.length > 0 ? solid.filter((at) => figure.layers[at].mark === figure.layers[solid[0]].mark) : []
+  const kinds: Kind[] = first.length > 0 ? [{ name: rows.length > 0 ? 'rows' : figure.layers[first[0]].mark, layers: first }] : []
+  for (const at of told) {
+    if (first.includes(at)) continue
+    const { mark } = figure.layers[at]
+    const name = CALLED[mark] ?? mark
+    const known = kinds.slice(first.length > 0 ? 1 : 0).find((k) => k.name === name)
+    if (known) known.layers.push(at)
+    else kinds.push({ name, layers: [at] })
+  }
+  return kinds
+}
+
+/** The marks of a kind in the order of x and of y. */
 export class Walk {
   private readonly layers: Uint8Array
   private readonly items: Uint32Array
@@ -18,13 +52,8 @@ export class Walk {
   constructor(
     private readonly figure: Figure,
     selection: Selection | null,
+    layers: number[],
   ) {
-    const rows = figure.layers.some((l) => l.rows)
-    const layers: number[] = []
-    figure.layers.forEach((l, at) => {
-      if (rows ? l.rows : l.cards?.length === l.count && (l.primitive === 'rects' || l.primitive === 'points')) layers.push(at)
-    })
-    if (layers.length === 0) figure.layers.forEach((l, at) => l.cards?.length && layers.push(at))
     const [which, what]: [number[], number[]] = [[], []]
     for (const at of layers) {
       const visible = shown(figure.layers[at], selection)
@@ -61,13 +90,13 @@ export class Walk {
   }
 }
 
-const walks = new WeakMap<Figure, { selection: Selection | null; walk: Walk }>()
+const walks = new WeakMap<Figure, { selection: Selection | null; of: Map<string, Walk> }>()
 
-/** The walk through a figure; the same one while it is looked at as before. */
-export function walkOf(figure: Figure, selection: Selection | null): Walk {
-  const known = walks.get(figure)
-  if (known && known.selection === selection) return known.walk
-  const walk = new Walk(figure, selection)
-  walks.set(figure, { selection, walk })
+/** The walk through a kind of marks of a figure; the same one while it is looked at as before. */
+export function walkOf(figure: Figure, selection: Selection | null, kind: Kind): Walk {
+  let known = walks.get(figure)
+  if (!known || known.selection !== selection) walks.set(figure, (known = { selection, of: new Map() }))
+  let walk = known.of.get(kind.name)
+  if (!walk) known.of.set(kind.name, (walk = new Walk(figure, selection, kind.layers)))
   return walk
 }

@@ -70,12 +70,20 @@ export function buildKeys(
           ? signKey(key)
           : entryKey(key, i + 1, isolated, isolate, key.channels.includes('colour') ? reorder : undefined)
     const [channel] = key.channels
+    for (const entry of box.querySelectorAll<HTMLElement>('button.key-entry')) entry.dataset.entry = `${i} ${entry.textContent}`
     if (open && channel !== 'also') pressable(box, () => open(key.says ?? (key.column ? channel : 'y')))
     box.hidden = key.named === true
     return box
   })
   for (const key of made) Object.assign(key.style, styleOf(lettersOf(figure, 'key', 13)))
   return made
+}
+
+/** Puts keys in the place of those that stand in a box; the entry that had the focus has it again. */
+export function replaceKeys(box: HTMLElement, keys: HTMLElement[]): void {
+  const had = box.contains(document.activeElement) ? (document.activeElement as HTMLElement).dataset.entry : undefined
+  box.replaceChildren(...keys)
+  if (had !== undefined) box.querySelector<HTMLElement>(`[data-entry="${CSS.escape(had)}"]`)?.focus({ preventScroll: true })
 }
 
 /** Told of the names of a key in the order into which they were dragged. */

@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui'
-import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
+import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import { api, type Addition, type Document, type Sayable } from '../api/client'
 import type { Bench } from '../state/bench'
@@ -31,7 +31,7 @@ export function AddMenu({
           align="start"
           sideOffset={6}
           collisionPadding={12}
-          className="z-20 font-sans outline-none"
+          className="z-20 max-h-(--radix-popover-content-available-height) overflow-y-auto font-sans outline-none"
           onCloseAutoFocus={(e) => {
             if (leads.current) e.preventDefault()
             leads.current = false
@@ -68,6 +68,8 @@ function List({
   write: (clause: Sayable) => void
 }) {
   const { document } = useBench(bench, 'document')
+  const id = useId()
+  const list = useRef<HTMLUListElement>(null)
   const [search, setSearch] = useState('')
   const [here, setHere] = useState(0)
   const [early, setEarly] = useState(false) // Enter was pressed before the list was there
@@ -87,6 +89,7 @@ function List({
     if (addition.opens) opens(addition.opens)
     else if (await bench.change(addition.document as Document)) close()
   }
+  useEffect(() => void list.current?.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' }), [here])
   useEffect(() => {
     if (!early || !additions.data) return
     setEarly(false)
@@ -105,6 +108,10 @@ function List({
         <input
           className="field"
           autoFocus
+          role="combobox"
+          aria-expanded
+          aria-controls={id}
+          aria-activedescendant={found.length + more.length > 0 ? `${id}-${here}` : undefined}
           aria-label="Find what to add"
           placeholder="What else should the chart say?"
           value={search}
@@ -114,16 +121,18 @@ function List({
           }}
         />
       </div>
-      <ul role="listbox" aria-label="What can be said next" className="min-h-0 flex-1 overflow-auto pb-2">
+      <ul ref={list} id={id} role="listbox" aria-label="What can be said next" className="min-h-0 flex-1 overflow-auto pb-2">
         {found.map((addition, i) => (
           <li
             key={addition.key}
+            id={`${id}-${i}`}
             role="option"
             aria-selected={i === here}
             onClick={() => say(addition)}
             className={`cursor-pointer px-4 py-1.5 ${i === here ? 'bg-copper-wash' : 'hover:bg-wash'}`}
           >
             {addition.label} <span className="ml-1 text-[13px] text-muted">{addition.detail}</span>
+            {addition.opens && <span className="sr-only"> (opens a form)</span>}
           </li>
         ))}
         {additions.isPending && <li className="px-4 py-2 text-muted">Looking for what could be said…</li>}
@@ -136,6 +145,7 @@ function List({
         {more.map((clause, i) => (
           <li
             key={clause.name}
+            id={`${id}-${found.length + i}`}
             role="option"
             aria-selected={found.length + i === here}
             onClick={() => write(clause)}

@@ -4,6 +4,8 @@ import type { ColumnProfile, Document, Sayable } from '../api/client'
 import type { Part } from '../figure/figure'
 import type { Bench } from '../state/bench'
 import { useBench } from '../state/useBench'
+import { focusOn } from '../ui/focus'
+import { takesSingleKeys } from '../ui/singleKeys'
 import { announce } from '../ui/title'
 import { Trouble } from '../ui/Words'
 import { AddMenu } from './AddMenu'
@@ -34,6 +36,9 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
   const narrow = useNarrow()
   const words = useRef<HTMLParagraphElement>(null)
   const [unfolded, setUnfolded] = useState(false)
+  const section = useRef<HTMLElement>(null)
+  // Who opened the chart goes on with its sentence: the focus is not left where the view before was.
+  useEffect(() => void (document.activeElement === document.body && focusOn(section.current)), [])
   const fits = useFold(words, narrow ? 2 : 3, unfolded, spoken.map(shown).join(''))
   const hidden = spoken.slice(fits).filter((p) => p.slot).length
   const close = () => {
@@ -43,14 +48,7 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
   }
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
-      if (
-        e.key !== '/' ||
-        e.defaultPrevented ||
-        e.ctrlKey ||
-        e.metaKey ||
-        (e.target as HTMLElement).closest('input, textarea, select, dialog')
-      )
-        return
+      if (e.key !== '/' || e.defaultPrevented || e.ctrlKey || e.metaKey || !takesSingleKeys(e.target)) return
       e.preventDefault()
       setTyping(true)
     }
@@ -58,7 +56,12 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
     return () => removeEventListener('keydown', press)
   }, [setTyping])
   return (
-    <section aria-label="Sentence" className="shrink-0 border-b border-line bg-strip px-5.5 py-2.5 max-[1100px]:py-1.5 slim:px-3">
+    <section
+      ref={section}
+      tabIndex={-1}
+      aria-label="Sentence"
+      className="shrink-0 outline-none border-b border-line bg-strip px-5.5 py-2.5 max-[1100px]:py-1.5 slim:px-3"
+    >
       <div className="flex items-start gap-6 slim:flex-col slim:gap-1.5">
         <p
           ref={words}
@@ -220,7 +223,7 @@ function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps
           align="start"
           sideOffset={6}
           collisionPadding={12}
-          className="z-20 font-sans outline-none"
+          className="z-20 max-h-(--radix-popover-content-available-height) overflow-y-auto font-sans outline-none"
           onOpenAutoFocus={(e) => e.preventDefault()}
           onCloseAutoFocus={(e) => openNow.current && e.preventDefault() /* another word is open already, and keeps the focus */}
         >
@@ -281,7 +284,7 @@ function Elsewhere({
           align="start"
           sideOffset={6}
           collisionPadding={12}
-          className="z-20 font-sans outline-none"
+          className="z-20 max-h-(--radix-popover-content-available-height) overflow-y-auto font-sans outline-none"
           onOpenAutoFocus={(e) => e.preventDefault()}
           onCloseAutoFocus={(e) => openNow.current && e.preventDefault()}
         >

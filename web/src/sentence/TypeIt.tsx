@@ -77,7 +77,7 @@ export function TypeIt({ bench, and, onDone }: { bench: Bench; and?: Sayable; on
             Leave as it was
           </button>
           <button type="button" className="button-bright shrink-0 whitespace-nowrap" onClick={keep}>
-            Keep <kbd className="ml-1 font-normal opacity-70">ctrl ↵</kbd>
+            Keep <kbd className="ml-1 font-normal">ctrl ↵</kbd>
           </button>
         </div>
       </div>

@@ -1,9 +1,10 @@
-import { useEffect, useRef, type ReactNode } from 'react'
+import { useLayoutEffect, useRef, type ReactNode } from 'react'
 
 /** A dialog over the page, by the browser's own element: focus stays inside, Escape closes. */
 export function Dialog({ title, onClose, children }: { title: string; onClose: () => void; children: ReactNode }) {
   const ref = useRef<HTMLDialogElement>(null)
-  useEffect(() => {
+  // Closed before it goes: then the browser gives the focus back to what opened it.
+  useLayoutEffect(() => {
     const dialog = ref.current!
     if (!dialog.open) dialog.showModal()
     return () => dialog.close()

@@ -3,6 +3,7 @@ import { DropdownMenu } from 'radix-ui'
 import { useState, type ReactNode } from 'react'
 import { Link, NavLink } from 'react-router'
 import { api, type Dataset, type Me } from '../api/client'
+import { setSingleKeys, singleKeys } from './singleKeys'
 import { useTitle } from './title'
 import { chooseTheme, themeChoice, type Choice } from '../painter/theme'
 import lark from '../app/lark.svg'
@@ -133,6 +134,7 @@ function SkipLinks({ to }: { to: Skip[] }) {
 
 function PersonMenu({ me }: { me: Me }) {
   const [theme, setTheme] = useState(themeChoice)
+  const [keys, setKeys] = useState(singleKeys)
   const queries = useQueryClient()
   return (
     <DropdownMenu.Root modal={false}>
@@ -183,6 +185,18 @@ function PersonMenu({ me }: { me: Me }) {
               </DropdownMenu.RadioItem>
             ))}
           </DropdownMenu.RadioGroup>
+          <DropdownMenu.CheckboxItem
+            checked={keys}
+            className="flex cursor-pointer items-center justify-between gap-4 rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper"
+            onSelect={(e) => e.preventDefault()}
+            onCheckedChange={(on) => {
+              setKeys(on)
+              setSingleKeys(on)
+            }}
+          >
+            Single keys: /, arrows, letters
+            <DropdownMenu.ItemIndicator className="text-copper">•</DropdownMenu.ItemIndicator>
+          </DropdownMenu.CheckboxItem>
           <DropdownMenu.Separator className="my-1 border-t border-line" />
           <DropdownMenu.Item
             className="cursor-pointer rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper"

@@ -13,8 +13,15 @@ export function announce(text: string): void {
     line.className = 'sr-only'
     document.body.append(line)
   }
-  if (line.textContent !== text) line.textContent = text
+  if (line.textContent === text) return
+  line.textContent = text
+  clearTimeout(quiet)
+  quiet = setTimeout(() => (line.textContent = ''), QUIET) // the same words are heard again when they are said again
 }
+
+let quiet: ReturnType<typeof setTimeout> | undefined
+/** How long what was said stands, in milliseconds. */
+const QUIET = 4000
 
 /** Names the window by what is looked at, the nearest first; moving to another view is announced. */
 export function useTitle(...parts: (string | undefined)[]): void {

@@ -37,7 +37,12 @@ export function AuditPage({ me }: { me: Me }) {
           {entries.error && <Trouble message={entries.error.message} advice={(entries.error as Refusal).advice} />}
           {entries.isPending && <Waiting what="Looking" />}
           {list.length > 0 && (
-            <div className="relative overflow-x-auto rounded-xl border border-line bg-paper">
+            <div
+              role="region"
+              aria-label="Entries"
+              tabIndex={0}
+              className="relative overflow-x-auto rounded-xl border border-line bg-paper"
+            >
               <table className="w-full text-left">
                 <thead className="bg-strip text-[13px] text-muted">
                   <tr>

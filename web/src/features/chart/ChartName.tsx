@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState, type KeyboardEvent } from 'react'
+import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
 import { api, Refusal, type Chart } from '../../api/client'
 
 /** The name of a chart, changed where it stands. */
@@ -29,6 +29,13 @@ export function Renaming({
 }) {
   const [typed, setTyped] = useState<string | null>(null)
   const [trouble, setTrouble] = useState('')
+  const button = useRef<HTMLButtonElement>(null)
+  const byKey = useRef(false) // left by a key, the name has the focus again
+  useEffect(() => {
+    if (typed !== null || !byKey.current) return
+    byKey.current = false
+    button.current?.focus()
+  }, [typed])
   const keep = async () => {
     const next = typed?.trim() ?? ''
     if (next === '' || next === name) return setTyped(null)
@@ -42,6 +49,7 @@ export function Renaming({
   }
   const press = (e: KeyboardEvent) => {
     e.stopPropagation()
+    byKey.current = e.key === 'Enter' || e.key === 'Escape'
     if (e.key === 'Enter') void keep()
     if (e.key === 'Escape') {
       setTrouble('')
@@ -51,6 +59,7 @@ export function Renaming({
   if (typed === null)
     return (
       <button
+        ref={button}
         type="button"
         className="min-w-0 truncate rounded px-1 hover:bg-bar-here hover:text-bar-ink"
         title="Press to rename"

@@ -15,6 +15,10 @@ import {
 import { Sentence } from '../../sentence/Sentence'
 import { TypeIt } from '../../sentence/TypeIt'
 import { Bench } from '../../state/bench'
+import { focusOn } from '../../ui/focus'
+import { announce } from '../../ui/title'
+import { formatNumber } from '../../scale/format'
+import { takesSingleKeys } from '../../ui/singleKeys'
 import { isSpread } from '../../ui/kinds'
 import { Shell, type Skip } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
@@ -94,9 +98,15 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
   const [reading, setReading] = useState(false)
   const closeReading = useCallback(() => setReading(false), [])
   const [typing, setTyping] = useState<boolean | Sayable>(false)
+  const doneTyping = useCallback(() => {
+    setTyping(false)
+    // What was typed stands in the sentence: the hand goes on there.
+    requestAnimationFrame(() => focusOn(window.document.querySelector<HTMLElement>('section[aria-label=Sentence]')))
+  }, [])
   const [sharing, setSharing] = useState(false)
   const [open, setOpen] = useState<string | null>(null)
   useTrailKeys(bench)
+  useSaid(bench)
   useEffect(() => () => void queries.invalidateQueries({ queryKey: ['charts'] }), [queries])
   return (
     <Shell
@@ -125,7 +135,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
       <main className="flex min-h-0 flex-1 slim:h-auto slim:flex-none slim:flex-col short:h-[440px] short:flex-none">
         <Paper bench={bench} dataset={dataset.id} oneRow={dataset.one_row} onlyNames={onlyNames(data.columns ?? [])} open={setOpen} />
         {typing ? (
-          <TypeIt bench={bench} and={typing === true ? undefined : typing} onDone={() => setTyping(false)} />
+          <TypeIt bench={bench} and={typing === true ? undefined : typing} onDone={doneTyping} />
         ) : !narrow || reading ? (
           <Beside bench={bench} aside={dataset.aside ?? false} close={narrow ? closeReading : undefined} />
         ) : null}
@@ -142,6 +152,15 @@ function Beside({ bench, aside, close }: { bench: Bench; aside: boolean; close?:
   const [examined, examine] = useState<string | null>(null)
   const [checking, setChecking] = useState(false)
   const check = useCallback(() => setChecking(true), [])
+  const left = useRef<string | null>(null) // what was looked at; its button takes the focus again
+  useEffect(() => {
+    if (checking || examined !== null) left.current = examined ?? ''
+    else if (left.current !== null) {
+      const button = window.document.querySelector<HTMLElement>(`[data-finding="${CSS.escape(left.current)}"]`)
+      left.current = null
+      if (!focusOn(button)) focusOn(window.document.querySelector<HTMLElement>('[aria-label=Reading]'))
+    }
+  }, [checking, examined])
   if (checking) return <HoldsPanel bench={bench} close={() => setChecking(false)} />
   if (examined) return <EvidencePanel bench={bench} column={examined} examine={examine} />
   return <ReadingPanel bench={bench} examine={examine} check={check} aside={aside} close={close} />
@@ -197,7 +216,7 @@ function useTrailKeys(bench: Bench) {
     const press = (e: KeyboardEvent) => {
       const target = e.target as HTMLElement
       if (e.defaultPrevented || e.altKey || target.closest('input, textarea, select, dialog, [role=dialog], [role=menu]')) return
-      const way = wayOf(e, target.closest('canvas') !== null)
+      const way = wayOf(e, target.closest('canvas') !== null || !takesSingleKeys(target))
       const step = way && (way === 'back' ? bench.previous() : bench.next())
       if (!step) return
       e.preventDefault()
@@ -208,7 +227,7 @@ function useTrailKeys(bench: Bench) {
   }, [bench])
 }
 
-/** Which way along the trail a key goes: the arrows, unless the chart has them for itself, and Ctrl-Z with Ctrl-Shift-Z or Ctrl-Y. */
+/** Which way along the trail a key goes: the arrows, where the sentence or the trail has the focus, and Ctrl-Z with Ctrl-Shift-Z or Ctrl-Y. */
 function wayOf(e: KeyboardEvent, onChart: boolean): 'back' | 'on' | null {
   if (e.ctrlKey || e.metaKey) {
     const key = e.key.toLowerCase()
@@ -222,3 +241,22 @@ function wayOf(e: KeyboardEvent, onChart: boolean): 'back' | 'on' | null {
 const MOST_GROUPS = 60
 
 const onlyNames = (columns: ColumnProfile[]) => columns.length > 0 && columns.every((c) => !isSpread(c.kind) && c.distinct > MOST_GROUPS)
+
+/** Says politely what a change made of the chart: its sentence, its rows, and what the reading says first, where that is new. */
+function useSaid(bench: Bench) {
+  const { drawing } = useBench(bench, 'drawing')
+  const before = useRef<{ sentence: string; reading: string } | null>(null)
+  useEffect(() => {
+    if (!drawing) return
+    const now = {
+      sentence: drawing.spoken.map((p) => p.text).join(''),
+      reading: drawing.reading.paragraphs[0]?.spans.map((s) => s.text).join('') ?? '',
+    }
+    const was = before.current
+    before.current = now
+    if (!was || was.sentence === now.sentence) return
+    const { drawn, total } = drawing.figure.rows
+    const rows = `${formatNumber(drawn, 0)} of ${formatNumber(total, 0)} rows drawn.`
+    announce([now.sentence, rows, now.reading === was.reading ? '' : now.reading].filter(Boolean).join(' '))
+  }, [drawing])
+}

@@ -1,7 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
+import { useRef } from 'react'
 import { api, type Amendment, type Document, type Evidence } from '../../api/client'
 import type { Bench } from '../../state/bench'
 import { columnSaid, textLine } from '../../sentence/lines'
+import { useFocusHere } from '../../ui/focus'
 import { inThemes } from '../../ui/themes'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
 import { Said } from './Said'
@@ -21,13 +23,17 @@ export function EvidencePanel({ bench, column, examine }: { bench: Bench; column
     queryFn: ({ signal }) => api.evidence(bench.version, relation!, column, signal),
     enabled: relation !== undefined,
     staleTime: Infinity,
+    placeholderData: (before) => (before?.column === column ? before : undefined), // what is pressed stays while it is looked at anew
   })
   const tried = (found.data?.findings ?? []).filter((f) => !f.with)
   const at = tried.findIndex((f) => f.column === column)
   const finding = tried[at]
   const shown = evidence.data
+  const panel = useRef<HTMLElement>(null)
+  useFocusHere(panel, column)
   return (
     <aside
+      ref={panel}
       aria-label="Evidence"
       tabIndex={0}
       className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px] slim:w-full slim:border-t slim:border-l-0"

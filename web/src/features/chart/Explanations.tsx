@@ -52,6 +52,8 @@ export function Explanations({
                   type="button"
                   className="block max-w-full truncate text-left font-semibold hover:text-copper hover:underline"
                   title={`What stands behind ${finding.name}`}
+                  aria-label={`${finding.name}: ${finding.verdict}. What stands behind it`}
+                  data-finding={finding.column}
                   onClick={() => examine(finding.column)}
                 >
                   {finding.name}
@@ -86,7 +88,7 @@ export function Explanations({
         </button>
       )}
       {found.data && (
-        <button type="button" className="link mt-1 block text-[13.5px]" onClick={check}>
+        <button type="button" className="link mt-1 block text-[13.5px]" data-finding="" onClick={check}>
           Does it hold? Look in other ways
         </button>
       )}

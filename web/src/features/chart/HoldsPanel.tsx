@@ -1,5 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
+import { useRef } from 'react'
 import { api } from '../../api/client'
+import { useFocusHere } from '../../ui/focus'
 import type { Bench } from '../../state/bench'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
 import { Said } from './Said'
@@ -24,8 +26,11 @@ export function HoldsPanel({ bench, close }: { bench: Bench; close: () => void }
   })
   const shown = found.data
   const ticks = shown?.ticks ?? []
+  const panel = useRef<HTMLElement>(null)
+  useFocusHere(panel, true)
   return (
     <aside
+      ref={panel}
       aria-label="Does it hold?"
       tabIndex={0}
       className="w-[532px] shrink-0 overflow-auto border-l border-line bg-strip px-5.5 py-4 max-[1100px]:w-[440px] slim:w-full slim:border-t slim:border-l-0"

@@ -7,8 +7,9 @@ import { ChartView } from '../../interact/chartview'
 import { hasMeasured } from '../../interact/slide'
 import { whenThemeTurns } from '../../painter/theme'
 import { lettersOf, styleOf } from '../../painter/axes'
-import { buildKeys, putInside, type Reorder } from '../../painter/keys'
+import { buildKeys, putInside, replaceKeys, type Reorder } from '../../painter/keys'
 import { formatNumber } from '../../scale/format'
+import { singleKeys } from '../../ui/singleKeys'
 import { pictureOf, saysSomething, type Bench } from '../../state/bench'
 import { chooseRows, chosenRows, useChosenRows } from '../../state/chosen'
 import { ChosenRows } from './ChosenRows'
@@ -16,6 +17,7 @@ import { limitsSaid, whereLine } from '../../sentence/lines'
 import { andAlso, conditionOf, valueText } from '../../sentence/quoting'
 import { OwnColour } from './OwnColour'
 import { SaveMenu } from './SaveMenu'
+import { ValuesButton } from './Values'
 import { useBench } from '../../state/useBench'
 
 /** The chart on its paper, with its keys and the count of rows below. */
@@ -73,6 +75,7 @@ export const Paper = memo(function Paper({
         return api.row(bench.version, row, columns)
       },
       onDeep: () => bench.lookClosely(),
+      singleKeys,
     })
     chart.current = view
     const paint = ({ figure, reading }: Drawing) =>
@@ -104,7 +107,8 @@ export const Paper = memo(function Paper({
   return (
     <section
       aria-label="Chart"
-      className="flex min-w-0 flex-1 flex-col gap-1.5 px-4.5 slim:h-[calc(70vw+150px)] slim:min-h-[450px] slim:flex-none slim:px-2 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5"
+      tabIndex={-1}
+      className="flex outline-none min-w-0 flex-1 flex-col gap-1.5 px-4.5 slim:h-[calc(70vw+150px)] slim:min-h-[450px] slim:flex-none slim:px-2 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5"
     >
       {keysAt === 'top' && <div className="px-1 pb-1">{keys}</div>}
       <div className="flex min-h-0 flex-1 items-start gap-4">
@@ -176,6 +180,7 @@ export const Paper = memo(function Paper({
         {drawing && isolated && <OwnColour figure={drawing.figure} selection={isolated} dataset={dataset} bench={bench} />}
         {drawing?.figure.manner?.shaded && <Shaded bench={bench} />}
         {drawing && <Crowded figure={drawing.figure} bench={bench} />}
+        {drawing && <ValuesButton figure={drawing.figure} />}
         {drawing && <RowCount figure={drawing.figure} oneRow={oneRow} what={document.function ? 'values' : 'rows'} />}
         {drawing && <SaveMenu bench={bench} />}
       </div>
@@ -250,7 +255,7 @@ function Keys({
   const box = useRef<HTMLDivElement>(null)
   useLayoutEffect(() => {
     const fill = () => {
-      box.current?.replaceChildren(...buildKeys(figure, isolated, isolate, reorder, open))
+      if (box.current) replaceKeys(box.current, buildKeys(figure, isolated, isolate, reorder, open))
       if (box.current && at === 'inside') putInside(box.current, figure)
     }
     fill()

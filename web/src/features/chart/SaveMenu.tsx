@@ -175,9 +175,9 @@ function SizeFields({ size, setSize, screen, wrong }: FieldsProps) {
           <option value="mm">mm</option>
         </select>
       </span>
-      <span className="flex flex-wrap gap-x-3 gap-y-0.5">
+      <span className="flex flex-wrap gap-x-3 gap-y-1">
         {[...SIZES, onScreen].map(({ label, ...one }) => (
-          <button key={label} type="button" className="link" onClick={() => setSize(one)}>
+          <button key={label} type="button" className="link min-h-6 min-w-6" onClick={() => setSize(one)}>
             {label}
           </button>
         ))}

@@ -12,7 +12,8 @@ export const Trail = memo(function Trail({ bench, narrow }: { bench: Bench; narr
   return (
     <section
       aria-label="Trail"
-      className="flex h-[110px] shrink-0 items-center gap-4 border-t border-line bg-[color-mix(in_srgb,var(--wash)_93%,var(--verdigris))] px-4.5 dark:bg-wash"
+      tabIndex={-1}
+      className="flex outline-none h-[110px] shrink-0 items-center gap-4 border-t border-line bg-[color-mix(in_srgb,var(--wash)_93%,var(--verdigris))] px-4.5 dark:bg-wash"
     >
       <h2 className="rotate-180 font-serif text-sm text-ink/75 [writing-mode:vertical-rl]">Trail</h2>
       {steps.length + coming.length === 0 ? (
@@ -49,7 +50,11 @@ export const Trail = memo(function Trail({ bench, narrow }: { bench: Bench; narr
         </ol>
       )}
       {narrow && (
-        <button type="button" className="link shrink-0 text-[13px]" onClick={() => setShown(false)}>
+        <button
+          type="button"
+          className="shrink-0 text-[13px] text-ink underline underline-offset-3 hover:text-copper"
+          onClick={() => setShown(false)}
+        >
           points
         </button>
       )}
@@ -109,7 +114,8 @@ function Points({ bench, show }: { bench: Bench; show: () => void }) {
   return (
     <section
       aria-label="Trail"
-      className="flex h-10 shrink-0 items-center gap-4 border-t border-line bg-[color-mix(in_srgb,var(--wash)_93%,var(--verdigris))] px-4.5 text-[13px] dark:bg-wash"
+      tabIndex={-1}
+      className="flex outline-none h-10 shrink-0 items-center gap-4 border-t border-line bg-[color-mix(in_srgb,var(--wash)_93%,var(--verdigris))] px-4.5 text-[13px] dark:bg-wash"
     >
       <h2 className="font-serif text-sm text-ink/75">Trail</h2>
       {all.length === 0 && <p className="min-w-0 flex-1 truncate text-ink/75">The first change you make begins the trail.</p>}
@@ -131,7 +137,7 @@ function Points({ bench, show }: { bench: Bench; show: () => void }) {
         ))}
       </ol>
       {unsaved && <Trouble message={`the last step was not kept: ${unsaved.message}`} advice={unsaved.advice} />}
-      <button type="button" className="link shrink-0" onClick={show}>
+      <button type="button" className="shrink-0 text-ink underline underline-offset-3 hover:text-copper" onClick={show}>
         pictures
       </button>
     </section>

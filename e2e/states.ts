@@ -1,0 +1,181 @@
+import type { Page } from '@playwright/test'
+import { chart, expect, hiveSeasons, openForage } from './pages'
+
+/** A view, or something open in it: the route it is of, and how a person gets there. */
+export interface State {
+  name: string
+  route: string
+  open: (page: Page) => Promise<void>
+}
+
+const of = (route: string, states: [name: string, open: (page: Page) => Promise<void>][]): State[] =>
+  states.map(([name, open]) => ({ name, route, open }))
+
+const data = async (page: Page) => {
+  await page.goto(`/dataset/${await hiveSeasons(page)}/data`)
+  await expect(page.getByRole('cell').first()).toBeVisible()
+}
+const press = (page: Page, name: string | RegExp, within = page.locator('body')) => within.getByRole('button', { name }).first().click()
+const item = (page: Page, name: string | RegExp) => page.getByRole('menuitem', { name }).click()
+const chosen = (page: Page) => expect(page.getByRole('option').first()).toBeVisible()
+const word = (slot: string) => async (page: Page) => {
+  await openForage(page)
+  await page.locator(`[data-slot="${slot}"]`).click()
+}
+const finding = (page: Page) =>
+  page
+    .getByRole('button', { name: /^district: / })
+    .and(page.getByTitle(/What stands behind/))
+    .first()
+    .click()
+
+/** Every view with each menu, dialog and panel open: whoever adds one adds it here. */
+export const STATES: State[] = [
+  ...of('/', [
+    [
+      'front page',
+      async (page) => (await page.goto('/'), await expect(page.getByRole('link', { name: 'Hive seasons', exact: true })).toBeVisible()),
+    ],
+    [
+      'a file that is looked at',
+      async (page) => {
+        await page.goto('/')
+        await page
+          .getByLabel('File with a table')
+          .setInputFiles({ name: 'looked at.csv', mimeType: 'text/csv', buffer: Buffer.from('place;kg\nTarn;10,5\nBrindle;n/a\n') })
+        await expect(page.getByRole('dialog')).toBeVisible()
+      },
+    ],
+    ['the menu of a person', async (page) => (await page.goto('/'), await press(page, /: menu$/))],
+  ]),
+  ...of('/build', [
+    ['build', async (page) => (await page.goto('/build'), await expect(chart(page)).toHaveAttribute('data-painted', /\d/))],
+  ]),
+  ...of('/examples', [
+    ['examples', async (page) => (await page.goto('/examples'), await expect(page.locator('main img').first()).toBeVisible())],
+  ]),
+  ...of('/audit', [['audit', async (page) => (await page.goto('/audit'), await page.getByRole('table').waitFor())]]),
+  ...of('/dataset/:dataset/data', [
+    ['data', data],
+    ['what can be done with a column', async (page) => (await data(page), await press(page, 'District: what can be done with it'))],
+    ['how a column is read', async (page) => (await data(page), await press(page, /^District is read as/))],
+    [
+      'all groups of a column',
+      async (page) => {
+        await data(page)
+        await press(page, 'District: what can be done with it')
+        await item(page, 'All its groups')
+        await expect(page.getByRole('dialog').getByRole('row').nth(1)).toBeVisible()
+      },
+    ],
+    [
+      'a clause',
+      async (page) => {
+        await data(page)
+        await press(page, '+ add')
+        await press(page, /^keep the rows/)
+        await chosen(page)
+      },
+    ],
+    ['a typed preparation', async (page) => (await data(page), await press(page, 'Type it'), await page.locator('.cm-content').waitFor())],
+    [
+      'summary',
+      async (page) => (
+        await data(page),
+        await page.getByRole('tab', { name: 'Summary' }).click(),
+        await page.getByText('Lower quartile').waitFor()
+      ),
+    ],
+    [
+      'meanings',
+      async (page) => (
+        await data(page),
+        await page.getByRole('tab', { name: 'Meanings' }).click(),
+        await page.getByLabel('Unit of honey_kg').waitFor()
+      ),
+    ],
+    ['ways to the next version', async (page) => (await data(page), await press(page, 'Next version'))],
+    ['cells that are typed into', async (page) => (await data(page), await press(page, 'Next version'), await item(page, 'Type into'))],
+    ['columns that are pasted', async (page) => (await data(page), await press(page, 'Next version'), await item(page, 'More columns'))],
+    ['forms to download', async (page) => (await data(page), await press(page, 'Download'))],
+  ]),
+  ...of('/dataset/:dataset/pairs', [
+    [
+      'pairs',
+      async (page) => (
+        await page.goto(`/dataset/${await hiveSeasons(page)}/pairs`),
+        await page.getByRole('group', { name: 'Pairs' }).waitFor()
+      ),
+    ],
+  ]),
+  ...of('/dataset/:dataset/chart', [
+    [
+      'a new chart',
+      async (page) => (
+        await page.goto(`/dataset/${await hiveSeasons(page)}/chart?new=1`),
+        await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+      ),
+    ],
+  ]),
+  ...of('/dataset/:dataset/chart/:chart', [
+    ['chart', openForage],
+    ['a word', async (page) => (await word('y')(page), await chosen(page))],
+    ['what more can be said', async (page) => (await openForage(page), await press(page, '+ add'), await chosen(page))],
+    [
+      'an axis',
+      async (page) => (
+        await openForage(page),
+        await press(page, '+ add'),
+        await page.getByLabel('Find what to add').fill('limits'),
+        await page.getByRole('option').first().click(),
+        await page.getByText('turned round').waitFor()
+      ),
+    ],
+    [
+      'a title',
+      async (page) => (
+        await openForage(page),
+        await press(page, '+ add'),
+        await page.getByLabel('Find what to add').fill('title'),
+        await page.getByRole('option').first().click(),
+        await page.getByLabel('Title', { exact: true }).waitFor()
+      ),
+    ],
+    [
+      'the typed sentence',
+      async (page) => (await openForage(page), await page.keyboard.press('/'), await page.getByLabel('The sentence, typed').waitFor()),
+    ],
+    [
+      'evidence',
+      async (page) => (
+        await openForage(page),
+        await finding(page),
+        await page.getByRole('complementary', { name: 'Evidence' }).getByRole('table').waitFor()
+      ),
+    ],
+    [
+      'does it hold',
+      async (page) => (
+        await openForage(page),
+        await press(page, 'Does it hold?'),
+        await page.getByRole('complementary').getByRole('table').waitFor()
+      ),
+    ],
+    ['how a picture is saved', async (page) => (await openForage(page), await press(page, 'Save picture'))],
+    ['rows that were left out', async (page) => (await openForage(page), await press(page, /left out$/))],
+    ['what a share holds', async (page) => (await openForage(page), await press(page, 'Share'), await page.getByRole('dialog').waitFor())],
+  ]),
+  ...of('/dataset/:dataset/shared', [
+    ['shared', async (page) => (await page.goto(`/dataset/${await hiveSeasons(page)}/shared`), await page.getByRole('main').waitFor())],
+  ]),
+  ...of('*', [
+    [
+      'nothing',
+      async (page) => {
+        await page.goto('/')
+        await page.evaluate(() => (history.pushState({}, '', '/nowhere'), dispatchEvent(new PopStateEvent('popstate'))))
+        await page.getByText('There is nothing at this address').waitFor()
+      },
+    ],
+  ]),
+]
