@@ -1,13 +1,28 @@
 import AxeBuilder from '@axe-core/playwright'
 import { readFileSync } from 'node:fs'
-import { expect, test } from './pages'
+import type { Page } from '@playwright/test'
+import { chart, expect, test } from './pages'
 import { STATES } from './states'
 
 const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
 /** Rows of a table beyond the first ones: what holds of one holds of all, and the checker walks over every cell. */
 const LIKE_OTHERS = '[role=row][aria-rowindex]:not([aria-rowindex="2"]):not([aria-rowindex="3"])'
+/** What is not looked at is not gathered. */
+const QUICK = { resultTypes: ['violations' as const], preload: false }
 /** Sizes of windows, and both papers. */
 const LOOKS = [1280, 390].flatMap((width) => (['light', 'dark'] as const).map((scheme) => ({ width, scheme })))
+
+/** What the checker finds on a page, in every look. */
+async function checked(page: Page): Promise<string[]> {
+  const found: string[] = []
+  for (const { width, scheme } of LOOKS) {
+    await page.setViewportSize({ width, height: 800 })
+    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' })
+    const { violations } = await new AxeBuilder({ page }).options(QUICK).withTags(TAGS).exclude(LIKE_OTHERS).analyze()
+    for (const v of violations) found.push(`${scheme} at ${width}: ${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`)
+  }
+  return found
+}
 
 test('every route of the program is among the states that are checked', () => {
   const app = readFileSync(new URL('../web/src/app/App.tsx', import.meta.url), 'utf8')
@@ -19,12 +34,45 @@ test('every route of the program is among the states that are checked', () => {
 for (const state of STATES)
   test(`${state.name}: the checker finds nothing, light and dark, wide and on a phone`, async ({ page }) => {
     await state.open(page)
-    const found: string[] = []
-    for (const { width, scheme } of LOOKS) {
-      await page.setViewportSize({ width, height: 800 })
-      await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' })
-      const { violations } = await new AxeBuilder({ page }).withTags(TAGS).exclude(LIKE_OTHERS).analyze()
-      for (const v of violations) found.push(`${scheme} at ${width}: ${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`)
-    }
-    expect(found).toEqual([])
+    expect(await checked(page)).toEqual([])
   })
+
+test('where nobody is signed in: the checker finds nothing, and on a shared page every target is large enough for a finger', async ({
+  page,
+  browser,
+}) => {
+  const charts = await (await page.request.get('/api/charts')).json()
+  const { id, version_id } = charts.find((c: { name: string }) => c.name === 'More forage, more honey?')
+  const { document } = await (await page.request.get(`/api/charts/${id}`)).json()
+  const { key } = await (await page.request.post('/api/shares', { data: { version_id, document, title: 'For fingers' } })).json()
+  const context = await browser.newContext({
+    viewport: { width: 390, height: 844 },
+    hasTouch: true,
+    isMobile: true,
+    storageState: undefined,
+  })
+  const reader = await context.newPage()
+  await reader.goto(`${process.env.LARK_ADDRESS}/s/${key}`)
+  await expect(chart(reader)).toHaveAttribute('data-painted', /\d/)
+  await expect(reader.getByText('Tap a mark to read it')).toBeVisible()
+  await reader.getByRole('button', { name: 'How this was made' }).tap()
+  await reader.getByRole('button', { name: 'Table of values' }).tap()
+  const small = await reader.locator('button:visible, a:visible, input:visible').evaluateAll((all) =>
+    all
+      .map((e) => ({ name: e.textContent || e.getAttribute('aria-label'), box: e.getBoundingClientRect() }))
+      .filter(({ box }) => Math.min(box.width, box.height) < 44)
+      .map(({ name }) => name),
+  )
+  expect(small).toEqual([])
+  expect(await reader.evaluate(() => document.documentElement.scrollWidth - innerWidth)).toBeLessThanOrEqual(0)
+  await context.close()
+  const stranger = await browser.newContext({ storageState: undefined })
+  const plain = await stranger.newPage()
+  await plain.goto(`${process.env.LARK_ADDRESS}/s/${key}`)
+  await expect(chart(plain)).toHaveAttribute('data-painted', /\d/)
+  expect(await checked(plain)).toEqual([])
+  await plain.goto(`${process.env.LARK_ADDRESS}/`)
+  await expect(plain.getByLabel('Password')).toBeVisible()
+  expect(await checked(plain)).toEqual([])
+  await stranger.close()
+})

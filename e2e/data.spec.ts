@@ -254,6 +254,7 @@ test('the Data view is walked with the keyboard alone', async ({ page }) => {
   await expect(field).toBeFocused()
   await field.press('End')
   await field.pressSequentially(', pr')
+  await expect(page.getByRole('option').first()).toBeVisible()
   await field.press('ArrowDown')
   await field.press('Enter')
   await expect(field).toHaveText('leave out missing kg, price')

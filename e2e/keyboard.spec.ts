@@ -12,7 +12,7 @@ async function held(page: Page, after: string) {
 
 /** Goes to something by the tab key alone, from where the focus is. */
 async function tabTo(page: Page, name: RegExp, role = /.*/, back = false) {
-  for (let i = 0; i < 120; i++) {
+  for (let i = 0; i < 900; i++) {
     const at = await page.evaluate(() => {
       const element = document.activeElement as HTMLElement
       return {

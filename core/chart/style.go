@@ -2,6 +2,7 @@ package chart
 
 import (
 	"reflect"
+	"strings"
 
 	"copperlark/core/table"
 )
@@ -22,11 +23,11 @@ type Style struct {
 	Paper     *Paper    `json:"paper,omitempty"`
 }
 
-// StyleSlots are the words of a sentence that are of its style.
+// StyleSlots are the words of a sentence that are of its style: the names of its clauses.
 var StyleSlots = func() (slots []string) {
 	of := reflect.TypeFor[Style]()
 	for i := range of.NumField() {
-		slots = append(slots, jsonName(of.Field(i)))
+		slots = append(slots, strings.ReplaceAll(jsonName(of.Field(i)), "_", " "))
 	}
 	return slots
 }()

@@ -16,14 +16,14 @@ var axisLinesClause = clause.Clause[document]{
 		[]clause.Piece{clause.Does(func(d *document) { d.AxisLines = &chart.Stroke{} })},
 		strokePieces(func(d *document) *chart.Stroke { return d.AxisLines })...),
 	Said:  func(d *document) bool { return d.AxisLines != nil },
-	Aloud: clause.Aloud{Slot: "axis-lines"},
+	Aloud: clause.Aloud{Slot: "axis lines"},
 	Changed: func(_, after *document, _ func(string) string) []string {
 		if after.AxisLines == nil {
 			return []string{"no lines along the axes"}
 		}
 		return []string{"lines along the axes"}
 	},
-	Menus: []menu{{Slot: "axis-lines", Title: "Lines along the axes", Find: "Find how the lines look",
+	Menus: []menu{{Slot: "axis lines", Title: "Lines along the axes", Find: "Find how the lines look",
 		Without: func(d *document, _ int) *document { return with(d, func(next *document) { next.AxisLines = nil }) },
 		Choices: func(d *document, _ int, _ *table.Table) []choice {
 			var now chart.Stroke

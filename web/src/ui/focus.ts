@@ -26,9 +26,13 @@ function caught(): void {
 /** Watches the page from its beginning on. */
 export function keepFocus(): void {
   document.addEventListener('focusin', (e) => {
+    const before = within
     last = e.target as Element
     within = []
+    // What opens over the page stands in no part of it: behind it is the part that it was opened from.
+    const over = last.closest('main, section[aria-label], aside[aria-label], header') === null
     for (let at = last.parentElement?.closest<HTMLElement>(PARTS); at; at = at.parentElement?.closest<HTMLElement>(PARTS)) within.push(at)
+    if (over) within.push(...before.filter((part) => part.isConnected))
   })
   // What takes the focus on purpose does so first.
   new MutationObserver(() => last && !last.isConnected && setTimeout(caught, 0)).observe(document.body, { childList: true, subtree: true })

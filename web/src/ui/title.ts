@@ -23,13 +23,17 @@ let quiet: ReturnType<typeof setTimeout> | undefined
 /** How long what was said stands, in milliseconds. */
 const QUIET = 4000
 
+/** Where the window was, as far as its view. */
+let was: string | null = null
+
 /** Names the window by what is looked at, the nearest first; moving to another view is announced. */
 export function useTitle(...parts: (string | undefined)[]): void {
   const title = [...parts.filter(Boolean), 'Copper Lark'].join(' · ')
   useEffect(() => {
     if (document.title === title) return
-    const moved = document.title !== 'Copper Lark' // the first view is read out anyway
     document.title = title
-    if (moved) announce(title)
+    const place = location.pathname.split('/').slice(0, 4).join('/') // a chart that gets a name is the same place
+    if (was !== null && was !== place) announce(title) // the first view is read out anyway
+    was = place
   }, [title])
 }
