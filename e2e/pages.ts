@@ -35,6 +35,7 @@ export async function say(page: Page, slot: string, search: string) {
 }
 
 export async function choose(page: Page, search: string) {
+  await expect(page.getByLabel('Find what to add')).toBeHidden() // what it led to has the keys
   const field = page.getByRole('combobox')
   await field.fill(search)
   await field.press('Enter')

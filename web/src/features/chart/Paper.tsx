@@ -171,8 +171,8 @@ export const Paper = memo(function Paper({
           {drawing.figure.note}
         </button>
       )}
-      <div className="flex min-h-7 items-end gap-x-5 px-1 slim:flex-wrap slim:gap-y-1">
-        {keysAt ? <span className="flex-1" /> : keys}
+      {!keysAt && keys && <div className="flex px-1">{keys}</div>}
+      <div className="flex min-h-5 items-end gap-x-5 px-1 slim:flex-wrap slim:gap-y-1">
         {drawing && pressed && <OnlyGroup {...pressed} bench={bench} />}
         {drawing && isolated && (
           <OnlyThese figure={drawing.figure} selection={isolated} bench={bench} done={() => chart.current?.isolate(null)} />
@@ -369,7 +369,7 @@ function RowCount({ figure, oneRow, what }: { figure: Figure; oneRow: string; wh
   const { total, drawn, left_out: leftOut, outside, unlabelled = 0 } = figure.rows
   const away = total - drawn
   return (
-    <p className="ml-auto max-w-[48%] shrink-0 pb-0.5 text-right text-[13px] text-muted tabular-nums slim:ml-0 slim:w-full slim:max-w-none slim:text-left">
+    <p className="ml-auto min-w-0 pb-0.5 text-right text-[13px] text-muted tabular-nums slim:ml-0 slim:w-full slim:max-w-none slim:text-left">
       {oneRow && `${pointCount(figure) > 0 ? 'Each dot is' : 'Each row is'} ${oneRow} · `}
       {formatNumber(drawn, 0)} of {formatNumber(total, 0)} {what} drawn
       {away > 0 && (
