@@ -190,7 +190,10 @@ const Key = ({ children }: { children: string }) => (
 function ShareBar({ share }: { share: number | undefined }) {
   if (share === undefined || share < 0) return <span className="h-1.5" />
   return (
-    <span className="block h-1.5 overflow-hidden rounded-full bg-line" title={`accounts for ${Math.round(100 * share)} % of the spread`}>
+    <span
+      className="block h-1.5 overflow-hidden rounded-full bg-line forced-color-adjust-none"
+      title={`accounts for ${Math.round(100 * share)} % of the spread`}
+    >
       <span className="block h-full rounded-full bg-copper" style={{ width: `${100 * share}%` }} />
     </span>
   )

@@ -75,7 +75,10 @@ function NamedBars({
           className={`flex items-center gap-1 text-[#bd7340] dark:text-[#c98a5c] ${press ? 'cursor-pointer hover:text-copper' : ''}`}
           onClick={press && (() => press(i))}
         >
-          <span className="h-[6px] shrink-0 bg-current" style={{ width: Math.max(1, (count / most) * width * 0.4) }} />
+          <span
+            className="h-[6px] shrink-0 bg-current forced-color-adjust-none"
+            style={{ width: Math.max(1, (count / most) * width * 0.4) }}
+          />
           <span className="min-w-0 truncate text-muted" dir="auto">
             {name}
           </span>

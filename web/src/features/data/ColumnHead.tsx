@@ -133,7 +133,7 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
         <ColumnPicture column={column} width={110} height={34} named press={(i) => add(keepBar(column, i))} />
       </span>
       <span
-        className="mt-auto flex h-1 overflow-hidden rounded-full bg-line"
+        className="mt-auto flex h-1 overflow-hidden rounded-full bg-line forced-color-adjust-none"
         title={
           column.missing
             ? `${formatNumber(column.missing, 0)} missing (${(100 * share).toFixed(1)} %); the bar shows where, from the first row to the last`
