@@ -104,11 +104,17 @@ func HeardNumber(h *Hearing, at int) []Held {
 	}
 	n, text := 1, strings.Replace(h.tokens[at].text, "−", "-", 1)
 	for at+n+1 < len(h.tokens) && h.tokens[at+n].text == "," && h.tokens[at+n].from == h.tokens[at+n-1].to &&
-		h.tokens[at+n+1].kind == numberToken && len(h.tokens[at+n+1].text) >= 3 && h.tokens[at+n+1].from == h.tokens[at+n].to {
+		h.tokens[at+n+1].kind == numberToken && thousands(h.tokens[at+n+1].text) && h.tokens[at+n+1].from == h.tokens[at+n].to {
 		text += h.tokens[at+n+1].text
 		n += 2
 	}
 	return []Held{{n, text}}
+}
+
+// thousands reports whether a number can stand behind the comma of thousands: it has three digits before its decimals.
+func thousands(text string) bool {
+	whole, _, _ := strings.Cut(text, ".")
+	return len(whole) == 3
 }
 
 // HeardShare is a slot for a number in percent, which is written as a share of one.
