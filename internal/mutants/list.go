@@ -156,4 +156,15 @@ var mutants = []mutant{
 	{"web/src/interact/card.ts", "axis[0].kind === 'groups' ? placeText(...axis) : `≈ ${placeText(...axis)}`", "placeText(...axis)", ""},
 	{"web/src/state/bench.ts", `find((s) => s.id === here?.parent_id)`, `find((s) => s.id === here?.id)`, ""},
 	{"web/src/state/bench.ts", `findLast((s) => s.parent_id === this.state.at)`, `find((s) => s.parent_id === this.state.at)`, ""},
+	// Words, signs, hands and keys.
+	{"core/chart/letters.go", `at.Size = said.Size / d.TextScale()`, `at.Size = said.Size`, "core/figure"},
+	{"core/figure/signs.go", `name += " of the median"`, `name += " of the mean"`, ""},
+	{"core/figure/gradient.go", `most = longGradient`, `most = shortGradient`, ""},
+	{"core/table/change.go", `case at < 0 && c.Kind == YesNo:`, `case at < 0 && c.Kind == Ordered:`, ""},
+	{"app/onerow.go", `if whole, _ := c.Whole(); !whole && c.Kind != table.Date {`, `if false {`, ""},
+	{"app/overlays.go", `if !slices.Contains(o.Columns, out.Y) || out.Y == out.X {`, `if !slices.Contains(o.Columns, out.Y) {`, ""},
+	{"core/colour/ciede.go", `turn := 30 * degree`, `turn := 3 * degree`, ""},
+	{"web/src/interact/byKeys.ts", `place > high ? place - high + room : 0`, `0`, ""},
+	{"web/src/painter/crowd.ts", `layer.along ? NUDGES : [0]`, `[0]`, ""},
+	{"web/src/interact/zoom.ts", `low < -SLACK ? low - ROOM * (high - low) : 0`, `0`, ""},
 }

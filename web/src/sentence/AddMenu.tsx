@@ -31,7 +31,7 @@ export function AddMenu({
           align="start"
           sideOffset={6}
           collisionPadding={12}
-          className="z-20 max-h-(--radix-popover-content-available-height) overflow-y-auto font-sans outline-none"
+          className="z-20 max-h-(--radix-popover-content-available-height) overflow-y-auto rounded-xl font-sans outline-none"
           onCloseAutoFocus={(e) => {
             if (leads.current) e.preventDefault()
             leads.current = false

@@ -223,7 +223,7 @@ function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps
           align="start"
           sideOffset={6}
           collisionPadding={12}
-          className="z-20 max-h-(--radix-popover-content-available-height) overflow-y-auto font-sans outline-none"
+          className="z-20 max-h-(--radix-popover-content-available-height) overflow-y-auto rounded-xl font-sans outline-none"
           onOpenAutoFocus={(e) => e.preventDefault()}
           onCloseAutoFocus={(e) => openNow.current && e.preventDefault() /* another word is open already, and keeps the focus */}
         >
@@ -284,7 +284,7 @@ function Elsewhere({
           align="start"
           sideOffset={6}
           collisionPadding={12}
-          className="z-20 max-h-(--radix-popover-content-available-height) overflow-y-auto font-sans outline-none"
+          className="z-20 max-h-(--radix-popover-content-available-height) overflow-y-auto rounded-xl font-sans outline-none"
           onOpenAutoFocus={(e) => e.preventDefault()}
           onCloseAutoFocus={(e) => openNow.current && e.preventDefault()}
         >

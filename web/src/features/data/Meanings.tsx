@@ -114,7 +114,7 @@ function About({
   const keep = (said: { name?: string; about?: string; origin?: string; one_row?: string }) => attempt(() => api.describe(dataset.id, said))
   const link = /^https?:\/\//i.test(dataset.origin)
   return (
-    <div className="grid grid-cols-[200px_1fr_220px_240px] gap-3 border-b border-line px-3 py-3 text-[13px]">
+    <div className="grid grid-cols-[200px_1fr_220px_240px] slim:grid-cols-1 gap-3 border-b border-line px-3 py-3 text-[13px]">
       <label className="flex flex-col gap-1">
         Name of the dataset
         <KeptField label="Name of the dataset" value={dataset.name} keep={(name) => keep({ name })} />
