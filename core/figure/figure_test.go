@@ -285,10 +285,12 @@ func TestEveryWayOfFittingIsDrawn(t *testing.T) {
 	y[n-1] = 90
 	data, _ := table.New(table.NewNumbers("x", x), table.NewNumbers("y", y))
 	for clause, facts := range map[string]string{
-		"fit line with prediction band 90%": "equation,R squared,rows", "fit curve degree 3 with band 99%": "R squared,rows",
-		"fit local span 0.5 with band 95%": "R squared,rows,method,effective coefficients",
-		"fit spline with band 80%":         "R squared,rows,method,effective coefficients",
-		"fit robust line":                  "equation,rows,method", "fit line leaving out outliers": "equation,R squared,rows,outliers left out,slope with them",
+		"fit line with prediction band 90%": "equation,R squared,rows,where its rows are",
+		"fit curve degree 3 with band 99%":  "R squared,rows,where its rows are",
+		"fit local span 0.5 with band 95%":  "R squared,rows,method,effective coefficients,where its rows are",
+		"fit spline with band 80%":          "R squared,rows,method,effective coefficients,where its rows are",
+		"fit robust line":                   "equation,rows,method,where its rows are",
+		"fit line leaving out outliers":     "equation,R squared,rows,where its rows are,outliers left out,slope with them",
 	} {
 		f, problems := draw(t, data, "plot y against x\n"+clause)
 		if problems != nil || len(f.Fits) != 1 || f.Fits[0].Problem != "" {

@@ -136,7 +136,7 @@ export function AxisForm({ bench, axis, close, another }: { bench: Bench; axis: 
           another column
         </button>
       </p>
-      {shown?.kind !== 'groups' && <Limits draft={draft} set={set} shown={shown} dates={dates} />}
+      {shown?.kind !== 'groups' && <Limits draft={draft} set={set} shown={shown} dates={dates} wrong={/ends|limit|date/.test(wrong)} />}
       <label className="flex items-center gap-2">
         <input
           type="checkbox"
@@ -181,8 +181,12 @@ interface PartProps {
   set: (part: Partial<Draft>) => void
 }
 
-function Limits({ draft, set, shown, dates }: PartProps & { shown: AxisScale | null; dates: boolean }) {
-  const field = { className: 'field', ...(dates ? { type: 'date' } : { inputMode: 'decimal' as const }) }
+function Limits({ draft, set, shown, dates, wrong }: PartProps & { shown: AxisScale | null; dates: boolean; wrong: boolean }) {
+  const field = {
+    'aria-invalid': wrong || undefined,
+    className: 'field',
+    ...(dates ? { type: 'date' } : { inputMode: 'decimal' as const }),
+  }
   const ends = shown && !dates ? [shown.from, shown.to].map((v) => String(Number(v.toPrecision(4)))) : ['', '']
   return (
     <>

@@ -1,4 +1,4 @@
-import { useState, type FormEvent, type ReactNode } from 'react'
+import { useId, useState, type FormEvent, type ReactNode } from 'react'
 import type { Amendment, ColumnProfile } from '../api/client'
 import type { Bench } from '../state/bench'
 import { useBench } from '../state/useBench'
@@ -25,6 +25,7 @@ export function Form({
   children: ReactNode
 }) {
   const { refusal } = useBench(bench, 'refusal')
+  const id = useId()
   const keep = async (e: FormEvent) => {
     e.preventDefault()
     if (!wrong && (await bench.amend(change()))) close()
@@ -43,13 +44,17 @@ export function Form({
           </button>
         )}
       </div>
-      {children}
-      {wrong && (
-        <p role="alert" className="text-[13px] text-copper">
-          {wrong}
-        </p>
-      )}
-      {refusal && <Trouble message={refusal.message} advice={refusal.advice} />}
+      <div role="group" aria-label={title} aria-describedby={wrong || refusal ? id : undefined} className="flex flex-col gap-3">
+        {children}
+      </div>
+      <div id={id} className="empty:hidden">
+        {wrong && (
+          <p role="alert" className="text-[13px] text-copper">
+            {wrong}
+          </p>
+        )}
+        {refusal && <Trouble message={refusal.message} advice={refusal.advice} />}
+      </div>
       <div className="flex justify-end gap-2">
         <button type="button" className="button-plain" onClick={close}>
           Leave as it was
