@@ -47,7 +47,12 @@ func (a *App) Edit(ctx context.Context, person Person, datasetID int64, edit Edi
 	if err != nil {
 		return Version{}, err
 	}
-	changed, err := edited(ctx, t, edit)
+	working, leave, err := a.begin(ctx, "changes by hand", int64(weighSummary*t.Rows()+len(edit.Beside)))
+	if err != nil {
+		return Version{}, err
+	}
+	changed, err := edited(working, t, edit, a.limits.Columns)
+	leave()
 	if err != nil {
 		return Version{}, err
 	}
@@ -60,8 +65,8 @@ func (a *App) Edit(ctx context.Context, person Person, datasetID int64, edit Edi
 	return a.keepNext(ctx, person, datasetID, n, m.clauses, "changes by hand in “"+dataset.Name+"”")
 }
 
-// edited is a table with what was changed.
-func edited(ctx context.Context, t *table.Table, edit Edit) (*table.Table, error) {
+// edited is a table with what was changed, of so many columns at most.
+func edited(ctx context.Context, t *table.Table, edit Edit, most int) (*table.Table, error) {
 	columns := slices.Clone(t.Columns())
 	if len(edit.Cells) > mostEditedCells {
 		return nil, &Invalid{Message: "too many cells were changed at once", Advice: "bring a new file"}
@@ -78,13 +83,17 @@ func edited(ctx context.Context, t *table.Table, edit Edit) (*table.Table, error
 		columns[at] = c
 	}
 	if strings.TrimSpace(edit.Beside) != "" {
-		more, _, err := reader.Read(ctx, strings.NewReader(edit.Beside), reader.Options{})
+		more, _, err := reader.Read(ctx, strings.NewReader(edit.Beside), reader.Options{MaxColumns: most})
 		if err != nil {
 			return nil, &Invalid{Message: "what was pasted cannot be read: " + err.Error(), Advice: "paste columns with their names above"}
 		}
 		if more.Rows() != t.Rows() {
 			return nil, &Invalid{Message: fmt.Sprintf("what was pasted has %d rows, the table %d", more.Rows(), t.Rows()),
 				Advice: "paste as many rows, in the same order, under the names of their columns"}
+		}
+		if wide := len(columns) + len(more.Columns()); wide > most {
+			return nil, &Invalid{Message: fmt.Sprintf("with these columns the table would have %d", wide),
+				Advice: fmt.Sprintf("paste fewer; a table has at most %d", most)}
 		}
 		for _, c := range more.Columns() {
 			beside := *c

@@ -13,7 +13,7 @@ func TestATableIsChangedByHand(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	out, err := edited(t.Context(), data, Edit{Cells: []CellEdit{{1, "kg", "5"}, {2, "place", "Low Fen"}}, Beside: "kg\tseen\n7\tA\n8\tB\n"})
+	out, err := edited(t.Context(), data, Edit{Cells: []CellEdit{{1, "kg", "5"}, {2, "place", "Low Fen"}}, Beside: "kg\tseen\n7\tA\n8\tB\n"}, 4)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -22,8 +22,8 @@ func TestATableIsChangedByHand(t *testing.T) {
 		t.Error(got, out.Column("kg").Numbers, out.Column("place").Levels)
 	}
 	for _, wrong := range []Edit{{Cells: []CellEdit{{3, "kg", "5"}}}, {Cells: []CellEdit{{1, "lb", "5"}}}, {Cells: []CellEdit{{1, "kg", "x"}}},
-		{Beside: "a\n1\n2\n3\n"}} {
-		if _, err := edited(t.Context(), data, wrong); err == nil {
+		{Beside: "a\n1\n2\n3\n"}, {Beside: "a,b,c\n1,2,3\n4,5,6\n"}} {
+		if _, err := edited(t.Context(), data, wrong, 4); err == nil {
 			t.Error(wrong)
 		}
 	}
