@@ -13,7 +13,8 @@ func TestATableIsChangedByHand(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	out, err := edited(t.Context(), data, Edit{Cells: []CellEdit{{1, "kg", "5"}, {2, "place", "Low Fen"}}, Beside: "kg\tseen\n7\tA\n8\tB\n"}, 4)
+	edit := Edit{Cells: []CellEdit{{1, "kg", "5"}, {2, "place", "Low Fen"}}, Beside: "kg\tseen\n7\tA\n8\tB\n"}
+	out, err := edited(t.Context(), data, edit, 4)
 	if err != nil {
 		t.Fatal(err)
 	}
