@@ -233,7 +233,7 @@ test('columns of another dataset stand over the same axes', async ({ page }) => 
   await page.getByRole('button', { name: 'take out of the sentence' }).click()
   await expect(sentence(page)).not.toContainText('Also plot')
   await add(page, `another dataset ${name}`)
-  await expect(sentence(page)).toContainText(`Also plot target_kg against ha of “${name}”`)
+  await expect(sentence(page)).toContainText(`of “${name}” as line`)
   await page.locator('[data-slot="also:0"]').click()
   await page.getByRole('button', { name: 'take out of the sentence' }).click()
   await add(page, 'overlay second series')

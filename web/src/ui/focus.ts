@@ -23,6 +23,9 @@ function caught(): void {
   if (within.some(focusOn) || focusOn(document.querySelector<HTMLElement>('main') ?? document.querySelector<HTMLElement>('h1'))) last = null
 }
 
+/** Whether what had the focus has just gone from a part, to which the focus comes back in a moment. */
+export const comesBackTo = (part: string): boolean => last !== null && !last.isConnected && within.some((at) => at.matches(part))
+
 /** Watches the page from its beginning on. */
 export function keepFocus(): void {
   document.addEventListener('focusin', (e) => {
