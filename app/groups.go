@@ -4,6 +4,7 @@ import (
 	"context"
 	"sort"
 
+	"copperlark/core/describe"
 	"copperlark/core/prepare"
 	"copperlark/core/table"
 )
@@ -45,16 +46,9 @@ func (a *App) Groups(ctx context.Context, spaceID, versionID int64, typed, colum
 }
 
 func groupCounts(c *table.Column) *GroupCounts {
-	out := &GroupCounts{Column: c.Name, Groups: make([]GroupCount, len(c.Levels)), Rows: c.Len()}
-	for i, level := range c.Levels {
-		out.Groups[i].Name = level
-	}
-	for _, code := range c.Codes {
-		if code < 0 {
-			out.Missing++
-			continue
-		}
-		out.Groups[code].Count++
+	out := &GroupCounts{Column: c.Name, Groups: []GroupCount{}, Rows: c.Len(), Missing: c.MissingCount()}
+	for _, bar := range describe.Picture(c, len(c.Levels)) {
+		out.Groups = append(out.Groups, GroupCount{bar.Name, bar.Count})
 	}
 	sort.SliceStable(out.Groups, func(i, j int) bool { return out.Groups[i].Count > out.Groups[j].Count })
 	if out.Others = len(out.Groups) - mostGroupsListed; out.Others <= 0 {

@@ -47,7 +47,27 @@ const hiddenClause = "(a clause about a column that is not shared)"
 // lines are the clauses with the rows that each took away or made. A clause that holds the name of a
 // column that stays at home is not told in its own words, which could hold its values.
 func (m made) lines(published, t *table.Table, before []string) []string {
-	var hidden []string
+	hidden := m.hidden(published, t, before)
+	var lines []string
+	for _, c := range m.clauses {
+		if c.Off {
+			continue
+		}
+		line := c.Text
+		if speaksOf(line, hidden) {
+			line = hiddenClause
+		}
+		if kept := c.Kept; kept != nil && kept.After != kept.Before {
+			line += fmt.Sprintf("   → %s of %s", scale.Counted(kept.After, "row"), scale.Number(float64(kept.Before), 0))
+		}
+		lines = append(lines, line)
+	}
+	return lines
+}
+
+// hidden are the names, in small letters, of columns that stay at home: of the table, of those that came before it, and of those
+// that a clause made.
+func (m made) hidden(published, t *table.Table, before []string) (hidden []string) {
 	hide := func(names ...string) {
 		for _, name := range names {
 			if name != "" && published.Said(name) == nil {
@@ -64,19 +84,11 @@ func (m made) lines(published, t *table.Table, before []string) []string {
 			hide(c.Kept.Makes)
 		}
 	}
-	var lines []string
-	for _, c := range m.clauses {
-		if c.Off {
-			continue
-		}
-		line, lower := c.Text, strings.ToLower(c.Text)
-		if slices.ContainsFunc(hidden, func(name string) bool { return strings.Contains(lower, name) }) {
-			line = hiddenClause
-		}
-		if kept := c.Kept; kept != nil && kept.After != kept.Before {
-			line += fmt.Sprintf("   → %s of %s", scale.Counted(kept.After, "row"), scale.Number(float64(kept.Before), 0))
-		}
-		lines = append(lines, line)
-	}
-	return lines
+	return hidden
+}
+
+// speaksOf reports whether words hold one of these names.
+func speaksOf(words string, names []string) bool {
+	words = strings.ToLower(words)
+	return slices.ContainsFunc(names, func(name string) bool { return strings.Contains(words, name) })
 }

@@ -6,16 +6,22 @@ import (
 	"copperlark/core/table"
 )
 
-// ProposedRow is what one row of a dataset could be called where nobody said it; empty where nothing tells rows apart.
-func (a *App) ProposedRow(ctx context.Context, spaceID int64, d Dataset) (words string, err error) {
-	if d.OneRow != "" || d.Rows > keyRows {
-		return "", nil
+// ProposedRow is what one row of a dataset could be called where nobody said it.
+type ProposedRow struct {
+	Words string `json:"words" doc:"as: one hive in one season; empty where nothing tells rows apart, or somebody said it"`
+}
+
+// ProposedRow proposes what one row of a dataset is.
+func (a *App) ProposedRow(ctx context.Context, spaceID, id int64) (out ProposedRow, err error) {
+	d, err := a.store.Dataset(ctx, spaceID, id)
+	if err != nil || d.OneRow != "" || d.Rows > keyRows {
+		return out, err
 	}
 	err = a.onSpelled(ctx, spaceID, d.VersionID, "what one row is", 0, func(_ context.Context, t *shown, _ Dataset) error {
-		words = oneRow(t.Table)
+		out.Words = oneRow(t.Table)
 		return nil
 	})
-	return words, err
+	return out, err
 }
 
 // keyColumns and keyRows bound the search for what tells rows apart.
@@ -78,7 +84,7 @@ func codesOf(c *table.Column) []int32 {
 
 // distinct reports whether no two rows share the codes of one column, or of two.
 func distinct(rows int, a, b []int32) bool {
-	seen := make(map[[2]int32]bool, rows)
+	seen := map[[2]int32]bool{} // most columns have two alike among their first rows
 	for i := range rows {
 		key := [2]int32{a[i]}
 		if b != nil {

@@ -23,3 +23,8 @@ func (s *Server) groups(ctx context.Context, who app.Person, in *groupsInput) (*
 	out, err := s.app.Groups(ctx, who.SpaceID, in.Version, in.Body.Typed, in.Body.Column)
 	return of(out), err
 }
+
+func (s *Server) oneRow(ctx context.Context, who app.Person, in *idInput) (*body[app.ProposedRow], error) {
+	out, err := s.app.ProposedRow(ctx, who.SpaceID, in.ID)
+	return of(out), err
+}

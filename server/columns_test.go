@@ -15,7 +15,7 @@ func TestGroupsEditsAndOverlaysStayInTheirSpace(t *testing.T) {
 		dataset := want[object](v, 200, "POST", "/api/uploads/"+key+"/keep", object{"name": name})
 		return int(number(dataset, "id")), int(number(dataset, "version_id"))
 	}
-	id, version := bring(anwen, "Hives", "place,kg,day\nTarn,1,5\nTarn,2,6\nBrindle,3,7\n")
+	id, version := bring(anwen, "Hives", "place,kg,day\nTarn,1,5\nTarn,2,9\nBrindle,3,7\n")
 	bring(anwen, "Targets", "kg,day\n4,5\n5,6\n6,7\n")
 	bring(bram, "Planted", "kg,day\n1,2\n3,4\n")
 
@@ -28,6 +28,21 @@ func TestGroupsEditsAndOverlaysStayInTheirSpace(t *testing.T) {
 	want[object](anwen, 422, "POST", groups, object{"typed": "", "column": "kg"})
 	want[object](bram, 404, "POST", groups, object{"typed": "", "column": "place"})
 
+	row := fmt.Sprintf("/api/datasets/%d/one-row", id)
+	want[object](bram, 404, "GET", row, nil)
+	if got := want[object](anwen, 200, "GET", row, nil)["words"]; got != "one day" {
+		t.Error(got)
+	}
+	// Words that name a column that stays at home stay there, too.
+	for said, goes := range map[string]bool{"one place in one day": false, "one day": true} {
+		want[object](anwen, 204, "PATCH", fmt.Sprintf("/api/datasets/%d", id), object{"one_row": said})
+		shared := want[object](anwen, 200, "POST", "/api/shares",
+			object{"version_id": version, "document": plotted("kg", "day", object{}), "title": "T"})
+		page := anwen.send("GET", "/s/"+shared["key"].(string), nil).Body.String()
+		if strings.Contains(page, said) != goes || strings.Contains(page, "place") {
+			t.Errorf("%q: %v", said, page)
+		}
+	}
 	document := plotted("kg", "day", object{})
 	additions := fmt.Sprintf("/api/versions/%d/additions", version)
 	offered := fmt.Sprint(want[[]object](anwen, 200, "POST", additions, object{"document": document}))

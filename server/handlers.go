@@ -221,17 +221,11 @@ type idInput struct {
 type DatasetWithColumns struct {
 	Dataset app.Dataset         `json:"dataset"`
 	Columns []app.ColumnProfile `json:"columns"`
-
-	ProposedRow string `json:"proposed_row,omitempty" doc:"what one row could be called, where nobody said it"`
 }
 
 func (s *Server) dataset(ctx context.Context, who app.Person, in *idInput) (*body[DatasetWithColumns], error) {
 	dataset, columns, err := s.app.Dataset(ctx, who.SpaceID, in.ID)
-	if err != nil {
-		return nil, err
-	}
-	row, err := s.app.ProposedRow(ctx, who.SpaceID, dataset)
-	return of(DatasetWithColumns{dataset, columns, row}), err
+	return of(DatasetWithColumns{dataset, columns}), err
 }
 
 func (s *Server) versions(ctx context.Context, who app.Person, in *idInput) (*body[[]app.Version], error) {

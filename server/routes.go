@@ -50,6 +50,7 @@ func (s *Server) routes() {
 	signedIn(s, http.MethodPost, "/api/datasets/{id}/files/{key}", "What another file would change of a dataset", s.compareFile)
 	signedIn(s, http.MethodPost, "/api/datasets/{id}/files/{key}/keep",
 		"Keep another file as a dataset's next version, prepared as the last one was", s.keepFile)
+	signedIn(s, http.MethodGet, "/api/datasets/{id}/one-row", "What one row of a dataset could be called", s.oneRow)
 	signedIn(s, http.MethodPost, "/api/datasets/{id}/edited", "Keep changes made by hand as a dataset's next version", s.edit)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/preparation", "Try a preparation on a version", s.prepare)
 	signedIn(s, http.MethodPost, "/api/versions/{version}/preparation/completions", "What could be typed next in a preparation",

@@ -79,10 +79,6 @@ func (m Manner) LettersOf(of string, size float64, bold bool) (float64, bool) {
 	return size * m.TextScale(), bold
 }
 
-// More groups than mostByColour that colour alone would tell apart have a shape each, too, as long as there are no more dots
-// than shapes are told apart among; "one shape circle" takes them back.
-const mostByColour, mostShapedToo = 5, 2000
-
 // shapeColumn is the column that gives groups a shape: the one that is said or, where marks have shapes, the one that colours
 // and whose groups are hard to tell apart by colour alone: those in ink, and many.
 func (b *Dressed) shapeColumn() *table.Column {
@@ -90,7 +86,7 @@ func (b *Dressed) shapeColumn() *table.Column {
 	shaped := func(m *mark.Mark) bool { return slices.Contains(m.Takes, mark.Shape) }
 	hard := d.Look == chart.LookInk
 	if b.groups != nil && !hard {
-		hard = len(b.groups.Levels) > mostByColour && len(b.rows.rows) <= mostShapedToo
+		hard = len(b.groups.Levels) > mostShapesTold && len(b.rows.rows) <= mostShapedDots // "one shape circle" takes them back
 	}
 	if d.Shape == "" && hard && d.Fixed.Shape == "" && d.Paired == "" && b.groups.Are(d.Colour) &&
 		len(b.groups.Levels) <= chart.MaxShapes &&

@@ -88,14 +88,17 @@ func (r *reader) sized(n *figure.Notes) {
 	if n.Sized == "" {
 		return
 	}
-	words := "larger marks stand neither higher nor lower"
+	words, up, down := "larger marks stand neither higher nor lower", "higher", "lower"
+	if y := r.figure.Y(); y.From > y.To { // turned round: what is more stands lower
+		up, down = down, up
+	}
 	switch {
 	case math.IsNaN(n.SizedRank):
 		words = "all are of one value"
 	case n.SizedRank >= clearRank:
-		words = "larger marks stand higher"
+		words = "larger marks stand " + up
 	case n.SizedRank <= -clearRank:
-		words = "larger marks stand lower"
+		words = "larger marks stand " + down
 	}
 	if math.Abs(n.SizedRank) >= clearRank {
 		words += " (rank correlation " + Correlation(n.SizedRank) + ")"

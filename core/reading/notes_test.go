@@ -149,4 +149,7 @@ func TestWhatSizeShowsIsSaid(t *testing.T) {
 			t.Errorf("%s: %s", size, read(t, data, "plot y against x\nsize by "+size).Text())
 		}
 	}
+	if text := read(t, data, "plot y against x\nsize by up\ny reversed").Text(); !strings.Contains(text, "larger marks stand lower (rank") {
+		t.Error("turned round:", text)
+	}
 }

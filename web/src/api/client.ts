@@ -124,6 +124,7 @@ export const api = {
   row: (version: number, row: number, columns: string[]) =>
     held(server.GET('/api/versions/{version}/rows/{row}', { params: { path: { version, row }, query: { columns } } })),
   goesWith: (version: number, column: string) => held(server.GET('/api/versions/{version}/goes-with/{column}', at({ version, column }))),
+  oneRow: (dataset: number) => held(server.GET('/api/datasets/{id}/one-row', at({ id: dataset }))),
   edit: (dataset: number, edit: Schemas['Edit']) => held(server.POST('/api/datasets/{id}/edited', { ...at({ id: dataset }), body: edit })),
   groups: (version: number, typed: string, column: string) =>
     held(server.POST('/api/versions/{version}/groups', { ...at({ version }), body: { typed, column } })),

@@ -267,6 +267,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/datasets/{id}/one-row": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one row of a dataset could be called */
+        get: operations["get-datasets-id-one-row"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets/{id}/versions": {
         parameters: {
             query?: never;
@@ -1404,8 +1421,6 @@ export interface components {
         DatasetWithColumns: {
             columns: components["schemas"]["ColumnProfile"][] | null;
             dataset: components["schemas"]["Dataset"];
-            /** @description what one row could be called, where nobody said it */
-            proposed_row?: string;
         };
         Description: {
             about?: string;
@@ -2145,6 +2160,10 @@ export interface components {
             clause: string;
             column?: string;
             message: string;
+        };
+        ProposedRow: {
+            /** @description as: one hive in one season; empty where nothing tells rows apart, or somebody said it */
+            words: string;
         };
         ReadAgainInputBody: {
             /** @description by the name of the column: text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), date, gap (what may stand for a missing value, as 9999 or NA, is one), value (it is none), bare (a unit stays in the name) */
@@ -3222,6 +3241,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportedMeanings"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets-id-one-row": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedRow"];
                 };
             };
             /** @description Error */

@@ -1,8 +1,8 @@
 /** The chart by keys: walking from mark to mark, moving what is seen, keeping cards, choosing rows. */
 import type { Figure, Layer, Selection } from '../figure/figure'
-import { toX, toY, type Frame, type View } from '../painter/geometry'
+import type { Frame, View } from '../painter/geometry'
 import { rowsInside } from './choose'
-import { pointHit, type Hit } from './hit'
+import { beginOf, markHit, type Hit } from './hit'
 import { kindsOf, walkOf, type Along } from './walk'
 import { panned } from './zoom'
 
@@ -114,15 +114,8 @@ export class ByKeys {
     const stop = kind && walkOf(figure, chart.selection(), kind).step(from, along, by)
     if (!stop) return false
     const layer = figure.layers[stop.layer]
-    const at = layer.start ? layer.start[stop.i] : stop.i
-    this.follow(layer, at)
-    const hit = pointHit(
-      { ...layer, radius: layer.primitive === 'points' ? layer.radius : undefined },
-      stop.layer,
-      chart.frames()[layer.panel],
-      at,
-    )
-    chart.point({ ...hit, i: stop.i })
+    this.follow(layer, beginOf(layer, stop.i))
+    chart.point(markHit(figure, chart.frames(), stop.layer, stop.i))
     chart.say(before + chart.told())
     return true
   }
@@ -149,11 +142,9 @@ export class ByKeys {
       return true
     }
     this.corner = null
-    const place = (h: Hit) => {
-      const layer = figure.layers[h.layer]
-      const f = chart.frames()[layer.panel]
-      const at = layer.start ? layer.start[h.i] : h.i
-      return [toX(f, layer.x![at]), toY(f, layer.y![at])]
+    const place = ({ layer, i }: Hit) => {
+      const { x, y } = markHit(figure, chart.frames(), layer, i)
+      return [x, y]
     }
     const [[x0, y0], [x1, y1]] = [place(corner), place(hit)]
     const [left, right, top, bottom] = [Math.min(x0, x1) - 1, Math.max(x0, x1) + 1, Math.min(y0, y1) - 1, Math.max(y0, y1) + 1]

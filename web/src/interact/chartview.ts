@@ -15,7 +15,7 @@ import { rowsInside } from './choose'
 import { Drag, type Dragged } from './drag'
 import { paintEmphasis, paintSameX, paintShown } from './emphasis'
 import { makeGrids } from './grid'
-import { hitAt, pointHit, type Hit } from './hit'
+import { hitAt, markHit, type Hit } from './hit'
 import { Fingers, type Pinch } from './fingers'
 import { Overview } from './overview'
 import { wordAt } from './governs'
@@ -507,7 +507,7 @@ export class ChartView {
         const { hit } = this.seen
         this.look(view)
         this.paint() // places are asked for at once
-        if (hit && this.seen.figure) this.lookAt(this.seen.figure, this.stillAt(hit))
+        if (hit && this.seen.figure) this.lookAt(this.seen.figure, markHit(this.seen.figure, this.frames, hit.layer, hit.i))
       },
       zoom: (factor, at) => this.zoom(factor, at?.x, at?.y),
       reset: () => this.reset(),
@@ -523,16 +523,6 @@ export class ChartView {
       },
       say: (words) => this.voice.say(words),
       told: () => this.cards.box.text,
-    }
-  }
-
-  /** A mark where it stands now that something else is seen. */
-  private stillAt(hit: Hit): Hit {
-    const layer = this.seen.figure!.layers[hit.layer]
-    const at = layer.start ? layer.start[hit.i] : hit.i
-    return {
-      ...pointHit({ ...layer, radius: layer.primitive === 'points' ? layer.radius : undefined }, hit.layer, this.frames[layer.panel], at),
-      i: hit.i,
     }
   }
 }

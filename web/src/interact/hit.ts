@@ -54,6 +54,16 @@ export const pointHit = (layer: Layer, at: number, f: Frame, i: number): Hit => 
   radius: radiusOf(layer, i),
 })
 
+/** Where a mark begins among the places of its layer: its first vertex, or itself. */
+export const beginOf = (layer: Layer, i: number): number => (layer.start ? layer.start[i] : i)
+
+/** A mark of any kind as if it were pointed at where it begins. */
+export function markHit(figure: Figure, frames: Frame[], layer: number, i: number): Hit {
+  const of = figure.layers[layer]
+  const radius = of.primitive === 'points' ? of.radius : undefined
+  return { ...pointHit({ ...of, radius }, layer, frames[of.panel], beginOf(of, i)), i }
+}
+
 function looseLine(figure: Figure, panel: number, frame: Frame, selection: Selection | null, x: number, y: number): Hit | null {
   for (let at = figure.layers.length - 1; at >= 0; at--) {
     const layer = figure.layers[at]

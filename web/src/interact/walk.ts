@@ -1,6 +1,7 @@
 /** Walking from mark to mark with the arrow keys. */
 import type { Figure, Selection } from '../figure/figure'
 import { shown } from '../painter/selection'
+import { beginOf } from './hit'
 
 export type Along = 'x' | 'y'
 
@@ -69,7 +70,7 @@ export class Walk {
 
   private place(along: Along, k: number): number {
     const layer = this.figure.layers[this.layers[k]]
-    const i = layer.start ? layer.start[this.items[k]] : this.items[k]
+    const i = beginOf(layer, this.items[k])
     return (along === 'x' ? layer.x! : layer.y!)[i]
   }
 

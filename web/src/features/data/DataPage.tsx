@@ -161,13 +161,7 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
             <Summary version={preparation.shown.version} typed={preparation.shown.typed} find={find} />
           </Tabs.Content>
           <Tabs.Content value="meanings" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
-            <Meanings
-              dataset={preparation.dataset}
-              proposed={data.proposed_row}
-              columns={data.columns ?? []}
-              focus={explained}
-              find={find}
-            />
+            <Meanings dataset={preparation.dataset} columns={data.columns ?? []} focus={explained} find={find} />
           </Tabs.Content>
         </main>
       </Tabs.Root>

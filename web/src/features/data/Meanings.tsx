@@ -7,19 +7,7 @@ import { KindSign } from '../../ui/KindSign'
 import { Trouble, Waiting } from '../../ui/Words'
 
 /** The data dictionary: what people call the columns, their units, what they and their values mean. Each field is kept when it is left. */
-export function Meanings({
-  dataset,
-  proposed,
-  columns,
-  focus,
-  find,
-}: {
-  dataset: Dataset
-  proposed?: string
-  columns: ColumnProfile[]
-  focus: string
-  find: string
-}) {
+export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; columns: ColumnProfile[]; focus: string; find: string }) {
   const queries = useQueryClient()
   const meanings = useQuery({ queryKey: ['meanings', dataset.id], queryFn: () => api.meanings(dataset.id) })
   const [trouble, setTrouble] = useState<Refusal | null>(null)
@@ -51,7 +39,7 @@ export function Meanings({
   const wanted = find.trim().toLowerCase()
   return (
     <div className="min-h-0 flex-1 overflow-auto rounded-xl border border-line bg-paper" role="region" aria-label="Meanings" tabIndex={0}>
-      <About dataset={dataset} proposed={proposed} attempt={attempt} />
+      <About dataset={dataset} attempt={attempt} />
       <div className="flex items-center gap-3 border-b border-line bg-strip px-3 py-2 text-[13px]">
         <p className="min-w-0 flex-1 text-muted">
           What is said here stands on axes, in keys and on cards of every chart. Formulas keep the names and values of the file.
@@ -102,15 +90,9 @@ export function Meanings({
 }
 
 /** Where the table comes from. */
-function About({
-  dataset,
-  proposed,
-  attempt,
-}: {
-  dataset: Dataset
-  proposed?: string
-  attempt: (act: () => Promise<unknown>) => Promise<void>
-}) {
+function About({ dataset, attempt }: { dataset: Dataset; attempt: (act: () => Promise<unknown>) => Promise<void> }) {
+  const proposed = useQuery({ queryKey: ['one row', dataset.version_id], queryFn: () => api.oneRow(dataset.id), staleTime: Infinity }).data
+    ?.words
   const keep = (said: { name?: string; about?: string; origin?: string; one_row?: string }) => attempt(() => api.describe(dataset.id, said))
   const link = /^https?:\/\//i.test(dataset.origin)
   return (
