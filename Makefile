@@ -1,5 +1,5 @@
 # make start · make test · make quick · make check · make bench: a fresh Debian 12 with Go and Node needs nothing else.
-.PHONY: start test quick check mutants bench trust build web types kernel gallery fonts licences clean
+.PHONY: start test quick check mutants bench trust build web types kernel gallery fonts licences package package-test clean
 
 # Left out of what is compiled: a wire format of gin and a JSON package of arrow that
 # nothing here uses. All commands share it, so that nothing is compiled twice.
@@ -61,6 +61,14 @@ types:
 	@go run ./cmd/lark openapi > docs/openapi.json
 	@go run ./cmd/lark openapi --chart > docs/chart.schema.json
 	@cd web && npm run --silent types
+
+# Makes dist/copper-lark_….deb for Debian 12 and later.
+package: build
+	@scripts/package.sh
+
+# Installs it in a root of its own, starts, upgrades and removes it; needs root.
+package-test: build
+	@scripts/package-test.sh
 
 # Writes THIRD-PARTY.md from what is linked and bundled.
 licences:

@@ -13,6 +13,7 @@ import (
 	"golang.org/x/sync/singleflight"
 
 	"copperlark/core/chart"
+	"copperlark/core/parallel"
 	"copperlark/core/sentence"
 	"copperlark/core/text"
 	"copperlark/internal/admission"
@@ -21,17 +22,29 @@ import (
 
 // The errors that a caller tells apart; everything else is a fault of ours.
 var (
-	ErrNotFound     = errors.New("there is nothing here, or it is not yours")
-	ErrNotSignedIn  = errors.New("sign in first")
-	ErrNotAllowed   = errors.New("only the owners of the space may do this")
-	ErrWrongSignIn  = errors.New("the address or the password is wrong")
-	ErrLinkUsed     = errors.New("the sign-in link was used already, or is too old")
-	ErrWithdrawn    = errors.New("the shared chart was withdrawn")
-	ErrTooManySteps = errors.New("too many steps were kept within a day")
-	ErrUnavailable  = errors.New("the database does not answer")
-	ErrNoRoom       = errors.New("the disk of the server is full")
-	ErrTookTooLong  = errors.New("the database took too long")
-	ErrNotText      = errors.New("the text holds a zero byte or is not valid UTF-8")
+	ErrNotFound        = errors.New("there is nothing here, or it is not yours")
+	ErrNotSignedIn     = errors.New("sign in first")
+	ErrNotAllowed      = errors.New("your role in this space does not go so far")
+	ErrWrongSignIn     = errors.New("the address or the password is wrong")
+	ErrWrongPassword   = errors.New("the password is wrong")
+	ErrNeedsCode       = errors.New("a code is wanted as well")
+	ErrWrongCode       = errors.New("the code is wrong, or was used already")
+	ErrNeedsFactor     = errors.New("this space asks for a second factor")
+	ErrNotHere         = errors.New("there is no such space, or you are not in it")
+	ErrLastOwner       = errors.New("a space needs an owner")
+	ErrInvitationOver  = errors.New("this invitation leads nowhere any more")
+	ErrInvitationOther = errors.New("this invitation is for another address")
+	ErrJoinKnown       = errors.New("you cannot begin anew with this address")
+	ErrKnown           = errors.New("it is there already")
+	ErrPasskey         = errors.New("the passkey was not accepted")
+	ErrOrganisation    = errors.New("the organisation did not let you in")
+	ErrLinkUsed        = errors.New("the sign-in link was used already, or is too old")
+	ErrWithdrawn       = errors.New("the shared chart was withdrawn")
+	ErrTooManySteps    = errors.New("too many steps were kept within a day")
+	ErrUnavailable     = errors.New("the database does not answer")
+	ErrNoRoom          = errors.New("the disk of the server is full")
+	ErrTookTooLong     = errors.New("the database took too long")
+	ErrNotText         = errors.New("the text holds a zero byte or is not valid UTF-8")
 )
 
 // Invalid is input that cannot be taken, with what to do about it.
@@ -62,6 +75,7 @@ type App struct {
 	gate    *admission.Gate
 	arrived arrivals
 	signIns *signIns
+	outside Outside
 }
 
 // New makes the program over its storage. now is the clock.
@@ -74,11 +88,40 @@ func New(store Storage, limits Limits, now func() time.Time, log *slog.Logger) *
 		arrived: arrivals{people: map[int64]*arriving{}}, signIns: newSignIns(limits.SignIns, now)}
 }
 
+// Outside is what the program reaches beyond its database; what is nil is not set up.
+type Outside struct {
+	Address      string // of the program as people reach it, for links in letters: https://lark.example
+	Post         Post
+	Organisation Organisation
+	Settling     Settling
+	AuditTime    time.Duration // how long the audit is kept; 0: for ever
+}
+
+// Post sends letters.
+type Post interface {
+	Send(ctx context.Context, to, subject, text string) error
+}
+
+// Reach says what lies outside; before the first request.
+func (a *App) Reach(outside Outside) { a.outside = outside }
+
+// post sends a letter beside the request: whoever asks cannot tell by the time it takes whether there was one.
+func (a *App) post(ctx context.Context, to, subject, text string) {
+	ctx = context.WithoutCancel(ctx)
+	parallel.Beside(func() {
+		if err := a.outside.Post.Send(ctx, to, subject, text); err != nil {
+			a.log.ErrorContext(ctx, "a letter could not be sent", "error", err)
+		}
+	}, func(f *parallel.Fault) { a.log.ErrorContext(ctx, "sending a letter failed", "fault", f) })
+}
+
 // Ready reports whether the program can answer: its database does.
 func (a *App) Ready(ctx context.Context) error { return a.store.Ready(ctx) }
 
 // Tidy forgets what waited too long; whoever runs the program calls it now and then.
-func (a *App) Tidy(ctx context.Context) error { return a.store.DropOld(ctx, a.limits.WaitingTime) }
+func (a *App) Tidy(ctx context.Context) error {
+	return a.store.DropOld(ctx, a.limits.WaitingTime, a.outside.AuditTime)
+}
 
 // Load tells what the program holds and does, for measuring it.
 func (a *App) Load() (heldBytes, workWeight int64, workWaiting int) {

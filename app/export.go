@@ -12,6 +12,15 @@ import (
 	"copperlark/core/table"
 )
 
+// TakeTable gives the table of a version that leaves the program, and writes down that it did.
+func (a *App) TakeTable(ctx context.Context, person Person, versionID int64) (*table.Table, Dataset, error) {
+	t, dataset, err := a.Table(ctx, person.SpaceID, versionID)
+	if err == nil {
+		a.did(ctx, person, didExport, "“"+dataset.Name+"”")
+	}
+	return t, dataset, err
+}
+
 // WriteCSV writes a table as CSV (RFC 4180, UTF-8). Text that a spreadsheet would
 // run as a formula gets an apostrophe before it, which spreadsheets hide.
 func WriteCSV(ctx context.Context, w io.Writer, t *table.Table) error {

@@ -4,20 +4,17 @@ import (
 	"context"
 	"crypto/rand"
 	"crypto/sha256"
-	"crypto/subtle"
 	"encoding/base64"
 	"errors"
-	"fmt"
 	"strings"
 	"time"
-
-	"golang.org/x/crypto/argon2"
 )
 
-// SessionTime is how long a session lasts; LinkTime how long a sign-in link can
-// be used.
+// SessionTime is how long a session lasts; AwayTime after how long a time away one signs in again; LinkTime how long a
+// sign-in link can be used.
 const (
 	SessionTime = 30 * 24 * time.Hour
+	AwayTime    = 14 * 24 * time.Hour
 	LinkTime    = 12 * time.Hour
 )
 
@@ -35,46 +32,13 @@ func tokenHash(token string) []byte {
 	return sum[:]
 }
 
-// The cost of a password: RFC 9106, second recommended option, in one lane.
-const (
-	argonTime, argonMemory, argonLanes = 3, 64 * 1024, 1
-	argonKey, argonSalt                = 32, 16
-)
-
-// HashPassword makes the argon2id hash that is stored of a password.
-func HashPassword(password string) string {
-	salt := make([]byte, argonSalt)
-	_, _ = rand.Read(salt)
-	key := argon2.IDKey([]byte(password), salt, argonTime, argonMemory, argonLanes, argonKey)
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonTime, argonLanes,
-		base64.RawStdEncoding.EncodeToString(salt), base64.RawStdEncoding.EncodeToString(key))
-}
-
-func passwordMatches(password, stored string) bool {
-	var version, memory, passes, lanes int
-	parts := strings.Split(stored, "$")
-	if len(parts) != 6 || parts[1] != "argon2id" {
-		return false
-	}
-	if _, err := fmt.Sscanf(parts[2]+" "+parts[3], "v=%d m=%d,t=%d,p=%d", &version, &memory, &passes, &lanes); err != nil ||
-		version != argon2.Version {
-		return false
-	}
-	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
-	key, err2 := base64.RawStdEncoding.DecodeString(parts[5])
-	if err := errors.Join(err1, err2); err != nil {
-		return false
-	}
-	got := argon2.IDKey([]byte(password), salt, uint32(passes), uint32(memory), uint8(lanes), uint32(len(key)))
-	return subtle.ConstantTimeCompare(got, key) == 1
-}
-
-// Who gives the person behind a session token.
-func (a *App) Who(ctx context.Context, token string) (Person, error) {
+// Who gives the person behind a session token, in one of their spaces; 0: the one where they were last. Somebody who is not
+// in the space has no role.
+func (a *App) Who(ctx context.Context, token string, spaceID int64) (Person, error) {
 	if token == "" {
 		return Person{}, ErrNotSignedIn
 	}
-	person, err := a.store.PersonBySession(ctx, tokenHash(token))
+	person, err := a.store.PersonBySession(ctx, tokenHash(token), spaceID, AwayTime)
 	if errors.Is(err, ErrNotFound) {
 		return Person{}, ErrNotSignedIn
 	}
@@ -86,19 +50,153 @@ func (a *App) SignOut(ctx context.Context, token string) error {
 	return a.store.DropSession(ctx, tokenHash(token))
 }
 
-// AddPerson makes a person with a space of their own; an empty password leaves
+// AddPerson makes a person with a space of their own, or in none where its name is empty; an empty password leaves
 // sign-in links as the only way in.
 func (a *App) AddPerson(ctx context.Context, email, name, password, spaceName string) (Person, error) {
+	email, err := address(email)
+	if err != nil {
+		return Person{}, err
+	}
+	if name, err = personName(name); err != nil {
+		return Person{}, err
+	}
 	hash := ""
 	if password != "" {
-		if len(password) < 8 {
-			return Person{}, &Invalid{Message: "the password is too short", Advice: "choose at least 8 characters"}
+		if err := a.fitPassword(password, email, name); err != nil {
+			return Person{}, err
 		}
 		hash = HashPassword(password)
 	}
-	person, err := a.store.AddPerson(ctx, strings.ToLower(strings.TrimSpace(email)), name, hash, spaceName)
+	person, err := a.store.AddPerson(ctx, email, name, hash, strings.TrimSpace(spaceName))
 	if err == nil {
 		a.did(ctx, person, didPerson, person.Email)
 	}
 	return person, err
+}
+
+// Session is one place where somebody is signed in.
+type Session struct {
+	ID      int64     `json:"id"`
+	Device  string    `json:"device" doc:"the browser and the system that it said it was"`
+	Address string    `json:"address" doc:"where it came from when it was seen last"`
+	Began   time.Time `json:"began"`
+	Seen    time.Time `json:"seen"`
+	This    bool      `json:"this" doc:"whether it is the one that asks"`
+	Strong  bool      `json:"strong" doc:"whether a second factor was shown"`
+}
+
+// SignInStorage is what the program keeps of how people sign in.
+type SignInStorage interface {
+	PersonByEmail(ctx context.Context, email string) (person Person, passwordHash string, err error)
+	PersonBySession(ctx context.Context, tokenHash []byte, spaceID int64, away time.Duration) (Person, error)
+	AddSession(ctx context.Context, tokenHash []byte, personID int64, until time.Time, device, address string, strong bool) error
+	DropSession(ctx context.Context, tokenHash []byte) error
+	Sessions(ctx context.Context, personID int64, away time.Duration) ([]Session, error)
+	EndSession(ctx context.Context, personID, id int64) error
+	Strengthen(ctx context.Context, sessionID int64) error // the session has shown a second factor
+	AddSignInLink(ctx context.Context, tokenHash []byte, personID int64, until time.Time, forPassword bool) error
+	UseSignInLink(ctx context.Context, tokenHash []byte, forPassword bool) (personID int64, err error)
+	LinkPerson(ctx context.Context, tokenHash []byte) (Person, error)                      // of a link to a new password that was not used
+	SetPassword(ctx context.Context, personID int64, hash string, keptSession int64) error // all sessions but the kept one end, and links
+
+	SetFactor(ctx context.Context, personID int64, secret string) error // not confirmed yet
+	Factor(ctx context.Context, personID int64) (Factor, error)
+	ConfirmFactor(ctx context.Context, personID, step int64, codeHashes [][]byte) error
+	UseFactor(ctx context.Context, personID, step int64) error             // ErrNotFound for a step that was used
+	UseRecovery(ctx context.Context, personID int64, hash []byte) error    // once
+	DropFactor(ctx context.Context, personID int64) error                  // and its recovery codes
+	Passkeys(ctx context.Context, personID int64) ([]Passkey, error)       // the oldest first
+	AddPasskey(ctx context.Context, personID int64, passkey Passkey) error // ErrKnown for one that is there
+	UsePasskey(ctx context.Context, passkey Passkey) error
+	DropPasskey(ctx context.Context, personID int64, id []byte) error
+	Handle(ctx context.Context, personID int64) ([]byte, error)
+	PersonByHandle(ctx context.Context, handle []byte) (Person, error)
+
+	AddCeremony(ctx context.Context, tokenHash, held []byte, until time.Time) error
+	TakeCeremony(ctx context.Context, tokenHash []byte) (held []byte, err error) // once
+
+	Identified(ctx context.Context, issuer, subject string) (Person, error)
+	AddIdentity(ctx context.Context, issuer, subject string, personID int64) error
+}
+
+// Sessions lists where somebody is signed in, the newest first.
+func (a *App) Sessions(ctx context.Context, person Person) ([]Session, error) {
+	list, err := a.store.Sessions(ctx, person.ID, AwayTime)
+	for i := range list {
+		list[i].This = list[i].ID == person.SessionID
+	}
+	return list, err
+}
+
+// EndSession signs somebody out in one of their places.
+func (a *App) EndSession(ctx context.Context, person Person, id int64) error {
+	err := a.store.EndSession(ctx, person.ID, id)
+	if err == nil {
+		a.did(ctx, person, didEndSession, "")
+	}
+	return err
+}
+
+// Rename changes the name that others know somebody by.
+func (a *App) Rename(ctx context.Context, person Person, name string) error {
+	name, err := personName(name)
+	if err != nil {
+		return err
+	}
+	return a.store.RenamePerson(ctx, person.ID, name)
+}
+
+// Ways tells how people can sign in beside passwords and passkeys: the host of the organisation, "" without one, and
+// whether letters are sent.
+func (a *App) Ways() (organisation string, post bool) {
+	if a.outside.Organisation != nil {
+		organisation = a.outside.Organisation.Name()
+	}
+	return organisation, a.outside.Post != nil
+}
+
+// firstHeld is what the link of a first start is kept as.
+type firstHeld struct{ First bool }
+
+// FirstLink makes a link to the page that makes the first owner; "" where there are people already.
+func (a *App) FirstLink(ctx context.Context) (string, error) {
+	if anybody, err := a.store.AnyPeople(ctx); err != nil || anybody {
+		return "", err
+	}
+	return a.ceremony(ctx, LinkTime, firstHeld{true})
+}
+
+// First makes the first owner with a space, and gives their session. The link stays where something is wrong with what was
+// typed.
+func (a *App) First(ctx context.Context, link string, newcomer NewPerson, space string) (token string, err error) {
+	space, err = spaceName(space)
+	if err != nil {
+		return "", err
+	}
+	email, err := address(newcomer.Email)
+	if err != nil {
+		return "", err
+	}
+	name, err := personName(newcomer.Name)
+	if err != nil {
+		return "", err
+	}
+	if err := a.fitPassword(newcomer.Password, email, name); err != nil {
+		return "", err
+	}
+	if anybody, err := a.store.AnyPeople(ctx); err != nil || anybody {
+		return "", errors.Join(err, ErrLinkUsed)
+	}
+	var held firstHeld
+	if err := a.taken(ctx, link, &held); err != nil {
+		return "", err
+	}
+	if !held.First {
+		return "", ErrLinkUsed
+	}
+	person, err := a.AddPerson(ctx, email, name, newcomer.Password, space)
+	if err != nil {
+		return "", err
+	}
+	return a.newSession(ctx, person.ID, false)
 }

@@ -145,11 +145,12 @@ func (s *signIns) turn(ctx context.Context, wait time.Duration, work func()) err
 // as long as one with a password.
 var noHash = sync.OnceValue(func() string { return HashPassword("nobody") })
 
-// SignIn gives a session token for an address and a password.
-func (a *App) SignIn(ctx context.Context, email, password string) (token string, err error) {
+// SignIn gives a session token for an address, a password, and a code where there is a second factor: ErrNeedsCode says
+// that the password was right and a code is wanted.
+func (a *App) SignIn(ctx context.Context, email, password, code string) (token string, err error) {
 	email = strings.ToLower(strings.TrimSpace(email))
-	address := callerOf(ctx).Address
-	wait, tried, err := a.signIns.count(email, address)
+	from := callerOf(ctx).Address
+	wait, tried, err := a.signIns.count(email, from)
 	if err != nil {
 		return "", err
 	}
@@ -172,24 +173,36 @@ func (a *App) SignIn(ctx context.Context, email, password string) (token string,
 	}
 	if !matches {
 		if person.ID != 0 && tried <= auditedRefusal {
-			a.did(ctx, person, didRefuse, "with a wrong password")
+			a.everywhere(ctx, person, didRefuse, "with a wrong password")
 		}
 		return "", ErrWrongSignIn
 	}
-	a.signIns.right(email, address)
-	a.did(ctx, person, didSignIn, "with a password")
-	return a.newSession(ctx, person.ID)
+	strong, err := a.shown(ctx, person, code)
+	if err != nil {
+		if errors.Is(err, ErrWrongCode) && tried <= auditedRefusal {
+			a.everywhere(ctx, person, didRefuse, "with a wrong code")
+		}
+		return "", err // the try stays counted: codes are guessed as passwords are
+	}
+	a.signIns.right(email, from)
+	how := "with a password"
+	if strong {
+		how = "with a password and a code"
+	}
+	a.everywhere(ctx, person, didSignIn, how)
+	return a.newSession(ctx, person.ID, strong)
 }
 
-func (a *App) newSession(ctx context.Context, personID int64) (string, error) {
+func (a *App) newSession(ctx context.Context, personID int64, strong bool) (string, error) {
 	token, hash := newToken()
-	return token, a.store.AddSession(ctx, hash, personID, a.now().Add(SessionTime))
+	caller := callerOf(ctx)
+	return token, a.store.AddSession(ctx, hash, personID, a.now().Add(SessionTime), short(caller.Device, 100), caller.Address, strong)
 }
 
 // SignInLink makes a link token that signs a person in once.
 func (a *App) SignInLink(ctx context.Context, person Person) (string, error) {
 	token, hash := newToken()
-	err := a.store.AddSignInLink(ctx, hash, person.ID, a.now().Add(LinkTime))
+	err := a.store.AddSignInLink(ctx, hash, person.ID, a.now().Add(LinkTime), false)
 	if err == nil {
 		a.did(ctx, person, didLink, person.Email)
 	}
@@ -198,20 +211,20 @@ func (a *App) SignInLink(ctx context.Context, person Person) (string, error) {
 
 // UseSignInLink turns a link token into a session token, once.
 func (a *App) UseSignInLink(ctx context.Context, link string) (token string, err error) {
-	personID, err := a.store.UseSignInLink(ctx, tokenHash(link))
+	personID, err := a.store.UseSignInLink(ctx, tokenHash(link), false)
 	if errors.Is(err, ErrNotFound) {
 		return "", ErrLinkUsed
 	}
 	if err != nil {
 		return "", err
 	}
-	if token, err = a.newSession(ctx, personID); err != nil {
+	if token, err = a.newSession(ctx, personID, false); err != nil {
 		return "", err
 	}
-	person, err := a.Who(ctx, token)
+	person, err := a.Who(ctx, token, 0)
 	if err != nil {
 		return "", fmt.Errorf("whose link it was: %w", err)
 	}
-	a.did(ctx, person, didSignIn, "with a link")
+	a.everywhere(ctx, person, didSignIn, "with a link")
 	return token, nil
 }

@@ -11,16 +11,6 @@ import (
 	"copperlark/core/table"
 )
 
-// Person is somebody with a place in a space.
-type Person struct {
-	ID        int64
-	Name      string
-	Email     string
-	SpaceID   int64
-	SpaceName string
-	Role      string
-}
-
 // Dataset is a table with its versions; the version is the newest.
 type Dataset struct {
 	ID        int64     `json:"id"`
@@ -145,13 +135,8 @@ type AuditEntry struct {
 // Every call that takes a space finds only what belongs to it, and gives
 // ErrNotFound for the rest.
 type Storage interface {
-	PersonByEmail(ctx context.Context, email string) (person Person, passwordHash string, err error)
-	PersonBySession(ctx context.Context, tokenHash []byte) (Person, error)
-	AddSession(ctx context.Context, tokenHash []byte, personID int64, until time.Time) error
-	DropSession(ctx context.Context, tokenHash []byte) error
-	AddSignInLink(ctx context.Context, tokenHash []byte, personID int64, until time.Time) error
-	UseSignInLink(ctx context.Context, tokenHash []byte) (personID int64, err error)
-	AddPerson(ctx context.Context, email, name, passwordHash, spaceName string) (Person, error)
+	PeopleStorage
+	SignInStorage
 
 	SpaceStyle(ctx context.Context, spaceID int64) (chart.Style, error)
 	SetSpaceStyle(ctx context.Context, spaceID int64, style chart.Style) error
@@ -225,9 +210,9 @@ type Storage interface {
 	ReadWaitingWith(ctx context.Context, file WaitingFile) error
 	DropWaiting(ctx context.Context, spaceID int64, keyHash []byte) error
 	WaitingUse(ctx context.Context, personID int64) (bytes int64, err error)
-	DropOld(ctx context.Context, waitingTime time.Duration) error
+	DropOld(ctx context.Context, waitingTime, auditTime time.Duration) error
 
 	AddAudit(ctx context.Context, entry AuditEntry) error
-	Audit(ctx context.Context, spaceID, before int64, most int) ([]AuditEntry, error)
+	Audit(ctx context.Context, spaceID int64, wanted AuditWanted, most int) ([]AuditEntry, error)
 	Ready(ctx context.Context) error
 }

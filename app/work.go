@@ -16,6 +16,8 @@ import (
 type Caller struct {
 	Person  Person // the zero Person for a reader of a shared page
 	Address string
+	Device  string // the browser and the system, as it says
+	Origin  string // the address of the program as the browser has it: https://lark.example
 }
 
 func (c Caller) key() string {

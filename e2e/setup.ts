@@ -1,16 +1,41 @@
-import { spawn } from 'node:child_process'
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
+import { execFileSync, spawn } from 'node:child_process'
+import { chmodSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+
+/** The stand-in for an organisation that people sign in through: it lets in the one person that it knows. */
+async function startProvider(folder: string) {
+  const file = join(folder, 'claims.json')
+  writeFileSync(
+    file,
+    JSON.stringify({ sub: '7', email: 'carys@thornwick.example', email_verified: true, name: 'Carys Penn', groups: ['hive-analysts'] }),
+  )
+  const provider = spawn(fileURLToPath(new URL('../bin/provider', import.meta.url)), [file], { stdio: ['ignore', 'pipe', 'inherit'] })
+  const issuer = await new Promise<string>((said) => provider.stdout.once('data', (text) => said(String(text).trim())))
+  return {
+    stop: () => provider.kill(),
+    settings: {
+      LARK_OIDC_ISSUER: issuer,
+      LARK_OIDC_CLIENT: 'lark',
+      LARK_OIDC_SPACE: 'Thornwick apiaries',
+      LARK_OIDC_ROLE: 'reader',
+      LARK_OIDC_GROUPS: 'hive-analysts=maker',
+      LARK_OIDC_DOMAINS: 'thornwick.example',
+    },
+  }
+}
 
 /** Starts the program on a folder of its own; the session of its one-time link and its address go to the tests. */
 export default async function setup() {
   const folder = mkdtempSync(join(tmpdir(), 'lark-e2e-'))
   chmodSync(folder, 0o755) // the user postgres must get in
-  const program = spawn(fileURLToPath(new URL('../bin/lark', import.meta.url)), ['start', '--data', join(folder, 'data'), '--port', '0'], {
+  const provider = await startProvider(folder)
+  const lark = fileURLToPath(new URL('../bin/lark', import.meta.url))
+  const data = join(folder, 'data')
+  const program = spawn(lark, ['start', '--data', data, '--port', '0'], {
     stdio: ['ignore', 'pipe', 'inherit'],
-    env: { ...process.env, LARK_LOG: 'warnings' },
+    env: { ...process.env, LARK_LOG: 'warnings', ...provider.settings },
   })
   const line = await new Promise<string>((said, failed) => {
     program.stdout.once('data', (text) => said(String(text)))
@@ -18,17 +43,31 @@ export default async function setup() {
   })
   const link = line.match(/http:\S+/)![0]
   const { origin, hostname } = new URL(link)
-  const answer = await fetch(link, { method: 'POST', redirect: 'manual' })
-  const [name, value] = answer.headers.getSetCookie()[0].split(';')[0].split('=')
+  const session = (answer: Response) => {
+    const [name, value] = answer.headers.getSetCookie()[0].split(';')[0].split('=')
+    const cookie = { name, value, domain: hostname, path: '/', expires: -1, httpOnly: true, secure: false, sameSite: 'Lax' }
+    return JSON.stringify({ cookies: [cookie], origins: [] })
+  }
   process.env.LARK_ADDRESS = origin
-  process.env.LARK_SESSION = JSON.stringify({
-    cookies: [{ name, value, domain: hostname, path: '/', expires: -1, httpOnly: true, secure: false, sameSite: 'Lax' }],
-    origins: [],
+  process.env.LARK_SESSION = session(await fetch(link, { method: 'POST', redirect: 'manual' }))
+  // Somebody who owns spaces of their own, so that the demo's owner stays where they are.
+  const other = { email: 'gwen@thornwick.example', password: 'two grey gateposts' }
+  execFileSync(lark, ['person', '--data', data, '--email', other.email, '--name', 'Gwen Oake', '--new-space', 'Oake hives'], {
+    env: { ...process.env, LARK_PASSWORD: other.password },
+    stdio: 'pipe',
   })
+  process.env.LARK_OTHER_SESSION = session(
+    await fetch(`${origin}/api/sign-in`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(other),
+    }),
+  )
   return async () => {
     const ended = new Promise((done) => program.once('exit', done))
     program.kill('SIGINT')
     await ended
+    provider.stop()
     rmSync(folder, { recursive: true, force: true })
   }
 }

@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test'
+import { request, type Page } from '@playwright/test'
 import { chart, expect, hiveSeasons, openForage } from './pages'
 
 /** A view, or something open in it: the route it is of, and how a person gets there. */
@@ -54,6 +54,49 @@ export const STATES: State[] = [
   ...of('/examples', [
     ['examples', async (page) => (await page.goto('/examples'), await expect(page.locator('main img').first()).toBeVisible())],
   ]),
+  ...of('/people', [
+    ['people', async (page) => (await page.goto('/people'), await page.getByRole('table').waitFor())],
+    [
+      'an invitation that is made',
+      async (page) => (await page.goto('/people'), await press(page, 'Invite…'), await page.getByLabel('Only for this address').waitFor()),
+    ],
+    [
+      'of whom a second factor is asked',
+      async (page) => (await page.goto('/people'), await press(page, /^A second factor/), await page.getByRole('menu').waitFor()),
+    ],
+  ]),
+  ...of('/account', [
+    ['account', async (page) => (await page.goto('/account'), await page.getByText('here, now').waitFor())],
+    [
+      'a second factor that is set up',
+      async (page) => (
+        await page.goto('/account'),
+        await press(page, 'Set up codes…'),
+        await press(page, 'Go on'),
+        await page.getByAltText('The secret as squares').waitFor()
+      ),
+    ],
+  ]),
+  ...of('/invited/:key', [
+    [
+      'an invitation',
+      async (page) => {
+        const other = await request.newContext({
+          baseURL: process.env.LARK_ADDRESS,
+          storageState: JSON.parse(process.env.LARK_OTHER_SESSION!),
+        })
+        const { key } = await (await other.post('/api/invitations', { data: { role: 'reader', uses: 1, days: 1 } })).json()
+        await other.dispose()
+        await page.context().clearCookies()
+        await page.goto(`/invited/${key}`)
+        await page.getByLabel('Your name').waitFor()
+      },
+    ],
+  ]),
+  ...of('/password/:link', [
+    ['a new password', async (page) => (await page.goto('/password/x'), await page.getByLabel('New password').waitFor())],
+  ]),
+  ...of('/first/:link', [['the first start', async (page) => (await page.goto('/first/x'), await page.getByLabel('Your name').waitFor())]]),
   ...of('/audit', [['audit', async (page) => (await page.goto('/audit'), await page.getByRole('table').waitFor())]]),
   ...of('/dataset/:dataset/data', [
     ['data', data],
@@ -127,7 +170,10 @@ export const STATES: State[] = [
         await openForage(page),
         await press(page, '+ add'),
         await page.getByLabel('Find what to add').fill('limits'),
-        await page.getByRole('option').first().click(),
+        await page
+          .getByRole('option', { name: /limits/ })
+          .first()
+          .click(),
         await page.getByText('turned round').waitFor()
       ),
     ],
@@ -137,7 +183,7 @@ export const STATES: State[] = [
         await openForage(page),
         await press(page, '+ add'),
         await page.getByLabel('Find what to add').fill('title'),
-        await page.getByRole('option').first().click(),
+        await page.getByRole('option', { name: /title/ }).first().click(),
         await page.getByLabel('Title', { exact: true }).waitFor()
       ),
     ],
@@ -173,7 +219,7 @@ export const STATES: State[] = [
       'nothing',
       async (page) => {
         await page.goto('/')
-        await page.evaluate(() => (history.pushState({}, '', '/nowhere'), dispatchEvent(new PopStateEvent('popstate'))))
+        await page.evaluate(() => (history.pushState({}, '', location.pathname + '/nowhere'), dispatchEvent(new PopStateEvent('popstate'))))
         await page.getByText('There is nothing at this address').waitFor()
       },
     ],

@@ -9,6 +9,7 @@ scripts/check.sh
 database=$(mktemp -d)
 chmod 755 "$database"
 go build -o bin/testdb ./internal/test/testdb
+go build -o bin/provider ./internal/test/provider/run
 bin/testdb start "$database/postgres"
 trap '"$root/bin/testdb" stop "$database/postgres"; rm -rf "$database"' EXIT
 export LARK_TEST_POSTGRES="$database/postgres"

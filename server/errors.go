@@ -27,6 +27,7 @@ type answer struct {
 	Problems []chart.Problem   `json:"problems,omitempty" doc:"clauses that the chart cannot honour"`
 	Mistakes []*sentence.Error `json:"mistakes,omitempty" doc:"places in a typed sentence"`
 	Missing  []string          `json:"missing,omitempty" doc:"columns that a chart names and a version does not have"`
+	Code     string            `json:"code,omitempty" doc:"what is wanted to go on: code, of the second factor; factor, a session that showed one"`
 
 	status int
 	after  time.Duration // when to try again
@@ -50,11 +51,24 @@ var statuses = []struct {
 	status int
 	advice string
 	after  time.Duration
+	code   string // for programs that go on by it
 }{
 	{err: app.ErrNotSignedIn, status: http.StatusUnauthorized, advice: "sign in, or ask for a sign-in link"},
-	{err: app.ErrNotAllowed, status: http.StatusForbidden, advice: "ask an owner of the space"},
+	{err: app.ErrNotAllowed, status: http.StatusForbidden, advice: "ask an owner of the space for another role"},
+	{err: app.ErrNotHere, status: http.StatusNotFound, advice: "check the address, or ask an owner of the space to invite you"},
+	{err: app.ErrNeedsFactor, status: http.StatusForbidden, code: "factor", advice: "set one up or show it under your initials, Account"},
+	{err: app.ErrNeedsCode, status: http.StatusUnauthorized, code: "code", advice: "write what your device shows, or a recovery code"},
+	{err: app.ErrWrongCode, status: http.StatusUnauthorized, code: "code", advice: "wait for the next one, or use a recovery code"},
+	{err: app.ErrWrongPassword, status: http.StatusUnprocessableEntity, advice: "write the one that you sign in with"},
+	{err: app.ErrLastOwner, status: http.StatusConflict, advice: "make somebody else an owner first"},
+	{err: app.ErrInvitationOver, status: http.StatusGone, advice: "it was used up, taken back, or is too old; ask for a new one"},
+	{err: app.ErrInvitationOther, status: http.StatusForbidden, advice: "use the address that it was sent to, or ask for another invitation"},
+	{err: app.ErrJoinKnown, status: http.StatusConflict, advice: "if you have been here before, sign in first and open the link again"},
+	{err: app.ErrKnown, status: http.StatusConflict, advice: "look for it in the list"},
+	{err: app.ErrPasskey, status: http.StatusUnauthorized, advice: "try again, or sign in with your password"},
+	{err: app.ErrOrganisation, status: http.StatusForbidden, advice: "try again, or ask whoever runs this server"},
 	{err: app.ErrWrongSignIn, status: http.StatusUnauthorized, advice: "check both and try again"},
-	{err: app.ErrLinkUsed, status: http.StatusUnauthorized, advice: "start the program again for a new link, or sign in with a password"},
+	{err: app.ErrLinkUsed, status: http.StatusUnauthorized, advice: "ask for a new one, or sign in with a password"},
 	{err: app.ErrNotFound, status: http.StatusNotFound, advice: "check the address, or go back to the front page"},
 	{err: app.ErrWithdrawn, status: http.StatusGone, advice: "ask whoever shared it"},
 	{
@@ -124,7 +138,7 @@ func (s *Server) answerFor(ctx context.Context, err error) answer {
 			if known.status >= 500 {
 				s.log.WarnContext(ctx, "a request could not be answered", "error", err)
 			}
-			return answer{Message: known.err.Error(), Advice: known.advice, status: known.status, after: known.after}
+			return answer{Message: known.err.Error(), Advice: known.advice, status: known.status, after: known.after, Code: known.code}
 		}
 	}
 	s.log.ErrorContext(ctx, "a request failed", "error", err)

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"io"
 	"mime"
-	"net/http"
 	"slices"
 	"strconv"
 	"strings"
@@ -38,45 +37,6 @@ type body[T any] struct{ Body T }
 
 func of[T any](value T) *body[T] { return &body[T]{value} }
 
-type signInInput struct {
-	Body struct {
-		Email    string `json:"email" maxLength:"200"`
-		Password string `json:"password" maxLength:"500"`
-	}
-}
-
-type sessionOutput struct {
-	SetCookie http.Cookie `header:"Set-Cookie"`
-}
-
-func (s *Server) signIn(ctx context.Context, _ app.Person, in *signInInput) (*sessionOutput, error) {
-	token, err := s.app.SignIn(ctx, in.Body.Email, in.Body.Password)
-	if err != nil {
-		return nil, err
-	}
-	return &sessionOutput{*s.cookie(token, int(app.SessionTime.Seconds()))}, nil
-}
-
-func (s *Server) signOut(ctx context.Context, _ app.Person, _ *empty) (*sessionOutput, error) {
-	token, _ := ctx.Value(tokenKey).(string)
-	if err := s.app.SignOut(ctx, token); err != nil {
-		return nil, err
-	}
-	return &sessionOutput{*s.cookie("", -1)}, nil
-}
-
-// Me is who is signed in.
-type Me struct {
-	Name  string `json:"name"`
-	Email string `json:"email"`
-	Space string `json:"space"`
-	Role  string `json:"role"`
-}
-
-func (s *Server) me(_ context.Context, who app.Person, _ *empty) (*body[Me], error) {
-	return of(Me{who.Name, who.Email, who.SpaceName, who.Role}), nil
-}
-
 // Job is heavy work that runs or waits.
 type Job struct {
 	What    string  `json:"what"`
@@ -90,15 +50,6 @@ func (s *Server) work(ctx context.Context, _ app.Person, _ *empty) (*body[[]Job]
 		list = append(list, Job{job.What, job.Running, time.Since(job.Since).Seconds()})
 	}
 	return of(list), nil
-}
-
-type auditInput struct {
-	Before int64 `query:"before" doc:"entries before this one; 0: the newest"`
-}
-
-func (s *Server) audit(ctx context.Context, who app.Person, in *auditInput) (*body[[]app.AuditEntry], error) {
-	list, err := s.app.Audit(ctx, who, in.Before)
-	return of(list), err
 }
 
 // forms are the formats in which a table leaves, by their endings.
@@ -124,7 +75,7 @@ func (s *Server) export(c *gin.Context) {
 	if err == nil {
 		var t *table.Table
 		var dataset app.Dataset
-		if t, dataset, err = s.app.Table(ctx, who.SpaceID, version); err == nil {
+		if t, dataset, err = s.app.TakeTable(ctx, who, version); err == nil {
 			s.send(c, c.Param("form"), dataset.Name, t)
 			return
 		}

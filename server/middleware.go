@@ -8,6 +8,7 @@ import (
 	"net"
 	"net/http"
 	"slices"
+	"strconv"
 	"strings"
 	"unicode/utf8"
 
@@ -107,13 +108,33 @@ func (s *Server) readable(c *gin.Context) {
 
 func isText(text string) bool { return utf8.ValidString(text) && strings.IndexByte(text, 0) < 0 }
 
+// spaceHeader says which of their spaces somebody asks about; addresses that a browser opens by itself say it as the
+// parameter space. Without either it is the one where they were last.
+const spaceHeader = "Lark-Space"
+
+// spaceOf reads which space a request is about; 0: the last, −1: none that there is.
+func spaceOf(r *http.Request) int64 {
+	said := r.Header.Get(spaceHeader)
+	if said == "" {
+		said = r.URL.Query().Get("space")
+	}
+	if said == "" {
+		return 0
+	}
+	id, err := strconv.ParseInt(said, 10, 64)
+	if err != nil || id <= 0 {
+		return -1
+	}
+	return id
+}
+
 // whoIsIt finds out who sends a request; routes decide whether they may. A database that
 // does not answer is not somebody who is signed out.
 func (s *Server) whoIsIt(c *gin.Context) {
 	ctx := c.Request.Context()
-	caller := app.Caller{Address: c.ClientIP()}
+	caller := app.Caller{Address: c.ClientIP(), Device: device(c.GetHeader("User-Agent")), Origin: s.origin(c.Request)}
 	if token, err := c.Cookie(s.cookieName()); err == nil && token != "" && !strings.HasPrefix(c.FullPath(), "/assets/") {
-		switch who, err := s.app.Who(ctx, token); {
+		switch who, err := s.app.Who(ctx, token, spaceOf(c.Request)); {
 		case err == nil:
 			ctx = context.WithValue(context.WithValue(ctx, personKey, who), tokenKey, token)
 			caller.Person = who
@@ -124,14 +145,43 @@ func (s *Server) whoIsIt(c *gin.Context) {
 	c.Request = c.Request.WithContext(app.WithCaller(ctx, caller))
 }
 
-// mustBeSignedIn refuses a private route before anything of its body is read.
-func (s *Server) mustBeSignedIn(c *gin.Context) {
-	if !s.private[c.Request.Method+" "+c.FullPath()] {
-		return
+// origin is the address of the program as the browser has it; the host was looked at by rightHost.
+func (s *Server) origin(r *http.Request) string {
+	if s.config.TLS {
+		return "https://" + r.Host
 	}
-	if _, err := person(c.Request.Context()); err != nil {
-		s.stop(c, err)
+	return "http://" + r.Host
+}
+
+// Browsers and systems by what they say of themselves; the first that is found counts, so those that call themselves by
+// others' names too stand first.
+var (
+	browsers = [][2]string{{"Edg/", "Edge"}, {"OPR/", "Opera"}, {"Firefox/", "Firefox"}, {"Chrome/", "Chrome"}, {"Safari/", "Safari"},
+		{"curl/", "curl"}}
+	systems = [][2]string{{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"}, {"Macintosh", "macOS"},
+		{"CrOS", "ChromeOS"}, {"Linux", "Linux"}}
+)
+
+// device says in words what a browser calls itself: Firefox on Linux.
+func device(agent string) string {
+	said := func(list [][2]string) string {
+		for _, one := range list {
+			if strings.Contains(agent, one[0]) {
+				return one[1]
+			}
+		}
+		return ""
 	}
+	browser, system := said(browsers), said(systems)
+	switch {
+	case browser == "" && system == "":
+		return "an unknown device"
+	case system == "":
+		return browser
+	case browser == "":
+		return "an unknown browser on " + system
+	}
+	return browser + " on " + system
 }
 
 // mostJSON is the largest JSON body.

@@ -11,9 +11,12 @@ import (
 	"io/fs"
 	"mime"
 	"net/http"
+	"net/url"
 	"path"
+	"slices"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"github.com/gin-gonic/gin"
 
@@ -177,37 +180,6 @@ func (s *Server) sharedTable(c *gin.Context, share app.Share) error {
 	return err
 }
 
-// linkPage asks whoever opens a sign-in link to press a button: programs that only look
-// at what links lead to must not use it up.
-func (s *Server) linkPage(c *gin.Context) {
-	if _, err := person(c.Request.Context()); err == nil {
-		c.Redirect(http.StatusSeeOther, "/")
-		return
-	}
-	s.writePage(c, http.StatusOK, "link.html", map[string]any{"Version": s.pages.version})
-}
-
-// useLink turns a one-time link into a session. It answers with a redirect, so
-// that the link does not stay in the address bar.
-func (s *Server) useLink(c *gin.Context) {
-	token, err := s.app.UseSignInLink(c.Request.Context(), c.Param("link"))
-	if err != nil {
-		a := s.answerFor(c.Request.Context(), err)
-		title := ""
-		if a.status == http.StatusUnauthorized {
-			if _, signed := person(c.Request.Context()); signed == nil {
-				c.Redirect(http.StatusSeeOther, "/") // a second press of the link that signed this browser in
-				return
-			}
-			title = "This link does not sign you in"
-		}
-		s.writeWords(c, a, title)
-		return
-	}
-	s.setSession(c, token, int(app.SessionTime.Seconds()))
-	c.Redirect(http.StatusSeeOther, "/")
-}
-
 func capitalised(text string) string {
 	if text == "" {
 		return text
@@ -233,22 +205,30 @@ func (s *Server) asset(c *gin.Context) {
 	c.Data(http.StatusOK, kind, file)
 }
 
-// views are the addresses that the front end routes itself; web/src/app/App.tsx has the
-// same list.
-var views = []string{
-	"/",
-	"/audit",
-	"/build",
-	"/examples",
-	"/dataset/:dataset/data",
-	"/dataset/:dataset/pairs",
-	"/dataset/:dataset/chart",
-	"/dataset/:dataset/chart/:chart",
-	"/dataset/:dataset/shared",
-}
+// The addresses that the front end routes itself; web/src/app/App.tsx has the same lists. Those of a space stand behind
+// its address, /in/3-thornwick-apiaries, as well; without one they lead to the space that one was in last.
+var (
+	viewsOfASpace = []string{
+		"/",
+		"/people",
+		"/audit",
+		"/build",
+		"/examples",
+		"/dataset/:dataset/data",
+		"/dataset/:dataset/pairs",
+		"/dataset/:dataset/chart",
+		"/dataset/:dataset/chart/:chart",
+		"/dataset/:dataset/shared",
+	}
+	viewsOfNone = []string{"/account", "/invited/:key", "/password/:link", "/first/:link"}
+)
 
-// application serves the front end.
+// application serves the front end. A view of a space that was asked for without its address leads to the address with it.
 func (s *Server) application(c *gin.Context) {
+	if to := s.withSpace(c); to != "" {
+		c.Redirect(http.StatusSeeOther, to)
+		return
+	}
 	page, err := fs.ReadFile(s.assets, "index.html")
 	if err != nil {
 		s.writePage(
@@ -260,6 +240,49 @@ func (s *Server) application(c *gin.Context) {
 		return
 	}
 	c.Data(http.StatusOK, "text/html; charset=utf-8", page)
+}
+
+// withSpace gives the address of a view with its space in it; "" where it has one, needs none, or nobody is signed in.
+func (s *Server) withSpace(c *gin.Context) string {
+	who, err := person(c.Request.Context())
+	if err != nil || !slices.Contains(viewsOfASpace, c.FullPath()) {
+		return ""
+	}
+	places, err := s.app.Places(c.Request.Context(), who)
+	if err != nil {
+		return ""
+	}
+	in := who.SpaceID
+	if dataset, err := strconv.ParseInt(c.Param("dataset"), 10, 64); err == nil {
+		if of, err := s.app.InSpace(c.Request.Context(), who, dataset); err == nil {
+			in = of
+		}
+	}
+	for _, place := range places {
+		if place.ID == in {
+			at := url.URL{Path: spaceAddress(place.ID, place.Name) + strings.TrimSuffix(c.Request.URL.Path, "/"), RawQuery: c.Request.URL.RawQuery}
+			return at.String()
+		}
+	}
+	return ""
+}
+
+// mostOfName is how many letters of a space's name stand in its address.
+const mostOfName = 40
+
+// spaceAddress is where a space is: its number, which finds it, and its name, for people.
+func spaceAddress(id int64, name string) string {
+	var words []rune
+	for _, r := range strings.ToLower(name) {
+		switch {
+		case len(words) >= mostOfName:
+		case unicode.IsLetter(r) || unicode.IsDigit(r):
+			words = append(words, r)
+		case len(words) > 0 && words[len(words)-1] != '-':
+			words = append(words, '-')
+		}
+	}
+	return strings.TrimSuffix(fmt.Sprintf("/in/%d-%s", id, string(words)), "-")
 }
 
 // nothing is for addresses that lead nowhere.

@@ -11,8 +11,8 @@ import (
 	"copperlark/internal/cache"
 )
 
-// readers bounds what one address asks of shared pages, which nobody signs in for.
-type readers struct {
+// paces bounds what one address asks of what nobody signs in for.
+type paces struct {
 	perSecond float64
 	mutex     sync.Mutex
 	addresses *cache.Cache // *rate.Limiter by address
@@ -24,12 +24,12 @@ const (
 	wholeTableCost = 50
 )
 
-func newReaders(perSecond float64) *readers {
-	return &readers{perSecond: perSecond, addresses: cache.Of(mostAddresses)}
+func newPaces(perSecond float64) *paces {
+	return &paces{perSecond: perSecond, addresses: cache.Of(mostAddresses)}
 }
 
 // allow reports whether an address may ask for something of a cost now.
-func (r *readers) allow(address string, cost int) bool {
+func (r *paces) allow(address string, cost int) bool {
 	r.mutex.Lock()
 	defer r.mutex.Unlock()
 	held, is := r.addresses.Get(address)
@@ -43,7 +43,7 @@ func (r *readers) allow(address string, cost int) bool {
 // asReader is a route that anybody with the address of a page may ask, at a rate.
 func (s *Server) asReader(cost int, handle gin.HandlerFunc) gin.HandlerFunc {
 	return func(c *gin.Context) {
-		if !s.readers.allow(c.ClientIP(), cost) {
+		if !s.visitors.allow(c.ClientIP(), cost) {
 			s.stop(c, &admission.Busy{Why: "too many requests come from your address", After: 5 * time.Second})
 			return
 		}

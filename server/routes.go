@@ -1,227 +1,245 @@
 package server
 
 import (
-	"context"
 	"net/http"
-	"reflect"
-	"regexp"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
-	"github.com/gin-gonic/gin"
 
 	"copperlark/app"
 	"copperlark/core/render"
 	english "copperlark/core/words"
 )
 
-// routes is every route on one screen. signedIn routes answer 401 without a
-// session, and 404 for what belongs to another space. open routes say why they
-// are open.
+// routes is every route, with who may ask it (see gate.go): anyone; themselves, who are signed in, of what is their own;
+// readers, makers, owners of the space that is asked about. What belongs to another space is not there. Routes for anyone
+// say why they are open.
 func (s *Server) routes() {
-	open(s, http.MethodPost, "/api/sign-in", "Sign in with a password", s.signIn) // how a session begins
-	signedIn(s, http.MethodPost, "/api/sign-out", "End the session", s.signOut)
-	signedIn(s, http.MethodGet, "/api/me", "Who is signed in", s.me)
+	s.ofSigningIn()
+	s.ofPeople()
+	s.ofData()
+	s.ofCharts()
+	s.ofReaders()
+	s.ofPages()
+}
 
-	signedIn(s, http.MethodPut, "/api/uploads/{key}", "Read a waiting file again with other options", s.readAgain)
-	signedIn(s, http.MethodPost, "/api/uploads/{key}/keep", "Keep a waiting file as a dataset", s.keep)
-	signedIn(s, http.MethodDelete, "/api/uploads/{key}", "Discard a waiting file", s.discard)
+// ofSigningIn are the routes of how somebody comes in, and of what is theirs alone.
+func (s *Server) ofSigningIn() {
+	add(s, anyone, http.MethodGet, "/api/ways", "How people can sign in here", s.ways)   // the page of signing in shows it
+	add(s, anyone, http.MethodPost, "/api/sign-in", "Sign in with a password", s.signIn) // how a session begins
+	add(s, themselves, http.MethodPost, "/api/sign-out", "End the session", s.signOut)
+	add(s, anyone, http.MethodPost, "/api/sign-in/passkey/begin", "Begin to sign in with a passkey", s.beginPasskeySignIn)
+	add(s, anyone, http.MethodPost, "/api/sign-in/passkey", "Sign in with what a passkey signed", s.passkeySignIn)
+	// Who forgot a password cannot sign in; the answer does not say whether there is such a person.
+	add(s, anyone, http.MethodPost, "/api/forgotten", "Ask for a link to a new password by e-mail", s.forgotten)
+	add(s, anyone, http.MethodPost, "/api/new-password", "Turn a link to a new password into that password", s.newPassword)
+	add(s, anyone, http.MethodPost, "/api/first", "Make the first owner, with the link that the program printed", s.first)
+	// An invitation carries its own proof.
+	add(s, anyone, http.MethodGet, "/api/invited/{key}", "What an invitation is to", s.invited)
+	add(s, anyone, http.MethodPost, "/api/invited/{key}/anew", "Use an invitation as somebody new", s.joinAnew)
+	add(s, themselves, http.MethodPost, "/api/invited/{key}", "Use an invitation", s.join)
 
-	signedIn(s, http.MethodGet, "/api/datasets", "List datasets", s.datasets)
-	signedIn(s, http.MethodGet, "/api/datasets/{id}", "A dataset with its columns", s.dataset)
-	signedIn(s, http.MethodPost, "/api/datasets", "Make a dataset from nothing", s.make)
-	signedIn(s, http.MethodGet, "/api/style", "How charts of the space look from their beginning on", s.style)
-	signedIn(s, http.MethodPut, "/api/style", "Make what a chart says of its looks the style of the space", s.setStyle)
-	signedIn(s, http.MethodGet, "/api/versions/{version}/sayable",
+	add(s, themselves, http.MethodGet, "/api/me", "Who is signed in, and their spaces", s.me)
+	add(s, themselves, http.MethodPatch, "/api/me", "Change one's name", s.rename)
+	add(s, themselves, http.MethodPut, "/api/me/password", "Change one's password; other sessions end", s.changePassword)
+	add(s, themselves, http.MethodGet, "/api/me/sessions", "Where one is signed in", s.sessions)
+	add(s, themselves, http.MethodDelete, "/api/me/sessions/{id}", "Sign out somewhere", s.endSession)
+	add(s, themselves, http.MethodGet, "/api/me/factor", "One's second factor and passkeys", s.factor)
+	add(s, themselves, http.MethodPost, "/api/me/factor", "Begin to set up a second factor", s.beginFactor)
+	add(s, themselves, http.MethodPost, "/api/me/factor/confirm", "Set it up, by a code of it; gives the recovery codes", s.confirmFactor)
+	add(s, themselves, http.MethodPost, "/api/me/factor/show", "Show the second factor in a session that began without", s.showFactor)
+	add(s, themselves, http.MethodPost, "/api/me/factor/drop", "Take the second factor away", s.dropFactor)
+	add(s, themselves, http.MethodPost, "/api/me/passkeys/begin", "Begin to make a passkey", s.beginPasskey)
+	add(s, themselves, http.MethodPost, "/api/me/passkeys", "Keep the passkey that was made", s.addPasskey)
+	add(s, themselves, http.MethodPost, "/api/me/passkeys/drop", "Take a passkey away", s.dropPasskey)
+	add(s, themselves, http.MethodPost, "/api/spaces", "Make a space", s.addSpace)
+	s.raw(themselves, route{http.MethodPost, "/api/spaces/file", "Make a space of the file that a whole space was taken out as",
+		jsonOf[Space](s, "Space"), nil}, s.importSpace)
+	// The organisation sends people back here.
+	s.raw(anyone, route{http.MethodGet, "/organisation", "Sign in through the organisation", page, nil}, s.toOrganisation)
+	s.raw(anyone, route{http.MethodGet, "/organisation/back", "Come back from the organisation", page, nil}, s.fromOrganisation)
+	// A sign-in link carries its own proof, and works once.
+	s.raw(anyone, route{http.MethodGet, "/sign-in/{link}", "Ask whoever opens a sign-in link to press a button", page, nil}, s.linkPage)
+	s.raw(anyone, route{http.MethodPost, "/sign-in/{link}", "Sign in with a link", page, nil}, s.useLink)
+}
+
+// ofPeople are the routes of a space and its people.
+func (s *Server) ofPeople() {
+	add(s, readers, http.MethodGet, "/api/people", "Who is in the space; owners are told how they sign in", s.people)
+	add(s, readers, http.MethodPost, "/api/space/leave", "Leave the space", s.leave)
+	add(s, owners, http.MethodPatch, "/api/people/{id}", "Give somebody another role", s.setRole)
+	add(s, owners, http.MethodDelete, "/api/people/{id}", "Take somebody out of the space", s.takeOut)
+	add(s, owners, http.MethodPost, "/api/people/{id}/password-link", "Make a link that leads somebody to a new password", s.passwordLink)
+	add(s, owners, http.MethodGet, "/api/invitations", "Invitations that can still be used", s.invitations)
+	add(s, owners, http.MethodPost, "/api/invitations", "Invite", s.invite)
+	add(s, owners, http.MethodDelete, "/api/invitations/{id}", "Take an invitation back", s.takeBack)
+	add(s, owners, http.MethodPatch, "/api/space", "Rename the space, ask for a second factor, or delete it in a week", s.changeSpace)
+	add(s, owners, http.MethodGet, "/api/audit", "Who did what in the space", s.audit)
+	s.raw(owners, route{http.MethodGet, "/api/audit.csv", "The same as a file", types("text/csv"), auditParameters()}, s.auditFile)
+	s.raw(owners, route{http.MethodGet, "/api/space/file", "The whole space as one file, for another server", types("application/zip"), nil},
+		s.exportSpace)
+}
+
+// ofData are the routes of files, datasets, versions and what is found out about them.
+func (s *Server) ofData() {
+	add(s, makers, http.MethodPut, "/api/uploads/{key}", "Read a waiting file again with other options", s.readAgain)
+	add(s, makers, http.MethodPost, "/api/uploads/{key}/keep", "Keep a waiting file as a dataset", s.keep)
+	add(s, makers, http.MethodDelete, "/api/uploads/{key}", "Discard a waiting file", s.discard)
+	s.raw(makers, route{http.MethodPost, "/api/uploads", "Read a file for a preview", jsonOf[app.Preview](s, "Preview"),
+		[]*huma.Param{{Name: "name", In: "query", Description: "the file's name", Schema: &huma.Schema{Type: "string"}}}}, s.upload)
+
+	add(s, readers, http.MethodGet, "/api/datasets", "List datasets", s.datasets)
+	add(s, readers, http.MethodGet, "/api/datasets/{id}", "A dataset with its columns", s.dataset)
+	add(s, makers, http.MethodPost, "/api/datasets", "Make a dataset from nothing", s.make)
+	add(s, readers, http.MethodGet, "/api/style", "How charts of the space look from their beginning on", s.style)
+	add(s, makers, http.MethodPut, "/api/style", "Make what a chart says of its looks the style of the space", s.setStyle)
+	add(s, readers, http.MethodGet, "/api/versions/{version}/sayable",
 		"Everything that can be said of a chart, with examples of its columns", s.sayable)
-	signedIn(s, http.MethodGet, "/api/examples", "Sentences that show what can be said", s.examples)
-	signedIn(s, http.MethodPost, "/api/built", "The picture of a table that somebody builds to learn from, with what could explain its slope",
-		s.build)
+	add(s, readers, http.MethodGet, "/api/examples", "Sentences that show what can be said", s.examples)
+	add(
+		s,
+		readers,
+		http.MethodPost,
+		"/api/built",
+		"The picture of a table that somebody builds to learn from, with what could explain its slope",
+		s.build,
+	)
 	s.answersBytes("/api/built", figureType)
-	signedIn(s, http.MethodPatch, "/api/datasets/{id}", "Rename or describe a dataset", s.describe)
-	signedIn(s, http.MethodGet, "/api/datasets/{id}/meanings", "What people know of the columns", s.meanings)
-	signedIn(s, http.MethodPut, "/api/datasets/{id}/meanings", "Say what a column means", s.setMeaning)
-	signedIn(s, http.MethodPost, "/api/datasets/{id}/meanings/file", "Read meanings from a table of two columns", s.importMeanings)
-	signedIn(s, http.MethodGet, "/api/language", "What expressions and clauses can say", s.language)
-	signedIn(s, http.MethodDelete, "/api/datasets/{id}", "Delete a dataset with its charts", s.dropDataset)
-	signedIn(s, http.MethodGet, "/api/datasets/{id}/versions", "A dataset's versions, the newest first", s.versions)
-	signedIn(s, http.MethodGet, "/api/datasets/{id}/draft", "What a person tries with a dataset and has not kept", s.draft)
-	signedIn(s, http.MethodPut, "/api/datasets/{id}/draft", "Keep what a person tries, until it is kept as a version or dropped", s.keepDraft)
-	signedIn(s, http.MethodPost, "/api/datasets/{id}/files/{key}", "What another file would change of a dataset", s.compareFile)
-	signedIn(s, http.MethodPost, "/api/datasets/{id}/files/{key}/keep",
+	add(s, makers, http.MethodPatch, "/api/datasets/{id}", "Rename or describe a dataset", s.describe)
+	add(s, readers, http.MethodGet, "/api/datasets/{id}/meanings", "What people know of the columns", s.meanings)
+	add(s, makers, http.MethodPut, "/api/datasets/{id}/meanings", "Say what a column means", s.setMeaning)
+	add(s, makers, http.MethodPost, "/api/datasets/{id}/meanings/file", "Read meanings from a table of two columns", s.importMeanings)
+	add(s, readers, http.MethodGet, "/api/language", "What expressions and clauses can say", s.language)
+	add(s, makers, http.MethodDelete, "/api/datasets/{id}", "Delete a dataset with its charts", s.dropDataset)
+	add(s, readers, http.MethodGet, "/api/datasets/{id}/versions", "A dataset's versions, the newest first", s.versions)
+	add(s, readers, http.MethodGet, "/api/datasets/{id}/draft", "What a person tries with a dataset and has not kept", s.draft)
+	add(
+		s,
+		makers,
+		http.MethodPut,
+		"/api/datasets/{id}/draft",
+		"Keep what a person tries, until it is kept as a version or dropped",
+		s.keepDraft,
+	)
+	add(s, makers, http.MethodPost, "/api/datasets/{id}/files/{key}", "What another file would change of a dataset", s.compareFile)
+	add(s, makers, http.MethodPost, "/api/datasets/{id}/files/{key}/keep",
 		"Keep another file as a dataset's next version, prepared as the last one was", s.keepFile)
-	signedIn(s, http.MethodGet, "/api/datasets/{id}/one-row", "What one row of a dataset could be called", s.oneRow)
-	signedIn(s, http.MethodPost, "/api/datasets/{id}/edited", "Keep changes made by hand as a dataset's next version", s.edit)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/preparation", "Try a preparation on a version", s.prepare)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/preparation/completions", "What could be typed next in a preparation",
+	add(s, readers, http.MethodGet, "/api/datasets/{id}/one-row", "What one row of a dataset could be called", s.oneRow)
+	add(s, makers, http.MethodPost, "/api/datasets/{id}/edited", "Keep changes made by hand as a dataset's next version", s.edit)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/preparation", "Try a preparation on a version", s.prepare)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/preparation/completions", "What could be typed next in a preparation",
 		s.completePreparation)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/prepared", "Keep a preparation as the next version", s.keepPreparation)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/view", "Rows of a version after a preparation, as text", s.view)
-	signedIn(s, http.MethodGet, "/api/versions/{version}/rows/{row}", "The exact values of one row", s.row)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/numbers", "The numbers of some columns in some rows", s.numbers)
-	signedIn(s, http.MethodGet, "/api/versions/{version}/goes-with/{column}", "How much of a column's spread the others account for",
+	add(s, makers, http.MethodPost, "/api/versions/{version}/prepared", "Keep a preparation as the next version", s.keepPreparation)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/view", "Rows of a version after a preparation, as text", s.view)
+	add(s, readers, http.MethodGet, "/api/versions/{version}/rows/{row}", "The exact values of one row", s.row)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/numbers", "The numbers of some columns in some rows", s.numbers)
+	add(s, readers, http.MethodGet, "/api/versions/{version}/goes-with/{column}", "How much of a column's spread the others account for",
 		s.goesWith)
-	signedIn(s, http.MethodGet, "/api/versions/{version}/first-look", "A first sentence for the dataset", s.firstLook)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/summary", "Every column in numbers", s.summary)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/groups", "Every group of a column with its rows", s.groups)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/explanations", "What else could explain the relation on screen", s.explanations)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/holds", "Whether the slope on screen holds, looked at in many ways", s.holds)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/with-and-without", "The line with some of the rows, and without them",
+	add(s, readers, http.MethodGet, "/api/versions/{version}/first-look", "A first sentence for the dataset", s.firstLook)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/summary", "Every column in numbers", s.summary)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/groups", "Every group of a column with its rows", s.groups)
+	add(
+		s,
+		readers,
+		http.MethodPost,
+		"/api/versions/{version}/explanations",
+		"What else could explain the relation on screen",
+		s.explanations,
+	)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/holds", "Whether the slope on screen holds, looked at in many ways", s.holds)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/with-and-without", "The line with some of the rows, and without them",
 		s.withAndWithout)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/pairs", "Columns of numbers two at a time", s.pairs)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/pairs", "Columns of numbers two at a time", s.pairs)
 	s.answersBytes("/api/versions/{version}/pairs", figureType)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/evidence", "What stands behind the finding of a column", s.evidence)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/figure", "Draw a chart without keeping it", s.figure)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/evidence", "What stands behind the finding of a column", s.evidence)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/figure", "Draw a chart without keeping it", s.figure)
 	s.answersBytes("/api/versions/{version}/figure", figureType)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/drawing", "Draw a chart into a file: "+english.Or(render.FormatNames()), s.drawing)
+	add(
+		s,
+		readers,
+		http.MethodPost,
+		"/api/versions/{version}/drawing",
+		"Draw a chart into a file: "+english.Or(render.FormatNames()),
+		s.drawing,
+	)
 	s.answersBytes("/api/versions/{version}/drawing", drawingTypes()...)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/choices", "What pressing a word of a chart's sentence offers", s.choices)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/additions", "What can be said next in a chart's sentence", s.additions)
-	signedIn(s, http.MethodPost, "/api/versions/{version}/completions", "What could be typed next in the sentence of a chart", s.complete)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/choices", "What pressing a word of a chart's sentence offers", s.choices)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/additions", "What can be said next in a chart's sentence", s.additions)
+	add(
+		s,
+		readers,
+		http.MethodPost,
+		"/api/versions/{version}/completions",
+		"What could be typed next in the sentence of a chart",
+		s.complete,
+	)
 
-	signedIn(s, http.MethodGet, "/api/charts", "List charts", s.charts)
-	signedIn(s, http.MethodPost, "/api/charts", "Keep a new chart", s.addChart)
-	signedIn(s, http.MethodGet, "/api/charts/{id}", "A chart with its trail", s.chart)
-	signedIn(s, http.MethodPatch, "/api/charts/{id}", "Rename a chart, stand it at another step, or move it to another version", s.changeChart)
-	signedIn(s, http.MethodDelete, "/api/charts/{id}", "Delete a chart with its trail", s.dropChart)
-	signedIn(s, http.MethodPost, "/api/charts/{id}/steps", "Keep a step of the trail", s.addStep)
+	s.raw(makers, route{http.MethodGet, "/api/versions/{version}/table/{form}", "Download the rows of a version: csv, jsonl or parquet",
+		tableTypes(), nil}, s.export)
+	add(s, readers, http.MethodGet, "/api/work", "What the heavy work of whoever asks does: what runs, and what waits", s.work)
+}
 
-	signedIn(s, http.MethodPost, "/api/charts/{id}/asked", "Ask the rows that were set aside, once, whether a chart's relation holds",
+// ofCharts are the routes of charts, their trails, and what is shared of them.
+func (s *Server) ofCharts() {
+	add(s, readers, http.MethodGet, "/api/charts", "List charts", s.charts)
+	add(s, makers, http.MethodPost, "/api/charts", "Keep a new chart", s.addChart)
+	add(s, readers, http.MethodGet, "/api/charts/{id}", "A chart with its trail", s.chart)
+	add(
+		s,
+		makers,
+		http.MethodPatch,
+		"/api/charts/{id}",
+		"Rename a chart, stand it at another step, or move it to another version",
+		s.changeChart,
+	)
+	add(s, makers, http.MethodDelete, "/api/charts/{id}", "Delete a chart with its trail", s.dropChart)
+	add(s, makers, http.MethodPost, "/api/charts/{id}/steps", "Keep a step of the trail", s.addStep)
+
+	add(s, makers, http.MethodPost, "/api/charts/{id}/asked", "Ask the rows that were set aside, once, whether a chart's relation holds",
 		s.askAside)
 
-	s.raw(route{http.MethodGet, "/api/charts/{id}/steps/{step}/picture.svg", "The small picture of a step", true, types("image/svg+xml"),
+	s.raw(readers, route{http.MethodGet, "/api/charts/{id}/steps/{step}/picture.svg", "The small picture of a step", types("image/svg+xml"),
 		sizeParameters()}, s.picture)
 
-	signedIn(s, http.MethodGet, "/api/shares", "List shared charts", s.shares)
-	signedIn(s, http.MethodPost, "/api/shares", "Share a fixed copy of a chart", s.share)
-	signedIn(s, http.MethodDelete, "/api/shares/{id}", "Withdraw a shared chart", s.withdraw)
+	add(s, readers, http.MethodGet, "/api/shares", "List shared charts", s.shares)
+	add(s, makers, http.MethodPost, "/api/shares", "Share a fixed copy of a chart", s.share)
+	add(s, makers, http.MethodDelete, "/api/shares/{id}", "Withdraw a shared chart", s.withdraw)
+}
 
-	s.raw(route{http.MethodGet, "/api/versions/{version}/table/{form}", "Download the rows of a version: csv, jsonl or parquet", true,
-		tableTypes(), nil}, s.export)
-	s.raw(route{http.MethodPost, "/api/uploads", "Read a file for a preview", true, jsonOf[app.Preview](s, "Preview"),
-		[]*huma.Param{{Name: "name", In: "query", Description: "the file's name", Schema: &huma.Schema{Type: "string"}}}}, s.upload)
-	signedIn(s, http.MethodGet, "/api/work", "What the heavy work of whoever asks does: what runs, and what waits", s.work)
-	signedIn(s, http.MethodGet, "/api/audit", "Who did what in the space, for its owners", s.audit)
-
+// ofReaders are the routes of what is shared, for readers without an account.
+func (s *Server) ofReaders() {
 	// Shared pages are for whoever has their unguessable address.
-	s.raw(route{http.MethodGet, "/s/{key}", "The page of a shared chart", false, page, nil}, s.asReader(1, s.sharedPage))
-	s.raw(route{http.MethodGet, "/s/{key}/figure", "The encoded figure of a shared chart", false, types(figureType), nil},
+	s.raw(anyone, route{http.MethodGet, "/s/{key}", "The page of a shared chart", page, nil}, s.asReader(1, s.sharedPage))
+	s.raw(anyone, route{http.MethodGet, "/s/{key}/figure", "The encoded figure of a shared chart", types(figureType), nil},
 		s.asReader(1, s.ofShared(s.sharedFigure(false))))
-	s.raw(route{http.MethodGet, "/s/{key}/figure/exact", "The same with the places of dots as exact as they can be, for looking closely",
-		false, types(figureType), nil}, s.asReader(1, s.ofShared(s.sharedFigure(true))))
-	s.raw(route{http.MethodGet, "/s/{key}/rows/{row}", "The values of a row that a shared chart publishes", false,
+	s.raw(
+		anyone,
+		route{http.MethodGet, "/s/{key}/figure/exact", "The same with the places of dots as exact as they can be, for looking closely",
+			types(figureType), nil},
+		s.asReader(1, s.ofShared(s.sharedFigure(true))),
+	)
+	s.raw(anyone, route{http.MethodGet, "/s/{key}/rows/{row}", "The values of a row that a shared chart publishes",
 		jsonOf[map[string]string](s, "Row"), nil}, s.asReader(1, s.ofShared(s.sharedRow)))
-	s.raw(route{http.MethodGet, "/s/{key}/table.csv", "The rows that a shared chart publishes", false, types("text/csv"), nil},
+	s.raw(anyone, route{http.MethodGet, "/s/{key}/table.csv", "The rows that a shared chart publishes", types("text/csv"), nil},
 		s.asReader(wholeTableCost, s.ofShared(s.sharedTable)))
-	// A sign-in link carries its own proof, and works once.
-	s.raw(route{http.MethodGet, "/sign-in/{link}", "Ask whoever opens a sign-in link to press a button", false, page, nil}, s.linkPage)
-	s.raw(route{http.MethodPost, "/sign-in/{link}", "Sign in with a link", false, page, nil}, s.useLink)
+}
+
+// ofPages are the routes of the program itself: for whoever runs it, and its pages, which hold no data.
+func (s *Server) ofPages() {
 	// For whoever runs the server: alive, ready, and, with a token, measured.
-	s.raw(route{http.MethodGet, "/health", "Whether the program is alive", false, jsonOf[state](s, "State"), nil}, s.health)
-	s.raw(route{http.MethodGet, "/ready", "Whether the database answers", false, jsonOf[state](s, "State"), nil}, s.ready)
-	s.raw(route{http.MethodGet, "/metrics", "What is counted, for Prometheus; with a token", false, types("text/plain"), nil}, s.metrics)
-	// The application itself holds no data.
-	s.router.GET("/assets/*file", s.asset)
-	for _, view := range views {
-		s.router.GET(view, s.application)
+	s.raw(anyone, route{http.MethodGet, "/health", "Whether the program is alive", jsonOf[state](s, "State"), nil}, s.health)
+	s.raw(anyone, route{http.MethodGet, "/ready", "Whether the database answers", jsonOf[state](s, "State"), nil}, s.ready)
+	s.raw(anyone, route{http.MethodGet, "/metrics", "What is counted, for Prometheus; with a token", types("text/plain"), nil}, s.metrics)
+	s.page("/assets/*file", s.asset)
+	for _, view := range viewsOfASpace {
+		s.page(view, s.application)
+		s.page(strings.TrimSuffix("/in/:space"+view, "/"), s.application)
+	}
+	for _, view := range viewsOfNone {
+		s.page(view, s.application)
+	}
+	for _, described := range []string{".json", ".yaml", "-3.0.json", "-3.0.yaml"} {
+		s.gates["GET "+openAPIPath+described] = anyone // huma's own: what the routes are
 	}
 	s.router.NoRoute(s.nothing)
-}
-
-// handler is one use of the program over HTTP.
-type handler[I, O any] func(ctx context.Context, who app.Person, in *I) (*O, error)
-
-// ownPace leaves how long a body may take to paced. A deadline of the library's own would stand on after the body
-// was read: when it is over, the connection is taken for broken, and work that takes longer is cancelled.
-const ownPace = -1
-
-func signedIn[I, O any](s *Server, method, path, summary string, handle handler[I, O]) {
-	s.private[method+" "+ginPath(path)] = true
-	operation := huma.Operation{Method: method, Path: path, Summary: summary, OperationID: operationID(method, path),
-		Security: []map[string][]string{{"session": {}}}, BodyReadTimeout: ownPace}
-	huma.Register(s.api, operation, func(ctx context.Context, in *I) (*O, error) {
-		who, err := person(ctx)
-		if err != nil {
-			return nil, s.answerFor(ctx, err)
-		}
-		return answered(s, ctx, who, in, handle)
-	})
-}
-
-func open[I, O any](s *Server, method, path, summary string, handle handler[I, O]) {
-	operation := huma.Operation{Method: method, Path: path, Summary: summary, OperationID: operationID(method, path), BodyReadTimeout: ownPace}
-	huma.Register(s.api, operation, func(ctx context.Context, in *I) (*O, error) {
-		return answered(s, ctx, app.Person{}, in, handle)
-	})
-}
-
-func answered[I, O any](s *Server, ctx context.Context, who app.Person, in *I, handle handler[I, O]) (*O, error) {
-	out, err := handle(ctx, who, in)
-	if err != nil {
-		return nil, s.answerFor(ctx, err)
-	}
-	return out, nil
-}
-
-// route describes a route that huma does not answer itself: a page, or a stream.
-type route struct {
-	method, path, summary string
-	signedIn              bool
-	answers               map[string]*huma.MediaType
-	parameters            []*huma.Param
-}
-
-// answersBytes says of a route that it answers with files of some types.
-func (s *Server) answersBytes(path string, names ...string) {
-	s.api.OpenAPI().Paths[path].Post.Responses["200"].Content = types(names...)
-}
-
-// raw registers such a route, with its place in the description.
-func (s *Server) raw(r route, handle gin.HandlerFunc) {
-	s.router.Handle(r.method, ginPath(r.path), handle)
-	operation := &huma.Operation{Method: r.method, Path: r.path, Summary: r.summary, OperationID: operationID(r.method, r.path),
-		Parameters: r.parameters,
-		Responses: map[string]*huma.Response{"200": {Description: "what was asked for", Content: r.answers},
-			"default": {Description: "why not", Content: jsonOf[answer](s, "Answer")}}}
-	if r.signedIn {
-		s.private[r.method+" "+ginPath(r.path)] = true
-		operation.Security = []map[string][]string{{"session": {}}}
-	}
-	for _, name := range inPath.FindAllStringSubmatch(r.path, -1) {
-		operation.Parameters = append(operation.Parameters, &huma.Param{Name: name[1], In: "path", Required: true,
-			Schema: &huma.Schema{Type: "string"}})
-	}
-	if r.path == "/api/uploads" {
-		operation.RequestBody = &huma.RequestBody{Required: true, Content: types("application/octet-stream")}
-	}
-	s.api.OpenAPI().AddOperation(operation)
-}
-
-var inPath = regexp.MustCompile(`\{([a-z]+)\}`)
-
-// ginPath writes a path's parameters as gin does.
-func ginPath(path string) string { return inPath.ReplaceAllString(path, ":$1") }
-
-func types(names ...string) map[string]*huma.MediaType {
-	content := map[string]*huma.MediaType{}
-	for _, name := range names {
-		content[name] = &huma.MediaType{Schema: &huma.Schema{Type: "string"}}
-	}
-	return content
-}
-
-var page = types("text/html")
-
-func tableTypes() map[string]*huma.MediaType {
-	var names []string
-	for _, form := range forms {
-		kind, _, _ := strings.Cut(form.kind, ";")
-		names = append(names, kind)
-	}
-	return types(names...)
-}
-
-func jsonOf[T any](s *Server, name string) map[string]*huma.MediaType {
-	return map[string]*huma.MediaType{"application/json": {Schema: s.api.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[T](), true,
-		name)}}
 }

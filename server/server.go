@@ -38,16 +38,17 @@ const (
 
 // Server answers requests.
 type Server struct {
-	app      *app.App
-	log      *slog.Logger
-	config   Config
-	assets   fs.FS
-	router   *gin.Engine
-	api      huma.API
-	pages    *pages
-	readers  *readers
-	measures *measures
-	private  map[string]bool // method and path of routes that need a session
+	app       *app.App
+	log       *slog.Logger
+	config    Config
+	assets    fs.FS
+	router    *gin.Engine
+	api       huma.API
+	pages     *pages
+	visitors  *paces // of shared pages
+	measures  *measures
+	strangers *paces          // of what the API answers to anyone
+	gates     map[string]gate // who may, by method and path
 }
 
 // New makes the server over the program and the built front end.
@@ -64,25 +65,26 @@ func New(a *app.App, assets fs.FS, config Config, log *slog.Logger) (*Server, er
 	setDefault(&config.LeastRate, DefaultLeastRate)
 	setDefault(&config.Grace, DefaultGrace)
 	s := &Server{
-		app:     a,
-		log:     log,
-		config:  config,
-		assets:  assets,
-		router:  router,
-		readers: newReaders(config.ReaderRate),
-		private: map[string]bool{},
+		app:       a,
+		log:       log,
+		config:    config,
+		assets:    assets,
+		router:    router,
+		visitors:  newPaces(config.ReaderRate),
+		strangers: newPaces(strangerRate),
+		gates:     map[string]gate{},
 	}
 	s.measures = newMeasures(a)
 	var err error
 	if s.pages, err = newPages(assets); err != nil {
 		return nil, err
 	}
-	router.Use(s.noted, s.recovered, s.securityHeaders, s.rightHost, s.readable, s.whoIsIt, s.mustBeSignedIn, s.wholeJSON)
+	router.Use(s.noted, s.recovered, s.securityHeaders, s.rightHost, s.readable, s.whoIsIt, s.admit, s.wholeJSON)
 	api := huma.DefaultConfig("Copper Lark", "1")
 	api.Info.Description = "Datasets, charts and shared charts of a team space. Figures travel as typed arrays behind a JSON head; see docs/formats.md."
 	api.DocsPath, api.SchemasPath, api.CreateHooks = "", "", nil
 	api.Formats = map[string]huma.Format{"application/json": everyVersion(), "json": everyVersion()}
-	api.OpenAPIPath = "/api/openapi"
+	api.OpenAPIPath = openAPIPath
 	api.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
 		"session": {Type: "apiKey", In: "cookie", Name: sessionCookie, Description: "given by signing in"},
 	}
@@ -90,6 +92,9 @@ func New(a *app.App, assets fs.FS, config Config, log *slog.Logger) (*Server, er
 	s.routes()
 	return s, nil
 }
+
+// openAPIPath is where the description of the routes is, without the ending of its form.
+const openAPIPath = "/api/openapi"
 
 func setDefault[T comparable](setting *T, value T) {
 	var zero T

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 
@@ -23,13 +24,20 @@ func (s *Store) AddAudit(ctx context.Context, e app.AuditEntry) error {
 	return err
 }
 
-// Audit lists what was done in a space, the newest first: those before an entry, or the
-// newest of all for 0.
-func (s *Store) Audit(ctx context.Context, spaceID, before int64, most int) ([]app.AuditEntry, error) {
+// Audit lists what was done in a space, the newest first: those that are wanted.
+func (s *Store) Audit(ctx context.Context, spaceID int64, wanted app.AuditWanted, most int) ([]app.AuditEntry, error) {
+	instant := func(at time.Time) *time.Time {
+		if at.IsZero() {
+			return nil
+		}
+		return &at
+	}
 	return collect(ctx, s, func(row pgx.Row) (app.AuditEntry, error) {
 		var e app.AuditEntry
 		err := row.Scan(&e.ID, &e.Who, &e.Did, &e.What, &e.Address, &e.At)
 		return e, err
-	}, `select id, who, did, what, address, created_at from audit where space_id = $1 and ($2 = 0 or id < $2) order by id desc limit $3`,
-		spaceID, before, most)
+	}, `select id, who, did, what, address, created_at from audit where space_id = $1 and ($2 = 0 or id < $2)
+		and ($4 = '' or strpos(lower(who), lower($4)) > 0) and ($5::text[] is null or did = any($5))
+		and ($6::timestamptz is null or created_at >= $6) and ($7::timestamptz is null or created_at < $7) order by id desc limit $3`,
+		spaceID, wanted.Before, most, wanted.Who, wanted.Dids(), instant(wanted.From), instant(wanted.To))
 }

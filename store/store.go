@@ -117,6 +117,28 @@ func migrate(ctx context.Context, connections *pgxpool.Pool) error {
 	return nil
 }
 
+// Schema tells which schema a database has, 0 for none, and which one this program would make of it.
+func Schema(ctx context.Context, url string) (was, becomes int64, err error) {
+	connections, err := connect(ctx, url)
+	if err != nil {
+		return 0, 0, err
+	}
+	defer connections.Close()
+	names, err := fs.Glob(migrations, "migrations/*.sql")
+	if err != nil || len(names) == 0 {
+		return 0, 0, err
+	}
+	if becomes, err = goose.NumericComponent(names[len(names)-1]); err != nil {
+		return 0, 0, err
+	}
+	var there bool
+	if err := connections.QueryRow(ctx, `select to_regclass('goose_db_version') is not null`).Scan(&there); err != nil || !there {
+		return 0, becomes, err
+	}
+	err = connections.QueryRow(ctx, `select coalesce(max(version_id) filter (where is_applied), 0) from goose_db_version`).Scan(&was)
+	return was, becomes, err
+}
+
 // Ready reports whether the database answers.
 func (s *Store) Ready(ctx context.Context) error { return s.pool.Ping(ctx) }
 

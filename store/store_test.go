@@ -87,7 +87,7 @@ func TestATableComesBackAsItWas(t *testing.T) {
 func TestALinkSignsInOnce(t *testing.T) {
 	s, p := open(t)
 	ctx := context.Background()
-	if err := s.AddSignInLink(ctx, []byte("hash"), p.ID, time.Now().Add(time.Hour)); err != nil {
+	if err := s.AddSignInLink(ctx, []byte("hash"), p.ID, time.Now().Add(time.Hour), false); err != nil {
 		t.Fatal(err)
 	}
 	used := make(chan int64, 8)
@@ -96,7 +96,7 @@ func TestALinkSignsInOnce(t *testing.T) {
 		wait.Add(1)
 		go func() {
 			defer wait.Done()
-			if id, err := s.UseSignInLink(ctx, []byte("hash")); err == nil {
+			if id, err := s.UseSignInLink(ctx, []byte("hash"), false); err == nil {
 				used <- id
 			}
 		}()
@@ -105,8 +105,8 @@ func TestALinkSignsInOnce(t *testing.T) {
 	if len(used) != 1 {
 		t.Errorf("eight at once used the link %d times", len(used))
 	}
-	_ = s.AddSignInLink(ctx, []byte("old"), p.ID, time.Now().Add(-time.Hour))
-	if _, err := s.UseSignInLink(ctx, []byte("old")); err != app.ErrNotFound {
+	_ = s.AddSignInLink(ctx, []byte("old"), p.ID, time.Now().Add(-time.Hour), false)
+	if _, err := s.UseSignInLink(ctx, []byte("old"), false); err != app.ErrNotFound {
 		t.Errorf("an old link: %v", err)
 	}
 }

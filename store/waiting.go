@@ -134,10 +134,20 @@ func (s *Store) DropWaiting(ctx context.Context, spaceID int64, keyHash []byte) 
 }
 
 // DropOld forgets waiting files, sessions and sign-in links whose time is over.
-func (s *Store) DropOld(ctx context.Context, waitingTime time.Duration) error {
-	for _, statement := range []string{`delete from waiting_files where created_at < now() - $1::interval`,
-		`delete from sessions where expires_at < now() - $1::interval`, `delete from sign_in_links where expires_at < now() - $1::interval`} {
-		if _, err := s.pool.Exec(ctx, statement, waitingTime); err != nil {
+func (s *Store) DropOld(ctx context.Context, waitingTime, auditTime time.Duration) error {
+	for _, old := range []struct {
+		statement string
+		after     time.Duration
+	}{
+		{`delete from waiting_files where created_at < now() - $1::interval`, waitingTime},
+		{`delete from sessions where expires_at < now() - $1::interval`, waitingTime},
+		{`delete from sign_in_links where expires_at < now() - $1::interval`, waitingTime},
+		{`delete from ceremonies where expires_at < now() - $1::interval`, 0},
+		{`delete from invitations where expires_at < now() - $1::interval`, 0},
+		{`delete from spaces where leaves_at < now() - $1::interval`, 0},
+		{`delete from audit where $1::interval > interval '0' and created_at < now() - $1::interval`, auditTime},
+	} {
+		if _, err := s.pool.Exec(ctx, old.statement, old.after); err != nil {
 			return err
 		}
 	}

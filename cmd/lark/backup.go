@@ -8,6 +8,9 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"slices"
+	"strings"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -59,6 +62,45 @@ func withDatabase(data string, work func(address string) error) error {
 	}
 	defer release()
 	return work(cluster.URL("lark"))
+}
+
+// mostBefore is how many backups of before a change of the schema are kept.
+const mostBefore = 3
+
+// beforeChange makes a backup where this program is about to change the schema that an older one made: the way back is that
+// program over a database of that file. A database that cannot be saved is not changed.
+func beforeChange(ctx context.Context, s *settings, address string) error {
+	was, becomes, err := store.Schema(ctx, address)
+	if err != nil || was == 0 || was >= becomes || s.backups == "none" {
+		return err
+	}
+	folder := s.backups
+	if folder == "" {
+		folder = filepath.Join(s.data, "backups")
+	}
+	if err := os.MkdirAll(folder, 0o700); err != nil {
+		return fmt.Errorf("LARK_BACKUPS: %w", err)
+	}
+	file := filepath.Join(folder, fmt.Sprintf("before-schema-%d-%s.backup", becomes, time.Now().UTC().Format("20060102-150405")))
+	say("the schema changes from %d to %d; what there is goes to %s first", was, becomes, file)
+	if err := backup(ctx, address, file); err != nil {
+		return fmt.Errorf(
+			"the backup before the schema changes could not be made, and nothing was changed (LARK_BACKUPS=none goes on without): %w",
+			err,
+		)
+	}
+	made, err := filepath.Glob(filepath.Join(folder, "before-schema-*.backup"))
+	if err != nil {
+		return err
+	}
+	moment := func(name string) string { return name[strings.LastIndex(name[:strings.LastIndex(name, "-")], "-"):] }
+	slices.SortFunc(made, func(a, b string) int { return strings.Compare(moment(b), moment(a)) }) // the newest first
+	for _, old := range made[min(mostBefore, len(made)):] {
+		if err := os.Remove(old); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // backup writes a dump of one moment, in PostgreSQL's own archive format. The file is

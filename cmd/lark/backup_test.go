@@ -88,7 +88,7 @@ func TestABackupHoldsEverything(t *testing.T) {
 	other := filepath.Join(filepath.Dir(data), "other")
 	t.Setenv("LARK_PASSWORD", "correct horse battery")
 	for _, command := range [][]string{{"backup", filepath.Join(filepath.Dir(data), "wrong.backup")}, {"restore", file},
-		{"person", "--email", "a@b.example", "--name", "A", "--space", "S"}, {"demo", "--large"}} {
+		{"person", "--email", "a@b.example", "--name", "A", "--new-space", "S"}, {"demo", "--large"}} {
 		output, err := run(append(command, "--data", other)...)
 		if err == nil || !strings.Contains(output, "there is no database in the folder") {
 			t.Errorf("%s in a folder without a database: %v %s", command[0], err, output)

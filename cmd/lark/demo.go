@@ -186,37 +186,3 @@ func settingsFor(data string) (*settings, error) {
 	s := &settings{data: data}
 	return s, s.read(os.LookupEnv)
 }
-
-func personCommand() *cobra.Command {
-	var email, name, space, password, data string
-	command := &cobra.Command{
-		Use:   "person",
-		Short: "Add a person with a space of their own; the password is read from LARK_PASSWORD",
-		Args:  cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error {
-			password = os.Getenv("LARK_PASSWORD")
-			if password == "" {
-				return errors.New("set LARK_PASSWORD to the new person's password")
-			}
-			s, err := settingsFor(data)
-			if err != nil {
-				return err
-			}
-			_, a, closeAll, err := open(c.Context(), s, false, slog.Default())
-			if err != nil {
-				return err
-			}
-			defer closeAll()
-			_, err = a.AddPerson(c.Context(), email, name, password, space)
-			return err
-		},
-	}
-	command.Flags().StringVar(&email, "email", "", "address to sign in with")
-	command.Flags().StringVar(&name, "name", "", "the person's name")
-	command.Flags().StringVar(&space, "space", "", "the name of the space")
-	command.Flags().StringVar(&data, "data", "data", "folder of the program's own PostgreSQL")
-	_ = command.MarkFlagRequired("email")
-	_ = command.MarkFlagRequired("name")
-	_ = command.MarkFlagRequired("space")
-	return command
-}

@@ -26,6 +26,7 @@ func main() {
 		startCommand(),
 		demoCommand(),
 		personCommand(),
+		settingsCommand(),
 		backupCommand(),
 		restoreCommand(),
 		renderCommand(),

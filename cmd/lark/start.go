@@ -76,6 +76,14 @@ func start(ctx context.Context, s settings) error {
 			return err
 		}
 	}
+	path := "/"
+	if link != "" {
+		path = "/sign-in/" + link
+	} else if link, err = a.FirstLink(ctx); err != nil {
+		return err
+	} else if link != "" {
+		path = "/first/" + link
+	}
 	assets, err := fs.Sub(web.Dist, "dist")
 	if err != nil {
 		return err
@@ -106,11 +114,18 @@ func start(ctx context.Context, s settings) error {
 		parallel.Beside(func() { _ = (&http.Server{Handler: mux, ReadHeaderTimeout: 10 * time.Second}).Serve(measured) }, failed)
 	}
 	parallel.Beside(func() { tidyUp(ctx, a, log) }, failed)
-	path := "/"
-	if link != "" {
-		path = "/sign-in/" + link
+	scheme := "http"
+	if s.certificate != "" {
+		if listener, err = withTLS(listener, s.certificate, s.certificateKey); err != nil {
+			return err
+		}
+		scheme = "https"
 	}
-	fmt.Printf("Copper Lark is at http://%s%s\n", listener.Addr(), path)
+	address := s.outside.Address
+	if address == "" {
+		address = scheme + "://" + listener.Addr().String()
+	}
+	fmt.Printf("Copper Lark is at %s%s\n", address, path)
 	return serve(ctx, listener, handler, s.stop, log)
 }
 
@@ -192,6 +207,10 @@ func open(ctx context.Context, s *settings, own bool, log *slog.Logger) (*store.
 			return nil, nil, nil, err
 		}
 	}
+	if err := beforeChange(ctx, s, databaseURL); err != nil {
+		stop()
+		return nil, nil, nil, err
+	}
 	kept, err := store.Open(ctx, databaseURL)
 	if err != nil {
 		stop()
@@ -203,11 +222,14 @@ func open(ctx context.Context, s *settings, own bool, log *slog.Logger) (*store.
 	if os.Getenv("GOMEMLIMIT") == "" && s.limits.MemoryBytes > 0 {
 		debug.SetMemoryLimit(s.limits.MemoryBytes)
 	}
-	return kept, app.New(kept, s.limits, time.Now, log), func() { kept.Close(); stop() }, nil
+	a := app.New(kept, s.limits, time.Now, log)
+	a.Reach(s.outside)
+	return kept, a, func() { kept.Close(); stop() }, nil
 }
 
 // ownCluster starts the cluster of the data folder, or attaches to the running
-// one. Own makes one where there is none: a folder that was mistyped holds nothing, and says so. A lock keeps two programs from starting the same cluster.
+// one. Own makes one where there is none: a folder that was mistyped holds nothing, and says so. A lock keeps two programs
+// from starting the same cluster.
 func ownCluster(data string, own bool, patience time.Duration, log *slog.Logger) (*postgres.Cluster, func(), error) {
 	folder := filepath.Join(data, "postgres")
 	if _, err := os.Stat(filepath.Join(folder, "PG_VERSION")); err != nil && !own {

@@ -83,7 +83,7 @@ type somebody struct {
 
 func (p *running) person(name string) *somebody {
 	email := name + "@thornwick.example"
-	command := exec.Command("bin/lark", "person", "--data", p.data, "--email", email, "--name", name, "--space", name)
+	command := exec.Command("bin/lark", "person", "--data", p.data, "--email", email, "--name", name, "--new-space", name)
 	command.Env = append(os.Environ(), "LARK_PASSWORD=correct horse")
 	output, err := command.CombinedOutput()
 	if err != nil {

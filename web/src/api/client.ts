@@ -1,6 +1,7 @@
 /** Talks to the server. Every error carries what is wrong and what to do about it. */
 import createClient from 'openapi-fetch'
 import { noted } from './pending'
+import { inSpace, SPACE_HEADER, spaceId } from './space'
 import type { paths } from './schema.gen'
 import type {
   Schemas,
@@ -14,6 +15,8 @@ import type {
   Problem,
   ReadOptions,
   DrawRequest,
+  Role,
+  AuditWanted,
 } from './types'
 import { decodeFigure, decodePicture, type Figure, type Picture, type Reading } from '../figure/figure'
 import type { PairsPicture, PairsWanted } from './pairs'
@@ -40,6 +43,8 @@ export class Refusal extends Error {
     readonly problems: Problem[] = [],
     /** Columns that a chart names and a version does not have. */
     readonly missing: string[] = [],
+    /** What is wanted to go on: a code, or a second factor. */
+    readonly code: string = '',
   ) {
     super(message)
   }
@@ -53,7 +58,15 @@ export class Refusal extends Error {
 export async function refusalOf(answer: Response): Promise<Refusal> {
   try {
     const body = await answer.json()
-    return new Refusal(answer.status, body.message, body.advice ?? '', body.mistakes ?? [], body.problems ?? [], body.missing ?? [])
+    return new Refusal(
+      answer.status,
+      body.message,
+      body.advice ?? '',
+      body.mistakes ?? [],
+      body.problems ?? [],
+      body.missing ?? [],
+      body.code ?? '',
+    )
   } catch {
     return new Refusal(answer.status, 'the server does not answer as it should', 'try again in a moment')
   }
@@ -79,9 +92,20 @@ async function asked(request: Request): Promise<Response> {
 }
 
 /** Every path with its parameters, body and answer is typed by the OpenAPI description. */
-const server = createClient<paths>({ fetch: asked })
+const headers = spaceId ? { [SPACE_HEADER]: spaceId } : {}
+const server = createClient<paths>({ fetch: asked, headers })
 /** For what is quick and often asked, so that nobody is shown waiting for it. */
-const aside = createClient<paths>()
+const aside = createClient<paths>({ headers })
+
+/** For what is asked again and again, refused in words. */
+const quietly = createClient<paths>({
+  headers,
+  fetch: async (request) => {
+    const answer = await fetch(request)
+    if (!answer.ok) throw await refusalOf(answer)
+    return answer
+  },
+})
 
 /** What an answer holds: there is no other, for a refusal is thrown. */
 const held = async <T>(answer: Promise<{ data?: T }>): Promise<NonNullable<T>> => (await answer).data as NonNullable<T>
@@ -90,7 +114,49 @@ const figure = { parseAs: 'arrayBuffer' } as const
 
 export const api = {
   me: () => held(server.GET('/api/me')),
-  signIn: (email: string, password: string) => server.POST('/api/sign-in', { body: { email, password } }),
+  /** Who is signed in, asked now and then, so that nobody is shown waiting for it. */
+  meAgain: () => held(quietly.GET('/api/me')),
+  ways: () => held(server.GET('/api/ways')),
+  signIn: (email: string, password: string, code: string) => server.POST('/api/sign-in', { body: { email, password, code } }),
+  beginPasskeySignIn: () => held(server.POST('/api/sign-in/passkey/begin')),
+  passkeySignIn: (token: string, credential: unknown) => server.POST('/api/sign-in/passkey', { body: { token, credential } }),
+  forgotten: (email: string) => server.POST('/api/forgotten', { body: { email } }),
+  newPassword: (link: string, password: string) => server.POST('/api/new-password', { body: { link, password } }),
+  first: (body: Schemas['FirstInputBody']) => server.POST('/api/first', { body }),
+  invited: (key: string) => held(server.GET('/api/invited/{key}', at({ key }))),
+  join: (key: string) => held(server.POST('/api/invited/{key}', at({ key }))),
+  joinAnew: (key: string, body: Schemas['Newcomer']) => held(server.POST('/api/invited/{key}/anew', { ...at({ key }), body })),
+  rename: (name: string) => server.PATCH('/api/me', { body: { name } }),
+  changePassword: (old: string, wanted: string) => server.PUT('/api/me/password', { body: { old, new: wanted } }),
+  sessions: () => held(server.GET('/api/me/sessions')),
+  endSession: (id: number) => server.DELETE('/api/me/sessions/{id}', at({ id })),
+  factors: () => held(server.GET('/api/me/factor')),
+  beginFactor: (password: string) => held(server.POST('/api/me/factor', { body: { password } })),
+  confirmFactor: (code: string) => held(server.POST('/api/me/factor/confirm', { body: { code } })),
+  showFactor: (code: string) => server.POST('/api/me/factor/show', { body: { code } }),
+  dropFactor: (password: string, code: string) => server.POST('/api/me/factor/drop', { body: { password, code } }),
+  beginPasskey: (password: string) => held(server.POST('/api/me/passkeys/begin', { body: { password } })),
+  addPasskey: (token: string, credential: unknown) => server.POST('/api/me/passkeys', { body: { token, credential } }),
+  dropPasskey: (id: string, password: string) => server.POST('/api/me/passkeys/drop', { body: { id, password } }),
+  addSpace: (name: string) => held(server.POST('/api/spaces', { body: { name } })),
+  /** Makes a space of the file that one was taken out as. */
+  bringSpace: (file: File) =>
+    held(
+      server.POST('/api/spaces/file', {
+        body: file as unknown as string,
+        bodySerializer: (body: unknown) => body as BodyInit,
+        headers: { 'Content-Type': 'application/octet-stream' },
+      }),
+    ),
+  changeSpace: (change: Schemas['SpaceChange']) => server.PATCH('/api/space', { body: change }),
+  leaveSpace: () => server.POST('/api/space/leave'),
+  people: () => held(server.GET('/api/people')),
+  setRole: (id: number, role: Role) => server.PATCH('/api/people/{id}', { ...at({ id }), body: { role } }),
+  takeOut: (id: number) => server.DELETE('/api/people/{id}', at({ id })),
+  passwordLink: (id: number) => held(server.POST('/api/people/{id}/password-link', at({ id }))),
+  invitations: () => held(server.GET('/api/invitations')),
+  invite: (wanted: Schemas['InvitationWanted']) => held(server.POST('/api/invitations', { body: wanted })),
+  takeBack: (id: number) => server.DELETE('/api/invitations/{id}', at({ id })),
   signOut: () => server.POST('/api/sign-out'),
   numbers: (version: number, rows: number[], columns: string[]) =>
     held(server.POST('/api/versions/{version}/numbers', { ...at({ version }), body: { rows, columns } })),
@@ -195,7 +261,9 @@ export const api = {
   shares: () => held(server.GET('/api/shares')),
   share: (body: Schemas['ShareInputBody']) => held(server.POST('/api/shares', { body })),
   withdraw: (id: number) => server.DELETE('/api/shares/{id}', at({ id })),
-  audit: (before: number) => held(server.GET('/api/audit', { params: { query: { before } } })),
+  audit: (wanted: AuditWanted, before: number) => held(server.GET('/api/audit', { params: { query: { ...wanted, before } } })),
+  /** The same as a file. */
+  auditFile: (wanted: AuditWanted) => inSpace(`/api/audit.csv?${new URLSearchParams({ ...wanted })}`),
   /** What the heavy work of this person does. */
   work: () => held(aside.GET('/api/work')),
 }
@@ -204,7 +272,7 @@ export const api = {
 export function upload(file: File, progress: (share: number) => void): { done: Promise<Preview>; abort: () => void } {
   const request = new XMLHttpRequest()
   const done = new Promise<Preview>((keep, refuse) => {
-    request.open('POST', `/api/uploads?name=${encodeURIComponent(file.name)}`)
+    request.open('POST', inSpace(`/api/uploads?name=${encodeURIComponent(file.name)}`))
     request.responseType = 'text'
     request.upload.onprogress = (e) => e.lengthComputable && progress(e.loaded / e.total)
     request.onerror = () => refuse(new Refusal(0, 'the file did not arrive', 'check the connection and send it again'))

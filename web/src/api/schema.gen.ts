@@ -11,8 +11,31 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who did what in the space, for its owners */
+        /**
+         * Who did what in the space
+         * @description Who may: owners.
+         */
         get: operations["get-audit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The same as a file
+         * @description Who may: owners.
+         */
+        get: operations["get-audit.csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -30,7 +53,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The picture of a table that somebody builds to learn from, with what could explain its slope */
+        /**
+         * The picture of a table that somebody builds to learn from, with what could explain its slope
+         * @description Who may: readers.
+         */
         post: operations["post-built"];
         delete?: never;
         options?: never;
@@ -45,10 +71,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List charts */
+        /**
+         * List charts
+         * @description Who may: readers.
+         */
         get: operations["get-charts"];
         put?: never;
-        /** Keep a new chart */
+        /**
+         * Keep a new chart
+         * @description Who may: makers.
+         */
         post: operations["post-charts"];
         delete?: never;
         options?: never;
@@ -63,15 +95,24 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A chart with its trail */
+        /**
+         * A chart with its trail
+         * @description Who may: readers.
+         */
         get: operations["get-charts-id"];
         put?: never;
         post?: never;
-        /** Delete a chart with its trail */
+        /**
+         * Delete a chart with its trail
+         * @description Who may: makers.
+         */
         delete: operations["delete-charts-id"];
         options?: never;
         head?: never;
-        /** Rename a chart, stand it at another step, or move it to another version */
+        /**
+         * Rename a chart, stand it at another step, or move it to another version
+         * @description Who may: makers.
+         */
         patch: operations["patch-charts-id"];
         trace?: never;
     };
@@ -84,7 +125,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Ask the rows that were set aside, once, whether a chart's relation holds */
+        /**
+         * Ask the rows that were set aside, once, whether a chart's relation holds
+         * @description Who may: makers.
+         */
         post: operations["post-charts-id-asked"];
         delete?: never;
         options?: never;
@@ -101,7 +145,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep a step of the trail */
+        /**
+         * Keep a step of the trail
+         * @description Who may: makers.
+         */
         post: operations["post-charts-id-steps"];
         delete?: never;
         options?: never;
@@ -116,7 +163,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The small picture of a step */
+        /**
+         * The small picture of a step
+         * @description Who may: readers.
+         */
         get: operations["get-charts-id-steps-step-picture.svg"];
         put?: never;
         post?: never;
@@ -133,10 +183,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List datasets */
+        /**
+         * List datasets
+         * @description Who may: readers.
+         */
         get: operations["get-datasets"];
         put?: never;
-        /** Make a dataset from nothing */
+        /**
+         * Make a dataset from nothing
+         * @description Who may: makers.
+         */
         post: operations["post-datasets"];
         delete?: never;
         options?: never;
@@ -151,15 +207,24 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A dataset with its columns */
+        /**
+         * A dataset with its columns
+         * @description Who may: readers.
+         */
         get: operations["get-datasets-id"];
         put?: never;
         post?: never;
-        /** Delete a dataset with its charts */
+        /**
+         * Delete a dataset with its charts
+         * @description Who may: makers.
+         */
         delete: operations["delete-datasets-id"];
         options?: never;
         head?: never;
-        /** Rename or describe a dataset */
+        /**
+         * Rename or describe a dataset
+         * @description Who may: makers.
+         */
         patch: operations["patch-datasets-id"];
         trace?: never;
     };
@@ -170,9 +235,15 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What a person tries with a dataset and has not kept */
+        /**
+         * What a person tries with a dataset and has not kept
+         * @description Who may: readers.
+         */
         get: operations["get-datasets-id-draft"];
-        /** Keep what a person tries, until it is kept as a version or dropped */
+        /**
+         * Keep what a person tries, until it is kept as a version or dropped
+         * @description Who may: makers.
+         */
         put: operations["put-datasets-id-draft"];
         post?: never;
         delete?: never;
@@ -190,7 +261,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep changes made by hand as a dataset's next version */
+        /**
+         * Keep changes made by hand as a dataset's next version
+         * @description Who may: makers.
+         */
         post: operations["post-datasets-id-edited"];
         delete?: never;
         options?: never;
@@ -207,7 +281,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What another file would change of a dataset */
+        /**
+         * What another file would change of a dataset
+         * @description Who may: makers.
+         */
         post: operations["post-datasets-id-files-key"];
         delete?: never;
         options?: never;
@@ -224,7 +301,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep another file as a dataset's next version, prepared as the last one was */
+        /**
+         * Keep another file as a dataset's next version, prepared as the last one was
+         * @description Who may: makers.
+         */
         post: operations["post-datasets-id-files-key-keep"];
         delete?: never;
         options?: never;
@@ -239,9 +319,15 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What people know of the columns */
+        /**
+         * What people know of the columns
+         * @description Who may: readers.
+         */
         get: operations["get-datasets-id-meanings"];
-        /** Say what a column means */
+        /**
+         * Say what a column means
+         * @description Who may: makers.
+         */
         put: operations["put-datasets-id-meanings"];
         post?: never;
         delete?: never;
@@ -259,7 +345,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read meanings from a table of two columns */
+        /**
+         * Read meanings from a table of two columns
+         * @description Who may: makers.
+         */
         post: operations["post-datasets-id-meanings-file"];
         delete?: never;
         options?: never;
@@ -274,7 +363,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What one row of a dataset could be called */
+        /**
+         * What one row of a dataset could be called
+         * @description Who may: readers.
+         */
         get: operations["get-datasets-id-one-row"];
         put?: never;
         post?: never;
@@ -291,7 +383,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A dataset's versions, the newest first */
+        /**
+         * A dataset's versions, the newest first
+         * @description Who may: readers.
+         */
         get: operations["get-datasets-id-versions"];
         put?: never;
         post?: never;
@@ -308,10 +403,141 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Sentences that show what can be said */
+        /**
+         * Sentences that show what can be said
+         * @description Who may: readers.
+         */
         get: operations["get-examples"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make the first owner, with the link that the program printed
+         * @description Who may: anyone.
+         */
+        post: operations["post-first"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask for a link to a new password by e-mail
+         * @description Who may: anyone.
+         */
+        post: operations["post-forgotten"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Invitations that can still be used
+         * @description Who may: owners.
+         */
+        get: operations["get-invitations"];
+        put?: never;
+        /**
+         * Invite
+         * @description Who may: owners.
+         */
+        post: operations["post-invitations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take an invitation back
+         * @description Who may: owners.
+         */
+        delete: operations["delete-invitations-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invited/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What an invitation is to
+         * @description Who may: anyone.
+         */
+        get: operations["get-invited-key"];
+        put?: never;
+        /**
+         * Use an invitation
+         * @description Who may: themselves.
+         */
+        post: operations["post-invited-key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invited/{key}/anew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use an invitation as somebody new
+         * @description Who may: anyone.
+         */
+        post: operations["post-invited-key-anew"];
         delete?: never;
         options?: never;
         head?: never;
@@ -325,7 +551,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What expressions and clauses can say */
+        /**
+         * What expressions and clauses can say
+         * @description Who may: readers.
+         */
         get: operations["get-language"];
         put?: never;
         post?: never;
@@ -342,10 +571,305 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who is signed in */
+        /**
+         * Who is signed in, and their spaces
+         * @description Who may: themselves.
+         */
         get: operations["get-me"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change one's name
+         * @description Who may: themselves.
+         */
+        patch: operations["patch-me"];
+        trace?: never;
+    };
+    "/api/me/factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One's second factor and passkeys
+         * @description Who may: themselves.
+         */
+        get: operations["get-me-factor"];
+        put?: never;
+        /**
+         * Begin to set up a second factor
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-factor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/factor/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set it up, by a code of it; gives the recovery codes
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-factor-confirm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/factor/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take the second factor away
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-factor-drop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/factor/show": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show the second factor in a session that began without
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-factor-show"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep the passkey that was made
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-passkeys"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/passkeys/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin to make a passkey
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-passkeys-begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/passkeys/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take a passkey away
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-passkeys-drop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change one's password; other sessions end
+         * @description Who may: themselves.
+         */
+        put: operations["put-me-password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Where one is signed in
+         * @description Who may: themselves.
+         */
+        get: operations["get-me-sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Sign out somewhere
+         * @description Who may: themselves.
+         */
+        delete: operations["delete-me-sessions-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/new-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Turn a link to a new password into that password
+         * @description Who may: anyone.
+         */
+        post: operations["post-new-password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who is in the space; owners are told how they sign in
+         * @description Who may: readers.
+         */
+        get: operations["get-people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take somebody out of the space
+         * @description Who may: owners.
+         */
+        delete: operations["delete-people-id"];
+        options?: never;
+        head?: never;
+        /**
+         * Give somebody another role
+         * @description Who may: owners.
+         */
+        patch: operations["patch-people-id"];
+        trace?: never;
+    };
+    "/api/people/{id}/password-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a link that leads somebody to a new password
+         * @description Who may: owners.
+         */
+        post: operations["post-people-id-password-link"];
         delete?: never;
         options?: never;
         head?: never;
@@ -359,10 +883,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List shared charts */
+        /**
+         * List shared charts
+         * @description Who may: readers.
+         */
         get: operations["get-shares"];
         put?: never;
-        /** Share a fixed copy of a chart */
+        /**
+         * Share a fixed copy of a chart
+         * @description Who may: makers.
+         */
         post: operations["post-shares"];
         delete?: never;
         options?: never;
@@ -380,7 +910,10 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Withdraw a shared chart */
+        /**
+         * Withdraw a shared chart
+         * @description Who may: makers.
+         */
         delete: operations["delete-shares-id"];
         options?: never;
         head?: never;
@@ -396,8 +929,51 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Sign in with a password */
+        /**
+         * Sign in with a password
+         * @description Who may: anyone.
+         */
         post: operations["post-sign-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in/passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign in with what a passkey signed
+         * @description Who may: anyone.
+         */
+        post: operations["post-sign-in-passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in/passkey/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin to sign in with a passkey
+         * @description Who may: anyone.
+         */
+        post: operations["post-sign-in-passkey-begin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -413,8 +989,111 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** End the session */
+        /**
+         * End the session
+         * @description Who may: themselves.
+         */
         post: operations["post-sign-out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/space": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Rename the space, ask for a second factor, or delete it in a week
+         * @description Who may: owners.
+         */
+        patch: operations["patch-space"];
+        trace?: never;
+    };
+    "/api/space/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The whole space as one file, for another server
+         * @description Who may: owners.
+         */
+        get: operations["get-space-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/space/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Leave the space
+         * @description Who may: readers.
+         */
+        post: operations["post-space-leave"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a space
+         * @description Who may: themselves.
+         */
+        post: operations["post-spaces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a space of the file that a whole space was taken out as
+         * @description Who may: themselves.
+         */
+        post: operations["post-spaces-file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -428,9 +1107,15 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How charts of the space look from their beginning on */
+        /**
+         * How charts of the space look from their beginning on
+         * @description Who may: readers.
+         */
         get: operations["get-style"];
-        /** Make what a chart says of its looks the style of the space */
+        /**
+         * Make what a chart says of its looks the style of the space
+         * @description Who may: makers.
+         */
         put: operations["put-style"];
         post?: never;
         delete?: never;
@@ -448,7 +1133,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read a file for a preview */
+        /**
+         * Read a file for a preview
+         * @description Who may: makers.
+         */
         post: operations["post-uploads"];
         delete?: never;
         options?: never;
@@ -464,10 +1152,16 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Read a waiting file again with other options */
+        /**
+         * Read a waiting file again with other options
+         * @description Who may: makers.
+         */
         put: operations["put-uploads-key"];
         post?: never;
-        /** Discard a waiting file */
+        /**
+         * Discard a waiting file
+         * @description Who may: makers.
+         */
         delete: operations["delete-uploads-key"];
         options?: never;
         head?: never;
@@ -483,7 +1177,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep a waiting file as a dataset */
+        /**
+         * Keep a waiting file as a dataset
+         * @description Who may: makers.
+         */
         post: operations["post-uploads-key-keep"];
         delete?: never;
         options?: never;
@@ -500,7 +1197,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What can be said next in a chart's sentence */
+        /**
+         * What can be said next in a chart's sentence
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-additions"];
         delete?: never;
         options?: never;
@@ -517,7 +1217,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What pressing a word of a chart's sentence offers */
+        /**
+         * What pressing a word of a chart's sentence offers
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-choices"];
         delete?: never;
         options?: never;
@@ -534,7 +1237,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What could be typed next in the sentence of a chart */
+        /**
+         * What could be typed next in the sentence of a chart
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-completions"];
         delete?: never;
         options?: never;
@@ -551,7 +1257,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Draw a chart into a file: svg, png or pdf */
+        /**
+         * Draw a chart into a file: svg, png or pdf
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-drawing"];
         delete?: never;
         options?: never;
@@ -568,7 +1277,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What stands behind the finding of a column */
+        /**
+         * What stands behind the finding of a column
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-evidence"];
         delete?: never;
         options?: never;
@@ -585,7 +1297,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What else could explain the relation on screen */
+        /**
+         * What else could explain the relation on screen
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-explanations"];
         delete?: never;
         options?: never;
@@ -602,7 +1317,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Draw a chart without keeping it */
+        /**
+         * Draw a chart without keeping it
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-figure"];
         delete?: never;
         options?: never;
@@ -617,7 +1335,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A first sentence for the dataset */
+        /**
+         * A first sentence for the dataset
+         * @description Who may: readers.
+         */
         get: operations["get-versions-version-first-look"];
         put?: never;
         post?: never;
@@ -634,7 +1355,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How much of a column's spread the others account for */
+        /**
+         * How much of a column's spread the others account for
+         * @description Who may: readers.
+         */
         get: operations["get-versions-version-goes-with-column"];
         put?: never;
         post?: never;
@@ -653,7 +1377,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Every group of a column with its rows */
+        /**
+         * Every group of a column with its rows
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-groups"];
         delete?: never;
         options?: never;
@@ -670,7 +1397,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Whether the slope on screen holds, looked at in many ways */
+        /**
+         * Whether the slope on screen holds, looked at in many ways
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-holds"];
         delete?: never;
         options?: never;
@@ -687,7 +1417,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The numbers of some columns in some rows */
+        /**
+         * The numbers of some columns in some rows
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-numbers"];
         delete?: never;
         options?: never;
@@ -704,7 +1437,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Columns of numbers two at a time */
+        /**
+         * Columns of numbers two at a time
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-pairs"];
         delete?: never;
         options?: never;
@@ -721,7 +1457,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Try a preparation on a version */
+        /**
+         * Try a preparation on a version
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-preparation"];
         delete?: never;
         options?: never;
@@ -738,7 +1477,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What could be typed next in a preparation */
+        /**
+         * What could be typed next in a preparation
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-preparation-completions"];
         delete?: never;
         options?: never;
@@ -755,7 +1497,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep a preparation as the next version */
+        /**
+         * Keep a preparation as the next version
+         * @description Who may: makers.
+         */
         post: operations["post-versions-version-prepared"];
         delete?: never;
         options?: never;
@@ -770,7 +1515,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The exact values of one row */
+        /**
+         * The exact values of one row
+         * @description Who may: readers.
+         */
         get: operations["get-versions-version-rows-row"];
         put?: never;
         post?: never;
@@ -787,7 +1535,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Everything that can be said of a chart, with examples of its columns */
+        /**
+         * Everything that can be said of a chart, with examples of its columns
+         * @description Who may: readers.
+         */
         get: operations["get-versions-version-sayable"];
         put?: never;
         post?: never;
@@ -806,7 +1557,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Every column in numbers */
+        /**
+         * Every column in numbers
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-summary"];
         delete?: never;
         options?: never;
@@ -821,7 +1575,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Download the rows of a version: csv, jsonl or parquet */
+        /**
+         * Download the rows of a version: csv, jsonl or parquet
+         * @description Who may: makers.
+         */
         get: operations["get-versions-version-table-form"];
         put?: never;
         post?: never;
@@ -840,7 +1597,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Rows of a version after a preparation, as text */
+        /**
+         * Rows of a version after a preparation, as text
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-view"];
         delete?: never;
         options?: never;
@@ -857,8 +1617,31 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The line with some of the rows, and without them */
+        /**
+         * The line with some of the rows, and without them
+         * @description Who may: readers.
+         */
         post: operations["post-versions-version-with-and-without"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How people can sign in here
+         * @description Who may: anyone.
+         */
+        get: operations["get-ways"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -872,7 +1655,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What the heavy work of whoever asks does: what runs, and what waits */
+        /**
+         * What the heavy work of whoever asks does: what runs, and what waits
+         * @description Who may: readers.
+         */
         get: operations["get-work"];
         put?: never;
         post?: never;
@@ -889,7 +1675,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Whether the program is alive */
+        /**
+         * Whether the program is alive
+         * @description Who may: anyone.
+         */
         get: operations["get-health"];
         put?: never;
         post?: never;
@@ -906,8 +1695,51 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is counted, for Prometheus; with a token */
+        /**
+         * What is counted, for Prometheus; with a token
+         * @description Who may: anyone.
+         */
         get: operations["get-metrics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/organisation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sign in through the organisation
+         * @description Who may: anyone.
+         */
+        get: operations["get-organisation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/organisation/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Come back from the organisation
+         * @description Who may: anyone.
+         */
+        get: operations["get-organisation-back"];
         put?: never;
         post?: never;
         delete?: never;
@@ -923,7 +1755,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Whether the database answers */
+        /**
+         * Whether the database answers
+         * @description Who may: anyone.
+         */
         get: operations["get-ready"];
         put?: never;
         post?: never;
@@ -940,7 +1775,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The page of a shared chart */
+        /**
+         * The page of a shared chart
+         * @description Who may: anyone.
+         */
         get: operations["get-s-key"];
         put?: never;
         post?: never;
@@ -957,7 +1795,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The encoded figure of a shared chart */
+        /**
+         * The encoded figure of a shared chart
+         * @description Who may: anyone.
+         */
         get: operations["get-s-key-figure"];
         put?: never;
         post?: never;
@@ -974,7 +1815,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The same with the places of dots as exact as they can be, for looking closely */
+        /**
+         * The same with the places of dots as exact as they can be, for looking closely
+         * @description Who may: anyone.
+         */
         get: operations["get-s-key-figure-exact"];
         put?: never;
         post?: never;
@@ -991,7 +1835,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The values of a row that a shared chart publishes */
+        /**
+         * The values of a row that a shared chart publishes
+         * @description Who may: anyone.
+         */
         get: operations["get-s-key-rows-row"];
         put?: never;
         post?: never;
@@ -1008,7 +1855,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The rows that a shared chart publishes */
+        /**
+         * The rows that a shared chart publishes
+         * @description Who may: anyone.
+         */
         get: operations["get-s-key-table.csv"];
         put?: never;
         post?: never;
@@ -1025,10 +1875,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Ask whoever opens a sign-in link to press a button */
+        /**
+         * Ask whoever opens a sign-in link to press a button
+         * @description Who may: anyone.
+         */
         get: operations["get-sign-in-link"];
         put?: never;
-        /** Sign in with a link */
+        /**
+         * Sign in with a link
+         * @description Who may: anyone.
+         */
         post: operations["post-sign-in-link"];
         delete?: never;
         options?: never;
@@ -1045,6 +1901,9 @@ export interface components {
             name?: string;
             /** Format: int64 */
             version_id: number;
+        };
+        AddSpaceInputBody: {
+            name: string;
         };
         AddStepInputBody: {
             document: components["schemas"]["Document"];
@@ -1088,6 +1947,8 @@ export interface components {
         Answer: {
             /** @description what to do about it */
             advice?: string;
+            /** @description what is wanted to go on: code, of the second factor; factor, a session that showed one */
+            code?: string;
             /** @description what is wrong */
             message: string;
             /** @description columns that a chart names and a version does not have */
@@ -1105,6 +1966,16 @@ export interface components {
             /** Format: int64 */
             rows: number;
             words: string;
+        };
+        Audit: {
+            /** @description what entries can be about */
+            abouts: string[];
+            /**
+             * Format: int64
+             * @description how long entries are kept; 0: for ever
+             */
+            days: number;
+            entries: components["schemas"]["AuditEntry"][];
         };
         AuditEntry: {
             /** @description where the request came from */
@@ -1228,6 +2099,11 @@ export interface components {
             /** @description empty: missing */
             value: string;
         };
+        Ceremony: {
+            /** @description of navigator.credentials, as Web Authentication writes it in JSON */
+            options: unknown;
+            token: string;
+        };
         ChangeChartInputBody: {
             /** @description with a version: what columns of the chart are called there */
             columns?: {
@@ -1297,6 +2173,9 @@ export interface components {
             kept?: components["schemas"]["Effect"];
             off?: boolean;
             text: string;
+        };
+        CodeInputBody: {
+            code: string;
         };
         Colouring: {
             /** @description the column that colours the marks */
@@ -1674,6 +2553,36 @@ export interface components {
             /** Format: int64 */
             tried: number;
         };
+        FactorWanted: {
+            /** @description the same as an address, otpauth:// */
+            address: string;
+            /** @description the address as a picture of squares: a data address of a PNG */
+            picture: string;
+            /** @description to be typed where there is no camera */
+            secret: string;
+        };
+        Factors: {
+            /** @description whether a device makes codes for them */
+            codes: boolean;
+            passkeys: components["schemas"]["Passkey"][];
+            /** @description whether they have a password */
+            password: boolean;
+            /**
+             * Format: int64
+             * @description recovery codes that are left
+             */
+            recovery: number;
+            /** @description whether this session has shown one */
+            shown: boolean;
+        };
+        FirstInputBody: {
+            email: string;
+            link: string;
+            name: string;
+            password: string;
+            /** @description the name of the first space */
+            space: string;
+        };
         Fit: {
             band?: components["schemas"]["Band"];
             /**
@@ -1706,6 +2615,9 @@ export interface components {
              * @description the radius of dots, in pixels, from 0.5 to 30
              */
             size?: number;
+        };
+        ForgottenInputBody: {
+            email: string;
         };
         Form: {
             help: string;
@@ -1823,6 +2735,49 @@ export interface components {
             /** Format: double */
             at: number;
             label: string;
+        };
+        Invitation: {
+            /** @description whose address must match; empty: anybody's */
+            email: string;
+            /** Format: date-time */
+            expires_at: string;
+            /** Format: int64 */
+            id: number;
+            key: string;
+            made_by: string;
+            /** Format: int64 */
+            most_uses: number;
+            role: string;
+            /** Format: int64 */
+            uses: number;
+        };
+        InvitationWanted: {
+            /**
+             * Format: int64
+             * @description how many days it can be used
+             */
+            days: number;
+            /** @description whose address must match; empty: anybody's */
+            email?: string;
+            /** @enum {string} */
+            role: "reader" | "maker" | "owner";
+            /**
+             * Format: int64
+             * @description how many people may use it
+             */
+            uses: number;
+        };
+        Invited: {
+            /** @description who made it */
+            by: string;
+            /** @description whose address must match */
+            email?: string;
+            /** @description whether whoever asks is in the space already */
+            member: boolean;
+            /** @description where the space is, after it was used */
+            place?: string;
+            role: string;
+            space: string;
         };
         Job: {
             /** @description false: it waits until there is room */
@@ -1986,10 +2941,32 @@ export interface components {
             weight?: "light" | "bold";
         };
         Me: {
+            /** @description of the space */
+            address: string;
+            /** @description the space wants a second factor, and the session has not shown one */
+            ask_factor: boolean;
             email: string;
+            /** @description the roles that the space asks a second factor of */
+            factor_of: string[];
+            /** @description they are not in the space that is asked about */
+            gone: boolean;
+            has_factor: boolean;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: date-time
+             * @description when the space is deleted
+             */
+            leaves_at?: string;
             name: string;
             role: string;
+            roles: components["schemas"]["RoleSaid"][];
+            /** @description the name of the space that is asked about; empty: they are in none */
             space: string;
+            /** Format: int64 */
+            space_id: number;
+            /** @description all that they are in, by name */
+            spaces: components["schemas"]["Space"][];
         };
         Meaning: {
             /** @description what each value of a column of groups stands for */
@@ -2013,6 +2990,26 @@ export interface components {
             /** @description the values that a column of groups has, at most 200; told, not set */
             values?: string[] | null;
         };
+        Member: {
+            /** @description whether the space asks their role for one */
+            asked_for: boolean;
+            /** @description whether they are in a space that whoever asks does not own */
+            elsewhere: boolean;
+            email: string;
+            /** @description whether they have a second factor or a passkey */
+            has_factor: boolean;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: date-time
+             * @description when they were last in the space
+             */
+            last_here?: string;
+            name: string;
+            /** @description whether they are here now */
+            now: boolean;
+            role: string;
+        };
         Menu: {
             choices: components["schemas"]["Choice"][] | null;
             /** @description what its search looks for */
@@ -2035,6 +3032,15 @@ export interface components {
             message: string;
             /** Format: int64 */
             to: number;
+        };
+        NewPasswordInputBody: {
+            link: string;
+            password: string;
+        };
+        Newcomer: {
+            email: string;
+            name: string;
+            password: string;
         };
         Note: {
             column?: string;
@@ -2121,6 +3127,29 @@ export interface components {
             /** @description what is said, whole: typed, all parts together give the same again */
             text: string;
         };
+        Passkey: {
+            /** Format: date-time */
+            created_at: string;
+            id: string;
+            /** @description the browser and system that it was made with */
+            name: string;
+            /** Format: date-time */
+            used_at?: string;
+        };
+        PasskeyInputBody: {
+            /** @description what the browser gave */
+            credential: unknown;
+            token: string;
+        };
+        PasswordInputBody: {
+            new: string;
+            /** @description empty where there is none */
+            old: string;
+        };
+        PasswordLink: {
+            /** @description of its address on this server */
+            path: string;
+        };
         PreparationInputBody: {
             /** @description one clause a line */
             typed: string;
@@ -2164,6 +3193,14 @@ export interface components {
         ProposedRow: {
             /** @description as: one hive in one season; empty where nothing tells rows apart, or somebody said it */
             words: string;
+        };
+        ProvenInputBody: {
+            /** @description of the second factor */
+            code?: string;
+            /** @description of a passkey */
+            id?: string;
+            /** @description the one that they sign in with; empty where there is none */
+            password: string;
         };
         ReadAgainInputBody: {
             /** @description by the name of the column: text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), date, gap (what may stand for a missing value, as 9999 or NA, is one), value (it is none), bare (a unit stays in the name) */
@@ -2212,6 +3249,9 @@ export interface components {
              */
             to?: number;
         };
+        RenameInputBody: {
+            name: string;
+        };
         Renewal: {
             /** @description why it was not read as the last file was */
             anew?: string;
@@ -2253,6 +3293,10 @@ export interface components {
             /** Format: int64 */
             title_row: number;
         };
+        RoleSaid: {
+            means: string;
+            role: string;
+        };
         RowCard: {
             /** @description the column that heads it; empty: the one that names rows */
             heading?: string;
@@ -2283,6 +3327,26 @@ export interface components {
         Scales: {
             x?: components["schemas"]["Axis"];
             y?: components["schemas"]["Axis"];
+        };
+        Session: {
+            /** @description where it came from when it was seen last */
+            address: string;
+            /** Format: date-time */
+            began: string;
+            /** @description the browser and the system that it said it was */
+            device: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            seen: string;
+            /** @description whether a second factor was shown */
+            strong: boolean;
+            /** @description whether it is the one that asks */
+            this: boolean;
+        };
+        SetRoleInputBody: {
+            /** @enum {string} */
+            role: "reader" | "maker" | "owner";
         };
         Shaping: {
             /** @description the column that gives each group its own shape */
@@ -2317,6 +3381,8 @@ export interface components {
             version_id: number;
         };
         SignInInputBody: {
+            /** @description of the second factor, or a recovery code */
+            code?: string;
             email: string;
             password: string;
         };
@@ -2337,6 +3403,26 @@ export interface components {
             height: number;
             /** Format: int64 */
             width: number;
+        };
+        Space: {
+            /** @description of its front page: /in/3-thornwick-apiaries */
+            address: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: date-time
+             * @description when it is deleted
+             */
+            leaves_at?: string;
+            name: string;
+            role: string;
+        };
+        SpaceChange: {
+            /** @description the roles that a second factor is asked of */
+            factor_of?: string[];
+            /** @description true: it is deleted in a week; false: it stays */
+            leaves?: boolean;
+            name?: string;
         };
         SpaceStyle: {
             /** @description what in its palette is hard to see or to tell apart */
@@ -2484,6 +3570,17 @@ export interface components {
             /** Format: double */
             width?: number;
         };
+        Ways: {
+            /**
+             * Format: int64
+             * @description of a password
+             */
+            least_letters: number;
+            /** @description the host of the organisation that people sign in through */
+            organisation?: string;
+            /** @description whether a link to a new password can be sent by e-mail */
+            post: boolean;
+        };
         WithAndWithout: {
             lines: components["schemas"]["WithoutLine"][] | null;
             /** @description of the slopes: kg per 10 ha */
@@ -2516,6 +3613,14 @@ export interface operations {
             query?: {
                 /** @description entries before this one; 0: the newest */
                 before?: number;
+                /** @description in the name of who did it */
+                who?: string;
+                /** @description what it was about; empty: anything */
+                about?: string;
+                /** @description done at this time or later */
+                from?: string;
+                /** @description done before this time */
+                to?: string;
             };
             header?: never;
             path?: never;
@@ -2529,10 +3634,48 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AuditEntry"][] | null;
+                    "application/json": components["schemas"]["Audit"];
                 };
             };
             /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-audit.csv": {
+        parameters: {
+            query?: {
+                /** @description in the name of who did it */
+                who?: string;
+                /** @description what it was about */
+                about?: string;
+                /** @description done at this time or later */
+                from?: string;
+                /** @description done before this time */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description why not */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -3345,6 +4488,258 @@ export interface operations {
             };
         };
     };
+    "post-first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgottenInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invitation"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invitation"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-invitations-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-invited-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-invited-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-invited-key-anew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Newcomer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "get-language": {
         parameters: {
             query?: never;
@@ -3390,6 +4785,532 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "patch-me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-me-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Factors"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvenInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactorWanted"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-factor-confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-factor-drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvenInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-factor-show": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-passkeys-begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvenInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ceremony"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-passkeys-drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvenInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-me-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-me-sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-me-sessions-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-new-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasswordInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Member"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-people-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "patch-people-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRoleInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-people-id-password-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasswordLink"];
                 };
             };
             /** @description Error */
@@ -3526,6 +5447,67 @@ export interface operations {
             };
         };
     };
+    "post-sign-in-passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-sign-in-passkey-begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ceremony"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "post-sign-out": {
         parameters: {
             query?: never;
@@ -3544,6 +5526,159 @@ export interface operations {
                 content?: never;
             };
             /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "patch-space": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpaceChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-space-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-space-leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-spaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddSpaceInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Space"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-spaces-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Space"];
+                };
+            };
+            /** @description why not */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4517,6 +6652,35 @@ export interface operations {
             };
         };
     };
+    "get-ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ways"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "get-work": {
         parameters: {
             query?: never;
@@ -4591,6 +6755,64 @@ export interface operations {
                 };
                 content: {
                     "text/plain": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-organisation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-organisation-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
                 };
             };
             /** @description why not */

@@ -40,3 +40,16 @@ export type Evidence = Schemas['Evidence']
 export type Amendment = Schemas['Amendment']
 export type WithAndWithout = Schemas['WithAndWithout']
 export type DrawRequest = Schemas['Wanted']
+export type Member = Schemas['Member']
+export type Invitation = Schemas['Invitation']
+export type Session = Schemas['Session']
+export type Factors = Schemas['Factors']
+export type Role = 'reader' | 'maker' | 'owner'
+
+/** Which entries of what was done are wanted. */
+export interface AuditWanted {
+  who?: string
+  about?: string
+  from?: string
+  to?: string
+}

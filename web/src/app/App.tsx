@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
-import { Route, Routes } from 'react-router'
-import { api, Refusal } from '../api/client'
+import { Route, Routes, useLocation } from 'react-router'
+import { api, Refusal, type Me } from '../api/client'
+import { AccountPage } from '../features/account/AccountPage'
 import { AuditPage } from '../features/audit/AuditPage'
 import { BuildPage } from '../features/build/BuildPage'
 import { ChartPage } from '../features/chart/ChartPage'
@@ -8,20 +9,47 @@ import { DataPage } from '../features/data/DataPage'
 import { ExamplesPage } from '../features/examples/ExamplesPage'
 import { FrontPage } from '../features/front/FrontPage'
 import { PairsPage } from '../features/pairs/PairsPage'
+import { PeoplePage } from '../features/people/PeoplePage'
 import { SharedPage } from '../features/shared/SharedPage'
+import { FactorWanted } from '../features/signin/FactorWanted'
+import { FirstPage } from '../features/signin/FirstPage'
+import { InvitedPage } from '../features/signin/InvitedPage'
+import { NewPasswordPage } from '../features/signin/NewPasswordPage'
+import { NoSpace } from '../features/signin/NoSpace'
 import { SignIn } from '../features/signin/SignIn'
+import { Makes, may } from '../ui/may'
 import { Waiting, Words } from '../ui/Words'
 import { WorkStrip } from '../ui/WorkStrip'
 
 const LOOK_AGAIN = 3000
+/** How often an open window asks whether its person's role is still what it was, in milliseconds. */
+const STILL_HERE = 5000
 const signedOut = (fault: unknown) => fault instanceof Refusal && fault.status === 401
 const sentence = (text: string) => text.charAt(0).toUpperCase() + text.slice(1) + '.'
 
+/** Pages for whoever has their link, signed in or not. */
+const OPEN = ['/invited/', '/password/', '/first/']
+
 export function App() {
+  const { pathname } = useLocation()
+  return OPEN.some((page) => pathname.startsWith(page)) ? (
+    <Routes>
+      <Route path="/invited/:key" element={<InvitedPage />} />
+      <Route path="/password/:link" element={<NewPasswordPage />} />
+      <Route path="/first/:link" element={<FirstPage />} />
+      <Route path="*" element={<Words title="There is nothing at this address" text="Go back to the front page." />} />
+    </Routes>
+  ) : (
+    <SignedIn />
+  )
+}
+
+function SignedIn() {
   const me = useQuery({
     queryKey: ['me'],
-    queryFn: api.me,
-    refetchInterval: (query) => (query.state.status === 'error' && !signedOut(query.state.error) ? LOOK_AGAIN : false),
+    queryFn: () => api.meAgain(),
+    refetchInterval: (query) => (query.state.status !== 'error' ? STILL_HERE : signedOut(query.state.error) ? false : LOOK_AGAIN),
+    refetchOnWindowFocus: 'always',
   })
   if (me.isPending) return <Waiting what="Opening Copper Lark" />
   if (me.error && signedOut(me.error)) return <SignIn />
@@ -33,21 +61,35 @@ export function App() {
       />
     )
   if (!me.data) return <Waiting what="Opening Copper Lark" />
+  return <Views me={me.data} />
+}
+
+function Views({ me }: { me: Me }) {
+  const { pathname } = useLocation()
+  if (pathname === '/account')
+    return (
+      <Routes>
+        <Route path="/account" element={<AccountPage me={me} />} />
+      </Routes>
+    )
+  if (!me.role) return <NoSpace me={me} />
+  if (me.ask_factor) return <FactorWanted me={me} />
   return (
-    <>
+    <Makes value={may(me, 'maker')}>
       <WorkStrip />
       <Routes>
-        <Route path="/" element={<FrontPage me={me.data} />} />
-        <Route path="/build" element={<BuildPage me={me.data} />} />
-        <Route path="/examples" element={<ExamplesPage me={me.data} />} />
-        <Route path="/audit" element={<AuditPage me={me.data} />} />
-        <Route path="/dataset/:dataset/data" element={<DataPage me={me.data} />} />
-        <Route path="/dataset/:dataset/pairs" element={<PairsPage me={me.data} />} />
-        <Route path="/dataset/:dataset/chart" element={<ChartPage me={me.data} />} />
-        <Route path="/dataset/:dataset/chart/:chart" element={<ChartPage me={me.data} />} />
-        <Route path="/dataset/:dataset/shared" element={<SharedPage me={me.data} />} />
+        <Route path="/" element={<FrontPage me={me} />} />
+        <Route path="/people" element={<PeoplePage me={me} />} />
+        <Route path="/build" element={<BuildPage me={me} />} />
+        <Route path="/examples" element={<ExamplesPage me={me} />} />
+        <Route path="/audit" element={<AuditPage me={me} />} />
+        <Route path="/dataset/:dataset/data" element={<DataPage me={me} />} />
+        <Route path="/dataset/:dataset/pairs" element={<PairsPage me={me} />} />
+        <Route path="/dataset/:dataset/chart" element={<ChartPage me={me} />} />
+        <Route path="/dataset/:dataset/chart/:chart" element={<ChartPage me={me} />} />
+        <Route path="/dataset/:dataset/shared" element={<SharedPage me={me} />} />
         <Route path="*" element={<Words title="There is nothing at this address" text="Go back to the front page." />} />
       </Routes>
-    </>
+    </Makes>
   )
 }

@@ -3,6 +3,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter } from 'react-router'
 import { Refusal } from '../api/client'
+import { base } from '../api/space'
 import { showTheme, themeChoice } from '../painter/theme'
 import { keepFocus } from '../ui/focus'
 import { App } from './App'
@@ -22,7 +23,7 @@ showTheme(themeChoice())
 keepFocus()
 createRoot(document.getElementById('root')!).render(
   <QueryClientProvider client={queries}>
-    <BrowserRouter>
+    <BrowserRouter basename={base}>
       <Boundary>
         <App />
       </Boundary>

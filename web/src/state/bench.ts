@@ -7,7 +7,10 @@ import type { Shown } from '../figure/figure'
 import { api as server, Refusal, type Amendment, type Chart, type Document, type Drawing, type Step } from '../api/client'
 
 /** What the bench asks of the server, so that a test can stand in for it. */
-export type BenchServer = Pick<typeof server, 'draw' | 'addChart' | 'addStep' | 'moveTo'>
+export type BenchServer = Pick<typeof server, 'draw' | 'addChart' | 'moveTo'> & {
+  /** Words are what the step changed; a server finds them itself. */
+  addStep: (id: number, parent: number, document: Document, words: string) => Promise<Step>
+}
 
 export interface BenchState {
   chart: Chart | null
@@ -293,7 +296,7 @@ export class Bench {
           this.began(chart)
           if (JSON.stringify(chart.document) === JSON.stringify(document)) return this.send({ kind: 'arrived', step: chart.head_step_id })
         }
-        this.send({ kind: 'stepped', step: await this.ask.addStep(this.state.chart!.id, this.state.at, document) })
+        this.send({ kind: 'stepped', step: await this.ask.addStep(this.state.chart!.id, this.state.at, document, words) })
       } catch (fault) {
         this.send({ kind: 'unsaved', refusal: asRefusal(fault), coming: true })
       }

@@ -3,18 +3,14 @@ import { DropdownMenu } from 'radix-ui'
 import { useState, type ReactNode } from 'react'
 import { Link, NavLink } from 'react-router'
 import { api, type Dataset, type Me } from '../api/client'
+import { base } from '../api/space'
+import { initials, personColour } from './initials'
+import { may } from './may'
+import { ITEM, MENU } from './menu'
 import { setSingleKeys, singleKeys } from './singleKeys'
 import { useTitle } from './title'
 import { chooseTheme, themeChoice, type Choice } from '../painter/theme'
 import lark from '../app/lark.svg'
-
-const initials = (name: string) =>
-  name
-    .split(/\s+/)
-    .map((word) => word[0])
-    .slice(0, 2)
-    .join('')
-    .toUpperCase()
 
 /** Where a skip link goes: what it is called, and what it finds. */
 export type Skip = [name: string, selector: string]
@@ -50,14 +46,15 @@ export function Shell({
       <SkipLinks to={skips} />
       <header className="flex h-[46px] shrink-0 items-center gap-4 bg-bar px-5 text-bar-ink slim:h-auto slim:flex-wrap slim:gap-x-3 slim:gap-y-1 slim:px-3 slim:py-1.5">
         {!headed && <h1 className="sr-only">{[title ?? dataset?.name, view].filter(Boolean).join(', ')}</h1>}
-        <Link to="/" className="flex shrink-0 items-center gap-4 font-serif text-[17px] font-semibold">
+        <Home me={me} className="flex shrink-0 items-center gap-4 font-serif text-[17px] font-semibold">
           <img src={lark} alt="" width={27} height={27} />
           Copper Lark
-        </Link>
+        </Home>
         <nav aria-label="Place" className="flex min-w-0 items-center gap-2 text-bar-muted slim:order-1 slim:w-full">
-          <Link to="/" className="truncate hover:text-bar-ink">
+          <Home me={me} className="truncate hover:text-bar-ink">
             {me.space}
-          </Link>
+          </Home>
+          {me.spaces.length > 1 && <SpaceMenu me={me} />}
           {dataset && (
             <>
               <span aria-hidden>/</span>
@@ -101,6 +98,42 @@ export function Shell({
   )
 }
 
+/** To the front page of the space. A window that is in no space yet loads it with its address. */
+function Home({ me, className, children }: { me: Me; className: string; children: ReactNode }) {
+  return base ? (
+    <Link to="/" className={className}>
+      {children}
+    </Link>
+  ) : (
+    <a href={me.address || '/'} className={className}>
+      {children}
+    </a>
+  )
+}
+
+/** From one space to another that one is in. */
+function SpaceMenu({ me }: { me: Me }) {
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger className="shrink-0 rounded px-1.5 py-0.5 hover:bg-bar-here hover:text-bar-ink" aria-label="Change the space">
+        <span aria-hidden>▾</span>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="start" sideOffset={6} className={`${MENU} max-h-96 overflow-auto`}>
+          {me.spaces.map((space) => (
+            <DropdownMenu.Item key={space.id} asChild>
+              <a className={ITEM} href={space.address} aria-current={space.id === me.space_id ? 'page' : undefined}>
+                {space.name}
+                <span className="ml-3 text-[13px] text-muted">{space.id === me.space_id ? 'here' : space.role}</span>
+              </a>
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  )
+}
+
 const THEMES: [Choice, string][] = [
   ['', 'Light or dark as the system'],
   ['light', 'Light'],
@@ -139,32 +172,50 @@ function PersonMenu({ me }: { me: Me }) {
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
-        className="grid size-7 place-items-center rounded-full bg-[#3c7069] text-[11px] font-semibold text-white"
+        className="grid size-7 place-items-center rounded-full text-[11px] font-semibold text-white"
+        style={{ background: personColour(me.id) }}
         aria-label={`${me.name}: menu`}
       >
         {initials(me.name)}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={8}
-          className="z-20 min-w-52 rounded-lg border border-line bg-strip p-1.5 text-ink shadow-xl"
-        >
+        <DropdownMenu.Content align="end" sideOffset={8} className={MENU}>
           <p className="px-3 py-1.5 text-muted">
             {me.name}
             <br />
             {me.email}
           </p>
-          {me.role === 'owner' && (
+          {me.role && (
             <DropdownMenu.Item asChild>
-              <Link
-                to="/audit"
-                className="block cursor-pointer rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper"
-              >
-                What was done here
-              </Link>
+              {base ? (
+                <Link to="/people" className={ITEM}>
+                  People
+                </Link>
+              ) : (
+                <a href={`${me.address}/people`} className={ITEM}>
+                  People
+                </a>
+              )}
             </DropdownMenu.Item>
           )}
+          {may(me, 'owner') && (
+            <DropdownMenu.Item asChild>
+              {base ? (
+                <Link to="/audit" className={ITEM}>
+                  What was done here
+                </Link>
+              ) : (
+                <a href={`${me.address}/audit`} className={ITEM}>
+                  What was done here
+                </a>
+              )}
+            </DropdownMenu.Item>
+          )}
+          <DropdownMenu.Item asChild>
+            <a href="/account" className={ITEM}>
+              Your account
+            </a>
+          </DropdownMenu.Item>
           <DropdownMenu.RadioGroup
             value={theme}
             aria-label="Light or dark"

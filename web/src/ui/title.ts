@@ -1,5 +1,6 @@
 /** What a window is called, and what is said to whoever listens. */
 import { useEffect } from 'react'
+import { base } from '../api/space'
 
 const LINE = 'announced'
 
@@ -32,7 +33,7 @@ export function useTitle(...parts: (string | undefined)[]): void {
   useEffect(() => {
     if (document.title === title) return
     document.title = title
-    const place = location.pathname.split('/').slice(0, 4).join('/') // a chart that gets a name is the same place
+    const place = location.pathname.slice(base.length).split('/').slice(0, 4).join('/') // a chart that gets a name is the same place
     if (was !== null && was !== place) announce(title) // the first view is read out anyway
     was = place
   }, [title])

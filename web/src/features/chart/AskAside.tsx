@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { api, Refusal, type Answer } from '../../api/client'
 import { formatNumber } from '../../scale/format'
+import { useMakes } from '../../ui/may'
 import type { Bench } from '../../state/bench'
 import { useBench } from '../../state/useBench'
 
@@ -11,6 +12,7 @@ export function AskAside({ bench }: { bench: Bench }) {
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [asking, setAsking] = useState(false)
   const answer = fresh ?? chart?.answer
+  const makes = useMakes()
   if (!chart) return null
   const ask = async () => {
     setAsking(true)
@@ -42,7 +44,7 @@ export function AskAside({ bench }: { bench: Bench }) {
             Some rows were set aside, and no chart has seen them. When you believe what this chart shows, ask them: once, and the answer
             stays with the chart.
           </p>
-          <button type="button" className="link mt-1 text-[13.5px]" disabled={asking} onClick={() => void ask()}>
+          <button type="button" className="link mt-1 text-[13.5px]" disabled={asking || !makes} onClick={() => void ask()}>
             {asking ? 'Asking…' : 'Ask the rows set aside'}
           </button>
         </>

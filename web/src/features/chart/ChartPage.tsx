@@ -12,9 +12,12 @@ import {
   type Me,
   type Sayable,
 } from '../../api/client'
+import { base } from '../../api/space'
 import { Sentence } from '../../sentence/Sentence'
 import { TypeIt } from '../../sentence/TypeIt'
 import { Bench } from '../../state/bench'
+import { forReaders } from '../../state/forReaders'
+import { may } from '../../ui/may'
 import { focusOn } from '../../ui/focus'
 import { announce } from '../../ui/title'
 import { formatNumber } from '../../scale/format'
@@ -83,15 +86,17 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
   const queries = useQueryClient()
   const { dataset } = data
   const columns = data.columns ?? []
+  const makes = may(me, 'maker')
   const bench = useMemo(
     () =>
-      new Bench(chart?.version_id ?? dataset.version_id, document, chart, api, (kept) => {
+      new Bench(chart?.version_id ?? dataset.version_id, document, chart, makes ? api : forReaders(), (kept) => {
+        if (!makes) return
         // The address names the chart from now on, unless another view is looked at meanwhile; nothing is loaded again.
-        const charts = `/dataset/${dataset.id}/chart`
+        const charts = `${base}/dataset/${dataset.id}/chart`
         if (window.location.pathname.startsWith(charts)) window.history.replaceState(null, '', `${charts}/${kept.id}`)
         void queries.invalidateQueries({ queryKey: ['charts'] })
       }),
-    [chart, document, dataset, queries],
+    [chart, document, dataset, queries, makes],
   )
   const state = useBench(bench, 'at', 'chart', 'drawing')
   const narrow = useNarrow()
@@ -115,11 +120,17 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
       view="Chart"
       title={state.chart?.name}
       skips={SKIPS}
-      here={state.chart && <ChartName chart={state.chart} at={state.at} />}
+      here={state.chart && (makes ? <ChartName chart={state.chart} at={state.at} /> : <span className="truncate">{state.chart.name}</span>)}
       action={
-        <button type="button" className="button-bright" disabled={!state.drawing} onClick={() => setSharing(true)}>
-          Share…
-        </button>
+        makes ? (
+          <button type="button" className="button-bright" disabled={!state.drawing} onClick={() => setSharing(true)}>
+            Share…
+          </button>
+        ) : (
+          <span className="text-[13px] text-bar-muted" title="You read in this space: an owner can make you a maker">
+            What you try is not kept
+          </span>
+        )
       }
     >
       <Sentence
@@ -131,7 +142,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
         typing={Boolean(typing)}
         setTyping={setTyping}
       />
-      {chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
+      {makes && chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
       <main className="flex min-h-0 flex-1 slim:h-auto slim:flex-none slim:flex-col short:h-[440px] short:flex-none">
         <Paper bench={bench} dataset={dataset.id} oneRow={dataset.one_row} onlyNames={onlyNames(data.columns ?? [])} open={setOpen} />
         {typing ? (

@@ -1,3 +1,5 @@
+import { inSpace } from '../../api/space'
+
 interface Wanted {
   chart: number
   step: number
@@ -9,7 +11,7 @@ interface Wanted {
 
 /** A small picture of a chart as it was at a step: its marks and lines, drawn by the server. */
 export function ChartPicture({ chart, step, version, width, height, now }: Wanted) {
-  const address = `/api/charts/${chart}/steps/${step}/picture.svg?width=${width}&height=${height}&version=${version}`
+  const address = inSpace(`/api/charts/${chart}/steps/${step}/picture.svg?width=${width}&height=${height}&version=${version}`)
   return <Picture address={address} width={width} height={height} now={now} />
 }
 

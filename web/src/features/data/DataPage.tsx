@@ -2,9 +2,11 @@ import { useQuery } from '@tanstack/react-query'
 import { DropdownMenu, Tabs } from 'radix-ui'
 import { useDeferredValue, useEffect, useState } from 'react'
 import { useParams } from 'react-router'
+import { inSpace } from '../../api/space'
 import { api, type ColumnProfile, type DatasetWithColumns, type Me, type Version } from '../../api/client'
 import { counted, formatNumber } from '../../scale/format'
 import { useChosenRows } from '../../state/chosen'
+import { useMakes } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
 import { AllGroups } from './AllGroups'
@@ -34,6 +36,7 @@ export function DataPage({ me }: { me: Me }) {
 
 function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColumns; versions: Version[]; draft: string }) {
   const preparation = usePreparation(data, versions, draft)
+  const makes = useMakes()
   const [typing, setTyping] = useState(false)
   const [begun, setBegun] = useState<string | null>(null) // the text of a clause that is being added
   const [tab, setTab] = useState('rows')
@@ -117,8 +120,12 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
             {tab === 'rows' && (
               <Looks preparation={preparation} look={look} setLook={setLook} stand={(at) => setStand({ at, time: stand.time + 1 })} />
             )}
-            <BringFile dataset={preparation.dataset} type={byHand ? () => (setTab('rows'), setCells(new Map())) : undefined} />
-            <Download version={preparation.dataset.version_id} />
+            {makes && (
+              <>
+                <BringFile dataset={preparation.dataset} type={byHand ? () => (setTab('rows'), setCells(new Map())) : undefined} />
+                <Download version={preparation.dataset.version_id} />
+              </>
+            )}
           </div>
           <Tabs.Content value="rows" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
             <Rows
@@ -182,6 +189,7 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
 
 /** While something is tried: what is wrong with it, and the ways to keep, undo or leave it. */
 function Tried({ preparation: p, typing }: { preparation: Preparation; typing: boolean }) {
+  const makes = useMakes()
   if (!p.changed && !p.trouble && !p.redo) return null
   return (
     <div className="flex shrink-0 items-center gap-3 border-b border-line bg-strip px-5.5 py-2">
@@ -189,7 +197,10 @@ function Tried({ preparation: p, typing }: { preparation: Preparation; typing: b
       {p.trouble && <Trouble message={p.trouble.message} advice={p.trouble.advice} />}
       {p.fault && <Trouble message={p.fault.message} />}
       <p className="ml-auto text-[13px] text-muted">
-        {p.changed && 'What you see is your draft: it stays until you keep or leave it, and charts stay on their version.'}
+        {p.changed &&
+          (makes
+            ? 'What you see is your draft: it stays until you keep or leave it, and charts stay on their version.'
+            : 'You read in this space: what you try here is not kept.')}
       </p>
       <button type="button" className="button-plain" disabled={!p.undo} onClick={p.undo}>
         Undo
@@ -200,14 +211,16 @@ function Tried({ preparation: p, typing }: { preparation: Preparation; typing: b
       <button type="button" className="button-plain" disabled={!p.changed} onClick={p.leave}>
         Leave as it was
       </button>
-      <button
-        type="button"
-        className="button-bright"
-        disabled={!p.changed || Boolean(p.result?.mistake) || p.fetching || p.clauses.length === 0}
-        onClick={p.keep}
-      >
-        Keep as version {p.newest.number + 1}
-      </button>
+      {makes && (
+        <button
+          type="button"
+          className="button-bright"
+          disabled={!p.changed || Boolean(p.result?.mistake) || p.fetching || p.clauses.length === 0}
+          onClick={p.keep}
+        >
+          Keep as version {p.newest.number + 1}
+        </button>
+      )}
     </div>
   )
 }
@@ -283,7 +296,7 @@ function Download({ version }: { version: number }) {
             <DropdownMenu.Item key={form} asChild>
               <a
                 className="block rounded-md px-3 py-1.5 outline-none data-[highlighted]:bg-copper-wash data-[highlighted]:text-copper"
-                href={`/api/versions/${version}/table/${form}`}
+                href={inSpace(`/api/versions/${version}/table/${form}`)}
                 download
               >
                 {name}

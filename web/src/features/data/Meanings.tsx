@@ -4,6 +4,7 @@ import { api, Refusal, type ColumnProfile, type Dataset, type ImportedMeanings, 
 import { ColourField } from '../../ui/ColourField'
 import { isGroups } from '../../ui/kinds'
 import { KindSign } from '../../ui/KindSign'
+import { useMakes } from '../../ui/may'
 import { Trouble, Waiting } from '../../ui/Words'
 
 /** The data dictionary: what people call the columns, their units, what they and their values mean. Each field is kept when it is left. */
@@ -13,6 +14,7 @@ export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; 
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [imported, setImported] = useState<ImportedMeanings | null>(null)
   const picker = useRef<HTMLInputElement>(null)
+  const makes = useMakes()
   const before = useRef<Promise<unknown>>(Promise.resolve())
   // One after the other: what is said next must not overtake what was said first.
   const attempt = async (act: () => Promise<unknown>) => {
@@ -39,52 +41,56 @@ export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; 
   const wanted = find.trim().toLowerCase()
   return (
     <div className="min-h-0 flex-1 overflow-auto rounded-xl border border-line bg-paper" role="region" aria-label="Meanings" tabIndex={0}>
-      <About dataset={dataset} attempt={attempt} />
-      <div className="flex items-center gap-3 border-b border-line bg-strip px-3 py-2 text-[13px]">
-        <p className="min-w-0 flex-1 text-muted">
-          What is said here stands on axes, in keys and on cards of every chart. Formulas keep the names and values of the file.
-        </p>
-        <button type="button" className="button-plain" onClick={() => picker.current?.click()}>
-          Take meanings from a file…
-        </button>
-        <input
-          ref={picker}
-          type="file"
-          className="hidden"
-          aria-label="File with meanings"
-          accept=".csv,.tsv,.txt,text/csv"
-          onChange={(e) => {
-            const file = e.target.files?.[0]
-            e.target.value = ''
-            if (file) void attempt(async () => setImported(await api.importMeanings(dataset.id, file)))
-          }}
-        />
-      </div>
-      {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
-      {imported && (
-        <p role="status" className="bg-verdigris-wash px-3 py-2 text-[13px]">
-          {imported.taken?.length} {imported.taken?.length === 1 ? 'column was' : 'columns were'} given a meaning.
-          {(imported.unknown ?? []).length > 0 && ` Not a column here: ${imported.unknown!.join(', ')}.`}
-        </p>
-      )}
-      <table className="w-full text-left text-[13px]">
-        <thead className="text-muted">
-          <tr>
-            {['Column', 'Said as', 'Unit', 'Written as', 'Meaning', 'Values'].map((title) => (
-              <th key={title} scope="col" className="px-3 py-2 font-normal">
-                {title}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {columns
-            .filter((c) => `${c.name} ${c.label} ${c.meaning ?? ''}`.toLowerCase().includes(wanted))
-            .map((c) => (
-              <Row key={c.name} column={c} said={said.get(c.name) ?? { column: c.name }} focused={c.name === focus} keep={keep} />
-            ))}
-        </tbody>
-      </table>
+      <fieldset disabled={!makes} className="contents">
+        <About dataset={dataset} attempt={attempt} />
+        <div className="flex items-center gap-3 border-b border-line bg-strip px-3 py-2 text-[13px]">
+          <p className="min-w-0 flex-1 text-muted">
+            What is said here stands on axes, in keys and on cards of every chart. Formulas keep the names and values of the file.
+          </p>
+          {makes && (
+            <button type="button" className="button-plain" onClick={() => picker.current?.click()}>
+              Take meanings from a file…
+            </button>
+          )}
+          <input
+            ref={picker}
+            type="file"
+            className="hidden"
+            aria-label="File with meanings"
+            accept=".csv,.tsv,.txt,text/csv"
+            onChange={(e) => {
+              const file = e.target.files?.[0]
+              e.target.value = ''
+              if (file) void attempt(async () => setImported(await api.importMeanings(dataset.id, file)))
+            }}
+          />
+        </div>
+        {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+        {imported && (
+          <p role="status" className="bg-verdigris-wash px-3 py-2 text-[13px]">
+            {imported.taken?.length} {imported.taken?.length === 1 ? 'column was' : 'columns were'} given a meaning.
+            {(imported.unknown ?? []).length > 0 && ` Not a column here: ${imported.unknown!.join(', ')}.`}
+          </p>
+        )}
+        <table className="w-full text-left text-[13px]">
+          <thead className="text-muted">
+            <tr>
+              {['Column', 'Said as', 'Unit', 'Written as', 'Meaning', 'Values'].map((title) => (
+                <th key={title} scope="col" className="px-3 py-2 font-normal">
+                  {title}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {columns
+              .filter((c) => `${c.name} ${c.label} ${c.meaning ?? ''}`.toLowerCase().includes(wanted))
+              .map((c) => (
+                <Row key={c.name} column={c} said={said.get(c.name) ?? { column: c.name }} focused={c.name === focus} keep={keep} />
+              ))}
+          </tbody>
+        </table>
+      </fieldset>
     </div>
   )
 }

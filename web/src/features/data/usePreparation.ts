@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
+import { useMakes } from '../../ui/may'
 import { api, Refusal, type DatasetWithColumns, type Version } from '../../api/client'
 import { parseClauses, printClauses, type Clause } from './clauses'
 
@@ -106,11 +107,12 @@ function useDraft(dataset: number, typed: string, first: string): () => void {
     },
     [dataset, queries],
   )
+  const makes = useMakes()
   const keep = useCallback(() => {
-    if (kept.current === last.current) return
+    if (kept.current === last.current || !makes) return
     note(last.current)
     void api.keepDraft(dataset, last.current)
-  }, [dataset, note])
+  }, [dataset, note, makes])
   useEffect(() => {
     last.current = typed
     const timer = setTimeout(keep, 400)

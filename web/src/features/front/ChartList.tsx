@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, type Chart, type Refusal } from '../../api/client'
 import { counted } from '../../scale/format'
+import { useMakes } from '../../ui/may'
 import { Trouble } from '../../ui/Words'
 import { ChartPicture } from '../chart/ChartPicture'
 
@@ -15,6 +16,7 @@ export function ChartList({ charts }: { charts: Chart[] }) {
   const [search, setSearch] = useState('')
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [open, setOpen] = useState(false)
+  const makes = useMakes()
   if (charts.length === 0) return <p className="text-muted">No charts yet. Open a dataset below, and its first look is a chart.</p>
   const words = search.toLowerCase().split(/\s+/).filter(Boolean)
   const found = charts.filter((chart) => words.every((w) => `${chart.name} ${chart.dataset_name}`.toLowerCase().includes(w)))
@@ -29,16 +31,22 @@ export function ChartList({ charts }: { charts: Chart[] }) {
       setTrouble(fault as Refusal)
     }
   }
-  const ways = (chart: Chart): Way[] => [
-    ...(chart.named || chart.shared ? [] : [{ name: 'Keep', run: () => void then(api.renameChart(chart.id, chart.name)) }]),
-    { name: 'Duplicate', run: () => void then(api.addChart(chart.version_id, chart.document, `Copy of ${chart.name}`.slice(0, 300))) },
-    {
-      name: 'Delete',
-      run: () => {
-        if (confirm(`Delete the chart “${chart.name}” with its trail? Shared copies stay.`)) void then(api.dropChart(chart.id))
-      },
-    },
-  ]
+  const ways = (chart: Chart): Way[] =>
+    !makes
+      ? []
+      : [
+          ...(chart.named || chart.shared ? [] : [{ name: 'Keep', run: () => void then(api.renameChart(chart.id, chart.name)) }]),
+          {
+            name: 'Duplicate',
+            run: () => void then(api.addChart(chart.version_id, chart.document, `Copy of ${chart.name}`.slice(0, 300))),
+          },
+          {
+            name: 'Delete',
+            run: () => {
+              if (confirm(`Delete the chart “${chart.name}” with its trail? Shared copies stay.`)) void then(api.dropChart(chart.id))
+            },
+          },
+        ]
   const grid = (list: Chart[]) => (
     <ul className="grid grid-cols-[repeat(auto-fill,minmax(230px,1fr))] gap-4">
       {list.map((chart) => (

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState, type DragEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, type Dataset, type Me, type Preview } from '../../api/client'
 import { counted } from '../../scale/format'
+import { may, useMakes } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
 import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
 import { Trouble, Waiting } from '../../ui/Words'
@@ -13,6 +14,7 @@ import { PreviewDialog } from './PreviewDialog'
 export function FrontPage({ me }: { me: Me }) {
   const datasets = useQuery({ queryKey: ['datasets'], queryFn: api.datasets })
   const charts = useQuery({ queryKey: ['charts'], queryFn: api.charts })
+  const makes = may(me, 'maker')
   const { sending, send, trouble, setTrouble } = useUpload()
   const [preview, setPreview] = useState<Preview | null>(null)
   const [over, setOver] = useState(false)
@@ -29,6 +31,7 @@ export function FrontPage({ me }: { me: Me }) {
     if (read) setPreview(read)
   }
   const take = (files: FileList | File[] | null | undefined) => {
+    if (!makes) return
     waiting.current = [...(files ?? [])]
     void next()
   }
@@ -40,6 +43,7 @@ export function FrontPage({ me }: { me: Me }) {
   }
   // A block pasted from a spreadsheet is a table with tabs.
   useEffect(() => {
+    if (!makes) return
     const paste = (e: ClipboardEvent) => {
       const text = e.clipboardData?.getData('text/plain') ?? ''
       if ((e.target as HTMLElement).closest('input, textarea, dialog') || !text.trim()) return
@@ -67,39 +71,45 @@ export function FrontPage({ me }: { me: Me }) {
         onDrop={drop}
       >
         <div className="mx-auto flex max-w-6xl flex-col gap-8">
-          <section
-            aria-label="Bring a table"
-            className={`flex flex-wrap items-center gap-4 rounded-xl border border-dashed px-6 py-5 ${over ? 'border-copper bg-copper-wash' : 'border-line bg-strip'}`}
-          >
-            {sending ? (
-              <UploadProgress sending={sending} />
-            ) : (
-              <>
-                <p className="flex-1 font-serif text-lg">
-                  Drop tables here, or paste one.
-                  <span className="block font-sans text-[13px] text-muted">
-                    CSV, TSV, Excel workbooks, JSON, Parquet, Arrow and LAS logs, gzipped, zipped or not
-                  </span>
-                </p>
-                <MakeTable refused={setTrouble} />
-                <button type="button" className="button-bright" onClick={() => picker.current?.click()}>
-                  Choose a file…
-                </button>
-                <input
-                  ref={picker}
-                  type="file"
-                  multiple
-                  className="hidden"
-                  aria-label="File with a table"
-                  accept={TABLE_FILES}
-                  onChange={(e) => {
-                    take(e.target.files)
-                    e.target.value = ''
-                  }}
-                />
-              </>
-            )}
-          </section>
+          {makes ? (
+            <section
+              aria-label="Bring a table"
+              className={`flex flex-wrap items-center gap-4 rounded-xl border border-dashed px-6 py-5 ${over ? 'border-copper bg-copper-wash' : 'border-line bg-strip'}`}
+            >
+              {sending ? (
+                <UploadProgress sending={sending} />
+              ) : (
+                <>
+                  <p className="flex-1 font-serif text-lg">
+                    Drop tables here, or paste one.
+                    <span className="block font-sans text-[13px] text-muted">
+                      CSV, TSV, Excel workbooks, JSON, Parquet, Arrow and LAS logs, gzipped, zipped or not
+                    </span>
+                  </p>
+                  <MakeTable refused={setTrouble} />
+                  <button type="button" className="button-bright" onClick={() => picker.current?.click()}>
+                    Choose a file…
+                  </button>
+                  <input
+                    ref={picker}
+                    type="file"
+                    multiple
+                    className="hidden"
+                    aria-label="File with a table"
+                    accept={TABLE_FILES}
+                    onChange={(e) => {
+                      take(e.target.files)
+                      e.target.value = ''
+                    }}
+                  />
+                </>
+              )}
+            </section>
+          ) : (
+            <p className="text-muted">
+              You read in {me.space}: open a chart or a table, and try other sentences; what you try is not kept.
+            </p>
+          )}
           {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
           {preview && <PreviewDialog key={preview.key} preview={preview} decided={decided} />}
           <section>
@@ -122,8 +132,9 @@ export function FrontPage({ me }: { me: Me }) {
 }
 
 function DatasetList({ datasets }: { datasets: Dataset[] }) {
+  const makes = useMakes()
   const queries = useQueryClient()
-  if (datasets.length === 0) return <p className="text-muted">No datasets yet. Drop a file above.</p>
+  if (datasets.length === 0) return <p className="text-muted">No datasets yet.{makes && ' Drop a file above.'}</p>
   const drop = async (dataset: Dataset) => {
     if (!confirm(`Delete “${dataset.name}” with its charts? Shared copies stay.`)) return
     await api.dropDataset(dataset.id)
@@ -147,9 +158,11 @@ function DatasetList({ datasets }: { datasets: Dataset[] }) {
                 <Link className="link" to={`/dataset/${dataset.id}/chart`}>
                   Chart
                 </Link>
-                <button type="button" className="link ml-4" aria-label={`Delete ${dataset.name}`} onClick={() => drop(dataset)}>
-                  Delete
-                </button>
+                {makes && (
+                  <button type="button" className="link ml-4" aria-label={`Delete ${dataset.name}`} onClick={() => drop(dataset)}>
+                    Delete
+                  </button>
+                )}
               </td>
             </tr>
           ))}

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useParams } from 'react-router'
 import { api, Refusal, type Me, type Share } from '../../api/client'
+import { useMakes } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting } from '../../ui/Words'
 import { addressOf } from './ShareDialog'
@@ -42,6 +43,7 @@ export function SharedPage({ me }: { me: Me }) {
 
 function ShareTable({ shares, withdraw }: { shares: Share[]; withdraw: (share: Share) => void }) {
   const [copied, setCopied] = useState(0)
+  const makes = useMakes()
   const copy = async (share: Share) => {
     await navigator.clipboard.writeText(addressOf(share))
     setCopied(share.id)
@@ -83,9 +85,11 @@ function ShareTable({ shares, withdraw }: { shares: Share[]; withdraw: (share: S
                     <button type="button" className="link" onClick={() => copy(share)}>
                       {copied === share.id ? 'Copied' : 'Copy link'}
                     </button>
-                    <button type="button" className="link" onClick={() => withdraw(share)}>
-                      Withdraw
-                    </button>
+                    {makes && (
+                      <button type="button" className="link" onClick={() => withdraw(share)}>
+                        Withdraw
+                      </button>
+                    )}
                   </span>
                 )}
               </td>
