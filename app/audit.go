@@ -25,6 +25,8 @@ const (
 	didKeepSpace    = "keeps the space"
 	didExportSpace  = "took the whole space"
 	didImportSpace  = "made of a file the space"
+	didKey          = "made the key"
+	didDropKey      = "took back the key"
 	didRole         = "changed the role of"
 	didTakeOut      = "took out"
 	didLeave        = "left the space"
@@ -49,6 +51,7 @@ var deeds = []struct {
 	{"signing in", []string{didSignIn, didRefuse, didLink, didPassword, didPasswordLink, didEndSession, didFactor, didDropFactor, didRecovery,
 		didPasskey, didDropPasskey}},
 	{"people", []string{didPerson, didRole, didTakeOut, didLeave, didInvite, didTakeBack, didJoin, didFactorOf}},
+	{"keys", []string{didKey, didDropKey}},
 	{"shares", []string{didShare, didWithdraw}},
 	{"what was taken out", []string{didExport, didExportSpace}},
 	{"data and the space", []string{didDelete, didRenew, didSpace, didImportSpace, didRename, didLeaveSpace, didKeepSpace}},

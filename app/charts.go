@@ -3,6 +3,7 @@ package app
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -68,6 +69,12 @@ func (p *Picture) Encode() ([]byte, error) {
 	}
 	err := p.Figure.Encode(&out, parts)
 	return out.Bytes(), err
+}
+
+// JSON is the same without what a browser needs: the figure with plain numbers, its reading, and the typed sentence.
+func (p *Picture) JSON() ([]byte, error) {
+	written, err := json.MarshalIndent(map[string]any{"figure": p.Figure, "reading": p.Reading, "typed": p.Typed}, "", " ")
+	return append(written, '\n'), err
 }
 
 // Draw states a chart and draws it, and its small picture beside that.

@@ -69,16 +69,25 @@ func (a *App) Explain(ctx context.Context, spaceID, versionID int64, document *c
 	return out, err
 }
 
-func explain(ctx context.Context, b *mark.Bound) (*Explanations, error) {
+// tried is what was found of every other column of a chart's table.
+type tried struct {
+	relation
+	findings []confound.Finding
+	columns  int // that were tried
+	alike    *confound.Alike
+	units    *reading.Units
+	problem  string // why nothing could be tried
+}
+
+// try tries every other column as a hidden explanation of what a chart shows.
+func try(ctx context.Context, b *mark.Bound) (*tried, error) {
 	t, document := b.Table, b.Document
-	out := &Explanations{Findings: []Explanation{}}
 	r, err := relate(ctx, b)
 	if ctx.Err() != nil {
 		return nil, ctx.Err()
 	}
 	if err != nil {
-		out.Problem = err.Error()
-		return out, nil
+		return &tried{problem: err.Error()}, nil
 	}
 	candidates := candidatesOf(t, document)
 	alike := confound.FindAlike(ctx, r.x, r.y, r.rows, t, document.X.Column, document.Y.Column, document.TakeOut)
@@ -86,16 +95,35 @@ func explain(ctx context.Context, b *mark.Bound) (*Explanations, error) {
 	if err != nil {
 		return nil, err
 	}
-	if alike != nil {
-		out.Alike = reading.AlikeNote(alike)
-	}
-	out.Rows = len(r.rows)
-	out.Tried = len(candidates)
 	low, high := math.Inf(1), math.Inf(-1)
 	for _, v := range r.x {
 		low, high = min(low, v), max(high, v)
 	}
-	units := reading.UnitsOf(r.xAxis, r.yAxis, low, high)
+	return &tried{
+		relation: *r,
+		findings: findings,
+		columns:  len(candidates),
+		alike:    alike,
+		units:    reading.UnitsOf(r.xAxis, r.yAxis, low, high),
+	}, nil
+}
+
+func explain(ctx context.Context, b *mark.Bound) (*Explanations, error) {
+	t, document := b.Table, b.Document
+	out := &Explanations{Findings: []Explanation{}}
+	r, err := try(ctx, b)
+	if err != nil {
+		return nil, err
+	}
+	if out.Problem = r.problem; r.problem != "" {
+		return out, nil
+	}
+	findings, units := r.findings, r.units
+	if r.alike != nil {
+		out.Alike = reading.AlikeNote(r.alike)
+	}
+	out.Rows = len(r.rows)
+	out.Tried = r.columns
 	out.Told, out.Groups = units.Told(), r.groups
 	if len(document.AlsoY) > 0 {
 		out.Told = fmt.Sprintf("This is of %s, the first of the columns. %s", units.Y, out.Told)

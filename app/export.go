@@ -24,6 +24,15 @@ func (a *App) TakeTable(ctx context.Context, person Person, versionID int64) (*t
 // WriteCSV writes a table as CSV (RFC 4180, UTF-8). Text that a spreadsheet would
 // run as a formula gets an apostrophe before it, which spreadsheets hide.
 func WriteCSV(ctx context.Context, w io.Writer, t *table.Table) error {
+	return writeCSV(ctx, w, t, harmless)
+}
+
+// WritePlainCSV writes a table as CSV with its cells as they are, for programs: a spreadsheet may run some of them.
+func WritePlainCSV(ctx context.Context, w io.Writer, t *table.Table) error {
+	return writeCSV(ctx, w, t, func(text string) string { return text })
+}
+
+func writeCSV(ctx context.Context, w io.Writer, t *table.Table, harmless func(string) string) error {
 	out := csv.NewWriter(w)
 	row := t.Names()
 	for i := range row {

@@ -137,6 +137,7 @@ type AuditEntry struct {
 type Storage interface {
 	PeopleStorage
 	SignInStorage
+	KeyStorage
 
 	SpaceStyle(ctx context.Context, spaceID int64) (chart.Style, error)
 	SetSpaceStyle(ctx context.Context, spaceID int64, style chart.Style) error

@@ -8,7 +8,12 @@ const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
 /** Rows of a table beyond the first ones: what holds of one holds of all, and the checker walks over every cell. */
 const LIKE_OTHERS = '[role=row][aria-rowindex]:not([aria-rowindex="2"]):not([aria-rowindex="3"])'
 /** What is not looked at is not gathered. */
-const QUICK = { resultTypes: ['violations' as const], preload: false }
+const QUICK = {
+  resultTypes: ['violations' as const],
+  preload: false,
+  // Beyond the tags: all that is shown stands in a landmark, and what opens has a name.
+  rules: { region: { enabled: true }, 'aria-dialog-name': { enabled: true } },
+}
 /** Sizes of windows, and both papers. */
 const LOOKS = [1280, 390].flatMap((width) => (['light', 'dark'] as const).map((scheme) => ({ width, scheme })))
 

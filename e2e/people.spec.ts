@@ -159,7 +159,9 @@ test('a second factor is asked of a role, set up, shown at the next signing in, 
   const secret = (await bram.locator('.font-mono').textContent())!
   await bram.getByLabel('The code that it shows now').fill(codeOf(secret))
   await bram.getByRole('button', { name: 'Confirm' }).click()
-  const codes = await bram.getByRole('region', { name: 'Recovery codes' }).getByRole('listitem').allTextContents()
+  const shown = bram.getByRole('region', { name: 'Recovery codes' }).getByRole('listitem')
+  await expect(shown).toHaveCount(10)
+  const codes = await shown.allTextContents()
   expect(new Set(codes).size).toBe(10)
   await bram.getByRole('button', { name: 'I have kept them' }).click()
   await expect(bram.getByRole('heading', { name: 'Datasets' })).toBeVisible()
@@ -220,6 +222,37 @@ test('a passkey is made, signs in without a password and counts for a second fac
   await olwen.getByRole('button', { name: 'With a passkey' }).click()
   await expect(olwen.getByRole('alert')).toContainText('passkey was not')
   await context.close()
+})
+
+test('a key is made for a script, shown once, does what it is for and no more, and is taken back', async ({ page, request }) => {
+  const space = await ownSpace(page)
+  const read = await page.request.post('/api/uploads?name=yields.csv', { headers: space.headers, data: Buffer.from('x,y\n3,4\n5,6\n') })
+  const { key } = await read.json()
+  const kept = await page.request.post(`/api/uploads/${key}/keep`, { headers: space.headers, data: {} })
+  const { id } = await kept.json()
+  await page.goto(`${space.address}/people`)
+  await page.getByRole('button', { name: 'Make a key…' }).click()
+  await page.getByLabel('What uses it').fill('weekly import')
+  await page.getByLabel('add rows', { exact: true }).check()
+  await page.getByLabel('Which dataset it may add rows to').selectOption('Yields')
+  await page.getByRole('button', { name: 'Make the key' }).click()
+  const token = await page.getByRole('region', { name: 'The new key' }).locator('code').textContent()
+  await page.getByRole('button', { name: 'I have kept it' }).click()
+  const row = page.getByRole('row', { name: /weekly import/ })
+  await expect(row).toContainText('add rows to Yields')
+  await expect(row).toContainText('not yet')
+  const headers = { Authorization: `Bearer ${token}`, 'Content-Type': 'text/csv' }
+  const at = `${process.env.LARK_ADDRESS}/api/v1`
+  const sent = await request.put(`${at}/datasets/${id}/rows?how=append&file=a.csv`, { headers, data: 'x,y\n1,2\n' })
+  expect((await sent.json()).added).toBe(1)
+  expect((await request.post(`${at}/datasets?name=No`, { headers, data: 'x,y\n1,2\n' })).status()).toBe(403)
+  await page.reload()
+  await expect(row).toContainText('today')
+  await expect(page.locator('body')).not.toContainText(token!)
+  page.once('dialog', (dialog) => void dialog.accept())
+  await page.getByRole('button', { name: 'Take back weekly import' }).click()
+  await expect(row).toBeHidden()
+  expect((await request.get(at, { headers })).status()).toBe(401)
 })
 
 test('people of an organisation come in through it, with the role of their group, to where they wanted to be', async ({ browser }) => {

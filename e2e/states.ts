@@ -61,6 +61,10 @@ export const STATES: State[] = [
       async (page) => (await page.goto('/people'), await press(page, 'Invite…'), await page.getByLabel('Only for this address').waitFor()),
     ],
     [
+      'a key that is made',
+      async (page) => (await page.goto('/people'), await press(page, 'Make a key…'), await page.getByLabel('What uses it').waitFor()),
+    ],
+    [
       'of whom a second factor is asked',
       async (page) => (await page.goto('/people'), await press(page, /^A second factor/), await page.getByRole('menu').waitFor()),
     ],

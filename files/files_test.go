@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"math"
 	"os"
 	"path/filepath"
@@ -232,11 +233,18 @@ func TestHostileFilesAreRefusedInWords(t *testing.T) {
 	}
 }
 
-// What a Parquet file of ours holds is what was put in, by our reader.
-func TestParquetComesBackAsItWas(t *testing.T) {
+// What a file of ours holds is what was put in, by our reader.
+func TestTablesComeBackAsTheyWere(t *testing.T) {
 	nan := math.NaN()
 	data, err := table.New(
-		&table.Column{Name: "kg", Label: "Honey", Unit: "kg", Meaning: "weighed", Kind: table.Number, Numbers: []float64{1.5, nan, -0.1, 1e300}},
+		&table.Column{
+			Name:    "kg",
+			Label:   "Honey",
+			Unit:    "kg",
+			Meaning: "weighed",
+			Kind:    table.Number,
+			Numbers: []float64{1.5, nan, -0.1, 1e300},
+		},
 		&table.Column{Name: "day", Kind: table.Date, Grain: table.Day, Numbers: []float64{0, nan, -86400, 86400 * 20000}},
 		&table.Column{Name: "at", Kind: table.Date, Grain: table.Second, Numbers: []float64{0, nan, -1, 1.5}},
 		&table.Column{Name: "took", Kind: table.Duration, Numbers: []float64{5400, nan, -2.5, 0}},
@@ -247,17 +255,20 @@ func TestParquetComesBackAsItWas(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	var out bytes.Buffer
-	if err := WriteParquet(context.Background(), &out, data); err != nil {
-		t.Fatal(err)
-	}
-	back, _, err := Read(context.Background(), "a.parquet", out.Bytes(), reader.Options{})
-	if err != nil {
-		t.Fatal(err)
-	}
-	for i, c := range back.Columns() {
-		if want := data.Columns()[i]; !equal(c, want) {
-			t.Errorf("came back as %+v, was %+v", c, want)
+	type writer = func(context.Context, io.Writer, *table.Table) error
+	for name, write := range map[string]writer{"a.parquet": WriteParquet, "a.arrows": WriteArrow} {
+		var out bytes.Buffer
+		if err := write(context.Background(), &out, data); err != nil {
+			t.Fatal(err)
+		}
+		back, _, err := Read(context.Background(), name, out.Bytes(), reader.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i, c := range back.Columns() {
+			if want := data.Columns()[i]; !equal(c, want) {
+				t.Errorf("%s came back as %+v, was %+v", name, c, want)
+			}
 		}
 	}
 }

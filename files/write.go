@@ -8,6 +8,7 @@ import (
 
 	"github.com/apache/arrow-go/v18/arrow"
 	"github.com/apache/arrow-go/v18/arrow/array"
+	"github.com/apache/arrow-go/v18/arrow/ipc"
 	"github.com/apache/arrow-go/v18/arrow/memory"
 	"github.com/apache/arrow-go/v18/parquet"
 	"github.com/apache/arrow-go/v18/parquet/compress"
@@ -21,6 +22,34 @@ import (
 // booleans, all other columns as texts; ordered groups keep their order. Units,
 // meanings and spoken names go along as metadata of the columns.
 func WriteParquet(ctx context.Context, w io.Writer, t *table.Table) error {
+	schema := schemaOf(t)
+	out, err := pqarrow.NewFileWriter(
+		schema,
+		w,
+		parquet.NewWriterProperties(parquet.WithCompression(compress.Codecs.Zstd)),
+		pqarrow.NewArrowWriterProperties(pqarrow.WithStoreSchema()),
+	)
+	if err != nil {
+		return err
+	}
+	if err := batches(ctx, schema, t, out.WriteBuffered); err != nil {
+		return err
+	}
+	return out.Close()
+}
+
+// WriteArrow writes a table as a stream of Arrow (IPC streaming format), with the same types and metadata.
+func WriteArrow(ctx context.Context, w io.Writer, t *table.Table) error {
+	schema := schemaOf(t)
+	out := ipc.NewWriter(w, ipc.WithSchema(schema))
+	if err := batches(ctx, schema, t, out.Write); err != nil {
+		return err
+	}
+	return out.Close()
+}
+
+// schemaOf is what a table's columns are called and hold, with what is known of them.
+func schemaOf(t *table.Table) *arrow.Schema {
 	fields := make([]arrow.Field, len(t.Columns()))
 	for i, c := range t.Columns() {
 		fields[i] = arrow.Field{
@@ -32,30 +61,25 @@ func WriteParquet(ctx context.Context, w io.Writer, t *table.Table) error {
 			),
 		}
 	}
-	schema := arrow.NewSchema(fields, nil)
-	out, err := pqarrow.NewFileWriter(
-		schema,
-		w,
-		parquet.NewWriterProperties(parquet.WithCompression(compress.Codecs.Zstd)),
-		pqarrow.NewArrowWriterProperties(pqarrow.WithStoreSchema()),
-	)
-	if err != nil {
-		return err
-	}
+	return arrow.NewSchema(fields, nil)
+}
+
+// batches writes the rows of a table, some at a time.
+func batches(ctx context.Context, schema *arrow.Schema, t *table.Table, write func(arrow.RecordBatch) error) error {
 	for from := 0; from < t.Rows(); from += batchRows {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
 		to := min(from+batchRows, t.Rows())
-		columns := make([]arrow.Array, len(fields))
+		columns := make([]arrow.Array, len(t.Columns()))
 		for i, c := range t.Columns() {
 			columns[i] = arrowArray(c, from, to)
 		}
-		if err := out.WriteBuffered(array.NewRecordBatch(schema, columns, int64(to-from))); err != nil {
+		if err := write(array.NewRecordBatch(schema, columns, int64(to-from))); err != nil {
 			return err
 		}
 	}
-	return out.Close()
+	return nil
 }
 
 func plainYesNo(c *table.Column) bool {

@@ -20,8 +20,11 @@ import (
 	"copperlark/internal/admission"
 )
 
-// answer is the body of every error.
+// answer is the body of every error: a problem of RFC 9457, with what is wrong and what to do about it in words of its own.
 type answer struct {
+	Title    string            `json:"title" doc:"what is wrong, as message"`
+	Status   int               `json:"status"`
+	Detail   string            `json:"detail,omitempty" doc:"what to do about it, as advice"`
 	Message  string            `json:"message" doc:"what is wrong"`
 	Advice   string            `json:"advice,omitempty" doc:"what to do about it"`
 	Problems []chart.Problem   `json:"problems,omitempty" doc:"clauses that the chart cannot honour"`
@@ -32,6 +35,18 @@ type answer struct {
 	status int
 	after  time.Duration // when to try again
 }
+
+// problemType is the type of every error's body.
+const problemType = "application/problem+json"
+
+// problem is an answer with what RFC 9457 calls its parts.
+func (a answer) problem() answer {
+	a.Title, a.Status, a.Detail = a.Message, a.status, a.Advice
+	return a
+}
+
+// ContentType is where huma finds the type of its body.
+func (a answer) ContentType(string) string { return problemType }
 
 func (a answer) Error() string  { return a.Message }
 func (a answer) GetStatus() int { return a.status }
@@ -64,6 +79,9 @@ var statuses = []struct {
 	{err: app.ErrInvitationOver, status: http.StatusGone, advice: "it was used up, taken back, or is too old; ask for a new one"},
 	{err: app.ErrInvitationOther, status: http.StatusForbidden, advice: "use the address that it was sent to, or ask for another invitation"},
 	{err: app.ErrJoinKnown, status: http.StatusConflict, advice: "if you have been here before, sign in first and open the link again"},
+	{err: app.ErrNoKey, status: http.StatusUnauthorized, advice: "send it as Authorization: Bearer lark-key-…; make one under People"},
+	{err: app.ErrScope, status: http.StatusForbidden, advice: "make a key that is for it, under People"},
+	{err: app.ErrTwice, status: http.StatusConflict, advice: "wait for its answer, or say another Idempotency-Key"},
 	{err: app.ErrKnown, status: http.StatusConflict, advice: "look for it in the list"},
 	{err: app.ErrPasskey, status: http.StatusUnauthorized, advice: "try again, or sign in with your password"},
 	{err: app.ErrOrganisation, status: http.StatusForbidden, advice: "try again, or ask whoever runs this server"},
@@ -158,7 +176,7 @@ func init() {
 				a.Advice = err.Error()
 			}
 		}
-		return a
+		return a.problem()
 	}
 }
 
@@ -168,7 +186,8 @@ func (s *Server) refuse(w http.ResponseWriter, ctx context.Context, err error) {
 	for name, values := range a.GetHeaders() {
 		w.Header()[name] = values
 	}
-	writeJSON(w, a.status, a)
+	w.Header().Set("Content-Type", problemType)
+	writeJSON(w, a.status, a.problem())
 }
 
 func writeJSON(w http.ResponseWriter, status int, body any) {
@@ -176,7 +195,9 @@ func writeJSON(w http.ResponseWriter, status int, body any) {
 	if err != nil {
 		status, text = http.StatusInternalServerError, []byte(`{"message":"the answer cannot be written"}`)
 	}
-	w.Header().Set("Content-Type", "application/json")
+	if w.Header().Get("Content-Type") == "" {
+		w.Header().Set("Content-Type", "application/json")
+	}
 	w.WriteHeader(status)
 	_, _ = w.Write(append(text, '\n'))
 }

@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"reflect"
 	"regexp"
+	"strconv"
 	"strings"
 	"time"
 
@@ -18,20 +19,27 @@ import (
 // gate says who may ask a route.
 type gate struct {
 	name    string
-	session bool     // somebody who is signed in
-	least   app.Role // what they must be in the space that is asked about; NoRole: nothing, and there need be no space
+	session bool      // somebody who is signed in
+	least   app.Role  // what they must be in the space that is asked about; NoRole: nothing, and there need be no space
+	key     app.Scope // a key with this scope, and no session
 }
+
+// keys lets scripts in, whose key has a scope. A session is not accepted there, nor a key anywhere else.
+func keys(scope app.Scope) gate { return gate{name: "keys (" + string(scope) + ")", key: scope} }
 
 // The gates, from open to closed. Each lets in those of the ones after it.
 var (
-	anyone     = gate{"anyone", false, app.NoRole}
-	themselves = gate{"themselves", true, app.NoRole} // who is signed in, about what is theirs alone
-	readers    = gate{"readers", true, app.Reader}
-	makers     = gate{"makers", true, app.Maker}
-	owners     = gate{"owners", true, app.Owner}
+	anyone     = gate{name: "anyone"}
+	themselves = gate{name: "themselves", session: true} // who is signed in, about what is theirs alone
+	readers    = gate{name: "readers", session: true, least: app.Reader}
+	makers     = gate{name: "makers", session: true, least: app.Maker}
+	owners     = gate{name: "owners", session: true, least: app.Owner}
 )
 
 func (g gate) security() []map[string][]string {
+	if g.key != "" {
+		return []map[string][]string{{"key": {}}}
+	}
 	if !g.session {
 		return []map[string][]string{{}} // said, so that nobody takes it for forgotten
 	}
@@ -39,6 +47,32 @@ func (g gate) security() []map[string][]string {
 }
 
 func (g gate) described() string { return "Who may: " + g.name + "." }
+
+// keyRate is how many requests a second a key may make; it may save up five seconds of them.
+const keyRate = 20
+
+// byKey reports why a key may not ask a route.
+func (s *Server) byKey(c *gin.Context, who gate) error {
+	ctx := c.Request.Context()
+	asks, err := person(ctx)
+	if err != nil {
+		if !s.strangers.allow(c.ClientIP(), 1) { // who guesses
+			return &admission.Busy{Why: "too many requests come from your address", After: time.Second}
+		}
+		return err
+	}
+	key := keyOf(ctx)
+	if err := app.MayUse(key, asks, who.key); err != nil {
+		return err
+	}
+	if who.key == app.ScopeAppend && key.DatasetID != 0 && c.Param("id") != strconv.FormatInt(key.DatasetID, 10) {
+		return app.ErrScope
+	}
+	if !s.keyPaces.allow(strconv.FormatInt(key.ID, 10), 1) {
+		return &admission.Busy{Why: "too many requests are made with this key", After: time.Second}
+	}
+	return nil
+}
 
 // strangerRate is how many requests a second one address may make of what the API answers to anyone.
 const strangerRate = 10
@@ -52,6 +86,12 @@ func (s *Server) admit(c *gin.Context) {
 	who, known := s.gates[c.Request.Method+" "+c.FullPath()]
 	if !known {
 		s.stop(c, app.ErrNotFound)
+		return
+	}
+	if who.key != "" {
+		if err := s.byKey(c, who); err != nil {
+			s.stop(c, err)
+		}
 		return
 	}
 	if !who.session {
@@ -96,10 +136,10 @@ func add[I, O any](s *Server, who gate, method, path, summary string, handle han
 		Security: who.security(), Description: who.described(), BodyReadTimeout: ownPace}
 	huma.Register(s.api, operation, func(ctx context.Context, in *I) (*O, error) {
 		var asks app.Person
-		if who.session {
+		if who.session || who.key != "" {
 			var err error
 			if asks, err = person(ctx); err != nil {
-				return nil, s.answerFor(ctx, err)
+				return nil, s.answerFor(ctx, err).problem()
 			}
 		}
 		return answered(s, ctx, asks, in, handle)
@@ -109,7 +149,7 @@ func add[I, O any](s *Server, who gate, method, path, summary string, handle han
 func answered[I, O any](s *Server, ctx context.Context, who app.Person, in *I, handle handler[I, O]) (*O, error) {
 	out, err := handle(ctx, who, in)
 	if err != nil {
-		return nil, s.answerFor(ctx, err)
+		return nil, s.answerFor(ctx, err).problem()
 	}
 	return out, nil
 }
@@ -133,12 +173,12 @@ func (s *Server) raw(who gate, r route, handle gin.HandlerFunc) {
 	operation := &huma.Operation{Method: r.method, Path: r.path, Summary: r.summary, OperationID: operationID(r.method, r.path),
 		Parameters: r.parameters, Security: who.security(), Description: who.described(),
 		Responses: map[string]*huma.Response{"200": {Description: "what was asked for", Content: r.answers},
-			"default": {Description: "why not", Content: jsonOf[answer](s, "Answer")}}}
+			"default": {Description: "why not", Content: problemOf(s)}}}
 	for _, name := range inPath.FindAllStringSubmatch(r.path, -1) {
 		operation.Parameters = append(operation.Parameters, &huma.Param{Name: name[1], In: "path", Required: true,
 			Schema: &huma.Schema{Type: "string"}})
 	}
-	if r.method == http.MethodPost && strings.HasPrefix(r.path, "/api/") {
+	if r.method != http.MethodGet && strings.HasPrefix(r.path, "/api/") {
 		operation.RequestBody = &huma.RequestBody{Required: true, Content: types("application/octet-stream")}
 	}
 	s.api.OpenAPI().AddOperation(operation)
@@ -158,6 +198,46 @@ func types(names ...string) map[string]*huma.MediaType {
 }
 
 var page = types("text/html")
+
+// problemOf is the body of an error, in the description.
+func problemOf(s *Server) map[string]*huma.MediaType {
+	return map[string]*huma.MediaType{problemType: jsonOf[answer](s, "Answer")["application/json"]}
+}
+
+func inQuery(name, means string) *huma.Param {
+	return &huma.Param{Name: name, In: "query", Description: means, Schema: &huma.Schema{Type: "string"}}
+}
+
+// fileParameters are those of a route that takes a file as its body or in a form.
+func fileParameters(name, means string) []*huma.Param {
+	return []*huma.Param{inQuery("file", "the file's name, whose ending can tell its format"), inQuery(name, means)}
+}
+
+func pictureParameters() []*huma.Param {
+	return []*huma.Param{inQuery("width", "of a picture: in pixels; missing: 900"), inQuery("height", "missing: 560"),
+		inQuery("scale", "of a PNG: pixels a pixel of the paper"), inQuery("look", "light, dark or ink"),
+		inQuery(
+			"fonts",
+			"of an SVG: named, embedded or outlines",
+		), inQuery("plain", "of CSV: cells as they are, also those that a spreadsheet would run")}
+}
+
+func chartTypes(s *Server) map[string]*huma.MediaType {
+	all := types(figureType, "application/json") // of the chart itself KeptChart, of .json its figure
+	all["application/json"] = &huma.MediaType{
+		Schema: &huma.Schema{OneOf: []*huma.Schema{jsonOf[KeptChart](s, "KeptChart")["application/json"].Schema,
+			{Type: "object", Description: "the figure, its reading and its typed sentence", Required: []string{"figure"}}}},
+	}
+	for name, kind := range types(drawingTypes()...) {
+		if all[name] == nil {
+			all[name] = kind
+		}
+	}
+	for name, kind := range tableTypes() {
+		all[name] = kind
+	}
+	return all
+}
 
 func tableTypes() map[string]*huma.MediaType {
 	var names []string

@@ -58,9 +58,14 @@ var forms = map[string]struct {
 	write func(context.Context, io.Writer, *table.Table) error
 }{
 	"csv":     {"text/csv; charset=utf-8", app.WriteCSV},
+	plainCSV:  {"text/csv; charset=utf-8", app.WritePlainCSV},
+	"arrow":   {"application/vnd.apache.arrow.stream", files.WriteArrow},
 	"jsonl":   {"application/x-ndjson", app.WriteJSONLines},
 	"parquet": {"application/vnd.apache.parquet", files.WriteParquet},
 }
+
+// plainCSV is a CSV whose cells are as they are; it is asked for as csv, with ?plain.
+const plainCSV = "csv plain"
 
 // export streams a version's table as a file.
 func (s *Server) export(c *gin.Context) {
@@ -87,7 +92,8 @@ func (s *Server) export(c *gin.Context) {
 func (s *Server) send(c *gin.Context, form, name string, t *table.Table) {
 	ctx := c.Request.Context()
 	c.Header("Content-Type", forms[form].kind)
-	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": app.FileName(name, form)}))
+	file := app.FileName(name, strings.TrimSuffix(form, " plain"))
+	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": file}))
 	if err := forms[form].write(ctx, c.Writer, t); err != nil && ctx.Err() == nil {
 		s.log.ErrorContext(ctx, "a download broke off", "error", err)
 	}

@@ -48,11 +48,9 @@ func (s *Server) recovered(c *gin.Context) {
 			}
 			s.log.Error("a request failed by panic", "route", c.FullPath(), "fault", fault, "stack", stack())
 			if !c.Writer.Written() {
-				writeJSON(
-					c.Writer,
-					http.StatusInternalServerError,
-					answer{Message: "something went wrong on our side", Advice: "try again; nothing that was kept is lost"},
-				)
+				c.Writer.Header().Set("Content-Type", problemType)
+				writeJSON(c.Writer, http.StatusInternalServerError, answer{Message: "something went wrong on our side",
+					Advice: "try again; nothing that was kept is lost", status: http.StatusInternalServerError}.problem())
 			}
 			c.Abort()
 		}
@@ -133,6 +131,11 @@ func spaceOf(r *http.Request) int64 {
 func (s *Server) whoIsIt(c *gin.Context) {
 	ctx := c.Request.Context()
 	caller := app.Caller{Address: c.ClientIP(), Device: device(c.GetHeader("User-Agent")), Origin: s.origin(c.Request)}
+	ctx = context.WithValue(ctx, originKey, caller.Origin)
+	if s.gates[c.Request.Method+" "+c.FullPath()].key != "" {
+		c.Request = c.Request.WithContext(app.WithCaller(s.withKey(ctx, c, &caller), caller))
+		return
+	}
 	if token, err := c.Cookie(s.cookieName()); err == nil && token != "" && !strings.HasPrefix(c.FullPath(), "/assets/") {
 		switch who, err := s.app.Who(ctx, token, spaceOf(c.Request)); {
 		case err == nil:
@@ -143,6 +146,17 @@ func (s *Server) whoIsIt(c *gin.Context) {
 		}
 	}
 	c.Request = c.Request.WithContext(app.WithCaller(ctx, caller))
+}
+
+// withKey finds out whose key a script sends.
+func (s *Server) withKey(ctx context.Context, c *gin.Context, caller *app.Caller) context.Context {
+	token, _ := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer ")
+	key, who, err := s.app.KeyHolder(ctx, strings.TrimSpace(token))
+	if err != nil {
+		return context.WithValue(ctx, whoErrorKey, err)
+	}
+	caller.Person = who
+	return context.WithValue(context.WithValue(ctx, personKey, who), keyKey, key)
 }
 
 // origin is the address of the program as the browser has it; the host was looked at by rightHost.

@@ -19,6 +19,7 @@ func (s *Server) routes() {
 	s.ofPeople()
 	s.ofData()
 	s.ofCharts()
+	s.ofScripts()
 	s.ofReaders()
 	s.ofPages()
 }
@@ -74,6 +75,9 @@ func (s *Server) ofPeople() {
 	add(s, owners, http.MethodPost, "/api/invitations", "Invite", s.invite)
 	add(s, owners, http.MethodDelete, "/api/invitations/{id}", "Take an invitation back", s.takeBack)
 	add(s, owners, http.MethodPatch, "/api/space", "Rename the space, ask for a second factor, or delete it in a week", s.changeSpace)
+	add(s, readers, http.MethodGet, "/api/keys", "The keys of scripts: all for owners, else one's own", s.keysOf)
+	add(s, readers, http.MethodPost, "/api/keys", "Make a key; its token is in this answer alone", s.addKey)
+	add(s, readers, http.MethodDelete, "/api/keys/{id}", "Take a key back, at once", s.dropKey)
 	add(s, owners, http.MethodGet, "/api/audit", "Who did what in the space", s.audit)
 	s.raw(owners, route{http.MethodGet, "/api/audit.csv", "The same as a file", types("text/csv"), auditParameters()}, s.auditFile)
 	s.raw(owners, route{http.MethodGet, "/api/space/file", "The whole space as one file, for another server", types("application/zip"), nil},
@@ -204,6 +208,44 @@ func (s *Server) ofCharts() {
 	add(s, readers, http.MethodGet, "/api/shares", "List shared charts", s.shares)
 	add(s, makers, http.MethodPost, "/api/shares", "Share a fixed copy of a chart", s.share)
 	add(s, makers, http.MethodDelete, "/api/shares/{id}", "Withdraw a shared chart", s.withdraw)
+}
+
+// ofScripts are the routes that programs ask, with a key.
+func (s *Server) ofScripts() {
+	read, adds, makes, shares := keys(app.ScopeRead), keys(app.ScopeAppend), keys(app.ScopeMake), keys(app.ScopeShare)
+	add(s, read, http.MethodGet, "/api/v1", "What a key is for", s.hello)
+	add(s, read, http.MethodGet, "/api/v1/datasets", "List datasets, the newest first", s.listDatasets)
+	s.raw(
+		makes,
+		route{http.MethodPost, "/api/v1/datasets", "Read a file and keep it as a dataset, in one call", jsonOf[app.Brought](s, "Brought"),
+			fileParameters("name", "what the dataset is called; empty: as the file is")},
+		s.bringDataset,
+	)
+	add(s, read, http.MethodGet, "/api/v1/datasets/{id}", "A dataset with its columns", s.dataset)
+	s.raw(
+		adds,
+		route{http.MethodPut, "/api/v1/datasets/{id}/rows", "Keep a file as a dataset's next version, in place of its rows or behind them",
+			jsonOf[app.Renewed](s, "Renewed"), append(fileParameters("how", "replace (as without it) or append"),
+				inQuery("key", "with append: columns, with commas, whose values tell rows apart; a row that is there already is replaced"))},
+		s.renewDataset,
+	)
+	s.raw(
+		read,
+		route{http.MethodGet, "/api/v1/versions/{version}", "The rows of a version, as its ending says: 12.csv, .arrow, .parquet, .jsonl",
+			tableTypes(), []*huma.Param{inQuery("plain", "of CSV: cells as they are, also those that a spreadsheet would run")}},
+		s.versionFile,
+	)
+	add(s, makes, http.MethodPost, "/api/v1/versions/{version}/prepared", "Prepare a version by clauses, as the next one", s.prepareVersion)
+	add(s, read, http.MethodGet, "/api/v1/charts", "List charts, the newest first", s.listCharts)
+	add(s, makes, http.MethodPost, "/api/v1/charts", "Make a chart of a sentence", s.newChart)
+	s.raw(read, route{http.MethodGet, "/api/v1/charts/{chart}",
+		"A chart, or as its ending says its picture (12.svg, .png, .pdf), its figure (.json) or its rows (.csv, .arrow, .parquet, .jsonl)",
+		chartTypes(s), pictureParameters()}, s.chartFile)
+	add(s, read, http.MethodGet, "/api/v1/charts/{chart}/numbers", "Every fit and every finding of a chart, as numbers", s.numbersOfChart)
+	add(s, read, http.MethodPost, "/api/v1/numbers", "The same of a chart that is not kept", s.numbersOfStated)
+	add(s, shares, http.MethodPost, "/api/v1/charts/{chart}/share", "Share a fixed copy of a chart", s.shareChart)
+	add(s, read, http.MethodGet, "/api/v1/shares", "List what is shared, the newest first", s.listShares)
+	add(s, shares, http.MethodDelete, "/api/v1/shares/{id}", "Withdraw a shared chart", s.withdraw)
 }
 
 // ofReaders are the routes of what is shared, for readers without an account.

@@ -47,6 +47,7 @@ type Server struct {
 	pages     *pages
 	visitors  *paces // of shared pages
 	measures  *measures
+	keyPaces  *paces          // of keys
 	strangers *paces          // of what the API answers to anyone
 	gates     map[string]gate // who may, by method and path
 }
@@ -72,6 +73,7 @@ func New(a *app.App, assets fs.FS, config Config, log *slog.Logger) (*Server, er
 		router:    router,
 		visitors:  newPaces(config.ReaderRate),
 		strangers: newPaces(strangerRate),
+		keyPaces:  newPaces(keyRate),
 		gates:     map[string]gate{},
 	}
 	s.measures = newMeasures(a)
@@ -79,13 +81,14 @@ func New(a *app.App, assets fs.FS, config Config, log *slog.Logger) (*Server, er
 	if s.pages, err = newPages(assets); err != nil {
 		return nil, err
 	}
-	router.Use(s.noted, s.recovered, s.securityHeaders, s.rightHost, s.readable, s.whoIsIt, s.admit, s.wholeJSON)
+	router.Use(s.noted, s.recovered, s.securityHeaders, s.rightHost, s.readable, s.whoIsIt, s.admit, s.wholeJSON, s.repeated)
 	api := huma.DefaultConfig("Copper Lark", "1")
 	api.Info.Description = "Datasets, charts and shared charts of a team space. Figures travel as typed arrays behind a JSON head; see docs/formats.md."
 	api.DocsPath, api.SchemasPath, api.CreateHooks = "", "", nil
 	api.Formats = map[string]huma.Format{"application/json": everyVersion(), "json": everyVersion()}
 	api.OpenAPIPath = openAPIPath
 	api.Components.SecuritySchemes = map[string]*huma.SecurityScheme{
+		"key":     {Type: "http", Scheme: "bearer", Description: "a key of a script, made under People"},
 		"session": {Type: "apiKey", In: "cookie", Name: sessionCookie, Description: "given by signing in"},
 	}
 	s.api = humagin.New(router, api)
@@ -108,7 +111,9 @@ func setDefault[T comparable](setting *T, value T) {
 func (s *Server) Handler() (http.Handler, error) {
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
-		writeJSON(w, http.StatusForbidden, answer{Message: "the request comes from another site", Advice: "use the program's own pages"})
+		w.Header().Set("Content-Type", problemType)
+		writeJSON(w, http.StatusForbidden, answer{Message: "the request comes from another site", Advice: "use the program's own pages",
+			status: http.StatusForbidden}.problem())
 	}))
 	compress, err := gzhttp.NewWrapper(gzhttp.MinSize(1024))
 	if err != nil {
@@ -126,6 +131,8 @@ const (
 	personKey contextKey = iota
 	tokenKey
 	whoErrorKey
+	keyKey
+	originKey
 )
 
 // sessionCookie is the name of the cookie; behind TLS it is bound to this host alone.
@@ -147,6 +154,18 @@ func person(ctx context.Context) (app.Person, error) {
 		return p, err
 	}
 	return p, app.ErrNotSignedIn
+}
+
+// keyOf is the key that a script asks with.
+func keyOf(ctx context.Context) app.Key {
+	key, _ := ctx.Value(keyKey).(app.Key)
+	return key
+}
+
+// originOf is the address of the program as whoever asks has it.
+func originOf(ctx context.Context) string {
+	origin, _ := ctx.Value(originKey).(string)
+	return origin
 }
 
 func (s *Server) setSession(c *gin.Context, token string, age int) {

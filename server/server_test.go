@@ -29,6 +29,7 @@ type visitor struct {
 	t       *testing.T
 	handler http.Handler
 	cookie  string
+	key     string
 	space   int64 // that is asked about; 0: the one where they were last
 	kept    *store.Store
 	app     *app.App
@@ -134,6 +135,7 @@ func (v *visitor) link() string {
 func (v *visitor) send(method, path string, body any) *httptest.ResponseRecorder {
 	v.t.Helper()
 	var content io.Reader
+	headers := map[string]string{}
 	switch b := body.(type) {
 	case nil:
 	case string:
@@ -144,10 +146,20 @@ func (v *visitor) send(method, path string, body any) *httptest.ResponseRecorder
 			v.t.Fatal(err)
 		}
 		content = bytes.NewReader(text)
+		headers["Content-Type"] = "application/json"
 	}
+	return v.sendAs(method, path, content, headers)
+}
+
+// sendAs sends a request with headers of its own beside who sends it.
+func (v *visitor) sendAs(method, path string, content io.Reader, headers map[string]string) *httptest.ResponseRecorder {
+	v.t.Helper()
 	r := httptest.NewRequest(method, path, content)
-	if _, raw := body.(string); body != nil && !raw {
-		r.Header.Set("Content-Type", "application/json")
+	for name, value := range headers {
+		r.Header.Set(name, value)
+	}
+	if v.key != "" {
+		r.Header.Set("Authorization", "Bearer "+v.key)
 	}
 	if v.cookie != "" {
 		r.AddCookie(&http.Cookie{Name: sessionCookie, Value: v.cookie})
@@ -185,7 +197,7 @@ func (v *visitor) asDescribed(method, path string, answer *httptest.ResponseReco
 			v.t.Errorf("%s %s answers %d as %q, which its description does not say", method, path, answer.Code, kind)
 			return
 		}
-		if kind != "application/json" {
+		if kind != "application/json" && kind != problemType {
 			return
 		}
 		var value any

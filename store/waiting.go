@@ -142,6 +142,8 @@ func (s *Store) DropOld(ctx context.Context, waitingTime, auditTime time.Duratio
 		{`delete from waiting_files where created_at < now() - $1::interval`, waitingTime},
 		{`delete from sessions where expires_at < now() - $1::interval`, waitingTime},
 		{`delete from sign_in_links where expires_at < now() - $1::interval`, waitingTime},
+		{`delete from keys where expires_at < now() - $1::interval`, 0},
+		{`delete from key_answers where created_at < now() - interval '1 day' - $1::interval`, 0},
 		{`delete from ceremonies where expires_at < now() - $1::interval`, 0},
 		{`delete from invitations where expires_at < now() - $1::interval`, 0},
 		{`delete from spaces where leaves_at < now() - $1::interval`, 0},

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -72,7 +73,7 @@ func endings() []string {
 }
 
 func renderFile(ctx context.Context, data, sentence, out string, options render.Options) error {
-	extension := strings.TrimPrefix(filepath.Ext(out), ".")
+	extension := strings.ToLower(strings.TrimPrefix(filepath.Ext(out), "."))
 	format := render.FormatNamed(extension)
 	if out != "-" && extension != "json" && format == nil {
 		return fmt.Errorf("%s: %q is not a form that can be written; %s are", out, filepath.Ext(out), strings.Join(endings(), ", "))
@@ -81,10 +82,8 @@ func renderFile(ctx context.Context, data, sentence, out string, options render.
 	if err != nil {
 		return err
 	}
-	typed := sentence
-	if text, err := os.ReadFile(sentence); err == nil {
-		typed = string(text)
-	} else if !strings.Contains(sentence, "plot ") { // it looks like the name of a file
+	typed, err := stated(sentence)
+	if err != nil {
 		return err
 	}
 	if format == nil {
@@ -109,18 +108,39 @@ func readData(ctx context.Context, data string) (*table.Table, error) {
 	if data == "" {
 		return table.New()
 	}
-	raw, err := os.ReadFile(data)
+	file, err := input(data)
 	if err != nil {
 		return nil, err
 	}
-	t, report, err := files.Read(ctx, filepath.Base(data), raw, reader.Options{})
+	defer func() { _ = file.Close() }()
+	var s settings
+	if err := s.read(os.LookupEnv); err != nil {
+		return nil, err
+	}
+	most := cmp.Or(s.limits.FileBytes, reader.DefaultMaxBytes)
+	raw, err := io.ReadAll(io.LimitReader(file, most+1))
+	if err != nil {
+		return nil, err
+	}
+	if int64(len(raw)) > most {
+		return nil, fmt.Errorf("%s is larger than %d MB, the limit for one file: raise LARK_MAX_FILE_MB", data, most>>20)
+	}
+	t, report, err := files.Read(ctx, filepath.Base(data), raw, reader.Options{MaxBytes: most, MaxColumns: s.limits.Columns})
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", data, err)
 	}
 	for _, note := range report.Notes {
-		fmt.Fprintf(os.Stderr, "%s:%d: %s %s\n", data, note.Line, note.Column, note.Message)
+		fmt.Fprintf(os.Stderr, "%s%s: %s %s\n", data, ofLine(note.Line), note.Column, note.Message)
 	}
 	return t, nil
+}
+
+// ofLine is the line that a note is about, where it is about one.
+func ofLine(line int) string {
+	if line > 0 {
+		return fmt.Sprintf(":%d", line)
+	}
+	return ""
 }
 
 // told writes what is wrong with a sentence, by its place.
@@ -148,19 +168,15 @@ func renderJSON(ctx context.Context, t *table.Table, typed, sentence, out string
 	if err != nil {
 		return told(sentence, err)
 	}
-	written, err := json.MarshalIndent(
-		map[string]any{"figure": picture.Figure, "reading": picture.Reading, "typed": picture.Typed},
-		"",
-		" ",
-	)
+	written, err := picture.JSON()
 	if err != nil {
 		return err
 	}
 	if out == "-" {
-		_, err = os.Stdout.Write(append(written, '\n'))
+		_, err = os.Stdout.Write(written)
 		return err
 	}
-	return writeFile(out, func(w io.Writer) error { _, err := w.Write(append(written, '\n')); return err })
+	return writeFile(out, func(w io.Writer) error { _, err := w.Write(written); return err })
 }
 
 // chartSchema is the JSON Schema (2020-12) of a chart document, out of the description of

@@ -214,7 +214,7 @@ func open(ctx context.Context, s *settings, own bool, log *slog.Logger) (*store.
 	kept, err := store.Open(ctx, databaseURL)
 	if err != nil {
 		stop()
-		return nil, nil, nil, err
+		return nil, nil, nil, away{err}
 	}
 	if os.Getenv("GOGC") == "" {
 		debug.SetGCPercent(30) // large tables come and go: less garbage beside them is worth a little time

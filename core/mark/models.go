@@ -28,8 +28,21 @@ type FittedLine struct {
 	Line       *model.Line      // of a straight least-squares line
 	Called     string           // what the fit is called beside others: spline, 7.2 coefficients
 	Facts      []primitive.Fact // what the kind of fit has to say beside its equation
+	Terms      []Term           // the coefficients, where there are some; in drawn space
+	Residual   float64          // the spread of the residuals: √(RSS/df); NaN where it is not defined
+	DF         float64          // degrees of freedom of the residuals
+	Effective  float64          // how many coefficients a smooth fit is worth; 0: it has coefficients
+	AdjustedR2 float64          // NaN where there is none
 	LeftOut    int              // outliers left out
 	AllSlope   float64          // with these, where some were left out
+}
+
+// Term is a coefficient of a fit, of a power of x.
+type Term struct {
+	Power int
+	Value float64
+	SE    float64        // NaN where there is none
+	Of    model.Interval // at 95 %, of a fit that gives an interval and no standard error
 }
 
 // fitModel fits rows in drawn space in the way that was said.
@@ -64,6 +77,10 @@ func fitModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, 
 			Called:     fmt.Sprintf("curve, degree %d", fit.Degree),
 			Slope:      math.NaN(),
 			R2:         p.R2,
+			AdjustedR2: p.AdjustedR2,
+			Terms:      powers(p),
+			Residual:   p.RSE,
+			DF:         float64(p.DF),
 			Confidence: func(level float64) func(float64) model.Interval { c, _ := p.Band(level); return c },
 			Prediction: func(level float64) func(float64) model.Interval { _, s := p.Band(level); return s },
 		}, nil
@@ -81,7 +98,11 @@ func fitModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, 
 			Straight: true,
 			Slope:    l.Slope,
 			R2:       math.NaN(),
-			Interval: func(float64) model.Interval { return l.Interval },
+			Terms: []Term{{Power: 0, Value: l.Intercept, SE: math.NaN(), Of: model.Interval{Low: math.NaN(), High: math.NaN()}},
+				{Power: 1, Value: l.Slope, SE: math.NaN(), Of: l.Interval}},
+			Residual:   math.NaN(),
+			AdjustedR2: math.NaN(),
+			Interval:   func(float64) model.Interval { return l.Interval },
 		}
 		f.Facts = append(f.Facts, primitive.Fact{Name: "method", Value: "Theil-Sen"})
 		if l.Sampled {
@@ -112,6 +133,10 @@ func localModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine
 		Called:     "local, span " + table.FormatNumber(span),
 		Slope:      math.NaN(),
 		R2:         l.R2(),
+		AdjustedR2: math.NaN(),
+		Residual:   l.S,
+		DF:         l.DF,
+		Effective:  l.Trace,
 		Confidence: l.Band,
 		Facts: []primitive.Fact{
 			{Name: "method", Value: fmt.Sprintf("local regression, span %s", table.FormatNumber(span))},
@@ -133,6 +158,10 @@ func splineModel(ctx context.Context, x, y []float64) (*FittedLine, error) {
 		Called:     fmt.Sprintf("spline, %s coefficients", scale.Number(s.EDF, 1)),
 		Slope:      math.NaN(),
 		R2:         s.R2(),
+		AdjustedR2: math.NaN(),
+		Residual:   math.Sqrt(s.Sigma2),
+		DF:         float64(s.N) - s.EDF,
+		Effective:  s.EDF,
 		Confidence: s.Band,
 		Facts: []primitive.Fact{
 			{Name: "method", Value: "smoothing spline, by cross-validation"},
@@ -151,9 +180,22 @@ func straight(l *model.Line) *FittedLine {
 		Straight:   true,
 		Slope:      l.Slope,
 		R2:         l.R2,
+		AdjustedR2: l.AdjustedR2,
+		Terms:      []Term{{Power: 0, Value: l.Intercept, SE: l.SEIntercept}, {Power: 1, Value: l.Slope, SE: l.SESlope}},
+		Residual:   l.RSE,
+		DF:         float64(l.DF),
 		Line:       l,
 		Interval:   l.SlopeInterval,
 		Confidence: func(level float64) func(float64) model.Interval { c, _ := l.Band(level); return c },
 		Prediction: func(level float64) func(float64) model.Interval { _, s := l.Band(level); return s },
 	}
+}
+
+// powers are the coefficients of a polynomial, the lowest power first.
+func powers(p *model.Polynomial) []Term {
+	terms := make([]Term, len(p.Coefficients))
+	for i, value := range p.Coefficients {
+		terms[i] = Term{Power: i, Value: value, SE: p.SE[i]}
+	}
+	return terms
 }

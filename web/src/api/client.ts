@@ -16,6 +16,7 @@ import type {
   ReadOptions,
   DrawRequest,
   Role,
+  Key,
   AuditWanted,
 } from './types'
 import { decodeFigure, decodePicture, type Figure, type Picture, type Reading } from '../figure/figure'
@@ -156,6 +157,9 @@ export const api = {
   passwordLink: (id: number) => held(server.POST('/api/people/{id}/password-link', at({ id }))),
   invitations: () => held(server.GET('/api/invitations')),
   invite: (wanted: Schemas['InvitationWanted']) => held(server.POST('/api/invitations', { body: wanted })),
+  keys: async () => (await held(server.GET('/api/keys'))) as Key[],
+  addKey: async (body: Schemas['KeyWanted']) => (await held(server.POST('/api/keys', { body }))) as Key & { token: string },
+  dropKey: (id: number) => server.DELETE('/api/keys/{id}', at({ id })),
   takeBack: (id: number) => server.DELETE('/api/invitations/{id}', at({ id })),
   signOut: () => server.POST('/api/sign-out'),
   numbers: (version: number, rows: number[], columns: string[]) =>

@@ -544,6 +544,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The keys of scripts: all for owners, else one's own
+         * @description Who may: readers.
+         */
+        get: operations["get-keys"];
+        put?: never;
+        /**
+         * Make a key; its token is in this answer alone
+         * @description Who may: readers.
+         */
+        post: operations["post-keys"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keys/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take a key back, at once
+         * @description Who may: readers.
+         */
+        delete: operations["delete-keys-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/language": {
         parameters: {
             query?: never;
@@ -1182,6 +1226,274 @@ export interface paths {
          * @description Who may: makers.
          */
         post: operations["post-uploads-key-keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What a key is for
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List charts, the newest first
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-charts"];
+        put?: never;
+        /**
+         * Make a chart of a sentence
+         * @description Who may: keys (make).
+         */
+        post: operations["post-v1-charts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/charts/{chart}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A chart, or as its ending says its picture (12.svg, .png, .pdf), its figure (.json) or its rows (.csv, .arrow, .parquet, .jsonl)
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-charts-chart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/charts/{chart}/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every fit and every finding of a chart, as numbers
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-charts-chart-numbers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/charts/{chart}/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Share a fixed copy of a chart
+         * @description Who may: keys (share).
+         */
+        post: operations["post-v1-charts-chart-share"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/datasets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List datasets, the newest first
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-datasets"];
+        put?: never;
+        /**
+         * Read a file and keep it as a dataset, in one call
+         * @description Who may: keys (make).
+         */
+        post: operations["post-v1-datasets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/datasets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A dataset with its columns
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-datasets-id"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/datasets/{id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep a file as a dataset's next version, in place of its rows or behind them
+         * @description Who may: keys (add rows).
+         */
+        put: operations["put-v1-datasets-id-rows"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The same of a chart that is not kept
+         * @description Who may: keys (read).
+         */
+        post: operations["post-v1-numbers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List what is shared, the newest first
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-shares"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shares/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Withdraw a shared chart
+         * @description Who may: keys (share).
+         */
+        delete: operations["delete-v1-shares-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/versions/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The rows of a version, as its ending says: 12.csv, .arrow, .parquet, .jsonl
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-versions-version"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/versions/{version}/prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Prepare a version by clauses, as the next one
+         * @description Who may: keys (make).
+         */
+        post: operations["post-v1-versions-version-prepared"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1949,6 +2261,8 @@ export interface components {
             advice?: string;
             /** @description what is wanted to go on: code, of the second factor; factor, a session that showed one */
             code?: string;
+            /** @description what to do about it, as advice */
+            detail?: string;
             /** @description what is wrong */
             message: string;
             /** @description columns that a chart names and a version does not have */
@@ -1957,6 +2271,10 @@ export interface components {
             mistakes?: components["schemas"]["Error"][] | null;
             /** @description clauses that the chart cannot honour */
             problems?: components["schemas"]["Problem"][] | null;
+            /** Format: int64 */
+            status: number;
+            /** @description what is wrong, as message */
+            title: string;
         };
         AsideAnswer: {
             /** Format: date-time */
@@ -2027,6 +2345,21 @@ export interface components {
             /** @description nothing stands along it but its numbers */
             untitled?: boolean;
         };
+        AxisSaid: {
+            column?: string;
+            name: string;
+            /**
+             * Format: double
+             * @description of a near-linear axis: up to where it is about linear
+             */
+            near_zero?: number;
+            /**
+             * @description what coefficients are of: log10 on a log axis, where a slope is for every tenfold; on a near-linear one asinh(v / (2 near_zero)) / ln 10
+             * @enum {string}
+             */
+            taken: "as it is" | "log10" | "near-linear";
+            unit?: string;
+        };
         Band: {
             /** @enum {string} */
             kind: "confidence" | "prediction";
@@ -2050,6 +2383,12 @@ export interface components {
             count?: number;
             /** Format: double */
             width?: number;
+        };
+        Brought: {
+            columns: components["schemas"]["ColumnProfile"][];
+            dataset: components["schemas"]["Dataset"];
+            /** @description how the file was read, and what was read otherwise than it stands */
+            report: components["schemas"]["Report"];
         };
         BuildWanted: {
             groups: components["schemas"]["BuiltGroup"][] | null;
@@ -2144,6 +2483,53 @@ export interface components {
         ChartMisfit: {
             name: string;
             why: string;
+        };
+        ChartNumbers: {
+            /** @description what else could explain the relation */
+            check: components["schemas"]["CheckNumbers"];
+            fits: components["schemas"]["FitNumbers"][] | null;
+            /**
+             * Format: double
+             * @description of all intervals
+             */
+            level: number;
+            /**
+             * Format: int64
+             * @description rows that there are
+             */
+            of: number;
+            /**
+             * Format: int64
+             * @description that are drawn
+             */
+            rows: number;
+            /** @description what is plotted, as it is read */
+            sentence: string;
+            /** @description the same, one clause a line */
+            typed: string;
+            x: components["schemas"]["AxisSaid"];
+            y: components["schemas"]["AxisSaid"];
+        };
+        CheckNumbers: {
+            /** @description how rows are not independent of each other, which is counted */
+            alike?: string;
+            /** @description the most telling first */
+            findings: components["schemas"]["FindingNumbers"][] | null;
+            /** @description why nothing could be tried */
+            problem?: string;
+            /**
+             * Format: int64
+             * @description that have x and y
+             */
+            rows: number;
+            /**
+             * Format: int64
+             * @description columns
+             */
+            tried: number;
+            /** @description what slopes are of: the axes of the chart, or what two of its groups differ in */
+            x: components["schemas"]["AxisSaid"];
+            y: components["schemas"]["AxisSaid"];
         };
         Choice: {
             /** @description words that a search finds it by, too */
@@ -2575,6 +2961,40 @@ export interface components {
             /** @description whether this session has shown one */
             shown: boolean;
         };
+        FindingNumbers: {
+            /**
+             * @description of too alike: which it is a copy of
+             * @enum {string}
+             */
+            alike_to?: "x" | "y";
+            /**
+             * Format: double
+             * @description the share of the spread of x that lies between the groups
+             */
+            between_x?: number;
+            column: string;
+            /** @description of each group */
+            each?: components["schemas"]["GroupNumbers"][] | null;
+            /**
+             * Format: int64
+             * @description that are large enough; missing for a number
+             */
+            groups?: number;
+            /** @description of too little to say: what there is too little of */
+            lacking?: string;
+            /**
+             * Format: int64
+             * @description rows that have x, y and the column
+             */
+            n: number;
+            overall?: components["schemas"]["SlopeNumbers"];
+            verdict: string;
+            /** @description a second column that is held fixed together with it */
+            with?: string;
+            /** @description within its groups, or at a fixed value of it */
+            within?: components["schemas"]["SlopeNumbers"];
+            words: string;
+        };
         FirstInputBody: {
             email: string;
             link: string;
@@ -2604,6 +3024,55 @@ export interface components {
              */
             span?: number;
             stroke?: components["schemas"]["Stroke"];
+        };
+        FitNumbers: {
+            /** Format: double */
+            adjusted_r_squared?: number;
+            /** Format: double */
+            degrees_of_freedom?: number;
+            /**
+             * Format: double
+             * @description of a spline and a local fit
+             */
+            effective_coefficients?: number;
+            /**
+             * Format: int64
+             * @description which fit of the sentence, from 1
+             */
+            fit: number;
+            /** @description whose rows it is of; missing: of all */
+            group?: string;
+            kind: string;
+            /**
+             * Format: int64
+             * @description outliers that are left out of it
+             */
+            left_out?: number;
+            /** Format: int64 */
+            n: number;
+            /**
+             * Format: int64
+             * @description from 1
+             */
+            panel: number;
+            /** @description why there is none */
+            problem?: string;
+            /** Format: double */
+            r_squared?: number;
+            /**
+             * Format: double
+             * @description √(RSS/df), in the unit of y as it is taken
+             */
+            residual_spread?: number;
+            /** @description its coefficients; a spline and a local fit have none */
+            terms?: components["schemas"]["TermNumbers"][] | null;
+            /**
+             * Format: double
+             * @description where its rows begin along x, in the unit of the axis
+             */
+            x_from?: number;
+            /** Format: double */
+            x_to?: number;
         };
         Fixed: {
             /** @description # and six digits */
@@ -2674,10 +3143,36 @@ export interface components {
             /** Format: int64 */
             rows: number;
         };
+        GroupNumbers: {
+            group: string;
+            /** Format: double */
+            high?: number;
+            /** Format: double */
+            low?: number;
+            /** Format: int64 */
+            n: number;
+            /** Format: double */
+            slope: number | null;
+        };
         GroupsInputBody: {
             column: string;
             /** @description a preparation that is tried, one clause a line */
             typed: string;
+        };
+        Hello: {
+            /** @description of the space, for people */
+            address: string;
+            by: string;
+            /**
+             * Format: int64
+             * @description the only dataset that it may add rows to
+             */
+            dataset_id?: number;
+            expires_at: string;
+            /** @description its name */
+            key: string;
+            scopes: string[];
+            space: string;
         };
         HoldRow: {
             /**
@@ -2792,6 +3287,58 @@ export interface components {
         KeepInputBody: {
             name?: string;
         };
+        KeptChart: {
+            /** @description where people open it */
+            address: string;
+            /** Format: int64 */
+            dataset_id: number;
+            document: components["schemas"]["Document"];
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description as it is read; not in lists */
+            sentence?: string;
+            /** Format: int64 */
+            version_id: number;
+        };
+        Key: {
+            /** @description whose it is: it cannot do what they may not */
+            by: string;
+            /** Format: int64 */
+            by_id: number;
+            /** Format: date-time */
+            created_at: string;
+            /** @description its name */
+            dataset?: string;
+            /**
+             * Format: int64
+             * @description the only dataset that it may add rows to; missing: any
+             */
+            dataset_id?: number;
+            /** Format: date-time */
+            expires_at: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            scopes: string[];
+            /** Format: date-time */
+            used_at?: string;
+        };
+        KeyWanted: {
+            /**
+             * Format: int64
+             * @description the only dataset that it may add rows to; missing: any
+             */
+            dataset_id?: number;
+            /**
+             * Format: int64
+             * @description how many days it can be used
+             */
+            days: number;
+            /** @description what uses it */
+            name: string;
+            scopes: string[];
+        };
         Kind: {
             /** @description what surely stands at its beginning */
             begins: string;
@@ -2867,6 +3414,30 @@ export interface components {
             from: number;
             /** Format: double */
             to: number;
+        };
+        ListedDataset: {
+            items: components["schemas"]["Dataset"][];
+            /**
+             * Format: int64
+             * @description what to say as after for the next part; missing: this is the last
+             */
+            next?: number;
+        };
+        ListedKeptChart: {
+            items: components["schemas"]["KeptChart"][];
+            /**
+             * Format: int64
+             * @description what to say as after for the next part; missing: this is the last
+             */
+            next?: number;
+        };
+        ListedSharedChart: {
+            items: components["schemas"]["SharedChart"][];
+            /**
+             * Format: int64
+             * @description what to say as after for the next part; missing: this is the last
+             */
+            next?: number;
         };
         MakeInputBody: {
             name: string;
@@ -3033,6 +3604,30 @@ export interface components {
             /** Format: int64 */
             to: number;
         };
+        NewKey: {
+            /** @description whose it is: it cannot do what they may not */
+            by: string;
+            /** Format: int64 */
+            by_id: number;
+            /** Format: date-time */
+            created_at: string;
+            /** @description its name */
+            dataset?: string;
+            /**
+             * Format: int64
+             * @description the only dataset that it may add rows to; missing: any
+             */
+            dataset_id?: number;
+            /** Format: date-time */
+            expires_at: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            scopes: string[];
+            token: string;
+            /** Format: date-time */
+            used_at?: string;
+        };
         NewPasswordInputBody: {
             link: string;
             password: string;
@@ -3173,6 +3768,10 @@ export interface components {
             spoken: (components["schemas"]["Part"][] | null)[] | null;
             typed: string;
         };
+        PreparedInputBody: {
+            /** @description the clauses, one a line */
+            typed: string;
+        };
         Preview: {
             columns: components["schemas"]["ColumnProfile"][] | null;
             /** @description the first rows, as text; empty text is missing */
@@ -3278,6 +3877,25 @@ export interface components {
              */
             version: number;
         };
+        Renewed: {
+            /**
+             * Format: int64
+             * @description rows that were not there
+             */
+            added: number;
+            /**
+             * Format: int64
+             * @description rows that took the place of earlier ones, by the key
+             */
+            replaced: number;
+            report: components["schemas"]["Report"];
+            /**
+             * Format: int64
+             * @description of the table, before its preparation
+             */
+            rows: number;
+            version: components["schemas"]["Version"];
+        };
         Report: {
             about?: string;
             decimal: string;
@@ -3369,6 +3987,14 @@ export interface components {
             /** Format: date-time */
             withdrawn_at?: string;
         };
+        ShareChartInputBody: {
+            /** @description the columns whose values readers get; missing: those that the sentence names */
+            columns?: string[];
+            /** @description paragraphs apart by an empty line */
+            text?: string;
+            /** @description empty: the name of the chart */
+            title?: string;
+        };
         ShareInputBody: {
             /** Format: int64 */
             chart_id?: number;
@@ -3379,6 +4005,25 @@ export interface components {
             title: string;
             /** Format: int64 */
             version_id: number;
+        };
+        SharedChart: {
+            /** @description where anybody reads it */
+            address: string;
+            body: string;
+            /** Format: int64 */
+            chart_id?: number;
+            /** Format: date-time */
+            created_at: string;
+            /** Format: int64 */
+            id: number;
+            key: string;
+            /** @description the clauses that prepared its rows, one a line, with the rows that each left */
+            made?: string;
+            source: string;
+            title: string;
+            typed: string;
+            /** Format: date-time */
+            withdrawn_at?: string;
         };
         SignInInputBody: {
             /** @description of the second factor, or a recovery code */
@@ -3397,6 +4042,14 @@ export interface components {
             column?: string;
             /** @description how small and how large sized marks are */
             radii?: components["schemas"]["Sizes"];
+        };
+        SlopeNumbers: {
+            /** Format: double */
+            high?: number;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            slope: number | null;
         };
         SmallSize: {
             /** Format: int64 */
@@ -3439,6 +4092,19 @@ export interface components {
         };
         State: {
             state: string;
+        };
+        StatedChart: {
+            /** @description in place of typed */
+            document?: components["schemas"]["Document"];
+            /** @description empty: it follows the sentence */
+            name?: string;
+            /** @description the sentence, one clause a line, or as one would say it */
+            typed?: string;
+            /**
+             * Format: int64
+             * @description of the dataset whose rows it draws
+             */
+            version: number;
         };
         Step: {
             /** Format: date-time */
@@ -3486,6 +4152,31 @@ export interface components {
             name: string;
             /** @description to be put in the place of the word at the caret */
             text: string;
+        };
+        TermNumbers: {
+            /** Format: double */
+            high?: number;
+            /**
+             * Format: double
+             * @description the ends of its 95 % interval
+             */
+            low?: number;
+            /**
+             * Format: double
+             * @description two-sided, that it is 0
+             */
+            p?: number;
+            /**
+             * Format: int64
+             * @description 0: the intercept, where x as it is taken is 0; 1: the slope
+             */
+            power: number;
+            /** Format: double */
+            standard_error?: number;
+            /** Format: double */
+            t?: number;
+            /** Format: double */
+            value: number | null;
         };
         Variable: {
             /**
@@ -3643,7 +4334,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -3681,7 +4372,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -3715,7 +4406,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -3744,7 +4435,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -3777,7 +4468,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -3808,7 +4499,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -3837,7 +4528,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -3870,7 +4561,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -3901,7 +4592,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -3936,7 +4627,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -3973,7 +4664,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4002,7 +4693,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4035,7 +4726,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4066,7 +4757,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4095,7 +4786,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4128,7 +4819,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4159,7 +4850,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4192,7 +4883,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4227,7 +4918,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4260,7 +4951,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4293,7 +4984,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4324,7 +5015,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4357,7 +5048,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4392,7 +5083,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4423,7 +5114,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4454,7 +5145,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4483,7 +5174,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4515,7 +5206,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4546,7 +5237,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4575,7 +5266,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4608,7 +5299,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4637,7 +5328,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4668,7 +5359,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4699,7 +5390,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4735,7 +5426,98 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Key"][] | null;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeyWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewKey"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-keys-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4764,7 +5546,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4793,7 +5575,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4824,7 +5606,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4853,7 +5635,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4886,7 +5668,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4919,7 +5701,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4950,7 +5732,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -4981,7 +5763,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5012,7 +5794,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5045,7 +5827,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5076,7 +5858,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5107,7 +5889,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5136,7 +5918,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5165,7 +5947,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5197,7 +5979,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5226,7 +6008,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5255,7 +6037,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5288,7 +6070,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5319,7 +6101,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5348,7 +6130,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5381,7 +6163,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5410,7 +6192,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5442,7 +6224,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5474,7 +6256,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5503,7 +6285,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5531,7 +6313,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5562,7 +6344,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5591,7 +6373,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5618,7 +6400,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5651,7 +6433,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5684,7 +6466,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5713,7 +6495,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5746,7 +6528,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5782,7 +6564,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5817,7 +6599,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5846,7 +6628,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5881,7 +6663,539 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hello"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-charts": {
+        parameters: {
+            query?: {
+                /** @description what the part before said as next; 0: from the newest on */
+                after?: number;
+                /** @description words that its name must hold */
+                name?: string;
+                limit?: number;
+                /** @description charts of this dataset alone; 0: of all */
+                dataset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedKeptChart"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-v1-charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatedChart"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptChart"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-charts-chart": {
+        parameters: {
+            query?: {
+                /** @description of a picture: in pixels; missing: 900 */
+                width?: string;
+                /** @description missing: 560 */
+                height?: string;
+                /** @description of a PNG: pixels a pixel of the paper */
+                scale?: string;
+                /** @description light, dark or ink */
+                look?: string;
+                /** @description of an SVG: named, embedded or outlines */
+                fonts?: string;
+                /** @description of CSV: cells as they are, also those that a spreadsheet would run */
+                plain?: string;
+            };
+            header?: never;
+            path: {
+                chart: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptChart"] | Record<string, never>;
+                    "application/octet-stream": string;
+                    "application/pdf": string;
+                    "application/vnd.apache.arrow.stream": string;
+                    "application/vnd.apache.parquet": string;
+                    "application/x-ndjson": string;
+                    "image/png": string;
+                    "image/svg+xml": string;
+                    "text/csv": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-charts-chart-numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                chart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartNumbers"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-v1-charts-chart-share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                chart: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareChartInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedChart"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-datasets": {
+        parameters: {
+            query?: {
+                /** @description what the part before said as next; 0: from the newest on */
+                after?: number;
+                /** @description words that its name must hold */
+                name?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedDataset"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-v1-datasets": {
+        parameters: {
+            query?: {
+                /** @description the file's name, whose ending can tell its format */
+                file?: string;
+                /** @description what the dataset is called; empty: as the file is */
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Brought"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-datasets-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetWithColumns"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-v1-datasets-id-rows": {
+        parameters: {
+            query?: {
+                /** @description the file's name, whose ending can tell its format */
+                file?: string;
+                /** @description replace (as without it) or append */
+                how?: string;
+                /** @description with append: columns, with commas, whose values tell rows apart; a row that is there already is replaced */
+                key?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Renewed"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-v1-numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatedChart"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartNumbers"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-shares": {
+        parameters: {
+            query?: {
+                /** @description what the part before said as next; 0: from the newest on */
+                after?: number;
+                /** @description words that its name must hold */
+                name?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedSharedChart"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-v1-shares-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-versions-version": {
+        parameters: {
+            query?: {
+                /** @description of CSV: cells as they are, also those that a spreadsheet would run */
+                plain?: string;
+            };
+            header?: never;
+            path: {
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.apache.arrow.stream": string;
+                    "application/vnd.apache.parquet": string;
+                    "application/x-ndjson": string;
+                    "text/csv": string;
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-v1-versions-version-prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparedInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5916,7 +7230,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5951,7 +7265,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -5986,7 +7300,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6025,7 +7339,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6060,7 +7374,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6095,7 +7409,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6131,7 +7445,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6162,7 +7476,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6194,7 +7508,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6229,7 +7543,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6264,7 +7578,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6299,7 +7613,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6335,7 +7649,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6370,7 +7684,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6405,7 +7719,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6440,7 +7754,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6477,7 +7791,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6508,7 +7822,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6543,7 +7857,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6566,6 +7880,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/vnd.apache.arrow.stream": string;
                     "application/vnd.apache.parquet": string;
                     "application/x-ndjson": string;
                     "text/csv": string;
@@ -6577,7 +7892,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6612,7 +7927,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6647,7 +7962,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6676,7 +7991,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6705,7 +8020,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6734,7 +8049,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6763,7 +8078,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6792,7 +8107,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6821,7 +8136,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6850,7 +8165,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6881,7 +8196,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6912,7 +8227,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6943,7 +8258,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -6977,7 +8292,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -7008,7 +8323,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -7039,7 +8354,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };
@@ -7070,7 +8385,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
         };

@@ -5,6 +5,7 @@ import { api, type Addition, type Document, type Sayable } from '../api/client'
 import type { Bench } from '../state/bench'
 import { look, nearest } from './find'
 import { useBench } from '../state/useBench'
+import { over } from '../ui/over'
 
 /** What can be said next, most useful first, with a search. */
 export function AddMenu({
@@ -26,8 +27,9 @@ export function AddMenu({
       <Popover.Trigger className="rounded-md border border-dashed border-muted px-2.5 py-0.5 align-middle font-sans text-sm leading-5 text-muted hover:border-copper hover:text-copper">
         + add
       </Popover.Trigger>
-      <Popover.Portal>
+      <Popover.Portal container={over()}>
         <Popover.Content
+          aria-label="What can be said next"
           align="start"
           sideOffset={6}
           collisionPadding={12}

@@ -15,6 +15,7 @@ import { useNarrow } from '../ui/useNarrow'
 import { wordLook } from './look'
 import { useFold } from './useFold'
 import { WordMenu } from './WordMenu'
+import { over } from '../ui/over'
 
 interface Props {
   bench: Bench
@@ -218,8 +219,9 @@ function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps
         {shown(part)}
       </Popover.Trigger>
       {open && pressed.onChart && <Popover.Anchor virtualRef={PRESSED} />}
-      <Popover.Portal>
+      <Popover.Portal container={over()}>
         <Popover.Content
+          aria-label={`In place of ${shown(part)}`}
           align="start"
           sideOffset={6}
           collisionPadding={12}
@@ -279,8 +281,9 @@ function Elsewhere({
   return (
     <Popover.Root open={away} onOpenChange={(yes) => !yes && close()}>
       {pressed.onChart ? <Popover.Anchor virtualRef={PRESSED} /> : <Popover.Anchor className="inline-block w-0" />}
-      <Popover.Portal>
+      <Popover.Portal container={over()}>
         <Popover.Content
+          aria-label="What can be said of it"
           align="start"
           sideOffset={6}
           collisionPadding={12}

@@ -6,7 +6,7 @@ import { useBench } from '../state/useBench'
 import { ColumnPicture } from '../ui/ColumnPicture'
 import { KindSign } from '../ui/KindSign'
 import { Trouble } from '../ui/Words'
-import { columnDetail } from './detail'
+import { columnDetail, columnSaid } from './detail'
 import { SpaceStyle } from './SpaceStyle'
 
 /**
@@ -113,6 +113,7 @@ export function WordMenu({ slot, bench, columns, close }: { slot: string; bench:
             key={choice.key}
             id={`${id}-${i}`}
             role="option"
+            aria-label={saidOf(choice, columns)}
             aria-selected={i === here}
             aria-disabled={Boolean(choice.barred)}
             onClick={() => void keep(choice)}
@@ -149,6 +150,18 @@ export function WordMenu({ slot, bench, columns, close }: { slot: string; bench:
       </p>
     </div>
   )
+}
+
+/** A choice of a column as it is read out; others are read as they stand. */
+function saidOf(choice: Choice, columns: ColumnProfile[]): string | undefined {
+  const column = columns.find((c) => c.name === choice.column)
+  if (!column) return undefined
+  return [
+    choice.barred || choice.detail ? `${choice.label}, ${choice.barred || choice.detail}` : columnSaid(column, choice.label),
+    choice.current ? 'said now' : '',
+  ]
+    .filter(Boolean)
+    .join(', ')
 }
 
 interface LineProps {

@@ -1,3 +1,4 @@
+import { formatNumber } from '../scale/format'
 import { inForm } from '../scale/said'
 import { isAmount } from '../ui/kinds'
 import type { ColumnProfile } from '../api/client'
@@ -9,4 +10,12 @@ export function columnDetail(c: ColumnProfile): string {
   if (c.kind === 'date') return c.low ? `${c.low} to ${c.high}` : ''
   if (c.kind === 'text') return `${c.distinct} different`
   return c.kind === 'yes / no' ? 'yes / no' : `${c.distinct} groups`
+}
+
+/** A column as it is read out, named once: its kind, its unit or range, and what is missing. */
+export function columnSaid(c: ColumnProfile, name = c.label): string {
+  const detail = columnDetail(c)
+  return [name, c.kind, detail === c.kind ? '' : detail, c.missing ? `${formatNumber(c.missing, 0)} missing` : '']
+    .filter(Boolean)
+    .join(', ')
 }

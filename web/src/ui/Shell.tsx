@@ -11,6 +11,7 @@ import { setSingleKeys, singleKeys } from './singleKeys'
 import { useTitle } from './title'
 import { chooseTheme, themeChoice, type Choice } from '../painter/theme'
 import lark from '../app/lark.svg'
+import { over } from './over'
 
 /** Where a skip link goes: what it is called, and what it finds. */
 export type Skip = [name: string, selector: string]
@@ -118,7 +119,7 @@ function SpaceMenu({ me }: { me: Me }) {
       <DropdownMenu.Trigger className="shrink-0 rounded px-1.5 py-0.5 hover:bg-bar-here hover:text-bar-ink" aria-label="Change the space">
         <span aria-hidden>▾</span>
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
+      <DropdownMenu.Portal container={over()}>
         <DropdownMenu.Content align="start" sideOffset={6} className={`${MENU} max-h-96 overflow-auto`}>
           {me.spaces.map((space) => (
             <DropdownMenu.Item key={space.id} asChild>
@@ -178,7 +179,7 @@ function PersonMenu({ me }: { me: Me }) {
       >
         {initials(me.name)}
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
+      <DropdownMenu.Portal container={over()}>
         <DropdownMenu.Content align="end" sideOffset={8} className={MENU}>
           <p className="px-3 py-1.5 text-muted">
             {me.name}

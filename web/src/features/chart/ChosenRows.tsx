@@ -7,6 +7,7 @@ import { formatNumber } from '../../scale/format'
 import { chosenLine, columnSaid } from '../../sentence/lines'
 import type { Bench } from '../../state/bench'
 import { useBench } from '../../state/useBench'
+import { over } from '../../ui/over'
 
 type Chosen = NonNullable<NonNullable<Document['rows']>['chosen']>
 
@@ -78,8 +79,9 @@ function WithAndWithout({ document, rows, bench }: { document: Document; rows: n
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger className="link">The line with and without</Popover.Trigger>
-      <Popover.Portal>
+      <Popover.Portal container={over()}>
         <Popover.Content
+          aria-label="With and without the chosen rows"
           sideOffset={8}
           collisionPadding={12}
           className="z-20 rounded-xl border border-line bg-strip px-4 py-3 text-[13px] shadow-2xl outline-none"

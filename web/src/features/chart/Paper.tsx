@@ -19,6 +19,7 @@ import { OwnColour } from './OwnColour'
 import { SaveMenu } from './SaveMenu'
 import { ValuesButton } from './Values'
 import { useBench } from '../../state/useBench'
+import { over } from '../../ui/over'
 
 /** The chart on its paper, with its keys and the count of rows below. */
 export const Paper = memo(function Paper({
@@ -377,8 +378,9 @@ function RowCount({ figure, oneRow, what }: { figure: Figure; oneRow: string; wh
           {' · '}
           <Popover.Root>
             <Popover.Trigger className="underline underline-offset-3 hover:text-copper">{formatNumber(away, 0)} left out</Popover.Trigger>
-            <Popover.Portal>
+            <Popover.Portal container={over()}>
               <Popover.Content
+                aria-label="Left out"
                 side="top"
                 align="end"
                 sideOffset={6}

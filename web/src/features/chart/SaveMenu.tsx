@@ -4,6 +4,7 @@ import { api, type Refusal } from '../../api/client'
 import type { Bench } from '../../state/bench'
 import { useBench } from '../../state/useBench'
 import { Trouble } from '../../ui/Words'
+import { over } from '../../ui/over'
 
 const FORMS = [
   { format: 'png', label: 'PNG', detail: 'a picture' },
@@ -78,8 +79,9 @@ export function SaveMenu({ bench }: { bench: Bench }) {
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger className="link text-[13px] whitespace-nowrap">Save picture</Popover.Trigger>
-      <Popover.Portal>
+      <Popover.Portal container={over()}>
         <Popover.Content
+          aria-label="Save the picture"
           side="top"
           align="end"
           sideOffset={6}

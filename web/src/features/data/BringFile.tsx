@@ -7,6 +7,7 @@ import { Dialog } from '../../ui/Dialog'
 import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
 import { Trouble } from '../../ui/Words'
 import { MOST_BY_HAND, PasteBeside } from './ByHand'
+import { over } from '../../ui/over'
 
 /** Brings another file for a dataset: what it would change is shown before it is kept. */
 export function BringFile({ dataset, type }: { dataset: Dataset; type?: () => void }) {
@@ -61,7 +62,7 @@ function Ways({ children }: { children: ReactNode }) {
       <DropdownMenu.Trigger className="button-plain shrink-0 text-[13px]" title="The next version of this dataset">
         Next version …
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
+      <DropdownMenu.Portal container={over()}>
         <DropdownMenu.Content
           align="end"
           sideOffset={4}

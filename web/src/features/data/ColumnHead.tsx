@@ -7,6 +7,7 @@ import { ColumnPicture } from '../../ui/ColumnPicture'
 import { KindSign } from '../../ui/KindSign'
 import { isAmount, isSpread, KINDS } from '../../ui/kinds'
 import { columnText, valueText } from '../../sentence/quoting'
+import { over } from '../../ui/over'
 
 /** Days alone, unless all is within one. */
 function datesOf(low: string, high: string): string {
@@ -151,7 +152,7 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
 
 function Menu({ children }: { children: ReactNode }) {
   return (
-    <DropdownMenu.Portal>
+    <DropdownMenu.Portal container={over()}>
       <DropdownMenu.Content
         align="start"
         sideOffset={4}

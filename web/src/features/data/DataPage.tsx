@@ -19,6 +19,7 @@ import { PLAIN_LOOK, Rows, type Look } from './Rows'
 import { Summary } from './Summary'
 import { TypePreparation } from './TypePreparation'
 import { usePreparation, type Preparation } from './usePreparation'
+import { over } from '../../ui/over'
 
 /** The Data view: the sentence of preparation over the rows. */
 export function DataPage({ me }: { me: Me }) {
@@ -286,7 +287,7 @@ function Download({ version }: { version: number }) {
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger className="button-plain shrink-0 text-[13px]">Download</DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
+      <DropdownMenu.Portal container={over()}>
         <DropdownMenu.Content
           align="end"
           sideOffset={4}

@@ -6,6 +6,7 @@ import { counted } from '../../scale/format'
 import { ClauseField } from './ClauseField'
 import type { Clause } from './clauses'
 import type { Preparation } from './usePreparation'
+import { over } from '../../ui/over'
 
 const ROLES = {
   column: 'border-b-2 border-copper font-semibold text-copper',
@@ -98,8 +99,14 @@ export function PreparationSentence({
 
 function Floating({ children }: { children: ReactNode }) {
   return (
-    <Popover.Portal>
-      <Popover.Content align="start" sideOffset={6} collisionPadding={12} className="z-20 font-sans outline-none">
+    <Popover.Portal container={over()}>
+      <Popover.Content
+        aria-label="A clause of the preparation"
+        align="start"
+        sideOffset={6}
+        collisionPadding={12}
+        className="z-20 font-sans outline-none"
+      >
         {children}
       </Popover.Content>
     </Popover.Portal>

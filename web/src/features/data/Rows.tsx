@@ -6,6 +6,7 @@ import { isAmount } from '../../ui/kinds'
 import { formatNumber } from '../../scale/format'
 import { Trouble } from '../../ui/Words'
 import { cellKey, type Typed } from './ByHand'
+import { columnSaid } from '../../sentence/detail'
 
 const PAGE = 200
 const ROW_HEIGHT = 30
@@ -94,6 +95,7 @@ export function Rows({ version, typed, look, columns, head, stand, clauses, coun
               key={c.name}
               role="columnheader"
               data-column={c.name}
+              aria-label={columnSaid(c)}
               className="h-[148px] overflow-hidden border-r border-line px-2.5 py-2 last:border-0"
             >
               {head(c)}

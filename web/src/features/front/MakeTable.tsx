@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { DropdownMenu } from 'radix-ui'
 import { useNavigate } from 'react-router'
 import { api, Refusal } from '../../api/client'
+import { over } from '../../ui/over'
 
 /** Tables to begin with; every clause can be pressed and said otherwise afterwards. */
 const STARTERS: { name: string; help: string; typed?: string; at?: string }[] = [
@@ -41,7 +42,7 @@ export function MakeTable({ refused }: { refused: (fault: Refusal) => void }) {
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger className="button-plain">Make a table…</DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
+      <DropdownMenu.Portal container={over()}>
         <DropdownMenu.Content
           align="end"
           sideOffset={6}

@@ -2,6 +2,7 @@ import { Popover } from 'radix-ui'
 import type { ReactNode } from 'react'
 import type { PairsFound, PairsWanted } from '../../api/pairs'
 import { wordLook } from '../../sentence/look'
+import { over } from '../../ui/over'
 
 interface Props {
   found?: PairsFound
@@ -83,8 +84,9 @@ function Word({ role, text, children }: { role: 'column' | 'way'; text: string; 
   return (
     <Popover.Root>
       <Popover.Trigger className={`${wordLook(role)} hover:bg-copper-wash data-[state=open]:bg-copper-wash`}>{text}</Popover.Trigger>
-      <Popover.Portal>
+      <Popover.Portal container={over()}>
         <Popover.Content
+          aria-label={`In place of ${text}`}
           align="start"
           sideOffset={6}
           collisionPadding={12}

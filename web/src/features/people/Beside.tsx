@@ -11,6 +11,7 @@ import { moment } from '../../ui/moment'
 import { Renaming } from '../chart/ChartName'
 import { Trouble } from '../../ui/Words'
 import type { Change } from './roles'
+import { over } from '../../ui/over'
 
 /** Of whom a second factor is asked, in words. */
 const ASKED: [string, Role[]][] = [
@@ -96,7 +97,7 @@ function Asked({ me, change }: { me: Me; change: Change }) {
       >
         {said}
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
+      <DropdownMenu.Portal container={over()}>
         <DropdownMenu.Content align="start" sideOffset={4} className={MENU}>
           {ASKED.map(([name, roles]) => (
             <DropdownMenu.Item key={name} className={ITEM} onSelect={() => void change(api.changeSpace({ factor_of: roles }))}>

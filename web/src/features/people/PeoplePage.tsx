@@ -6,6 +6,7 @@ import { wordLook } from '../../sentence/look'
 import { may } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting } from '../../ui/Words'
+import { Keys } from './Keys'
 import { ROLES, type Change } from './roles'
 import { InviteCard, Invitations } from './Invitations'
 import { PeopleTable } from './PeopleTable'
@@ -65,6 +66,7 @@ export function PeoplePage({ me }: { me: Me }) {
               <Invitations invitations={invitations.data ?? []} change={change} />
             </section>
           )}
+          <Keys me={me} change={change} />
         </main>
         <Beside me={me} people={list} change={change} />
       </div>

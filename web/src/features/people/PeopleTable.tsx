@@ -9,6 +9,7 @@ import { initials, personColour } from '../../ui/initials'
 import { ITEM, MENU } from '../../ui/menu'
 import { announce } from '../../ui/title'
 import { ROLES, type Change } from './roles'
+import { over } from '../../ui/over'
 
 /** How many people are shown before the rest is asked for. */
 const SHOWN = 50
@@ -120,7 +121,7 @@ function RoleWord({ me, person, last, change }: { me: Me; person: Member; last: 
       >
         {person.role}
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
+      <DropdownMenu.Portal container={over()}>
         <DropdownMenu.Content align="start" sideOffset={4} className={`${MENU} max-w-80`}>
           {ROLES.map(([role]) => (
             <DropdownMenu.Item key={role} className={ITEM} onSelect={() => void choose(role)}>
