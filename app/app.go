@@ -38,6 +38,7 @@ var (
 	ErrNoKey           = errors.New("the key is not known here")
 	ErrScope           = errors.New("the key is not for this")
 	ErrTwice           = errors.New("a request with this Idempotency-Key is being answered, or was another one")
+	ErrChanged         = errors.New("it was changed since it was seen")
 	ErrKnown           = errors.New("it is there already")
 	ErrPasskey         = errors.New("the passkey was not accepted")
 	ErrOrganisation    = errors.New("the organisation did not let you in")
@@ -97,6 +98,7 @@ type Outside struct {
 	Post         Post
 	Organisation Organisation
 	Settling     Settling
+	Courier      Courier
 	AuditTime    time.Duration // how long the audit is kept; 0: for ever
 }
 

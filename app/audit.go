@@ -27,6 +27,8 @@ const (
 	didImportSpace  = "made of a file the space"
 	didKey          = "made the key"
 	didDropKey      = "took back the key"
+	didHook         = "lets be called"
+	didDropHook     = "no longer lets be called"
 	didRole         = "changed the role of"
 	didTakeOut      = "took out"
 	didLeave        = "left the space"
@@ -51,7 +53,7 @@ var deeds = []struct {
 	{"signing in", []string{didSignIn, didRefuse, didLink, didPassword, didPasswordLink, didEndSession, didFactor, didDropFactor, didRecovery,
 		didPasskey, didDropPasskey}},
 	{"people", []string{didPerson, didRole, didTakeOut, didLeave, didInvite, didTakeBack, didJoin, didFactorOf}},
-	{"keys", []string{didKey, didDropKey}},
+	{"keys and calls", []string{didKey, didDropKey, didHook, didDropHook}},
 	{"shares", []string{didShare, didWithdraw}},
 	{"what was taken out", []string{didExport, didExportSpace}},
 	{"data and the space", []string{didDelete, didRenew, didSpace, didImportSpace, didRename, didLeaveSpace, didKeepSpace}},

@@ -3,6 +3,9 @@ package app
 import (
 	"cmp"
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -321,4 +324,15 @@ func (a *App) Make(ctx context.Context, person Person, name, typed string) (Data
 		return Dataset{}, errors.Join(err, a.store.DropDataset(context.WithoutCancel(ctx), person.SpaceID, dataset.ID))
 	}
 	return a.store.Dataset(ctx, person.SpaceID, dataset.ID)
+}
+
+// Meant is a short sum of what people say of a dataset's columns: what is drawn of it changes with that.
+func (a *App) Meant(ctx context.Context, datasetID int64) (string, error) {
+	meanings, err := a.store.Meanings(ctx, datasetID)
+	if err != nil {
+		return "", err
+	}
+	written, err := json.Marshal(meanings) // its keys are in order
+	sum := sha256.Sum256(written)
+	return hex.EncodeToString(sum[:4]), err
 }

@@ -298,6 +298,7 @@ func (a *App) KeepPreparation(ctx context.Context, person Person, versionID int6
 			if kept, err = a.store.AddVersion(ctx, spaceID, versionID, t, prepare.WithEffects(clauses, state.Effects)); err != nil {
 				return err
 			}
+			a.versionKept(ctx, person, d.ID, kept)
 			return a.store.SetDraft(ctx, spaceID, person.ID, d.ID, "")
 		},
 	)

@@ -172,7 +172,9 @@ func (a *App) keepNext(
 	}
 	a.hold(kept.ID, n.Table)
 	a.did(ctx, person, didRenew, what)
-	if len(clauses) > 0 {
+	if len(clauses) == 0 {
+		a.versionKept(ctx, person, datasetID, kept)
+	} else {
 		prepared, err := a.KeepPreparation(ctx, person, kept.ID, prepare.Print(clauses))
 		var refused *Invalid
 		switch {
@@ -181,6 +183,7 @@ func (a *App) keepNext(
 				return kept, err
 			}
 			kept.Dropped = refused.Message
+			a.versionKept(ctx, person, datasetID, kept)
 		case err != nil:
 			return kept, err
 		default:
@@ -188,4 +191,10 @@ func (a *App) keepNext(
 		}
 	}
 	return kept, nil
+}
+
+// versionKept tells the programs that want to know that a dataset has a new version.
+func (a *App) versionKept(ctx context.Context, person Person, datasetID int64, version Version) {
+	a.happened(ctx, person.SpaceID, EventVersion, map[string]any{"space": person.SpaceName, "dataset_id": datasetID, "version_id": version.ID,
+		"version": version.Number, "rows": version.Rows, "by": person.Name})
 }

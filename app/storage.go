@@ -138,6 +138,7 @@ type Storage interface {
 	PeopleStorage
 	SignInStorage
 	KeyStorage
+	HookStorage
 
 	SpaceStyle(ctx context.Context, spaceID int64) (chart.Style, error)
 	SetSpaceStyle(ctx context.Context, spaceID int64, style chart.Style) error

@@ -65,6 +65,14 @@ export const STATES: State[] = [
       async (page) => (await page.goto('/people'), await press(page, 'Make a key…'), await page.getByLabel('What uses it').waitFor()),
     ],
     [
+      'an address that is named',
+      async (page) => (
+        await page.goto('/people'),
+        await press(page, 'Name an address…'),
+        await page.getByLabel('Address', { exact: true }).waitFor()
+      ),
+    ],
+    [
       'of whom a second factor is asked',
       async (page) => (await page.goto('/people'), await press(page, /^A second factor/), await page.getByRole('menu').waitFor()),
     ],

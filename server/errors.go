@@ -82,6 +82,7 @@ var statuses = []struct {
 	{err: app.ErrNoKey, status: http.StatusUnauthorized, advice: "send it as Authorization: Bearer lark-key-…; make one under People"},
 	{err: app.ErrScope, status: http.StatusForbidden, advice: "make a key that is for it, under People"},
 	{err: app.ErrTwice, status: http.StatusConflict, advice: "wait for its answer, or say another Idempotency-Key"},
+	{err: app.ErrChanged, status: http.StatusPreconditionFailed, advice: "look at it again, and change what it is now"},
 	{err: app.ErrKnown, status: http.StatusConflict, advice: "look for it in the list"},
 	{err: app.ErrPasskey, status: http.StatusUnauthorized, advice: "try again, or sign in with your password"},
 	{err: app.ErrOrganisation, status: http.StatusForbidden, advice: "try again, or ask whoever runs this server"},

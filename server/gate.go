@@ -133,7 +133,8 @@ const ownPace = -1
 func add[I, O any](s *Server, who gate, method, path, summary string, handle handler[I, O]) {
 	s.gates[method+" "+ginPath(path)] = who
 	operation := huma.Operation{Method: method, Path: path, Summary: summary, OperationID: operationID(method, path),
-		Security: who.security(), Description: who.described(), BodyReadTimeout: ownPace}
+		Security: who.security(), Description: who.described(),
+		Tags: []string{s.about}, BodyReadTimeout: ownPace}
 	huma.Register(s.api, operation, func(ctx context.Context, in *I) (*O, error) {
 		var asks app.Person
 		if who.session || who.key != "" {
@@ -171,7 +172,7 @@ func (s *Server) raw(who gate, r route, handle gin.HandlerFunc) {
 	s.gates[r.method+" "+ginPath(r.path)] = who
 	s.router.Handle(r.method, ginPath(r.path), handle)
 	operation := &huma.Operation{Method: r.method, Path: r.path, Summary: r.summary, OperationID: operationID(r.method, r.path),
-		Parameters: r.parameters, Security: who.security(), Description: who.described(),
+		Parameters: r.parameters, Security: who.security(), Description: who.described(), Tags: []string{s.about},
 		Responses: map[string]*huma.Response{"200": {Description: "what was asked for", Content: r.answers},
 			"default": {Description: "why not", Content: problemOf(s)}}}
 	for _, name := range inPath.FindAllStringSubmatch(r.path, -1) {
@@ -225,8 +226,8 @@ func pictureParameters() []*huma.Param {
 func chartTypes(s *Server) map[string]*huma.MediaType {
 	all := types(figureType, "application/json") // of the chart itself KeptChart, of .json its figure
 	all["application/json"] = &huma.MediaType{
-		Schema: &huma.Schema{OneOf: []*huma.Schema{jsonOf[KeptChart](s, "KeptChart")["application/json"].Schema,
-			{Type: "object", Description: "the figure, its reading and its typed sentence", Required: []string{"figure"}}}},
+		Schema: &huma.Schema{AnyOf: []*huma.Schema{jsonOf[KeptChart](s, "KeptChart")["application/json"].Schema,
+			{Type: "object", Description: "the figure, its reading and its typed sentence"}}},
 	}
 	for name, kind := range types(drawingTypes()...) {
 		if all[name] == nil {

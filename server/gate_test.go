@@ -61,7 +61,7 @@ var gateOf = map[gate][]string{
 		"PUT /api/v1/datasets/:id/rows",
 	},
 	keys(app.ScopeMake): {
-		"POST /api/v1/versions/:version/prepared", "POST /api/v1/charts", "POST /api/v1/datasets",
+		"POST /api/v1/versions/:version/prepared", "POST /api/v1/charts", "PATCH /api/v1/charts/:chart", "POST /api/v1/datasets",
 	},
 	keys(app.ScopeShare): {
 		"POST /api/v1/charts/:chart/share", "DELETE /api/v1/shares/:id",
@@ -69,6 +69,8 @@ var gateOf = map[gate][]string{
 	owners: {
 		"PATCH /api/people/:id", "DELETE /api/people/:id", "POST /api/people/:id/password-link", "GET /api/invitations",
 		"POST /api/invitations", "DELETE /api/invitations/:id", "PATCH /api/space", "GET /api/audit", "GET /api/audit.csv",
+		"GET /api/hooks", "POST /api/hooks",
+		"DELETE /api/hooks/:id", "GET /api/hooks/calls",
 		"GET /api/space/file",
 	},
 }
@@ -165,7 +167,7 @@ func gatedRoutes(t *testing.T, s *Server) []gatedRoute {
 }
 
 func isPage(path string) bool {
-	return strings.HasPrefix(path, "/in/") || strings.HasPrefix(path, "/assets/") || slices.Contains(viewsOfASpace, path) ||
+	return path == "/api" || strings.HasPrefix(path, "/in/") || strings.HasPrefix(path, "/assets/") || slices.Contains(viewsOfASpace, path) ||
 		slices.Contains(viewsOfNone, path)
 }
 

@@ -27,7 +27,7 @@ import (
 // operationID names an operation by its method and path: get-datasets-id.
 func operationID(method, path string) string {
 	path = strings.Trim(strings.TrimPrefix(path, "/api"), "/")
-	return strings.ToLower(method) + "-" + strings.NewReplacer("/", "-", "{", "", "}", "").Replace(path)
+	return strings.ToLower(method) + "-" + strings.NewReplacer("/", "-", "{", "", "}", "", ".", "-").Replace(path)
 }
 
 type empty struct{}

@@ -22,10 +22,12 @@ func (s *Server) routes() {
 	s.ofScripts()
 	s.ofReaders()
 	s.ofPages()
+	s.describeAll()
 }
 
 // ofSigningIn are the routes of how somebody comes in, and of what is theirs alone.
 func (s *Server) ofSigningIn() {
+	s.about = "signing in"
 	add(s, anyone, http.MethodGet, "/api/ways", "How people can sign in here", s.ways)   // the page of signing in shows it
 	add(s, anyone, http.MethodPost, "/api/sign-in", "Sign in with a password", s.signIn) // how a session begins
 	add(s, themselves, http.MethodPost, "/api/sign-out", "End the session", s.signOut)
@@ -66,6 +68,7 @@ func (s *Server) ofSigningIn() {
 
 // ofPeople are the routes of a space and its people.
 func (s *Server) ofPeople() {
+	s.about = "people"
 	add(s, readers, http.MethodGet, "/api/people", "Who is in the space; owners are told how they sign in", s.people)
 	add(s, readers, http.MethodPost, "/api/space/leave", "Leave the space", s.leave)
 	add(s, owners, http.MethodPatch, "/api/people/{id}", "Give somebody another role", s.setRole)
@@ -75,6 +78,10 @@ func (s *Server) ofPeople() {
 	add(s, owners, http.MethodPost, "/api/invitations", "Invite", s.invite)
 	add(s, owners, http.MethodDelete, "/api/invitations/{id}", "Take an invitation back", s.takeBack)
 	add(s, owners, http.MethodPatch, "/api/space", "Rename the space, ask for a second factor, or delete it in a week", s.changeSpace)
+	add(s, owners, http.MethodGet, "/api/hooks", "Addresses of other programs that are told of new versions", s.hooks)
+	add(s, owners, http.MethodPost, "/api/hooks", "Name one; the secret that calls are signed with is in this answer alone", s.addHook)
+	add(s, owners, http.MethodDelete, "/api/hooks/{id}", "Take one back, with the calls that wait", s.dropHook)
+	add(s, owners, http.MethodGet, "/api/hooks/calls", "The last calls, with what came of them", s.hookLog)
 	add(s, readers, http.MethodGet, "/api/keys", "The keys of scripts: all for owners, else one's own", s.keysOf)
 	add(s, readers, http.MethodPost, "/api/keys", "Make a key; its token is in this answer alone", s.addKey)
 	add(s, readers, http.MethodDelete, "/api/keys/{id}", "Take a key back, at once", s.dropKey)
@@ -86,6 +93,7 @@ func (s *Server) ofPeople() {
 
 // ofData are the routes of files, datasets, versions and what is found out about them.
 func (s *Server) ofData() {
+	s.about = "data"
 	add(s, makers, http.MethodPut, "/api/uploads/{key}", "Read a waiting file again with other options", s.readAgain)
 	add(s, makers, http.MethodPost, "/api/uploads/{key}/keep", "Keep a waiting file as a dataset", s.keep)
 	add(s, makers, http.MethodDelete, "/api/uploads/{key}", "Discard a waiting file", s.discard)
@@ -185,6 +193,7 @@ func (s *Server) ofData() {
 
 // ofCharts are the routes of charts, their trails, and what is shared of them.
 func (s *Server) ofCharts() {
+	s.about = "charts"
 	add(s, readers, http.MethodGet, "/api/charts", "List charts", s.charts)
 	add(s, makers, http.MethodPost, "/api/charts", "Keep a new chart", s.addChart)
 	add(s, readers, http.MethodGet, "/api/charts/{id}", "A chart with its trail", s.chart)
@@ -212,6 +221,7 @@ func (s *Server) ofCharts() {
 
 // ofScripts are the routes that programs ask, with a key.
 func (s *Server) ofScripts() {
+	s.about = "scripts"
 	read, adds, makes, shares := keys(app.ScopeRead), keys(app.ScopeAppend), keys(app.ScopeMake), keys(app.ScopeShare)
 	add(s, read, http.MethodGet, "/api/v1", "What a key is for", s.hello)
 	add(s, read, http.MethodGet, "/api/v1/datasets", "List datasets, the newest first", s.listDatasets)
@@ -221,7 +231,7 @@ func (s *Server) ofScripts() {
 			fileParameters("name", "what the dataset is called; empty: as the file is")},
 		s.bringDataset,
 	)
-	add(s, read, http.MethodGet, "/api/v1/datasets/{id}", "A dataset with its columns", s.dataset)
+	add(s, read, http.MethodGet, "/api/v1/datasets/{id}", "A dataset with its columns", s.taggedDataset)
 	s.raw(
 		adds,
 		route{http.MethodPut, "/api/v1/datasets/{id}/rows", "Keep a file as a dataset's next version, in place of its rows or behind them",
@@ -241,6 +251,8 @@ func (s *Server) ofScripts() {
 	s.raw(read, route{http.MethodGet, "/api/v1/charts/{chart}",
 		"A chart, or as its ending says its picture (12.svg, .png, .pdf), its figure (.json) or its rows (.csv, .arrow, .parquet, .jsonl)",
 		chartTypes(s), pictureParameters()}, s.chartFile)
+	add(s, makes, http.MethodPatch, "/api/v1/charts/{chart}", "Lay a chart over another version, say it otherwise, or rename it",
+		s.changedChart)
 	add(s, read, http.MethodGet, "/api/v1/charts/{chart}/numbers", "Every fit and every finding of a chart, as numbers", s.numbersOfChart)
 	add(s, read, http.MethodPost, "/api/v1/numbers", "The same of a chart that is not kept", s.numbersOfStated)
 	add(s, shares, http.MethodPost, "/api/v1/charts/{chart}/share", "Share a fixed copy of a chart", s.shareChart)
@@ -250,6 +262,7 @@ func (s *Server) ofScripts() {
 
 // ofReaders are the routes of what is shared, for readers without an account.
 func (s *Server) ofReaders() {
+	s.about = "what is shared"
 	// Shared pages are for whoever has their unguessable address.
 	s.raw(anyone, route{http.MethodGet, "/s/{key}", "The page of a shared chart", page, nil}, s.asReader(1, s.sharedPage))
 	s.raw(anyone, route{http.MethodGet, "/s/{key}/figure", "The encoded figure of a shared chart", types(figureType), nil},
@@ -268,11 +281,13 @@ func (s *Server) ofReaders() {
 
 // ofPages are the routes of the program itself: for whoever runs it, and its pages, which hold no data.
 func (s *Server) ofPages() {
+	s.about = "the program"
 	// For whoever runs the server: alive, ready, and, with a token, measured.
 	s.raw(anyone, route{http.MethodGet, "/health", "Whether the program is alive", jsonOf[state](s, "State"), nil}, s.health)
 	s.raw(anyone, route{http.MethodGet, "/ready", "Whether the database answers", jsonOf[state](s, "State"), nil}, s.ready)
 	s.raw(anyone, route{http.MethodGet, "/metrics", "What is counted, for Prometheus; with a token", types("text/plain"), nil}, s.metrics)
 	s.page("/assets/*file", s.asset)
+	s.page("/api", s.apiPage)
 	for _, view := range viewsOfASpace {
 		s.page(view, s.application)
 		s.page(strings.TrimSuffix("/in/:space"+view, "/"), s.application)

@@ -49,6 +49,7 @@ type Server struct {
 	measures  *measures
 	keyPaces  *paces          // of keys
 	strangers *paces          // of what the API answers to anyone
+	about     string          // what the routes that are registered now are about
 	gates     map[string]gate // who may, by method and path
 }
 

@@ -189,7 +189,8 @@ func (v *visitor) asDescribed(method, path string, answer *httptest.ResponseReco
 			response = operation.Responses["default"]
 		}
 		kind, _, _ := strings.Cut(answer.Header().Get("Content-Type"), ";")
-		if response == nil || answer.Code == http.StatusNoContent || answer.Code == http.StatusSeeOther || kind == "text/html" {
+		if response == nil || answer.Code == http.StatusNoContent ||
+			answer.Code == http.StatusNotModified || answer.Code == http.StatusSeeOther || kind == "text/html" {
 			return
 		}
 		content := response.Content[kind]

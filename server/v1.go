@@ -3,6 +3,8 @@ package server
 import (
 	"cmp"
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"net/http"
@@ -195,6 +197,9 @@ func (s *Server) renewDataset(c *gin.Context) {
 		if err != nil {
 			return nil, app.ErrNotFound
 		}
+		if err := s.datasetAsSeen(ctx, who, id, c.GetHeader("If-Match")); err != nil {
+			return nil, err
+		}
 		switch how := c.Query("how"); how {
 		case "", "replace":
 			return s.app.Replace(ctx, who, id, sent.name, sent.content)
@@ -208,6 +213,18 @@ func (s *Server) renewDataset(c *gin.Context) {
 			return nil, &app.Invalid{Message: fmt.Sprintf("rows cannot come as %q", how), Advice: "say how=replace or how=append"}
 		}
 	})
+}
+
+// datasetAsSeen holds that a dataset is what somebody saw of it.
+func (s *Server) datasetAsSeen(ctx context.Context, who app.Person, id int64, ifMatch string) error {
+	if ifMatch == "" {
+		return nil
+	}
+	dataset, _, err := s.app.Dataset(ctx, who.SpaceID, id)
+	if err != nil {
+		return err
+	}
+	return unchanged(ifMatch, datasetTag(dataset))
 }
 
 // withFile answers with what work makes of the file of a request.
@@ -275,6 +292,18 @@ func (s *Server) chartFile(c *gin.Context) {
 
 func (s *Server) sendChart(c *gin.Context, who app.Person, kept app.Chart, ending string) error {
 	ctx := c.Request.Context()
+	sum := sha256.Sum256([]byte(c.Request.URL.RequestURI() + c.GetHeader("Accept")))
+	tag := chartTag(kept)
+	if ending != "" { // the form is of it too, and what columns are called
+		meant, err := s.app.Meant(ctx, kept.DatasetID)
+		if err != nil {
+			return err
+		}
+		tag = strings.TrimSuffix(tag, `"`) + "-" + hex.EncodeToString(sum[:4]) + "-" + meant + `"`
+	}
+	if tagged(c, tag) {
+		return nil
+	}
 	packed := ending == "" && strings.Contains(c.GetHeader("Accept"), figureType)
 	switch {
 	case ending == "json" || packed:
@@ -390,4 +419,35 @@ func (s *Server) keysOf(ctx context.Context, who app.Person, _ *empty) (*body[[]
 
 func (s *Server) dropKey(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
 	return nil, s.app.DropKey(ctx, who, in.ID)
+}
+
+func (s *Server) hooks(ctx context.Context, who app.Person, _ *empty) (*body[[]app.Hook], error) {
+	list, err := s.app.Hooks(ctx, who)
+	return of(list), err
+}
+
+// NewHook is an address that was named, with the secret that calls are signed with, which is shown this once.
+type NewHook struct {
+	app.Hook
+	Secret string `json:"secret"`
+}
+
+type hookInput struct {
+	Body struct {
+		Address string `json:"address" maxLength:"2000" doc:"https://other.example/told"`
+	}
+}
+
+func (s *Server) addHook(ctx context.Context, who app.Person, in *hookInput) (*body[NewHook], error) {
+	hook, secret, err := s.app.AddHook(ctx, who, in.Body.Address)
+	return of(NewHook{hook, secret}), err
+}
+
+func (s *Server) dropHook(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
+	return nil, s.app.DropHook(ctx, who, in.ID)
+}
+
+func (s *Server) hookLog(ctx context.Context, who app.Person, _ *empty) (*body[[]app.HookCall], error) {
+	list, err := s.app.HookLog(ctx, who)
+	return of(list), err
 }

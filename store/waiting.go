@@ -144,6 +144,7 @@ func (s *Store) DropOld(ctx context.Context, waitingTime, auditTime time.Duratio
 		{`delete from sign_in_links where expires_at < now() - $1::interval`, waitingTime},
 		{`delete from keys where expires_at < now() - $1::interval`, 0},
 		{`delete from key_answers where created_at < now() - interval '1 day' - $1::interval`, 0},
+		{`delete from hook_calls where over and next_at < now() - interval '30 days' - $1::interval`, 0},
 		{`delete from ceremonies where expires_at < now() - $1::interval`, 0},
 		{`delete from invitations where expires_at < now() - $1::interval`, 0},
 		{`delete from spaces where leaves_at < now() - $1::interval`, 0},

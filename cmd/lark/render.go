@@ -11,6 +11,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 	"testing/fstest"
 	"time"
@@ -18,8 +19,10 @@ import (
 	"github.com/spf13/cobra"
 
 	"copperlark/app"
+	"copperlark/core/chart"
 	"copperlark/core/draw/pen/svg"
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/reader"
 	"copperlark/core/render"
 	"copperlark/core/table"
@@ -206,12 +209,32 @@ func chartSchema(description map[string]any) map[string]any {
 		}
 	}
 	gather(map[string]any{"$ref": "#/components/schemas/Document"})
+	refuse(defs)
 	return map[string]any{
 		"$schema": "https://json-schema.org/draft/2020-12/schema",
+		"$id":     "https://copper-lark.example/schemas/chart-" + strconv.Itoa(chart.Version) + ".json",
 		"title":   "A chart of Copper Lark",
 		"$ref":    "#/$defs/Document",
 		"$defs":   defs,
 	}
+}
+
+// refuse has the schema refuse what the program refuses whatever the table: other versions, marks that there are not, degrees
+// and colours that cannot be. The server itself says more about them, and takes older versions.
+func refuse(defs map[string]any) {
+	property := func(of, name string) map[string]any {
+		return defs[of].(map[string]any)["properties"].(map[string]any)[name].(map[string]any)
+	}
+	property("Document", "version")["enum"] = []int{chart.Version}
+	names := []string{chart.FitLayer, chart.ReferenceLayer, chart.IntervalLayer, chart.CentresLayer, chart.EdgesLayer}
+	for _, m := range mark.List {
+		names = append(names, m.Name)
+	}
+	slices.Sort(names)
+	property("Layer", "mark")["enum"] = slices.Compact(names)
+	degree := property("Fit", "degree")
+	degree["minimum"], degree["maximum"] = chart.LeastDegree, chart.MostDegree
+	property("Manner", "palette")["items"].(map[string]any)["pattern"] = "^#[0-9a-fA-F]{6}$"
 }
 
 func openapiCommand() *cobra.Command {

@@ -5,8 +5,11 @@ import (
 	"encoding/json"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
+
+	"github.com/danielgtaylor/huma/v2"
 
 	"copperlark/core/render"
 	"copperlark/core/text"
@@ -68,6 +71,48 @@ func TestRenderWithoutAServer(t *testing.T) {
 		}
 		if written, err := os.ReadFile(to); err != nil || !strings.HasPrefix(string(written), begins) || len(written) < 10_000 {
 			t.Errorf("%s: %v, %d bytes", ending, err, len(written))
+		}
+	}
+}
+
+// TestTheSchemaRefusesWhatTheProgramRefuses holds documents against the schema of charts.
+func TestTheSchemaRefusesWhatTheProgramRefuses(t *testing.T) {
+	text, err := os.ReadFile("../../docs/chart.schema.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var schema struct {
+		ID   string                  `json:"$id"`
+		Defs map[string]*huma.Schema `json:"$defs"`
+	}
+	// The validator looks references up by the name of components.
+	forIt := strings.NewReplacer("#/$defs/", "#/components/schemas/", `"$ref"`, `"Ref"`).Replace(string(text)) // as it names them
+	forIt = regexp.MustCompile(`"type": \[\s*"(\w+)",\s*"null"\s*\]`).ReplaceAllString(forIt, `"type": "$1", "nullable": true`)
+	if err := json.Unmarshal([]byte(forIt), &schema); err != nil || schema.ID == "" {
+		t.Fatal(err, schema.ID)
+	}
+	registry := huma.NewMapRegistry("#/components/schemas/", huma.DefaultSchemaNamer)
+	for name, one := range schema.Defs {
+		one.PrecomputeMessages()
+		registry.Map()[name] = one
+	}
+	for said, fits := range map[string]bool{
+		`{"version":3,"x":{"column":"a"},"y":{"column":"b"},"layers":[{"mark":"dots"}]}`:                                  true,
+		`{"version":3,"x":{"column":"a"},"y":{"column":"b"},"layers":[{"mark":"fit","fit":{"kind":"curve","degree":3}}]}`: true,
+		`{"version":99,"x":{"column":"a"},"y":{"column":"b"},"layers":[{"mark":"dots"}]}`:                                 false,
+		`{"version":3,"x":{"column":"a"},"y":{"column":"b"},"layers":[{"mark":"blobs"}]}`:                                 false,
+		`{"version":3,"x":{"column":"a"},"y":{"column":"b"},"layers":[{"mark":"fit","fit":{"kind":"curve","degree":9}}]}`: false,
+		`{"version":3,"x":{"column":"a"},"y":{"column":"b"},"layers":[{"mark":"dots"}],"manner":{"palette":["red"]}}`:     false,
+		`{"version":3,"x":{"column":"a"},"y":{"column":"b"},"layers":[{"mark":"dots"}],"manner":{"palette":["#1f7a6d"]}}`: true,
+	} {
+		var value any
+		if err := json.Unmarshal([]byte(said), &value); err != nil {
+			t.Fatal(err)
+		}
+		var result huma.ValidateResult
+		huma.Validate(registry, schema.Defs["Document"], huma.NewPathBuffer(nil, 0), huma.ModeWriteToServer, value, &result)
+		if (len(result.Errors) == 0) != fits {
+			t.Errorf("%s: %v", said, result.Errors)
 		}
 	}
 }

@@ -15,6 +15,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"copperlark/app"
+	"copperlark/internal/courier"
 	"copperlark/internal/organisation"
 	"copperlark/internal/post"
 	"copperlark/internal/postgres"
@@ -29,6 +30,7 @@ type settings struct {
 	from                                        string // a backup that a new database is filled from
 	outside                                     app.Outside
 	organisation                                organisation.Settings
+	hookHosts                                   []string
 	smtp, mailFrom, certificate, certificateKey string
 	backups                                     string // a folder, or none
 	stop, databaseStop                          time.Duration
@@ -279,6 +281,15 @@ var environment = []setting{
 		func(s *settings, v string) error { s.backups = v; return nil },
 	},
 	{
+		"LARK_HOOK_HOSTS",
+		"hosts inside that may be called when something happens, with commas, as host or host:port; others are called outside, by https",
+		"none inside",
+		func(s *settings, v string) error {
+			s.hookHosts = strings.FieldsFunc(v, func(r rune) bool { return r == ',' || r == ' ' })
+			return nil
+		},
+	},
+	{
 		"LARK_AUDIT_DAYS",
 		"how many days it is kept who did what",
 		"for ever",
@@ -333,6 +344,7 @@ func (s *settings) reach() error {
 	if s.certificate != "" {
 		s.server.TLS = true
 	}
+	s.outside.Courier = courier.New(s.hookHosts)
 	if s.smtp != "" {
 		sender, err := post.New(s.smtp, s.mailFrom)
 		if err != nil {

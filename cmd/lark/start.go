@@ -113,7 +113,8 @@ func start(ctx context.Context, s settings) error {
 		mux.Handle("/metrics", routes.Metrics())
 		parallel.Beside(func() { _ = (&http.Server{Handler: mux, ReadHeaderTimeout: 10 * time.Second}).Serve(measured) }, failed)
 	}
-	parallel.Beside(func() { tidyUp(ctx, a, log) }, failed)
+	parallel.Beside(func() { again(ctx, time.Minute, "tidying up", a.Tidy, log) }, failed)
+	parallel.Beside(func() { again(ctx, deliverEvery, "calling other programs", a.Deliver, log) }, failed)
 	scheme := "http"
 	if s.certificate != "" {
 		if listener, err = withTLS(listener, s.certificate, s.certificateKey); err != nil {
@@ -129,15 +130,18 @@ func start(ctx context.Context, s settings) error {
 	return serve(ctx, listener, handler, s.stop, log)
 }
 
-// tidyUp forgets what waited too long, by the clock.
-func tidyUp(ctx context.Context, a *app.App, log *slog.Logger) {
+// deliverEvery is how often it is looked whether other programs are to be called.
+const deliverEvery = 5 * time.Second
+
+// again does work by the clock, until the program stops.
+func again(ctx context.Context, every time.Duration, what string, work func(context.Context) error, log *slog.Logger) {
 	for ctx.Err() == nil {
-		if err := a.Tidy(ctx); err != nil && ctx.Err() == nil {
-			log.Warn("tidying up", "error", err)
+		if err := work(ctx); err != nil && ctx.Err() == nil {
+			log.Warn(what, "error", err)
 		}
 		select {
 		case <-ctx.Done():
-		case <-time.After(time.Minute):
+		case <-time.After(every):
 		}
 	}
 }

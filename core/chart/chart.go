@@ -397,6 +397,9 @@ const (
 	FitRobust FitKind = "robust line" // Theil-Sen
 )
 
+// The degrees that a curve can have.
+const LeastDegree, MostDegree = 2, 5
+
 // Fit is one fitted line, or one for each group.
 type Fit struct {
 	Kind            FitKind `json:"kind" enum:"line,curve,local,spline,robust line"`

@@ -167,7 +167,7 @@ func (c *checking) fit(fit *Fit) {
 			)
 		}
 	}
-	if fit.Kind == FitCurve && (fit.Degree < 2 || fit.Degree > 5) {
+	if fit.Kind == FitCurve && (fit.Degree < LeastDegree || fit.Degree > MostDegree) {
 		c.add("fit", "", "a curve has a degree from 2 to 5", "say fit curve degree 2")
 	}
 	if fit.Kind == FitLocal && fit.Span != 0 && (fit.Span < 0.2 || fit.Span > 1) {

@@ -34,6 +34,7 @@ var rules = []struct {
 		"github.com/danielgtaylor/huma/v2", "github.com/klauspost/compress", "copperlark/internal/admission", "copperlark/internal/cache",
 		"github.com/prometheus/client_golang", "golang.org/x/time/rate"}, []string{"database/sql"}},
 	{"internal/organisation", []string{"copperlark/app", "github.com/coreos/go-oidc/v3", "golang.org/x/oauth2"}, nil},
+	{"internal/courier", nil, nil},
 	{"internal/post", []string{"github.com/wneessen/go-mail"}, nil},
 	{"internal/admission", nil, nil},
 	{"internal/cache", nil, nil},

@@ -44,6 +44,7 @@ export type Member = Schemas['Member']
 export type Invitation = Schemas['Invitation']
 export type Scope = 'read' | 'add rows' | 'make' | 'share'
 export type Key = Omit<Schemas['Key'], 'scopes'> & { scopes: Scope[] }
+export type HookCall = Schemas['HookCall']
 export type Session = Schemas['Session']
 export type Factors = Schemas['Factors']
 export type Role = 'reader' | 'maker' | 'owner'

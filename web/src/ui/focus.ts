@@ -2,7 +2,7 @@
 import { useEffect, type RefObject } from 'react'
 
 /** Parts of a page that the focus can fall back to. */
-const PARTS = 'dialog, [role=dialog], [role=region], section[aria-label], aside[aria-label], main, form'
+const PARTS = 'dialog, [role=dialog], [role=region], section[aria-label]:not(#over), aside[aria-label], main, form'
 
 /** What had the focus last, and the parts that it stood in, the nearest first. */
 let last: Element | null = null
@@ -33,7 +33,7 @@ export function keepFocus(): void {
     last = e.target as Element
     within = []
     // What opens over the page stands in no part of it: behind it is the part that it was opened from.
-    const over = last.closest('main, section[aria-label], aside[aria-label], header') === null
+    const over = last.closest('main, section[aria-label]:not(#over), aside[aria-label], header') === null
     for (let at = last.parentElement?.closest<HTMLElement>(PARTS); at; at = at.parentElement?.closest<HTMLElement>(PARTS)) within.push(at)
     if (over) within.push(...before.filter((part) => part.isConnected))
   })

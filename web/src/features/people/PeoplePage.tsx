@@ -6,6 +6,7 @@ import { wordLook } from '../../sentence/look'
 import { may } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting } from '../../ui/Words'
+import { Hooks } from './Hooks'
 import { Keys } from './Keys'
 import { ROLES, type Change } from './roles'
 import { InviteCard, Invitations } from './Invitations'
@@ -67,6 +68,7 @@ export function PeoplePage({ me }: { me: Me }) {
             </section>
           )}
           <Keys me={me} change={change} />
+          {owns && <Hooks change={change} />}
         </main>
         <Beside me={me} people={list} change={change} />
       </div>

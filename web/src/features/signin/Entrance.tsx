@@ -62,10 +62,11 @@ export function Form({
   )
 }
 
-type Kind = 'email' | 'text' | 'old password' | 'new password' | 'code'
+type Kind = 'email' | 'address' | 'text' | 'old password' | 'new password' | 'code'
 
 const KINDS: Record<Kind, { type: string; autoComplete: string; inputMode?: 'numeric' }> = {
   email: { type: 'email', autoComplete: 'username' },
+  address: { type: 'url', autoComplete: 'url' },
   text: { type: 'text', autoComplete: 'name' },
   'old password': { type: 'password', autoComplete: 'current-password' },
   'new password': { type: 'password', autoComplete: 'new-password' },
