@@ -70,6 +70,7 @@ type Chart struct {
 	ID          int64           `json:"id"`
 	Name        string          `json:"name"`
 	Named       bool            `json:"named" doc:"whether a person said the name; else it follows the sentence"`
+	By          string          `json:"by,omitempty" doc:"who made it, whether or not they are still in the space"`
 	Shared      bool            `json:"shared" doc:"whether there is a shared copy of it; a chart that nobody named or shared is a try"`
 	VersionID   int64           `json:"version_id"`
 	DatasetID   int64           `json:"dataset_id"`

@@ -255,6 +255,34 @@ test('a key is made for a script, shown once, does what it is for and no more, a
   expect((await request.get(at, { headers })).status()).toBe(401)
 })
 
+test('a space is taken as a file, brought as another one, deleted in a week, and kept after all', async ({ page }) => {
+  const space = await ownSpace(page)
+  await page.goto(`${space.address}/people`)
+  const coming = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'Take it as a file' }).click()
+  const file = await (await coming).path()
+  await page.goto('/account')
+  await page
+    .getByLabel('File with a space')
+    .setInputFiles({ name: 'space.zip', mimeType: 'application/zip', buffer: Buffer.from('no space') })
+  await expect(page.getByRole('alert')).toContainText('The file is no space that this program can read')
+  await page.getByLabel('File with a space').setInputFiles(file)
+  await expect(page.getByRole('link', { name: 'Rows', exact: true })).toBeVisible()
+  expect(new URL(page.url()).pathname).not.toBe(space.address)
+  page.on('dialog', (dialog) => void dialog.accept())
+  await page.goto(`${space.address}/people`)
+  await page.getByRole('button', { name: 'Delete it in a week' }).click()
+  await expect(page.getByText('It is deleted')).toBeVisible()
+  await page.goto(space.address)
+  await expect(page.getByText('with everything in it')).toBeVisible()
+  await page.goto(`${space.address}/people`)
+  await page.getByRole('button', { name: 'Keep it' }).click()
+  await expect(page.getByText('It is deleted')).toBeHidden()
+  // The last owner stays.
+  await page.getByRole('button', { name: 'Leave it' }).click()
+  await expect(page.getByRole('alert')).toContainText('A space needs an owner')
+})
+
 test('people of an organisation come in through it, with the role of their group, to where they wanted to be', async ({ browser }) => {
   const context = await browser.newContext({ storageState: undefined })
   const carys = await context.newPage()

@@ -11,15 +11,17 @@ import (
 	"copperlark/core/chart"
 )
 
-const chartQuery = `select c.id, c.name, c.named, c.version_id, d.id, d.name, c.changed_at, coalesce(c.head_step_id, 0), coalesce(t.document, '{}'),
-	exists (select 1 from shares s where s.chart_id = c.id)
-	from charts c join dataset_versions v on v.id = c.version_id join datasets d on d.id = v.dataset_id left join steps t on t.id = c.head_step_id `
+const chartQuery = `select c.id, c.name, c.named, c.version_id, d.id, d.name, c.changed_at,
+	coalesce(c.head_step_id, 0), coalesce(t.document, '{}'),
+	exists (select 1 from shares s where s.chart_id = c.id), coalesce((select p.name from people p where p.id = c.created_by), '')
+	from charts c join dataset_versions v on v.id = c.version_id join datasets d on d.id = v.dataset_id
+	left join steps t on t.id = c.head_step_id `
 
 func scanChart(row pgx.Row) (app.Chart, error) {
 	var c app.Chart
 	var stored []byte
 	if err := row.Scan(&c.ID, &c.Name, &c.Named, &c.VersionID, &c.DatasetID, &c.DatasetName, &c.ChangedAt, &c.HeadStepID,
-		&stored, &c.Shared); err != nil {
+		&stored, &c.Shared, &c.By); err != nil {
 		return c, found(err)
 	}
 	var err error

@@ -350,7 +350,7 @@ func readVersion(ctx context.Context, tx pgx.Tx, in *zip.Reader, datasetID int64
 	switch _, twice := versions[v.ID]; {
 	case twice || len(versions) >= mostFileVersions || v.PreparedFrom != 0 && !known:
 		return notASpace("the versions of a dataset do not follow each other")
-	case v.Rows < 0 || v.Rows > mostFileRows || len(v.Columns) == 0 || len(v.Columns) > mostFileColumns:
+	case v.Rows < 0 || v.Rows > mostFileRows || len(v.Columns) > mostFileColumns:
 		return notASpace("a version has %d rows and %d columns", v.Rows, len(v.Columns))
 	}
 	t, err := readTable(ctx, in, v)

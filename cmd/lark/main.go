@@ -30,17 +30,17 @@ func (u usage) Unwrap() error { return u.error }
 
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
-	defer stop()
 	root := rootCommand()
 	started := ""
 	root.PersistentPreRun = func(c *cobra.Command, _ []string) { started = c.Name() }
-	context.AfterFunc(ctx, func() {
+	unwatched := context.AfterFunc(ctx, func() {
 		stop() // a second signal ends at once
 		if started != "start" {
 			os.Exit(endedRefused) // what is being written stands beside its place until it is whole
 		}
 	})
 	err := run(ctx, root)
+	unwatched() // what has ended is not ended once more
 	if err == nil {
 		return
 	}

@@ -65,6 +65,7 @@ leads to it, once, within twelve hours. With --link alone such a link is made fo
 	command.Flags().StringVar(&role, "role", string(app.Maker), "what they become in it: reader, maker or owner")
 	command.Flags().BoolVar(&link, "link", false, "print a link to a new password")
 	command.Flags().StringVar(&data, "data", "data", "folder of the program's own PostgreSQL")
+	completes(command, "role", string(app.Reader), string(app.Maker), string(app.Owner))
 	_ = command.MarkFlagRequired("email")
 	return command
 }

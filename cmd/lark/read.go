@@ -99,10 +99,11 @@ func readFile(ctx context.Context, name, out string, options reader.Options) err
 			return fmt.Errorf("%s: write .json, .csv or .parquet", out)
 		}
 	}
-	raw, err := os.ReadFile(name)
+	raw, most, err := within(name)
 	if err != nil {
 		return err
 	}
+	options.MaxBytes, options.MaxColumns = most.FileBytes, most.Columns
 	t, report, err := files.Read(ctx, filepath.Base(name), raw, options)
 	if err != nil {
 		if refused, is := err.(*reader.Error); is && refused.Advice != "" {

@@ -343,9 +343,10 @@ func numbersCommand() *cobra.Command {
 func pullCommand() *cobra.Command {
 	var out, format, what string
 	command := &cobra.Command{
-		Use:   "pull NAME -o FILE",
-		Short: "Take a chart as a picture or its rows, or with --dataset the rows of a dataset; the ending of the file says the form",
-		Args:  cobra.ExactArgs(1),
+		Use:     "pull NAME -o FILE",
+		Aliases: []string{"picture"},
+		Short:   "Take a chart as a picture or its rows, or with --dataset the rows of a dataset; the ending of the file says the form",
+		Args:    cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, arguments []string) error {
 			if format == "" {
 				format = strings.ToLower(strings.TrimPrefix(filepath.Ext(out), "."))
@@ -380,7 +381,8 @@ func pullCommand() *cobra.Command {
 	command.Flags().StringVarP(&out, "out", "o", "-", "file to write; - is standard output, with --format")
 	command.Flags().StringVar(&format, "format", "", "svg, png, pdf, json, csv, arrow, parquet or jsonl; empty: by the ending of the file")
 	command.Flags().StringVar(&what, "what", "chart", "what is called so: chart or dataset")
-	_ = command.RegisterFlagCompletionFunc("what", cobra.FixedCompletions([]string{"chart", "dataset"}, cobra.ShellCompDirectiveNoFileComp))
+	completes(command, "what", "chart", "dataset")
+	completes(command, "format", "svg", "png", "pdf", "json", "csv", "arrow", "parquet", "jsonl")
 	return command
 }
 

@@ -63,7 +63,14 @@ func renderCommand() *cobra.Command {
 	command.Flags().Float64Var(&scale, "scale", 1, "of a PNG: pixels a pixel of the paper")
 	command.Flags().StringVar(&look, "look", "light", "light, dark or ink (for printers without colours)")
 	command.Flags().StringVar(&fonts, "fonts", string(svg.Named), "of an SVG: named, embedded or outlines")
+	completes(command, "look", "light", "dark", "ink")
+	completes(command, "fonts", string(svg.Named), string(svg.Embedded), string(svg.Outlines))
 	return command
+}
+
+// completes has a shell complete the values of a flag.
+func completes(command *cobra.Command, flag string, values ...string) {
+	_ = command.RegisterFlagCompletionFunc(flag, cobra.FixedCompletions(values, cobra.ShellCompDirectiveNoFileComp))
 }
 
 // endings are the forms that can be written.
@@ -111,24 +118,11 @@ func readData(ctx context.Context, data string) (*table.Table, error) {
 	if data == "" {
 		return table.New()
 	}
-	file, err := input(data)
+	raw, most, err := within(data)
 	if err != nil {
 		return nil, err
 	}
-	defer func() { _ = file.Close() }()
-	var s settings
-	if err := s.read(os.LookupEnv); err != nil {
-		return nil, err
-	}
-	most := cmp.Or(s.limits.FileBytes, reader.DefaultMaxBytes)
-	raw, err := io.ReadAll(io.LimitReader(file, most+1))
-	if err != nil {
-		return nil, err
-	}
-	if int64(len(raw)) > most {
-		return nil, fmt.Errorf("%s is larger than %d MB, the limit for one file: raise LARK_MAX_FILE_MB", data, most>>20)
-	}
-	t, report, err := files.Read(ctx, filepath.Base(data), raw, reader.Options{MaxBytes: most, MaxColumns: s.limits.Columns})
+	t, report, err := files.Read(ctx, filepath.Base(data), raw, reader.Options{MaxBytes: most.FileBytes, MaxColumns: most.Columns})
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", data, err)
 	}
@@ -136,6 +130,25 @@ func readData(ctx context.Context, data string) (*table.Table, error) {
 		fmt.Fprintf(os.Stderr, "%s%s: %s %s\n", data, ofLine(note.Line), note.Column, note.Message)
 	}
 	return t, nil
+}
+
+// within reads a file, or standard input, within the limits that the settings say.
+func within(name string) ([]byte, app.Limits, error) {
+	var s settings
+	if err := s.read(os.LookupEnv); err != nil {
+		return nil, s.limits, err
+	}
+	s.limits.FileBytes = cmp.Or(s.limits.FileBytes, reader.DefaultMaxBytes)
+	file, err := input(name)
+	if err != nil {
+		return nil, s.limits, err
+	}
+	defer func() { _ = file.Close() }()
+	raw, err := io.ReadAll(io.LimitReader(file, s.limits.FileBytes+1))
+	if err == nil && int64(len(raw)) > s.limits.FileBytes {
+		err = fmt.Errorf("%s is larger than %d MB, the limit for one file: raise LARK_MAX_FILE_MB", name, s.limits.FileBytes>>20)
+	}
+	return raw, s.limits, err
 }
 
 // ofLine is the line that a note is about, where it is about one.

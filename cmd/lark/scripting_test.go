@@ -84,6 +84,8 @@ func theShellKeepsItsWord(t *testing.T, binary string, p *program, key string) {
 		{[]string{"explain", "-", "plot b against a", "--json"}, "a,b\n1,2\n2,3\n3,4\n", nil, 0, `"fits":[]`, ""},
 		{[]string{"explain", table}, "", nil, 2, "", "accepts 2 arg"},
 		{[]string{"explain", table, "plot b against a", "--loud"}, "", nil, 2, "", "unknown flag"},
+		{[]string{"explain", table, "plot b against a"}, "", []string{"LARK_MAX_COLUMNS=2"}, 1, "", "2"},
+		{[]string{"__complete", "render", "--look", ""}, "", nil, 0, "ink", ""},
 		{[]string{"paint"}, "", nil, 2, "", "unknown command"},
 		{[]string{"list", "charts"}, "", []string{"HOME=" + folder}, 1, "", "lark login"},
 		{[]string{"list", "charts"}, "", home, 0, "\t", ""},

@@ -70,6 +70,21 @@ test('the first step has none before it, and the newest of two branches is the n
   expect(bench.next()?.document.colour?.column).toBe('b')
 })
 
+test('a press back before the last change is kept goes back from that change, and each press one step', async () => {
+  const { bench } = server()
+  await bench.change({ ...document, colour: { column: 'a' } })
+  await bench.settled()
+  await bench.change({ ...document, colour: { column: 'b' } }) // drawn, and on its way to be kept
+  const walked = [bench.walk('back'), bench.walk('on'), bench.walk('back'), bench.walk('back')]
+  await Promise.all(walked)
+  expect(bench.get().document.colour).toBeUndefined()
+  await bench.walk('on')
+  expect(bench.get().document.colour?.column).toBe('a')
+  await bench.walk('on')
+  await bench.walk('on') // there is none
+  expect(bench.get().document.colour?.column).toBe('b')
+})
+
 test('a change that follows before the one before is drawn begins with it', async () => {
   const { bench, kept } = server()
   const first = bench.change({ ...bench.get().document, size: { column: 's' } })

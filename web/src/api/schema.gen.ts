@@ -4,13867 +4,13844 @@
  */
 
 export interface paths {
-  '/api/audit': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Who did what in the space
-     * @description Who may: owners.
-     */
-    get: operations['get-audit']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/audit.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The same as a file
-     * @description Who may: owners.
-     */
-    get: operations['get-audit-csv']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/built': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * The picture of a table that somebody builds to learn from, with what could explain its slope
-     * @description Who may: readers.
-     */
-    post: operations['post-built']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/charts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * List charts
-     * @description Who may: readers.
-     */
-    get: operations['get-charts']
-    put?: never
-    /**
-     * Keep a new chart
-     * @description Who may: makers.
-     */
-    post: operations['post-charts']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/charts/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A chart with its trail
-     * @description Who may: readers.
-     */
-    get: operations['get-charts-id']
-    put?: never
-    post?: never
-    /**
-     * Delete a chart with its trail
-     * @description Who may: makers.
-     */
-    delete: operations['delete-charts-id']
-    options?: never
-    head?: never
-    /**
-     * Rename a chart, stand it at another step, or move it to another version
-     * @description Who may: makers.
-     */
-    patch: operations['patch-charts-id']
-    trace?: never
-  }
-  '/api/charts/{id}/asked': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Ask the rows that were set aside, once, whether a chart's relation holds
-     * @description Who may: makers.
-     */
-    post: operations['post-charts-id-asked']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/charts/{id}/steps': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Keep a step of the trail
-     * @description Who may: makers.
-     */
-    post: operations['post-charts-id-steps']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/charts/{id}/steps/{step}/picture.svg': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The small picture of a step
-     * @description Who may: readers.
-     */
-    get: operations['get-charts-id-steps-step-picture-svg']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * List datasets
-     * @description Who may: readers.
-     */
-    get: operations['get-datasets']
-    put?: never
-    /**
-     * Make a dataset from nothing
-     * @description Who may: makers.
-     */
-    post: operations['post-datasets']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A dataset with its columns
-     * @description Who may: readers.
-     */
-    get: operations['get-datasets-id']
-    put?: never
-    post?: never
-    /**
-     * Delete a dataset with its charts
-     * @description Who may: makers.
-     */
-    delete: operations['delete-datasets-id']
-    options?: never
-    head?: never
-    /**
-     * Rename or describe a dataset
-     * @description Who may: makers.
-     */
-    patch: operations['patch-datasets-id']
-    trace?: never
-  }
-  '/api/datasets/{id}/draft': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * What a person tries with a dataset and has not kept
-     * @description Who may: readers.
-     */
-    get: operations['get-datasets-id-draft']
-    /**
-     * Keep what a person tries, until it is kept as a version or dropped
-     * @description Who may: makers.
-     */
-    put: operations['put-datasets-id-draft']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}/edited': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Keep changes made by hand as a dataset's next version
-     * @description Who may: makers.
-     */
-    post: operations['post-datasets-id-edited']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}/files/{key}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * What another file would change of a dataset
-     * @description Who may: makers.
-     */
-    post: operations['post-datasets-id-files-key']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}/files/{key}/keep': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Keep another file as a dataset's next version, prepared as the last one was
-     * @description Who may: makers.
-     */
-    post: operations['post-datasets-id-files-key-keep']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}/meanings': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * What people know of the columns
-     * @description Who may: readers.
-     */
-    get: operations['get-datasets-id-meanings']
-    /**
-     * Say what a column means
-     * @description Who may: makers.
-     */
-    put: operations['put-datasets-id-meanings']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}/meanings/file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Read meanings from a table of two columns
-     * @description Who may: makers.
-     */
-    post: operations['post-datasets-id-meanings-file']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}/one-row': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * What one row of a dataset could be called
-     * @description Who may: readers.
-     */
-    get: operations['get-datasets-id-one-row']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/datasets/{id}/versions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A dataset's versions, the newest first
-     * @description Who may: readers.
-     */
-    get: operations['get-datasets-id-versions']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/examples': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Sentences that show what can be said
-     * @description Who may: readers.
-     */
-    get: operations['get-examples']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/first': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Make the first owner, with the link that the program printed
-     * @description Who may: anyone.
-     */
-    post: operations['post-first']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/forgotten': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Ask for a link to a new password by e-mail
-     * @description Who may: anyone.
-     */
-    post: operations['post-forgotten']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/hooks': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Addresses of other programs that are told of new versions
-     * @description Who may: owners.
-     */
-    get: operations['get-hooks']
-    put?: never
-    /**
-     * Name one; the secret that calls are signed with is in this answer alone
-     * @description Who may: owners.
-     */
-    post: operations['post-hooks']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/hooks/calls': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The last calls, with what came of them
-     * @description Who may: owners.
-     */
-    get: operations['get-hooks-calls']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/hooks/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /**
-     * Take one back, with the calls that wait
-     * @description Who may: owners.
-     */
-    delete: operations['delete-hooks-id']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/invitations': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Invitations that can still be used
-     * @description Who may: owners.
-     */
-    get: operations['get-invitations']
-    put?: never
-    /**
-     * Invite
-     * @description Who may: owners.
-     */
-    post: operations['post-invitations']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/invitations/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /**
-     * Take an invitation back
-     * @description Who may: owners.
-     */
-    delete: operations['delete-invitations-id']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/invited/{key}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * What an invitation is to
-     * @description Who may: anyone.
-     */
-    get: operations['get-invited-key']
-    put?: never
-    /**
-     * Use an invitation
-     * @description Who may: themselves.
-     */
-    post: operations['post-invited-key']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/invited/{key}/anew': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Use an invitation as somebody new
-     * @description Who may: anyone.
-     */
-    post: operations['post-invited-key-anew']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/keys': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The keys of scripts: all for owners, else one's own
-     * @description Who may: readers.
-     */
-    get: operations['get-keys']
-    put?: never
-    /**
-     * Make a key; its token is in this answer alone
-     * @description Who may: readers.
-     */
-    post: operations['post-keys']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/keys/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /**
-     * Take a key back, at once
-     * @description Who may: readers.
-     */
-    delete: operations['delete-keys-id']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/language': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * What expressions and clauses can say
-     * @description Who may: readers.
-     */
-    get: operations['get-language']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/me': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Who is signed in, and their spaces
-     * @description Who may: themselves.
-     */
-    get: operations['get-me']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    /**
-     * Change one's name
-     * @description Who may: themselves.
-     */
-    patch: operations['patch-me']
-    trace?: never
-  }
-  '/api/me/factor': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * One's second factor and passkeys
-     * @description Who may: themselves.
-     */
-    get: operations['get-me-factor']
-    put?: never
-    /**
-     * Begin to set up a second factor
-     * @description Who may: themselves.
-     */
-    post: operations['post-me-factor']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/me/factor/confirm': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Set it up, by a code of it; gives the recovery codes
-     * @description Who may: themselves.
-     */
-    post: operations['post-me-factor-confirm']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/me/factor/drop': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Take the second factor away
-     * @description Who may: themselves.
-     */
-    post: operations['post-me-factor-drop']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/me/factor/show': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Show the second factor in a session that began without
-     * @description Who may: themselves.
-     */
-    post: operations['post-me-factor-show']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/me/passkeys': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Keep the passkey that was made
-     * @description Who may: themselves.
-     */
-    post: operations['post-me-passkeys']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/me/passkeys/begin': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Begin to make a passkey
-     * @description Who may: themselves.
-     */
-    post: operations['post-me-passkeys-begin']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/me/passkeys/drop': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Take a passkey away
-     * @description Who may: themselves.
-     */
-    post: operations['post-me-passkeys-drop']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/me/password': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /**
-     * Change one's password; other sessions end
-     * @description Who may: themselves.
-     */
-    put: operations['put-me-password']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/me/sessions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Where one is signed in
-     * @description Who may: themselves.
-     */
-    get: operations['get-me-sessions']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/me/sessions/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /**
-     * Sign out somewhere
-     * @description Who may: themselves.
-     */
-    delete: operations['delete-me-sessions-id']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/new-password': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Turn a link to a new password into that password
-     * @description Who may: anyone.
-     */
-    post: operations['post-new-password']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/people': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Who is in the space; owners are told how they sign in
-     * @description Who may: readers.
-     */
-    get: operations['get-people']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/people/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /**
-     * Take somebody out of the space
-     * @description Who may: owners.
-     */
-    delete: operations['delete-people-id']
-    options?: never
-    head?: never
-    /**
-     * Give somebody another role
-     * @description Who may: owners.
-     */
-    patch: operations['patch-people-id']
-    trace?: never
-  }
-  '/api/people/{id}/password-link': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Make a link that leads somebody to a new password
-     * @description Who may: owners.
-     */
-    post: operations['post-people-id-password-link']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/shares': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * List shared charts
-     * @description Who may: readers.
-     */
-    get: operations['get-shares']
-    put?: never
-    /**
-     * Share a fixed copy of a chart
-     * @description Who may: makers.
-     */
-    post: operations['post-shares']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/shares/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /**
-     * Withdraw a shared chart
-     * @description Who may: makers.
-     */
-    delete: operations['delete-shares-id']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sign-in': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Sign in with a password
-     * @description Who may: anyone.
-     */
-    post: operations['post-sign-in']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sign-in/passkey': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Sign in with what a passkey signed
-     * @description Who may: anyone.
-     */
-    post: operations['post-sign-in-passkey']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sign-in/passkey/begin': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Begin to sign in with a passkey
-     * @description Who may: anyone.
-     */
-    post: operations['post-sign-in-passkey-begin']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/sign-out': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * End the session
-     * @description Who may: themselves.
-     */
-    post: operations['post-sign-out']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/space': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    /**
-     * Rename the space, ask for a second factor, or delete it in a week
-     * @description Who may: owners.
-     */
-    patch: operations['patch-space']
-    trace?: never
-  }
-  '/api/space/file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The whole space as one file, for another server
-     * @description Who may: owners.
-     */
-    get: operations['get-space-file']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/space/leave': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Leave the space
-     * @description Who may: readers.
-     */
-    post: operations['post-space-leave']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/spaces': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Make a space
-     * @description Who may: themselves.
-     */
-    post: operations['post-spaces']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/spaces/file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Make a space of the file that a whole space was taken out as
-     * @description Who may: themselves.
-     */
-    post: operations['post-spaces-file']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/style': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * How charts of the space look from their beginning on
-     * @description Who may: readers.
-     */
-    get: operations['get-style']
-    /**
-     * Make what a chart says of its looks the style of the space
-     * @description Who may: makers.
-     */
-    put: operations['put-style']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/uploads': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Read a file for a preview
-     * @description Who may: makers.
-     */
-    post: operations['post-uploads']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/uploads/{key}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /**
-     * Read a waiting file again with other options
-     * @description Who may: makers.
-     */
-    put: operations['put-uploads-key']
-    post?: never
-    /**
-     * Discard a waiting file
-     * @description Who may: makers.
-     */
-    delete: operations['delete-uploads-key']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/uploads/{key}/keep': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Keep a waiting file as a dataset
-     * @description Who may: makers.
-     */
-    post: operations['post-uploads-key-keep']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * What a key is for
-     * @description Who may: keys (read).
-     */
-    get: operations['get-v1']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/charts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * List charts, the newest first
-     * @description Who may: keys (read).
-     */
-    get: operations['get-v1-charts']
-    put?: never
-    /**
-     * Make a chart of a sentence
-     * @description Who may: keys (make).
-     */
-    post: operations['post-v1-charts']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/charts/{chart}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A chart, or as its ending says its picture (12.svg, .png, .pdf), its figure (.json) or its rows (.csv, .arrow, .parquet, .jsonl)
-     * @description Who may: keys (read).
-     */
-    get: operations['get-v1-charts-chart']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    /**
-     * Lay a chart over another version, say it otherwise, or rename it
-     * @description Who may: keys (make).
-     */
-    patch: operations['patch-v1-charts-chart']
-    trace?: never
-  }
-  '/api/v1/charts/{chart}/numbers': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Every fit and every finding of a chart, as numbers
-     * @description Who may: keys (read).
-     */
-    get: operations['get-v1-charts-chart-numbers']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/charts/{chart}/share': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Share a fixed copy of a chart
-     * @description Who may: keys (share).
-     */
-    post: operations['post-v1-charts-chart-share']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/datasets': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * List datasets, the newest first
-     * @description Who may: keys (read).
-     */
-    get: operations['get-v1-datasets']
-    put?: never
-    /**
-     * Read a file and keep it as a dataset, in one call
-     * @description Who may: keys (make).
-     */
-    post: operations['post-v1-datasets']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/datasets/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A dataset with its columns
-     * @description Who may: keys (read).
-     */
-    get: operations['get-v1-datasets-id']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/datasets/{id}/rows': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /**
-     * Keep a file as a dataset's next version, in place of its rows or behind them
-     * @description Who may: keys (add rows).
-     */
-    put: operations['put-v1-datasets-id-rows']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/numbers': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * The same of a chart that is not kept
-     * @description Who may: keys (read).
-     */
-    post: operations['post-v1-numbers']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/shares': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * List what is shared, the newest first
-     * @description Who may: keys (read).
-     */
-    get: operations['get-v1-shares']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/shares/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /**
-     * Withdraw a shared chart
-     * @description Who may: keys (share).
-     */
-    delete: operations['delete-v1-shares-id']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/versions/{version}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The rows of a version, as its ending says: 12.csv, .arrow, .parquet, .jsonl
-     * @description Who may: keys (read).
-     */
-    get: operations['get-v1-versions-version']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/versions/{version}/prepared': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Prepare a version by clauses, as the next one
-     * @description Who may: keys (make).
-     */
-    post: operations['post-v1-versions-version-prepared']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/additions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * What can be said next in a chart's sentence
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-additions']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/choices': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * What pressing a word of a chart's sentence offers
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-choices']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/completions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * What could be typed next in the sentence of a chart
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-completions']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/drawing': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Draw a chart into a file: svg, png or pdf
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-drawing']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/evidence': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * What stands behind the finding of a column
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-evidence']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/explanations': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * What else could explain the relation on screen
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-explanations']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/figure': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Draw a chart without keeping it
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-figure']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/first-look': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * A first sentence for the dataset
-     * @description Who may: readers.
-     */
-    get: operations['get-versions-version-first-look']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/goes-with/{column}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * How much of a column's spread the others account for
-     * @description Who may: readers.
-     */
-    get: operations['get-versions-version-goes-with-column']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/groups': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Every group of a column with its rows
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-groups']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/holds': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Whether the slope on screen holds, looked at in many ways
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-holds']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/numbers': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * The numbers of some columns in some rows
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-numbers']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/pairs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Columns of numbers two at a time
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-pairs']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/preparation': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Try a preparation on a version
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-preparation']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/preparation/completions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * What could be typed next in a preparation
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-preparation-completions']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/prepared': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Keep a preparation as the next version
-     * @description Who may: makers.
-     */
-    post: operations['post-versions-version-prepared']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/rows/{row}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The exact values of one row
-     * @description Who may: readers.
-     */
-    get: operations['get-versions-version-rows-row']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/sayable': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Everything that can be said of a chart, with examples of its columns
-     * @description Who may: readers.
-     */
-    get: operations['get-versions-version-sayable']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/summary': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Every column in numbers
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-summary']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/table/{form}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Download the rows of a version: csv, jsonl or parquet
-     * @description Who may: makers.
-     */
-    get: operations['get-versions-version-table-form']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/view': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * Rows of a version after a preparation, as text
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-view']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/versions/{version}/with-and-without': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /**
-     * The line with some of the rows, and without them
-     * @description Who may: readers.
-     */
-    post: operations['post-versions-version-with-and-without']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/ways': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * How people can sign in here
-     * @description Who may: anyone.
-     */
-    get: operations['get-ways']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/work': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * What the heavy work of whoever asks does: what runs, and what waits
-     * @description Who may: readers.
-     */
-    get: operations['get-work']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/health': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Whether the program is alive
-     * @description Who may: anyone.
-     */
-    get: operations['get-health']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/metrics': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * What is counted, for Prometheus; with a token
-     * @description Who may: anyone.
-     */
-    get: operations['get-metrics']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/organisation': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Sign in through the organisation
-     * @description Who may: anyone.
-     */
-    get: operations['get-organisation']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/organisation/back': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Come back from the organisation
-     * @description Who may: anyone.
-     */
-    get: operations['get-organisation-back']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/ready': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Whether the database answers
-     * @description Who may: anyone.
-     */
-    get: operations['get-ready']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/s/{key}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The page of a shared chart
-     * @description Who may: anyone.
-     */
-    get: operations['get-s-key']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/s/{key}/figure': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The encoded figure of a shared chart
-     * @description Who may: anyone.
-     */
-    get: operations['get-s-key-figure']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/s/{key}/figure/exact': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The same with the places of dots as exact as they can be, for looking closely
-     * @description Who may: anyone.
-     */
-    get: operations['get-s-key-figure-exact']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/s/{key}/rows/{row}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The values of a row that a shared chart publishes
-     * @description Who may: anyone.
-     */
-    get: operations['get-s-key-rows-row']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/s/{key}/table.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * The rows that a shared chart publishes
-     * @description Who may: anyone.
-     */
-    get: operations['get-s-key-table-csv']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/sign-in/{link}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /**
-     * Ask whoever opens a sign-in link to press a button
-     * @description Who may: anyone.
-     */
-    get: operations['get-sign-in-link']
-    put?: never
-    /**
-     * Sign in with a link
-     * @description Who may: anyone.
-     */
-    post: operations['post-sign-in-link']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who did what in the space
+         * @description Who may: owners.
+         */
+        get: operations["get-audit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The same as a file
+         * @description Who may: owners.
+         */
+        get: operations["get-audit-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/built": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The picture of a table that somebody builds to learn from, with what could explain its slope
+         * @description Who may: readers.
+         */
+        post: operations["post-built"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List charts
+         * @description Who may: readers.
+         */
+        get: operations["get-charts"];
+        put?: never;
+        /**
+         * Keep a new chart
+         * @description Who may: makers.
+         */
+        post: operations["post-charts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A chart with its trail
+         * @description Who may: readers.
+         */
+        get: operations["get-charts-id"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete a chart with its trail
+         * @description Who may: makers.
+         */
+        delete: operations["delete-charts-id"];
+        options?: never;
+        head?: never;
+        /**
+         * Rename a chart, stand it at another step, or move it to another version
+         * @description Who may: makers.
+         */
+        patch: operations["patch-charts-id"];
+        trace?: never;
+    };
+    "/api/charts/{id}/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask the rows that were set aside, once, whether a chart's relation holds
+         * @description Who may: makers.
+         */
+        post: operations["post-charts-id-asked"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/{id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep a step of the trail
+         * @description Who may: makers.
+         */
+        post: operations["post-charts-id-steps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charts/{id}/steps/{step}/picture.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The small picture of a step
+         * @description Who may: readers.
+         */
+        get: operations["get-charts-id-steps-step-picture-svg"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List datasets
+         * @description Who may: readers.
+         */
+        get: operations["get-datasets"];
+        put?: never;
+        /**
+         * Make a dataset from nothing
+         * @description Who may: makers.
+         */
+        post: operations["post-datasets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A dataset with its columns
+         * @description Who may: readers.
+         */
+        get: operations["get-datasets-id"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete a dataset with its charts
+         * @description Who may: makers.
+         */
+        delete: operations["delete-datasets-id"];
+        options?: never;
+        head?: never;
+        /**
+         * Rename or describe a dataset
+         * @description Who may: makers.
+         */
+        patch: operations["patch-datasets-id"];
+        trace?: never;
+    };
+    "/api/datasets/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What a person tries with a dataset and has not kept
+         * @description Who may: readers.
+         */
+        get: operations["get-datasets-id-draft"];
+        /**
+         * Keep what a person tries, until it is kept as a version or dropped
+         * @description Who may: makers.
+         */
+        put: operations["put-datasets-id-draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/edited": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep changes made by hand as a dataset's next version
+         * @description Who may: makers.
+         */
+        post: operations["post-datasets-id-edited"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/files/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What another file would change of a dataset
+         * @description Who may: makers.
+         */
+        post: operations["post-datasets-id-files-key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/files/{key}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep another file as a dataset's next version, prepared as the last one was
+         * @description Who may: makers.
+         */
+        post: operations["post-datasets-id-files-key-keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/meanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What people know of the columns
+         * @description Who may: readers.
+         */
+        get: operations["get-datasets-id-meanings"];
+        /**
+         * Say what a column means
+         * @description Who may: makers.
+         */
+        put: operations["put-datasets-id-meanings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/meanings/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read meanings from a table of two columns
+         * @description Who may: makers.
+         */
+        post: operations["post-datasets-id-meanings-file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/one-row": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What one row of a dataset could be called
+         * @description Who may: readers.
+         */
+        get: operations["get-datasets-id-one-row"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/datasets/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A dataset's versions, the newest first
+         * @description Who may: readers.
+         */
+        get: operations["get-datasets-id-versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/examples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sentences that show what can be said
+         * @description Who may: readers.
+         */
+        get: operations["get-examples"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make the first owner, with the link that the program printed
+         * @description Who may: anyone.
+         */
+        post: operations["post-first"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask for a link to a new password by e-mail
+         * @description Who may: anyone.
+         */
+        post: operations["post-forgotten"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hooks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Addresses of other programs that are told of new versions
+         * @description Who may: owners.
+         */
+        get: operations["get-hooks"];
+        put?: never;
+        /**
+         * Name one; the secret that calls are signed with is in this answer alone
+         * @description Who may: owners.
+         */
+        post: operations["post-hooks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hooks/calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The last calls, with what came of them
+         * @description Who may: owners.
+         */
+        get: operations["get-hooks-calls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hooks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take one back, with the calls that wait
+         * @description Who may: owners.
+         */
+        delete: operations["delete-hooks-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Invitations that can still be used
+         * @description Who may: owners.
+         */
+        get: operations["get-invitations"];
+        put?: never;
+        /**
+         * Invite
+         * @description Who may: owners.
+         */
+        post: operations["post-invitations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take an invitation back
+         * @description Who may: owners.
+         */
+        delete: operations["delete-invitations-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invited/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What an invitation is to
+         * @description Who may: anyone.
+         */
+        get: operations["get-invited-key"];
+        put?: never;
+        /**
+         * Use an invitation
+         * @description Who may: themselves.
+         */
+        post: operations["post-invited-key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invited/{key}/anew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use an invitation as somebody new
+         * @description Who may: anyone.
+         */
+        post: operations["post-invited-key-anew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The keys of scripts: all for owners, else one's own
+         * @description Who may: readers.
+         */
+        get: operations["get-keys"];
+        put?: never;
+        /**
+         * Make a key; its token is in this answer alone
+         * @description Who may: readers.
+         */
+        post: operations["post-keys"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keys/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take a key back, at once
+         * @description Who may: readers.
+         */
+        delete: operations["delete-keys-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What expressions and clauses can say
+         * @description Who may: readers.
+         */
+        get: operations["get-language"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who is signed in, and their spaces
+         * @description Who may: themselves.
+         */
+        get: operations["get-me"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change one's name
+         * @description Who may: themselves.
+         */
+        patch: operations["patch-me"];
+        trace?: never;
+    };
+    "/api/me/factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One's second factor and passkeys
+         * @description Who may: themselves.
+         */
+        get: operations["get-me-factor"];
+        put?: never;
+        /**
+         * Begin to set up a second factor
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-factor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/factor/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set it up, by a code of it; gives the recovery codes
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-factor-confirm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/factor/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take the second factor away
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-factor-drop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/factor/show": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show the second factor in a session that began without
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-factor-show"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep the passkey that was made
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-passkeys"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/passkeys/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin to make a passkey
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-passkeys-begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/passkeys/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take a passkey away
+         * @description Who may: themselves.
+         */
+        post: operations["post-me-passkeys-drop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change one's password; other sessions end
+         * @description Who may: themselves.
+         */
+        put: operations["put-me-password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Where one is signed in
+         * @description Who may: themselves.
+         */
+        get: operations["get-me-sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Sign out somewhere
+         * @description Who may: themselves.
+         */
+        delete: operations["delete-me-sessions-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/new-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Turn a link to a new password into that password
+         * @description Who may: anyone.
+         */
+        post: operations["post-new-password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who is in the space; owners are told how they sign in
+         * @description Who may: readers.
+         */
+        get: operations["get-people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take somebody out of the space
+         * @description Who may: owners.
+         */
+        delete: operations["delete-people-id"];
+        options?: never;
+        head?: never;
+        /**
+         * Give somebody another role
+         * @description Who may: owners.
+         */
+        patch: operations["patch-people-id"];
+        trace?: never;
+    };
+    "/api/people/{id}/password-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a link that leads somebody to a new password
+         * @description Who may: owners.
+         */
+        post: operations["post-people-id-password-link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List shared charts
+         * @description Who may: readers.
+         */
+        get: operations["get-shares"];
+        put?: never;
+        /**
+         * Share a fixed copy of a chart
+         * @description Who may: makers.
+         */
+        post: operations["post-shares"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shares/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Withdraw a shared chart
+         * @description Who may: makers.
+         */
+        delete: operations["delete-shares-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign in with a password
+         * @description Who may: anyone.
+         */
+        post: operations["post-sign-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in/passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign in with what a passkey signed
+         * @description Who may: anyone.
+         */
+        post: operations["post-sign-in-passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in/passkey/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin to sign in with a passkey
+         * @description Who may: anyone.
+         */
+        post: operations["post-sign-in-passkey-begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End the session
+         * @description Who may: themselves.
+         */
+        post: operations["post-sign-out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/space": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Rename the space, ask for a second factor, or delete it in a week
+         * @description Who may: owners.
+         */
+        patch: operations["patch-space"];
+        trace?: never;
+    };
+    "/api/space/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The whole space as one file, for another server
+         * @description Who may: owners.
+         */
+        get: operations["get-space-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/space/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Leave the space
+         * @description Who may: readers.
+         */
+        post: operations["post-space-leave"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a space
+         * @description Who may: themselves.
+         */
+        post: operations["post-spaces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a space of the file that a whole space was taken out as
+         * @description Who may: themselves.
+         */
+        post: operations["post-spaces-file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How charts of the space look from their beginning on
+         * @description Who may: readers.
+         */
+        get: operations["get-style"];
+        /**
+         * Make what a chart says of its looks the style of the space
+         * @description Who may: makers.
+         */
+        put: operations["put-style"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read a file for a preview
+         * @description Who may: makers.
+         */
+        post: operations["post-uploads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Read a waiting file again with other options
+         * @description Who may: makers.
+         */
+        put: operations["put-uploads-key"];
+        post?: never;
+        /**
+         * Discard a waiting file
+         * @description Who may: makers.
+         */
+        delete: operations["delete-uploads-key"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{key}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep a waiting file as a dataset
+         * @description Who may: makers.
+         */
+        post: operations["post-uploads-key-keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What a key is for
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List charts, the newest first
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-charts"];
+        put?: never;
+        /**
+         * Make a chart of a sentence
+         * @description Who may: keys (make).
+         */
+        post: operations["post-v1-charts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/charts/{chart}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A chart, or as its ending says its picture (12.svg, .png, .pdf), its figure (.json) or its rows (.csv, .arrow, .parquet, .jsonl)
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-charts-chart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Lay a chart over another version, say it otherwise, or rename it
+         * @description Who may: keys (make).
+         */
+        patch: operations["patch-v1-charts-chart"];
+        trace?: never;
+    };
+    "/api/v1/charts/{chart}/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every fit and every finding of a chart, as numbers
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-charts-chart-numbers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/charts/{chart}/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Share a fixed copy of a chart
+         * @description Who may: keys (share).
+         */
+        post: operations["post-v1-charts-chart-share"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/datasets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List datasets, the newest first
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-datasets"];
+        put?: never;
+        /**
+         * Read a file and keep it as a dataset, in one call
+         * @description Who may: keys (make).
+         */
+        post: operations["post-v1-datasets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/datasets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A dataset with its columns
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-datasets-id"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/datasets/{id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep a file as a dataset's next version, in place of its rows or behind them
+         * @description Who may: keys (add rows).
+         */
+        put: operations["put-v1-datasets-id-rows"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The same of a chart that is not kept
+         * @description Who may: keys (read).
+         */
+        post: operations["post-v1-numbers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List what is shared, the newest first
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-shares"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shares/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Withdraw a shared chart
+         * @description Who may: keys (share).
+         */
+        delete: operations["delete-v1-shares-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/versions/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The rows of a version, as its ending says: 12.csv, .arrow, .parquet, .jsonl
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-versions-version"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/versions/{version}/prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Prepare a version by clauses, as the next one
+         * @description Who may: keys (make).
+         */
+        post: operations["post-v1-versions-version-prepared"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/additions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What can be said next in a chart's sentence
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-additions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What pressing a word of a chart's sentence offers
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-choices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What could be typed next in the sentence of a chart
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-completions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw a chart into a file: svg, png or pdf
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-drawing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What stands behind the finding of a column
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-evidence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/explanations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What else could explain the relation on screen
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-explanations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw a chart without keeping it
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-figure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/first-look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A first sentence for the dataset
+         * @description Who may: readers.
+         */
+        get: operations["get-versions-version-first-look"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/goes-with/{column}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How much of a column's spread the others account for
+         * @description Who may: readers.
+         */
+        get: operations["get-versions-version-goes-with-column"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Every group of a column with its rows
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-groups"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Whether the slope on screen holds, looked at in many ways
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-holds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The numbers of some columns in some rows
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-numbers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Columns of numbers two at a time
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-pairs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/preparation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try a preparation on a version
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-preparation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/preparation/completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What could be typed next in a preparation
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-preparation-completions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep a preparation as the next version
+         * @description Who may: makers.
+         */
+        post: operations["post-versions-version-prepared"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/rows/{row}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The exact values of one row
+         * @description Who may: readers.
+         */
+        get: operations["get-versions-version-rows-row"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/sayable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Everything that can be said of a chart, with examples of its columns
+         * @description Who may: readers.
+         */
+        get: operations["get-versions-version-sayable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Every column in numbers
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-summary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/table/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download the rows of a version: csv, jsonl or parquet
+         * @description Who may: makers.
+         */
+        get: operations["get-versions-version-table-form"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rows of a version after a preparation, as text
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{version}/with-and-without": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The line with some of the rows, and without them
+         * @description Who may: readers.
+         */
+        post: operations["post-versions-version-with-and-without"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How people can sign in here
+         * @description Who may: anyone.
+         */
+        get: operations["get-ways"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What the heavy work of whoever asks does: what runs, and what waits
+         * @description Who may: readers.
+         */
+        get: operations["get-work"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whether the program is alive
+         * @description Who may: anyone.
+         */
+        get: operations["get-health"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What is counted, for Prometheus; with a token
+         * @description Who may: anyone.
+         */
+        get: operations["get-metrics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/organisation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sign in through the organisation
+         * @description Who may: anyone.
+         */
+        get: operations["get-organisation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/organisation/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Come back from the organisation
+         * @description Who may: anyone.
+         */
+        get: operations["get-organisation-back"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whether the database answers
+         * @description Who may: anyone.
+         */
+        get: operations["get-ready"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The page of a shared chart
+         * @description Who may: anyone.
+         */
+        get: operations["get-s-key"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The encoded figure of a shared chart
+         * @description Who may: anyone.
+         */
+        get: operations["get-s-key-figure"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}/figure/exact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The same with the places of dots as exact as they can be, for looking closely
+         * @description Who may: anyone.
+         */
+        get: operations["get-s-key-figure-exact"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}/rows/{row}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The values of a row that a shared chart publishes
+         * @description Who may: anyone.
+         */
+        get: operations["get-s-key-rows-row"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The rows that a shared chart publishes
+         * @description Who may: anyone.
+         */
+        get: operations["get-s-key-table-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sign-in/{link}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ask whoever opens a sign-in link to press a button
+         * @description Who may: anyone.
+         */
+        get: operations["get-sign-in-link"];
+        put?: never;
+        /**
+         * Sign in with a link
+         * @description Who may: anyone.
+         */
+        post: operations["post-sign-in-link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    AddChartInputBody: {
-      document: components['schemas']['Document']
-      name?: string
-      /** Format: int64 */
-      version_id: number
-    }
-    AddSpaceInputBody: {
-      name: string
-    }
-    AddStepInputBody: {
-      document: components['schemas']['Document']
-      /**
-       * Format: int64
-       * @description the step that this one follows
-       */
-      parent_id: number
-    }
-    Addition: {
-      also?: string
-      detail: string
-      document?: components['schemas']['Document']
-      key: string
-      label: string
-      opens?: string
-    }
-    Also: {
-      /**
-       * @description empty: line
-       * @enum {string}
-       */
-      as?: 'line' | 'steps' | 'dots'
-      name?: string
-      stroke?: components['schemas']['Stroke']
-      /** @description the name of another dataset, of which the newest version is read; empty: the chart's own rows */
-      table?: string
-      x: string
-      y: string
-    }
-    Amendment: {
-      /** @description names of clauses that are no longer said, as title, fit */
-      drop?: string[] | null
-      /** @description clauses, each as it is typed: a part that is said already changes, the rest of its clause stays */
-      say?: string[] | null
-      /** @description a column by whose groups the chart is split: they have colours, and a fit for each beside that of all rows */
-      split?: string
-      /** @description a column by which the chart is split no longer */
-      unite?: string
-    }
-    Answer: {
-      /** @description what to do about it */
-      advice?: string
-      /** @description what is wanted to go on: code, of the second factor; factor, a session that showed one */
-      code?: string
-      /** @description what to do about it, as advice */
-      detail?: string
-      /** @description what is wrong */
-      message: string
-      /** @description columns that a chart names and a version does not have */
-      missing?: string[] | null
-      /** @description places in a typed sentence */
-      mistakes?: components['schemas']['Error'][] | null
-      /** @description clauses that the chart cannot honour */
-      problems?: components['schemas']['Problem'][] | null
-      /** Format: int64 */
-      status: number
-      /** @description what is wrong, as message */
-      title: string
-    }
-    AsideAnswer: {
-      /** Format: date-time */
-      at: string
-      /** @description who asked */
-      by: string
-      /** Format: int64 */
-      rows: number
-      words: string
-    }
-    Audit: {
-      /** @description what entries can be about */
-      abouts: string[]
-      /**
-       * Format: int64
-       * @description how long entries are kept; 0: for ever
-       */
-      days: number
-      entries: components['schemas']['AuditEntry'][]
-    }
-    AuditEntry: {
-      /** @description where the request came from */
-      address: string
-      /** Format: date-time */
-      at: string
-      did: string
-      /** Format: int64 */
-      id: number
-      what: string
-      /** @description the name, or the address that was given */
-      who: string
-    }
-    Axis: {
-      /**
-       * Format: double
-       * @description of a log scale; 0 is 10
-       */
-      base?: number
-      /**
-       * Format: int64
-       * @description how many decimals, of decimals
-       */
-      digits?: number
-      /**
-       * Format: double
-       * @description the step between ticks; 0 leaves it to the program
-       */
-      every?: number
-      /**
-       * @description how the numbers along it are written
-       * @enum {string}
-       */
-      form?: '120k' | 'percent' | 'plain' | 'currency' | 'decimals' | 'duration'
-      limits?: components['schemas']['Limits']
-      /** @description turned round: what stood at its beginning stands at its end */
-      reversed?: boolean
-      /**
-       * @description empty: linear, or what the column asks for
-       * @enum {string}
-       */
-      scale?: 'log' | 'near-linear'
-      /** @description of a currency */
-      symbol?: string
-      /** @description where ticks stand, instead of a step */
-      ticks?: number[] | null
-      title?: string
-      unit?: string
-      /** @description nothing stands along it but its numbers */
-      untitled?: boolean
-    }
-    AxisSaid: {
-      column?: string
-      name: string
-      /**
-       * Format: double
-       * @description of a near-linear axis: up to where it is about linear
-       */
-      near_zero?: number
-      /**
-       * @description what coefficients are of: log10 on a log axis, where a slope is for every tenfold; on a near-linear one asinh(v / (2 near_zero)) / ln 10
-       * @enum {string}
-       */
-      taken: 'as it is' | 'log10' | 'near-linear'
-      unit?: string
-    }
-    Band: {
-      /** @enum {string} */
-      kind: 'confidence' | 'prediction'
-      /**
-       * Format: double
-       * @description in percent: 95
-       */
-      level: number
-    }
-    Bar: {
-      /** Format: int64 */
-      count: number
-      /** Format: double */
-      from?: number
-      name?: string
-      /** Format: double */
-      to?: number
-    }
-    Bins: {
-      /** Format: int64 */
-      count?: number
-      /** Format: double */
-      width?: number
-    }
-    Brought: {
-      columns: components['schemas']['ColumnProfile'][]
-      dataset: components['schemas']['Dataset']
-      /** @description how the file was read, and what was read otherwise than it stands */
-      report: components['schemas']['Report']
-    }
-    BuildWanted: {
-      groups: components['schemas']['BuiltGroup'][] | null
-      /** Format: double */
-      height: number
-      /**
-       * Format: double
-       * @description the standard deviation of y about the lines
-       */
-      noise: number
-      /**
-       * Format: int64
-       * @description in each group that says no other number
-       */
-      rows: number
-      /** Format: double */
-      slope: number
-      /** Format: double */
-      width: number
-    }
-    BuiltGroup: {
-      name: string
-      /**
-       * Format: int64
-       * @description of its own; 0: as many as in each group
-       */
-      rows?: number
-      /**
-       * Format: double
-       * @description of its own; none: that of all groups
-       */
-      slope?: number
-      /** Format: double */
-      spread: number
-      /** Format: double */
-      x: number
-      /** Format: double */
-      y: number
-    }
-    CellEdit: {
-      column: string
-      /**
-       * Format: int64
-       * @description counted from 1
-       */
-      row: number
-      /** @description empty: missing */
-      value: string
-    }
-    Ceremony: {
-      /** @description of navigator.credentials, as Web Authentication writes it in JSON */
-      options: unknown
-      token: string
-    }
-    ChangeChartInputBody: {
-      /** @description with a version: what columns of the chart are called there */
-      columns?: {
-        [key: string]: string
-      }
-      name?: string
-      /** Format: int64 */
-      step_id?: number
-      /**
-       * Format: int64
-       * @description another version of the same dataset
-       */
-      version_id?: number
-    }
-    ChangedChartInputBody: {
-      /** @description with a version: what columns of the chart are called there */
-      columns?: {
-        [key: string]: string
-      }
-      name?: string
-      /** @description another sentence: a step more of its trail */
-      typed?: string
-      /**
-       * Format: int64
-       * @description another version of its dataset: the same chart over other rows
-       */
-      version?: number
-    }
-    Chart: {
-      /** @description of the rows that were set aside */
-      answer?: components['schemas']['AsideAnswer']
-      /** Format: date-time */
-      changed_at: string
-      /** Format: int64 */
-      dataset_id: number
-      dataset_name: string
-      /** @description of the step it stands at */
-      document: components['schemas']['Document']
-      /** Format: int64 */
-      head_step_id: number
-      /** Format: int64 */
-      id: number
-      name: string
-      /** @description whether a person said the name; else it follows the sentence */
-      named: boolean
-      /** @description whether there is a shared copy of it; a chart that nobody named or shared is a try */
-      shared: boolean
-      steps?: components['schemas']['Step'][] | null
-      /** Format: int64 */
-      version_id: number
-    }
-    ChartMisfit: {
-      name: string
-      why: string
-    }
-    ChartNumbers: {
-      /** @description what else could explain the relation */
-      check: components['schemas']['CheckNumbers']
-      fits: components['schemas']['FitNumbers'][] | null
-      /**
-       * Format: double
-       * @description of all intervals
-       */
-      level: number
-      /**
-       * Format: int64
-       * @description rows that there are
-       */
-      of: number
-      /**
-       * Format: int64
-       * @description that are drawn
-       */
-      rows: number
-      /** @description what is plotted, as it is read */
-      sentence: string
-      /** @description the same, one clause a line */
-      typed: string
-      x: components['schemas']['AxisSaid']
-      y: components['schemas']['AxisSaid']
-    }
-    CheckNumbers: {
-      /** @description how rows are not independent of each other, which is counted */
-      alike?: string
-      /** @description the most telling first */
-      findings: components['schemas']['FindingNumbers'][] | null
-      /** @description why nothing could be tried */
-      problem?: string
-      /**
-       * Format: int64
-       * @description that have x and y
-       */
-      rows: number
-      /**
-       * Format: int64
-       * @description columns
-       */
-      tried: number
-      /** @description what slopes are of: the axes of the chart, or what two of its groups differ in */
-      x: components['schemas']['AxisSaid']
-      y: components['schemas']['AxisSaid']
-    }
-    Choice: {
-      /** @description words that a search finds it by, too */
-      also?: string
-      /** @description why it cannot be chosen */
-      barred?: string
-      /** @description the column that it brings in */
-      column?: string
-      current: boolean
-      detail?: string
-      document: components['schemas']['Document']
-      key: string
-      label: string
-    }
-    ChoicesInputBody: {
-      document: components['schemas']['Document']
-      /** @description of a part of the spoken sentence */
-      slot: string
-    }
-    Chosen: {
-      rows: number[] | null
-      /** @description the chart is of all rows but these */
-      without?: boolean
-    }
-    Clause: {
-      /** @description what it did to the version that it was kept for */
-      kept?: components['schemas']['Effect']
-      off?: boolean
-      text: string
-    }
-    CodeInputBody: {
-      code: string
-    }
-    Colouring: {
-      /** @description the column that colours the marks */
-      column?: string
-      /** @description how a column of numbers colours the marks */
-      gradient?: components['schemas']['Gradient']
-      /** @description a second column: the first gives the hue, this one how dark it is */
-      paired?: string
-      /**
-       * Format: int64
-       * @description so many of the most frequent groups have a colour each, and the rest one together; 0: all
-       */
-      top?: number
-    }
-    ColumnProfile: {
-      bars: components['schemas']['Bar'][] | null
-      /**
-       * Format: int64
-       * @description of a column of numbers: how many its values are shown with
-       */
-      decimals?: number
-      /**
-       * Format: int64
-       * @description different values; of numbers and dates counted up to 1,000
-       */
-      distinct: number
-      /** @description how its numbers are written */
-      form?: string
-      /** @description where values are missing: the share that is, in equal stretches from the first row to the last */
-      gaps?: number[] | null
-      grain?: string
-      /** @description whether the column can tell groups apart by colour */
-      groups: boolean
-      high?: string
-      /** @enum {string} */
-      kind: 'number' | 'category' | 'ordered' | 'yes / no' | 'date' | 'duration' | 'text'
-      /** @description as people say it */
-      label: string
-      low?: string
-      meaning?: string
-      /** Format: int64 */
-      missing: number
-      name: string
-      /** @description the label as it stands inside a sentence */
-      prose: string
-      unit?: string
-    }
-    ColumnSummary: {
-      /** @description what the column's own shape suggests */
-      advice?: string
-      column: string
-      /** Format: int64 */
-      distinct: number
-      /** @description of a column of numbers: the numbers that it is most correlated with */
-      goes_with: components['schemas']['Correlation'][] | null
-      /** @enum {string} */
-      kind: 'number' | 'category' | 'ordered' | 'yes / no' | 'date' | 'duration' | 'text'
-      label: string
-      max: string
-      mean: string
-      median: string
-      min: string
-      /** Format: int64 */
-      missing: number
-      /** Format: int64 */
-      n: number
-      q1: string
-      q3: string
-      sd: string
-      skew: string
-      /** @description the most frequent values of a column of groups or texts */
-      top: components['schemas']['Bar'][] | null
-      unit?: string
-    }
-    Companion: {
-      column: string
-      /**
-       * Format: double
-       * @description from 0 to 1; -1 where it is not defined
-       */
-      share: number
-    }
-    CompleteInputBody: {
-      /** @description what stands before the caret */
-      before: string
-    }
-    Completion: {
-      /**
-       * Format: int64
-       * @description how many UTF-16 units before the caret a proposal takes the place of
-       */
-      replace: number
-      suggestions: components['schemas']['Suggestion'][] | null
-    }
-    Correlation: {
-      label: string
-      r: string
-    }
-    Dataset: {
-      about: string
-      /** @description rows of the version are set aside */
-      aside?: boolean
-      /** Format: int64 */
-      columns: number
-      /** Format: date-time */
-      created_at: string
-      file_name: string
-      /** Format: int64 */
-      id: number
-      name: string
-      /** @description what one row is, as people say it: a hive in one season */
-      one_row: string
-      /** @description where it comes from: a web address, or words */
-      origin: string
-      /** Format: int64 */
-      rows: number
-      /** Format: int64 */
-      version: number
-      /** Format: int64 */
-      version_id: number
-    }
-    DatasetWithColumns: {
-      columns: components['schemas']['ColumnProfile'][] | null
-      dataset: components['schemas']['Dataset']
-    }
-    Description: {
-      about?: string
-      name?: string
-      /** @description what one row is: a hive in one season */
-      one_row?: string
-      /** @description where it comes from: a web address, or words */
-      origin?: string
-    }
-    Difference: {
-      /** @description columns of another kind than before */
-      changed: components['schemas']['KindChange'][] | null
-      /** @description columns that only the earlier one has */
-      gone: string[] | null
-      /** @description columns that only the later table has */
-      new: string[] | null
-      /** Format: int64 */
-      rows_after: number
-      /** Format: int64 */
-      rows_before: number
-      /**
-       * Format: int64
-       * @description that stand in both, by the columns that both have
-       */
-      rows_same: number
-    }
-    Document: {
-      /** @description other columns, or those of another dataset, over the same axes */
-      also?: components['schemas']['Also'][] | null
-      /** @description more columns along the vertical axis, each drawn for itself */
-      also_y?: string[] | null
-      /** @description what pointing at a row shows */
-      card?: components['schemas']['RowCard']
-      /** @description what colours the marks */
-      colour?: components['schemas']['Colouring']
-      /** @description y is worked out from x instead of read from a table; then x and y are its columns */
-      function?: components['schemas']['Function']
-      /** @description which rows have a label, and what it says */
-      label?: components['schemas']['Label']
-      /** @description what is drawn, each with what is said of it; no mark of rows among them: the one that the columns suggest */
-      layers?: components['schemas']['Layer'][] | null
-      /** @description how the chart looks, and its words */
-      manner?: components['schemas']['Manner']
-      /** @description in which order groups stand along an axis */
-      order?: components['schemas']['Order']
-      panels?: components['schemas']['Panels']
-      /** @description which rows the chart is of, and how they are followed */
-      rows?: components['schemas']['Rows']
-      scales?: components['schemas']['Scales']
-      /** @description what gives marks their shape */
-      shape?: components['schemas']['Shaping']
-      /** @description what sizes the marks */
-      size?: components['schemas']['Sizing']
-      /** Format: int64 */
-      version: number
-      /** @description what stands along the horizontal axis */
-      x: components['schemas']['Variable']
-      /** @description what stands along the vertical axis */
-      y: components['schemas']['Variable']
-    }
-    DocumentInputBody: {
-      document: components['schemas']['Document']
-    }
-    Draft: {
-      /** Format: date-time */
-      changed_at: string
-      /** @description empty: there is none */
-      typed: string
-    }
-    DraftInputBody: {
-      /** @description one clause a line; empty drops the draft */
-      typed: string
-    }
-    DrawingInputBody: {
-      document: components['schemas']['Document']
-      /**
-       * @description of an SVG: named for whoever has them, in the file, or letters as outlines
-       * @enum {string}
-       */
-      fonts?: 'named' | 'embedded' | 'outlines'
-      /** @description a form that charts are saved in: svg, png or pdf */
-      format: string
-      /**
-       * Format: double
-       * @description 0 is 560
-       */
-      height?: number
-      /** @enum {string} */
-      look?: 'light' | 'dark' | 'ink'
-      /**
-       * Format: double
-       * @description of a PNG: pixels a pixel of the paper
-       */
-      scale?: number
-      /**
-       * Format: double
-       * @description of the paper, in pixels; 0 is 900
-       */
-      width?: number
-    }
-    Edit: {
-      /** @description further columns, pasted under their names: as many rows */
-      beside?: string
-      cells?: components['schemas']['CellEdit'][] | null
-    }
-    Effect: {
-      /**
-       * Format: int64
-       * @description rows after it
-       */
-      after: number
-      /**
-       * Format: int64
-       * @description rows before the clause
-       */
-      before: number
-      /**
-       * Format: int64
-       * @description values that an operation did not have, such as a division by zero
-       */
-      faults?: number
-      /** @description the column that it works out */
-      makes?: string
-      /** @description what it did, in a few words */
-      words: string
-    }
-    Error: {
-      advice?: string
-      /** Format: int64 */
-      column: number
-      /** Format: int64 */
-      length: number
-      /** Format: int64 */
-      line: number
-      message: string
-    }
-    Evidence: {
-      /** @description when taking it out is a mistake */
-      beware: string
-      /** @description what causes as strong as a column that is there would leave */
-      bounds: string[] | null
-      column: string
-      /** @description how strong a cause would have to be that nobody recorded */
-      hidden: components['schemas']['Span'][] | null
-      /** @description of groups: how the slope overall is made */
-      identity?: components['schemas']['Identity']
-      /** @description groups that are too small to be compared */
-      left?: string
-      name: string
-      /** @description why there is none */
-      problem?: string
-      rows: components['schemas']['EvidenceRow'][] | null
-      /** @description the column that sizes the marks, where groups are compared */
-      size?: string
-      /** @description of two groups: the difference standardised to the mix of all rows, and what is told of rates */
-      standard?: string[] | null
-      /** @description of the axis that the intervals stand on */
-      ticks: components['schemas']['IntervalTick'][] | null
-      /** @description what slopes are told in: kg per ×10 ha */
-      unit: string
-      unit_x: string
-      unit_y: string
-      /** @description how the column does what it does, in one sentence */
-      why: components['schemas']['Span'][] | null
-    }
-    EvidenceInputBody: {
-      /** @description one that was tried */
-      column: string
-      document: components['schemas']['Document']
-    }
-    EvidenceRow: {
-      /**
-       * Format: double
-       * @description absent where there is no slope
-       */
-      at?: number
-      /** @description the interval goes beyond the axis */
-      beyond?: boolean
-      centre_x?: string
-      centre_y?: string
-      dark?: string
-      /** Format: double */
-      high: number
-      interval?: string
-      light?: string
-      /** Format: double */
-      low: number
-      n: string
-      name: string
-      /** @enum {string} */
-      role: 'overall' | 'within' | 'group'
-      /** @description the mean of the column that sizes the marks */
-      size?: string
-      slope?: string
-      /** @description from where to where its rows stand along x */
-      span?: string
-    }
-    Example: {
-      /**
-       * Format: int64
-       * @description none: the space holds no dataset that it fits
-       */
-      dataset_id?: number
-      document?: components['schemas']['Document']
-      does: string
-      name: string
-      /** @description the name of its picture in the gallery */
-      picture: string
-      typed: string
-    }
-    Explanation: {
-      column: string
-      /**
-       * Format: int64
-       * @description 0 for a number, which is held fixed as itself
-       */
-      groups: number
-      name: string
-      /**
-       * Format: double
-       * @description slope in drawn space
-       */
-      overall: number
-      /** @description whether the chart can be split by it */
-      splits: boolean
-      /** @enum {string} */
-      verdict:
-        | 'reverses'
-        | 'explains away'
-        | 'hides'
-        | 'differs'
-        | 'weakens'
-        | 'strengthens'
-        | 'holds'
-        | 'cannot tell'
-        | 'too alike'
-        | 'too little to say'
-      /** @description a second column that is held fixed together with the first */
-      with?: string
-      /** Format: double */
-      within: number
-      words: string
-    }
-    Explanations: {
-      /** @description how rows are not independent of each other, which is counted */
-      alike?: string
-      findings: components['schemas']['Explanation'][] | null
-      /** @description two groups along an axis are compared */
-      groups?: boolean
-      /** @description how many relations of the dataset the space has looked at, where there are several */
-      looked?: string
-      /** @description why nothing could be tried */
-      problem?: string
-      /**
-       * Format: int64
-       * @description that have x and y: what was tried is tried on these
-       */
-      rows: number
-      /** @description what slopes are told in: Slopes in kg per ×10 ha */
-      told: string
-      /** Format: int64 */
-      tried: number
-    }
-    FactorWanted: {
-      /** @description the same as an address, otpauth:// */
-      address: string
-      /** @description the address as a picture of squares: a data address of a PNG */
-      picture: string
-      /** @description to be typed where there is no camera */
-      secret: string
-    }
-    Factors: {
-      /** @description whether a device makes codes for them */
-      codes: boolean
-      passkeys: components['schemas']['Passkey'][]
-      /** @description whether they have a password */
-      password: boolean
-      /**
-       * Format: int64
-       * @description recovery codes that are left
-       */
-      recovery: number
-      /** @description whether this session has shown one */
-      shown: boolean
-    }
-    FindingNumbers: {
-      /**
-       * @description of too alike: which it is a copy of
-       * @enum {string}
-       */
-      alike_to?: 'x' | 'y'
-      /**
-       * Format: double
-       * @description the share of the spread of x that lies between the groups
-       */
-      between_x?: number
-      column: string
-      /** @description of each group */
-      each?: components['schemas']['GroupNumbers'][] | null
-      /**
-       * Format: int64
-       * @description that are large enough; missing for a number
-       */
-      groups?: number
-      /** @description of too little to say: what there is too little of */
-      lacking?: string
-      /**
-       * Format: int64
-       * @description rows that have x, y and the column
-       */
-      n: number
-      overall?: components['schemas']['SlopeNumbers']
-      verdict: string
-      /** @description a second column that is held fixed together with it */
-      with?: string
-      /** @description within its groups, or at a fixed value of it */
-      within?: components['schemas']['SlopeNumbers']
-      words: string
-    }
-    FirstInputBody: {
-      email: string
-      link: string
-      name: string
-      password: string
-      /** @description the name of the first space */
-      space: string
-    }
-    Fit: {
-      band?: components['schemas']['Band']
-      /**
-       * Format: int64
-       * @description of a curve: 2 to 5
-       */
-      degree?: number
-      /** @description one fit for each group of this column */
-      each?: string
-      /** @enum {string} */
-      kind: 'line' | 'curve' | 'local' | 'spline' | 'robust line'
-      /** @description the fit is made again without outliers */
-      leaving_out_outliers?: boolean
-      /** @description one fit of all rows */
-      overall?: boolean
-      /**
-       * Format: double
-       * @description of a local regression: the share of rows in each neighbourhood; 0 is DefaultSpan
-       */
-      span?: number
-      stroke?: components['schemas']['Stroke']
-    }
-    FitNumbers: {
-      /** Format: double */
-      adjusted_r_squared?: number
-      /** Format: double */
-      degrees_of_freedom?: number
-      /**
-       * Format: double
-       * @description of a spline and a local fit
-       */
-      effective_coefficients?: number
-      /**
-       * Format: int64
-       * @description which fit of the sentence, from 1
-       */
-      fit: number
-      /** @description whose rows it is of; missing: of all */
-      group?: string
-      kind: string
-      /**
-       * Format: int64
-       * @description outliers that are left out of it
-       */
-      left_out?: number
-      /** Format: int64 */
-      n: number
-      /**
-       * Format: int64
-       * @description from 1
-       */
-      panel: number
-      /** @description why there is none */
-      problem?: string
-      /** Format: double */
-      r_squared?: number
-      /**
-       * Format: double
-       * @description √(RSS/df), in the unit of y as it is taken
-       */
-      residual_spread?: number
-      /** @description its coefficients; a spline and a local fit have none */
-      terms?: components['schemas']['TermNumbers'][] | null
-      /**
-       * Format: double
-       * @description where its rows begin along x, in the unit of the axis
-       */
-      x_from?: number
-      /** Format: double */
-      x_to?: number
-    }
-    Fixed: {
-      /** @description # and six digits */
-      colour?: string
-      /** @description circle, square, triangle, diamond, cross, ring, bar, down, or one letter or sign */
-      shape?: string
-      /**
-       * Format: double
-       * @description the radius of dots, in pixels, from 0.5 to 30
-       */
-      size?: number
-    }
-    ForgottenInputBody: {
-      email: string
-    }
-    Form: {
-      help: string
-      /** @description what must be said with it */
-      more?: string
-      name: string
-    }
-    Function: {
-      /** @description an expression of x, as x ^ 2 */
-      formula: string
-      /** Format: double */
-      from: number
-      /** Format: double */
-      to: number
-      /**
-       * Format: int64
-       * @description at how many places; 0: 401
-       */
-      values?: number
-    }
-    Gradient: {
-      /**
-       * Format: double
-       * @description two colours, one to each side of this value and pale between
-       */
-      about?: number
-      darker_for_less?: boolean
-      /** @description where colours begin and end: what lies beyond takes the last one; from above to turns them round */
-      limits?: components['schemas']['Limits']
-      /** @description equal ratios are equally far apart in colour */
-      log?: boolean
-      /** @description the name of the colours */
-      using?: string
-    }
-    GroupCount: {
-      /** Format: int64 */
-      count: number
-      name: string
-    }
-    GroupCounts: {
-      column: string
-      /** @description the most frequent first; of equal ones, in their own order */
-      groups: components['schemas']['GroupCount'][] | null
-      /**
-       * Format: int64
-       * @description rows without a value
-       */
-      missing: number
-      /**
-       * Format: int64
-       * @description groups beyond the 2,000 that are listed
-       */
-      others: number
-      /** Format: int64 */
-      rows: number
-    }
-    GroupNumbers: {
-      group: string
-      /** Format: double */
-      high?: number
-      /** Format: double */
-      low?: number
-      /** Format: int64 */
-      n: number
-      /** Format: double */
-      slope: number | null
-    }
-    GroupsInputBody: {
-      column: string
-      /** @description a preparation that is tried, one clause a line */
-      typed: string
-    }
-    Hello: {
-      /** @description of the space, for people */
-      address: string
-      by: string
-      /**
-       * Format: int64
-       * @description the only dataset that it may add rows to
-       */
-      dataset_id?: number
-      expires_at: string
-      /** @description its name */
-      key: string
-      scopes: string[]
-      space: string
-    }
-    HoldRow: {
-      /**
-       * Format: double
-       * @description absent where there is no slope
-       */
-      at?: number
-      /** @description the interval goes beyond the axis */
-      beyond?: boolean
-      /** Format: double */
-      high: number
-      interval?: string
-      /** Format: double */
-      low: number
-      n?: string
-      name: string
-      problem?: string
-      /** @enum {string} */
-      says: 'agrees' | 'not clear' | 'other way' | 'nothing'
-      slope?: string
-    }
-    Holds: {
-      /** @description the most influential rows */
-      named?: string
-      /** @description why nothing can be told */
-      problem?: string
-      rows: components['schemas']['HoldRow'][] | null
-      ticks: components['schemas']['IntervalTick'][] | null
-      unit: string
-      words: components['schemas']['Span'][] | null
-    }
-    Hook: {
-      address: string
-      by: string
-      /** Format: date-time */
-      created_at: string
-      /** Format: int64 */
-      id: number
-    }
-    HookCall: {
-      body: unknown
-      /** Format: date-time */
-      created_at: string
-      event: string
-      /** Format: int64 */
-      hook_id: number
-      /** Format: int64 */
-      id: number
-      /**
-       * Format: date-time
-       * @description when it is tried next, or was over
-       */
-      next_at: string
-      over: boolean
-      /** @description what came of the last try */
-      said: string
-      /** Format: int64 */
-      tries: number
-    }
-    HookInputBody: {
-      /** @description https://other.example/told */
-      address: string
-    }
-    Identity: {
-      between: string
-      overall: string
-      rest: string
-      share: string
-      within: string
-    }
-    ImportedMeanings: {
-      /** @description columns that were given a meaning */
-      taken: string[] | null
-      /** @description names in the file that are no column */
-      unknown: string[] | null
-    }
-    Interval: {
-      /** @description one standard deviation of the rows to each side; then the level says nothing */
-      deviation?: boolean
-      /**
-       * Format: double
-       * @description in percent, from 50 to 99.9: Student's interval of a mean, Wilson's of a share, that of order statistics of a median
-       */
-      level?: number
-    }
-    IntervalTick: {
-      /** Format: double */
-      at: number
-      label: string
-    }
-    Invitation: {
-      /** @description whose address must match; empty: anybody's */
-      email: string
-      /** Format: date-time */
-      expires_at: string
-      /** Format: int64 */
-      id: number
-      key: string
-      made_by: string
-      /** Format: int64 */
-      most_uses: number
-      role: string
-      /** Format: int64 */
-      uses: number
-    }
-    InvitationWanted: {
-      /**
-       * Format: int64
-       * @description how many days it can be used
-       */
-      days: number
-      /** @description whose address must match; empty: anybody's */
-      email?: string
-      /** @enum {string} */
-      role: 'reader' | 'maker' | 'owner'
-      /**
-       * Format: int64
-       * @description how many people may use it
-       */
-      uses: number
-    }
-    Invited: {
-      /** @description who made it */
-      by: string
-      /** @description whose address must match */
-      email?: string
-      /** @description whether whoever asks is in the space already */
-      member: boolean
-      /** @description where the space is, after it was used */
-      place?: string
-      role: string
-      space: string
-    }
-    Job: {
-      /** @description false: it waits until there is room */
-      running: boolean
-      /**
-       * Format: double
-       * @description since it was asked for
-       */
-      seconds: number
-      what: string
-    }
-    KeepInputBody: {
-      name?: string
-    }
-    KeptChart: {
-      /** @description where people open it */
-      address: string
-      /** Format: int64 */
-      dataset_id: number
-      document: components['schemas']['Document']
-      /** Format: int64 */
-      id: number
-      name: string
-      /** @description as it is read; not in lists */
-      sentence?: string
-      /** Format: int64 */
-      version_id: number
-    }
-    Key: {
-      /** @description whose it is: it cannot do what they may not */
-      by: string
-      /** Format: int64 */
-      by_id: number
-      /** Format: date-time */
-      created_at: string
-      /** @description its name */
-      dataset?: string
-      /**
-       * Format: int64
-       * @description the only dataset that it may add rows to; missing: any
-       */
-      dataset_id?: number
-      /** Format: date-time */
-      expires_at: string
-      /** Format: int64 */
-      id: number
-      name: string
-      scopes: string[]
-      /** Format: date-time */
-      used_at?: string
-    }
-    KeyWanted: {
-      /**
-       * Format: int64
-       * @description the only dataset that it may add rows to; missing: any
-       */
-      dataset_id?: number
-      /**
-       * Format: int64
-       * @description how many days it can be used
-       */
-      days: number
-      /** @description what uses it */
-      name: string
-      scopes: string[]
-    }
-    Kind: {
-      /** @description what surely stands at its beginning */
-      begins: string
-      example: string
-      help: string
-      name: string
-    }
-    KindChange: {
-      after: string
-      before: string
-      column: string
-    }
-    Label: {
-      by?: string
-      /** @description the lowest instead of the highest */
-      lowest?: boolean
-      rows?: number[] | null
-      /**
-       * Format: int64
-       * @description how many, by the column by
-       */
-      top?: number
-      /** @description the column whose value is written */
-      with: string
-    }
-    Language: {
-      clauses: components['schemas']['Kind'][] | null
-      /** @description of files */
-      encodings: string[] | null
-      /** @description ways of writing numbers */
-      forms: components['schemas']['Form'][] | null
-      functions: components['schemas']['LanguageWord'][] | null
-    }
-    LanguageWord: {
-      example: string
-      help?: string
-      name: string
-    }
-    Layer: {
-      /** @description of a histogram: how many bins, or how wide; none: as many as its values ask for */
-      bins?: components['schemas']['Bins']
-      /** @description of centres: the column whose groups have their means shown, and the line between them */
-      by?: string
-      fit?: components['schemas']['Fit']
-      /** @description how sure each mean or median is, drawn about it */
-      interval?: components['schemas']['Interval']
-      /** @description dots, line, bars, … of the rows; fit; reference; interval; centres; edges */
-      mark: string
-      reference?: components['schemas']['Reference']
-      /** @description of contours: which shares of rows they hold, in percent; empty: 50, 80, 95 */
-      shares?: number[] | null
-      /** @description of edges: histogram, curve, boxes: how rows are spread along each axis */
-      ways?: string[] | null
-    }
-    Letters: {
-      /** @enum {string} */
-      of: 'title' | 'subtitle' | 'axes' | 'ticks' | 'panels' | 'names' | 'labels' | 'key' | 'note'
-      /**
-       * Format: double
-       * @description in pixels; 0: as usual
-       */
-      size?: number
-      /**
-       * @description empty: as usual
-       * @enum {string}
-       */
-      weight?: 'light' | 'bold'
-    }
-    Limits: {
-      /** @description said as dates */
-      dates?: boolean
-      /** Format: double */
-      from: number
-      /** Format: double */
-      to: number
-    }
-    ListedDataset: {
-      items: components['schemas']['Dataset'][]
-      /**
-       * Format: int64
-       * @description what to say as after for the next part; missing: this is the last
-       */
-      next?: number
-    }
-    ListedKeptChart: {
-      items: components['schemas']['KeptChart'][]
-      /**
-       * Format: int64
-       * @description what to say as after for the next part; missing: this is the last
-       */
-      next?: number
-    }
-    ListedSharedChart: {
-      items: components['schemas']['SharedChart'][]
-      /**
-       * Format: int64
-       * @description what to say as after for the next part; missing: this is the last
-       */
-      next?: number
-    }
-    MakeInputBody: {
-      name: string
-      /** @description a preparation that begins with make */
-      typed: string
-    }
-    Manner: {
-      /** @description lines along the axes, and how they look; none: as the look has them */
-      axis_lines?: components['schemas']['Stroke']
-      /** @description the colour, size and shape of all marks, where no column gives them */
-      fixed?: components['schemas']['Fixed']
-      /**
-       * @description the lines behind the marks
-       * @enum {string}
-       */
-      grid?: 'off' | 'halves'
-      /**
-       * @description lines from the pointed mark to the axes; empty: they are drawn
-       * @enum {string}
-       */
-      guides?: 'off'
-      /** @description groups that lie on top of the others, the first on top of all */
-      in_front?: string[] | null
-      /** @description x, y: along which dots that share a place are moved apart at random */
-      jitter?: string[] | null
-      /**
-       * @description where the keys stand; empty: below the chart
-       * @enum {string}
-       */
-      key?: 'top' | 'right' | 'line ends' | 'inside' | 'off'
-      /** @description the groups that the key names first, in this order */
-      key_order?: string[] | null
-      /** @description how large and heavy one kind of its words is */
-      letters?: components['schemas']['Letters'][] | null
-      /**
-       * @description how the chart looks as a whole
-       * @enum {string}
-       */
-      look?: 'ruled' | 'sketch' | 'ink'
-      note?: string
-      /**
-       * Format: double
-       * @description 0 leaves it to the program
-       */
-      opacity?: number
-      /** @description the line around dots, bars and cells */
-      outline?: components['schemas']['Outline']
-      /**
-       * @description whether dots that lie over each other are shaded by how many there are; empty: where they hide each other
-       * @enum {string}
-       */
-      overlap?: 'off'
-      /** @description the colours of groups, each # and six digits; empty: those of the program */
-      palette?: string[] | null
-      /** @description the size of the chart, in pixels; none: as large as there is room */
-      paper?: components['schemas']['Paper']
-      /** @description the line of each group has a pattern beside its colour */
-      patterns?: boolean
-      subtitle?: string
-      /**
-       * @description how large its words are
-       * @enum {string}
-       */
-      text?: 'small' | 'large' | 'larger'
-      title?: string
-      /** @description the title stands over the middle */
-      title_centred?: boolean
-      /**
-       * @description how heavy its words are
-       * @enum {string}
-       */
-      weight?: 'light' | 'bold'
-    }
-    Me: {
-      /** @description of the space */
-      address: string
-      /** @description the space wants a second factor, and the session has not shown one */
-      ask_factor: boolean
-      email: string
-      /** @description the roles that the space asks a second factor of */
-      factor_of: string[]
-      /** @description they are not in the space that is asked about */
-      gone: boolean
-      has_factor: boolean
-      /** Format: int64 */
-      id: number
-      /**
-       * Format: date-time
-       * @description when the space is deleted
-       */
-      leaves_at?: string
-      name: string
-      role: string
-      roles: components['schemas']['RoleSaid'][]
-      /** @description the name of the space that is asked about; empty: they are in none */
-      space: string
-      /** Format: int64 */
-      space_id: number
-      /** @description all that they are in, by name */
-      spaces: components['schemas']['Space'][]
-    }
-    Meaning: {
-      /** @description what each value of a column of groups stands for */
-      codes?: {
-        [key: string]: string
-      }
-      /** @description the colour that each value of a column of groups has in all charts: # and six digits */
-      colours?: {
-        [key: string]: string
-      }
-      /** @description its name in the file */
-      column: string
-      /** @description how its numbers are written in every chart: 120k, percent, plain, currency and its sign, decimals and how many */
-      form?: string
-      /** @description what is hard to see or to tell apart among these colours; told, not set */
-      hard?: string[] | null
-      /** @description as people say it */
-      label?: string
-      meaning?: string
-      unit?: string
-      /** @description the values that a column of groups has, at most 200; told, not set */
-      values?: string[] | null
-    }
-    Member: {
-      /** @description whether the space asks their role for one */
-      asked_for: boolean
-      /** @description whether they are in a space that whoever asks does not own */
-      elsewhere: boolean
-      email: string
-      /** @description whether they have a second factor or a passkey */
-      has_factor: boolean
-      /** Format: int64 */
-      id: number
-      /**
-       * Format: date-time
-       * @description when they were last in the space
-       */
-      last_here?: string
-      name: string
-      /** @description whether they are here now */
-      now: boolean
-      role: string
-    }
-    Menu: {
-      choices: components['schemas']['Choice'][] | null
-      /** @description what its search looks for */
-      find: string
-      /** @description the column that shares of spread are measured against */
-      measure?: string
-      title: string
-      /** @description the chart without the word, where it can be taken out */
-      without?: components['schemas']['Document']
-    }
-    Mistake: {
-      advice: string
-      /**
-       * Format: int64
-       * @description the clause at fault, 0 for the first
-       */
-      clause: number
-      /** Format: int64 */
-      from: number
-      message: string
-      /** Format: int64 */
-      to: number
-    }
-    NewHook: {
-      address: string
-      by: string
-      /** Format: date-time */
-      created_at: string
-      /** Format: int64 */
-      id: number
-      secret: string
-    }
-    NewKey: {
-      /** @description whose it is: it cannot do what they may not */
-      by: string
-      /** Format: int64 */
-      by_id: number
-      /** Format: date-time */
-      created_at: string
-      /** @description its name */
-      dataset?: string
-      /**
-       * Format: int64
-       * @description the only dataset that it may add rows to; missing: any
-       */
-      dataset_id?: number
-      /** Format: date-time */
-      expires_at: string
-      /** Format: int64 */
-      id: number
-      name: string
-      scopes: string[]
-      token: string
-      /** Format: date-time */
-      used_at?: string
-    }
-    NewPasswordInputBody: {
-      link: string
-      password: string
-    }
-    Newcomer: {
-      email: string
-      name: string
-      password: string
-    }
-    Note: {
-      column?: string
-      /** Format: int64 */
-      line?: number
-      message: string
-      /** @description how else it can be read */
-      offers?:
-        | (
-            | 'text'
-            | 'number'
-            | 'limit'
-            | 'half'
-            | 'month first'
-            | 'day first'
-            | 'date'
-            | 'gap'
-            | 'value'
-            | 'bare'
-            | 'keep below'
-            | 'leave sum'
-          )[]
-        | null
-    }
-    NumbersInputBody: {
-      columns: string[] | null
-      /** @description from 0, as they stand in the table */
-      rows: number[] | null
-    }
-    Order: {
-      /** @description the column whose statistic orders; none for count */
-      by?: string
-      column: string
-      descending?: boolean
-      /** @enum {string} */
-      of: 'count' | 'sum' | 'mean' | 'median'
-    }
-    Outline: {
-      /** @description # and six digits */
-      colour?: string
-      /** @description none */
-      off?: boolean
-      /**
-       * Format: double
-       * @description in pixels; 0: 1
-       */
-      width?: number
-    }
-    PairsWanted: {
-      /** @description the column of groups; empty: the one whose groups stand furthest apart; none: none */
-      by?: string
-      /** @description columns of numbers; none: the first ones */
-      columns?: string[] | null
-      /** @description only pairs with this column are ranked */
-      outcome?: string
-      /** @enum {string} */
-      rank?: 'strength' | 'difference'
-      /**
-       * Format: int64
-       * @description a sample of so many rows, drawn at random, for a first look; 0: all
-       */
-      rows?: number
-      /**
-       * Format: double
-       * @description how long the picture is, in pixels; 0 is 600
-       */
-      side?: number
-      /** @description skewed columns stay as they are, not on a log scale */
-      straight?: boolean
-    }
-    Panels: {
-      /** @description one column: in reading order; two: rows by the first, columns by the second */
-      by?: string[] | null
-      /**
-       * Format: int64
-       * @description 0 leaves it to the program
-       */
-      columns?: number
-      /** @description x, y: the axes that each panel has for itself */
-      own?: string[] | null
-    }
-    Paper: {
-      /** Format: double */
-      height: number
-      millimetres?: boolean
-      /** Format: double */
-      width: number
-    }
-    Part: {
-      /** @description what stands in its place where the text is long */
-      folded?: string
-      /**
-       * @description whether the word is a column or a way
-       * @enum {string}
-       */
-      role?: 'column' | 'way'
-      /** @description what pressing opens: y, x, scale-x, colour, size, fit-kind:0, fit-for:0 … */
-      slot?: string
-      /** @description what is said, whole: typed, all parts together give the same again */
-      text: string
-    }
-    Passkey: {
-      /** Format: date-time */
-      created_at: string
-      id: string
-      /** @description the browser and system that it was made with */
-      name: string
-      /** Format: date-time */
-      used_at?: string
-    }
-    PasskeyInputBody: {
-      /** @description what the browser gave */
-      credential: unknown
-      token: string
-    }
-    PasswordInputBody: {
-      new: string
-      /** @description empty where there is none */
-      old: string
-    }
-    PasswordLink: {
-      /** @description of its address on this server */
-      path: string
-    }
-    PreparationInputBody: {
-      /** @description one clause a line */
-      typed: string
-    }
-    Prepared: {
-      clauses: components['schemas']['Clause'][] | null
-      columns: components['schemas']['ColumnProfile'][] | null
-      /** @description of the clauses up to the mistake, if there is one */
-      effects: components['schemas']['Effect'][] | null
-      /** @description the first rows, as text */
-      first: (string[] | null)[] | null
-      /**
-       * Format: int64
-       * @description rows of the version that clauses took away
-       */
-      left_out: number
-      mistake?: components['schemas']['Mistake']
-      /** Format: int64 */
-      rows: number
-      /** @description each clause in words, without the end of its sentence */
-      spoken: (components['schemas']['Part'][] | null)[] | null
-      typed: string
-    }
-    PreparedInputBody: {
-      /** @description the clauses, one a line */
-      typed: string
-    }
-    Preview: {
-      columns: components['schemas']['ColumnProfile'][] | null
-      /** @description the first rows, as text; empty text is missing */
-      first: (string[] | null)[] | null
-      key: string
-      name: string
-      report: components['schemas']['Report']
-      /** Format: int64 */
-      rows: number
-    }
-    Problem: {
-      advice?: string
-      /** @description the clause at fault, such as colour or fit */
-      clause: string
-      column?: string
-      message: string
-    }
-    ProposedRow: {
-      /** @description as: one hive in one season; empty where nothing tells rows apart, or somebody said it */
-      words: string
-    }
-    ProvenInputBody: {
-      /** @description of the second factor */
-      code?: string
-      /** @description of a passkey */
-      id?: string
-      /** @description the one that they sign in with; empty where there is none */
-      password: string
-    }
-    ReadAgainInputBody: {
-      /** @description by the name of the column: text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), date, gap (what may stand for a missing value, as 9999 or NA, is one), value (it is none), bare (a unit stays in the name) */
-      as?: {
-        [key: string]: string
-      }
-      /** @description point or comma; empty: found out */
-      decimal?: string
-      /** @description empty: found out */
-      encoding?: string
-      /** @description columns to keep; empty: all */
-      keep?: string[] | null
-      /** @description keeps lines under the table as rows */
-      keep_below?: boolean
-      /** @description leaves out rows that sum up others */
-      leave_sum?: boolean
-      /** @description of dates that can be read two ways */
-      month_first?: boolean
-      /** @description empty: found out */
-      separator?: string
-      /** @description of a workbook; empty: the first that holds something */
-      sheet?: string
-      /**
-       * Format: int64
-       * @description 0: found out; -1: the file has none
-       */
-      title_row?: number
-    }
-    Reference: {
-      /** Format: double */
-      at?: number
-      /** @enum {string} */
-      axis: 'x' | 'y'
-      /** @description of a line along which y is worked out from x, as 2 * x + 1: then the axis is y and at says nothing */
-      formula?: string
-      name?: string
-      /**
-       * @description of what is drawn along the axis; then at says nothing
-       * @enum {string}
-       */
-      of?: 'mean' | 'median'
-      stroke?: components['schemas']['Stroke']
-      /**
-       * Format: double
-       * @description of a band: its other end
-       */
-      to?: number
-    }
-    RenameInputBody: {
-      name: string
-    }
-    Renewal: {
-      /** @description why it was not read as the last file was */
-      anew?: string
-      /** @description the name of the file that is there */
-      before: string
-      /** @description of the preparation that would be made again */
-      clauses: components['schemas']['Clause'][] | null
-      /** @description from the file that is there to the new one */
-      difference: components['schemas']['Difference']
-      file_name: string
-      /** @description charts that could not be moved to it as they are */
-      misfits: components['schemas']['ChartMisfit'][] | null
-      /** @description of the preparation on the new file: the file would be kept without it */
-      mistake?: components['schemas']['Mistake']
-      report: components['schemas']['Report']
-      /**
-       * Format: int64
-       * @description after the preparation, where there is no mistake in it
-       */
-      rows: number
-      /**
-       * Format: int64
-       * @description the number that the next version would have
-       */
-      version: number
-    }
-    Renewed: {
-      /**
-       * Format: int64
-       * @description rows that were not there
-       */
-      added: number
-      /**
-       * Format: int64
-       * @description rows that took the place of earlier ones, by the key
-       */
-      replaced: number
-      report: components['schemas']['Report']
-      /**
-       * Format: int64
-       * @description of the table, before its preparation
-       */
-      rows: number
-      version: components['schemas']['Version']
-    }
-    Report: {
-      about?: string
-      decimal: string
-      divided?: string
-      encoding: string
-      format: string
-      /** Format: int64 */
-      note_count: number
-      notes: components['schemas']['Note'][] | null
-      separator: string
-      sheet?: string
-      sheets?: string[] | null
-      /** Format: int64 */
-      title_row: number
-    }
-    RoleSaid: {
-      means: string
-      role: string
-    }
-    RowCard: {
-      /** @description the column that heads it; empty: the one that names rows */
-      heading?: string
-      /** @description the columns on it, in order; empty: those that the sentence names */
-      shows?: string[] | null
-    }
-    Rows: {
-      /** @description rows that were chosen by hand: these alone, or all but these */
-      chosen?: components['schemas']['Chosen']
-      /** @description the column that tells which dots of one step are those of the next: they move */
-      follow?: string
-      /** @description the column whose values are stepped through, one picture at a time */
-      step?: string
-      /** @description the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them */
-      take_out?: string
-      /** @description those that the chart is of, as an SQL condition; empty: all */
-      where?: string
-    }
-    Sayable: {
-      /** @description words of the trade that it is looked up by */
-      also: string
-      /** @description a line that is right */
-      example: string
-      help: string
-      /** @description the words that begin it */
-      name: string
-    }
-    Scales: {
-      x?: components['schemas']['Axis']
-      y?: components['schemas']['Axis']
-    }
-    Session: {
-      /** @description where it came from when it was seen last */
-      address: string
-      /** Format: date-time */
-      began: string
-      /** @description the browser and the system that it said it was */
-      device: string
-      /** Format: int64 */
-      id: number
-      /** Format: date-time */
-      seen: string
-      /** @description whether a second factor was shown */
-      strong: boolean
-      /** @description whether it is the one that asks */
-      this: boolean
-    }
-    SetRoleInputBody: {
-      /** @enum {string} */
-      role: 'reader' | 'maker' | 'owner'
-    }
-    Shaping: {
-      /** @description the column that gives each group its own shape */
-      column?: string
-    }
-    Share: {
-      body: string
-      /** Format: int64 */
-      chart_id?: number
-      /** Format: date-time */
-      created_at: string
-      /** Format: int64 */
-      id: number
-      key: string
-      /** @description the clauses that prepared its rows, one a line, with the rows that each left */
-      made?: string
-      source: string
-      title: string
-      typed: string
-      /** Format: date-time */
-      withdrawn_at?: string
-    }
-    ShareChartInputBody: {
-      /** @description the columns whose values readers get; missing: those that the sentence names */
-      columns?: string[]
-      /** @description paragraphs apart by an empty line */
-      text?: string
-      /** @description empty: the name of the chart */
-      title?: string
-    }
-    ShareInputBody: {
-      /** Format: int64 */
-      chart_id?: number
-      /** @description the columns whose values readers get, of those on the card; missing: those that the sentence names */
-      columns?: string[]
-      document: components['schemas']['Document']
-      text?: string
-      title: string
-      /** Format: int64 */
-      version_id: number
-    }
-    SharedChart: {
-      /** @description where anybody reads it */
-      address: string
-      body: string
-      /** Format: int64 */
-      chart_id?: number
-      /** Format: date-time */
-      created_at: string
-      /** Format: int64 */
-      id: number
-      key: string
-      /** @description the clauses that prepared its rows, one a line, with the rows that each left */
-      made?: string
-      source: string
-      title: string
-      typed: string
-      /** Format: date-time */
-      withdrawn_at?: string
-    }
-    SignInInputBody: {
-      /** @description of the second factor, or a recovery code */
-      code?: string
-      email: string
-      password: string
-    }
-    Sizes: {
-      /** Format: double */
-      largest: number
-      /** Format: double */
-      smallest: number
-    }
-    Sizing: {
-      /** @description the column whose value is the area of a mark */
-      column?: string
-      /** @description how small and how large sized marks are */
-      radii?: components['schemas']['Sizes']
-    }
-    SlopeNumbers: {
-      /** Format: double */
-      high?: number
-      /** Format: double */
-      low?: number
-      /** Format: double */
-      slope: number | null
-    }
-    SmallSize: {
-      /** Format: int64 */
-      height: number
-      /** Format: int64 */
-      width: number
-    }
-    Space: {
-      /** @description of its front page: /in/3-thornwick-apiaries */
-      address: string
-      /** Format: int64 */
-      id: number
-      /**
-       * Format: date-time
-       * @description when it is deleted
-       */
-      leaves_at?: string
-      name: string
-      role: string
-    }
-    SpaceChange: {
-      /** @description the roles that a second factor is asked of */
-      factor_of?: string[]
-      /** @description true: it is deleted in a week; false: it stays */
-      leaves?: boolean
-      name?: string
-    }
-    SpaceStyle: {
-      /** @description what in its palette is hard to see or to tell apart */
-      hard: string[] | null
-      /** @description its clauses, as they are typed; none: as the program has it */
-      says: string[] | null
-      /** @description the words of a sentence that are of its style */
-      slots: string[] | null
-      style: components['schemas']['Style']
-    }
-    Span: {
-      strong?: boolean
-      text: string
-    }
-    State: {
-      state: string
-    }
-    StatedChart: {
-      /** @description in place of typed */
-      document?: components['schemas']['Document']
-      /** @description empty: it follows the sentence */
-      name?: string
-      /** @description the sentence, one clause a line, or as one would say it */
-      typed?: string
-      /**
-       * Format: int64
-       * @description of the dataset whose rows it draws
-       */
-      version: number
-    }
-    Step: {
-      /** Format: date-time */
-      created_at: string
-      document: components['schemas']['Document']
-      /** Format: int64 */
-      id: number
-      /** Format: int64 */
-      parent_id?: number
-      words: string
-    }
-    Stroke: {
-      /** @description # and six digits */
-      colour?: string
-      /** @enum {string} */
-      dash?: 'solid' | 'dashed' | 'dotted'
-      /**
-       * Format: double
-       * @description in pixels
-       */
-      width?: number
-    }
-    Style: {
-      axis_lines?: components['schemas']['Stroke']
-      grid?: string
-      guides?: string
-      key?: string
-      letters?: components['schemas']['Letters'][] | null
-      look?: string
-      outline?: components['schemas']['Outline']
-      palette?: string[] | null
-      paper?: components['schemas']['Paper']
-      text?: string
-      weight?: string
-    }
-    StyleInputBody: {
-      /** @description whose looks are taken; what it says of the data is not looked at; none: the usual looks */
-      document?: components['schemas']['Document']
-    }
-    Suggestion: {
-      help: string
-      /** @description of a column */
-      kind?: string
-      /** @description as it is shown */
-      name: string
-      /** @description to be put in the place of the word at the caret */
-      text: string
-    }
-    TermNumbers: {
-      /** Format: double */
-      high?: number
-      /**
-       * Format: double
-       * @description the ends of its 95 % interval
-       */
-      low?: number
-      /**
-       * Format: double
-       * @description two-sided, that it is 0
-       */
-      p?: number
-      /**
-       * Format: int64
-       * @description 0: the intercept, where x as it is taken is 0; 1: the slope
-       */
-      power: number
-      /** Format: double */
-      standard_error?: number
-      /** Format: double */
-      t?: number
-      /** Format: double */
-      value: number | null
-    }
-    Variable: {
-      /**
-       * @description how the column is read for this chart
-       * @enum {string}
-       */
-      as?: 'number' | 'groups'
-      column?: string
-      /**
-       * @description a statistic of the rows at each place along the other axis
-       * @enum {string}
-       */
-      of?: 'count' | 'sum' | 'mean' | 'median' | 'spread'
-    }
-    Version: {
-      /** Format: date-time */
-      created_at: string
-      /** @description of a file that was just kept: why the preparation of the last one was not made again; it is the person's draft */
-      dropped?: string
-      /** Format: int64 */
-      id: number
-      /** Format: int64 */
-      number: number
-      preparation?: components['schemas']['Clause'][] | null
-      /** Format: int64 */
-      prepared_from?: number
-      /** Format: int64 */
-      rows: number
-    }
-    View: {
-      /** @description for rows left out: the clause that took each away, from 0 */
-      clauses: number[] | null
-      /** @description of rows left out these are those of the version */
-      columns: string[] | null
-      /** @description which row of the table each one is, from 1 */
-      numbers: number[] | null
-      /**
-       * Format: int64
-       * @description how many there are in all
-       */
-      rows: number
-      /** @description empty text is missing */
-      values: (string[] | null)[] | null
-    }
-    ViewRequest: {
-      /** Format: int64 */
-      count?: number
-      descending?: boolean
-      /** @description rows in which a value holds this text */
-      find?: string
-      /** Format: int64 */
-      from?: number
-      /**
-       * Format: int64
-       * @description of the random rows
-       */
-      seed?: number
-      /** @description a column to sort the view by; the table stays as it is */
-      sort?: string
-      /** @description the preparation that is tried; empty: none */
-      typed?: string
-      /**
-       * @description left out: rows of the version that clauses took away
-       * @enum {string}
-       */
-      which?: 'all' | 'random' | 'left out'
-    }
-    Wanted: {
-      /** @description what the words of the change are told against */
-      before?: components['schemas']['Document']
-      /** @description what becomes otherwise of the document, one after the other */
-      changes?: components['schemas']['Amendment'][] | null
-      document?: components['schemas']['Document']
-      /** @description the positions of dots are as exact as they can be, for looking closely at a part of the chart */
-      fine?: boolean
-      /** Format: double */
-      height?: number
-      /** @description asks for a small picture of it as well, as its step in the trail shows it */
-      small?: components['schemas']['SmallSize']
-      /** @description a typed sentence, instead of a document */
-      typed?: string
-      /** Format: double */
-      width?: number
-    }
-    Ways: {
-      /**
-       * Format: int64
-       * @description of a password
-       */
-      least_letters: number
-      /** @description the host of the organisation that people sign in through */
-      organisation?: string
-      /** @description whether a link to a new password can be sent by e-mail */
-      post: boolean
-    }
-    WithAndWithout: {
-      lines: components['schemas']['WithoutLine'][] | null
-      /** @description of the slopes: kg per 10 ha */
-      unit?: string
-    }
-    WithoutInputBody: {
-      document: components['schemas']['Document']
-      /** @description those that were chosen, counted from 1 */
-      rows: number[] | null
-    }
-    WithoutLine: {
-      interval?: string
-      n?: string
-      name: string
-      /** @description why there is no line */
-      problem?: string
-      slope?: string
-    }
-  }
-  responses: never
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        AddChartInputBody: {
+            document: components["schemas"]["Document"];
+            name?: string;
+            /** Format: int64 */
+            version_id: number;
+        };
+        AddSpaceInputBody: {
+            name: string;
+        };
+        AddStepInputBody: {
+            document: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description the step that this one follows
+             */
+            parent_id: number;
+        };
+        Addition: {
+            also?: string;
+            detail: string;
+            document?: components["schemas"]["Document"];
+            key: string;
+            label: string;
+            opens?: string;
+        };
+        Also: {
+            /**
+             * @description empty: line
+             * @enum {string}
+             */
+            as?: "line" | "steps" | "dots";
+            name?: string;
+            stroke?: components["schemas"]["Stroke"];
+            /** @description the name of another dataset, of which the newest version is read; empty: the chart's own rows */
+            table?: string;
+            x: string;
+            y: string;
+        };
+        Amendment: {
+            /** @description names of clauses that are no longer said, as title, fit */
+            drop?: string[] | null;
+            /** @description clauses, each as it is typed: a part that is said already changes, the rest of its clause stays */
+            say?: string[] | null;
+            /** @description a column by whose groups the chart is split: they have colours, and a fit for each beside that of all rows */
+            split?: string;
+            /** @description a column by which the chart is split no longer */
+            unite?: string;
+        };
+        Answer: {
+            /** @description what to do about it */
+            advice?: string;
+            /** @description what is wanted to go on: code, of the second factor; factor, a session that showed one */
+            code?: string;
+            /** @description what to do about it, as advice */
+            detail?: string;
+            /** @description what is wrong */
+            message: string;
+            /** @description columns that a chart names and a version does not have */
+            missing?: string[] | null;
+            /** @description places in a typed sentence */
+            mistakes?: components["schemas"]["Error"][] | null;
+            /** @description clauses that the chart cannot honour */
+            problems?: components["schemas"]["Problem"][] | null;
+            /** Format: int64 */
+            status: number;
+            /** @description what is wrong, as message */
+            title: string;
+        };
+        AsideAnswer: {
+            /** Format: date-time */
+            at: string;
+            /** @description who asked */
+            by: string;
+            /** Format: int64 */
+            rows: number;
+            words: string;
+        };
+        Audit: {
+            /** @description what entries can be about */
+            abouts: string[];
+            /**
+             * Format: int64
+             * @description how long entries are kept; 0: for ever
+             */
+            days: number;
+            entries: components["schemas"]["AuditEntry"][];
+        };
+        AuditEntry: {
+            /** @description where the request came from */
+            address: string;
+            /** Format: date-time */
+            at: string;
+            did: string;
+            /** Format: int64 */
+            id: number;
+            what: string;
+            /** @description the name, or the address that was given */
+            who: string;
+        };
+        Axis: {
+            /**
+             * Format: double
+             * @description of a log scale; 0 is 10
+             */
+            base?: number;
+            /**
+             * Format: int64
+             * @description how many decimals, of decimals
+             */
+            digits?: number;
+            /**
+             * Format: double
+             * @description the step between ticks; 0 leaves it to the program
+             */
+            every?: number;
+            /**
+             * @description how the numbers along it are written
+             * @enum {string}
+             */
+            form?: "120k" | "percent" | "plain" | "currency" | "decimals" | "duration";
+            limits?: components["schemas"]["Limits"];
+            /** @description turned round: what stood at its beginning stands at its end */
+            reversed?: boolean;
+            /**
+             * @description empty: linear, or what the column asks for
+             * @enum {string}
+             */
+            scale?: "log" | "near-linear";
+            /** @description of a currency */
+            symbol?: string;
+            /** @description where ticks stand, instead of a step */
+            ticks?: number[] | null;
+            title?: string;
+            unit?: string;
+            /** @description nothing stands along it but its numbers */
+            untitled?: boolean;
+        };
+        AxisSaid: {
+            column?: string;
+            name: string;
+            /**
+             * Format: double
+             * @description of a near-linear axis: up to where it is about linear
+             */
+            near_zero?: number;
+            /**
+             * @description what coefficients are of: log10 on a log axis, where a slope is for every tenfold; on a near-linear one asinh(v / (2 near_zero)) / ln 10
+             * @enum {string}
+             */
+            taken: "as it is" | "log10" | "near-linear";
+            unit?: string;
+        };
+        Band: {
+            /** @enum {string} */
+            kind: "confidence" | "prediction";
+            /**
+             * Format: double
+             * @description in percent: 95
+             */
+            level: number;
+        };
+        Bar: {
+            /** Format: int64 */
+            count: number;
+            /** Format: double */
+            from?: number;
+            name?: string;
+            /** Format: double */
+            to?: number;
+        };
+        Bins: {
+            /** Format: int64 */
+            count?: number;
+            /** Format: double */
+            width?: number;
+        };
+        Brought: {
+            columns: components["schemas"]["ColumnProfile"][];
+            dataset: components["schemas"]["Dataset"];
+            /** @description how the file was read, and what was read otherwise than it stands */
+            report: components["schemas"]["Report"];
+        };
+        BuildWanted: {
+            groups: components["schemas"]["BuiltGroup"][] | null;
+            /** Format: double */
+            height: number;
+            /**
+             * Format: double
+             * @description the standard deviation of y about the lines
+             */
+            noise: number;
+            /**
+             * Format: int64
+             * @description in each group that says no other number
+             */
+            rows: number;
+            /** Format: double */
+            slope: number;
+            /** Format: double */
+            width: number;
+        };
+        BuiltGroup: {
+            name: string;
+            /**
+             * Format: int64
+             * @description of its own; 0: as many as in each group
+             */
+            rows?: number;
+            /**
+             * Format: double
+             * @description of its own; none: that of all groups
+             */
+            slope?: number;
+            /** Format: double */
+            spread: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        CellEdit: {
+            column: string;
+            /**
+             * Format: int64
+             * @description counted from 1
+             */
+            row: number;
+            /** @description empty: missing */
+            value: string;
+        };
+        Ceremony: {
+            /** @description of navigator.credentials, as Web Authentication writes it in JSON */
+            options: unknown;
+            token: string;
+        };
+        ChangeChartInputBody: {
+            /** @description with a version: what columns of the chart are called there */
+            columns?: {
+                [key: string]: string;
+            };
+            name?: string;
+            /** Format: int64 */
+            step_id?: number;
+            /**
+             * Format: int64
+             * @description another version of the same dataset
+             */
+            version_id?: number;
+        };
+        ChangedChartInputBody: {
+            /** @description with a version: what columns of the chart are called there */
+            columns?: {
+                [key: string]: string;
+            };
+            name?: string;
+            /** @description another sentence: a step more of its trail */
+            typed?: string;
+            /**
+             * Format: int64
+             * @description another version of its dataset: the same chart over other rows
+             */
+            version?: number;
+        };
+        Chart: {
+            /** @description of the rows that were set aside */
+            answer?: components["schemas"]["AsideAnswer"];
+            /** @description who made it, whether or not they are still in the space */
+            by?: string;
+            /** Format: date-time */
+            changed_at: string;
+            /** Format: int64 */
+            dataset_id: number;
+            dataset_name: string;
+            /** @description of the step it stands at */
+            document: components["schemas"]["Document"];
+            /** Format: int64 */
+            head_step_id: number;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description whether a person said the name; else it follows the sentence */
+            named: boolean;
+            /** @description whether there is a shared copy of it; a chart that nobody named or shared is a try */
+            shared: boolean;
+            steps?: components["schemas"]["Step"][] | null;
+            /** Format: int64 */
+            version_id: number;
+        };
+        ChartMisfit: {
+            name: string;
+            why: string;
+        };
+        ChartNumbers: {
+            /** @description what else could explain the relation */
+            check: components["schemas"]["CheckNumbers"];
+            fits: components["schemas"]["FitNumbers"][] | null;
+            /**
+             * Format: double
+             * @description of all intervals
+             */
+            level: number;
+            /**
+             * Format: int64
+             * @description rows that there are
+             */
+            of: number;
+            /**
+             * Format: int64
+             * @description that are drawn
+             */
+            rows: number;
+            /** @description what is plotted, as it is read */
+            sentence: string;
+            /** @description the same, one clause a line */
+            typed: string;
+            x: components["schemas"]["AxisSaid"];
+            y: components["schemas"]["AxisSaid"];
+        };
+        CheckNumbers: {
+            /** @description how rows are not independent of each other, which is counted */
+            alike?: string;
+            /** @description the most telling first */
+            findings: components["schemas"]["FindingNumbers"][] | null;
+            /** @description why nothing could be tried */
+            problem?: string;
+            /**
+             * Format: int64
+             * @description that have x and y
+             */
+            rows: number;
+            /**
+             * Format: int64
+             * @description columns
+             */
+            tried: number;
+            /** @description what slopes are of: the axes of the chart, or what two of its groups differ in */
+            x: components["schemas"]["AxisSaid"];
+            y: components["schemas"]["AxisSaid"];
+        };
+        Choice: {
+            /** @description words that a search finds it by, too */
+            also?: string;
+            /** @description why it cannot be chosen */
+            barred?: string;
+            /** @description the column that it brings in */
+            column?: string;
+            current: boolean;
+            detail?: string;
+            document: components["schemas"]["Document"];
+            key: string;
+            label: string;
+        };
+        ChoicesInputBody: {
+            document: components["schemas"]["Document"];
+            /** @description of a part of the spoken sentence */
+            slot: string;
+        };
+        Chosen: {
+            rows: number[] | null;
+            /** @description the chart is of all rows but these */
+            without?: boolean;
+        };
+        Clause: {
+            /** @description what it did to the version that it was kept for */
+            kept?: components["schemas"]["Effect"];
+            off?: boolean;
+            text: string;
+        };
+        CodeInputBody: {
+            code: string;
+        };
+        Colouring: {
+            /** @description the column that colours the marks */
+            column?: string;
+            /** @description how a column of numbers colours the marks */
+            gradient?: components["schemas"]["Gradient"];
+            /** @description a second column: the first gives the hue, this one how dark it is */
+            paired?: string;
+            /**
+             * Format: int64
+             * @description so many of the most frequent groups have a colour each, and the rest one together; 0: all
+             */
+            top?: number;
+        };
+        ColumnProfile: {
+            bars: components["schemas"]["Bar"][] | null;
+            /**
+             * Format: int64
+             * @description of a column of numbers: how many its values are shown with
+             */
+            decimals?: number;
+            /**
+             * Format: int64
+             * @description different values; of numbers and dates counted up to 1,000
+             */
+            distinct: number;
+            /** @description how its numbers are written */
+            form?: string;
+            /** @description where values are missing: the share that is, in equal stretches from the first row to the last */
+            gaps?: number[] | null;
+            grain?: string;
+            /** @description whether the column can tell groups apart by colour */
+            groups: boolean;
+            high?: string;
+            /** @enum {string} */
+            kind: "number" | "category" | "ordered" | "yes / no" | "date" | "duration" | "text";
+            /** @description as people say it */
+            label: string;
+            low?: string;
+            meaning?: string;
+            /** Format: int64 */
+            missing: number;
+            name: string;
+            /** @description the label as it stands inside a sentence */
+            prose: string;
+            unit?: string;
+        };
+        ColumnSummary: {
+            /** @description what the column's own shape suggests */
+            advice?: string;
+            column: string;
+            /** Format: int64 */
+            distinct: number;
+            /** @description of a column of numbers: the numbers that it is most correlated with */
+            goes_with: components["schemas"]["Correlation"][] | null;
+            /** @enum {string} */
+            kind: "number" | "category" | "ordered" | "yes / no" | "date" | "duration" | "text";
+            label: string;
+            max: string;
+            mean: string;
+            median: string;
+            min: string;
+            /** Format: int64 */
+            missing: number;
+            /** Format: int64 */
+            n: number;
+            q1: string;
+            q3: string;
+            sd: string;
+            skew: string;
+            /** @description the most frequent values of a column of groups or texts */
+            top: components["schemas"]["Bar"][] | null;
+            unit?: string;
+        };
+        Companion: {
+            column: string;
+            /**
+             * Format: double
+             * @description from 0 to 1; -1 where it is not defined
+             */
+            share: number;
+        };
+        CompleteInputBody: {
+            /** @description what stands before the caret */
+            before: string;
+        };
+        Completion: {
+            /**
+             * Format: int64
+             * @description how many UTF-16 units before the caret a proposal takes the place of
+             */
+            replace: number;
+            suggestions: components["schemas"]["Suggestion"][] | null;
+        };
+        Correlation: {
+            label: string;
+            r: string;
+        };
+        Dataset: {
+            about: string;
+            /** @description rows of the version are set aside */
+            aside?: boolean;
+            /** Format: int64 */
+            columns: number;
+            /** Format: date-time */
+            created_at: string;
+            file_name: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description what one row is, as people say it: a hive in one season */
+            one_row: string;
+            /** @description where it comes from: a web address, or words */
+            origin: string;
+            /** Format: int64 */
+            rows: number;
+            /** Format: int64 */
+            version: number;
+            /** Format: int64 */
+            version_id: number;
+        };
+        DatasetWithColumns: {
+            columns: components["schemas"]["ColumnProfile"][] | null;
+            dataset: components["schemas"]["Dataset"];
+        };
+        Description: {
+            about?: string;
+            name?: string;
+            /** @description what one row is: a hive in one season */
+            one_row?: string;
+            /** @description where it comes from: a web address, or words */
+            origin?: string;
+        };
+        Difference: {
+            /** @description columns of another kind than before */
+            changed: components["schemas"]["KindChange"][] | null;
+            /** @description columns that only the earlier one has */
+            gone: string[] | null;
+            /** @description columns that only the later table has */
+            new: string[] | null;
+            /** Format: int64 */
+            rows_after: number;
+            /** Format: int64 */
+            rows_before: number;
+            /**
+             * Format: int64
+             * @description that stand in both, by the columns that both have
+             */
+            rows_same: number;
+        };
+        Document: {
+            /** @description other columns, or those of another dataset, over the same axes */
+            also?: components["schemas"]["Also"][] | null;
+            /** @description more columns along the vertical axis, each drawn for itself */
+            also_y?: string[] | null;
+            /** @description what pointing at a row shows */
+            card?: components["schemas"]["RowCard"];
+            /** @description what colours the marks */
+            colour?: components["schemas"]["Colouring"];
+            /** @description y is worked out from x instead of read from a table; then x and y are its columns */
+            function?: components["schemas"]["Function"];
+            /** @description which rows have a label, and what it says */
+            label?: components["schemas"]["Label"];
+            /** @description what is drawn, each with what is said of it; no mark of rows among them: the one that the columns suggest */
+            layers?: components["schemas"]["Layer"][] | null;
+            /** @description how the chart looks, and its words */
+            manner?: components["schemas"]["Manner"];
+            /** @description in which order groups stand along an axis */
+            order?: components["schemas"]["Order"];
+            panels?: components["schemas"]["Panels"];
+            /** @description which rows the chart is of, and how they are followed */
+            rows?: components["schemas"]["Rows"];
+            scales?: components["schemas"]["Scales"];
+            /** @description what gives marks their shape */
+            shape?: components["schemas"]["Shaping"];
+            /** @description what sizes the marks */
+            size?: components["schemas"]["Sizing"];
+            /** Format: int64 */
+            version: number;
+            /** @description what stands along the horizontal axis */
+            x: components["schemas"]["Variable"];
+            /** @description what stands along the vertical axis */
+            y: components["schemas"]["Variable"];
+        };
+        DocumentInputBody: {
+            document: components["schemas"]["Document"];
+        };
+        Draft: {
+            /** Format: date-time */
+            changed_at: string;
+            /** @description empty: there is none */
+            typed: string;
+        };
+        DraftInputBody: {
+            /** @description one clause a line; empty drops the draft */
+            typed: string;
+        };
+        DrawingInputBody: {
+            document: components["schemas"]["Document"];
+            /**
+             * @description of an SVG: named for whoever has them, in the file, or letters as outlines
+             * @enum {string}
+             */
+            fonts?: "named" | "embedded" | "outlines";
+            /** @description a form that charts are saved in: svg, png or pdf */
+            format: string;
+            /**
+             * Format: double
+             * @description 0 is 560
+             */
+            height?: number;
+            /** @enum {string} */
+            look?: "light" | "dark" | "ink";
+            /**
+             * Format: double
+             * @description of a PNG: pixels a pixel of the paper
+             */
+            scale?: number;
+            /**
+             * Format: double
+             * @description of the paper, in pixels; 0 is 900
+             */
+            width?: number;
+        };
+        Edit: {
+            /** @description further columns, pasted under their names: as many rows */
+            beside?: string;
+            cells?: components["schemas"]["CellEdit"][] | null;
+        };
+        Effect: {
+            /**
+             * Format: int64
+             * @description rows after it
+             */
+            after: number;
+            /**
+             * Format: int64
+             * @description rows before the clause
+             */
+            before: number;
+            /**
+             * Format: int64
+             * @description values that an operation did not have, such as a division by zero
+             */
+            faults?: number;
+            /** @description the column that it works out */
+            makes?: string;
+            /** @description what it did, in a few words */
+            words: string;
+        };
+        Error: {
+            advice?: string;
+            /** Format: int64 */
+            column: number;
+            /** Format: int64 */
+            length: number;
+            /** Format: int64 */
+            line: number;
+            message: string;
+        };
+        Evidence: {
+            /** @description when taking it out is a mistake */
+            beware: string;
+            /** @description what causes as strong as a column that is there would leave */
+            bounds: string[] | null;
+            column: string;
+            /** @description how strong a cause would have to be that nobody recorded */
+            hidden: components["schemas"]["Span"][] | null;
+            /** @description of groups: how the slope overall is made */
+            identity?: components["schemas"]["Identity"];
+            /** @description groups that are too small to be compared */
+            left?: string;
+            name: string;
+            /** @description why there is none */
+            problem?: string;
+            rows: components["schemas"]["EvidenceRow"][] | null;
+            /** @description the column that sizes the marks, where groups are compared */
+            size?: string;
+            /** @description of two groups: the difference standardised to the mix of all rows, and what is told of rates */
+            standard?: string[] | null;
+            /** @description of the axis that the intervals stand on */
+            ticks: components["schemas"]["IntervalTick"][] | null;
+            /** @description what slopes are told in: kg per ×10 ha */
+            unit: string;
+            unit_x: string;
+            unit_y: string;
+            /** @description how the column does what it does, in one sentence */
+            why: components["schemas"]["Span"][] | null;
+        };
+        EvidenceInputBody: {
+            /** @description one that was tried */
+            column: string;
+            document: components["schemas"]["Document"];
+        };
+        EvidenceRow: {
+            /**
+             * Format: double
+             * @description absent where there is no slope
+             */
+            at?: number;
+            /** @description the interval goes beyond the axis */
+            beyond?: boolean;
+            centre_x?: string;
+            centre_y?: string;
+            dark?: string;
+            /** Format: double */
+            high: number;
+            interval?: string;
+            light?: string;
+            /** Format: double */
+            low: number;
+            n: string;
+            name: string;
+            /** @enum {string} */
+            role: "overall" | "within" | "group";
+            /** @description the mean of the column that sizes the marks */
+            size?: string;
+            slope?: string;
+            /** @description from where to where its rows stand along x */
+            span?: string;
+        };
+        Example: {
+            /**
+             * Format: int64
+             * @description none: the space holds no dataset that it fits
+             */
+            dataset_id?: number;
+            document?: components["schemas"]["Document"];
+            does: string;
+            name: string;
+            /** @description the name of its picture in the gallery */
+            picture: string;
+            typed: string;
+        };
+        Explanation: {
+            column: string;
+            /**
+             * Format: int64
+             * @description 0 for a number, which is held fixed as itself
+             */
+            groups: number;
+            name: string;
+            /**
+             * Format: double
+             * @description slope in drawn space
+             */
+            overall: number;
+            /** @description whether the chart can be split by it */
+            splits: boolean;
+            /** @enum {string} */
+            verdict: "reverses" | "explains away" | "hides" | "differs" | "weakens" | "strengthens" | "holds" | "cannot tell" | "too alike" | "too little to say";
+            /** @description a second column that is held fixed together with the first */
+            with?: string;
+            /** Format: double */
+            within: number;
+            words: string;
+        };
+        Explanations: {
+            /** @description how rows are not independent of each other, which is counted */
+            alike?: string;
+            findings: components["schemas"]["Explanation"][] | null;
+            /** @description two groups along an axis are compared */
+            groups?: boolean;
+            /** @description how many relations of the dataset the space has looked at, where there are several */
+            looked?: string;
+            /** @description why nothing could be tried */
+            problem?: string;
+            /**
+             * Format: int64
+             * @description that have x and y: what was tried is tried on these
+             */
+            rows: number;
+            /** @description what slopes are told in: Slopes in kg per ×10 ha */
+            told: string;
+            /** Format: int64 */
+            tried: number;
+        };
+        FactorWanted: {
+            /** @description the same as an address, otpauth:// */
+            address: string;
+            /** @description the address as a picture of squares: a data address of a PNG */
+            picture: string;
+            /** @description to be typed where there is no camera */
+            secret: string;
+        };
+        Factors: {
+            /** @description whether a device makes codes for them */
+            codes: boolean;
+            passkeys: components["schemas"]["Passkey"][];
+            /** @description whether they have a password */
+            password: boolean;
+            /**
+             * Format: int64
+             * @description recovery codes that are left
+             */
+            recovery: number;
+            /** @description whether this session has shown one */
+            shown: boolean;
+        };
+        FindingNumbers: {
+            /**
+             * @description of too alike: which it is a copy of
+             * @enum {string}
+             */
+            alike_to?: "x" | "y";
+            /**
+             * Format: double
+             * @description the share of the spread of x that lies between the groups
+             */
+            between_x?: number;
+            column: string;
+            /** @description of each group */
+            each?: components["schemas"]["GroupNumbers"][] | null;
+            /**
+             * Format: int64
+             * @description that are large enough; missing for a number
+             */
+            groups?: number;
+            /** @description of too little to say: what there is too little of */
+            lacking?: string;
+            /**
+             * Format: int64
+             * @description rows that have x, y and the column
+             */
+            n: number;
+            overall?: components["schemas"]["SlopeNumbers"];
+            verdict: string;
+            /** @description a second column that is held fixed together with it */
+            with?: string;
+            /** @description within its groups, or at a fixed value of it */
+            within?: components["schemas"]["SlopeNumbers"];
+            words: string;
+        };
+        FirstInputBody: {
+            email: string;
+            link: string;
+            name: string;
+            password: string;
+            /** @description the name of the first space */
+            space: string;
+        };
+        Fit: {
+            band?: components["schemas"]["Band"];
+            /**
+             * Format: int64
+             * @description of a curve: 2 to 5
+             */
+            degree?: number;
+            /** @description one fit for each group of this column */
+            each?: string;
+            /** @enum {string} */
+            kind: "line" | "curve" | "local" | "spline" | "robust line";
+            /** @description the fit is made again without outliers */
+            leaving_out_outliers?: boolean;
+            /** @description one fit of all rows */
+            overall?: boolean;
+            /**
+             * Format: double
+             * @description of a local regression: the share of rows in each neighbourhood; 0 is DefaultSpan
+             */
+            span?: number;
+            stroke?: components["schemas"]["Stroke"];
+        };
+        FitNumbers: {
+            /** Format: double */
+            adjusted_r_squared?: number;
+            /** Format: double */
+            degrees_of_freedom?: number;
+            /**
+             * Format: double
+             * @description of a spline and a local fit
+             */
+            effective_coefficients?: number;
+            /**
+             * Format: int64
+             * @description which fit of the sentence, from 1
+             */
+            fit: number;
+            /** @description whose rows it is of; missing: of all */
+            group?: string;
+            kind: string;
+            /**
+             * Format: int64
+             * @description outliers that are left out of it
+             */
+            left_out?: number;
+            /** Format: int64 */
+            n: number;
+            /**
+             * Format: int64
+             * @description from 1
+             */
+            panel: number;
+            /** @description why there is none */
+            problem?: string;
+            /** Format: double */
+            r_squared?: number;
+            /**
+             * Format: double
+             * @description √(RSS/df), in the unit of y as it is taken
+             */
+            residual_spread?: number;
+            /** @description its coefficients; a spline and a local fit have none */
+            terms?: components["schemas"]["TermNumbers"][] | null;
+            /**
+             * Format: double
+             * @description where its rows begin along x, in the unit of the axis
+             */
+            x_from?: number;
+            /** Format: double */
+            x_to?: number;
+        };
+        Fixed: {
+            /** @description # and six digits */
+            colour?: string;
+            /** @description circle, square, triangle, diamond, cross, ring, bar, down, or one letter or sign */
+            shape?: string;
+            /**
+             * Format: double
+             * @description the radius of dots, in pixels, from 0.5 to 30
+             */
+            size?: number;
+        };
+        ForgottenInputBody: {
+            email: string;
+        };
+        Form: {
+            help: string;
+            /** @description what must be said with it */
+            more?: string;
+            name: string;
+        };
+        Function: {
+            /** @description an expression of x, as x ^ 2 */
+            formula: string;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            /**
+             * Format: int64
+             * @description at how many places; 0: 401
+             */
+            values?: number;
+        };
+        Gradient: {
+            /**
+             * Format: double
+             * @description two colours, one to each side of this value and pale between
+             */
+            about?: number;
+            darker_for_less?: boolean;
+            /** @description where colours begin and end: what lies beyond takes the last one; from above to turns them round */
+            limits?: components["schemas"]["Limits"];
+            /** @description equal ratios are equally far apart in colour */
+            log?: boolean;
+            /** @description the name of the colours */
+            using?: string;
+        };
+        GroupCount: {
+            /** Format: int64 */
+            count: number;
+            name: string;
+        };
+        GroupCounts: {
+            column: string;
+            /** @description the most frequent first; of equal ones, in their own order */
+            groups: components["schemas"]["GroupCount"][] | null;
+            /**
+             * Format: int64
+             * @description rows without a value
+             */
+            missing: number;
+            /**
+             * Format: int64
+             * @description groups beyond the 2,000 that are listed
+             */
+            others: number;
+            /** Format: int64 */
+            rows: number;
+        };
+        GroupNumbers: {
+            group: string;
+            /** Format: double */
+            high?: number;
+            /** Format: double */
+            low?: number;
+            /** Format: int64 */
+            n: number;
+            /** Format: double */
+            slope: number | null;
+        };
+        GroupsInputBody: {
+            column: string;
+            /** @description a preparation that is tried, one clause a line */
+            typed: string;
+        };
+        Hello: {
+            /** @description of the space, for people */
+            address: string;
+            by: string;
+            /**
+             * Format: int64
+             * @description the only dataset that it may add rows to
+             */
+            dataset_id?: number;
+            expires_at: string;
+            /** @description its name */
+            key: string;
+            scopes: string[];
+            space: string;
+        };
+        HoldRow: {
+            /**
+             * Format: double
+             * @description absent where there is no slope
+             */
+            at?: number;
+            /** @description the interval goes beyond the axis */
+            beyond?: boolean;
+            /** Format: double */
+            high: number;
+            interval?: string;
+            /** Format: double */
+            low: number;
+            n?: string;
+            name: string;
+            problem?: string;
+            /** @enum {string} */
+            says: "agrees" | "not clear" | "other way" | "nothing";
+            slope?: string;
+        };
+        Holds: {
+            /** @description the most influential rows */
+            named?: string;
+            /** @description why nothing can be told */
+            problem?: string;
+            rows: components["schemas"]["HoldRow"][] | null;
+            ticks: components["schemas"]["IntervalTick"][] | null;
+            unit: string;
+            words: components["schemas"]["Span"][] | null;
+        };
+        Hook: {
+            address: string;
+            by: string;
+            /** Format: date-time */
+            created_at: string;
+            /** Format: int64 */
+            id: number;
+        };
+        HookCall: {
+            body: unknown;
+            /** Format: date-time */
+            created_at: string;
+            event: string;
+            /** Format: int64 */
+            hook_id: number;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: date-time
+             * @description when it is tried next, or was over
+             */
+            next_at: string;
+            over: boolean;
+            /** @description what came of the last try */
+            said: string;
+            /** Format: int64 */
+            tries: number;
+        };
+        HookInputBody: {
+            /** @description https://other.example/told */
+            address: string;
+        };
+        Identity: {
+            between: string;
+            overall: string;
+            rest: string;
+            share: string;
+            within: string;
+        };
+        ImportedMeanings: {
+            /** @description columns that were given a meaning */
+            taken: string[] | null;
+            /** @description names in the file that are no column */
+            unknown: string[] | null;
+        };
+        Interval: {
+            /** @description one standard deviation of the rows to each side; then the level says nothing */
+            deviation?: boolean;
+            /**
+             * Format: double
+             * @description in percent, from 50 to 99.9: Student's interval of a mean, Wilson's of a share, that of order statistics of a median
+             */
+            level?: number;
+        };
+        IntervalTick: {
+            /** Format: double */
+            at: number;
+            label: string;
+        };
+        Invitation: {
+            /** @description whose address must match; empty: anybody's */
+            email: string;
+            /** Format: date-time */
+            expires_at: string;
+            /** Format: int64 */
+            id: number;
+            key: string;
+            made_by: string;
+            /** Format: int64 */
+            most_uses: number;
+            role: string;
+            /** Format: int64 */
+            uses: number;
+        };
+        InvitationWanted: {
+            /**
+             * Format: int64
+             * @description how many days it can be used
+             */
+            days: number;
+            /** @description whose address must match; empty: anybody's */
+            email?: string;
+            /** @enum {string} */
+            role: "reader" | "maker" | "owner";
+            /**
+             * Format: int64
+             * @description how many people may use it
+             */
+            uses: number;
+        };
+        Invited: {
+            /** @description who made it */
+            by: string;
+            /** @description whose address must match */
+            email?: string;
+            /** @description whether whoever asks is in the space already */
+            member: boolean;
+            /** @description where the space is, after it was used */
+            place?: string;
+            role: string;
+            space: string;
+        };
+        Job: {
+            /** @description false: it waits until there is room */
+            running: boolean;
+            /**
+             * Format: double
+             * @description since it was asked for
+             */
+            seconds: number;
+            what: string;
+        };
+        KeepInputBody: {
+            name?: string;
+        };
+        KeptChart: {
+            /** @description where people open it */
+            address: string;
+            /** Format: int64 */
+            dataset_id: number;
+            document: components["schemas"]["Document"];
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description as it is read; not in lists */
+            sentence?: string;
+            /** Format: int64 */
+            version_id: number;
+        };
+        Key: {
+            /** @description whose it is: it cannot do what they may not */
+            by: string;
+            /** Format: int64 */
+            by_id: number;
+            /** Format: date-time */
+            created_at: string;
+            /** @description its name */
+            dataset?: string;
+            /**
+             * Format: int64
+             * @description the only dataset that it may add rows to; missing: any
+             */
+            dataset_id?: number;
+            /** Format: date-time */
+            expires_at: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            scopes: string[];
+            /** Format: date-time */
+            used_at?: string;
+        };
+        KeyWanted: {
+            /**
+             * Format: int64
+             * @description the only dataset that it may add rows to; missing: any
+             */
+            dataset_id?: number;
+            /**
+             * Format: int64
+             * @description how many days it can be used
+             */
+            days: number;
+            /** @description what uses it */
+            name: string;
+            scopes: string[];
+        };
+        Kind: {
+            /** @description what surely stands at its beginning */
+            begins: string;
+            example: string;
+            help: string;
+            name: string;
+        };
+        KindChange: {
+            after: string;
+            before: string;
+            column: string;
+        };
+        Label: {
+            by?: string;
+            /** @description the lowest instead of the highest */
+            lowest?: boolean;
+            rows?: number[] | null;
+            /**
+             * Format: int64
+             * @description how many, by the column by
+             */
+            top?: number;
+            /** @description the column whose value is written */
+            with: string;
+        };
+        Language: {
+            clauses: components["schemas"]["Kind"][] | null;
+            /** @description of files */
+            encodings: string[] | null;
+            /** @description ways of writing numbers */
+            forms: components["schemas"]["Form"][] | null;
+            functions: components["schemas"]["LanguageWord"][] | null;
+        };
+        LanguageWord: {
+            example: string;
+            help?: string;
+            name: string;
+        };
+        Layer: {
+            /** @description of a histogram: how many bins, or how wide; none: as many as its values ask for */
+            bins?: components["schemas"]["Bins"];
+            /** @description of centres: the column whose groups have their means shown, and the line between them */
+            by?: string;
+            fit?: components["schemas"]["Fit"];
+            /** @description how sure each mean or median is, drawn about it */
+            interval?: components["schemas"]["Interval"];
+            /** @description dots, line, bars, … of the rows; fit; reference; interval; centres; edges */
+            mark: string;
+            reference?: components["schemas"]["Reference"];
+            /** @description of contours: which shares of rows they hold, in percent; empty: 50, 80, 95 */
+            shares?: number[] | null;
+            /** @description of edges: histogram, curve, boxes: how rows are spread along each axis */
+            ways?: string[] | null;
+        };
+        Letters: {
+            /** @enum {string} */
+            of: "title" | "subtitle" | "axes" | "ticks" | "panels" | "names" | "labels" | "key" | "note";
+            /**
+             * Format: double
+             * @description in pixels; 0: as usual
+             */
+            size?: number;
+            /**
+             * @description empty: as usual
+             * @enum {string}
+             */
+            weight?: "light" | "bold";
+        };
+        Limits: {
+            /** @description said as dates */
+            dates?: boolean;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+        };
+        ListedDataset: {
+            items: components["schemas"]["Dataset"][];
+            /**
+             * Format: int64
+             * @description what to say as after for the next part; missing: this is the last
+             */
+            next?: number;
+        };
+        ListedKeptChart: {
+            items: components["schemas"]["KeptChart"][];
+            /**
+             * Format: int64
+             * @description what to say as after for the next part; missing: this is the last
+             */
+            next?: number;
+        };
+        ListedSharedChart: {
+            items: components["schemas"]["SharedChart"][];
+            /**
+             * Format: int64
+             * @description what to say as after for the next part; missing: this is the last
+             */
+            next?: number;
+        };
+        MakeInputBody: {
+            name: string;
+            /** @description a preparation that begins with make */
+            typed: string;
+        };
+        Manner: {
+            /** @description lines along the axes, and how they look; none: as the look has them */
+            axis_lines?: components["schemas"]["Stroke"];
+            /** @description the colour, size and shape of all marks, where no column gives them */
+            fixed?: components["schemas"]["Fixed"];
+            /**
+             * @description the lines behind the marks
+             * @enum {string}
+             */
+            grid?: "off" | "halves";
+            /**
+             * @description lines from the pointed mark to the axes; empty: they are drawn
+             * @enum {string}
+             */
+            guides?: "off";
+            /** @description groups that lie on top of the others, the first on top of all */
+            in_front?: string[] | null;
+            /** @description x, y: along which dots that share a place are moved apart at random */
+            jitter?: string[] | null;
+            /**
+             * @description where the keys stand; empty: below the chart
+             * @enum {string}
+             */
+            key?: "top" | "right" | "line ends" | "inside" | "off";
+            /** @description the groups that the key names first, in this order */
+            key_order?: string[] | null;
+            /** @description how large and heavy one kind of its words is */
+            letters?: components["schemas"]["Letters"][] | null;
+            /**
+             * @description how the chart looks as a whole
+             * @enum {string}
+             */
+            look?: "ruled" | "sketch" | "ink";
+            note?: string;
+            /**
+             * Format: double
+             * @description 0 leaves it to the program
+             */
+            opacity?: number;
+            /** @description the line around dots, bars and cells */
+            outline?: components["schemas"]["Outline"];
+            /**
+             * @description whether dots that lie over each other are shaded by how many there are; empty: where they hide each other
+             * @enum {string}
+             */
+            overlap?: "off";
+            /** @description the colours of groups, each # and six digits; empty: those of the program */
+            palette?: string[] | null;
+            /** @description the size of the chart, in pixels; none: as large as there is room */
+            paper?: components["schemas"]["Paper"];
+            /** @description the line of each group has a pattern beside its colour */
+            patterns?: boolean;
+            subtitle?: string;
+            /**
+             * @description how large its words are
+             * @enum {string}
+             */
+            text?: "small" | "large" | "larger";
+            title?: string;
+            /** @description the title stands over the middle */
+            title_centred?: boolean;
+            /**
+             * @description how heavy its words are
+             * @enum {string}
+             */
+            weight?: "light" | "bold";
+        };
+        Me: {
+            /** @description of the space */
+            address: string;
+            /** @description the space wants a second factor, and the session has not shown one */
+            ask_factor: boolean;
+            email: string;
+            /** @description the roles that the space asks a second factor of */
+            factor_of: string[];
+            /** @description they are not in the space that is asked about */
+            gone: boolean;
+            has_factor: boolean;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: date-time
+             * @description when the space is deleted
+             */
+            leaves_at?: string;
+            name: string;
+            role: string;
+            roles: components["schemas"]["RoleSaid"][];
+            /** @description the name of the space that is asked about; empty: they are in none */
+            space: string;
+            /** Format: int64 */
+            space_id: number;
+            /** @description all that they are in, by name */
+            spaces: components["schemas"]["Space"][];
+        };
+        Meaning: {
+            /** @description what each value of a column of groups stands for */
+            codes?: {
+                [key: string]: string;
+            };
+            /** @description the colour that each value of a column of groups has in all charts: # and six digits */
+            colours?: {
+                [key: string]: string;
+            };
+            /** @description its name in the file */
+            column: string;
+            /** @description how its numbers are written in every chart: 120k, percent, plain, currency and its sign, decimals and how many */
+            form?: string;
+            /** @description what is hard to see or to tell apart among these colours; told, not set */
+            hard?: string[] | null;
+            /** @description as people say it */
+            label?: string;
+            meaning?: string;
+            unit?: string;
+            /** @description the values that a column of groups has, at most 200; told, not set */
+            values?: string[] | null;
+        };
+        Member: {
+            /** @description whether the space asks their role for one */
+            asked_for: boolean;
+            /** @description whether they are in a space that whoever asks does not own */
+            elsewhere: boolean;
+            email: string;
+            /** @description whether they have a second factor or a passkey */
+            has_factor: boolean;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: date-time
+             * @description when they were last in the space
+             */
+            last_here?: string;
+            name: string;
+            /** @description whether they are here now */
+            now: boolean;
+            role: string;
+        };
+        Menu: {
+            choices: components["schemas"]["Choice"][] | null;
+            /** @description what its search looks for */
+            find: string;
+            /** @description the column that shares of spread are measured against */
+            measure?: string;
+            title: string;
+            /** @description the chart without the word, where it can be taken out */
+            without?: components["schemas"]["Document"];
+        };
+        Mistake: {
+            advice: string;
+            /**
+             * Format: int64
+             * @description the clause at fault, 0 for the first
+             */
+            clause: number;
+            /** Format: int64 */
+            from: number;
+            message: string;
+            /** Format: int64 */
+            to: number;
+        };
+        NewHook: {
+            address: string;
+            by: string;
+            /** Format: date-time */
+            created_at: string;
+            /** Format: int64 */
+            id: number;
+            secret: string;
+        };
+        NewKey: {
+            /** @description whose it is: it cannot do what they may not */
+            by: string;
+            /** Format: int64 */
+            by_id: number;
+            /** Format: date-time */
+            created_at: string;
+            /** @description its name */
+            dataset?: string;
+            /**
+             * Format: int64
+             * @description the only dataset that it may add rows to; missing: any
+             */
+            dataset_id?: number;
+            /** Format: date-time */
+            expires_at: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            scopes: string[];
+            token: string;
+            /** Format: date-time */
+            used_at?: string;
+        };
+        NewPasswordInputBody: {
+            link: string;
+            password: string;
+        };
+        Newcomer: {
+            email: string;
+            name: string;
+            password: string;
+        };
+        Note: {
+            column?: string;
+            /** Format: int64 */
+            line?: number;
+            message: string;
+            /** @description how else it can be read */
+            offers?: ("text" | "number" | "limit" | "half" | "month first" | "day first" | "date" | "gap" | "value" | "bare" | "keep below" | "leave sum")[] | null;
+        };
+        NumbersInputBody: {
+            columns: string[] | null;
+            /** @description from 0, as they stand in the table */
+            rows: number[] | null;
+        };
+        Order: {
+            /** @description the column whose statistic orders; none for count */
+            by?: string;
+            column: string;
+            descending?: boolean;
+            /** @enum {string} */
+            of: "count" | "sum" | "mean" | "median";
+        };
+        Outline: {
+            /** @description # and six digits */
+            colour?: string;
+            /** @description none */
+            off?: boolean;
+            /**
+             * Format: double
+             * @description in pixels; 0: 1
+             */
+            width?: number;
+        };
+        PairsWanted: {
+            /** @description the column of groups; empty: the one whose groups stand furthest apart; none: none */
+            by?: string;
+            /** @description columns of numbers; none: the first ones */
+            columns?: string[] | null;
+            /** @description only pairs with this column are ranked */
+            outcome?: string;
+            /** @enum {string} */
+            rank?: "strength" | "difference";
+            /**
+             * Format: int64
+             * @description a sample of so many rows, drawn at random, for a first look; 0: all
+             */
+            rows?: number;
+            /**
+             * Format: double
+             * @description how long the picture is, in pixels; 0 is 600
+             */
+            side?: number;
+            /** @description skewed columns stay as they are, not on a log scale */
+            straight?: boolean;
+        };
+        Panels: {
+            /** @description one column: in reading order; two: rows by the first, columns by the second */
+            by?: string[] | null;
+            /**
+             * Format: int64
+             * @description 0 leaves it to the program
+             */
+            columns?: number;
+            /** @description x, y: the axes that each panel has for itself */
+            own?: string[] | null;
+        };
+        Paper: {
+            /** Format: double */
+            height: number;
+            millimetres?: boolean;
+            /** Format: double */
+            width: number;
+        };
+        Part: {
+            /** @description what stands in its place where the text is long */
+            folded?: string;
+            /**
+             * @description whether the word is a column or a way
+             * @enum {string}
+             */
+            role?: "column" | "way";
+            /** @description what pressing opens: y, x, scale-x, colour, size, fit-kind:0, fit-for:0 … */
+            slot?: string;
+            /** @description what is said, whole: typed, all parts together give the same again */
+            text: string;
+        };
+        Passkey: {
+            /** Format: date-time */
+            created_at: string;
+            id: string;
+            /** @description the browser and system that it was made with */
+            name: string;
+            /** Format: date-time */
+            used_at?: string;
+        };
+        PasskeyInputBody: {
+            /** @description what the browser gave */
+            credential: unknown;
+            token: string;
+        };
+        PasswordInputBody: {
+            new: string;
+            /** @description empty where there is none */
+            old: string;
+        };
+        PasswordLink: {
+            /** @description of its address on this server */
+            path: string;
+        };
+        PreparationInputBody: {
+            /** @description one clause a line */
+            typed: string;
+        };
+        Prepared: {
+            clauses: components["schemas"]["Clause"][] | null;
+            columns: components["schemas"]["ColumnProfile"][] | null;
+            /** @description of the clauses up to the mistake, if there is one */
+            effects: components["schemas"]["Effect"][] | null;
+            /** @description the first rows, as text */
+            first: (string[] | null)[] | null;
+            /**
+             * Format: int64
+             * @description rows of the version that clauses took away
+             */
+            left_out: number;
+            mistake?: components["schemas"]["Mistake"];
+            /** Format: int64 */
+            rows: number;
+            /** @description each clause in words, without the end of its sentence */
+            spoken: (components["schemas"]["Part"][] | null)[] | null;
+            typed: string;
+        };
+        PreparedInputBody: {
+            /** @description the clauses, one a line */
+            typed: string;
+        };
+        Preview: {
+            columns: components["schemas"]["ColumnProfile"][] | null;
+            /** @description the first rows, as text; empty text is missing */
+            first: (string[] | null)[] | null;
+            key: string;
+            name: string;
+            report: components["schemas"]["Report"];
+            /** Format: int64 */
+            rows: number;
+        };
+        Problem: {
+            advice?: string;
+            /** @description the clause at fault, such as colour or fit */
+            clause: string;
+            column?: string;
+            message: string;
+        };
+        ProposedRow: {
+            /** @description as: one hive in one season; empty where nothing tells rows apart, or somebody said it */
+            words: string;
+        };
+        ProvenInputBody: {
+            /** @description of the second factor */
+            code?: string;
+            /** @description of a passkey */
+            id?: string;
+            /** @description the one that they sign in with; empty where there is none */
+            password: string;
+        };
+        ReadAgainInputBody: {
+            /** @description by the name of the column: text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), date, gap (what may stand for a missing value, as 9999 or NA, is one), value (it is none), bare (a unit stays in the name) */
+            as?: {
+                [key: string]: string;
+            };
+            /** @description point or comma; empty: found out */
+            decimal?: string;
+            /** @description empty: found out */
+            encoding?: string;
+            /** @description columns to keep; empty: all */
+            keep?: string[] | null;
+            /** @description keeps lines under the table as rows */
+            keep_below?: boolean;
+            /** @description leaves out rows that sum up others */
+            leave_sum?: boolean;
+            /** @description of dates that can be read two ways */
+            month_first?: boolean;
+            /** @description empty: found out */
+            separator?: string;
+            /** @description of a workbook; empty: the first that holds something */
+            sheet?: string;
+            /**
+             * Format: int64
+             * @description 0: found out; -1: the file has none
+             */
+            title_row?: number;
+        };
+        Reference: {
+            /** Format: double */
+            at?: number;
+            /** @enum {string} */
+            axis: "x" | "y";
+            /** @description of a line along which y is worked out from x, as 2 * x + 1: then the axis is y and at says nothing */
+            formula?: string;
+            name?: string;
+            /**
+             * @description of what is drawn along the axis; then at says nothing
+             * @enum {string}
+             */
+            of?: "mean" | "median";
+            stroke?: components["schemas"]["Stroke"];
+            /**
+             * Format: double
+             * @description of a band: its other end
+             */
+            to?: number;
+        };
+        RenameInputBody: {
+            name: string;
+        };
+        Renewal: {
+            /** @description why it was not read as the last file was */
+            anew?: string;
+            /** @description the name of the file that is there */
+            before: string;
+            /** @description of the preparation that would be made again */
+            clauses: components["schemas"]["Clause"][] | null;
+            /** @description from the file that is there to the new one */
+            difference: components["schemas"]["Difference"];
+            file_name: string;
+            /** @description charts that could not be moved to it as they are */
+            misfits: components["schemas"]["ChartMisfit"][] | null;
+            /** @description of the preparation on the new file: the file would be kept without it */
+            mistake?: components["schemas"]["Mistake"];
+            report: components["schemas"]["Report"];
+            /**
+             * Format: int64
+             * @description after the preparation, where there is no mistake in it
+             */
+            rows: number;
+            /**
+             * Format: int64
+             * @description the number that the next version would have
+             */
+            version: number;
+        };
+        Renewed: {
+            /**
+             * Format: int64
+             * @description rows that were not there
+             */
+            added: number;
+            /**
+             * Format: int64
+             * @description rows that took the place of earlier ones, by the key
+             */
+            replaced: number;
+            report: components["schemas"]["Report"];
+            /**
+             * Format: int64
+             * @description of the table, before its preparation
+             */
+            rows: number;
+            version: components["schemas"]["Version"];
+        };
+        Report: {
+            about?: string;
+            decimal: string;
+            divided?: string;
+            encoding: string;
+            format: string;
+            /** Format: int64 */
+            note_count: number;
+            notes: components["schemas"]["Note"][] | null;
+            separator: string;
+            sheet?: string;
+            sheets?: string[] | null;
+            /** Format: int64 */
+            title_row: number;
+        };
+        RoleSaid: {
+            means: string;
+            role: string;
+        };
+        RowCard: {
+            /** @description the column that heads it; empty: the one that names rows */
+            heading?: string;
+            /** @description the columns on it, in order; empty: those that the sentence names */
+            shows?: string[] | null;
+        };
+        Rows: {
+            /** @description rows that were chosen by hand: these alone, or all but these */
+            chosen?: components["schemas"]["Chosen"];
+            /** @description the column that tells which dots of one step are those of the next: they move */
+            follow?: string;
+            /** @description the column whose values are stepped through, one picture at a time */
+            step?: string;
+            /** @description the column that is taken out: rows stand where they would if its groups had equal means, or as its line leaves them */
+            take_out?: string;
+            /** @description those that the chart is of, as an SQL condition; empty: all */
+            where?: string;
+        };
+        Sayable: {
+            /** @description words of the trade that it is looked up by */
+            also: string;
+            /** @description a line that is right */
+            example: string;
+            help: string;
+            /** @description the words that begin it */
+            name: string;
+        };
+        Scales: {
+            x?: components["schemas"]["Axis"];
+            y?: components["schemas"]["Axis"];
+        };
+        Session: {
+            /** @description where it came from when it was seen last */
+            address: string;
+            /** Format: date-time */
+            began: string;
+            /** @description the browser and the system that it said it was */
+            device: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            seen: string;
+            /** @description whether a second factor was shown */
+            strong: boolean;
+            /** @description whether it is the one that asks */
+            this: boolean;
+        };
+        SetRoleInputBody: {
+            /** @enum {string} */
+            role: "reader" | "maker" | "owner";
+        };
+        Shaping: {
+            /** @description the column that gives each group its own shape */
+            column?: string;
+        };
+        Share: {
+            body: string;
+            /** Format: int64 */
+            chart_id?: number;
+            /** Format: date-time */
+            created_at: string;
+            /** Format: int64 */
+            id: number;
+            key: string;
+            /** @description the clauses that prepared its rows, one a line, with the rows that each left */
+            made?: string;
+            source: string;
+            title: string;
+            typed: string;
+            /** Format: date-time */
+            withdrawn_at?: string;
+        };
+        ShareChartInputBody: {
+            /** @description the columns whose values readers get; missing: those that the sentence names */
+            columns?: string[];
+            /** @description paragraphs apart by an empty line */
+            text?: string;
+            /** @description empty: the name of the chart */
+            title?: string;
+        };
+        ShareInputBody: {
+            /** Format: int64 */
+            chart_id?: number;
+            /** @description the columns whose values readers get, of those on the card; missing: those that the sentence names */
+            columns?: string[];
+            document: components["schemas"]["Document"];
+            text?: string;
+            title: string;
+            /** Format: int64 */
+            version_id: number;
+        };
+        SharedChart: {
+            /** @description where anybody reads it */
+            address: string;
+            body: string;
+            /** Format: int64 */
+            chart_id?: number;
+            /** Format: date-time */
+            created_at: string;
+            /** Format: int64 */
+            id: number;
+            key: string;
+            /** @description the clauses that prepared its rows, one a line, with the rows that each left */
+            made?: string;
+            source: string;
+            title: string;
+            typed: string;
+            /** Format: date-time */
+            withdrawn_at?: string;
+        };
+        SignInInputBody: {
+            /** @description of the second factor, or a recovery code */
+            code?: string;
+            email: string;
+            password: string;
+        };
+        Sizes: {
+            /** Format: double */
+            largest: number;
+            /** Format: double */
+            smallest: number;
+        };
+        Sizing: {
+            /** @description the column whose value is the area of a mark */
+            column?: string;
+            /** @description how small and how large sized marks are */
+            radii?: components["schemas"]["Sizes"];
+        };
+        SlopeNumbers: {
+            /** Format: double */
+            high?: number;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            slope: number | null;
+        };
+        SmallSize: {
+            /** Format: int64 */
+            height: number;
+            /** Format: int64 */
+            width: number;
+        };
+        Space: {
+            /** @description of its front page: /in/3-thornwick-apiaries */
+            address: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: date-time
+             * @description when it is deleted
+             */
+            leaves_at?: string;
+            name: string;
+            role: string;
+        };
+        SpaceChange: {
+            /** @description the roles that a second factor is asked of */
+            factor_of?: string[];
+            /** @description true: it is deleted in a week; false: it stays */
+            leaves?: boolean;
+            name?: string;
+        };
+        SpaceStyle: {
+            /** @description what in its palette is hard to see or to tell apart */
+            hard: string[] | null;
+            /** @description its clauses, as they are typed; none: as the program has it */
+            says: string[] | null;
+            /** @description the words of a sentence that are of its style */
+            slots: string[] | null;
+            style: components["schemas"]["Style"];
+        };
+        Span: {
+            strong?: boolean;
+            text: string;
+        };
+        State: {
+            state: string;
+        };
+        StatedChart: {
+            /** @description in place of typed */
+            document?: components["schemas"]["Document"];
+            /** @description empty: it follows the sentence */
+            name?: string;
+            /** @description the sentence, one clause a line, or as one would say it */
+            typed?: string;
+            /**
+             * Format: int64
+             * @description of the dataset whose rows it draws
+             */
+            version: number;
+        };
+        Step: {
+            /** Format: date-time */
+            created_at: string;
+            document: components["schemas"]["Document"];
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            parent_id?: number;
+            words: string;
+        };
+        Stroke: {
+            /** @description # and six digits */
+            colour?: string;
+            /** @enum {string} */
+            dash?: "solid" | "dashed" | "dotted";
+            /**
+             * Format: double
+             * @description in pixels
+             */
+            width?: number;
+        };
+        Style: {
+            axis_lines?: components["schemas"]["Stroke"];
+            grid?: string;
+            guides?: string;
+            key?: string;
+            letters?: components["schemas"]["Letters"][] | null;
+            look?: string;
+            outline?: components["schemas"]["Outline"];
+            palette?: string[] | null;
+            paper?: components["schemas"]["Paper"];
+            text?: string;
+            weight?: string;
+        };
+        StyleInputBody: {
+            /** @description whose looks are taken; what it says of the data is not looked at; none: the usual looks */
+            document?: components["schemas"]["Document"];
+        };
+        Suggestion: {
+            help: string;
+            /** @description of a column */
+            kind?: string;
+            /** @description as it is shown */
+            name: string;
+            /** @description to be put in the place of the word at the caret */
+            text: string;
+        };
+        TermNumbers: {
+            /** Format: double */
+            high?: number;
+            /**
+             * Format: double
+             * @description the ends of its 95 % interval
+             */
+            low?: number;
+            /**
+             * Format: double
+             * @description two-sided, that it is 0
+             */
+            p?: number;
+            /**
+             * Format: int64
+             * @description 0: the intercept, where x as it is taken is 0; 1: the slope
+             */
+            power: number;
+            /** Format: double */
+            standard_error?: number;
+            /** Format: double */
+            t?: number;
+            /** Format: double */
+            value: number | null;
+        };
+        Variable: {
+            /**
+             * @description how the column is read for this chart
+             * @enum {string}
+             */
+            as?: "number" | "groups";
+            column?: string;
+            /**
+             * @description a statistic of the rows at each place along the other axis
+             * @enum {string}
+             */
+            of?: "count" | "sum" | "mean" | "median" | "spread";
+        };
+        Version: {
+            /** Format: date-time */
+            created_at: string;
+            /** @description of a file that was just kept: why the preparation of the last one was not made again; it is the person's draft */
+            dropped?: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            number: number;
+            preparation?: components["schemas"]["Clause"][] | null;
+            /** Format: int64 */
+            prepared_from?: number;
+            /** Format: int64 */
+            rows: number;
+        };
+        View: {
+            /** @description for rows left out: the clause that took each away, from 0 */
+            clauses: number[] | null;
+            /** @description of rows left out these are those of the version */
+            columns: string[] | null;
+            /** @description which row of the table each one is, from 1 */
+            numbers: number[] | null;
+            /**
+             * Format: int64
+             * @description how many there are in all
+             */
+            rows: number;
+            /** @description empty text is missing */
+            values: (string[] | null)[] | null;
+        };
+        ViewRequest: {
+            /** Format: int64 */
+            count?: number;
+            descending?: boolean;
+            /** @description rows in which a value holds this text */
+            find?: string;
+            /** Format: int64 */
+            from?: number;
+            /**
+             * Format: int64
+             * @description of the random rows
+             */
+            seed?: number;
+            /** @description a column to sort the view by; the table stays as it is */
+            sort?: string;
+            /** @description the preparation that is tried; empty: none */
+            typed?: string;
+            /**
+             * @description left out: rows of the version that clauses took away
+             * @enum {string}
+             */
+            which?: "all" | "random" | "left out";
+        };
+        Wanted: {
+            /** @description what the words of the change are told against */
+            before?: components["schemas"]["Document"];
+            /** @description what becomes otherwise of the document, one after the other */
+            changes?: components["schemas"]["Amendment"][] | null;
+            document?: components["schemas"]["Document"];
+            /** @description the positions of dots are as exact as they can be, for looking closely at a part of the chart */
+            fine?: boolean;
+            /** Format: double */
+            height?: number;
+            /** @description asks for a small picture of it as well, as its step in the trail shows it */
+            small?: components["schemas"]["SmallSize"];
+            /** @description a typed sentence, instead of a document */
+            typed?: string;
+            /** Format: double */
+            width?: number;
+        };
+        Ways: {
+            /**
+             * Format: int64
+             * @description of a password
+             */
+            least_letters: number;
+            /** @description the host of the organisation that people sign in through */
+            organisation?: string;
+            /** @description whether a link to a new password can be sent by e-mail */
+            post: boolean;
+        };
+        WithAndWithout: {
+            lines: components["schemas"]["WithoutLine"][] | null;
+            /** @description of the slopes: kg per 10 ha */
+            unit?: string;
+        };
+        WithoutInputBody: {
+            document: components["schemas"]["Document"];
+            /** @description those that were chosen, counted from 1 */
+            rows: number[] | null;
+        };
+        WithoutLine: {
+            interval?: string;
+            n?: string;
+            name: string;
+            /** @description why there is no line */
+            problem?: string;
+            slope?: string;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  'get-audit': {
-    parameters: {
-      query?: {
-        /** @description entries before this one; 0: the newest */
-        before?: number
-        /** @description in the name of who did it */
-        who?: string
-        /** @description what it was about; empty: anything */
-        about?: string
-        /** @description done at this time or later */
-        from?: string
-        /** @description done before this time */
-        to?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Audit']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-audit-csv': {
-    parameters: {
-      query?: {
-        /** @description in the name of who did it */
-        who?: string
-        /** @description what it was about */
-        about?: string
-        /** @description done at this time or later */
-        from?: string
-        /** @description done before this time */
-        to?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-built': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['BuildWanted']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/octet-stream': string
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-charts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Chart'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-charts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AddChartInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Chart']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-charts-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Chart']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-charts-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'patch-charts-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ChangeChartInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-charts-id-asked': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AsideAnswer']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-charts-id-steps': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AddStepInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Step']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-charts-id-steps-step-picture-svg': {
-    parameters: {
-      query?: {
-        /** @description in pixels */
-        width?: number
-        /** @description in pixels */
-        height?: number
-      }
-      header?: never
-      path: {
-        /** @description its number */
-        id: string
-        /** @description the number of a step of its trail */
-        step: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'image/svg+xml': string
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-datasets': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Dataset'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-datasets': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['MakeInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Dataset']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-datasets-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DatasetWithColumns']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-datasets-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'patch-datasets-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Description']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-datasets-id-draft': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Draft']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'put-datasets-id-draft': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DraftInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-datasets-id-edited': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Edit']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Version']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-datasets-id-files-key': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-        /** @description of an uploaded file */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Renewal']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-datasets-id-files-key-keep': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-        /** @description of an uploaded file */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Version']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-datasets-id-meanings': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Meaning'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'put-datasets-id-meanings': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Meaning']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-datasets-id-meanings-file': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/octet-stream': string
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ImportedMeanings']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-datasets-id-one-row': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ProposedRow']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-datasets-id-versions': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Version'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-examples': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Example'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-first': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['FirstInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-forgotten': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ForgottenInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-hooks': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Hook'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-hooks': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['HookInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['NewHook']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-hooks-calls': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['HookCall'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-hooks-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-invitations': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Invitation'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-invitations': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "days": 7,
-         *       "role": "reader",
-         *       "uses": 5
-         *     }
-         */
-        'application/json': components['schemas']['InvitationWanted']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Invitation']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-invitations-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-invited-key': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of its address */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Invited']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description it was used up, taken back, or is too old */
-      410: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-invited-key': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of its address */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Invited']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description it was used up, taken back, or is too old */
-      410: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-invited-key-anew': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of its address */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Newcomer']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Invited']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-keys': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Key'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-keys': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "dataset_id": 4,
-         *       "days": 365,
-         *       "name": "weekly import",
-         *       "scopes": [
-         *         "add rows"
-         *       ]
-         *     }
-         */
-        'application/json': components['schemas']['KeyWanted']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['NewKey']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-keys-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-language': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Language']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-me': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Me']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'patch-me': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RenameInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-me-factor': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Factors']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-me-factor': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ProvenInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['FactorWanted']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-me-factor-confirm': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CodeInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string[] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-me-factor-drop': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ProvenInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-me-factor-show': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CodeInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-me-passkeys': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PasskeyInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-me-passkeys-begin': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ProvenInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Ceremony']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-me-passkeys-drop': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ProvenInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'put-me-password': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PasswordInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-me-sessions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Session'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-me-sessions-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-new-password': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewPasswordInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description the link was used already, or is too old */
-      410: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-people': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Member'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-people-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the space would have no owner */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'patch-people-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SetRoleInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the space would have no owner */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-people-id-password-link': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PasswordLink']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-shares': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Share'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-shares': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ShareInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Share']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-shares-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-sign-in': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SignInInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-sign-in-passkey': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PasskeyInputBody']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-sign-in-passkey-begin': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Ceremony']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-sign-out': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          'Set-Cookie'?: string
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'patch-space': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SpaceChange']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-space-file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/zip': string
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-space-leave': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the space would have no owner */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-spaces': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AddSpaceInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Space']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-spaces-file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/octet-stream': string
-      }
-    }
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Space']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the file is too large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-style': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SpaceStyle']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'put-style': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['StyleInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SpaceStyle']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-uploads': {
-    parameters: {
-      query?: {
-        /** @description the file's name */
-        name?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/octet-stream': string
-      }
-    }
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Preview']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the disk or the quota of the space is full */
-      507: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'put-uploads-key': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of its address */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ReadAgainInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Preview']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-uploads-key': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of its address */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-uploads-key-keep': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of its address */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['KeepInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Dataset']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-v1': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Hello']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-v1-charts': {
-    parameters: {
-      query?: {
-        /** @description what the part before said as next; 0: from the newest on */
-        after?: number
-        /** @description words that its name must hold */
-        name?: string
-        /** @description how many at most */
-        limit?: number
-        /** @description charts of this dataset alone; 0: of all */
-        dataset?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ListedKeptChart']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-v1-charts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "typed": "plot honey_kg against forage_ha\ncolour by district\nfit line",
-         *       "version": 3
-         *     }
-         */
-        'application/json': components['schemas']['StatedChart']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['KeptChart']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the Idempotency-Key was said with another request */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-v1-charts-chart': {
-    parameters: {
-      query?: {
-        /** @description of a picture: in pixels; missing: 900 */
-        width?: string
-        /** @description missing: 560 */
-        height?: string
-        /** @description of a PNG: pixels a pixel of the paper */
-        scale?: string
-        /** @description light, dark or ink */
-        look?: string
-        /** @description of an SVG: named, embedded or outlines */
-        fonts?: string
-        /** @description of CSV: cells as they are, also those that a spreadsheet would run */
-        plain?: string
-      }
-      header?: never
-      path: {
-        /** @description the number of a chart, and the ending of a form: 12.csv */
-        chart: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['KeptChart'] | Record<string, never>
-          'application/octet-stream': string
-          'application/pdf': string
-          'application/vnd.apache.arrow.stream': string
-          'application/vnd.apache.parquet': string
-          'application/x-ndjson': string
-          'image/png': string
-          'image/svg+xml': string
-          'text/csv': string
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'patch-v1-charts-chart': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description the ETag of the chart as it was seen: it is changed only while it is that */
-        'If-Match'?: string
-      }
-      path: {
-        /** @description the number of a chart, and the ending of a form: 12.csv */
-        chart: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ChangedChartInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['KeptChart']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-v1-charts-chart-numbers': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a chart */
-        chart: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ChartNumbers']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-v1-charts-chart-share': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a chart */
-        chart: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "text": "More forage, more honey.",
-         *       "title": "Honey and forage"
-         *     }
-         */
-        'application/json': components['schemas']['ShareChartInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SharedChart']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-v1-datasets': {
-    parameters: {
-      query?: {
-        /** @description what the part before said as next; 0: from the newest on */
-        after?: number
-        /** @description words that its name must hold */
-        name?: string
-        /** @description how many at most */
-        limit?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ListedDataset']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-v1-datasets': {
-    parameters: {
-      query?: {
-        /** @description the file's name, whose ending can tell its format */
-        file?: string
-        /** @description what the dataset is called; empty: as the file is */
-        name?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/octet-stream': string
-      }
-    }
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Brought']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the file is too large */
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-v1-datasets-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DatasetWithColumns']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'put-v1-datasets-id-rows': {
-    parameters: {
-      query?: {
-        /** @description the file's name, whose ending can tell its format */
-        file?: string
-        /** @description replace (as without it) or append */
-        how?: string
-        /** @description with append: columns, with commas, whose values tell rows apart; a row that is there already is replaced */
-        key?: string
-      }
-      header?: never
-      path: {
-        /** @description its number */
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/octet-stream': string
-      }
-    }
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Renewed']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-v1-numbers': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "typed": "plot honey_kg against forage_ha\nfit line",
-         *       "version": 3
-         *     }
-         */
-        'application/json': components['schemas']['StatedChart']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ChartNumbers']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-v1-shares': {
-    parameters: {
-      query?: {
-        /** @description what the part before said as next; 0: from the newest on */
-        after?: number
-        /** @description words that its name must hold */
-        name?: string
-        /** @description how many at most */
-        limit?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ListedSharedChart']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'delete-v1-shares-id': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description its number */
-        id: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-v1-versions-version': {
-    parameters: {
-      query?: {
-        /** @description of CSV: cells as they are, also those that a spreadsheet would run */
-        plain?: string
-      }
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset, and the ending of a form: 12.csv */
-        version: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/vnd.apache.arrow.stream': string
-          'application/vnd.apache.parquet': string
-          'application/x-ndjson': string
-          'text/csv': string
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-v1-versions-version-prepared': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "typed": "keep honey_kg > 0\nwork out per_ha = honey_kg / forage_ha"
-         *     }
-         */
-        'application/json': components['schemas']['PreparedInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Version']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-additions': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DocumentInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Addition'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-choices': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ChoicesInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Menu']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-completions': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CompleteInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Completion']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-drawing': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DrawingInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/pdf': string
-          'image/png': string
-          'image/svg+xml': string
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-evidence': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EvidenceInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Evidence']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-explanations': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DocumentInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Explanations']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-figure': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Wanted']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/octet-stream': string
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-versions-version-first-look': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Document']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-versions-version-goes-with-column': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-        /** @description the name of a column */
-        column: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Companion'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-groups': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['GroupsInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['GroupCounts']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-holds': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DocumentInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Holds']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-numbers': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NumbersInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': ((number | null)[] | null)[] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-pairs': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PairsWanted']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/octet-stream': string
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-preparation': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PreparationInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Prepared']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-preparation-completions': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CompleteInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Completion']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-prepared': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PreparationInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Version']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-versions-version-rows-row': {
-    parameters: {
-      query?: {
-        /** @description the columns wanted; none: all */
-        columns?: string[] | null
-      }
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-        /** @description the number of a row */
-        row: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': {
-            [key: string]: string
-          }
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-versions-version-sayable': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Sayable'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-summary': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PreparationInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ColumnSummary'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-versions-version-table-form': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: string
-        /** @description csv, jsonl or parquet */
-        form: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/vnd.apache.arrow.stream': string
-          'application/vnd.apache.parquet': string
-          'application/x-ndjson': string
-          'text/csv': string
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-view': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ViewRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['View']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-versions-version-with-and-without': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the number of a version of a dataset */
-        version: number
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['WithoutInputBody']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['WithAndWithout']
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-ways': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Ways']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-work': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Job'][] | null
-        }
-      }
-      /** @description nobody is signed in, or the key is not known */
-      401: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description the role, or the key, does not go so far */
-      403: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description Error */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-health': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['State']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-metrics': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/plain': string
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-organisation': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/html': string
-        }
-      }
-      /** @description to the organisation */
-      303: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-organisation-back': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/html': string
-        }
-      }
-      /** @description signed in: to where they wanted to be */
-      303: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-ready': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['State']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-s-key': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of its address */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/html': string
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description it was withdrawn */
-      410: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-s-key-figure': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of its address */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/octet-stream': string
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description it was withdrawn */
-      410: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-s-key-figure-exact': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of its address */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/octet-stream': string
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description it was withdrawn */
-      410: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-s-key-rows-row': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of its address */
-        key: string
-        /** @description the number of a row */
-        row: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': {
-            [key: string]: string
-          }
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description it was withdrawn */
-      410: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-s-key-table-csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of its address */
-        key: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description it was withdrawn */
-      410: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'get-sign-in-link': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of the link */
-        link: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/html': string
-        }
-      }
-      /** @description somebody is signed in already: to the front page */
-      303: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
-  'post-sign-in-link': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        /** @description the secret part of the link */
-        link: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description what was asked for */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/html': string
-        }
-      }
-      /** @description signed in: to the front page */
-      303: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      /** @description there is nothing there, or it belongs to another space */
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description what was sent cannot be taken; it says why, and what to do */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description too much at once: Retry-After says when to ask again */
-      429: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-      /** @description why not */
-      default: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/problem+json': components['schemas']['Answer']
-        }
-      }
-    }
-  }
+    "get-audit": {
+        parameters: {
+            query?: {
+                /** @description entries before this one; 0: the newest */
+                before?: number;
+                /** @description in the name of who did it */
+                who?: string;
+                /** @description what it was about; empty: anything */
+                about?: string;
+                /** @description done at this time or later */
+                from?: string;
+                /** @description done before this time */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Audit"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-audit-csv": {
+        parameters: {
+            query?: {
+                /** @description in the name of who did it */
+                who?: string;
+                /** @description what it was about */
+                about?: string;
+                /** @description done at this time or later */
+                from?: string;
+                /** @description done before this time */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-built": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BuildWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chart"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddChartInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chart"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-charts-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chart"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-charts-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "patch-charts-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeChartInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-charts-id-asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsideAnswer"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-charts-id-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddStepInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Step"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-charts-id-steps-step-picture-svg": {
+        parameters: {
+            query?: {
+                /** @description in pixels */
+                width?: number;
+                /** @description in pixels */
+                height?: number;
+            };
+            header?: never;
+            path: {
+                /** @description its number */
+                id: string;
+                /** @description the number of a step of its trail */
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dataset"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dataset"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetWithColumns"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-datasets-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "patch-datasets-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Description"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets-id-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-datasets-id-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets-id-edited": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets-id-files-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+                /** @description of an uploaded file */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Renewal"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets-id-files-key-keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+                /** @description of an uploaded file */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets-id-meanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meaning"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-datasets-id-meanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Meaning"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-datasets-id-meanings-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedMeanings"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets-id-one-row": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedRow"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-datasets-id-versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-examples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Example"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgottenInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-hooks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hook"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-hooks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HookInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewHook"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-hooks-calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HookCall"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-hooks-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invitation"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "days": 7,
+                 *       "role": "reader",
+                 *       "uses": 5
+                 *     }
+                 */
+                "application/json": components["schemas"]["InvitationWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invitation"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-invitations-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-invited-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was used up, taken back, or is too old */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-invited-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was used up, taken back, or is too old */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-invited-key-anew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Newcomer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Key"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "dataset_id": 4,
+                 *       "days": 365,
+                 *       "name": "weekly import",
+                 *       "scopes": [
+                 *         "add rows"
+                 *       ]
+                 *     }
+                 */
+                "application/json": components["schemas"]["KeyWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewKey"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-keys-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Language"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "patch-me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-me-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Factors"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvenInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactorWanted"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-factor-confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-factor-drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvenInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-factor-show": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-passkeys-begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvenInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ceremony"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-me-passkeys-drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvenInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-me-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-me-sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-me-sessions-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-new-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasswordInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description the link was used already, or is too old */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Member"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-people-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the space would have no owner */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "patch-people-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRoleInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the space would have no owner */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-people-id-password-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasswordLink"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Share"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Share"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-shares-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-sign-in-passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-sign-in-passkey-begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ceremony"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "patch-space": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpaceChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-space-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-space-leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the space would have no owner */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-spaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddSpaceInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Space"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-spaces-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Space"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the file is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceStyle"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StyleInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceStyle"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-uploads": {
+        parameters: {
+            query?: {
+                /** @description the file's name */
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the disk or the quota of the space is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-uploads-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadAgainInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-uploads-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-uploads-key-keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dataset"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hello"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-charts": {
+        parameters: {
+            query?: {
+                /** @description what the part before said as next; 0: from the newest on */
+                after?: number;
+                /** @description words that its name must hold */
+                name?: string;
+                /** @description how many at most */
+                limit?: number;
+                /** @description charts of this dataset alone; 0: of all */
+                dataset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedKeptChart"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-v1-charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "typed": "plot honey_kg against forage_ha\ncolour by district\nfit line",
+                 *       "version": 3
+                 *     }
+                 */
+                "application/json": components["schemas"]["StatedChart"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptChart"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the Idempotency-Key was said with another request */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-charts-chart": {
+        parameters: {
+            query?: {
+                /** @description of a picture: in pixels; missing: 900 */
+                width?: string;
+                /** @description missing: 560 */
+                height?: string;
+                /** @description of a PNG: pixels a pixel of the paper */
+                scale?: string;
+                /** @description light, dark or ink */
+                look?: string;
+                /** @description of an SVG: named, embedded or outlines */
+                fonts?: string;
+                /** @description of CSV: cells as they are, also those that a spreadsheet would run */
+                plain?: string;
+            };
+            header?: never;
+            path: {
+                /** @description the number of a chart, and the ending of a form: 12.csv */
+                chart: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptChart"] | Record<string, never>;
+                    "application/octet-stream": string;
+                    "application/pdf": string;
+                    "application/vnd.apache.arrow.stream": string;
+                    "application/vnd.apache.parquet": string;
+                    "application/x-ndjson": string;
+                    "image/png": string;
+                    "image/svg+xml": string;
+                    "text/csv": string;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "patch-v1-charts-chart": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the chart as it was seen: it is changed only while it is that */
+                "If-Match"?: string;
+            };
+            path: {
+                /** @description the number of a chart, and the ending of a form: 12.csv */
+                chart: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangedChartInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptChart"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-charts-chart-numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a chart */
+                chart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartNumbers"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-v1-charts-chart-share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a chart */
+                chart: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "text": "More forage, more honey.",
+                 *       "title": "Honey and forage"
+                 *     }
+                 */
+                "application/json": components["schemas"]["ShareChartInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedChart"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-datasets": {
+        parameters: {
+            query?: {
+                /** @description what the part before said as next; 0: from the newest on */
+                after?: number;
+                /** @description words that its name must hold */
+                name?: string;
+                /** @description how many at most */
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedDataset"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-v1-datasets": {
+        parameters: {
+            query?: {
+                /** @description the file's name, whose ending can tell its format */
+                file?: string;
+                /** @description what the dataset is called; empty: as the file is */
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Brought"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the file is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-datasets-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatasetWithColumns"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-v1-datasets-id-rows": {
+        parameters: {
+            query?: {
+                /** @description the file's name, whose ending can tell its format */
+                file?: string;
+                /** @description replace (as without it) or append */
+                how?: string;
+                /** @description with append: columns, with commas, whose values tell rows apart; a row that is there already is replaced */
+                key?: string;
+            };
+            header?: never;
+            path: {
+                /** @description its number */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Renewed"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-v1-numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "typed": "plot honey_kg against forage_ha\nfit line",
+                 *       "version": 3
+                 *     }
+                 */
+                "application/json": components["schemas"]["StatedChart"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartNumbers"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-shares": {
+        parameters: {
+            query?: {
+                /** @description what the part before said as next; 0: from the newest on */
+                after?: number;
+                /** @description words that its name must hold */
+                name?: string;
+                /** @description how many at most */
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedSharedChart"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-v1-shares-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-versions-version": {
+        parameters: {
+            query?: {
+                /** @description of CSV: cells as they are, also those that a spreadsheet would run */
+                plain?: string;
+            };
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset, and the ending of a form: 12.csv */
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.apache.arrow.stream": string;
+                    "application/vnd.apache.parquet": string;
+                    "application/x-ndjson": string;
+                    "text/csv": string;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-v1-versions-version-prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "typed": "keep honey_kg > 0\nwork out per_ha = honey_kg / forage_ha"
+                 *     }
+                 */
+                "application/json": components["schemas"]["PreparedInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-additions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Addition"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoicesInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Menu"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompleteInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Completion"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawingInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "image/png": string;
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvidenceInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evidence"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-explanations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Explanations"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-versions-version-first-look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-versions-version-goes-with-column": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+                /** @description the name of a column */
+                column: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Companion"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupsInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupCounts"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holds"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumbersInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": ((number | null)[] | null)[] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairsWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-preparation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Prepared"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-preparation-completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompleteInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Completion"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-versions-version-rows-row": {
+        parameters: {
+            query?: {
+                /** @description the columns wanted; none: all */
+                columns?: string[] | null;
+            };
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+                /** @description the number of a row */
+                row: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-versions-version-sayable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sayable"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColumnSummary"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-versions-version-table-form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: string;
+                /** @description csv, jsonl or parquet */
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.apache.arrow.stream": string;
+                    "application/vnd.apache.parquet": string;
+                    "application/x-ndjson": string;
+                    "text/csv": string;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["View"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-versions-version-with-and-without": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a version of a dataset */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithoutInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WithAndWithout"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ways"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["State"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-organisation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description to the organisation */
+            303: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-organisation-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description signed in: to where they wanted to be */
+            303: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["State"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-figure-exact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-rows-row": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+                /** @description the number of a row */
+                row: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-table-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-sign-in-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of the link */
+                link: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description somebody is signed in already: to the front page */
+            303: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-sign-in-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of the link */
+                link: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description signed in: to the front page */
+            303: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
 }

@@ -129,6 +129,7 @@ export class Bench {
   private asked: { key: string; asking: AbortController; answer: Promise<Drawing> } | null = null
   private resizing: AbortController | null = null
   private keeping: Promise<void> = Promise.resolve()
+  private walking: Promise<Step | undefined> = Promise.resolve(undefined)
   /** What was said on top of the document, until the server has made the next document of it. */
   private said: Amendment[] = []
   private size = { width: 0, height: 0 }
@@ -326,8 +327,31 @@ export class Bench {
   /** Walks to a step of the trail. */
   async walkTo(step: Step): Promise<void> {
     await this.keeping
+    this.standAt(step)
+    await this.drawStep(step)
+  }
+
+  /**
+   * Walks a step back or on, from where the chart stands once what is coming is kept, not from the step before that; one
+   * press after the other.
+   */
+  async walk(way: 'back' | 'on'): Promise<void> {
+    const walked = (this.walking = this.walking.then(async () => {
+      await this.keeping
+      const step = way === 'back' ? this.previous() : this.next()
+      if (step) this.standAt(step)
+      return step
+    }))
+    const step = await walked
+    if (step) await this.drawStep(step)
+  }
+
+  private standAt(step: Step): void {
     this.said = []
     this.send({ kind: 'moved', step })
+  }
+
+  private async drawStep(step: Step): Promise<void> {
     await this.draw({ document: step.document })
     this.keeping = this.keeping.then(async () => {
       try {

@@ -123,9 +123,15 @@ function SpaceMenu({ me }: { me: Me }) {
         <DropdownMenu.Content align="start" sideOffset={6} className={`${MENU} max-h-96 overflow-auto`}>
           {me.spaces.map((space) => (
             <DropdownMenu.Item key={space.id} asChild>
-              <a className={ITEM} href={space.address} aria-current={space.id === me.space_id ? 'page' : undefined}>
-                {space.name}
-                <span className="ml-3 text-[13px] text-muted">{space.id === me.space_id ? 'here' : space.role}</span>
+              <a
+                className={`${ITEM} flex max-w-96 items-baseline justify-between`}
+                href={space.address}
+                aria-current={space.id === me.space_id ? 'page' : undefined}
+              >
+                <span className="min-w-0 truncate" title={space.name}>
+                  {space.name}
+                </span>
+                <span className="ml-3 shrink-0 text-[13px] text-muted">{space.id === me.space_id ? 'here' : space.role}</span>
               </a>
             </DropdownMenu.Item>
           ))}

@@ -228,10 +228,9 @@ function useTrailKeys(bench: Bench) {
       const target = e.target as HTMLElement
       if (e.defaultPrevented || e.altKey || target.closest('input, textarea, select, dialog, [role=dialog], [role=menu]')) return
       const way = wayOf(e, target.closest('canvas') !== null || !takesSingleKeys(target))
-      const step = way && (way === 'back' ? bench.previous() : bench.next())
-      if (!step) return
+      if (!way || !(bench.get().coming.length > 0 || (way === 'back' ? bench.previous() : bench.next()))) return
       e.preventDefault()
-      void bench.walkTo(step)
+      void bench.walk(way)
     }
     addEventListener('keydown', press)
     return () => removeEventListener('keydown', press)

@@ -19,7 +19,9 @@ export function ChartList({ charts }: { charts: Chart[] }) {
   const makes = useMakes()
   if (charts.length === 0) return <p className="text-muted">No charts yet. Open a dataset below, and its first look is a chart.</p>
   const words = search.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = charts.filter((chart) => words.every((w) => `${chart.name} ${chart.dataset_name}`.toLowerCase().includes(w)))
+  const found = charts.filter((chart) =>
+    words.every((w) => `${chart.name} ${chart.dataset_name} ${chart.by ?? ''}`.toLowerCase().includes(w)),
+  )
   const kept = found.filter((chart) => chart.named || chart.shared)
   const tries = found.filter((chart) => !chart.named && !chart.shared)
   const then = async (work: Promise<unknown>) => {
@@ -111,7 +113,10 @@ function ChartTile({ chart, ways }: { chart: Chart; ways: Way[] }) {
         <ChartPicture chart={chart.id} step={chart.head_step_id} version={chart.version_id} width={256} height={140} />
         <span className="block border-t border-line bg-strip px-3 py-2">
           <span className="block truncate font-semibold">{chart.name}</span>
-          <span className="block truncate text-[13px] text-muted">{chart.dataset_name}</span>
+          <span className="block truncate text-[13px] text-muted">
+            {chart.dataset_name}
+            {chart.by && ` · ${chart.by}`}
+          </span>
         </span>
       </Link>
       <span className="absolute top-2 right-2 hidden gap-1 group-focus-within:flex group-hover:flex">

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState, type DragEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, type Dataset, type Me, type Preview } from '../../api/client'
 import { counted } from '../../scale/format'
+import { moment } from '../../ui/moment'
 import { may, useMakes } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
 import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
@@ -71,6 +72,11 @@ export function FrontPage({ me }: { me: Me }) {
         onDrop={drop}
       >
         <div className="mx-auto flex max-w-6xl flex-col gap-8">
+          {me.leaves_at && (
+            <p role="status" className="border-l-3 border-copper bg-copper-wash px-3 py-2">
+              {me.space} is deleted {moment(me.leaves_at)}, with everything in it. Until then an owner can keep it, under People.
+            </p>
+          )}
           {makes ? (
             <section
               aria-label="Bring a table"
