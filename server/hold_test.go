@@ -578,13 +578,13 @@ func TestTheAuditTellsOwners(t *testing.T) {
 	var did []string
 	for _, entry := range want[auditPage](anwen, 200, "GET", "/api/audit", nil).Entries {
 		did = append(did, fmt.Sprint(entry["did"], " ", entry["what"]))
-		if entry["address"] != "192.0.2.1" && entry["did"] != "added the person" {
+		if entry["address"] != "192.0.2.1" && entry["did"] != "made a sign-in link for" {
 			t.Errorf("from %v", entry)
 		}
 	}
 	wanted := []string{"was refused to sign in with a wrong password", "deleted the dataset “Odd”",
-		fmt.Sprintf("withdrew the shared chart %d", number(share, "id")), "shared the chart “<b>Shown</b>”", "signed in with a password",
-		"added the person anwen@thornwick.example"}
+		fmt.Sprintf("withdrew the shared chart %d", number(share, "id")), "shared the chart “<b>Shown</b>”", "signed in with a link",
+		"made a sign-in link for anwen@thornwick.example"}
 	if !slices.Equal(did, wanted) {
 		t.Errorf("the audit says %q", did)
 	}

@@ -11,6 +11,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -58,15 +59,35 @@ func worldWith(t *testing.T, limits app.Limits, config Config) (anwen, bram, nob
 	t.Cleanup(kept.Close)
 	stranger := serverOver(t, kept, limits, config)
 	come := func(email string) *visitor {
-		if _, err := stranger.app.AddPerson(t.Context(), email, "Somebody", "correct horse", email+"'s space"); err != nil {
+		person, err := kept.AddPerson(t.Context(), email, "Somebody", correctHorse(), email+"'s space")
+		if err != nil {
 			t.Fatal(err)
 		}
-		return stranger.signIn(strings.ToUpper(email))
+		return stranger.byLink(person)
 	}
 	return come("anwen@thornwick.example"), come("bram@thornwick.example"), stranger
 }
 
-// signIn is somebody with a session.
+// correctHorse is what is stored of the password of everybody here: it is made once, for that takes its time.
+var correctHorse = sync.OnceValue(func() string { return app.HashPassword("correct horse") })
+
+// byLink is somebody with a session, by a link.
+func (v *visitor) byLink(person app.Person) *visitor {
+	v.t.Helper()
+	token, err := v.app.SignInLink(v.t.Context(), person)
+	if err != nil {
+		v.t.Fatal(err)
+	}
+	one := *v
+	answer := one.send("POST", "/sign-in/"+token, nil)
+	if answer.Code != http.StatusSeeOther || len(answer.Result().Cookies()) == 0 {
+		v.t.Fatalf("signing in: %d %s", answer.Code, answer.Body)
+	}
+	one.cookie = answer.Result().Cookies()[0].Value
+	return &one
+}
+
+// signIn is somebody with a session, by their password.
 func (v *visitor) signIn(email string) *visitor {
 	v.t.Helper()
 	one := *v
@@ -83,11 +104,16 @@ func (v *visitor) signIn(email string) *visitor {
 func (v *visitor) come(name, space string, role app.Role) *visitor {
 	v.t.Helper()
 	email := name + "@thornwick.example"
-	newcomer := app.NewPerson{Email: email, Name: name, Password: "correct horse"}
-	if _, err := v.app.PutIn(v.t.Context(), newcomer, space, role, false); err != nil {
+	if _, _, err := v.kept.PersonByEmail(v.t.Context(), email); err != nil {
+		if _, err := v.kept.AddPerson(v.t.Context(), email, name, correctHorse(), ""); err != nil {
+			v.t.Fatal(err)
+		}
+	}
+	person, err := v.app.PutIn(v.t.Context(), app.NewPerson{Email: email}, space, role, false)
+	if err != nil {
 		v.t.Fatal(err)
 	}
-	return v.signIn(email)
+	return v.byLink(person)
 }
 
 // anwensSpace is the name of the space of the first person of a world.

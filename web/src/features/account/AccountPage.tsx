@@ -191,7 +191,7 @@ function Spaces({ me }: { me: Me }) {
       <ul className="divide-y divide-line rounded-xl border border-line bg-paper">
         {me.spaces.map((space) => (
           <li key={space.id} className="flex items-baseline gap-4 px-4 py-2">
-            <a className="link" href={space.address}>
+            <a className="link min-w-0 wrap-anywhere" href={space.address}>
               {space.name}
             </a>
             <span className="text-[13px] text-muted">{space.role}</span>

@@ -73,7 +73,7 @@ export function FrontPage({ me }: { me: Me }) {
       >
         <div className="mx-auto flex max-w-6xl flex-col gap-8">
           {me.leaves_at && (
-            <p role="status" className="border-l-3 border-copper bg-copper-wash px-3 py-2">
+            <p role="status" className="wrap-anywhere border-l-3 border-copper bg-copper-wash px-3 py-2">
               {me.space} is deleted {moment(me.leaves_at)}, with everything in it. Until then an owner can keep it, under People.
             </p>
           )}

@@ -133,7 +133,7 @@ function TheSpace({ me, change }: { me: Me; change: Change }) {
       <h2 className="mb-2 font-serif text-lg font-semibold">The space</h2>
       <div className="flex flex-col items-start gap-2 text-[13px]">
         {owns && (
-          <p className="flex max-w-full items-baseline gap-1.5">
+          <p className="flex max-w-full min-w-0 items-baseline gap-1.5">
             It is called
             <Renaming
               label="Name of the space"

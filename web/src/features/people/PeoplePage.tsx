@@ -100,7 +100,7 @@ function Strip({
   )
   return (
     <section aria-label="Who is here" className="shrink-0 border-b border-line bg-strip px-5.5 py-3.5">
-      <h1 className="font-serif text-[23px] leading-8">
+      <h1 className="font-serif text-[23px] leading-8 wrap-anywhere">
         {me.space} is open to {word(counted(people.length, 'person').replace('persons', 'people'), false, () => show(null))}:{' '}
         {some.map(({ role, plural, n }, i) => (
           <span key={role}>

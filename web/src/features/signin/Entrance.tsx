@@ -13,7 +13,7 @@ export function Entrance({ title, children, below }: { title: string; children: 
         <img src={lark} alt="" width={34} height={34} />
         Copper Lark
       </p>
-      <h1 className="font-serif text-2xl font-semibold text-balance">{title}</h1>
+      <h1 className="font-serif text-2xl font-semibold text-balance wrap-anywhere">{title}</h1>
       {children}
       {below && <div className="text-muted">{below}</div>}
     </main>

@@ -33,7 +33,7 @@ export function InvitedPage() {
   if (member)
     return (
       <Entrance title={`You are in ${space} already`}>
-        <a className="link font-serif text-lg" href={place}>
+        <a className="link font-serif text-lg wrap-anywhere" href={place}>
           Open {space}
         </a>
       </Entrance>

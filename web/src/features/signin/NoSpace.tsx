@@ -32,7 +32,7 @@ export function NoSpace({ me }: { me: Me }) {
           <ul className="flex flex-col gap-1.5">
             {me.spaces.map((space) => (
               <li key={space.id}>
-                <a className="link font-serif text-lg" href={space.address}>
+                <a className="link font-serif text-lg wrap-anywhere" href={space.address}>
                   {space.name}
                 </a>
               </li>
