@@ -129,6 +129,8 @@ test('the chart is walked, moved, kept from and chosen from by keys, and says wh
   await page.getByLabel('The sentence, typed').fill('plot honey_kg against forage_ha\nlog x\nfit line with band 95%')
   await page.keyboard.press('Control+Enter')
   await expect(sentence(page)).toContainText('Fit a straight line')
+  await expect(page.getByLabel('The sentence, typed')).toBeHidden()
+  await expect(page.getByRole('region', { name: 'Sentence' })).toBeFocused() // the hand goes on there
   const surface = page.getByRole('application')
   await expect(surface).toHaveAttribute('aria-roledescription', 'chart')
   await surface.focus()
