@@ -52,8 +52,8 @@ func (a *App) Invite(ctx context.Context, person Person, wanted InvitationWanted
 		}
 		wanted.Uses = 1
 	}
-	if wanted.Role.rank() == 0 {
-		return Invitation{}, &Invalid{Message: fmt.Sprintf("%q is no role", wanted.Role), Advice: "roles are reader, maker and owner"}
+	if err := wanted.Role.check(); err != nil {
+		return Invitation{}, err
 	}
 	waiting, err := a.store.Invitations(ctx, person.SpaceID)
 	if err != nil {

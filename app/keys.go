@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 )
@@ -56,12 +57,7 @@ type Key struct {
 
 // May reports whether a key has a scope.
 func (k Key) May(scope Scope) bool {
-	for _, one := range k.Scopes {
-		if one == scope {
-			return true
-		}
-	}
-	return false
+	return slices.Contains(k.Scopes, scope)
 }
 
 // KeyWanted is what somebody says of a new key.
@@ -145,13 +141,7 @@ func (a *App) Keys(ctx context.Context, person Person) ([]Key, error) {
 	if person.Role.May(Owner) {
 		return list, err
 	}
-	own := []Key{}
-	for _, key := range list {
-		if key.ByID == person.ID {
-			own = append(own, key)
-		}
-	}
-	return own, err
+	return slices.DeleteFunc(list, func(key Key) bool { return key.ByID != person.ID }), err
 }
 
 // DropKey takes a key back, at once: one's own, or any for an owner.

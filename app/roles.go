@@ -1,5 +1,7 @@
 package app
 
+import "fmt"
+
 // Role is what somebody may do in a space.
 type Role string
 
@@ -30,6 +32,14 @@ func (r Role) rank() int {
 		}
 	}
 	return 0
+}
+
+// check says what is wrong with a role that somebody named; nil: nothing.
+func (r Role) check() error {
+	if r.rank() == 0 {
+		return &Invalid{Message: fmt.Sprintf("%q is no role", r), Advice: "roles are reader, maker and owner"}
+	}
+	return nil
 }
 
 // May reports whether a role may do what is for another one and those above it.

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"time"
 )
@@ -27,15 +28,7 @@ type Person struct {
 
 // LacksFactor reports whether the space asks for a second factor that the session has not shown.
 func (p Person) LacksFactor() bool {
-	if p.Strong {
-		return false
-	}
-	for _, role := range p.FactorOf {
-		if role == p.Role {
-			return true
-		}
-	}
-	return false
+	return !p.Strong && slices.Contains(p.FactorOf, p.Role)
 }
 
 // Place is a space as one of its people sees it.
@@ -116,12 +109,8 @@ func (a *App) AddSpace(ctx context.Context, person Person, name string) (Place, 
 	if err != nil {
 		return Place{}, err
 	}
-	places, err := a.store.Places(ctx, person.ID)
-	if err != nil {
+	if err := a.roomForSpace(ctx, person); err != nil {
 		return Place{}, err
-	}
-	if len(places) >= mostSpaces {
-		return Place{}, &Invalid{Message: fmt.Sprintf("you are in %d spaces, and there may be no more", mostSpaces), Advice: "leave one first"}
 	}
 	place, err := a.store.AddSpace(ctx, person.ID, name)
 	if err == nil {
@@ -129,6 +118,15 @@ func (a *App) AddSpace(ctx context.Context, person Person, name string) (Place, 
 		a.did(ctx, person, didSpace, "“"+name+"”")
 	}
 	return place, err
+}
+
+// roomForSpace reports why somebody may not be in one space more; nil: they may.
+func (a *App) roomForSpace(ctx context.Context, person Person) error {
+	places, err := a.store.Places(ctx, person.ID)
+	if err == nil && len(places) >= mostSpaces {
+		return &Invalid{Message: fmt.Sprintf("you are in %d spaces, and there may be no more", mostSpaces), Advice: "leave one first"}
+	}
+	return err
 }
 
 func spaceName(name string) (string, error) {
@@ -153,8 +151,8 @@ func (a *App) ChangeSpace(ctx context.Context, person Person, change SpaceChange
 	if change.FactorOf != nil {
 		names := []string{}
 		for _, role := range *change.FactorOf {
-			if role.rank() == 0 {
-				return &Invalid{Message: fmt.Sprintf("%q is no role", role), Advice: "roles are reader, maker and owner"}
+			if err := role.check(); err != nil {
+				return err
 			}
 			names = append(names, string(role))
 		}
@@ -185,12 +183,8 @@ func (a *App) WriteSpace(ctx context.Context, person Person, into io.Writer) err
 
 // ReadSpace makes a space of such a file, as it arrives; whoever brings it owns it.
 func (a *App) ReadSpace(ctx context.Context, person Person, content io.Reader) (Place, error) {
-	places, err := a.store.Places(ctx, person.ID)
-	if err != nil {
+	if err := a.roomForSpace(ctx, person); err != nil {
 		return Place{}, err
-	}
-	if len(places) >= mostSpaces {
-		return Place{}, &Invalid{Message: fmt.Sprintf("you are in %d spaces, and there may be no more", mostSpaces), Advice: "leave one first"}
 	}
 	if err := a.roomFor(ctx, 0, 0, 0); err != nil {
 		return Place{}, err
@@ -242,8 +236,8 @@ func (a *App) member(ctx context.Context, person Person, id int64) (Member, erro
 
 // SetRole gives somebody in the space another role, at once.
 func (a *App) SetRole(ctx context.Context, person Person, id int64, role Role) error {
-	if role.rank() == 0 {
-		return &Invalid{Message: fmt.Sprintf("%q is no role", role), Advice: "roles are reader, maker and owner"}
+	if err := role.check(); err != nil {
+		return err
 	}
 	member, err := a.member(ctx, person, id)
 	if err != nil {
@@ -282,11 +276,12 @@ func (a *App) Leave(ctx context.Context, person Person) error {
 // a new person. A space is called by its name; of several with the name none is chosen.
 func (a *App) PutIn(ctx context.Context, newcomer NewPerson, space string, role Role, anew bool) (Person, error) {
 	named, err := a.store.SpacesNamed(ctx, space)
+	bad := role.check()
 	switch {
 	case err != nil:
 		return Person{}, err
-	case role.rank() == 0:
-		return Person{}, &Invalid{Message: fmt.Sprintf("%q is no role", role), Advice: "roles are reader, maker and owner"}
+	case bad != nil:
+		return Person{}, bad
 	case anew && len(named) > 0:
 		return Person{}, &Invalid{
 			Message: fmt.Sprintf("there is a space named %q already", space),

@@ -13,34 +13,19 @@ import (
 const keyQuery = `select k.id, k.name, k.scopes, coalesce(k.dataset_id, 0), coalesce(d.name, ''), p.name, p.id, k.created_at,
 	k.expires_at, k.used_at from keys k join people p on p.id = k.person_id left join datasets d on d.id = k.dataset_id `
 
-func keyInto(k *app.Key, scopes *[]string) []any {
-	return []any{&k.ID, &k.Name, scopes, &k.DatasetID, &k.Dataset, &k.By, &k.ByID, &k.CreatedAt, &k.ExpiresAt, &k.UsedAt}
+func keyInto(k *app.Key) []any {
+	return []any{&k.ID, &k.Name, &k.Scopes, &k.DatasetID, &k.Dataset, &k.By, &k.ByID, &k.CreatedAt, &k.ExpiresAt, &k.UsedAt}
 }
 
 func scanKey(row pgx.Row) (k app.Key, err error) {
-	var scopes []string
-	err = found(row.Scan(keyInto(&k, &scopes)...))
-	k.Scopes = scopesOf(scopes)
-	return k, err
-}
-
-func scopesOf(names []string) []app.Scope {
-	list := make([]app.Scope, len(names))
-	for i, name := range names {
-		list[i] = app.Scope(name)
-	}
-	return list
+	return k, found(row.Scan(keyInto(&k)...))
 }
 
 // AddKey keeps a key.
 func (s *Store) AddKey(ctx context.Context, spaceID, personID int64, tokenHash []byte, key app.Key) (app.Key, error) {
 	var id int64
-	names := make([]string, len(key.Scopes))
-	for i, scope := range key.Scopes {
-		names[i] = string(scope)
-	}
 	if err := s.pool.QueryRow(ctx, `insert into keys (space_id, person_id, name, token_hash, scopes, dataset_id, expires_at)
-		values ($1, $2, $3, $4, $5, nullif($6::bigint, 0), $7) returning id`, spaceID, personID, key.Name, tokenHash, names, key.DatasetID,
+		values ($1, $2, $3, $4, $5, nullif($6::bigint, 0), $7) returning id`, spaceID, personID, key.Name, tokenHash, key.Scopes, key.DatasetID,
 		key.ExpiresAt).Scan(&id); err != nil {
 		return key, err
 	}
@@ -65,14 +50,12 @@ func (s *Store) DropKey(ctx context.Context, spaceID, id, personID int64) (app.K
 
 // KeyByToken finds a key that can be used, with its person in its space; once in a while it writes down that it was used.
 func (s *Store) KeyByToken(ctx context.Context, tokenHash []byte) (key app.Key, person app.Person, err error) {
-	var scopes []string
 	err = found(
 		s.pool.QueryRow(ctx, `select k.id, k.name, k.scopes, coalesce(k.dataset_id, 0), '', p.name, p.id, k.created_at, k.expires_at, k.used_at,
 		p.email, s.id, s.name, coalesce(m.role, '') from keys k join people p on p.id = k.person_id join spaces s on s.id = k.space_id
 		left join members m on m.space_id = s.id and m.person_id = p.id where k.token_hash = $1 and k.expires_at > now()`, tokenHash).
-			Scan(append(keyInto(&key, &scopes), &person.Email, &person.SpaceID, &person.SpaceName, &person.Role)...),
+			Scan(append(keyInto(&key), &person.Email, &person.SpaceID, &person.SpaceName, &person.Role)...),
 	)
-	key.Scopes = scopesOf(scopes)
 	person.ID, person.Name = key.ByID, key.By
 	if err != nil || key.UsedAt != nil && time.Since(*key.UsedAt) < seenEvery {
 		return key, person, err

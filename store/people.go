@@ -12,9 +12,11 @@ import (
 
 // personColumns are who somebody is, in the space that lastPlace joins.
 const personColumns = `p.id, p.name, p.email, coalesce(s.id, 0), coalesce(s.name, ''), coalesce(m.role, ''), coalesce(s.factor_of, '{}'),
-	coalesce(s.leaves_at, '0001-01-01'),
-	exists (select 1 from second_factors f where f.person_id = p.id and f.confirmed_at is not null)
-	or exists (select 1 from passkeys k where k.person_id = p.id)`
+	coalesce(s.leaves_at, '0001-01-01'), ` + hasFactor
+
+// hasFactor is whether a person p could show more than a password.
+const hasFactor = `(exists (select 1 from second_factors f where f.person_id = p.id and f.confirmed_at is not null)
+	or exists (select 1 from passkeys k where k.person_id = p.id))`
 
 // lastPlace joins the space that a person was in last, or the one that is asked for (the placeholder; 0: any).
 func lastPlace(placeholder string) string {
@@ -25,12 +27,9 @@ func lastPlace(placeholder string) string {
 
 func scanPerson(row pgx.Row, extra ...any) (app.Person, error) {
 	var p app.Person
-	var roles []string
 	var leaves time.Time
-	err := row.Scan(append([]any{&p.ID, &p.Name, &p.Email, &p.SpaceID, &p.SpaceName, &p.Role, &roles, &leaves, &p.HasFactor}, extra...)...)
-	for _, role := range roles {
-		p.FactorOf = append(p.FactorOf, app.Role(role))
-	}
+	into := []any{&p.ID, &p.Name, &p.Email, &p.SpaceID, &p.SpaceName, &p.Role, &p.FactorOf, &leaves, &p.HasFactor}
+	err := row.Scan(append(into, extra...)...)
 	if leaves.Year() > 1 {
 		p.LeavesAt = leaves
 	}
@@ -49,13 +48,8 @@ func (s *Store) PersonByEmail(ctx context.Context, email string) (app.Person, st
 func (s *Store) AddPerson(ctx context.Context, email, name, passwordHash, spaceName string) (app.Person, error) {
 	p := app.Person{Name: name, Email: email}
 	err := s.pool.in(ctx, func(tx pgx.Tx) error {
-		err := tx.QueryRow(ctx, `insert into people (email, name, password_hash) values ($1, $2, $3) on conflict do nothing returning id`, email,
-			name, passwordHash).
-			Scan(&p.ID)
-		if found(err) == app.ErrNotFound {
-			return app.ErrKnown
-		}
-		if err != nil || spaceName == "" {
+		var err error
+		if p.ID, err = addPerson(ctx, tx, email, name, passwordHash); err != nil || spaceName == "" {
 			return err
 		}
 		p.SpaceName, p.Role = spaceName, app.Owner
@@ -63,6 +57,16 @@ func (s *Store) AddPerson(ctx context.Context, email, name, passwordHash, spaceN
 		return err
 	})
 	return p, err
+}
+
+// addPerson gives the number of a new person; ErrKnown where somebody has the address.
+func addPerson(ctx context.Context, tx pgx.Tx, email, name, passwordHash string) (id int64, err error) {
+	err = tx.QueryRow(ctx, `insert into people (email, name, password_hash) values ($1, $2, $3) on conflict do nothing returning id`,
+		email, name, passwordHash).Scan(&id)
+	if found(err) == app.ErrNotFound {
+		return 0, app.ErrKnown
+	}
+	return id, err
 }
 
 func addSpace(ctx context.Context, tx pgx.Tx, personID int64, name string) (id int64, err error) {
@@ -135,20 +139,13 @@ func (s *Store) SpaceOfDataset(ctx context.Context, personID, datasetID int64) (
 
 // ChangeSpace changes what is said of a space.
 func (s *Store) ChangeSpace(ctx context.Context, spaceID int64, change app.SpaceChange) error {
-	var roles []string
-	if change.FactorOf != nil {
-		roles = []string{}
-		for _, role := range *change.FactorOf {
-			roles = append(roles, string(role))
-		}
-	}
 	var leaves *time.Time
 	if change.LeavesAt != nil && !change.LeavesAt.IsZero() {
 		leaves = change.LeavesAt
 	}
 	return affected(s.pool.Exec(ctx, `update spaces set name = coalesce($2, name), factor_of = coalesce($3, factor_of),
 		leaves_at = case when $4 then $5::timestamptz else leaves_at end where id = $1`,
-		spaceID, change.Name, roles, change.LeavesAt != nil, leaves))
+		spaceID, change.Name, change.FactorOf, change.LeavesAt != nil, leaves))
 }
 
 // presentFor is how long after a sign of life somebody counts as here.
@@ -160,8 +157,7 @@ func (s *Store) Members(ctx context.Context, spaceID, askedBy int64) ([]app.Memb
 		return m, row.Scan(&m.ID, &m.Name, &m.Email, &m.Role, &m.LastHere, &m.Now, &m.HasFactor, &m.AskedFor, &m.Elsewhere)
 	}, `select p.id, p.name, p.email, m.role, m.visited_at, coalesce(m.visited_at > now() - $3::interval, false) and
 			exists (select 1 from sessions t where t.person_id = p.id and t.expires_at > now()),
-		exists (select 1 from second_factors f where f.person_id = p.id and f.confirmed_at is not null)
-			or exists (select 1 from passkeys k where k.person_id = p.id),
+		`+hasFactor+`,
 		m.role = any(s.factor_of),
 		exists (select 1 from members o where o.person_id = p.id
 			and not exists (select 1 from members mine where mine.space_id = o.space_id and mine.person_id = $2 and mine.role = 'owner'))
@@ -245,12 +241,7 @@ func (s *Store) UseInvitation(ctx context.Context, key string, newcomer app.Newc
 			return err
 		}
 		if id = newcomer.PersonID; id == 0 {
-			err := tx.QueryRow(ctx, `insert into people (email, name, password_hash) values ($1, $2, $3) on conflict do nothing returning id`,
-				newcomer.Email, newcomer.Name, newcomer.PasswordHash).Scan(&id)
-			if found(err) == app.ErrNotFound {
-				return app.ErrKnown
-			}
-			if err != nil {
+			if id, err = addPerson(ctx, tx, newcomer.Email, newcomer.Name, newcomer.PasswordHash); err != nil {
 				return err
 			}
 		}
