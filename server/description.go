@@ -1,7 +1,6 @@
 package server
 
 import (
-	"cmp"
 	"encoding/json"
 	"fmt"
 	"net/http"
@@ -12,7 +11,7 @@ import (
 	"github.com/gin-gonic/gin"
 )
 
-// parts are what a part of an address means, wherever it stands; pathsOfParts say it otherwise for some.
+// parts are what a part of an address means, wherever it stands.
 var parts = map[string]string{
 	"id":      "its number",
 	"chart":   "the number of a chart",
@@ -49,29 +48,30 @@ var examples = map[string]any{
 
 // others are the answers that a route has beside the one that was asked for and the refusals that all have.
 var others = map[string]map[int]string{
-	"GET /s/{key}":              {http.StatusGone: "it was withdrawn"},
-	"GET /s/{key}/figure":       {http.StatusGone: "it was withdrawn"},
-	"POST /sign-in/{link}":      {http.StatusSeeOther: "signed in: to the front page"},
-	"GET /sign-in/{link}":       {http.StatusSeeOther: "somebody is signed in already: to the front page"},
-	"GET /organisation":         {http.StatusSeeOther: "to the organisation"},
-	"GET /organisation/back":    {http.StatusSeeOther: "signed in: to where they wanted to be"},
-	"GET /api/invited/{key}":    {http.StatusGone: "it was used up, taken back, or is too old"},
-	"POST /api/v1/charts":       {http.StatusConflict: "the Idempotency-Key was said with another request"},
-	"POST /api/space/leave":     {http.StatusConflict: "the space would have no owner"},
-	"PATCH /api/people/{id}":    {http.StatusConflict: "the space would have no owner"},
-	"DELETE /api/people/{id}":   {http.StatusConflict: "the space would have no owner"},
-	"POST /api/new-password":    {http.StatusGone: "the link was used already, or is too old"},
-	"POST /api/invited/{key}":   {http.StatusGone: "it was used up, taken back, or is too old"},
-	"GET /api/v1/charts":        {},
-	"POST /api/v1/datasets":     {http.StatusRequestEntityTooLarge: "the file is too large"},
-	"POST /api/spaces/file":     {http.StatusRequestEntityTooLarge: "the file is too large"},
-	"POST /api/uploads":         {http.StatusInsufficientStorage: "the disk or the quota of the space is full"},
-	"GET /s/{key}/table.csv":    {http.StatusGone: "it was withdrawn"},
-	"GET /s/{key}/rows/{row}":   {http.StatusGone: "it was withdrawn"},
-	"GET /s/{key}/figure/exact": {http.StatusGone: "it was withdrawn"},
+	"GET /s/{key}":                   {http.StatusGone: "it was withdrawn"},
+	"GET /s/{key}/figure":            {http.StatusGone: "it was withdrawn"},
+	"POST /sign-in/{link}":           {http.StatusSeeOther: "signed in: to the front page"},
+	"GET /sign-in/{link}":            {http.StatusSeeOther: "somebody is signed in already: to the front page"},
+	"GET /organisation":              {http.StatusSeeOther: "to the organisation"},
+	"GET /organisation/back":         {http.StatusSeeOther: "signed in: to where they wanted to be"},
+	"GET /api/invited/{key}":         {http.StatusGone: "it was used up, taken back, or is too old"},
+	"GET /api/v1/charts/{chart}":     {http.StatusNotModified: "it is what If-None-Match said"},
+	"PATCH /api/v1/charts/{chart}":   {http.StatusPreconditionFailed: "it is not what If-Match said any more"},
+	"PUT /api/v1/datasets/{id}/rows": {http.StatusPreconditionFailed: "it is not what If-Match said any more"},
+	"POST /api/space/leave":          {http.StatusConflict: "the space would have no owner"},
+	"PATCH /api/people/{id}":         {http.StatusConflict: "the space would have no owner"},
+	"DELETE /api/people/{id}":        {http.StatusConflict: "the space would have no owner"},
+	"POST /api/new-password":         {http.StatusUnauthorized: "the link was used already, or is too old"},
+	"POST /api/invited/{key}":        {http.StatusGone: "it was used up, taken back, or is too old"},
+	"POST /api/v1/datasets":          {http.StatusRequestEntityTooLarge: "the file is too large"},
+	"POST /api/spaces/file":          {http.StatusRequestEntityTooLarge: "the file is too large"},
+	"POST /api/uploads":              {http.StatusInsufficientStorage: "the disk or the quota of the space is full"},
+	"GET /s/{key}/table.csv":         {http.StatusGone: "it was withdrawn"},
+	"GET /s/{key}/rows/{row}":        {http.StatusGone: "it was withdrawn"},
+	"GET /s/{key}/figure/exact":      {http.StatusGone: "it was withdrawn"},
 }
 
-// methods are the operations of a path, in the order that they are told in.
+// methods are the operations of a path.
 func methods(item *huma.PathItem) map[string]*huma.Operation {
 	all := map[string]*huma.Operation{}
 	for method, operation := range map[string]*huma.Operation{http.MethodGet: item.Get, http.MethodPost: item.Post, http.MethodPut: item.Put,
@@ -98,7 +98,7 @@ func (s *Server) describeAll() {
 					parameter.Description += ", and the ending of a form: 12.csv"
 				}
 			}
-			for status, means := range refusals(s.gates[method+" "+ginPath(path)], len(operation.Parameters) > 0) {
+			for status, means := range refusals(s.gates[method+" "+ginPath(path)], method, len(operation.Parameters) > 0) {
 				operation.Responses[fmt.Sprint(status)] = &huma.Response{Description: means, Content: problemOf(s)}
 			}
 			for status, means := range others[name] {
@@ -121,10 +121,11 @@ func (s *Server) describeAll() {
 		}
 	}
 	slices.SortFunc(described.Tags, func(a, b *huma.Tag) int { return strings.Compare(a.Name, b.Name) })
+	s.told = toldBy(described, s.gates)
 }
 
 // refusals are the ways in which a route that a gate stands before can say no.
-func refusals(who gate, parameters bool) map[int]string {
+func refusals(who gate, method string, parameters bool) map[int]string {
 	no := map[int]string{http.StatusTooManyRequests: "too much at once: Retry-After says when to ask again",
 		http.StatusUnprocessableEntity: "what was sent cannot be taken; it says why, and what to do"}
 	if who.session || who.key != "" {
@@ -132,6 +133,9 @@ func refusals(who gate, parameters bool) map[int]string {
 	}
 	if who.key != "" || who.least != "" {
 		no[http.StatusForbidden] = "the role, or the key, does not go so far"
+	}
+	if who.key != "" && method != http.MethodGet {
+		no[http.StatusConflict] = "the Idempotency-Key was said with another request, or that one is not answered yet"
 	}
 	if parameters {
 		no[http.StatusNotFound] = "there is nothing there, or it belongs to another space"
@@ -147,13 +151,18 @@ type told struct {
 	order                               string
 }
 
-// apiPage shows the description to people: what scripts ask first, then what the program's own pages ask.
-func (s *Server) apiPage(c *gin.Context) {
-	described := s.api.OpenAPI()
+// toldGroup is what is told of one matter.
+type toldGroup struct {
+	Name string
+	Of   []told
+}
+
+// toldBy tells a description to people: what scripts ask first, then what the program's own pages ask.
+func toldBy(described *huma.OpenAPI, gates map[string]gate) (list []toldGroup) {
 	groups := map[string][]told{}
 	for path, item := range described.Paths {
 		for method, operation := range methods(item) {
-			one := told{Method: method, Path: path, Summary: operation.Summary, Who: s.gates[method+" "+ginPath(path)].name,
+			one := told{Method: method, Path: path, Summary: operation.Summary, Who: gates[method+" "+ginPath(path)].name,
 				Parameters: operation.Parameters, order: path + method}
 			if example := examples[method+" "+path]; example != nil {
 				text, _ := json.MarshalIndent(example, "", "  ")
@@ -170,28 +179,23 @@ func (s *Server) apiPage(c *gin.Context) {
 			groups[operation.Tags[0]] = append(groups[operation.Tags[0]], one)
 		}
 	}
-	type group struct {
-		Name string
-		Of   []told
-	}
-	var list []group
 	for name, of := range groups {
 		slices.SortFunc(of, func(a, b told) int { return strings.Compare(a.order, b.order) })
-		list = append(list, group{name, of})
+		list = append(list, toldGroup{name, of})
 	}
-	slices.SortFunc(list, func(a, b group) int {
-		if first := cmp.Compare(order(a.Name), order(b.Name)); first != 0 {
-			return first
+	slices.SortFunc(list, func(a, b toldGroup) int {
+		switch "scripts" {
+		case a.Name:
+			return -1
+		case b.Name:
+			return 1
 		}
 		return strings.Compare(a.Name, b.Name)
 	})
-	s.writePage(c, http.StatusOK, "api.html", map[string]any{"Version": s.pages.version, "Groups": list})
+	return list
 }
 
-// order has what scripts ask before all else.
-func order(about string) int {
-	if about == "scripts" {
-		return 0
-	}
-	return 1
+// apiPage shows the description to people.
+func (s *Server) apiPage(c *gin.Context) {
+	s.writePage(c, http.StatusOK, "api.html", map[string]any{"Version": s.pages.version, "Groups": s.told})
 }

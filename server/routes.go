@@ -98,7 +98,7 @@ func (s *Server) ofData() {
 	add(s, makers, http.MethodPost, "/api/uploads/{key}/keep", "Keep a waiting file as a dataset", s.keep)
 	add(s, makers, http.MethodDelete, "/api/uploads/{key}", "Discard a waiting file", s.discard)
 	s.raw(makers, route{http.MethodPost, "/api/uploads", "Read a file for a preview", jsonOf[app.Preview](s, "Preview"),
-		[]*huma.Param{{Name: "name", In: "query", Description: "the file's name", Schema: &huma.Schema{Type: "string"}}}}, s.upload)
+		[]*huma.Param{inQuery("name", "the file's name")}}, s.upload)
 
 	add(s, readers, http.MethodGet, "/api/datasets", "List datasets", s.datasets)
 	add(s, readers, http.MethodGet, "/api/datasets/{id}", "A dataset with its columns", s.dataset)

@@ -51,6 +51,7 @@ type Server struct {
 	strangers *paces          // of what the API answers to anyone
 	about     string          // what the routes that are registered now are about
 	gates     map[string]gate // who may, by method and path
+	told      []toldGroup     // the description, for people
 }
 
 // New makes the server over the program and the built front end.

@@ -205,8 +205,7 @@ func (v *visitor) asDescribed(method, path string, answer *httptest.ResponseReco
 	described := v.server.api.OpenAPI()
 	path, _, _ = strings.Cut(path, "?")
 	for pattern, item := range described.Paths {
-		operation := map[string]*huma.Operation{"GET": item.Get, "POST": item.Post, "PUT": item.Put, "PATCH": item.Patch,
-			"DELETE": item.Delete}[method]
+		operation := methods(item)[method]
 		if operation == nil || !regexp.MustCompile("^"+pathParameter.ReplaceAllString(pattern, "[^/]+")+"$").MatchString(path) {
 			continue
 		}

@@ -8351,7 +8351,7 @@ export interface operations {
                 content?: never;
             };
             /** @description the link was used already, or is too old */
-            410: {
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10101,7 +10101,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Answer"];
                 };
             };
-            /** @description the Idempotency-Key was said with another request */
+            /** @description the Idempotency-Key was said with another request, or that one is not answered yet */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -10180,6 +10180,13 @@ export interface operations {
                     "image/svg+xml": string;
                     "text/csv": string;
                 };
+            };
+            /** @description it is what If-None-Match said */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description nobody is signed in, or the key is not known */
             401: {
@@ -10286,6 +10293,24 @@ export interface operations {
             };
             /** @description there is nothing there, or it belongs to another space */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the Idempotency-Key was said with another request, or that one is not answered yet */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it is not what If-Match said any more */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10457,6 +10482,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Answer"];
                 };
             };
+            /** @description the Idempotency-Key was said with another request, or that one is not answered yet */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
             /** @description what was sent cannot be taken; it says why, and what to do */
             422: {
                 headers: {
@@ -10614,6 +10648,15 @@ export interface operations {
             };
             /** @description there is nothing there, or it belongs to another space */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the Idempotency-Key was said with another request, or that one is not answered yet */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10796,6 +10839,24 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Answer"];
                 };
             };
+            /** @description the Idempotency-Key was said with another request, or that one is not answered yet */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it is not what If-Match said any more */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
             /** @description what was sent cannot be taken; it says why, and what to do */
             422: {
                 headers: {
@@ -10864,6 +10925,15 @@ export interface operations {
             };
             /** @description the role, or the key, does not go so far */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the Idempotency-Key was said with another request, or that one is not answered yet */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11020,6 +11090,15 @@ export interface operations {
             };
             /** @description there is nothing there, or it belongs to another space */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the Idempotency-Key was said with another request, or that one is not answered yet */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11189,6 +11268,15 @@ export interface operations {
             };
             /** @description there is nothing there, or it belongs to another space */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the Idempotency-Key was said with another request, or that one is not answered yet */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
