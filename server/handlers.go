@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"mime"
+	"net/http"
 	"slices"
 	"strconv"
 	"strings"
@@ -90,12 +91,19 @@ func (s *Server) export(c *gin.Context) {
 
 // send streams a table as a file of a name.
 func (s *Server) send(c *gin.Context, form, name string, t *table.Table) {
-	ctx := c.Request.Context()
-	c.Header("Content-Type", forms[form].kind)
 	file := app.FileName(name, strings.TrimSuffix(form, " plain"))
+	s.attach(c, forms[form].kind, file, func() error { return forms[form].write(c.Request.Context(), c.Writer, t) })
+}
+
+// attach answers with a file that write writes. Where it breaks off the connection does too, so that nobody takes half a file
+// for a whole one.
+func (s *Server) attach(c *gin.Context, kind, file string, write func() error) {
+	c.Header("Content-Type", kind)
 	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": file}))
-	if err := forms[form].write(ctx, c.Writer, t); err != nil && ctx.Err() == nil {
-		s.log.ErrorContext(ctx, "a download broke off", "error", err)
+	c.Status(http.StatusOK)
+	if err := write(); err != nil && c.Request.Context().Err() == nil {
+		s.log.ErrorContext(c.Request.Context(), "a download broke off", "error", err)
+		panic(http.ErrAbortHandler)
 	}
 }
 

@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"mime"
 	"net/http"
 	"time"
 
@@ -163,13 +162,8 @@ func (s *Server) audit(ctx context.Context, who app.Person, in *auditInput) (*bo
 }
 
 func auditParameters() []*huma.Param {
-	var list []*huma.Param
-	for _, one := range [][2]string{{"who", "in the name of who did it"}, {"about", "what it was about"},
-		{"from", "done at this time or later"},
-		{"to", "done before this time"}} {
-		list = append(list, &huma.Param{Name: one[0], In: "query", Description: one[1], Schema: &huma.Schema{Type: "string"}})
-	}
-	return list
+	return []*huma.Param{inQuery("who", "in the name of who did it"), inQuery("about", "what it was about"),
+		inQuery("from", "done at this time or later"), inQuery("to", "done before this time")}
 }
 
 // auditFile sends what was done as CSV.
@@ -186,15 +180,9 @@ func (s *Server) auditFile(c *gin.Context) {
 		s.refuse(c.Writer, ctx, &app.Invalid{Message: "the time cannot be read", Advice: "write it as 2026-11-29T08:00:00Z"})
 		return
 	}
-	c.Header("Content-Type", "text/csv; charset=utf-8")
-	c.Header(
-		"Content-Disposition",
-		mime.FormatMediaType("attachment", map[string]string{"filename": app.FileName("what was done in "+who.SpaceName, "csv")}),
-	)
-	c.Status(http.StatusOK)
-	if err := s.app.WriteAudit(ctx, who, wanted, c.Writer); err != nil && ctx.Err() == nil {
-		s.log.ErrorContext(ctx, "a download broke off", "error", err)
-	}
+	s.attach(c, "text/csv; charset=utf-8", app.FileName("what was done in "+who.SpaceName, "csv"), func() error {
+		return s.app.WriteAudit(ctx, who, wanted, c.Writer)
+	})
 }
 
 // exportSpace sends the whole space as one file.
@@ -205,15 +193,7 @@ func (s *Server) exportSpace(c *gin.Context) {
 		s.refuse(c.Writer, ctx, err)
 		return
 	}
-	c.Header("Content-Type", "application/zip")
-	c.Header(
-		"Content-Disposition",
-		mime.FormatMediaType("attachment", map[string]string{"filename": app.FileName(who.SpaceName, "space.zip")}),
-	)
-	if err := s.app.WriteSpace(ctx, who, c.Writer); err != nil && ctx.Err() == nil {
-		s.log.ErrorContext(ctx, "a download broke off", "error", err)
-		panic(http.ErrAbortHandler) // so that nobody takes half a file for a whole one
-	}
+	s.attach(c, "application/zip", app.FileName(who.SpaceName, "space.zip"), func() error { return s.app.WriteSpace(ctx, who, c.Writer) })
 }
 
 // importSpace makes a space of such a file.
