@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -11,6 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"copperlark/app"
+	"copperlark/core/chart"
 )
 
 // chartTag is what a chart is as it stands: another step, version or name is another tag.
@@ -82,20 +84,19 @@ func (s *Server) changedChart(ctx context.Context, who app.Person, in *changedCh
 	if err := unchanged(in.IfMatch, chartTag(kept)); err != nil {
 		return nil, err
 	}
+	version := cmp.Or(in.Body.Version, kept.VersionID)
+	var said *chart.Document
+	if in.Body.Typed != "" { // before anything is changed: a wrong sentence changes nothing
+		if said, _, err = s.app.Stated(ctx, who.SpaceID, version, nil, in.Body.Typed); err != nil {
+			return nil, err
+		}
+	}
 	change := app.ChartChange{Name: in.Body.Name, VersionID: in.Body.Version, Columns: in.Body.Columns}
 	if err := s.app.ChangeChart(ctx, who, kept.ID, change); err != nil {
 		return nil, err
 	}
-	if in.Body.Typed != "" {
-		version := kept.VersionID
-		if in.Body.Version != 0 {
-			version = in.Body.Version
-		}
-		document, _, err := s.app.Stated(ctx, who.SpaceID, version, nil, in.Body.Typed)
-		if err != nil {
-			return nil, err
-		}
-		if _, err := s.app.AddStep(ctx, who, kept.ID, kept.HeadStepID, document); err != nil {
+	if said != nil {
+		if _, err := s.app.AddStep(ctx, who, kept.ID, kept.HeadStepID, said); err != nil {
 			return nil, err
 		}
 	}

@@ -3,6 +3,7 @@ package server
 import (
 	"bytes"
 	"crypto/sha256"
+	"encoding/json"
 	"fmt"
 	"io"
 	"net/http"
@@ -60,17 +61,31 @@ func (s *Server) repeated(c *gin.Context) {
 		}
 	}()
 	c.Next()
-	answered = app.KeptAnswer{Status: kept.Status(), Kind: kept.Header().Get("Content-Type"), Body: kept.content.Bytes()}
+	answered = kept.answer()
 }
 
 // kept is an answer that is written and kept.
 type kept struct {
 	gin.ResponseWriter
-	content bytes.Buffer
+	content  bytes.Buffer
+	tooLarge bool // it is larger than what is kept
+}
+
+// tooLargeAgain is said in place of an answer that is too large to be kept: what was asked is not done again.
+var tooLargeAgain = answer{Message: "this was done when it was first sent, and its answer is too large to be said again",
+	Advice: "look at what there is now", status: http.StatusConflict}
+
+// answer is what is kept of it: all, or that it was done.
+func (k *kept) answer() app.KeptAnswer {
+	if k.tooLarge {
+		said, _ := json.Marshal(tooLargeAgain.problem())
+		return app.KeptAnswer{Status: tooLargeAgain.status, Kind: problemType, Body: said}
+	}
+	return app.KeptAnswer{Status: k.Status(), Kind: k.Header().Get("Content-Type"), Body: k.content.Bytes()}
 }
 
 func (k *kept) Write(p []byte) (int, error) {
-	if k.content.Len()+len(p) <= mostKept {
+	if k.tooLarge = k.tooLarge || k.content.Len()+len(p) > mostKept; !k.tooLarge {
 		k.content.Write(p)
 	}
 	return k.ResponseWriter.Write(p)

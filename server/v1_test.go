@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"math"
 	"net/http"
+	"net/http/httptest"
 	"regexp"
 	"slices"
 	"strings"
@@ -15,6 +16,7 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/gin-gonic/gin"
 
 	"copperlark/app"
 )
@@ -196,6 +198,20 @@ func TestWhatIsSentTwiceIsMadeOnce(t *testing.T) {
 	}
 }
 
+// TestALargeAnswerIsNotSaidInPart holds that an answer that is too large to be kept is not said again in part.
+func TestALargeAnswerIsNotSaidInPart(t *testing.T) {
+	for name, parts := range map[string][]int{"at once": {mostKept + 1}, "in parts": {mostKept - 1, 2, 1}} {
+		context, _ := gin.CreateTestContext(httptest.NewRecorder())
+		large := &kept{ResponseWriter: context.Writer}
+		for _, n := range parts {
+			_, _ = large.Write(make([]byte, n))
+		}
+		if again := large.answer(); again.Status != 409 || !strings.Contains(string(again.Body), "too large") {
+			t.Errorf("%s: %d, %d bytes", name, again.Status, len(again.Body))
+		}
+	}
+}
+
 // TestListsArePaged walks a list by its parts, and looks for names.
 func TestListsArePaged(t *testing.T) {
 	anwen, _, _ := world(t)
@@ -348,6 +364,12 @@ func TestWhatWasSeenIsChanged(t *testing.T) {
 	}
 	if code := asked("PATCH", chart, object{"name": "Late"}, map[string]string{"If-Match": seen}); code != 412 {
 		t.Errorf("changed as it is no longer: %d", code)
+	}
+	if code := asked("PATCH", chart, object{"name": "Half", "typed": "plat"}, map[string]string{}); code != 422 {
+		t.Errorf("a wrong sentence beside a name: %d", code)
+	}
+	if now := want[object](script, 200, "GET", chart, nil); now["name"] == "Half" {
+		t.Error("what was refused was done in part")
 	}
 	if asked("GET", chart+".svg", nil, map[string]string{"If-None-Match": picture}) != 200 {
 		t.Error("another picture is taken for the earlier one")
