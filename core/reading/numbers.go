@@ -28,14 +28,23 @@ type AxisSaid struct {
 }
 
 func axisSaid(s *figure.Scale) AxisSaid {
-	said := AxisSaid{Column: s.Column, Name: s.Name, Unit: s.Unit, Taken: taken(s.Kind), seconds: 1, undrawn: s.Undrawn}
-	if s.Kind == scale.NearLinear {
-		said.Near = number(cmp.Or(s.Near, 1))
-	}
-	if s.Kind == scale.Date {
-		said.Unit, said.seconds = "day", 86_400
-	}
+	said := AxisSaid{Column: s.Column, Name: s.Name, Unit: s.Unit, undrawn: s.Undrawn}
+	said.counted(s.Kind, s.Near, s.Kind == scale.Date)
 	return said
+}
+
+// secondsADay is what a date is told in, of what it is counted in.
+const secondsADay = 86_400
+
+// counted says what the numbers of an axis are of: of a scale, and of a date in days.
+func (a *AxisSaid) counted(kind scale.Kind, near float64, isDate bool) {
+	a.Taken, a.seconds = taken(kind), 1
+	if kind == scale.NearLinear {
+		a.Near = number(cmp.Or(near, 1))
+	}
+	if isDate {
+		a.Unit, a.seconds = "day", secondsADay
+	}
 }
 
 func taken(kind scale.Kind) string {
@@ -184,7 +193,7 @@ type GroupNumbers struct {
 
 // Found writes findings as numbers, in the units of the axes of a relation; words are those that are read.
 func Found(findings []confound.Finding, x, y *mark.Axis, words func(confound.Finding) string) []FindingNumbers {
-	times := secondsOf(x) / secondsOf(y)
+	times := AxisOf(x).seconds / AxisOf(y).seconds
 	slope := func(v float64, of model.Interval) *SlopeNumbers {
 		if math.IsNaN(v) {
 			return nil
@@ -209,27 +218,15 @@ func Found(findings []confound.Finding, x, y *mark.Axis, words func(confound.Fin
 	return list
 }
 
-func secondsOf(axis *mark.Axis) float64 {
-	if axis.Column != nil && axis.Column.Kind == table.Date {
-		return 86_400
-	}
-	return 1
-}
-
 // AxisOf is what the numbers of a relation's axis are in.
 func AxisOf(axis *mark.Axis) AxisSaid {
-	said := AxisSaid{Taken: taken(axis.Kind), seconds: secondsOf(axis)}
+	var said AxisSaid
 	if axis.Column != nil {
 		said.Column, said.Name, said.Unit = axis.Column.Name, axis.Column.ReadableName(), axis.Column.Unit
 	}
 	if axis.Between[1] != "" {
 		said.Name = fmt.Sprintf("from %s to %s", axis.Between[0], axis.Between[1])
 	}
-	if said.seconds > 1 {
-		said.Unit = "day"
-	}
-	if axis.Kind == scale.NearLinear {
-		said.Near = number(cmp.Or(axis.Near, 1))
-	}
+	said.counted(axis.Kind, axis.Near, axis.Column != nil && axis.Column.Kind == table.Date)
 	return said
 }

@@ -209,7 +209,7 @@ func (u *Units) value(slope float64) float64 {
 	case u.yKind == scale.Log && u.xKind != scale.Log:
 		return 100 * (math.Pow(10, value) - 1)
 	case u.yKind == scale.Date:
-		return value / 86400
+		return value / secondsADay
 	}
 	return value
 }
