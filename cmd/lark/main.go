@@ -15,9 +15,8 @@ import (
 	"github.com/spf13/cobra"
 )
 
-// What a command ends with.
+// What a command ends with that does not end well.
 const (
-	endedWell    = 0
 	endedRefused = 1 // what was asked, or the input, was refused
 	endedUsage   = 2 // the command itself was not said as it is said
 	endedAway    = 3 // a server or a database does not answer

@@ -192,11 +192,7 @@ func (r *remote) all(ctx context.Context, path string) (list []named, err error)
 			Items []named `json:"items"`
 			Next  int64   `json:"next"`
 		}
-		separator := "?"
-		if strings.Contains(path, "?") {
-			separator = "&"
-		}
-		if _, err := r.get(ctx, fmt.Sprintf("%s%slimit=500&after=%d", path, separator, after), &part); err != nil {
+		if _, err := r.get(ctx, fmt.Sprintf("%s?limit=500&after=%d", path, after), &part); err != nil {
 			return nil, err
 		}
 		list = append(list, part.Items...)
@@ -204,6 +200,16 @@ func (r *remote) all(ctx context.Context, path string) (list []named, err error)
 			return list, nil
 		}
 	}
+}
+
+// oneOf gives the server that is known, and a dataset or chart of it.
+func oneOf(ctx context.Context, kind, called string) (*remote, named, error) {
+	r, err := theServer()
+	if err != nil {
+		return nil, named{}, err
+	}
+	one, err := r.find(ctx, kind, called)
+	return r, one, err
 }
 
 // find gives the dataset or chart of a number or a whole name; of several with the name none is chosen.

@@ -266,11 +266,7 @@ func of(ctx context.Context, called, said string) (*remote, named, string, error
 	if err != nil {
 		return nil, named{}, "", err
 	}
-	r, err := theServer()
-	if err != nil {
-		return nil, named{}, "", err
-	}
-	dataset, err := r.find(ctx, "dataset", called)
+	r, dataset, err := oneOf(ctx, "dataset", called)
 	return r, dataset, typed, err
 }
 
@@ -320,11 +316,7 @@ func numbersCommand() *cobra.Command {
 					return err
 				}
 			} else {
-				r, err := theServer()
-				if err != nil {
-					return err
-				}
-				chart, err := r.find(c.Context(), "chart", arguments[0])
+				r, chart, err := oneOf(c.Context(), "chart", arguments[0])
 				if err != nil {
 					return err
 				}
@@ -345,7 +337,7 @@ func pullCommand() *cobra.Command {
 	command := &cobra.Command{
 		Use:     "pull NAME -o FILE",
 		Aliases: []string{"picture"},
-		Short:   "Take a chart as a picture or its rows, or with --dataset the rows of a dataset; the ending of the file says the form",
+		Short:   "Take a chart as a picture or its rows, or with --what dataset the rows of a dataset; the ending of the file says the form",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, arguments []string) error {
 			if format == "" {
@@ -354,17 +346,13 @@ func pullCommand() *cobra.Command {
 			if format == "" {
 				return usage{errors.New("say the form by the ending of --out, or with --format")}
 			}
-			r, err := theServer()
+			r, one, err := oneOf(c.Context(), what, arguments[0])
 			if err != nil {
 				return err
 			}
-			found, err := r.find(c.Context(), what, arguments[0])
-			if err != nil {
-				return err
-			}
-			path := fmt.Sprintf("/charts/%d.%s", found.ID, format)
+			path := fmt.Sprintf("/charts/%d.%s", one.ID, format)
 			if what == "dataset" {
-				path = fmt.Sprintf("/versions/%d.%s", found.VersionID, format)
+				path = fmt.Sprintf("/versions/%d.%s", one.VersionID, format)
 			}
 			answer, err := r.ask(c.Context(), "GET", path, "", nil)
 			if err != nil {
@@ -393,11 +381,7 @@ func shareCommand() *cobra.Command {
 		Short: "Share a fixed copy of a chart; the address where anybody reads it is written",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, arguments []string) error {
-			r, err := theServer()
-			if err != nil {
-				return err
-			}
-			chart, err := r.find(c.Context(), "chart", arguments[0])
+			r, chart, err := oneOf(c.Context(), "chart", arguments[0])
 			if err != nil {
 				return err
 			}
