@@ -57,7 +57,7 @@ export function formatValue(v: number, digits: number): string {
 }
 
 /** "1 row", "1,180 rows". */
-export const counted = (n: number, one: string): string => `${formatNumber(n, 0)} ${one}${n === 1 ? '' : 's'}`
+export const counted = (n: number, one: string, many = `${one}s`): string => `${formatNumber(n, 0)} ${n === 1 ? one : many}`
 
 /** An amount of money as people write it: 12.5 is 12.50. */
 export const pence = (text: string): string => (/^[^.]*\.\d$/.test(text) ? `${text}0` : text)

@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { DropdownMenu } from 'radix-ui'
-import { useState, type ReactNode } from 'react'
+import { useState, type ComponentProps, type ReactNode } from 'react'
 import { Link, NavLink } from 'react-router'
 import { api, type Dataset, type Me } from '../api/client'
 import { base } from '../api/space'
@@ -47,14 +47,14 @@ export function Shell({
       <SkipLinks to={skips} />
       <header className="flex h-[46px] shrink-0 items-center gap-4 bg-bar px-5 text-bar-ink slim:h-auto slim:flex-wrap slim:gap-x-3 slim:gap-y-1 slim:px-3 slim:py-1.5">
         {!headed && <h1 className="sr-only">{[title ?? dataset?.name, view].filter(Boolean).join(', ')}</h1>}
-        <Home me={me} className="flex shrink-0 items-center gap-4 font-serif text-[17px] font-semibold">
+        <ToView me={me} to="/" className="flex shrink-0 items-center gap-4 font-serif text-[17px] font-semibold">
           <img src={lark} alt="" width={27} height={27} />
           Copper Lark
-        </Home>
+        </ToView>
         <nav aria-label="Place" className="flex min-w-0 items-center gap-2 text-bar-muted slim:order-1 slim:w-full">
-          <Home me={me} className="truncate hover:text-bar-ink">
+          <ToView me={me} to="/" className="truncate hover:text-bar-ink">
             {me.space}
-          </Home>
+          </ToView>
           {me.spaces.length > 1 && <SpaceMenu me={me} />}
           {dataset && (
             <>
@@ -99,17 +99,9 @@ export function Shell({
   )
 }
 
-/** To the front page of the space. A window that is in no space yet loads it with its address. */
-function Home({ me, className, children }: { me: Me; className: string; children: ReactNode }) {
-  return base ? (
-    <Link to="/" className={className}>
-      {children}
-    </Link>
-  ) : (
-    <a href={me.address || '/'} className={className}>
-      {children}
-    </a>
-  )
+/** To a view of the space. A window that is in no space yet loads it with its address. */
+function ToView({ me, to, ...rest }: { me: Me; to: string } & ComponentProps<'a'>) {
+  return base ? <Link to={to} {...rest} /> : <a href={to === '/' ? me.address || to : me.address + to} {...rest} />
 }
 
 /** From one space to another that one is in. */
@@ -194,28 +186,16 @@ function PersonMenu({ me }: { me: Me }) {
           </p>
           {me.role && (
             <DropdownMenu.Item asChild>
-              {base ? (
-                <Link to="/people" className={ITEM}>
-                  People
-                </Link>
-              ) : (
-                <a href={`${me.address}/people`} className={ITEM}>
-                  People
-                </a>
-              )}
+              <ToView me={me} to="/people" className={ITEM}>
+                People
+              </ToView>
             </DropdownMenu.Item>
           )}
           {may(me, 'owner') && (
             <DropdownMenu.Item asChild>
-              {base ? (
-                <Link to="/audit" className={ITEM}>
-                  What was done here
-                </Link>
-              ) : (
-                <a href={`${me.address}/audit`} className={ITEM}>
-                  What was done here
-                </a>
-              )}
+              <ToView me={me} to="/audit" className={ITEM}>
+                What was done here
+              </ToView>
             </DropdownMenu.Item>
           )}
           <DropdownMenu.Item asChild>

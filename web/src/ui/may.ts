@@ -1,7 +1,8 @@
 import { createContext, useContext } from 'react'
 import type { Me, Role } from '../api/client'
 
-const ROLES: Role[] = ['reader', 'maker', 'owner']
+/** The roles, each of which may do what those before it may. */
+export const ROLES: Role[] = ['reader', 'maker', 'owner']
 
 /** Whether somebody's role in the space goes so far; the server decides it, this only spares them buttons that refuse. */
 export const may = (me: Pick<Me, 'role'>, least: Role): boolean => ROLES.indexOf(me.role as Role) >= ROLES.indexOf(least)

@@ -7,6 +7,7 @@ import { announce } from '../../ui/title'
 import { Trouble, Waiting } from '../../ui/Words'
 import { Field, Form } from '../signin/Entrance'
 import { PASSWORD } from '../signin/NewPasswordPage'
+import { MakeSpace } from './MakeSpace'
 import { SecondFactor } from './SecondFactor'
 
 /** What is one's own: name, password, second factor, passkeys, places where one is signed in, spaces. */
@@ -185,7 +186,6 @@ function Sessions() {
 }
 
 function Spaces({ me }: { me: Me }) {
-  const [name, setName] = useState('')
   return (
     <Part title="Your spaces">
       <ul className="divide-y divide-line rounded-xl border border-line bg-paper">
@@ -199,9 +199,7 @@ function Spaces({ me }: { me: Me }) {
         ))}
         {me.spaces.length === 0 && <li className="px-4 py-2 text-muted">You are in none. An owner can invite you.</li>}
       </ul>
-      <Form send={async () => location.assign((await api.addSpace(name)).address)} action="Make a space">
-        <Field name="A new space" kind="text" value={name} set={setName} hint="What its people call it" />
-      </Form>
+      <MakeSpace label="A new space" />
       <BringSpace />
     </Part>
   )

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { api, type Factors } from '../../api/client'
 import { makePasskey, passkeysWork } from '../../api/passkeys'
-import { Field, Form } from '../signin/Entrance'
+import { Field, Form, NotNow } from '../signin/Entrance'
 
 interface Wanted {
   secret: string
@@ -24,11 +24,7 @@ export function SecondFactor({ factors, done }: { factors: Factors; done: () => 
     setRecovery(null)
     done()
   }
-  const cancel = (
-    <button type="button" className="link" onClick={() => (setDoing(''), setPassword(''), setWanted(null))}>
-      Not now
-    </button>
-  )
+  const cancel = <NotNow press={() => (setDoing(''), setPassword(''), setWanted(null))} />
   const proof = factors.password && <Field name="Your password, once more" kind="old password" value={password} set={setPassword} first />
   if (recovery) return <RecoveryCodes codes={recovery} kept={over} />
   if (wanted)

@@ -10,7 +10,7 @@ import { ITEM, MENU } from '../../ui/menu'
 import { moment } from '../../ui/moment'
 import { Renaming } from '../chart/ChartName'
 import { Trouble } from '../../ui/Words'
-import type { Change } from './roles'
+import type { Change } from './change'
 import { over } from '../../ui/over'
 
 /** Of whom a second factor is asked, in words. */

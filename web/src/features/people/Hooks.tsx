@@ -4,8 +4,8 @@ import { api, type HookCall } from '../../api/client'
 import { counted } from '../../scale/format'
 import { moment } from '../../ui/moment'
 import { announce } from '../../ui/title'
-import { Field, Form } from '../signin/Entrance'
-import type { Change } from './roles'
+import { Field, Form, NotNow } from '../signin/Entrance'
+import type { Change } from './change'
 
 /** Other programs that are called when a dataset has a new version. */
 export function Hooks({ change }: { change: Change }) {
@@ -83,15 +83,7 @@ function lastOf(calls: HookCall[]): string {
 function NameAddress({ close, made }: { close: () => void; made: (hook: { address: string; secret: string }) => void }) {
   const [address, setAddress] = useState('')
   return (
-    <Form
-      send={async () => made(await api.addHook(address.trim()))}
-      action="Call it"
-      more={
-        <button type="button" className="link" onClick={close}>
-          Not now
-        </button>
-      }
-    >
+    <Form send={async () => made(await api.addHook(address.trim()))} action="Call it" more={<NotNow press={close} />}>
       <Field
         name="Address"
         kind="address"
@@ -119,7 +111,7 @@ function Log({ calls }: { calls: HookCall[] }) {
                 <tr key={call.id} className="border-b border-line last:border-0">
                   <td className="px-3.5 py-1 whitespace-nowrap text-muted">{moment(call.created_at)}</td>
                   <td className="px-3.5 py-1 whitespace-nowrap">{call.event}</td>
-                  <td className="px-3.5 py-1 whitespace-nowrap">{counted(call.tries, 'try').replace('trys', 'tries')}</td>
+                  <td className="px-3.5 py-1 whitespace-nowrap">{counted(call.tries, 'try', 'tries')}</td>
                   <td className="px-3.5 py-1 wrap-anywhere">{call.said || 'not yet'}</td>
                 </tr>
               ))}

@@ -1,9 +1,10 @@
 import { useState } from 'react'
 import { api, type Invitation, type Role } from '../../api/client'
-import { Field, Form } from '../signin/Entrance'
+import { Field, Form, NotNow } from '../signin/Entrance'
 import { moment } from '../../ui/moment'
 import { announce } from '../../ui/title'
-import { ROLES, type Change } from './roles'
+import { ROLES } from '../../ui/may'
+import type { Change } from './change'
 
 export const addressOf = (invitation: Invitation) => `${location.origin}/invited/${invitation.key}`
 
@@ -29,20 +30,12 @@ export function InviteCard({ close, change }: { close: () => void; change: Chang
     close()
   }
   return (
-    <Form
-      send={send}
-      action="Make the link"
-      more={
-        <button type="button" className="link" onClick={close}>
-          Not now
-        </button>
-      }
-    >
+    <Form send={send} action="Make the link" more={<NotNow press={close} />}>
       <p className="flex flex-wrap items-baseline gap-x-2 gap-y-3 font-serif text-[17px]">
         <label className="flex items-baseline gap-2">
           Whoever has the link becomes a
           <select className="field w-auto font-sans" value={role} onChange={(e) => setRole(e.target.value as Role)}>
-            {[...ROLES].reverse().map(([one]) => (
+            {ROLES.map((one) => (
               <option key={one}>{one}</option>
             ))}
           </select>

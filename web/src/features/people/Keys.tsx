@@ -4,8 +4,8 @@ import { api, type Key, type Me, type Scope } from '../../api/client'
 import { may } from '../../ui/may'
 import { moment } from '../../ui/moment'
 import { announce } from '../../ui/title'
-import { Field, Form } from '../signin/Entrance'
-import type { Change } from './roles'
+import { Field, Form, NotNow } from '../signin/Entrance'
+import type { Change } from './change'
 
 /** What a key can be for, as it is said after "may", and what its person must be. */
 const SCOPES: [Scope, string, 'reader' | 'maker'][] = [
@@ -61,11 +61,7 @@ function MakeKey({ me, close, made }: { me: Me; close: () => void; made: (key: K
         made(await api.addKey({ name, scopes, days, ...(dataset && scopes.includes('add rows') && { dataset_id: dataset }) }))
       }
       action="Make the key"
-      more={
-        <button type="button" className="link" onClick={close}>
-          Not now
-        </button>
-      }
+      more={<NotNow press={close} />}
     >
       <Field name="What uses it" kind="text" value={name} set={setName} hint="weekly import, valley dashboard" first />
       <fieldset>

@@ -3,12 +3,12 @@ import { useState } from 'react'
 import { api, type Me, type Member, type Refusal, type Role } from '../../api/client'
 import { counted } from '../../scale/format'
 import { wordLook } from '../../sentence/look'
-import { may } from '../../ui/may'
+import { may, ROLES } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting } from '../../ui/Words'
 import { Hooks } from './Hooks'
 import { Keys } from './Keys'
-import { ROLES, type Change } from './roles'
+import type { Change } from './change'
 import { InviteCard, Invitations } from './Invitations'
 import { PeopleTable } from './PeopleTable'
 import { Beside } from './Beside'
@@ -95,17 +95,18 @@ function Strip({
       {text}
     </button>
   )
-  const some = ROLES.map(([role, plural]) => ({ role, plural, n: people.filter((one) => one.role === role).length })).filter(
-    (one) => one.n > 0,
-  )
+  const some = [...ROLES]
+    .reverse()
+    .map((role) => ({ role, n: people.filter((one) => one.role === role).length }))
+    .filter((one) => one.n > 0)
   return (
     <section aria-label="Who is here" className="shrink-0 border-b border-line bg-strip px-5.5 py-3.5">
       <h1 className="font-serif text-[23px] leading-8 wrap-anywhere">
-        {me.space} is open to {word(counted(people.length, 'person').replace('persons', 'people'), false, () => show(null))}:{' '}
-        {some.map(({ role, plural, n }, i) => (
+        {me.space} is open to {word(counted(people.length, 'person', 'people'), false, () => show(null))}:{' '}
+        {some.map(({ role, n }, i) => (
           <span key={role}>
             {i > 0 && (i === some.length - 1 ? ' and ' : ', ')}
-            {word(`${n} ${n === 1 ? role : plural}`, shown === role, () => show(shown === role ? null : role))}
+            {word(counted(n, role), shown === role, () => show(shown === role ? null : role))}
           </span>
         ))}
         .{' '}

@@ -3,12 +3,12 @@ import { useState } from 'react'
 import { api, type Me, type Member, type Role } from '../../api/client'
 import { formatNumber } from '../../scale/format'
 import { wordLook } from '../../sentence/look'
-import { may } from '../../ui/may'
+import { may, ROLES } from '../../ui/may'
 import { moment } from '../../ui/moment'
 import { initials, personColour } from '../../ui/initials'
 import { ITEM, MENU } from '../../ui/menu'
 import { announce } from '../../ui/title'
-import { ROLES, type Change } from './roles'
+import type { Change } from './change'
 import { over } from '../../ui/over'
 
 /** How many people are shown before the rest is asked for. */
@@ -123,7 +123,7 @@ function RoleWord({ me, person, last, change }: { me: Me; person: Member; last: 
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal container={over()}>
         <DropdownMenu.Content align="start" sideOffset={4} className={`${MENU} max-w-80`}>
-          {ROLES.map(([role]) => (
+          {[...ROLES].reverse().map((role) => (
             <DropdownMenu.Item key={role} className={ITEM} onSelect={() => void choose(role)}>
               <b className="font-semibold">{role}</b>
               {role === person.role && <span className="text-muted"> · now</span>}

@@ -20,7 +20,7 @@ export function Entrance({ title, children, below }: { title: string; children: 
   )
 }
 
-export const CARD = 'flex flex-col gap-4 rounded-xl border border-line bg-strip p-6'
+const CARD = 'flex flex-col gap-4 rounded-xl border border-line bg-strip p-6'
 
 /** A form that is sent once at a time; what goes wrong stands above its button, and what was typed stays. */
 export function Form({
@@ -61,6 +61,13 @@ export function Form({
     </form>
   )
 }
+
+/** Closes a form that one opened, and leaves all as it is. */
+export const NotNow = ({ press }: { press: () => void }) => (
+  <button type="button" className="link" onClick={press}>
+    Not now
+  </button>
+)
 
 type Kind = 'email' | 'address' | 'text' | 'old password' | 'new password' | 'code'
 
@@ -122,3 +129,8 @@ export function Field({
     </div>
   )
 }
+
+/** A code of the second factor. */
+export const CodeField = ({ value, set }: { value: string; set: (value: string) => void }) => (
+  <Field name="Code" kind="code" value={value} set={set} hint="The six digits that your device shows, or a recovery code" first />
+)

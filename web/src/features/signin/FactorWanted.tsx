@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { api, type Me } from '../../api/client'
 import { Waiting } from '../../ui/Words'
 import { SecondFactor } from '../account/SecondFactor'
-import { Entrance, Field, Form } from './Entrance'
+import { CodeField, Entrance, Form } from './Entrance'
 import { goOn } from './SignIn'
 
 /** A space that asks for a second factor: it is shown, or set up. */
@@ -31,14 +31,7 @@ export function FactorWanted({ me }: { me: Me }) {
     >
       {factors.data.codes ? (
         <Form send={async () => (await api.showFactor(code), goOn())} action="Go on">
-          <Field
-            name="Code"
-            kind="code"
-            value={code}
-            set={setCode}
-            hint="The six digits that your device shows, or a recovery code"
-            first
-          />
+          <CodeField value={code} set={setCode} />
         </Form>
       ) : (
         <>

@@ -1,12 +1,10 @@
-import { useState } from 'react'
 import { api, type Me } from '../../api/client'
 import { base } from '../../api/space'
-import { Entrance, Field, Form } from './Entrance'
+import { MakeSpace } from '../account/MakeSpace'
+import { Entrance } from './Entrance'
 
 /** For somebody who is signed in and is not in the space of the address, or in none. */
 export function NoSpace({ me }: { me: Me }) {
-  const [name, setName] = useState('')
-  const send = async () => location.assign((await api.addSpace(name)).address)
   return (
     <Entrance
       title={base ? 'There is no such space, or you are not in it' : 'You are in no space'}
@@ -40,9 +38,7 @@ export function NoSpace({ me }: { me: Me }) {
           </ul>
         </nav>
       )}
-      <Form send={send} action="Make a space">
-        <Field name="A space of your own" kind="text" value={name} set={setName} hint="What its people call it" />
-      </Form>
+      <MakeSpace label="A space of your own" />
     </Entrance>
   )
 }

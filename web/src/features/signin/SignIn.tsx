@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { api, Refusal } from '../../api/client'
 import { passkeysWork, signInByPasskey } from '../../api/passkeys'
 import { Trouble } from '../../ui/Words'
-import { Entrance, Field, Form } from './Entrance'
+import { CodeField, Entrance, Field, Form } from './Entrance'
 
 /** Where somebody goes on who has come in: where they wanted to be. */
 export const goOn = () => location.reload()
@@ -51,14 +51,7 @@ export function ByPassword({ forgot }: { forgot?: () => void }) {
       {asksCode ? (
         <>
           <p role="status">The password is right. One thing more, {email}:</p>
-          <Field
-            name="Code"
-            kind="code"
-            value={code}
-            set={setCode}
-            hint="The six digits that your device shows, or a recovery code"
-            first
-          />
+          <CodeField value={code} set={setCode} />
         </>
       ) : (
         <>
