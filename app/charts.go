@@ -27,9 +27,11 @@ type Picture struct {
 	Spoken   []sentence.Part
 	Typed    string
 	Document *chart.Document
-	Words    string    // what changed from the document it was compared with
-	Small    string    // its small picture as SVG, where that was asked for
-	GoesOut  []GoesOut // what sharing it would publish; nil in what is shared
+	Words    string              // what changed from the document it was compared with
+	Small    string              // its small picture as SVG, where that was asked for
+	GoesOut  []GoesOut           // what sharing it would publish; nil in what is shared
+	Said     []reading.Statement // of its reading, where a page shows it
+	Of       *Chart              // which chart it is, where a page shows it
 }
 
 // Wanted is what a picture is asked for: a document or, when Typed is not empty, a typed
@@ -66,6 +68,9 @@ func (p *Picture) Encode() ([]byte, error) {
 	}
 	if p.GoesOut != nil {
 		parts["goes_out"] = p.GoesOut
+	}
+	if p.Said != nil {
+		parts["said"], parts["chart"] = p.Said, p.Of
 	}
 	err := p.Figure.Encode(&out, parts)
 	return out.Bytes(), err

@@ -140,6 +140,7 @@ type Storage interface {
 	SignInStorage
 	KeyStorage
 	HookStorage
+	PageStorage
 
 	SpaceStyle(ctx context.Context, spaceID int64) (chart.Style, error)
 	SetSpaceStyle(ctx context.Context, spaceID int64, style chart.Style) error
@@ -172,6 +173,7 @@ type Storage interface {
 	) (Chart, error)
 	Charts(ctx context.Context, spaceID int64) ([]Chart, error)
 	Chart(ctx context.Context, spaceID, id int64) (Chart, error)
+	ChartHead(ctx context.Context, spaceID, id int64) (Chart, error) // without its trail
 	Step(ctx context.Context, spaceID, chartID, stepID int64) (document *chart.Document, versionID int64, err error)
 	RelationsLooked(
 		ctx context.Context,

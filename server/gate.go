@@ -164,7 +164,9 @@ type route struct {
 
 // answersBytes says of a route that it answers with files of some types.
 func (s *Server) answersBytes(path string, names ...string) {
-	s.api.OpenAPI().Paths[path].Post.Responses["200"].Content = types(names...)
+	for _, operation := range methods(s.api.OpenAPI().Paths[path]) {
+		operation.Responses["200"].Content = types(names...)
+	}
 }
 
 // raw registers such a route, with its place in the description.

@@ -41,7 +41,8 @@ var gateOf = map[gate][]string{
 		"POST /api/versions/:version/evidence", "POST /api/versions/:version/figure", "POST /api/versions/:version/drawing",
 		"POST /api/versions/:version/choices", "POST /api/versions/:version/additions", "POST /api/versions/:version/completions",
 		"GET /api/work", "GET /api/charts", "GET /api/charts/:id", "GET /api/shares",
-		"GET /api/charts/:id/steps/:step/picture.svg",
+		"GET /api/charts/:id/steps/:step/picture.svg", "GET /api/charts/:id/steps/:step/figure", "GET /api/pages", "GET /api/pages/:id",
+		"GET /api/pages/:id/versions", "GET /api/pages/:id/versions/:version", "POST /api/pages/followed",
 	},
 	makers: {
 		"PUT /api/uploads/:key", "POST /api/uploads/:key/keep", "DELETE /api/uploads/:key", "POST /api/datasets",
@@ -50,7 +51,7 @@ var gateOf = map[gate][]string{
 		"POST /api/datasets/:id/files/:key/keep", "POST /api/datasets/:id/edited", "POST /api/versions/:version/prepared",
 		"POST /api/charts", "PATCH /api/charts/:id", "DELETE /api/charts/:id", "POST /api/charts/:id/steps",
 		"POST /api/charts/:id/asked", "POST /api/shares", "DELETE /api/shares/:id", "POST /api/uploads",
-		"GET /api/versions/:version/table/:form",
+		"GET /api/versions/:version/table/:form", "POST /api/pages", "PUT /api/pages/:id", "DELETE /api/pages/:id",
 	},
 	keys(app.ScopeRead): {
 		"GET /api/v1", "GET /api/v1/datasets", "GET /api/v1/datasets/:id", "GET /api/v1/charts",

@@ -174,6 +174,8 @@ func TestASpaceIsTakenAndBrought(t *testing.T) {
 		object{"version_id": prepared["id"], "document": plotted("kg", "district", nil), "title": "A planted title"},
 	)
 	want[object](anwen, 200, "POST", "/api/datasets", object{"name": "Made", "typed": "make 3 rows\nwork out x = row"}) // of nothing
+	want[object](anwen, 200, "POST", "/api/pages", object{"contents": object{"version": 1, "title": "Told", "blocks": []object{
+		{"id": "a", "text": "As it was", "chart": object{"id": chart["id"], "step": chart["head_step_id"]}}}}})
 	file := anwen.send("GET", "/api/space/file", nil)
 	for _, planted := range []string{"Somebody", "argon2", "A planted title"} {
 		if strings.Contains(unzipped(t, file.Body.Bytes()), planted) {
@@ -197,6 +199,11 @@ func TestASpaceIsTakenAndBrought(t *testing.T) {
 			object{"document": kept["document"], "format": "svg"},
 		)
 		return drawn.Body.String(), append(words, kept["name"], kept["named"])
+	}
+	told := want[[]object](bram, 200, "GET", "/api/pages", nil)
+	if shown := told[0]["charts"].([]any)[0].(object); told[0]["title"] != "Told" || number(shown, "id") == number(chart, "id") ||
+		bram.send("GET", fmt.Sprintf("/api/charts/%d/steps/%d/figure", number(shown, "id"), number(shown, "step")), nil).Code != 200 {
+		t.Errorf("the page came as %v", told)
 	}
 	here, trail := of(anwen)
 	there, brang := of(bram)

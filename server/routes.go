@@ -19,6 +19,7 @@ func (s *Server) routes() {
 	s.ofPeople()
 	s.ofData()
 	s.ofCharts()
+	s.ofStories()
 	s.ofScripts()
 	s.ofReaders()
 	s.ofPages()
@@ -217,6 +218,22 @@ func (s *Server) ofCharts() {
 	add(s, readers, http.MethodGet, "/api/shares", "List shared charts", s.shares)
 	add(s, makers, http.MethodPost, "/api/shares", "Share a fixed copy of a chart", s.share)
 	add(s, makers, http.MethodDelete, "/api/shares/{id}", "Withdraw a shared chart", s.withdraw)
+}
+
+// ofStories are the routes of pages: stories of texts and charts.
+func (s *Server) ofStories() {
+	s.about = "pages"
+	add(s, readers, http.MethodGet, "/api/pages", "List pages, the last changed first", s.storyPages)
+	add(s, makers, http.MethodPost, "/api/pages", "Make a page", s.addPage)
+	add(s, readers, http.MethodGet, "/api/pages/{id}", "A page", s.storyPage)
+	add(s, makers, http.MethodPut, "/api/pages/{id}", "Keep what was written; what others kept meanwhile stays", s.writePageOf)
+	add(s, makers, http.MethodDelete, "/api/pages/{id}", "Delete a page with its earlier versions", s.dropPage)
+	add(s, readers, http.MethodGet, "/api/pages/{id}/versions", "How a page was, the latest first", s.pageVersions)
+	add(s, readers, http.MethodGet, "/api/pages/{id}/versions/{version}", "What a page said", s.pageVersion)
+	add(s, readers, http.MethodPost, "/api/pages/followed", "A page whose words of readings are what its charts say now", s.followPage)
+	add(s, readers, http.MethodGet, "/api/charts/{id}/steps/{step}/figure", "A chart at a step, drawn for a page, with what its reading says",
+		s.stepFigure)
+	s.answersBytes("/api/charts/{id}/steps/{step}/figure", figureType)
 }
 
 // ofScripts are the routes that programs ask, with a key.

@@ -91,9 +91,14 @@ func (s *Store) Charts(ctx context.Context, spaceID int64) ([]app.Chart, error) 
 	return collect(ctx, s, scanChart, chartQuery+`where c.space_id = $1 order by c.changed_at desc, c.id desc`, spaceID)
 }
 
+// ChartHead gives one as it stands, without its trail.
+func (s *Store) ChartHead(ctx context.Context, spaceID, id int64) (app.Chart, error) {
+	return scanChart(s.pool.QueryRow(ctx, chartQuery+`where c.space_id = $1 and c.id = $2`, spaceID, id))
+}
+
 // Chart gives one with its trail, the first step first.
 func (s *Store) Chart(ctx context.Context, spaceID, id int64) (app.Chart, error) {
-	c, err := scanChart(s.pool.QueryRow(ctx, chartQuery+`where c.space_id = $1 and c.id = $2`, spaceID, id))
+	c, err := s.ChartHead(ctx, spaceID, id)
 	if err != nil {
 		return c, err
 	}

@@ -22,7 +22,7 @@ import (
 )
 
 // A whole space as one file is a ZIP archive: space.json says what it is, datasets.json the datasets with their versions,
-// columns and meanings, charts.json the charts with their trails, and columns/VERSION/POSITION.data and .levels hold the
+// columns and meanings, charts.json the charts with their trails, pages.json the pages as they stand, and columns/VERSION/POSITION.data and .levels hold the
 // columns as they are stored (see packedColumn). People, shared copies, drafts and the audit stay where they are: they are of
 // that server.
 const (
@@ -109,7 +109,11 @@ func (s *Store) WriteSpace(ctx context.Context, spaceID int64, into io.Writer) e
 		if err != nil {
 			return err
 		}
-		for name, value := range map[string]any{"space.json": space, "datasets.json": datasets, "charts.json": charts} {
+		pages, err := filePages(ctx, tx, spaceID)
+		if err != nil {
+			return err
+		}
+		for name, value := range map[string]any{"space.json": space, "datasets.json": datasets, "charts.json": charts, "pages.json": pages} {
 			file, err := out.Create(name)
 			if err != nil {
 				return err
@@ -257,7 +261,11 @@ func (s *Store) ReadSpace(ctx context.Context, personID int64, file io.ReaderAt,
 	var space fileSpace
 	var datasets []fileDataset
 	var charts []fileChart
-	for name, into := range map[string]any{"space.json": &space, "datasets.json": &datasets, "charts.json": &charts} {
+	var pages []filePage // a file of an earlier program has none
+	for name, into := range map[string]any{"space.json": &space, "datasets.json": &datasets, "charts.json": &charts, "pages.json": &pages} {
+		if name == "pages.json" && !holds(in, name) {
+			continue
+		}
 		content, err := content(in, name, mostSpaceJSON)
 		if err != nil {
 			return app.Place{}, err
@@ -288,8 +296,14 @@ func (s *Store) ReadSpace(ctx context.Context, personID int64, file io.ReaderAt,
 				return err
 			}
 		}
+		charted := map[int64]readTrail{}
 		for _, c := range charts {
-			if err := readChart(ctx, tx, place.ID, personID, c, versions); err != nil {
+			if charted[c.ID], err = readChart(ctx, tx, place.ID, personID, c, versions); err != nil {
+				return err
+			}
+		}
+		for _, g := range pages {
+			if err := readPage(ctx, tx, place.ID, personID, g, charted); err != nil {
 				return err
 			}
 		}
@@ -441,32 +455,38 @@ func unpackedWithin(packed []byte, most int64) ([]byte, error) {
 	return packed, nil
 }
 
-func readChart(ctx context.Context, tx pgx.Tx, spaceID, personID int64, c fileChart, versions map[int64]int64) error {
+// readTrail is a chart that was read: its number here, and those of its steps by those of the file.
+type readTrail struct {
+	id    int64
+	steps map[int64]int64
+}
+
+func readChart(ctx context.Context, tx pgx.Tx, spaceID, personID int64, c fileChart, versions map[int64]int64) (read readTrail, err error) {
 	version, known := versions[c.VersionID]
 	if !known || len(c.Steps) == 0 || len(c.Name) > mostFileText {
-		return notASpace("a chart has no steps, or no table")
+		return read, notASpace("a chart has no steps, or no table")
 	}
 	var id int64
 	if err := tx.QueryRow(ctx, `insert into charts (space_id, version_id, name, named, created_by, created_at, changed_at)
 		values ($1, $2, $3, $4, $5, $6, $7) returning id`,
 		spaceID, version, c.Name, c.Named, personID, c.CreatedAt, c.ChangedAt).Scan(&id); err != nil {
-		return err
+		return read, err
 	}
 	steps := map[int64]int64{}
 	for _, t := range c.Steps {
 		parent, known := steps[t.Parent]
 		if t.Document == nil || t.Parent != 0 && !known || len(t.Words) > mostFileText {
-			return notASpace("the trail of a chart does not hold together")
+			return read, notASpace("the trail of a chart does not hold together")
 		}
 		stored, err := json.Marshal(t.Document)
 		if err != nil {
-			return err
+			return read, err
 		}
 		var step int64
 		if err := tx.QueryRow(ctx, `insert into steps (chart_id, parent_id, document, words, created_by, created_at)
 			values ($1, nullif($2::bigint, 0), $3, $4, $5, $6) returning id`,
 			id, parent, stored, t.Words, personID, t.CreatedAt).Scan(&step); err != nil {
-			return err
+			return read, err
 		}
 		steps[t.ID] = step
 	}
@@ -474,6 +494,6 @@ func readChart(ctx context.Context, tx pgx.Tx, spaceID, personID int64, c fileCh
 	if !known {
 		head = steps[c.Steps[len(c.Steps)-1].ID]
 	}
-	_, err := tx.Exec(ctx, `update charts set head_step_id = $2 where id = $1`, id, head)
-	return err
+	_, err = tx.Exec(ctx, `update charts set head_step_id = $2 where id = $1`, id, head)
+	return readTrail{id, steps}, err
 }

@@ -156,6 +156,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/charts/{id}/steps/{step}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A chart at a step, drawn for a page, with what its reading says
+         * @description Who may: readers.
+         */
+        get: operations["get-charts-id-steps-step-figure"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/charts/{id}/steps/{step}/picture.svg": {
         parameters: {
             query?: never;
@@ -914,6 +934,118 @@ export interface paths {
          * @description Who may: anyone.
          */
         post: operations["post-new-password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List pages, the last changed first
+         * @description Who may: readers.
+         */
+        get: operations["get-pages"];
+        put?: never;
+        /**
+         * Make a page
+         * @description Who may: makers.
+         */
+        post: operations["post-pages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/followed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A page whose words of readings are what its charts say now
+         * @description Who may: readers.
+         */
+        post: operations["post-pages-followed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A page
+         * @description Who may: readers.
+         */
+        get: operations["get-pages-id"];
+        /**
+         * Keep what was written; what others kept meanwhile stays
+         * @description Who may: makers.
+         */
+        put: operations["put-pages-id"];
+        post?: never;
+        /**
+         * Delete a page with its earlier versions
+         * @description Who may: makers.
+         */
+        delete: operations["delete-pages-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How a page was, the latest first
+         * @description Who may: readers.
+         */
+        get: operations["get-pages-id-versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{id}/versions/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What a page said
+         * @description Who may: readers.
+         */
+        get: operations["get-pages-id-versions-version"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2452,6 +2584,18 @@ export interface components {
             /** Format: double */
             width?: number;
         };
+        Block: {
+            chart?: components["schemas"]["ShownChart"];
+            /** @description of the block in its page: letters, digits and - */
+            id: string;
+            /**
+             * @description where the chart stands beside the text; empty: right
+             * @enum {string}
+             */
+            place?: "right" | "left" | "below" | "above";
+            /** @description CommonMark; words of the reading are links: [rises by 9 kg](reading:KEY) */
+            text?: string;
+        };
         Brought: {
             columns: components["schemas"]["ColumnProfile"][];
             dataset: components["schemas"]["Dataset"];
@@ -2739,6 +2883,17 @@ export interface components {
              */
             replace: number;
             suggestions: components["schemas"]["Suggestion"][] | null;
+        };
+        Contents: {
+            blocks: components["schemas"]["Block"][];
+            /** @description what is said under the title */
+            lead?: string;
+            title: string;
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            version: 1;
         };
         Correlation: {
             label: string;
@@ -3169,6 +3324,13 @@ export interface components {
              */
             size?: number;
         };
+        FollowInputBody: {
+            contents: components["schemas"]["Contents"];
+        };
+        Followed: {
+            changes: components["schemas"]["TieChange"][];
+            contents: components["schemas"]["Contents"];
+        };
         ForgottenInputBody: {
             email: string;
         };
@@ -3547,6 +3709,18 @@ export interface components {
              */
             next?: number;
         };
+        ListedPage: {
+            /** Format: int64 */
+            blocks: number;
+            by: string;
+            changed_at: string;
+            /** @description those that it shows first, four at most */
+            charts: components["schemas"]["ShownChart"][];
+            /** Format: int64 */
+            id: number;
+            lead: string;
+            title: string;
+        };
         ListedSharedChart: {
             items: components["schemas"]["SharedChart"][];
             /**
@@ -3753,6 +3927,10 @@ export interface components {
             /** Format: date-time */
             used_at?: string;
         };
+        NewPageInputBody: {
+            /** @description missing: an empty page */
+            contents?: components["schemas"]["Contents"];
+        };
         NewPasswordInputBody: {
             link: string;
             password: string;
@@ -3793,6 +3971,32 @@ export interface components {
              * @description in pixels; 0: 1
              */
             width?: number;
+        };
+        Page: {
+            /** @description who made it */
+            by: string;
+            /** Format: date-time */
+            changed_at: string;
+            changed_by: string;
+            contents: components["schemas"]["Contents"];
+            /** Format: date-time */
+            created_at: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description counts what was kept
+             */
+            revision: number;
+        };
+        PageVersion: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            contents?: components["schemas"]["Contents"];
+            /** Format: int64 */
+            id: number;
+            title: string;
         };
         PairsWanted: {
             /** @description the column of groups; empty: the one whose groups stand furthest apart; none: none */
@@ -4150,6 +4354,15 @@ export interface components {
             /** Format: date-time */
             withdrawn_at?: string;
         };
+        ShownChart: {
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description as it is at this step; 0: it follows its chart
+             */
+            step?: number;
+        };
         SignInInputBody: {
             /** @description of the second factor, or a recovery code */
             code?: string;
@@ -4303,6 +4516,12 @@ export interface components {
             /** Format: double */
             value: number | null;
         };
+        TieChange: {
+            block: string;
+            /** @description empty: the chart says nothing of the kind any more */
+            now?: string;
+            was: string;
+        };
         Variable: {
             /**
              * @description how the column is read for this chart
@@ -4414,6 +4633,33 @@ export interface components {
             /** @description why there is no line */
             problem?: string;
             slope?: string;
+        };
+        WritePageInputBody: {
+            /** @description what the contents was made from: what others kept since stays; missing: what is kept now */
+            base?: components["schemas"]["Contents"];
+            contents: components["schemas"]["Contents"];
+        };
+        WrittenPage: {
+            /** @description who made it */
+            by: string;
+            /** Format: date-time */
+            changed_at: string;
+            changed_by: string;
+            contents: components["schemas"]["Contents"];
+            /** Format: date-time */
+            created_at: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description counts what was kept
+             */
+            revision: number;
+            /**
+             * Format: int64
+             * @description how many blocks and lines are kept as both wrote them, since two changed the same one
+             */
+            twice: number;
         };
     };
     responses: never;
@@ -5127,6 +5373,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Step"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-charts-id-steps-step-figure": {
+        parameters: {
+            query?: {
+                /** @description in pixels; 0: as usual */
+                width?: number;
+                /** @description in pixels; 0: as usual */
+                height?: number;
+            };
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+                /** @description 0: where the chart stands */
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             /** @description nobody is signed in, or the key is not known */
@@ -8352,6 +8683,610 @@ export interface operations {
             };
             /** @description the link was used already, or is too old */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-pages": {
+        parameters: {
+            query?: {
+                /** @description words that must stand in a page, in any order */
+                find?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedPage"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPageInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-pages-followed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Followed"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-pages-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-pages-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WritePageInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenPage"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "delete-pages-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-pages-id-versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageVersion"][] | null;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-pages-id-versions-version": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+                /** @description of the page's earlier versions */
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageVersion"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

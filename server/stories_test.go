@@ -1,0 +1,147 @@
+package server
+
+import (
+	"bytes"
+	"encoding/binary"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+
+	"copperlark/app"
+)
+
+// writtenPage is a page with one block about a chart of a table of hives.
+func writtenPage(v *visitor) (made, chart object) {
+	v.t.Helper()
+	rows := strings.Builder{}
+	rows.WriteString("forage_ha,honey_kg,district\n")
+	for i := range 40 {
+		fmt.Fprintf(&rows, "%d,%d,%s\n", i+1, 60-i+i%5, []string{"Tarn", "Brindle"}[i%2])
+	}
+	preview := want[object](v, 200, "POST", "/api/uploads?name=hives.csv", rows.String())
+	dataset := want[object](v, 200, "POST", fmt.Sprintf("/api/uploads/%s/keep", preview["key"]), object{"name": "Hives"})
+	chart = want[object](v.withKey(nil, app.ScopeMake), 200, "POST", "/api/v1/charts", object{"version": dataset["version_id"],
+		"typed": "plot honey_kg against forage_ha\ncolour by district\nfit line", "name": "Falls"})
+	made = want[object](v, 200, "POST", "/api/pages", object{"contents": object{"version": 1, "title": "Honey", "blocks": []object{
+		{"id": "a", "text": "It falls.", "chart": object{"id": chart["id"]}}}}})
+	return made, chart
+}
+
+func at(made object) string { return fmt.Sprintf("/api/pages/%d", number(made, "id")) }
+
+func TestAPageIsWrittenByTwoAndLosesNothing(t *testing.T) {
+	anwen, bram, _ := world(t)
+	made, _ := writtenPage(anwen)
+	mab := anwen.come("mab", anwensSpace, app.Maker)
+	base := made["contents"]
+	with := func(text string) object {
+		return object{"version": 1, "title": "Honey", "blocks": []object{
+			{"id": "a", "text": text, "chart": base.(object)["blocks"].([]any)[0].(object)["chart"]}}}
+	}
+	var both sync.WaitGroup
+	for i, who := range []*visitor{anwen, mab} {
+		both.Go(func() {
+			answer := who.send("PUT", at(made), object{"base": base, "contents": with(fmt.Sprint("written by ", i))})
+			if answer.Code != 200 {
+				t.Errorf("%d %s", answer.Code, answer.Body)
+			}
+		})
+	}
+	both.Wait()
+	kept := want[object](anwen, 200, "GET", at(made), nil)
+	if all := fmt.Sprint(kept); !strings.Contains(all, "written by 0") || !strings.Contains(all, "written by 1") {
+		t.Errorf("two wrote at once: %v", kept)
+	}
+	versions := want[[]object](anwen, 200, "GET", at(made)+"/versions", nil)
+	if len(versions) != 2 { // as it began, and as the first of the two left it
+		t.Fatalf("earlier versions: %v", versions)
+	}
+	first := want[object](anwen, 200, "GET", fmt.Sprintf("%s/versions/%d", at(made), number(versions[1], "id")), nil)
+	if fmt.Sprint(first["contents"]) != fmt.Sprint(base) {
+		t.Errorf("the first version is %v", first)
+	}
+	// The same again is no version more, and what is wrong is refused with nothing changed.
+	again := want[object](anwen, 200, "PUT", at(made), object{"base": kept["contents"], "contents": kept["contents"]})
+	if again["revision"] != kept["revision"] {
+		t.Errorf("nothing was written, and the revision is %v", again["revision"])
+	}
+	want[object](anwen, 422, "PUT", at(made), object{"contents": object{"version": 1, "title": "x", "blocks": []object{
+		{"id": "a", "chart": object{"id": 999999}}}}})
+	for method, path := range map[string]string{"GET": "", "PUT": "", "DELETE": ""} {
+		want[object](bram, 404, method, at(made)+path, object{"contents": kept["contents"]})
+	}
+	want[object](bram, 422, "POST", "/api/pages", object{"contents": kept["contents"]}) // the chart is of another space
+	if found := want[[]object](anwen, 200, "GET", "/api/pages?find=WRITTEN+by+1", nil); len(found) != 1 {
+		t.Errorf("found %v", found)
+	}
+	if found := want[[]object](anwen, 200, "GET", "/api/pages?find=mead", nil); len(found) != 0 {
+		t.Errorf("found %v", found)
+	}
+	want[object](mab, 204, "DELETE", at(made), nil)
+	want[object](anwen, 404, "GET", at(made), nil)
+}
+
+// TestWordsOfAPageFollowItsChart ties words to a chart, changes the chart, and looks what the page says.
+func TestWordsOfAPageFollowItsChart(t *testing.T) {
+	anwen, _, _ := world(t)
+	_, chart := writtenPage(anwen)
+	drawn := anwen.send("GET", fmt.Sprintf("/api/charts/%d/steps/0/figure?width=560&height=300", number(chart, "id")), nil)
+	if drawn.Code != 200 || !bytes.Contains(drawn.Body.Bytes(), []byte(`"said":[`)) {
+		t.Fatalf("the chart of a page: %d %.300s", drawn.Code, drawn.Body)
+	}
+	falls := keyOfStatement(t, drawn.Body.Bytes(), "falls by")
+	tied := func(words string) object {
+		return object{"version": 1, "title": "Honey", "blocks": []object{
+			{"id": "a", "text": fmt.Sprintf("Honey [%s](reading:%s) there.", words, falls), "chart": object{"id": chart["id"]}}}}
+	}
+	followed := want[object](anwen, 200, "POST", "/api/pages/followed", object{"contents": tied("falls by 9 kg")})
+	text := followed["contents"].(object)["blocks"].([]any)[0].(object)["text"].(string)
+	if !strings.Contains(text, `"was: falls by 9 kg"`) || len(followed["changes"].([]any)) != 1 {
+		t.Errorf("the words are %s, %v", text, followed["changes"])
+	}
+	// The chart says something else of other columns: the words stay, and are said to be gone.
+	first := number(want[object](anwen, 200, "GET", fmt.Sprintf("/api/charts/%d", number(chart, "id")), nil), "head_step_id")
+	want[object](anwen.withKey(nil, app.ScopeMake), 200, "PATCH", fmt.Sprintf("/api/v1/charts/%d", number(chart, "id")),
+		object{"typed": "plot honey_kg against district"})
+	followed = want[object](anwen, 200, "POST", "/api/pages/followed", object{"contents": tied("falls by 9 kg")})
+	if text := followed["contents"].(object)["blocks"].([]any)[0].(object)["text"].(string); !strings.Contains(text, ` "gone")`) {
+		t.Errorf("the words are %s", text)
+	}
+	// As it was at the first step it says so still.
+	at := tied("falls by 9 kg")
+	at["blocks"].([]object)[0]["chart"] = object{"id": chart["id"], "step": first}
+	followed = want[object](anwen, 200, "POST", "/api/pages/followed", object{"contents": at})
+	if text := followed["contents"].(object)["blocks"].([]any)[0].(object)["text"].(string); strings.Contains(text, `gone`) {
+		t.Errorf("the words are %s", text)
+	}
+}
+
+// headOf decodes the head of an encoded figure.
+func headOf[T any](t *testing.T, encoded []byte) (head T) {
+	t.Helper()
+	const fixed = 12
+	length := binary.LittleEndian.Uint32(encoded[fixed-4:])
+	if err := json.Unmarshal(encoded[fixed:fixed+length], &head); err != nil {
+		t.Fatal(err)
+	}
+	return head
+}
+
+// keyOfStatement finds the key of the shortest statement that holds words, in the head of a figure.
+func keyOfStatement(t *testing.T, encoded []byte, words string) (key string) {
+	t.Helper()
+	shortest := ""
+	for _, s := range headOf[struct {
+		Said []struct{ Key, Text string }
+	}](t, encoded).Said {
+		if strings.Contains(s.Text, words) && (shortest == "" || len(s.Text) < len(shortest)) {
+			key, shortest = s.Key, s.Text
+		}
+	}
+	if key == "" {
+		t.Fatalf("nothing says %q", words)
+	}
+	return key
+}
