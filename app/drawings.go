@@ -9,6 +9,7 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/draw/pen/svg"
 	"copperlark/core/mark"
+	"copperlark/core/page"
 	"copperlark/core/render"
 	"copperlark/core/words"
 )
@@ -88,12 +89,13 @@ func smallKey(versionID int64, document *chart.Document, size SmallSize) (pictur
 	return pictureKey{versionID, string(said), size}, err
 }
 
-// Picture gives the small picture of a step of a chart, as SVG.
+// Picture gives the small picture of a step of a chart, or of where it stands (0), as SVG.
 func (a *App) Picture(ctx context.Context, spaceID, chartID, stepID int64, size SmallSize) (drawn []byte, err error) {
-	document, versionID, err := a.store.Step(ctx, spaceID, chartID, stepID)
+	_, step, versionID, err := a.chartAt(ctx, spaceID, page.ShownChart{ID: chartID, Step: stepID})
 	if err != nil {
 		return nil, err
 	}
+	document := step.Document
 	key, err := smallKey(versionID, document, size)
 	if err != nil {
 		return nil, err

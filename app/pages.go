@@ -70,7 +70,8 @@ func (a *App) checkedPage(ctx context.Context, spaceID int64, contents *page.Con
 			continue
 		}
 		if _, _, _, err := a.chartAt(ctx, spaceID, *b.Chart); errors.Is(err, ErrNotFound) {
-			return &Invalid{Message: "a block shows a chart that is not in this space", Advice: "put a chart of the space there, or take the block out"}
+			return &Invalid{Message: "a block shows a chart that is not in this space",
+				Advice: "put a chart of the space there, or take the block out"}
 		} else if err != nil {
 			return err
 		}
@@ -246,7 +247,12 @@ func saidBy(picture *Picture) map[string]string {
 }
 
 // DrawStep draws a chart as it is at a step, or where it stands, with the statements of its reading.
-func (a *App) DrawStep(ctx context.Context, spaceID int64, of page.ShownChart, width, height float64) (picture *Picture, kept Chart, err error) {
+func (a *App) DrawStep(
+	ctx context.Context,
+	spaceID int64,
+	of page.ShownChart,
+	width, height float64,
+) (picture *Picture, kept Chart, err error) {
 	kept, step, versionID, err := a.chartAt(ctx, spaceID, of)
 	if err != nil {
 		return nil, kept, err

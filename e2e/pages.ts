@@ -72,6 +72,36 @@ export async function openForage(page: Page) {
   await expect(chart(page)).toHaveAttribute('data-painted', /10\d\d/)
 }
 
+/** The demo's chart of a name. */
+export async function demoChart(
+  page: Page,
+  name: string,
+): Promise<{ id: number; head_step_id: number; version_id: number; dataset_id: number }> {
+  const charts = await (await page.request.get('/api/charts')).json()
+  return charts.find((c: { name: string }) => c.name === name)
+}
+
+/** Makes a page of the test's own, with two charts of one table and texts beside them. */
+export async function makeStory(page: Page, title = `Story ${Math.random()}`): Promise<number> {
+  const forage = await demoChart(page, 'More forage, more honey?')
+  const mites = await demoChart(page, 'Mites and honey')
+  const blocks = [
+    { id: 'a', text: '## At first sight\n\nOver all hives, yield falls.', chart: { id: forage.id } },
+    { id: 'b', text: '## And the mites\n\nMore of them, less honey.', chart: { id: mites.id } },
+  ]
+  const made = await page.request.post('/api/pages', { data: { contents: { version: 1, title, lead: 'What the valley says.', blocks } } })
+  return (await made.json()).id
+}
+
+/** Opens a page of the test's own, and waits until its charts are drawn. */
+export async function openStory(page: Page): Promise<number> {
+  const id = await makeStory(page)
+  await page.goto(`/page/${id}`)
+  await expect(chart(page)).toHaveCount(2)
+  for (const one of await chart(page).all()) await expect(one).toHaveAttribute('data-painted', /\d/)
+  return id
+}
+
 /** The number of the demo's hive seasons. */
 export async function hiveSeasons(page: Page): Promise<number> {
   const datasets = await (await page.request.get('/api/datasets')).json()

@@ -1,5 +1,5 @@
 import { request, type Page } from '@playwright/test'
-import { chart, expect, hiveSeasons, openForage } from './pages'
+import { chart, expect, hiveSeasons, openForage, openStory } from './pages'
 
 /** A view, or something open in it: the route it is of, and how a person gets there. */
 export interface State {
@@ -109,6 +109,21 @@ export const STATES: State[] = [
     ['a new password', async (page) => (await page.goto('/password/x'), await page.getByLabel('New password').waitFor())],
   ]),
   ...of('/first/:link', [['the first start', async (page) => (await page.goto('/first/x'), await page.getByLabel('Your name').waitFor())]]),
+  ...of('/page/:page', [
+    ['a page that is written', async (page) => void (await openStory(page))],
+    [
+      'what can be done with a text',
+      async (page) => (
+        await openStory(page),
+        await page.getByLabel('Text of block 1').click(),
+        await page.getByRole('button', { name: 'bold' }).waitFor()
+      ),
+    ],
+    [
+      'earlier versions of a page',
+      async (page) => (await openStory(page), await press(page, 'earlier versions'), await page.getByRole('dialog').waitFor()),
+    ],
+  ]),
   ...of('/audit', [['audit', async (page) => (await page.goto('/audit'), await page.getByRole('table').waitFor())]]),
   ...of('/dataset/:dataset/data', [
     ['data', data],

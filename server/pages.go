@@ -214,6 +214,7 @@ var (
 		"/audit",
 		"/build",
 		"/examples",
+		"/page/:page",
 		"/dataset/:dataset/data",
 		"/dataset/:dataset/pairs",
 		"/dataset/:dataset/chart",

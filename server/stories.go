@@ -28,7 +28,8 @@ func (s *Server) storyPages(ctx context.Context, who app.Person, in *findPagesIn
 	list, err := s.app.Pages(ctx, who.SpaceID, in.Find)
 	out := []ListedPage{}
 	for _, g := range list {
-		one := ListedPage{ID: g.ID, Title: g.Contents.Title, Lead: g.Contents.Lead, By: g.By, Charts: []story.ShownChart{}, Blocks: len(g.Contents.Blocks),
+		one := ListedPage{ID: g.ID, Title: g.Contents.Title, Lead: g.Contents.Lead, By: g.By, Charts: []story.ShownChart{},
+			Blocks:    len(g.Contents.Blocks),
 			ChangedAt: g.ChangedAt.UTC().Format("2006-01-02T15:04:05Z")}
 		for _, b := range g.Contents.Blocks {
 			if b.Chart != nil && len(one.Charts) < listedCharts {
@@ -59,7 +60,7 @@ func (s *Server) storyPage(ctx context.Context, who app.Person, in *idInput) (*b
 type writePageInput struct {
 	ID   int64 `path:"id"`
 	Body struct {
-		Base     *story.Contents `json:"base,omitempty" doc:"what the contents was made from: what others kept since stays; missing: what is kept now"`
+		Base     *story.Contents `json:"base,omitempty" doc:"what it was made from: what others kept since stays; missing: what is kept now"`
 		Contents *story.Contents `json:"contents"`
 	}
 }

@@ -76,7 +76,8 @@ func (s *Store) WritePage(
 			return err
 		}
 		var differs bool
-		if err := tx.QueryRow(ctx, `select contents is distinct from $2 from pages where id = $1`, id, fresh).Scan(&differs); err != nil || !differs {
+		err = tx.QueryRow(ctx, `select contents is distinct from $2 from pages where id = $1`, id, fresh).Scan(&differs)
+		if err != nil || !differs {
 			return err
 		}
 		if earlier = other; earlier {

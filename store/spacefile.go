@@ -22,9 +22,9 @@ import (
 )
 
 // A whole space as one file is a ZIP archive: space.json says what it is, datasets.json the datasets with their versions,
-// columns and meanings, charts.json the charts with their trails, pages.json the pages as they stand, and columns/VERSION/POSITION.data and .levels hold the
-// columns as they are stored (see packedColumn). People, shared copies, drafts and the audit stay where they are: they are of
-// that server.
+// columns and meanings, charts.json the charts with their trails, pages.json the pages as they stand, and
+// columns/VERSION/POSITION.data and .levels hold the columns as they are stored (see packedColumn). People, shared copies, drafts
+// and the audit stay where they are: they are of that server.
 const (
 	spaceFormat  = "copper-lark-space"
 	spaceVersion = 1

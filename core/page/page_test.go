@@ -63,9 +63,11 @@ func TestMerging(t *testing.T) {
 	}{
 		"different blocks": {doc("Honey", "a:ONE", "b:two", "c:three"), doc("Mead", "a:one", "b:two", "c:THREE"),
 			doc("Mead", "a:ONE", "b:two", "c:THREE"), 0},
-		"one block":    {doc("Honey", "a:mine", "b:two", "c:three"), doc("Honey", "a:theirs", "b:two", "c:three"), doc("Honey", "a:theirs", "a-2:mine", "b:two", "c:three"), 1},
-		"taken out":    {doc("Honey", "a:one", "c:three"), doc("Honey", "a:one", "b:two", "c:three"), doc("Honey", "a:one", "c:three"), 0},
-		"out, written": {doc("Honey", "a:one", "c:three"), doc("Honey", "a:one", "b:more", "c:three"), doc("Honey", "a:one", "b:more", "c:three"), 0},
+		"one block": {doc("Honey", "a:mine", "b:two", "c:three"), doc("Honey", "a:theirs", "b:two", "c:three"),
+			doc("Honey", "a:theirs", "a-2:mine", "b:two", "c:three"), 1},
+		"taken out": {doc("Honey", "a:one", "c:three"), doc("Honey", "a:one", "b:two", "c:three"), doc("Honey", "a:one", "c:three"), 0},
+		"out, written": {doc("Honey", "a:one", "c:three"), doc("Honey", "a:one", "b:more", "c:three"),
+			doc("Honey", "a:one", "b:more", "c:three"), 0},
 		"both add": {doc("Honey", "a:one", "x:mine", "b:two", "c:three"), doc("Honey", "a:one", "b:two", "c:three", "y:theirs"),
 			doc("Honey", "a:one", "x:mine", "b:two", "c:three", "y:theirs"), 0},
 		"moved, written": {doc("Honey", "c:three", "a:one", "b:two"), doc("Honey", "a:one", "b:TWO", "c:three"),
@@ -172,18 +174,20 @@ func TestWordsFollowTheirChart(t *testing.T) {
 
 func TestMarkdownAsHTML(t *testing.T) {
 	for source, want := range map[string]string{
-		"## Inside\n\nIt *rises*.":               "<h3>Inside</h3>\n<p>It <em>rises</em>.</p>\n",
-		"<script>alert(1)</script>":              "<p>&lt;script&gt;alert(1)&lt;/script&gt;</p>\n",
-		"a <img src=x onerror=alert(1)> b":       "<p>a &lt;img src=x onerror=alert(1)&gt; b</p>\n",
-		"![hives](https://elsewhere.example/x)":  "<p>hives</p>\n",
-		"[go](javascript:alert(1))":              "<p>go</p>\n",
-		"[go](//elsewhere.example)":              "<p>go</p>\n",
-		"[go](data:text/html,x)":                 "<p>go</p>\n",
-		"<javascript:alert(1)>":                  "<p>javascript:alert(1)</p>\n",
-		"[go](https://valley.example/a?b=1&c=2)": `<p><a href="https://valley.example/a?b=1&amp;c=2" rel="noopener noreferrer nofollow">go</a></p>` + "\n",
-		`it [falls](reading:k1.1)`:               `<p>it <span class="tie" data-key="k1.1">falls</span></p>` + "\n",
-		`it [falls](reading:k1 "gone")`:          `<p>it <span class="tie gone" data-key="k1" title="The chart no longer says this">falls</span></p>` + "\n",
-		`it [falls](reading:k1 "was: rises")`:    `<p>it <span class="tie changed" data-key="k1">falls</span></p>` + "\n",
+		"## Inside\n\nIt *rises*.":              "<h3>Inside</h3>\n<p>It <em>rises</em>.</p>\n",
+		"<script>alert(1)</script>":             "<p>&lt;script&gt;alert(1)&lt;/script&gt;</p>\n",
+		"a <img src=x onerror=alert(1)> b":      "<p>a &lt;img src=x onerror=alert(1)&gt; b</p>\n",
+		"![hives](https://elsewhere.example/x)": "<p>hives</p>\n",
+		"[go](javascript:alert(1))":             "<p>go</p>\n",
+		"[go](//elsewhere.example)":             "<p>go</p>\n",
+		"[go](data:text/html,x)":                "<p>go</p>\n",
+		"<javascript:alert(1)>":                 "<p>javascript:alert(1)</p>\n",
+		"[go](https://valley.example/a?b=1&c=2)": `<p><a href="https://valley.example/a?b=1&amp;c=2" ` +
+			`rel="noopener noreferrer nofollow">go</a></p>` + "\n",
+		`it [falls](reading:k1.1)`: `<p>it <span class="tie" data-key="k1.1">falls</span></p>` + "\n",
+		`it [falls](reading:k1 "gone")`: `<p>it <span class="tie gone" data-key="k1" ` +
+			`title="The chart no longer says this">falls</span></p>` + "\n",
+		`it [falls](reading:k1 "was: rises")`: `<p>it <span class="tie changed" data-key="k1">falls</span></p>` + "\n",
 	} {
 		if got := HTML(source); got != want {
 			t.Errorf("%s\n%s", source, got)
@@ -194,10 +198,14 @@ func TestMarkdownAsHTML(t *testing.T) {
 	}
 }
 
-var allowed = regexp.MustCompile(`^(?:<(?:/?(?:p|em|strong|code|pre|ul|ol|li|blockquote|table|thead|tbody|tr|h[2-6]|a|span)|hr|br|(?:th|td)(?: style="text-align:\w+")?|/th|/td|ol start="\d+"|code class="language-[^"<>]*"|a href="(?:https?|mailto):[^"<>]*" rel="noopener noreferrer nofollow"|span class="tie[a-z ]*" data-key="[^"<>]*"(?: title="[^"<>]*")?)(?: /)?>|[^<])*$`)
+var allowed = regexp.MustCompile(`^(?:<(?:/?(?:p|em|strong|code|pre|ul|ol|li|blockquote|table|thead|tbody|tr|h[2-6]|a|span)|hr|br|` +
+	`(?:th|td)(?: style="text-align:\w+")?|/th|/td|ol start="\d+"|code class="language-[^"<>]*"|` +
+	`a href="(?:https?|mailto):[^"<>]*" rel="noopener noreferrer nofollow"|` +
+	`span class="tie[a-z ]*" data-key="[^"<>]*"(?: title="[^"<>]*")?)(?: /)?>|[^<])*$`)
 
 func FuzzHTMLHoldsNothingButMarkdown(f *testing.F) {
-	for _, seed := range []string{"# a\n\n<b>x</b>", "[a](javascript:x)", "|a|b|\n|-|:-:|\n|1|2|", "```<x>\ny\n```", "<a\nhref=x>", "[x](reading:\"><script>)",
+	for _, seed := range []string{"# a\n\n<b>x</b>", "[a](javascript:x)", "|a|b|\n|-|:-:|\n|1|2|", "```<x>\ny\n```", "<a\nhref=x>",
+		"[x](reading:\"><script>)",
 		"3. a\n4. b", "&lt;script&gt;", "[a]: javascript:x\n[a]", "<https://a.example/\"onmouseover=x>"} {
 		f.Add(seed)
 	}

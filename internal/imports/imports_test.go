@@ -21,8 +21,8 @@ var rules = []struct {
 	forbidden []string
 }{
 	{"core", []string{"copperlark/core/", "gonum.org/v1/gonum", "github.com/go-text/typesetting", "golang.org/x/image",
-		"codeberg.org/go-pdf/fpdf", "golang.org/x/text/encoding", "github.com/yuin/goldmark"}, []string{"os", "net", "net/http", "time/tzdata", "log", "log/slog",
-		"math/rand"}},
+		"codeberg.org/go-pdf/fpdf", "golang.org/x/text/encoding", "github.com/yuin/goldmark"},
+		[]string{"os", "net", "net/http", "time/tzdata", "log", "log/slog", "math/rand"}},
 	{"files", []string{"copperlark/core/", "github.com/apache/arrow-go/v18"},
 		[]string{"os", "net", "net/http", "log", "log/slog", "database/sql"}},
 	{"app", []string{"copperlark/core/", "copperlark/files", "copperlark/internal/admission", "copperlark/internal/cache",

@@ -5,6 +5,8 @@ import { inSpace, SPACE_HEADER, spaceId } from './space'
 import type { paths } from './schema.gen'
 import type {
   Schemas,
+  Chart,
+  Contents,
   Document,
   Preview,
   Explanations,
@@ -33,6 +35,14 @@ export interface BuiltPicture {
   preparation: string
 }
 export type Drawing = Picture<Document>
+/** A chart as a page shows it: what its reading says by keys, and which chart it is. */
+export type PageDrawing = Drawing & { said: Statement[]; chart: Chart }
+export interface Statement {
+  key: string
+  text: string
+  /** The paragraph that it is of, from 0; −1: of the table of fits. */
+  of: number
+}
 
 /** An answer that says no, in words for people. */
 export class Refusal extends Error {
@@ -266,6 +276,28 @@ export const api = {
     void (await server.PATCH('/api/charts/{id}', { ...at({ id }), body: { step_id } })),
   renameChart: (id: number, name: string) => server.PATCH('/api/charts/{id}', { ...at({ id }), body: { name } }),
   dropChart: (id: number) => server.DELETE('/api/charts/{id}', at({ id })),
+  pages: (find = '') => held(server.GET('/api/pages', { params: { query: { find } } })),
+  page: (id: number) => held(server.GET('/api/pages/{id}', at({ id }))),
+  /** The same, asked now and then, so that nobody is shown waiting for it. */
+  pageAgain: (id: number) => held(quietly.GET('/api/pages/{id}', at({ id }))),
+  addPage: (contents?: Contents) => held(server.POST('/api/pages', { body: contents ? { contents } : {} })),
+  writePage: (id: number, base: Contents, contents: Contents) =>
+    held(quietly.PUT('/api/pages/{id}', { ...at({ id }), body: { base, contents } })),
+  dropPage: (id: number) => server.DELETE('/api/pages/{id}', at({ id })),
+  pageVersions: (id: number) => held(server.GET('/api/pages/{id}/versions', at({ id }))),
+  pageVersion: (id: number, version: number) => held(server.GET('/api/pages/{id}/versions/{version}', at({ id, version }))),
+  followed: (contents: Contents) => held(quietly.POST('/api/pages/followed', { body: { contents } })),
+  /** A chart at a step, or where it stands (0), as a page shows it. */
+  stepFigure: async (id: number, step: number, width: number, height: number, signal?: AbortSignal): Promise<PageDrawing> =>
+    decodePicture<Document>(
+      await held(
+        quietly.GET('/api/charts/{id}/steps/{step}/figure', {
+          params: { path: { id, step }, query: { width, height } },
+          signal,
+          ...figure,
+        }),
+      ),
+    ) as PageDrawing,
   shares: () => held(server.GET('/api/shares')),
   share: (body: Schemas['ShareInputBody']) => held(server.POST('/api/shares', { body })),
   withdraw: (id: number) => server.DELETE('/api/shares/{id}', at({ id })),

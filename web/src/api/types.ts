@@ -56,3 +56,9 @@ export interface AuditWanted {
   from?: string
   to?: string
 }
+export type Contents = Schemas['Contents']
+export type Block = Schemas['Block']
+export type ShownChart = Schemas['ShownChart']
+export type StoryPage = Schemas['Page']
+export type ListedPage = Schemas['ListedPage']
+export type PageVersion = Schemas['PageVersion']

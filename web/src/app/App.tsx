@@ -8,6 +8,7 @@ import { ChartPage } from '../features/chart/ChartPage'
 import { DataPage } from '../features/data/DataPage'
 import { ExamplesPage } from '../features/examples/ExamplesPage'
 import { FrontPage } from '../features/front/FrontPage'
+import { PagePage } from '../features/pages/PagePage'
 import { PairsPage } from '../features/pairs/PairsPage'
 import { PeoplePage } from '../features/people/PeoplePage'
 import { SharedPage } from '../features/shared/SharedPage'
@@ -82,6 +83,7 @@ function Views({ me }: { me: Me }) {
         <Route path="/people" element={<PeoplePage me={me} />} />
         <Route path="/build" element={<BuildPage me={me} />} />
         <Route path="/examples" element={<ExamplesPage me={me} />} />
+        <Route path="/page/:page" element={<PagePage me={me} />} />
         <Route path="/audit" element={<AuditPage me={me} />} />
         <Route path="/dataset/:dataset/data" element={<DataPage me={me} />} />
         <Route path="/dataset/:dataset/pairs" element={<PairsPage me={me} />} />

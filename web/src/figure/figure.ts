@@ -217,6 +217,16 @@ export function carried(selection: Selection | null, before: Figure, after: Figu
   return entries.length ? { ...selection, entries } : null
 }
 
+/** The same groups in another chart, by the column and the names of its key; null where it has none of them. */
+export function carriedTo(selection: Selection | null, from: Figure, to: Figure): Selection | null {
+  const was = selection && from.keys[selection.key - 1]
+  if (!was?.column) return null
+  const key = to.keys.findIndex((k) => k.column === was.column && k.entries)
+  const names = selection!.entries.map((i) => was.entries?.[i]?.name)
+  const entries = names.map((name) => to.keys[key]?.entries?.findIndex((e) => e.name === name) ?? -1).filter((i) => i >= 0)
+  return entries.length ? { key: key + 1, entries } : null
+}
+
 export const scaleX = (figure: Figure, panel = 0): AxisScale => figure.scales[figure.panels[panel].x]
 export const scaleY = (figure: Figure, panel = 0): AxisScale => figure.scales[figure.panels[panel].y]
 

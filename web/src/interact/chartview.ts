@@ -13,7 +13,7 @@ import { dragEnd, endAt, groupsOf, labelAt, limitsOf, limitsOfView, type AxisEnd
 import { Cards } from './cards'
 import { rowsInside } from './choose'
 import { Drag, type Dragged } from './drag'
-import { paintEmphasis, paintSameX, paintShown } from './emphasis'
+import { paintBeside, paintEmphasis, paintSameX, paintShown } from './emphasis'
 import { makeGrids } from './grid'
 import { hitAt, markHit, type Hit } from './hit'
 import { Fingers, type Pinch } from './fingers'
@@ -164,6 +164,11 @@ export class ChartView {
     this.happen({ kind: 'lit', speaks })
   }
 
+  /** Rings a row that is pointed at in a chart beside this one; null: none. */
+  beside(row: number | null): void {
+    this.happen({ kind: 'beside', row })
+  }
+
   get isolated(): Selection | null {
     return this.seen.selection
   }
@@ -194,10 +199,20 @@ export class ChartView {
     if (!after.hit && after.sameX === null) this.cards.hide()
     if (!sameSelection(after.selection, before.selection)) this.options.onIsolate?.(after.selection)
     if (after.deep && !before.deep) this.options.onDeep?.()
+    if (after.hit !== before.hit) this.tellRow(after)
     this.voice.tell(before, after)
     const what = stale(before, after)
     if (what === 'all') this.schedule()
     if (what) this.paintOver()
+  }
+
+  private told: number | null = null
+
+  /** Tells whoever shows charts beside this one which row is pointed at. */
+  private tellRow({ figure, hit }: typeof this.seen): void {
+    const layer = figure && hit ? figure.layers[hit.layer] : undefined
+    const row = layer?.rows && layer.primitive === 'points' ? rowFinder(layer)(hit!.i) : null
+    if (row !== this.told) this.options.onRow?.((this.told = row))
   }
 
   private listen(): void {
@@ -319,11 +334,12 @@ export class ChartView {
 
   private paintOver(): void {
     const c = this.overlay()
-    const { figure, selection, sameX, hit, lit } = this.seen
+    const { figure, selection, sameX, hit, lit, beside } = this.seen
     if (!figure || this.frames.length === 0) return
     if (sameX !== null && (pictureCount(figure) > 1 || (pointCount(figure) === 0 && !hit)))
       paintSameX(c, figure, this.frames, selection, sameX, this.theme)
     if (lit) paintShown(c, figure, this.frames, lit, this.theme)
+    if (beside !== null) paintBeside(c, figure, this.frames, beside, this.theme)
     if (hit) paintEmphasis(c, figure, this.frames, hit, this.theme)
   }
 

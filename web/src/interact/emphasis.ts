@@ -35,6 +35,28 @@ function ring(c: CanvasRenderingContext2D, hit: Hit): void {
   c.stroke()
 }
 
+/** Which points a row is, by layer. */
+const places = new WeakMap<Layer, Map<number, number>>()
+
+function pointOf(layer: Layer, row: number): number | undefined {
+  let of = places.get(layer)
+  if (!of) {
+    const rowOf = rowFinder(layer)
+    places.set(layer, (of = new Map(Array.from({ length: layer.count }, (_, i) => [rowOf(i), i]))))
+  }
+  return of.get(row)
+}
+
+/** Rings a row that is pointed at in another chart. */
+export function paintBeside(c: CanvasRenderingContext2D, figure: Figure, frames: Frame[], row: number, theme: Theme): void {
+  c.strokeStyle = theme.ink
+  figure.layers.forEach((layer, at) => {
+    if (!layer.rows || layer.primitive !== 'points') return
+    const i = pointOf(layer, row)
+    if (i !== undefined) ring(c, pointHit(layer, at, frames[layer.panel], i))
+  })
+}
+
 /** The edge of a primitive that is no point. */
 function outline(c: CanvasRenderingContext2D, layer: Layer, f: Frame, i: number): void {
   c.lineWidth = layer.primitive === 'paths' ? (layer.style.width ?? 2) + 1.5 : 2

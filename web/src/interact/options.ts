@@ -13,6 +13,8 @@ export interface ChartOptions {
   onPressGroup?: (axis: 'x' | 'y', group: string) => void
   /** Told when the mark of a row is pressed: where it stands in the table. */
   onPressRow?: (row: number) => void
+  /** Told which row is pointed at; null: none. */
+  onRow?: (row: number | null) => void
   /** Told which rows an outline was drawn around. */
   onChoose?: (rows: number[]) => void
   /** Told when the part that is looked at is to be the chart's own: the values at the ends of each axis of numbers or dates. */

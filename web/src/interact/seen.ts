@@ -23,6 +23,8 @@ export interface Seen {
   readonly sameX: number | null
   /** What a sentence that was pressed speaks of. */
   readonly lit: Shown | null
+  /** The row that is pointed at in a chart beside this one. */
+  readonly beside: number | null
   /** How far the rows of a chart that has a column taken out went from where they were measured. */
   readonly way: number
   readonly slide: { readonly at: (share: number) => Figure; readonly begun: number } | null
@@ -42,6 +44,7 @@ export const NOTHING_YET: Seen = {
   hit: null,
   sameX: null,
   lit: null,
+  beside: null,
   way: 1,
   slide: null,
   hand: EMPTY_HAND,
@@ -58,6 +61,7 @@ export type Happening =
   | { kind: 'alone'; selection: Selection | null }
   | { kind: 'way'; share: number }
   | { kind: 'lit'; speaks: Shown | null }
+  | { kind: 'beside'; row: number | null }
   | { kind: 'pointer'; x: number; y: number }
   | { kind: 'mark'; hit: Hit | null; sameX: number | null }
   | { kind: 'left' }
@@ -82,6 +86,8 @@ export function next(seen: Seen, event: Happening): Seen {
       return { ...seen, ...AWAY, way: event.share }
     case 'lit':
       return { ...seen, lit: event.speaks }
+    case 'beside':
+      return seen.beside === event.row ? seen : { ...seen, beside: event.row }
     case 'pointer':
       return { ...seen, pointer: [event.x, event.y] }
     case 'mark':
@@ -116,7 +122,7 @@ const asksForMore = ({ figure }: Seen, view: View) => figure !== null && isDeep(
 export function stale(before: Seen, after: Seen): 'all' | 'over' | null {
   const differs = (...parts: (keyof Seen)[]) => parts.some((part) => before[part] !== after[part])
   if (differs('figure', 'view', 'selection', 'way', 'slide')) return 'all'
-  return differs('hit', 'sameX', 'lit', 'hand') ? 'over' : null
+  return differs('hit', 'sameX', 'lit', 'beside', 'hand') ? 'over' : null
 }
 
 export const sameSelection = (a: Selection | null, b: Selection | null) => a?.key === b?.key && a?.entries.join() === b?.entries.join()

@@ -10,6 +10,7 @@ import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
 import { Trouble, Waiting } from '../../ui/Words'
 import { ChartList } from './ChartList'
 import { MakeTable } from './MakeTable'
+import { PageList } from '../pages/PageList'
 import { PreviewDialog } from './PreviewDialog'
 
 export function FrontPage({ me }: { me: Me }) {
@@ -118,6 +119,7 @@ export function FrontPage({ me }: { me: Me }) {
           )}
           {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
           {preview && <PreviewDialog key={preview.key} preview={preview} decided={decided} />}
+          <PageList />
           <section>
             <div className="mb-3 flex items-baseline gap-4">
               <h2 className="font-serif text-xl font-semibold">Charts</h2>

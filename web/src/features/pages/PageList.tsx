@@ -1,0 +1,102 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+import { api, type ListedPage, type Refusal } from '../../api/client'
+import { inSpace } from '../../api/space'
+import { useMakes } from '../../ui/may'
+import { moment } from '../../ui/moment'
+import { Trouble, Waiting } from '../../ui/Words'
+
+/** How many pages there are before a search is of use. */
+const FEW = 4
+
+/** The pages of the space, by their pictures, found by any word in them. */
+export function PageList() {
+  const [find, setFind] = useState('')
+  const pages = useQuery({ queryKey: ['pages', find], queryFn: () => api.pages(find), placeholderData: (before) => before })
+  const [trouble, setTrouble] = useState<Refusal | null>(null)
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  const makes = useMakes()
+  const begin = async () => {
+    setTrouble(null)
+    try {
+      const made = await api.addPage()
+      await queries.invalidateQueries({ queryKey: ['pages'] })
+      navigate(`/page/${made.id}`)
+    } catch (fault) {
+      setTrouble(fault as Refusal)
+    }
+  }
+  const list = pages.data ?? []
+  return (
+    <section aria-label="Pages">
+      <div className="mb-3 flex flex-wrap items-baseline gap-4">
+        <h2 className="font-serif text-xl font-semibold">Pages</h2>
+        {makes && (
+          <button type="button" className="link text-[13px]" onClick={() => void begin()}>
+            New page
+          </button>
+        )}
+      </div>
+      {(list.length > FEW || find) && (
+        <input
+          className="field mb-4 max-w-80"
+          type="search"
+          aria-label="Find a page"
+          placeholder="Find a page by any word in it"
+          value={find}
+          onChange={(e) => setFind(e.target.value)}
+        />
+      )}
+      {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+      {pages.isPending ? (
+        <Waiting what="Looking for pages" />
+      ) : list.length > 0 ? (
+        <ul className="grid grid-cols-[repeat(auto-fill,minmax(230px,1fr))] gap-4">
+          {list.map((page) => (
+            <PageTile key={page.id} page={page} />
+          ))}
+        </ul>
+      ) : (
+        <p className="text-muted">
+          {find
+            ? 'No page has these words.'
+            : `No pages yet.${makes ? ' A page tells a story with several charts, for readers without an account.' : ''}`}
+        </p>
+      )}
+    </section>
+  )
+}
+
+function PageTile({ page }: { page: ListedPage }) {
+  return (
+    <li className="overflow-hidden rounded-xl border border-line bg-paper hover:border-copper">
+      <Link to={`/page/${page.id}`} className="block">
+        <span className="block h-[140px] overflow-hidden px-4 pt-3">
+          <span className="line-clamp-2 font-serif text-[15px] leading-5 font-semibold wrap-anywhere">{page.title || 'Untitled page'}</span>
+          <span className="mt-2 flex gap-2">
+            {page.charts.slice(0, 2).map((chart) => (
+              <img
+                key={`${chart.id} ${chart.step}`}
+                alt=""
+                loading="lazy"
+                className="min-w-0 flex-1 rounded border border-line"
+                style={{ aspectRatio: '120 / 76' }}
+                src={inSpace(
+                  `/api/charts/${chart.id}/steps/${chart.step ?? 0}/picture.svg?width=120&height=76&at=${encodeURIComponent(page.changed_at)}`,
+                )}
+              />
+            ))}
+          </span>
+        </span>
+        <span className="block border-t border-line bg-strip px-3 py-2">
+          <span className="block truncate text-[13px] text-muted">
+            {page.by && `${page.by} · `}
+            {moment(page.changed_at)}
+          </span>
+        </span>
+      </Link>
+    </li>
+  )
+}
