@@ -44,6 +44,9 @@ var (
 	ErrOrganisation    = errors.New("the organisation did not let you in")
 	ErrLinkUsed        = errors.New("the sign-in link was used already, or is too old")
 	ErrWithdrawn       = errors.New("the shared chart was withdrawn")
+	ErrShareOver       = errors.New("this share has ended")
+	ErrPeopleOnly      = errors.New("only people of its space open this")
+	ErrLocked          = errors.New("this asks for a password")
 	ErrTooManySteps    = errors.New("too many steps were kept within a day")
 	ErrUnavailable     = errors.New("the database does not answer")
 	ErrNoRoom          = errors.New("the disk of the server is full")
@@ -75,6 +78,7 @@ type App struct {
 	log     *slog.Logger
 	limits  Limits
 	reads   singleflight.Group // of tables
+	follows singleflight.Group // of live shares
 	held    *cache.Cache       // tables, preparations, views, shared charts
 	gate    *admission.Gate
 	arrived arrivals

@@ -1,23 +1,137 @@
 package app
 
 import (
+	"bytes"
 	"context"
 	"crypto/rand"
 	"encoding/base64"
-	"errors"
+	"encoding/binary"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	"copperlark/core/chart"
 	"copperlark/core/figure"
-	"copperlark/core/scale"
+	"copperlark/core/page"
+	"copperlark/core/render"
 	"copperlark/core/table"
 )
 
-// The size that a shared figure is laid out for.
-const shareWidth, shareHeight = 1000, 540
+// Share is a chart or a page under an address of its own, for readers.
+type Share struct {
+	ID          int64      `json:"id"`
+	Key         string     `json:"key"`
+	ChartID     int64      `json:"chart_id,omitempty"`
+	PageID      int64      `json:"page_id,omitempty"`
+	Title       string     `json:"title"`
+	Body        string     `json:"body"`
+	Source      string     `json:"source"`
+	Typed       string     `json:"typed"`
+	Made        string     `json:"made,omitempty" doc:"the clauses that prepared its rows, one a line, with the rows that each left"`
+	By          string     `json:"by,omitempty" doc:"who shared it"`
+	CreatedAt   time.Time  `json:"created_at"`
+	WithdrawnAt *time.Time `json:"withdrawn_at,omitempty"`
+	Live        bool       `json:"live,omitempty" doc:"it follows what is kept; else it stays as it is"`
+	ChangedAt   *time.Time `json:"changed_at,omitempty" doc:"of a live one: when it last followed"`
+	Trouble     string     `json:"trouble,omitempty" doc:"of a live one: why it does not follow"`
+	PeopleOnly  bool       `json:"people_only,omitempty" doc:"only people of the space open it"`
+	Locked      bool       `json:"locked,omitempty" doc:"it has a password"`
+	Until       *time.Time `json:"until,omitempty"`
+	GivesRows   bool       `json:"gives_rows" doc:"readers take its rows as a file"`
+	TellsMade   bool       `json:"tells_made" doc:"readers are told how it was made"`
+	Opened      int64      `json:"opened" doc:"how often its page was opened"`
+
+	SpaceName    string         `json:"-"`
+	SpaceID      int64          `json:"-"`
+	VersionID    int64          `json:"-"`
+	PersonID     int64          `json:"-"`
+	ParentID     int64          `json:"-"` // of a chart of a page: the page; of what it was earlier: what it is
+	RootID       int64          `json:"-"` // whose address is asked; 0: its own
+	Earlier      bool           `json:"-"`
+	Position     int            `json:"-"`
+	Block        string         `json:"-"` // of the page
+	Contents     *page.Contents `json:"-"` // of a page
+	Columns      []string       `json:"-"` // that were ticked; nil: those that the sentence names
+	PasswordHash string         `json:"-"`
+	MadeOf       string         `json:"-"` // of a live one
+	Rows         int            `json:"-"` // of the table that it publishes; -1: shared before tables were kept
+	Previewed    bool           `json:"-"` // it has a picture for previews
+	Linked       bool           `json:"-"` // its rows have names in all charts of the page
+
+	Figure  []byte       `json:"-"` // encoded; these only when it is added
+	Exact   []byte       `json:"-"`
+	Phone   []byte       `json:"-"`
+	Preview []byte       `json:"-"`
+	Links   []byte       `json:"-"`
+	Table   *table.Table `json:"-"`
+}
+
+// Root is the share whose address is asked.
+func (s Share) Root() int64 {
+	if s.RootID != 0 {
+		return s.RootID
+	}
+	return s.ID
+}
+
+// DayOpened is how often something was opened on a day.
+type DayOpened struct {
+	Day    string `json:"day" doc:"2032-03-12"`
+	Opened int64  `json:"opened"`
+}
+
+// ShareStorage is what the program keeps of what is shared.
+type ShareStorage interface {
+	AddShare(ctx context.Context, share Share, parts []Share) (Share, error)
+	FollowShare(ctx context.Context, root, fresh Share, parts []Share, earlierKey string) error
+	TroubleShare(ctx context.Context, id int64, trouble string) error
+	Publish(ctx context.Context, shareID int64, published *table.Table) error
+	PublishedTable(ctx context.Context, shareID int64, rows int) (*table.Table, error)
+	SharedFigure(ctx context.Context, shareID int64, which FigureOf) ([]byte, error)
+	ShareLinks(ctx context.Context, shareID int64) ([]byte, error)
+	SharePreview(ctx context.Context, shareID int64) ([]byte, error)
+	Shares(ctx context.Context, spaceID int64) ([]Share, error)
+	ShareParts(ctx context.Context, shareID int64) ([]Share, error)
+	EarlierShare(ctx context.Context, shareID int64) (Share, error)
+	WithdrawShare(ctx context.Context, spaceID, id int64) error
+	ShareByKey(ctx context.Context, key string) (Share, error)
+	ShareByID(ctx context.Context, spaceID, id int64) (Share, error)
+	CountOpen(ctx context.Context, shareID int64) error
+	ShareOpens(ctx context.Context, shareID int64, most int) ([]DayOpened, error)
+	ChartNow(ctx context.Context, spaceID, chartID int64) (stepID, newestVersionID int64, err error)
+}
+
+// Access is who may open a share, and what they get.
+type Access struct {
+	Live       bool       `json:"live,omitempty" doc:"it follows what is kept; else it stays as it is"`
+	PeopleOnly bool       `json:"people_only,omitempty" doc:"only people of the space open it"`
+	Password   string     `json:"password,omitempty" maxLength:"200" doc:"that is asked of readers; empty: none"`
+	Until      *time.Time `json:"until,omitempty" doc:"when it ends; missing: never"`
+	KeepRows   bool       `json:"keep_rows,omitempty" doc:"readers cannot take the rows as a file"`
+	KeepMade   bool       `json:"keep_made,omitempty" doc:"readers are not told how it was made"`
+}
+
+// leastPassword is how many characters the password of a share has at least.
+const leastPassword = 6
+
+// on makes a share be opened by whom the access says.
+func (w Access) on(a *App, share *Share) error {
+	if w.Until != nil && !w.Until.After(a.now()) {
+		return &Invalid{Message: "the share would have ended already", Advice: "name a day to come, or none"}
+	}
+	if w.Password != "" {
+		if utf8.RuneCountInString(w.Password) < leastPassword {
+			return &Invalid{Message: fmt.Sprintf("the password has fewer than %d characters", leastPassword), Advice: "take a longer one, or none"}
+		}
+		share.PasswordHash = HashPassword(w.Password)
+	}
+	share.Live, share.PeopleOnly, share.Until, share.GivesRows, share.TellsMade = w.Live, w.PeopleOnly, w.Until, !w.KeepRows, !w.KeepMade
+	share.Locked = share.PasswordHash != ""
+	return nil
+}
 
 // NewShare is what somebody says when sharing a chart.
 type NewShare struct {
@@ -27,13 +141,44 @@ type NewShare struct {
 	Title     string
 	Body      string
 	Columns   []string // that go out, of goesOut; nil: those that the sentence names
+	Access
 }
 
 // How many characters the title and the text of a shared chart have at most.
 const longestTitle, longestBody = 500, 10_000
 
-// Share makes a fixed copy of a chart under an unguessable address.
+func newKey() string {
+	raw := make([]byte, 16)
+	_, _ = rand.Read(raw)
+	return base64.RawURLEncoding.EncodeToString(raw)
+}
+
+// Share shares a chart under an unguessable address.
 func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share, error) {
+	share, err := a.copiedShare(ctx, person, wanted)
+	if err != nil {
+		return Share{}, err
+	}
+	if err := wanted.on(a, &share); err != nil {
+		return Share{}, err
+	}
+	if share.Live {
+		if wanted.ChartID == 0 {
+			return Share{}, &Invalid{Message: "a chart that is not kept cannot be followed", Advice: "keep the chart first, or share a fixed copy"}
+		}
+		if share.MadeOf, _, err = a.chartTag(ctx, person.SpaceID, page.ShownChart{ID: wanted.ChartID}); err != nil {
+			return Share{}, err
+		}
+	}
+	share, err = a.store.AddShare(ctx, share, nil)
+	if err == nil {
+		a.did(ctx, person, didShare, "the chart “"+share.Title+"”")
+	}
+	return share, err
+}
+
+// copiedShare is a share of a chart as it would be kept.
+func (a *App) copiedShare(ctx context.Context, person Person, wanted NewShare) (Share, error) {
 	title, body := strings.TrimSpace(wanted.Title), strings.TrimSpace(wanted.Body)
 	switch {
 	case title == "":
@@ -55,64 +200,81 @@ func (a *App) Share(ctx context.Context, person Person, wanted NewShare) (Share,
 	if strings.Contains(body, strings.TrimSpace(document.Note)) {
 		document.Note = "" // the page has it in its text
 	}
-	var share Share
-	err := a.onSpelled(
-		ctx,
-		person.SpaceID,
-		wanted.VersionID,
-		"a shared chart",
-		3*weightOf(document, ""),
+	answer, err := a.answerOf(ctx, person.SpaceID, wanted.ChartID, document)
+	if err != nil {
+		return Share{}, err
+	}
+	if answer != "" {
+		body = strings.TrimSpace(body + "\n\n" + answer)
+	}
+	share, _, err := a.copied(ctx, person.SpaceID, toCopy{versionID: wanted.VersionID, document: document, columns: wanted.Columns,
+		preview: title})
+	share.Key, share.ChartID, share.Title, share.Body = newKey(), wanted.ChartID, title, body
+	share.SpaceID, share.SpaceName, share.PersonID, share.Columns = person.SpaceID, person.SpaceName, person.ID, wanted.Columns
+	share.CreatedAt, share.GivesRows, share.TellsMade = a.now(), true, true
+	return share, err
+}
+
+// toCopy is a chart that is to be copied for a share.
+type toCopy struct {
+	versionID     int64
+	document      *chart.Document
+	columns       []string
+	width, height float64
+	preview       string // the heading of its picture for previews; empty: it has none
+}
+
+// copied is what a share keeps of a chart, and the copy that it is made of.
+func (a *App) copied(ctx context.Context, spaceID int64, c toCopy) (share Share, copied *FixedCopy, err error) {
+	err = a.onSpelled(ctx, spaceID, c.versionID, "a shared chart", 4*weightOf(c.document, ""),
 		func(ctx context.Context, t *shown, d Dataset) error {
-			answer, err := a.answerOf(ctx, person.SpaceID, wanted.ChartID, document)
-			if err != nil {
+			options := figure.Options{Width: c.width, Height: c.height, Metrics: a.metrics, Dataset: a.others(spaceID)}
+			if copied, err = NewFixedCopy(ctx, t.Table, c.document, c.columns, options); err != nil {
 				return err
 			}
-			if answer != "" {
-				body = strings.TrimSpace(body + "\n\n" + answer)
-			}
-			copied, err := NewFixedCopy(
-				ctx,
-				t.Table,
-				document,
-				wanted.Columns,
-				figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID)},
-			)
-			if err != nil {
-				return err
-			}
-			m, err := a.madeOf(ctx, person.SpaceID, d)
+			m, err := a.madeOf(ctx, spaceID, d)
 			if err != nil {
 				return err
 			}
 			first := t.Table
 			if m.first.ID != d.VersionID && m.first.ID != 0 {
-				if first, _, err = a.Table(ctx, person.SpaceID, m.first.ID); err != nil {
+				if first, _, err = a.Table(ctx, spaceID, m.first.ID); err != nil {
 					return err
 				}
 			}
 			if speaksOf(d.OneRow, m.hidden(copied.Table, t.Table, first.Names())) {
 				d.OneRow = "" // what one row is names a column that stays at home
 			}
-			raw := make([]byte, 16)
-			_, _ = rand.Read(raw)
-			share, err = a.store.AddShare(
-				ctx,
-				Share{Key: base64.RawURLEncoding.EncodeToString(raw), ChartID: wanted.ChartID, Title: title, Body: body,
-					Source: copied.sourceLine(
-						d,
-						m.first.Rows,
-					), Typed: copied.Picture.Typed, Made: strings.Join(m.lines(copied.Table, t.Table, first.Names()), "\n"), SpaceID: person.SpaceID,
-					SpaceName: person.SpaceName,
-					PersonID:  person.ID, VersionID: wanted.VersionID, Figure: copied.Figure, Exact: copied.Exact, CreatedAt: a.now()},
-				copied.Table,
-			)
+			share = Share{VersionID: c.versionID, Source: copied.sourceLine(d, m.first.Rows), Typed: copied.Picture.Typed,
+				Made:   strings.Join(m.lines(copied.Table, t.Table, first.Names()), "\n"),
+				Figure: copied.Figure, Exact: copied.Exact, Phone: copied.Phone, Table: copied.Table}
+			if c.preview != "" {
+				share.Preview, err = a.preview(ctx, spaceID, t.Table, copied, c)
+			}
 			return err
-		},
-	)
-	if err == nil {
-		a.did(ctx, person, didShare, "the chart “"+title+"”")
+		})
+	return share, copied, err
+}
+
+// The picture for previews of a link: half of its pixels, so that its words can be read in a small one.
+const previewWidth, previewHeight, previewScale = 600, 315, 2
+
+// preview draws a chart, from what is published alone, for previews of its link.
+func (a *App) preview(ctx context.Context, spaceID int64, t *table.Table, copied *FixedCopy, c toCopy) ([]byte, error) {
+	document := copied.Picture.Document.Clone()
+	document.Title, document.Note, document.Paper = c.preview, "", nil
+	document.Key = chart.KeyOff // in a small picture it would take the room of what it explains
+	bound, err := publish(document, t, c.columns)
+	if err != nil {
+		return nil, err
 	}
-	return share, err
+	var out bytes.Buffer
+	problems, err := render.Chart(ctx, bound, render.FormatNamed("png"), render.Options{Width: previewWidth, Height: previewHeight,
+		Scale: previewScale, Metrics: a.metrics, Clock: a.now().UTC(), Dataset: a.others(spaceID)}, &out)
+	if problems != nil {
+		return nil, refused(problems)
+	}
+	return out.Bytes(), err
 }
 
 // answerOf is what rows that were set aside said of the relation that a chart is shared with;
@@ -128,253 +290,182 @@ func (a *App) answerOf(ctx context.Context, spaceID, chartID int64, document *ch
 	return kept.Answer.Words, nil
 }
 
-// FixedCopy is all of a chart that leaves the house when it is shared.
-type FixedCopy struct {
-	Picture *Picture
-	Figure  []byte       // encoded
-	Exact   []byte       // the same with places as exact as they can be, where those of Figure are whole steps
-	Table   *table.Table // the rows that are shown, of the columns that are published
+// LookAtShare is a share of a chart as it would be, which is not kept; its parts hold what they show.
+func (a *App) LookAtShare(ctx context.Context, person Person, wanted NewShare) (Share, []Share, error) {
+	share, err := a.copiedShare(ctx, person, wanted)
+	if err == nil {
+		wanted.Password = "" // hashing one takes its time
+		err = wanted.on(a, &share)
+	}
+	return share, []Share{share}, err
 }
 
-// NewFixedCopy draws a chart of a table from the columns alone that were chosen (nil: those that the
-// sentence names), so that nothing of it can hold a value of another one. A chart that needs a column
-// that was not chosen is refused.
-func NewFixedCopy(
-	ctx context.Context,
-	t *table.Table,
-	document *chart.Document,
-	chosen []string,
-	options figure.Options,
-) (*FixedCopy, error) {
-	whole, err := newShown(t).suits(document)
+// LookAtPage is the share of a page as it would be, which is not kept.
+func (a *App) LookAtPage(ctx context.Context, person Person, id int64, wanted PageShare) (Share, []Share, error) {
+	kept, err := a.store.Page(ctx, person.SpaceID, id)
 	if err != nil {
-		return nil, err
+		return Share{}, nil, err
 	}
-	options.Whole = t
-	published, err := publish(whole.Document, t, chosen)
+	share, parts, err := a.copiedPage(ctx, person, kept, wanted.Columns)
+	if err == nil {
+		wanted.Password = ""
+		err = wanted.on(a, &share)
+	}
+	for i := range parts {
+		parts[i].GivesRows, parts[i].TellsMade = share.GivesRows, share.TellsMade
+	}
+	return share, parts, err
+}
+
+// PageShare is what somebody says when sharing a page.
+type PageShare struct {
+	Columns map[string][]string // of charts, by their blocks: the columns that go out; missing: those that the sentence names
+	Access
+}
+
+// SharePage shares a page with its charts.
+func (a *App) SharePage(ctx context.Context, person Person, id int64, wanted PageShare) (Share, error) {
+	kept, err := a.store.Page(ctx, person.SpaceID, id)
 	if err != nil {
-		return nil, err
+		return Share{}, err
 	}
-	options.Width, options.Height = shareWidth, shareHeight
-	out := &FixedCopy{}
-	copied := func(into *[]byte) error {
-		if out.Picture, err = draw(ctx, published, options); err != nil {
-			return err
-		}
-		drawn := published.Table // of a function, what is worked out
-		if out.Table, err = out.Picture.Figure.Publish(drawn, drawn.Names()); err != nil {
-			return err
-		}
-		*into, err = out.Picture.Encode()
-		return err
+	share, parts, err := a.copiedPage(ctx, person, kept, wanted.Columns)
+	if err != nil {
+		return Share{}, err
 	}
-	if err := copied(&out.Figure); err != nil || !out.Picture.Figure.Coarse() {
-		return out, err
+	if err := wanted.on(a, &share); err != nil {
+		return Share{}, err
 	}
-	options.Fine = true
-	return out, copied(&out.Exact)
+	share, err = a.store.AddShare(ctx, share, parts)
+	if err == nil {
+		a.did(ctx, person, didShare, "the page “"+share.Title+"”")
+	}
+	return share, err
 }
 
-// sourceLine says what rows a shared chart shows and where they come from: of the version that it is
-// drawn from, and of the first rows that this one was prepared from.
-func (f *FixedCopy) sourceLine(dataset Dataset, first int) string {
-	rows := f.Picture.Figure.Rows
-	line := fmt.Sprintf("%s, %s of %s rows", dataset.Name, scale.Number(float64(rows.Drawn), 0), scale.Number(float64(rows.Total), 0))
-	if rows.Drawn == rows.Total {
-		line = fmt.Sprintf("%s, all %s", dataset.Name, scale.Counted(rows.Total, "row"))
+// The sizes that charts of a page are laid out for, by where they stand.
+var partSizes = map[string][2]float64{"": {640, 300}, "right": {640, 300}, "left": {640, 300}, "below": {1000, 440}, "above": {1000, 440}}
+
+// copiedPage is the share of a page as it would be kept. Its tied words are what the readings of the copies say, which know no
+// column that stays at home.
+func (a *App) copiedPage(ctx context.Context, person Person, kept Page, columns map[string][]string) (Share, []Share, error) {
+	if err := a.roomFor(ctx, person.SpaceID, 0, 0); err != nil {
+		return Share{}, nil, err
 	}
-	if first != dataset.Rows && first > 0 {
-		line += fmt.Sprintf(" that its preparation made of %s", scale.Number(float64(first), 0))
+	contents := kept.Contents.Clone()
+	if strings.TrimSpace(contents.Title) == "" {
+		return Share{}, nil, &Invalid{Message: "the page has no title", Advice: "say in a few words what it tells"}
 	}
-	var reasons []string
-	for _, reason := range rows.LeftOut {
-		reasons = append(reasons, fmt.Sprintf("%s: %s", reason.Reason, scale.Number(float64(reason.Count), 0)))
-	}
-	if len(reasons) > 0 {
-		line += "; left out: " + strings.Join(reasons, ", ")
-	}
-	if beyond := rows.Drawn - f.Table.Rows(); beyond > 0 {
-		line += fmt.Sprintf("; beyond the limits of the axes, and not shared: %s", scale.Number(float64(beyond), 0))
-	}
-	for i := range f.Picture.Document.Also {
-		if name := f.Picture.Document.Also[i].Table; name != "" {
-			line += "; with rows of " + name
+	share := Share{Key: newKey(), PageID: kept.ID, Title: strings.TrimSpace(contents.Title), Body: contents.Lead, SpaceID: person.SpaceID,
+		SpaceName: person.SpaceName, PersonID: person.ID, CreatedAt: a.now(), GivesRows: true, TellsMade: true, Contents: contents}
+	var parts []Share
+	var copies []*FixedCopy
+	tag := fmt.Sprint("page ", kept.Revision)
+	for i := range contents.Blocks {
+		b := &contents.Blocks[i]
+		if b.Chart == nil {
+			b.Text = page.Untied(b.Text)
+			continue
 		}
+		of, versionID, err := a.chartTag(ctx, person.SpaceID, *b.Chart)
+		if err != nil {
+			return share, nil, named(err, b)
+		}
+		_, step, _, err := a.chartAt(ctx, person.SpaceID, *b.Chart)
+		if err != nil {
+			return share, nil, named(err, b)
+		}
+		tag += "; " + of
+		size := partSizes[b.Place]
+		c := toCopy{versionID: versionID, document: step.Document, columns: columns[b.ID], width: size[0], height: size[1]}
+		if len(parts) == 0 {
+			c.preview = share.Title
+		}
+		part, copied, err := a.copied(ctx, person.SpaceID, c)
+		if err != nil {
+			return share, nil, named(err, b)
+		}
+		part.Key, part.ChartID, part.Block, part.Title, part.Columns = newKey(), b.Chart.ID, b.ID, titleOf(b, share.Title), columns[b.ID]
+		part.CreatedAt = share.CreatedAt
+		b.Text, _ = page.Follow(b.Text, saidBy(copied.Picture))
+		if c.preview != "" {
+			share.Preview, part.Preview = part.Preview, nil
+		}
+		parts, copies = append(parts, part), append(copies, copied)
 	}
-	if dataset.OneRow != "" {
-		line += "; each row is " + dataset.OneRow
-	}
-	if dataset.Origin != "" {
-		line += "; from " + dataset.Origin
-	}
-	return line
+	share.MadeOf = tag
+	link(parts, copies)
+	return share, parts, nil
 }
 
-// Shares lists a space's shared charts, withdrawn ones too.
+// titleOf is what a chart of a page is called: the first line of its text, or the page.
+func titleOf(b *page.Block, title string) string {
+	if first, _, _ := strings.Cut(page.Plain(b.Text), "\n"); first != "" {
+		return short(first, 200)
+	}
+	return title
+}
+
+// named says of which block something is wrong.
+func named(err error, b *page.Block) error {
+	if unfit, is := err.(*Invalid); is {
+		first, _, _ := strings.Cut(page.Plain(b.Text), "\n")
+		return &Invalid{Message: fmt.Sprintf("the chart of “%s”: %s", short(first, 60), unfit.Message), Advice: unfit.Advice,
+			Problems: unfit.Problems}
+	}
+	return err
+}
+
+// link gives the rows of charts of one version the same names: their places among all rows of it that the page shows.
+func link(parts []Share, copies []*FixedCopy) {
+	shown := map[int64]map[int]uint32{}
+	for i, part := range parts {
+		if shown[part.VersionID] == nil {
+			shown[part.VersionID] = map[int]uint32{}
+		}
+		for _, row := range copies[i].Rows {
+			shown[part.VersionID][row] = 0
+		}
+	}
+	for _, rows := range shown {
+		for place, row := range slices.Sorted(maps.Keys(rows)) {
+			rows[row] = uint32(place)
+		}
+	}
+	for i := range parts {
+		inOrder := true
+		for place, row := range copies[i].Rows {
+			name := shown[parts[i].VersionID][row]
+			inOrder = inOrder && int(name) == place
+			parts[i].Links = binary.LittleEndian.AppendUint32(parts[i].Links, name)
+		}
+		if inOrder {
+			parts[i].Links = nil // they are called by their places
+		}
+	}
+}
+
+// Shares lists what a space shares, withdrawn ones too.
 func (a *App) Shares(ctx context.Context, spaceID int64) ([]Share, error) {
 	return a.store.Shares(ctx, spaceID)
 }
 
-// Withdraw takes a shared chart back; its address answers with a page that says
-// so from then on.
+// daysOpened is for how many days it is told how often a share was opened.
+const daysOpened = 60
+
+// ShareOpens is how often a share was opened, by day.
+func (a *App) ShareOpens(ctx context.Context, spaceID, id int64) ([]DayOpened, error) {
+	if _, err := a.store.ShareByID(ctx, spaceID, id); err != nil {
+		return nil, err
+	}
+	return a.store.ShareOpens(ctx, id, daysOpened)
+}
+
+// Withdraw takes a share back; its address answers with a page that says so from then on.
 func (a *App) Withdraw(ctx context.Context, person Person, id int64) error {
 	if err := a.store.WithdrawShare(ctx, person.SpaceID, id); err != nil {
 		return err
 	}
-	a.did(ctx, person, didWithdraw, fmt.Sprintf("the shared chart %d", id))
+	a.did(ctx, person, didWithdraw, fmt.Sprintf("the share %d", id))
 	return nil
-}
-
-// Shared opens a shared chart by its key; anybody who has the key may.
-func (a *App) Shared(ctx context.Context, key string) (Share, error) {
-	if len(key) > longestKey {
-		return Share{}, ErrNotFound
-	}
-	share, err := a.store.ShareByKey(ctx, key)
-	if err != nil {
-		return Share{}, err
-	}
-	if share.WithdrawnAt != nil {
-		return Share{}, ErrWithdrawn
-	}
-	return share, nil
-}
-
-const longestKey = 100
-
-type (
-	sharedFigureKey struct {
-		share int64
-		exact bool
-	}
-	sharedTableKey struct{ share int64 }
-)
-
-// SharedFigure gives the encoded figure of a shared chart, which never changes: with the places of
-// dots as exact as they can be, or as a first look needs them.
-func (a *App) SharedFigure(ctx context.Context, share Share, exact bool) ([]byte, error) {
-	key := sharedFigureKey{share.ID, exact}
-	if encoded, held := a.held.Get(key); held {
-		return encoded.([]byte), nil
-	}
-	encoded, err := a.store.SharedFigure(ctx, share.ID, exact)
-	if err == nil { // shares of earlier versions of the program keep their figures for ever
-		encoded, err = figure.Upgrade(encoded)
-	}
-	if err == nil {
-		a.held.Put(key, encoded, int64(len(encoded)))
-	}
-	return encoded, err
-}
-
-// RowCard gives the exact values of one row for its card: the columns named, or
-// all when none is.
-func (a *App) RowCard(ctx context.Context, spaceID, versionID int64, row int, columns []string) (card map[string]string, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "a row", 0, func(_ context.Context, t *shown, _ Dataset) error {
-		card, err = rowCard(t.Table, row, columns)
-		return err
-	})
-	return card, err
-}
-
-// SharedRow gives the values of a row that a shared chart publishes.
-func (a *App) SharedRow(ctx context.Context, share Share, row int) (map[string]string, error) {
-	t, err := a.SharedTable(ctx, share)
-	if err != nil {
-		return nil, err
-	}
-	return rowCard(t, row, nil)
-}
-
-// SharedTable gives the table that a shared chart publishes, as it was when it was shared.
-func (a *App) SharedTable(ctx context.Context, share Share) (*table.Table, error) {
-	if t, held := a.held.Get(sharedTableKey{share.ID}); held {
-		return t.(*table.Table), nil
-	}
-	if share.Rows < 0 {
-		return a.publishLate(ctx, share)
-	}
-	ctx, leave, err := a.begin(ctx, "the rows of a shared chart", weighLoad*int64(share.Rows))
-	if err != nil {
-		return nil, err
-	}
-	defer leave()
-	t, err := a.store.PublishedTable(ctx, share.ID, share.Rows)
-	if err == nil {
-		a.held.Put(sharedTableKey{share.ID}, t, tableBytes(t))
-	}
-	return t, err
-}
-
-// publishLate keeps the table of a share that was made before tables were kept with it,
-// while its version is still there: from then on it stays as it is. Its figure stays too,
-// and names the rows of its version, so they are published whole.
-func (a *App) publishLate(ctx context.Context, share Share) (published *table.Table, err error) {
-	if share.VersionID == 0 {
-		return nil, ErrNotFound
-	}
-	err = a.onSpelled(
-		ctx,
-		share.SpaceID,
-		share.VersionID,
-		"the rows of a shared chart",
-		2*weighFigure,
-		func(ctx context.Context, t *shown, _ Dataset) error {
-			bound, err := t.stated(nil, share.Typed)
-			if err != nil {
-				return err
-			}
-			var columns []*table.Column
-			for _, c := range goesOut(bound.Document, t.Table) {
-				columns = append(columns, t.Column(c.Column))
-			}
-			if published, err = table.New(columns...); err != nil {
-				return err
-			}
-			return a.store.Publish(ctx, share.ID, published)
-		},
-	)
-	return published, err
-}
-
-// publishLates keeps the tables of all shares of a dataset that were made before tables were kept
-// with them: once the dataset is gone, nothing could be published any more. What cannot be stays as it is.
-func (a *App) publishLates(ctx context.Context, spaceID, datasetID int64) error {
-	shares, err := a.store.Shares(ctx, spaceID)
-	if err != nil {
-		return err
-	}
-	versions, err := a.store.Versions(ctx, spaceID, datasetID)
-	if err != nil {
-		return err
-	}
-	for _, share := range shares {
-		if share.Rows >= 0 || share.WithdrawnAt != nil ||
-			!slices.ContainsFunc(versions, func(v Version) bool { return v.ID == share.VersionID }) {
-			continue
-		}
-		var unfit *Invalid
-		if _, err := a.publishLate(ctx, share); err != nil && !errors.As(err, &unfit) && !errors.Is(err, ErrNotFound) {
-			return err
-		}
-	}
-	return nil
-}
-
-func rowCard(t *table.Table, row int, columns []string) (map[string]string, error) {
-	if row < 0 || row >= t.Rows() {
-		return nil, ErrNotFound
-	}
-	if len(columns) == 0 {
-		columns = t.Names()
-	}
-	values := map[string]string{}
-	for _, name := range columns {
-		c := t.Column(name)
-		if c == nil {
-			return nil, ErrNotFound
-		}
-		values[name] = c.Value(row)
-	}
-	return values, nil
 }

@@ -82,27 +82,6 @@ type Chart struct {
 	Answer      *AsideAnswer    `json:"answer,omitempty" doc:"of the rows that were set aside"`
 }
 
-// Share is a fixed copy of a chart under an address of its own.
-type Share struct {
-	ID          int64      `json:"id"`
-	Key         string     `json:"key"`
-	ChartID     int64      `json:"chart_id,omitempty"`
-	Title       string     `json:"title"`
-	Body        string     `json:"body"`
-	Source      string     `json:"source"`
-	Typed       string     `json:"typed"`
-	Made        string     `json:"made,omitempty" doc:"the clauses that prepared its rows, one a line, with the rows that each left"`
-	CreatedAt   time.Time  `json:"created_at"`
-	WithdrawnAt *time.Time `json:"withdrawn_at,omitempty"`
-	SpaceName   string     `json:"-"`
-	SpaceID     int64      `json:"-"`
-	VersionID   int64      `json:"-"`
-	PersonID    int64      `json:"-"`
-	Rows        int        `json:"-"` // of the table that it publishes; -1: shared before tables were kept
-	Figure      []byte     `json:"-"` // encoded; only when it is added
-	Exact       []byte     `json:"-"` // the same with exact places, where those of Figure are whole steps; only when it is added
-}
-
 // ChartChange says what changes of a chart; what is empty stays.
 type ChartChange struct {
 	Name              string
@@ -141,6 +120,7 @@ type Storage interface {
 	KeyStorage
 	HookStorage
 	PageStorage
+	ShareStorage
 
 	SpaceStyle(ctx context.Context, spaceID int64) (chart.Style, error)
 	SetSpaceStyle(ctx context.Context, spaceID int64, style chart.Style) error
@@ -200,14 +180,6 @@ type Storage interface {
 		answer *AsideAnswer,
 	) error // the first one stays
 	DropChart(ctx context.Context, spaceID, id int64) error
-
-	AddShare(ctx context.Context, share Share, published *table.Table) (Share, error)
-	Publish(ctx context.Context, shareID int64, published *table.Table) error
-	PublishedTable(ctx context.Context, shareID int64, rows int) (*table.Table, error)
-	SharedFigure(ctx context.Context, shareID int64, exact bool) ([]byte, error)
-	Shares(ctx context.Context, spaceID int64) ([]Share, error)
-	WithdrawShare(ctx context.Context, spaceID, id int64) error
-	ShareByKey(ctx context.Context, key string) (Share, error)
 
 	AddWaiting(ctx context.Context, file WaitingFile, content io.Reader) error
 	Waiting(ctx context.Context, spaceID int64, keyHash []byte) (WaitingFile, error)

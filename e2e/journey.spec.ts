@@ -84,10 +84,10 @@ test('a file becomes a sentence, a chart, a shared page, and is taken back', asy
   await page.getByLabel('Title', { exact: true }).fill('Less forage, more honey <i>here</i>')
   const out = page.getByRole('group', { name: 'What goes out' })
   await expect(out).toContainText('8 rows go out; the other 3 of the dataset stay here.')
-  await expect(out.getByRole('checkbox')).toHaveCount(4)
+  await expect(out.getByRole('checkbox')).toHaveCount(6) // four columns, the rows as a file, and how it was made
   await out.getByLabel('Stand').check() // the column that heads the card goes out when somebody wants it
   await page.getByRole('button', { name: 'Share', exact: true }).click()
-  const link = await page.getByLabel('Link to the shared chart').inputValue()
+  const link = await page.getByLabel('Link to what is shared').inputValue()
 
   const reader = await browser.newContext({ viewport: { width: 1280, height: 800 }, storageState: { cookies: [], origins: [] } })
   const shared = await reader.newPage()
@@ -172,6 +172,6 @@ test('from a file to a shared chart by pressing alone, in at most 24 presses', a
   await expect(sentence(page)).toContainText('Key right')
   await press(button('Share…'))
   await press(button('Share'))
-  await expect(page.getByLabel('Link to the shared chart')).toHaveValue(/\/s\//)
+  await expect(page.getByLabel('Link to what is shared')).toHaveValue(/\/s\//)
   expect(presses).toBeLessThanOrEqual(24)
 })

@@ -106,7 +106,7 @@ test('the note of a chart stands under it, here and where it is shared', async (
   await expect(note).toBeVisible()
   await page.getByRole('button', { name: 'Share…' }).click()
   await page.getByRole('button', { name: 'Share', exact: true }).click()
-  const link = await page.getByLabel('Link to the shared chart').inputValue()
+  const link = await page.getByLabel('Link to what is shared').inputValue()
   const shared = await (await browser.newContext()).newPage()
   await shared.goto(link)
   await expect(shared.getByText('Weighed at the <b>autumn</b> check')).toHaveCount(1) // as the text above the chart, and not below it again

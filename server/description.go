@@ -48,8 +48,9 @@ var examples = map[string]any{
 
 // others are the answers that a route has beside the one that was asked for and the refusals that all have.
 var others = map[string]map[int]string{
-	"GET /s/{key}":                   {http.StatusGone: "it was withdrawn"},
-	"GET /s/{key}/figure":            {http.StatusGone: "it was withdrawn"},
+	"GET /s/{key}":                   {http.StatusNotModified: "of a picture: it is what If-None-Match said"},
+	"POST /s/{key}":                  {http.StatusSeeOther: "it was right: to the share"},
+	"GET /s/{key}/earlier":           {http.StatusSeeOther: "to what it was"},
 	"POST /sign-in/{link}":           {http.StatusSeeOther: "signed in: to the front page"},
 	"GET /sign-in/{link}":            {http.StatusSeeOther: "somebody is signed in already: to the front page"},
 	"GET /organisation":              {http.StatusSeeOther: "to the organisation"},
@@ -66,9 +67,12 @@ var others = map[string]map[int]string{
 	"POST /api/v1/datasets":          {http.StatusRequestEntityTooLarge: "the file is too large"},
 	"POST /api/spaces/file":          {http.StatusRequestEntityTooLarge: "the file is too large"},
 	"POST /api/uploads":              {http.StatusInsufficientStorage: "the disk or the quota of the space is full"},
-	"GET /s/{key}/table.csv":         {http.StatusGone: "it was withdrawn"},
-	"GET /s/{key}/rows/{row}":        {http.StatusGone: "it was withdrawn"},
-	"GET /s/{key}/figure/exact":      {http.StatusGone: "it was withdrawn"},
+}
+
+// ofShares are the refusals of all that is shared.
+var ofShares = map[int]string{
+	http.StatusGone:         "it was withdrawn, or has ended",
+	http.StatusUnauthorized: "it asks for a password, or for people of its space",
 }
 
 // methods are the operations of a path.
@@ -100,6 +104,11 @@ func (s *Server) describeAll() {
 			}
 			for status, means := range refusals(s.gates[method+" "+ginPath(path)], method, len(operation.Parameters) > 0) {
 				operation.Responses[fmt.Sprint(status)] = &huma.Response{Description: means, Content: problemOf(s)}
+			}
+			if strings.HasPrefix(path, "/s/{key}") || strings.HasPrefix(path, "/embed/") {
+				for status, means := range ofShares {
+					operation.Responses[fmt.Sprint(status)] = &huma.Response{Description: means, Content: problemOf(s)}
+				}
 			}
 			for status, means := range others[name] {
 				response := &huma.Response{Description: means}

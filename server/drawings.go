@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"mime"
 	"net/http"
 	"strconv"
 
@@ -35,7 +34,7 @@ func (s *Server) drawing(ctx context.Context, who app.Person, in *drawingInput) 
 	}
 	return &drawingOutput{
 		drawing.Type,
-		mime.FormatMediaType("attachment", map[string]string{"filename": drawing.Name}),
+		disposition(drawing.Name),
 		drawing.Content,
 	}, nil
 }

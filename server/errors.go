@@ -90,6 +90,9 @@ var statuses = []struct {
 	{err: app.ErrLinkUsed, status: http.StatusUnauthorized, advice: "ask for a new one, or sign in with a password"},
 	{err: app.ErrNotFound, status: http.StatusNotFound, advice: "check the address, or go back to the front page"},
 	{err: app.ErrWithdrawn, status: http.StatusGone, advice: "ask whoever shared it"},
+	{err: app.ErrShareOver, status: http.StatusGone, advice: "ask whoever shared it"},
+	{err: app.ErrPeopleOnly, status: http.StatusUnauthorized, advice: "sign in, and open it again"},
+	{err: app.ErrLocked, status: http.StatusUnauthorized, advice: "open its page, and say the password"},
 	{
 		err:    app.ErrTooManySteps,
 		status: http.StatusTooManyRequests,

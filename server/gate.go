@@ -174,7 +174,7 @@ func (s *Server) raw(who gate, r route, handle gin.HandlerFunc) {
 	s.gates[r.method+" "+ginPath(r.path)] = who
 	s.router.Handle(r.method, ginPath(r.path), handle)
 	operation := &huma.Operation{Method: r.method, Path: r.path, Summary: r.summary, OperationID: operationID(r.method, r.path),
-		Parameters: r.parameters, Security: who.security(), Description: who.described(), Tags: []string{s.about},
+		Parameters: r.parameters, Security: who.security(), Description: who.described(), Tags: []string{s.about}, BodyReadTimeout: ownPace,
 		Responses: map[string]*huma.Response{"200": {Description: "what was asked for", Content: r.answers},
 			"default": {Description: "why not", Content: problemOf(s)}}}
 	for _, name := range inPath.FindAllStringSubmatch(r.path, -1) {

@@ -20,6 +20,8 @@ var gateOf = map[gate][]string{
 		"POST /api/forgotten", "POST /api/new-password", "POST /api/first", "GET /api/invited/:key",
 		"POST /api/invited/:key/anew", "GET /organisation", "GET /organisation/back", "GET /sign-in/:link", "POST /sign-in/:link",
 		"GET /s/:key", "GET /s/:key/figure", "GET /s/:key/figure/exact", "GET /s/:key/rows/:row", "GET /s/:key/table.csv",
+		"POST /s/:key", "GET /s/:key/figure/phone", "GET /s/:key/links", "GET /s/:key/state", "GET /s/:key/earlier",
+		"GET /s/:key/preview.png", "GET /s/:key/table.parquet", "GET /embed/:key", "GET /oembed",
 		"GET /health", "GET /ready", "GET /metrics",
 	},
 	themselves: {
@@ -42,7 +44,7 @@ var gateOf = map[gate][]string{
 		"POST /api/versions/:version/choices", "POST /api/versions/:version/additions", "POST /api/versions/:version/completions",
 		"GET /api/work", "GET /api/charts", "GET /api/charts/:id", "GET /api/shares",
 		"GET /api/charts/:id/steps/:step/picture.svg", "GET /api/charts/:id/steps/:step/figure", "GET /api/pages", "GET /api/pages/:id",
-		"GET /api/pages/:id/versions", "GET /api/pages/:id/versions/:version", "POST /api/pages/followed",
+		"GET /api/pages/:id/versions", "GET /api/pages/:id/versions/:version", "POST /api/pages/followed", "GET /api/shares/:id/opens",
 	},
 	makers: {
 		"PUT /api/uploads/:key", "POST /api/uploads/:key/keep", "DELETE /api/uploads/:key", "POST /api/datasets",
@@ -52,6 +54,8 @@ var gateOf = map[gate][]string{
 		"POST /api/charts", "PATCH /api/charts/:id", "DELETE /api/charts/:id", "POST /api/charts/:id/steps",
 		"POST /api/charts/:id/asked", "POST /api/shares", "DELETE /api/shares/:id", "POST /api/uploads",
 		"GET /api/versions/:version/table/:form", "POST /api/pages", "PUT /api/pages/:id", "DELETE /api/pages/:id",
+		"POST /api/pages/:id/share", "POST /api/pages/:id/look",
+		"POST /api/shares/look",
 	},
 	keys(app.ScopeRead): {
 		"GET /api/v1", "GET /api/v1/datasets", "GET /api/v1/datasets/:id", "GET /api/v1/charts",

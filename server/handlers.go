@@ -99,12 +99,17 @@ func (s *Server) send(c *gin.Context, form, name string, t *table.Table) {
 // for a whole one.
 func (s *Server) attach(c *gin.Context, kind, file string, write func() error) {
 	c.Header("Content-Type", kind)
-	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": file}))
+	c.Header("Content-Disposition", disposition(file))
 	c.Status(http.StatusOK)
 	if err := write(); err != nil && c.Request.Context().Err() == nil {
 		s.log.ErrorContext(c.Request.Context(), "a download broke off", "error", err)
 		panic(http.ErrAbortHandler)
 	}
+}
+
+// disposition says that an answer is a file of a name.
+func disposition(file string) string {
+	return mime.FormatMediaType("attachment", map[string]string{"filename": file})
 }
 
 type keyInput struct {
@@ -440,22 +445,46 @@ type shareInput struct {
 		Title     string          `json:"title" maxLength:"500"`
 		Text      string          `json:"text,omitempty" maxLength:"10000"`
 		Columns   *[]string       `json:"columns,omitempty" doc:"the columns whose values readers get, of those on the card; missing: those that the sentence names"`
+		app.Access
 	}
 }
 
-func (s *Server) share(ctx context.Context, who app.Person, in *shareInput) (*body[app.Share], error) {
+func (in *shareInput) wanted() app.NewShare {
 	wanted := app.NewShare{
 		ChartID:   in.Body.ChartID,
 		VersionID: in.Body.VersionID,
 		Document:  in.Body.Document,
 		Title:     in.Body.Title,
 		Body:      in.Body.Text,
+		Access:    in.Body.Access,
 	}
 	if in.Body.Columns != nil {
 		wanted.Columns = append([]string{}, *in.Body.Columns...)
 	}
-	share, err := s.app.Share(ctx, who, wanted)
+	return wanted
+}
+
+func (s *Server) share(ctx context.Context, who app.Person, in *shareInput) (*body[app.Share], error) {
+	share, err := s.app.Share(ctx, who, in.wanted())
 	return of(share), err
+}
+
+type sharePageInput struct {
+	ID   int64 `path:"id"`
+	Body struct {
+		Columns map[string][]string `json:"columns,omitempty" doc:"of charts, by their blocks: the columns that readers get; missing: those that the sentence names"`
+		app.Access
+	}
+}
+
+func (s *Server) sharePage(ctx context.Context, who app.Person, in *sharePageInput) (*body[app.Share], error) {
+	share, err := s.app.SharePage(ctx, who, in.ID, app.PageShare{Columns: in.Body.Columns, Access: in.Body.Access})
+	return of(share), err
+}
+
+func (s *Server) shareOpens(ctx context.Context, who app.Person, in *idInput) (*body[[]app.DayOpened], error) {
+	list, err := s.app.ShareOpens(ctx, who.SpaceID, in.ID)
+	return of(list), err
 }
 
 func (s *Server) withdraw(ctx context.Context, who app.Person, in *idInput) (*empty, error) {

@@ -583,7 +583,7 @@ func TestTheAuditTellsOwners(t *testing.T) {
 		}
 	}
 	wanted := []string{"was refused to sign in with a wrong password", "deleted the dataset “Odd”",
-		fmt.Sprintf("withdrew the shared chart %d", number(share, "id")), "shared the chart “<b>Shown</b>”", "signed in with a link",
+		fmt.Sprintf("withdrew the share %d", number(share, "id")), "shared the chart “<b>Shown</b>”", "signed in with a link",
 		"made a sign-in link for anwen@thornwick.example"}
 	if !slices.Equal(did, wanted) {
 		t.Errorf("the audit says %q", did)

@@ -34,7 +34,7 @@ type pages struct {
 }
 
 func newPages(assets fs.FS) (*pages, error) {
-	templates, err := template.ParseFS(pageFiles, "pages/*.html")
+	templates, err := template.New("").Funcs(template.FuncMap{"dict": dict}).ParseFS(pageFiles, "pages/*.html")
 	if err != nil {
 		return nil, err
 	}
@@ -47,6 +47,15 @@ func newPages(assets fs.FS) (*pages, error) {
 		_, _ = sum.Write(file)
 	}
 	return &pages{templates, hex.EncodeToString(sum.Sum(nil)[:8])}, nil
+}
+
+// dict is a map of names and values, for a template that another one calls.
+func dict(pairs ...any) map[string]any {
+	out := map[string]any{}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		out[fmt.Sprint(pairs[i])] = pairs[i+1]
+	}
+	return out
 }
 
 func (s *Server) writePage(c *gin.Context, status int, name string, data any) {
@@ -88,96 +97,6 @@ func (s *Server) writeWords(c *gin.Context, a answer, title string) {
 		text += " " + capitalised(a.Advice) + "."
 	}
 	s.writePage(c, a.status, "words.html", words{s.pages.version, title, text})
-}
-
-func (s *Server) sharedPage(c *gin.Context) {
-	share, err := s.app.Shared(c.Request.Context(), c.Param("key"))
-	switch {
-	case errors.Is(err, app.ErrWithdrawn):
-		s.writePage(
-			c,
-			http.StatusGone,
-			"words.html",
-			words{
-				s.pages.version,
-				"This chart was withdrawn",
-				"Whoever shared it has taken it back. Ask them for a new link if you still need it.",
-			},
-		)
-	case errors.Is(err, app.ErrNotFound):
-		s.writePage(
-			c,
-			http.StatusNotFound,
-			"words.html",
-			words{
-				s.pages.version,
-				"There is no chart here",
-				"The address may be cut short, or the chart was never shared. Check the link, or ask whoever sent it.",
-			},
-		)
-	case err != nil:
-		s.writeWords(c, s.answerFor(c.Request.Context(), err), "")
-	default:
-		s.writePage(c, http.StatusOK, "shared.html", map[string]any{
-			"Version": s.pages.version, "Key": share.Key, "Title": share.Title, "Paragraphs": paragraphs(share.Body), "Source": share.Source,
-			"Space": share.SpaceName, "Date": share.CreatedAt.UTC().Format("2 January 2006"), "Typed": share.Typed, "Made": share.Made,
-		})
-	}
-}
-
-func paragraphs(text string) []string {
-	var list []string
-	for _, p := range strings.Split(strings.ReplaceAll(text, "\r\n", "\n"), "\n\n") {
-		if p = strings.TrimSpace(p); p != "" {
-			list = append(list, p)
-		}
-	}
-	return list
-}
-
-// ofShared is a route that gives something of a shared chart.
-func (s *Server) ofShared(give func(c *gin.Context, share app.Share) error) gin.HandlerFunc {
-	return func(c *gin.Context) {
-		share, err := s.app.Shared(c.Request.Context(), c.Param("key"))
-		if err == nil {
-			err = give(c, share)
-		}
-		if err != nil {
-			s.refuse(c.Writer, c.Request.Context(), err)
-		}
-	}
-}
-
-// sharedFigure gives the figure of a shared chart, with exact places or with those of a first look.
-func (s *Server) sharedFigure(exact bool) func(c *gin.Context, share app.Share) error {
-	return func(c *gin.Context, share app.Share) error {
-		encoded, err := s.app.SharedFigure(c.Request.Context(), share, exact)
-		if err == nil {
-			c.Data(http.StatusOK, figureType, encoded)
-		}
-		return err
-	}
-}
-
-func (s *Server) sharedRow(c *gin.Context, share app.Share) error {
-	row, err := strconv.Atoi(c.Param("row"))
-	if err != nil {
-		return app.ErrNotFound
-	}
-	values, err := s.app.SharedRow(c.Request.Context(), share, row)
-	if err == nil {
-		writeJSON(c.Writer, http.StatusOK, values)
-	}
-	return err
-}
-
-// sharedTable sends the rows behind a shared chart as CSV.
-func (s *Server) sharedTable(c *gin.Context, share app.Share) error {
-	t, err := s.app.SharedTable(c.Request.Context(), share)
-	if err == nil {
-		s.send(c, "csv", share.Title, t)
-	}
-	return err
 }
 
 func capitalised(text string) string {

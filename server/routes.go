@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/gin-gonic/gin"
 
 	"copperlark/app"
 	"copperlark/core/render"
@@ -217,7 +218,13 @@ func (s *Server) ofCharts() {
 
 	add(s, readers, http.MethodGet, "/api/shares", "List shared charts", s.shares)
 	add(s, makers, http.MethodPost, "/api/shares", "Share a fixed copy of a chart", s.share)
-	add(s, makers, http.MethodDelete, "/api/shares/{id}", "Withdraw a shared chart", s.withdraw)
+	add(s, makers, http.MethodDelete, "/api/shares/{id}", "Withdraw what is shared", s.withdraw)
+	add(s, readers, http.MethodGet, "/api/shares/{id}/opens", "How often a share was opened, by day", s.shareOpens)
+	add(s, makers, http.MethodPost, "/api/pages/{id}/share", "Share a page with its charts", s.sharePage)
+	s.raw(makers, route{http.MethodPost, "/api/shares/look", "What a reader would get of a shared chart; nothing goes out", page, nil},
+		s.lookAtShare)
+	s.raw(makers, route{http.MethodPost, "/api/pages/{id}/look", "What a reader would get of a shared page; nothing goes out", page, nil},
+		s.lookAtPage)
 }
 
 // ofStories are the routes of pages: stories of texts and charts.
@@ -280,20 +287,38 @@ func (s *Server) ofScripts() {
 // ofReaders are the routes of what is shared, for readers without an account.
 func (s *Server) ofReaders() {
 	s.about = "what is shared"
-	// Shared pages are for whoever has their unguessable address.
-	s.raw(anyone, route{http.MethodGet, "/s/{key}", "The page of a shared chart", page, nil}, s.asReader(1, s.sharedPage))
-	s.raw(anyone, route{http.MethodGet, "/s/{key}/figure", "The encoded figure of a shared chart", types(figureType), nil},
-		s.asReader(1, s.ofShared(s.sharedFigure(false))))
-	s.raw(
-		anyone,
-		route{http.MethodGet, "/s/{key}/figure/exact", "The same with the places of dots as exact as they can be, for looking closely",
-			types(figureType), nil},
-		s.asReader(1, s.ofShared(s.sharedFigure(true))),
-	)
-	s.raw(anyone, route{http.MethodGet, "/s/{key}/rows/{row}", "The values of a row that a shared chart publishes",
-		jsonOf[map[string]string](s, "Row"), nil}, s.asReader(1, s.ofShared(s.sharedRow)))
-	s.raw(anyone, route{http.MethodGet, "/s/{key}/table.csv", "The rows that a shared chart publishes", types("text/csv"), nil},
-		s.asReader(wholeTableCost, s.ofShared(s.sharedTable)))
+	// Shared pages are for whoever has their unguessable address, and what else is asked of them.
+	reader := func(path, summary string, answers map[string]*huma.MediaType, cost int, handle gin.HandlerFunc, more ...*huma.Param) {
+		s.raw(anyone, route{http.MethodGet, path, summary, answers, more}, s.asReader(cost, handle))
+	}
+	reader("/s/{key}", "The page of a share or, as its ending says, a picture (.png, .svg), a PDF or a single file of it (.html)",
+		sharedTypes(), 1, s.sharedPage, inQuery("width", "of a PNG: in pixels"), inQuery("look", "light, dark or ink"),
+		inQuery("ground", "none: without paper behind a picture"), inQuery("paper", "of a page as PDF: a4 or wide"))
+	s.raw(anyone, route{http.MethodPost, "/s/{key}", "Say the password of a share", page, nil}, s.asReader(unlockCost, s.unlock))
+	reader("/s/{key}/figure", "The encoded figure of a shared chart", types(figureType), 1, s.ofShared(s.sharedFigure(app.FirstFigure)))
+	reader("/s/{key}/figure/exact", "The same with the places of dots as exact as they can be, for looking closely", types(figureType), 1,
+		s.ofShared(s.sharedFigure(app.ExactFigure)))
+	reader("/s/{key}/figure/phone", "The same laid out for a phone", types(figureType), 1, s.ofShared(s.sharedFigure(app.PhoneFigure)))
+	reader("/s/{key}/links", "What the rows of a chart are called in all charts of its page: numbers of 4 bytes", types(figureType), 1,
+		s.ofShared(s.sharedLinks))
+	reader("/s/{key}/rows/{row}", "The values of a row that a shared chart publishes", jsonOf[map[string]string](s, "Row"), 1,
+		s.ofShared(s.sharedRow))
+	reader("/s/{key}/state", "Whether a share was followed by something newer", jsonOf[ShareState](s, "ShareState"), 1,
+		s.ofShared(s.sharedState))
+	reader("/s/{key}/earlier", "To what a live share was before it followed the last time", page, 1, s.ofShared(s.sharedEarlier))
+	reader("/s/{key}/preview.png", "The picture for previews of its link, 1200 by 630", types("image/png"), 1, s.ofShared(s.sharedPreview))
+	reader("/s/{key}/table.csv", "The rows that a shared chart publishes", types("text/csv"), wholeTableCost, s.ofShared(s.sharedTable("csv")))
+	reader("/s/{key}/table.parquet", "The same as Parquet", types("application/vnd.apache.parquet"), wholeTableCost,
+		s.ofShared(s.sharedTable("parquet")))
+	reader("/embed/{key}", "A share for a frame in a page of somebody else", page, 1, s.embedded,
+		inQuery("theme", "light or dark; else as the system"))
+	reader("/oembed", "How a share is embedded, as oEmbed says", jsonOf[Embedding](s, "Embedding"), 1, s.oembed,
+		inQuery("url", "of a share"), inQuery("format", "json"), inQuery("maxwidth", "in pixels"), inQuery("maxheight", "in pixels"))
+}
+
+// sharedTypes are the types that a share is answered as.
+func sharedTypes() map[string]*huma.MediaType {
+	return types("text/html", "image/png", "image/svg+xml", "application/pdf")
 }
 
 // ofPages are the routes of the program itself: for whoever runs it, and its pages, which hold no data.

@@ -24,6 +24,7 @@ type Config struct {
 	Proxies      []string // addresses of proxies whose X-Forwarded-For is believed
 	ReaderRate   float64  // requests a second of one address for shared pages; 0: DefaultReaderRate
 	MetricsToken string   // who shows it may read /metrics; "": nobody, there
+	EmbedSites   string   // sites whose pages may show shares in a frame, as frame-ancestors of a policy has them; "": any
 	Requests     *slog.Logger
 	LeastRate    int64 // bytes a second that a caller must send and take; 0: DefaultLeastRate
 	Grace        time.Duration
@@ -66,6 +67,7 @@ func New(a *app.App, assets fs.FS, config Config, log *slog.Logger) (*Server, er
 	}
 	setDefault(&config.ReaderRate, DefaultReaderRate)
 	setDefault(&config.LeastRate, DefaultLeastRate)
+	setDefault(&config.EmbedSites, "*")
 	setDefault(&config.Grace, DefaultGrace)
 	s := &Server{
 		app:       a,

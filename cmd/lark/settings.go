@@ -54,6 +54,20 @@ var environment = []setting{
 		func(s *settings, v string) error { s.databaseURL = v; return nil },
 	},
 	{
+		"LARK_EMBED_SITES",
+		"sites whose pages may show shares in a frame, with commas: https://wiki.example; none for no site",
+		"any",
+		func(s *settings, v string) error {
+			if s.server.EmbedSites = strings.Join(strings.FieldsFunc(v, func(r rune) bool { return r == ',' || r == ' ' }), " "); v == "none" {
+				s.server.EmbedSites = "'none'"
+			}
+			if strings.ContainsAny(v, ";\"\n\r") {
+				return errors.New("name sites as https://wiki.example, with commas")
+			}
+			return nil
+		},
+	},
+	{
 		"LARK_HOSTS",
 		"names that the server is reached by, with commas; requests for others are refused",
 		"localhost on loopback, else any",

@@ -51,6 +51,8 @@ type Options struct {
 	Raster func(width, height int, draw func(Pen)) image.Image
 	// Bare leaves out everything but marks.
 	Bare bool
+	// Clear leaves out the paper, so that what lies below is seen.
+	Clear bool
 	// Stopped is asked while much is drawn; nil: never.
 	Stopped func() bool
 }
@@ -68,7 +70,7 @@ func Draw(f *figure.Figure, pen Pen, o Options) {
 		o.Look = &Looks[0]
 	}
 	d := &drawing{f: f, pen: pen, look: o.Look, o: o}
-	if !o.Bare {
+	if !o.Bare && !o.Clear {
 		d.paper()
 	}
 	pen.Open("plot")

@@ -184,9 +184,11 @@ func DrawAround(f *figure.Figure, b *Around, pen Pen, o Options) {
 	if b.Right > 0 {
 		p.Box(f.Width, 0, b.Right, f.Height)
 	}
-	pen.Open("paper")
-	pen.Path(p, Paint{Fill: d.look.Paper, Opacity: 1})
-	pen.Close()
+	if !o.Clear {
+		pen.Open("paper")
+		pen.Path(p, Paint{Fill: d.look.Paper, Opacity: 1})
+		pen.Close()
+	}
 	k := d.k()
 	row := keyRow * b.key.size * k
 	x, y := 0.0, f.Height+row/2

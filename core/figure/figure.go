@@ -41,10 +41,11 @@ type Figure struct {
 	Step    bool              `json:"step,omitempty" doc:"panels stand in one place, and one is seen at a time"`
 
 	// Relation is what a reading speaks from; it and the fits are not sent.
-	Relation *Relation   `json:"-"`
-	Cautions []string    `json:"-"` // what a reader is told beside what the reading sees
-	shown    []uint32    // the table rows whose values are seen, where no points are rows
-	Fits     []*mark.Fit `json:"-"`
+	Relation  *Relation   `json:"-"`
+	Cautions  []string    `json:"-"` // what a reader is told beside what the reading sees
+	shown     []uint32    // the table rows whose values are seen, where no points are rows
+	Fits      []*mark.Fit `json:"-"`
+	published []int       // see Publish
 }
 
 // Manner is how what is about the marks looks.

@@ -9,6 +9,7 @@ import (
 	"copperlark/core/mark"
 	"copperlark/core/primitive"
 	"copperlark/core/table"
+	"copperlark/core/text"
 )
 
 // manner is how a document says that what is about the marks looks.
@@ -231,4 +232,48 @@ func (f *Figure) Down(by float64) {
 	for i := range f.Texts {
 		f.Texts[i].Y += by
 	}
+}
+
+// The heading that is put over a figure.
+const (
+	headSize   = 22.0
+	headLine   = 28.0
+	headLines  = 3
+	headMargin = 18.0
+)
+
+// Head puts words over a figure, in at most three lines.
+func (f *Figure) Head(words string, m *text.Metrics) {
+	if words == "" {
+		return
+	}
+	lines := text.Wrap(m, words, headSize, true, f.Width-2*headMargin, headLines)
+	f.Down(float64(len(lines))*headLine + headMargin/2)
+	for i, line := range lines {
+		f.Texts = append(f.Texts, Text{Role: TitleText, Panel: -1, X: headMargin, Y: headMargin + float64(i)*headLine + headSize*0.6,
+			Anchor: "start", Size: headSize, Bold: true, Serif: true, Text: line})
+	}
+}
+
+// LastStep leaves of a figure that is stepped through what its last step shows.
+func (f *Figure) LastStep() {
+	if !f.Step || len(f.Panels) < 2 {
+		return
+	}
+	last := len(f.Panels) - 1
+	var layers []primitive.Layer
+	for _, l := range f.Layers {
+		if l.Panel == last {
+			l.Panel = 0
+			layers = append(layers, l)
+		}
+	}
+	var texts []Text
+	for _, t := range f.Texts {
+		if t.Panel == last || t.Panel < 0 {
+			t.Panel = min(t.Panel, 0)
+			texts = append(texts, t)
+		}
+	}
+	f.Panels, f.Layers, f.Texts, f.Step = f.Panels[last:], layers, texts, false
 }

@@ -30,6 +30,7 @@ func (f *Figure) Publish(t *table.Table, columns []string) (*table.Table, error)
 		l.First = len(rows)
 		rows = append(rows, publishPoints(l, t.Rows())...)
 	}
+	f.published = rows
 	published := make([]*table.Column, 0, len(columns))
 	card := []CardColumn{}
 	for _, c := range f.Card.Columns {
@@ -52,6 +53,10 @@ func (f *Figure) Publish(t *table.Table, columns []string) (*table.Table, error)
 	}
 	return table.New(published...)
 }
+
+// PublishedRows are where the rows that Publish gave stand in the table that the figure was built from; nil where no marks are
+// rows.
+func (f *Figure) PublishedRows() []int { return f.published }
 
 // Coarse reports whether the places of points are whole steps of the panel, not all that is known of them.
 func (f *Figure) Coarse() bool {

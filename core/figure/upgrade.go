@@ -3,7 +3,6 @@ package figure
 import (
 	"encoding/binary"
 	"encoding/json"
-	"errors"
 	"fmt"
 
 	"copperlark/core/primitive"
@@ -13,17 +12,9 @@ import (
 // they are: only the head, which says what they are, is written anew. A figure of this
 // version is given back as it is.
 func Upgrade(encoded []byte) ([]byte, error) {
-	const fixed = len(Magic) + 4
-	if len(encoded) < fixed || string(encoded[:len(Magic)]) != Magic {
-		return nil, errors.New("this is not a figure")
-	}
-	length := int(binary.LittleEndian.Uint32(encoded[len(Magic):]))
-	if length < 0 || length > len(encoded)-fixed {
-		return nil, errors.New("the figure is cut short")
-	}
-	var head map[string]json.RawMessage
-	if err := json.Unmarshal(encoded[fixed:fixed+length], &head); err != nil {
-		return nil, fmt.Errorf("the figure's head cannot be read: %w", err)
+	head, buffers, err := split(encoded)
+	if err != nil {
+		return nil, err
 	}
 	var version struct {
 		Version int `json:"version"`
@@ -53,7 +44,7 @@ func Upgrade(encoded []byte) ([]byte, error) {
 	for len(out)%8 != 0 {
 		out = append(out, 0)
 	}
-	return append(out, encoded[min((fixed+length+7)&^7, len(encoded)):]...), nil
+	return append(out, buffers...), nil
 }
 
 // figureOne is the head of a figure of version 1: one panel of dots, and fits over them.

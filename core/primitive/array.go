@@ -147,6 +147,31 @@ func (a Array) MarshalJSON() ([]byte, error) {
 	return list.Bytes(), nil
 }
 
+// UnmarshalJSON reads a reference to a buffer, as encoded figures have it; Buffer gives it, and Fill the values. A list of
+// numbers is not read back: figures that travel keep their arrays in buffers.
+func (a *Array) UnmarshalJSON(data []byte) error {
+	var at struct{ Buffer *int }
+	if len(data) > 0 && data[0] == '[' || string(data) == "null" {
+		return nil
+	}
+	if err := json.Unmarshal(data, &at); err != nil {
+		return err
+	}
+	a.packed = at.Buffer
+	return nil
+}
+
+// Buffer is the buffer that the array refers to, where it was read from an encoded figure.
+func (a *Array) Buffer() (index int, refers bool) {
+	if a.packed == nil {
+		return 0, false
+	}
+	return *a.packed, true
+}
+
+// Fill gives an array that was read its values, a slice of one of the types of Number.
+func (a *Array) Fill(values any) { a.values, a.packed = values, nil }
+
 // Pick gives the values at some places; an empty array stays empty.
 func (a Array) Pick(at []int) Array {
 	switch v := a.values.(type) {

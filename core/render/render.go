@@ -97,6 +97,7 @@ type Options struct {
 	Width, Height float64 // of the whole paper, in pixels; 0 is the default
 	Scale         float64 // of a PNG: pixels a pixel of the paper; 0 is 1
 	Look          string  // of draw.Looks
+	Clear         bool    // without paper: what lies below is seen
 	Fonts         svg.Fonts
 	Title         string    // of the file
 	Clock         time.Time // when a PDF says that it was made
@@ -153,6 +154,23 @@ func Chart(ctx context.Context, b *mark.Bound, format *Format, o Options, out io
 	return nil, format.write(ctx, p, out)
 }
 
+// Figure draws a figure that was laid out before, as large as it is, with its keys and its note; heading stands over it, in lines
+// as wide as it is; empty: none. A scale below 1 makes a small picture of it. Of a figure that is stepped through the last step is drawn.
+func Figure(ctx context.Context, f *figure.Figure, heading string, format *Format, o Options, out io.Writer) error {
+	look := draw.LookNamed(o.Look)
+	if look == nil {
+		return fmt.Errorf("there is no look %s: say %s", o.Look, lookNames())
+	}
+	f.LastStep()
+	around := draw.About(f, o.Metrics, f.Width)
+	f.Down(around.Top)
+	f.Head(heading, o.Metrics)
+	if o.Scale = min(o.Scale, mostScale, MostPixels*2/max(f.Width, f.Height)); o.Scale <= 0 {
+		o.Scale = 1
+	}
+	return format.write(ctx, &paper{f, around, look, o, func() bool { return ctx.Err() != nil }}, out)
+}
+
 // OnPaper gives the size that is asked for or, where that is 0, the one that the chart says.
 func OnPaper(d *chart.Document, width, height float64) (float64, float64) {
 	if d != nil && d.Paper != nil {
@@ -189,7 +207,7 @@ func (p *paper) width() float64 { return p.figure.Width + p.around.Right }
 func (p *paper) height() float64 { return p.figure.Height + p.around.Bottom }
 
 func (p *paper) draw(pen draw.Pen, raster bool) {
-	o := draw.Options{Look: p.look, Stopped: p.stop}
+	o := draw.Options{Look: p.look, Clear: p.o.Clear, Stopped: p.stop}
 	if raster {
 		o.Raster = png.Raster
 	}

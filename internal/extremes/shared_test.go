@@ -103,6 +103,7 @@ func leaves(t *testing.T, copied *app.FixedCopy) []byte {
 	var out bytes.Buffer
 	out.Write(copied.Figure)
 	out.Write(copied.Exact)
+	out.Write(copied.Phone)
 	out.WriteString(copied.Picture.Typed)
 	if err := app.WriteCSV(context.Background(), &out, copied.Table); err != nil {
 		t.Error(err)

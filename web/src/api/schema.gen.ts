@@ -1012,6 +1012,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pages/{id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a reader would get of a shared page; nothing goes out
+         * @description Who may: makers.
+         */
+        post: operations["post-pages-id-look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{id}/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Share a page with its charts
+         * @description Who may: makers.
+         */
+        post: operations["post-pages-id-share"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pages/{id}/versions": {
         parameters: {
             query?: never;
@@ -1140,6 +1180,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shares/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a reader would get of a shared chart; nothing goes out
+         * @description Who may: makers.
+         */
+        post: operations["post-shares-look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shares/{id}": {
         parameters: {
             query?: never;
@@ -1151,10 +1211,30 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Withdraw a shared chart
+         * Withdraw what is shared
          * @description Who may: makers.
          */
         delete: operations["delete-shares-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shares/{id}/opens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How often a share was opened, by day
+         * @description Who may: readers.
+         */
+        get: operations["get-shares-id-opens"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2180,6 +2260,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/embed/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A share for a frame in a page of somebody else
+         * @description Who may: anyone.
+         */
+        get: operations["get-embed-key"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/health": {
         parameters: {
             query?: never;
@@ -2212,6 +2312,26 @@ export interface paths {
          * @description Who may: anyone.
          */
         get: operations["get-metrics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/oembed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How a share is embedded, as oEmbed says
+         * @description Who may: anyone.
+         */
+        get: operations["get-oembed"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2288,10 +2408,34 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * The page of a shared chart
+         * The page of a share or, as its ending says, a picture (.png, .svg), a PDF or a single file of it (.html)
          * @description Who may: anyone.
          */
         get: operations["get-s-key"];
+        put?: never;
+        /**
+         * Say the password of a share
+         * @description Who may: anyone.
+         */
+        post: operations["post-s-key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}/earlier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * To what a live share was before it followed the last time
+         * @description Who may: anyone.
+         */
+        get: operations["get-s-key-earlier"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2340,6 +2484,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/s/{key}/figure/phone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The same laid out for a phone
+         * @description Who may: anyone.
+         */
+        get: operations["get-s-key-figure-phone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What the rows of a chart are called in all charts of its page: numbers of 4 bytes
+         * @description Who may: anyone.
+         */
+        get: operations["get-s-key-links"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}/preview.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The picture for previews of its link, 1200 by 630
+         * @description Who may: anyone.
+         */
+        get: operations["get-s-key-preview-png"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/s/{key}/rows/{row}": {
         parameters: {
             query?: never;
@@ -2360,6 +2564,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/s/{key}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whether a share was followed by something newer
+         * @description Who may: anyone.
+         */
+        get: operations["get-s-key-state"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/s/{key}/table.csv": {
         parameters: {
             query?: never;
@@ -2372,6 +2596,26 @@ export interface paths {
          * @description Who may: anyone.
          */
         get: operations["get-s-key-table-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/s/{key}/table.parquet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The same as Parquet
+         * @description Who may: anyone.
+         */
+        get: operations["get-s-key-table-parquet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2926,6 +3170,12 @@ export interface components {
             columns: components["schemas"]["ColumnProfile"][] | null;
             dataset: components["schemas"]["Dataset"];
         };
+        DayOpened: {
+            /** @description 2032-03-12 */
+            day: string;
+            /** Format: int64 */
+            opened: number;
+        };
         Description: {
             about?: string;
             name?: string;
@@ -3050,6 +3300,26 @@ export interface components {
             makes?: string;
             /** @description what it did, in a few words */
             words: string;
+        };
+        Embedding: {
+            /** Format: int64 */
+            cache_age: number;
+            /** Format: int64 */
+            height: number;
+            html: string;
+            provider_name: string;
+            /** Format: int64 */
+            thumbnail_height?: number;
+            thumbnail_url?: string;
+            /** Format: int64 */
+            thumbnail_width?: number;
+            title: string;
+            /** @enum {string} */
+            type: "rich";
+            /** @enum {string} */
+            version: "1.0";
+            /** Format: int64 */
+            width: number;
         };
         Error: {
             advice?: string;
@@ -4301,18 +4571,46 @@ export interface components {
         };
         Share: {
             body: string;
+            /** @description who shared it */
+            by?: string;
+            /**
+             * Format: date-time
+             * @description of a live one: when it last followed
+             */
+            changed_at?: string;
             /** Format: int64 */
             chart_id?: number;
             /** Format: date-time */
             created_at: string;
+            /** @description readers take its rows as a file */
+            gives_rows: boolean;
             /** Format: int64 */
             id: number;
             key: string;
+            /** @description it follows what is kept; else it stays as it is */
+            live?: boolean;
+            /** @description it has a password */
+            locked?: boolean;
             /** @description the clauses that prepared its rows, one a line, with the rows that each left */
             made?: string;
+            /**
+             * Format: int64
+             * @description how often its page was opened
+             */
+            opened: number;
+            /** Format: int64 */
+            page_id?: number;
+            /** @description only people of the space open it */
+            people_only?: boolean;
             source: string;
+            /** @description readers are told how it was made */
+            tells_made: boolean;
             title: string;
+            /** @description of a live one: why it does not follow */
+            trouble?: string;
             typed: string;
+            /** Format: date-time */
+            until?: string;
             /** Format: date-time */
             withdrawn_at?: string;
         };
@@ -4330,27 +4628,96 @@ export interface components {
             /** @description the columns whose values readers get, of those on the card; missing: those that the sentence names */
             columns?: string[];
             document: components["schemas"]["Document"];
+            /** @description readers are not told how it was made */
+            keep_made?: boolean;
+            /** @description readers cannot take the rows as a file */
+            keep_rows?: boolean;
+            /** @description it follows what is kept; else it stays as it is */
+            live?: boolean;
+            /** @description that is asked of readers; empty: none */
+            password?: string;
+            /** @description only people of the space open it */
+            people_only?: boolean;
             text?: string;
             title: string;
+            /**
+             * Format: date-time
+             * @description when it ends; missing: never
+             */
+            until?: string;
             /** Format: int64 */
             version_id: number;
+        };
+        SharePageInputBody: {
+            /** @description of charts, by their blocks: the columns that readers get; missing: those that the sentence names */
+            columns?: {
+                [key: string]: string[] | null;
+            };
+            /** @description readers are not told how it was made */
+            keep_made?: boolean;
+            /** @description readers cannot take the rows as a file */
+            keep_rows?: boolean;
+            /** @description it follows what is kept; else it stays as it is */
+            live?: boolean;
+            /** @description that is asked of readers; empty: none */
+            password?: string;
+            /** @description only people of the space open it */
+            people_only?: boolean;
+            /**
+             * Format: date-time
+             * @description when it ends; missing: never
+             */
+            until?: string;
+        };
+        ShareState: {
+            live: boolean;
+            /** @description changes when what is shared does */
+            of: string;
         };
         SharedChart: {
             /** @description where anybody reads it */
             address: string;
             body: string;
+            /** @description who shared it */
+            by?: string;
+            /**
+             * Format: date-time
+             * @description of a live one: when it last followed
+             */
+            changed_at?: string;
             /** Format: int64 */
             chart_id?: number;
             /** Format: date-time */
             created_at: string;
+            /** @description readers take its rows as a file */
+            gives_rows: boolean;
             /** Format: int64 */
             id: number;
             key: string;
+            /** @description it follows what is kept; else it stays as it is */
+            live?: boolean;
+            /** @description it has a password */
+            locked?: boolean;
             /** @description the clauses that prepared its rows, one a line, with the rows that each left */
             made?: string;
+            /**
+             * Format: int64
+             * @description how often its page was opened
+             */
+            opened: number;
+            /** Format: int64 */
+            page_id?: number;
+            /** @description only people of the space open it */
+            people_only?: boolean;
             source: string;
+            /** @description readers are told how it was made */
+            tells_made: boolean;
             title: string;
+            /** @description of a live one: why it does not follow */
+            trouble?: string;
             typed: string;
+            /** Format: date-time */
+            until?: string;
             /** Format: date-time */
             withdrawn_at?: string;
         };
@@ -4635,7 +5002,7 @@ export interface components {
             slope?: string;
         };
         WritePageInputBody: {
-            /** @description what the contents was made from: what others kept since stays; missing: what is kept now */
+            /** @description what it was made from: what others kept since stays; missing: what is kept now */
             base?: components["schemas"]["Contents"];
             contents: components["schemas"]["Contents"];
         };
@@ -9167,6 +9534,168 @@ export interface operations {
             };
         };
     };
+    "post-pages-id-look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-pages-id-share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SharePageInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Share"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "get-pages-id-versions": {
         parameters: {
             query?: never;
@@ -9771,6 +10300,75 @@ export interface operations {
             };
         };
     };
+    "post-shares-look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "delete-shares-id": {
         parameters: {
             query?: never;
@@ -9789,6 +10387,83 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-shares-id-opens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description its number */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayOpened"][] | null;
+                };
             };
             /** @description nobody is signed in, or the key is not known */
             401: {
@@ -14142,6 +14817,86 @@ export interface operations {
             };
         };
     };
+    "get-embed-key": {
+        parameters: {
+            query?: {
+                /** @description light or dark; else as the system */
+                theme?: string;
+            };
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn, or has ended */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
     "get-health": {
         parameters: {
             query?: never;
@@ -14205,6 +14960,71 @@ export interface operations {
                 };
                 content: {
                     "text/plain": string;
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-oembed": {
+        parameters: {
+            query?: {
+                /** @description of a share */
+                url?: string;
+                /** @description json */
+                format?: string;
+                /** @description in pixels */
+                maxwidth?: string;
+                /** @description in pixels */
+                maxheight?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Embedding"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
                 };
             };
             /** @description what was sent cannot be taken; it says why, and what to do */
@@ -14393,6 +15213,102 @@ export interface operations {
     };
     "get-s-key": {
         parameters: {
+            query?: {
+                /** @description of a PNG: in pixels */
+                width?: string;
+                /** @description light, dark or ink */
+                look?: string;
+                /** @description none: without paper behind a picture */
+                ground?: string;
+                /** @description of a page as PDF: a4 or wide */
+                paper?: string;
+            };
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "image/png": string;
+                    "image/svg+xml": string;
+                    "text/html": string;
+                };
+            };
+            /** @description of a picture: it is what If-None-Match said */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn, or has ended */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-s-key": {
+        parameters: {
             query?: never;
             header?: never;
             path: {
@@ -14412,6 +15328,22 @@ export interface operations {
                     "text/html": string;
                 };
             };
+            /** @description it was right: to the share */
+            303: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
             /** @description there is nothing there, or it belongs to another space */
             404: {
                 headers: {
@@ -14421,7 +15353,91 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Answer"];
                 };
             };
-            /** @description it was withdrawn */
+            /** @description it was withdrawn, or has ended */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-earlier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description to what it was */
+            303: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn, or has ended */
             410: {
                 headers: {
                     [name: string]: unknown;
@@ -14480,6 +15496,15 @@ export interface operations {
                     "application/octet-stream": string;
                 };
             };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
             /** @description there is nothing there, or it belongs to another space */
             404: {
                 headers: {
@@ -14489,7 +15514,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Answer"];
                 };
             };
-            /** @description it was withdrawn */
+            /** @description it was withdrawn, or has ended */
             410: {
                 headers: {
                     [name: string]: unknown;
@@ -14548,6 +15573,15 @@ export interface operations {
                     "application/octet-stream": string;
                 };
             };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
             /** @description there is nothing there, or it belongs to another space */
             404: {
                 headers: {
@@ -14557,7 +15591,238 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Answer"];
                 };
             };
-            /** @description it was withdrawn */
+            /** @description it was withdrawn, or has ended */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-figure-phone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn, or has ended */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn, or has ended */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-preview-png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn, or has ended */
             410: {
                 headers: {
                     [name: string]: unknown;
@@ -14620,6 +15885,15 @@ export interface operations {
                     };
                 };
             };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
             /** @description there is nothing there, or it belongs to another space */
             404: {
                 headers: {
@@ -14629,7 +15903,84 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Answer"];
                 };
             };
-            /** @description it was withdrawn */
+            /** @description it was withdrawn, or has ended */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareState"];
+                };
+            };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn, or has ended */
             410: {
                 headers: {
                     [name: string]: unknown;
@@ -14688,6 +16039,15 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
             /** @description there is nothing there, or it belongs to another space */
             404: {
                 headers: {
@@ -14697,7 +16057,84 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Answer"];
                 };
             };
-            /** @description it was withdrawn */
+            /** @description it was withdrawn, or has ended */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-s-key-table-parquet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the secret part of its address */
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.apache.parquet": string;
+                };
+            };
+            /** @description it asks for a password, or for people of its space */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description it was withdrawn, or has ended */
             410: {
                 headers: {
                     [name: string]: unknown;

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { lazy, Suspense } from 'react'
 import { Route, Routes, useLocation } from 'react-router'
 import { api, Refusal, type Me } from '../api/client'
 import { AccountPage } from '../features/account/AccountPage'
@@ -8,7 +9,6 @@ import { ChartPage } from '../features/chart/ChartPage'
 import { DataPage } from '../features/data/DataPage'
 import { ExamplesPage } from '../features/examples/ExamplesPage'
 import { FrontPage } from '../features/front/FrontPage'
-import { PagePage } from '../features/pages/PagePage'
 import { PairsPage } from '../features/pairs/PairsPage'
 import { PeoplePage } from '../features/people/PeoplePage'
 import { SharedPage } from '../features/shared/SharedPage'
@@ -21,6 +21,9 @@ import { SignIn } from '../features/signin/SignIn'
 import { Makes, may } from '../ui/may'
 import { Waiting, Words } from '../ui/Words'
 import { WorkStrip } from '../ui/WorkStrip'
+
+/** Fetched when a page is first opened: its editor is for writers alone. */
+const PagePage = lazy(() => import('../features/pages/PagePage').then((all) => ({ default: all.PagePage })))
 
 const LOOK_AGAIN = 3000
 /** How often an open window asks whether its person's role is still what it was, in milliseconds. */
@@ -83,7 +86,14 @@ function Views({ me }: { me: Me }) {
         <Route path="/people" element={<PeoplePage me={me} />} />
         <Route path="/build" element={<BuildPage me={me} />} />
         <Route path="/examples" element={<ExamplesPage me={me} />} />
-        <Route path="/page/:page" element={<PagePage me={me} />} />
+        <Route
+          path="/page/:page"
+          element={
+            <Suspense fallback={<Waiting what="Opening the page" />}>
+              <PagePage me={me} />
+            </Suspense>
+          }
+        />
         <Route path="/audit" element={<AuditPage me={me} />} />
         <Route path="/dataset/:dataset/data" element={<DataPage me={me} />} />
         <Route path="/dataset/:dataset/pairs" element={<PairsPage me={me} />} />

@@ -85,6 +85,11 @@ export class ChartView {
     host.classList.add('lark-chart')
     this.pins = new Pins(host)
     this.cards = new Cards(options.rowValues)
+    if (options.sheet)
+      this.cards.box.asSheet({
+        walk: (by) => this.byKeys.press(new KeyboardEvent('keydown', { key: by > 0 ? 'ArrowRight' : 'ArrowLeft' })),
+        close: () => this.happen({ kind: 'left' }),
+      })
     this.over.tabIndex = 0
     // The arrow keys are the chart's own: a screen reader lets them through, and says what they do.
     this.over.setAttribute('role', 'application')
@@ -169,6 +174,12 @@ export class ChartView {
     this.happen({ kind: 'beside', row })
   }
 
+  /** Paints at once what is seen in the theme of now: for a printer. */
+  now(): void {
+    this.theme = themeNow()
+    this.paint()
+  }
+
   get isolated(): Selection | null {
     return this.seen.selection
   }
@@ -222,7 +233,10 @@ export class ChartView {
     on('pointermove', (e) => this.pointerMoved(e))
     on('pointerdown', (e) => this.pointerDown(e))
     on('pointerup', (e) => this.pointerUp(e))
-    on('pointerleave', () => this.seen.hand.holds !== 'drag' && this.happen({ kind: 'left' }))
+    on('pointerleave', (e) => {
+      // A finger that is lifted leaves too: what it touched stays.
+      if (e.pointerType !== 'touch' && this.seen.hand.holds !== 'drag') this.happen({ kind: 'left' })
+    })
     on('pointercancel', (e) => {
       this.fingers.up(e.pointerId)
       this.letGo()
@@ -239,7 +253,9 @@ export class ChartView {
       },
       false,
     )
-    on('blur', () => this.happen({ kind: 'left' }))
+    on('blur', (e) => {
+      if (!this.cards.box.element.contains(e.relatedTarget as Node | null)) this.happen({ kind: 'left' })
+    })
     signal.addEventListener(
       'abort',
       whenThemeTurns(() => ((this.theme = themeNow()), this.schedule())),

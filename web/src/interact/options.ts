@@ -13,6 +13,8 @@ export interface ChartOptions {
   onPressGroup?: (axis: 'x' | 'y', group: string) => void
   /** Told when the mark of a row is pressed: where it stands in the table. */
   onPressRow?: (row: number) => void
+  /** Whether what hovering shows stands as a sheet below the page: on phones. */
+  sheet?: boolean
   /** Told which row is pointed at; null: none. */
   onRow?: (row: number | null) => void
   /** Told which rows an outline was drawn around. */

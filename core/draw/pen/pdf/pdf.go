@@ -40,6 +40,18 @@ func New(width, height float64, title string, clock time.Time) *Pen {
 	return &Pen{pdf: pdf}
 }
 
+// Page begins another page of the same size.
+func (p *Pen) Page() { p.pdf.AddPage() }
+
+// Within draws as if the paper's corner stood at a place, and its pixels were of another size.
+func (p *Pen) Within(left, top, scale float64, draw func()) {
+	p.pdf.TransformBegin()
+	p.pdf.TransformTranslate(left*point, top*point)
+	p.pdf.TransformScaleXY(scale*100, 0, 0)
+	draw()
+	p.pdf.TransformEnd()
+}
+
 // Open begins a group.
 func (p *Pen) Open(string) { p.opens = append(p.opens, false) }
 

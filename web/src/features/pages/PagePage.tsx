@@ -13,6 +13,7 @@ import { Beside } from './Beside'
 import { BlockView, type BlockHand } from './BlockView'
 import { Earlier } from './Earlier'
 import { Line } from './Line'
+import { SharePage } from './SharePage'
 import type { TextHand } from './TextEditor'
 
 /** A page, written in place. */
@@ -52,6 +53,7 @@ function Writer({ me, page }: { me: Me; page: StoryPage }) {
   const [here, setHere] = useState(contents.blocks[0]?.id ?? '')
   const [drawings, setDrawings] = useState<Record<string, PageDrawing | null>>({})
   const [earlier, setEarlier] = useState(false)
+  const [sharing, setSharing] = useState(false)
   const texts = useRef(new Map<string, TextHand>())
   const together = useRef(new Map<number, Linked>())
   const linked = useCallback((version: number) => {
@@ -162,6 +164,13 @@ function Writer({ me, page }: { me: Me; page: StoryPage }) {
       title={title}
       headed
       here={<span className="truncate text-bar-ink">{title}</span>}
+      action={
+        makes && (
+          <button type="button" className="button-bright" onClick={() => void draft.flush().then(() => setSharing(true))}>
+            Share…
+          </button>
+        )
+      }
       skips={[
         ['the page', '#sheet'],
         ['what can be put in', 'aside'],
@@ -264,6 +273,7 @@ function Writer({ me, page }: { me: Me; page: StoryPage }) {
         </div>
         {makes && <Beside put={(chart) => put(chart)} drawing={drawing} say={(key, words) => texts.current.get(here)?.tie(key, words)} />}
       </div>
+      {sharing && <SharePage me={me} page={page.id} contents={contents} drawings={drawings} close={() => setSharing(false)} />}
       {earlier && (
         <Earlier
           page={page.id}

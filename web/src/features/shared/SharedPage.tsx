@@ -5,7 +5,8 @@ import { api, Refusal, type Me, type Share } from '../../api/client'
 import { useMakes } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting } from '../../ui/Words'
-import { addressOf } from './ShareDialog'
+import { counted } from '../../scale/format'
+import { addressOf } from './ShareForm'
 
 const day = (moment: string) => new Date(moment).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
 
@@ -30,7 +31,7 @@ export function SharedPage({ me }: { me: Me }) {
       <main className="flex-1 overflow-auto px-6 py-6">
         <div className="mx-auto max-w-5xl">
           <h1 className="mb-1 font-serif text-xl font-semibold">Shared charts</h1>
-          <p className="mb-4 text-muted">Fixed copies of {me.space}. Whoever has a link can read its chart until it is withdrawn.</p>
+          <p className="mb-4 text-muted">Charts and pages of {me.space} that have a link for readers, until they are withdrawn.</p>
           {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
           {shares.isPending && <Waiting what="Looking for shared charts" />}
           {shares.data?.length === 0 && <p className="font-serif text-lg">Nothing is shared yet. Open a chart and press Share.</p>}
@@ -54,7 +55,7 @@ function ShareTable({ shares, withdraw }: { shares: Share[]; withdraw: (share: S
         <thead className="bg-strip text-[13px] text-muted">
           <tr>
             <th scope="col" className="px-4 py-2 font-normal">
-              Chart
+              Chart or page
             </th>
             <th scope="col" className="px-4 py-2 font-normal">
               Shared
@@ -71,7 +72,17 @@ function ShareTable({ shares, withdraw }: { shares: Share[]; withdraw: (share: S
                 <span className={`font-serif text-base font-semibold ${share.withdrawn_at ? 'text-muted line-through' : ''}`}>
                   {share.title}
                 </span>
-                <p className="text-[13px] text-muted">{share.source}</p>
+                <p className="text-[13px] text-muted">
+                  {share.page_id ? 'a page' : share.source}
+                  {share.live && ' · live'}
+                  {share.people_only && ' · for people of the space'}
+                  {share.locked && ' · with a password'}
+                  {share.until && ` · until ${day(share.until)}`}
+                  {` · opened ${counted(share.opened, 'time')}`}
+                </p>
+                {share.trouble && !share.withdrawn_at && (
+                  <p className="text-[13px] text-copper">It does not follow any more: {share.trouble}. Readers see it as it was.</p>
+                )}
               </td>
               <td className="px-4 py-3 whitespace-nowrap">{day(share.created_at)}</td>
               <td className="px-4 py-3 text-right whitespace-nowrap">
