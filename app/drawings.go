@@ -21,6 +21,7 @@ type Paper struct {
 	Height float64 `json:"height,omitempty" minimum:"0" maximum:"8000" doc:"0 is 560"`
 	Scale  float64 `json:"scale,omitempty" minimum:"0" maximum:"8" doc:"of a PNG: pixels a pixel of the paper"`
 	Look   string  `json:"look,omitempty" enum:"light,dark,ink"`
+	Clear  bool    `json:"clear,omitempty" doc:"without paper: what lies below is seen"`
 	Fonts  string  `json:"fonts,omitempty" enum:"named,embedded,outlines" doc:"of an SVG: named for whoever has them, in the file, or letters as outlines"`
 }
 
@@ -56,6 +57,7 @@ func (a *App) Export(ctx context.Context, spaceID, versionID int64, document *ch
 				Height:  paper.Height,
 				Scale:   paper.Scale,
 				Look:    paper.Look,
+				Clear:   paper.Clear,
 				Fonts:   svg.Fonts(paper.Fonts),
 				Title:   name,
 				Clock:   a.now().UTC(),

@@ -62,7 +62,11 @@ func (a *App) SharedDrawing(ctx context.Context, share Share, paper SharedPaper)
 	var out bytes.Buffer
 	o := render.Options{Look: paper.Look, Fonts: svg.Embedded, Title: share.Title, Clock: share.CreatedAt.UTC(), Metrics: a.metrics,
 		Scale: float64(paper.Width) / f.Width, Clear: paper.Clear}
-	if err := render.Figure(ctx, f, share.Title, render.FormatNamed(paper.Format), o, &out); err != nil {
+	heading := share.Title
+	if share.ParentID != 0 && !share.Earlier {
+		heading = "" // it stands beside its text
+	}
+	if err := render.Figure(ctx, f, heading, render.FormatNamed(paper.Format), o, &out); err != nil {
 		return nil, &Invalid{Message: err.Error(), Advice: "ask for light, dark or ink"}
 	}
 	a.held.Put(key, out.Bytes(), int64(out.Len()))

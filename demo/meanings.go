@@ -57,6 +57,15 @@ var Datasets = []Dataset{
 				"plot honey_kg against forage_ha\nlog x\ncolour by district\npanels by season\nfit line for each district and overall\n",
 			},
 			{"Yield by district", "plot mean(honey_kg) against district\norder district by mean(honey_kg) descending\nline at mean(y)\n"},
+			{"Forage seems to cost honey", "plot honey_kg against forage_ha\nlog x\nfit line overall with band 95%\n"},
+			{
+				"Inside each district",
+				"plot honey_kg against forage_ha\nlog x\ncolour by district\nfit line for each district and overall\n",
+			},
+			{
+				"The district taken out",
+				"plot honey_kg against forage_ha\nlog x\ntake out district\ncolour by district\nfit line with band 95%\n",
+			},
 		},
 	},
 	{

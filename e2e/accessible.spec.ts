@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright'
 import { readFileSync } from 'node:fs'
 import type { Page } from '@playwright/test'
-import { chart, expect, test } from './pages'
+import { chart, makeStory, expect, test } from './pages'
 import { STATES } from './states'
 
 const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
@@ -79,6 +79,14 @@ test('where nobody is signed in: the checker finds nothing, and on a shared page
   await plain.goto(`${process.env.LARK_ADDRESS}/s/${key}`)
   await expect(chart(plain)).toHaveAttribute('data-painted', /\d/)
   expect(await checked(plain)).toEqual([])
+  const story = await makeStory(page)
+  for (const wanted of [{ live: true }, { password: 'green heather' }]) {
+    const { key } = await (await page.request.post(`/api/pages/${story}/share`, { data: wanted })).json()
+    await plain.goto(`${process.env.LARK_ADDRESS}/s/${key}`)
+    await expect(wanted.live ? chart(plain).first() : plain.getByLabel('Password')).toBeVisible()
+    await plain.waitForTimeout(300) // until its keys stand
+    expect(await checked(plain)).toEqual([])
+  }
   await plain.goto(`${process.env.LARK_ADDRESS}/`)
   await expect(plain.getByLabel('Password')).toBeVisible()
   expect(await checked(plain)).toEqual([])

@@ -51,12 +51,12 @@ export async function add(page: Page, search: string) {
 }
 
 /** Moves over the chart in small steps until a card with the text is shown. */
-export async function hoverFor(page: Page, text: string): Promise<void> {
-  const box = (await chart(page).boundingBox())!
+export async function hoverFor(page: Page, text: string, within = chart(page), shown = card(page)): Promise<void> {
+  const box = (await within.boundingBox())!
   for (let y = 10; y < box.height - 50; y += 22) {
     for (let x = 60; x < box.width - 10; x += 22) {
       await page.mouse.move(box.x + x, box.y + y)
-      if ((await card(page).isVisible()) && (await card(page).textContent())!.includes(text)) return
+      if ((await shown.isVisible()) && (await shown.textContent())!.includes(text)) return
     }
   }
   throw new Error(`no mark shows ${text}`)

@@ -15,6 +15,7 @@ import (
 var parts = map[string]string{
 	"id":      "its number",
 	"chart":   "the number of a chart",
+	"page":    "the number of a page",
 	"step":    "the number of a step of its trail",
 	"version": "the number of a version of a dataset",
 	"row":     "the number of a row",
@@ -26,7 +27,7 @@ var parts = map[string]string{
 }
 
 // withEnding are routes whose number has an ending: 12.csv.
-var withEnding = []string{"/api/v1/versions/{version}", "/api/v1/charts/{chart}"}
+var withEnding = []string{"/api/v1/versions/{version}", "/api/v1/charts/{chart}", "/api/v1/pages/{page}"}
 
 // examples are what is sent to some routes.
 var examples = map[string]any{

@@ -60,16 +60,17 @@ var gateOf = map[gate][]string{
 	keys(app.ScopeRead): {
 		"GET /api/v1", "GET /api/v1/datasets", "GET /api/v1/datasets/:id", "GET /api/v1/charts",
 		"GET /api/v1/charts/:chart/numbers", "POST /api/v1/numbers", "GET /api/v1/shares", "GET /api/v1/versions/:version",
-		"GET /api/v1/charts/:chart",
+		"GET /api/v1/charts/:chart", "GET /api/v1/pages", "GET /api/v1/pages/:page",
 	},
 	keys(app.ScopeAppend): {
 		"PUT /api/v1/datasets/:id/rows",
 	},
 	keys(app.ScopeMake): {
 		"POST /api/v1/versions/:version/prepared", "POST /api/v1/charts", "PATCH /api/v1/charts/:chart", "POST /api/v1/datasets",
+		"POST /api/v1/pages", "PUT /api/v1/pages/:page",
 	},
 	keys(app.ScopeShare): {
-		"POST /api/v1/charts/:chart/share", "DELETE /api/v1/shares/:id",
+		"POST /api/v1/charts/:chart/share", "POST /api/v1/pages/:page/share", "DELETE /api/v1/shares/:id",
 	},
 	owners: {
 		"PATCH /api/people/:id", "DELETE /api/people/:id", "POST /api/people/:id/password-link", "GET /api/invitations",
@@ -172,7 +173,8 @@ func gatedRoutes(t *testing.T, s *Server) []gatedRoute {
 }
 
 func isPage(path string) bool {
-	return path == "/api" || strings.HasPrefix(path, "/in/") || strings.HasPrefix(path, "/assets/") || slices.Contains(viewsOfASpace, path) ||
+	return path == "/api" || path == "/embed.js" || strings.HasPrefix(path, "/in/") || strings.HasPrefix(path, "/assets/") ||
+		slices.Contains(viewsOfASpace, path) ||
 		slices.Contains(viewsOfNone, path)
 }
 

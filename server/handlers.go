@@ -469,16 +469,23 @@ func (s *Server) share(ctx context.Context, who app.Person, in *shareInput) (*bo
 	return of(share), err
 }
 
+// sharedPage is how a page is shared.
+type sharedPage struct {
+	Columns map[string][]string `json:"columns,omitempty" doc:"of charts, by their blocks: those that readers get; missing: those that the sentence names"`
+	app.Access
+}
+
+func (w sharedPage) wanted() app.PageShare {
+	return app.PageShare{Columns: w.Columns, Access: w.Access}
+}
+
 type sharePageInput struct {
 	ID   int64 `path:"id"`
-	Body struct {
-		Columns map[string][]string `json:"columns,omitempty" doc:"of charts, by their blocks: the columns that readers get; missing: those that the sentence names"`
-		app.Access
-	}
+	Body sharedPage
 }
 
 func (s *Server) sharePage(ctx context.Context, who app.Person, in *sharePageInput) (*body[app.Share], error) {
-	share, err := s.app.SharePage(ctx, who, in.ID, app.PageShare{Columns: in.Body.Columns, Access: in.Body.Access})
+	share, err := s.app.SharePage(ctx, who, in.ID, in.Body.wanted())
 	return of(share), err
 }
 

@@ -23,7 +23,7 @@ import (
 	"copperlark/app"
 )
 
-//go:embed pages/*.html
+//go:embed pages/*.html pages/embed.js
 var pageFiles embed.FS
 
 // pages are the pages that the server writes itself: shared charts, and words

@@ -217,7 +217,7 @@ func (s *Server) ofCharts() {
 		sizeParameters()}, s.picture)
 
 	add(s, readers, http.MethodGet, "/api/shares", "List shared charts", s.shares)
-	add(s, makers, http.MethodPost, "/api/shares", "Share a fixed copy of a chart", s.share)
+	add(s, makers, http.MethodPost, "/api/shares", "Share a chart", s.share)
 	add(s, makers, http.MethodDelete, "/api/shares/{id}", "Withdraw what is shared", s.withdraw)
 	add(s, readers, http.MethodGet, "/api/shares/{id}/opens", "How often a share was opened, by day", s.shareOpens)
 	add(s, makers, http.MethodPost, "/api/pages/{id}/share", "Share a page with its charts", s.sharePage)
@@ -279,9 +279,20 @@ func (s *Server) ofScripts() {
 		s.changedChart)
 	add(s, read, http.MethodGet, "/api/v1/charts/{chart}/numbers", "Every fit and every finding of a chart, as numbers", s.numbersOfChart)
 	add(s, read, http.MethodPost, "/api/v1/numbers", "The same of a chart that is not kept", s.numbersOfStated)
-	add(s, shares, http.MethodPost, "/api/v1/charts/{chart}/share", "Share a fixed copy of a chart", s.shareChart)
+	add(s, shares, http.MethodPost, "/api/v1/charts/{chart}/share", "Share a chart", s.shareChart)
+	add(s, read, http.MethodGet, "/api/v1/pages", "List pages, the newest first", s.listPages)
+	add(s, makes, http.MethodPost, "/api/v1/pages", "Make a page of Markdown whose fenced lark blocks are charts", s.newPage)
+	s.raw(read, route{http.MethodGet, "/api/v1/pages/{page}", "A page, or its Markdown: 3.md", pageFileTypes(s), nil}, s.pageFile)
+	add(s, makes, http.MethodPut, "/api/v1/pages/{page}", "Make a page what Markdown says by now", s.pageAgain)
+	add(s, shares, http.MethodPost, "/api/v1/pages/{page}/share", "Share a page with its charts", s.sharePageByKey)
 	add(s, read, http.MethodGet, "/api/v1/shares", "List what is shared, the newest first", s.listShares)
 	add(s, shares, http.MethodDelete, "/api/v1/shares/{id}", "Withdraw a shared chart", s.withdraw)
+}
+
+func pageFileTypes(s *Server) map[string]*huma.MediaType {
+	all := jsonOf[KeptPage](s, "KeptPage")
+	all["text/markdown"] = &huma.MediaType{}
+	return all
 }
 
 // ofReaders are the routes of what is shared, for readers without an account.
@@ -330,6 +341,7 @@ func (s *Server) ofPages() {
 	s.raw(anyone, route{http.MethodGet, "/metrics", "What is counted, for Prometheus; with a token", types("text/plain"), nil}, s.metrics)
 	s.page("/assets/*file", s.asset)
 	s.page("/api", s.apiPage)
+	s.page("/embed.js", s.embedScript)
 	for _, view := range viewsOfASpace {
 		s.page(view, s.application)
 		s.page(strings.TrimSuffix("/in/:space"+view, "/"), s.application)

@@ -196,7 +196,7 @@ func (s *Server) lookAtPage(c *gin.Context) {
 		if err != nil {
 			return app.Share{}, nil, app.ErrNotFound
 		}
-		return s.app.LookAtPage(ctx, who, id, app.PageShare{Columns: in.Body.Columns, Access: in.Body.Access})
+		return s.app.LookAtPage(ctx, who, id, in.Body.wanted())
 	})
 }
 
@@ -322,8 +322,16 @@ func (s *Server) oembed(c *gin.Context) {
 
 // frameOf is the frame that shows a share in a page of somebody else.
 func frameOf(origin string, share app.Share, width, height int) string {
-	return fmt.Sprintf(`<iframe src="%s/embed/%s" title="%s" width="%d" height="%d" style="border:0;max-width:100%%" loading="lazy"></iframe>`,
+	return fmt.Sprintf(`<iframe src="%s/embed/%s" title="%s" width="%d" height="%d" frameborder="0" loading="lazy"></iframe>`,
 		origin, share.Key, template.HTMLEscapeString(share.Title), width, height)
+}
+
+// embedScript answers with the script that makes frames as high as what they show.
+func (s *Server) embedScript(c *gin.Context) {
+	script, _ := pageFiles.ReadFile("pages/embed.js")
+	c.Header("Cross-Origin-Resource-Policy", "cross-origin")
+	c.Header("Cache-Control", sharedPictureAge)
+	c.Data(http.StatusOK, "text/javascript; charset=utf-8", script)
 }
 
 // sharedPreview answers with the picture for previews of a link.

@@ -149,6 +149,7 @@ type shareChartInput struct {
 		Title   string    `json:"title,omitempty" maxLength:"2000" doc:"empty: the name of the chart"`
 		Text    string    `json:"text,omitempty" maxLength:"20000" doc:"paragraphs apart by an empty line"`
 		Columns *[]string `json:"columns,omitempty" doc:"the columns whose values readers get; missing: those that the sentence names"`
+		app.Access
 	}
 }
 
@@ -163,6 +164,7 @@ func (s *Server) shareChart(ctx context.Context, who app.Person, in *shareChartI
 		Document:  kept.Document,
 		Title:     cmp.Or(in.Body.Title, kept.Name),
 		Body:      in.Body.Text,
+		Access:    in.Body.Access,
 	}
 	if in.Body.Columns != nil {
 		wanted.Columns = append([]string{}, *in.Body.Columns...)

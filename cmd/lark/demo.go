@@ -9,11 +9,13 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"slices"
 	"syscall"
 
 	"github.com/spf13/cobra"
 
 	"copperlark/app"
+	"copperlark/core/page"
 	"copperlark/core/reader"
 	"copperlark/core/sentence"
 	"copperlark/demo"
@@ -37,7 +39,43 @@ func loadDemo(ctx context.Context, kept *store.Store, a *app.App) (app.Person, e
 			return owner, fmt.Errorf("%s: %w", demo.Datasets[i].Name, err)
 		}
 	}
+	for _, told := range demo.Pages {
+		if err := addDemoPage(ctx, a, owner, told); err != nil {
+			return owner, fmt.Errorf("%s: %w", told.Title, err)
+		}
+	}
 	return owner, nil
+}
+
+// addDemoPage makes a page of the demo, whose words from readings are tied to its charts.
+func addDemoPage(ctx context.Context, a *app.App, owner app.Person, told demo.Page) error {
+	charts, err := a.Charts(ctx, owner.SpaceID)
+	if err != nil {
+		return err
+	}
+	contents := &page.Contents{Version: page.Version, Title: told.Title, Lead: told.Lead, Blocks: []page.Block{}}
+	for i, b := range told.Blocks {
+		at := slices.IndexFunc(charts, func(c app.Chart) bool { return c.Name == b.Chart })
+		if at < 0 {
+			return fmt.Errorf("there is no chart %q", b.Chart)
+		}
+		shown := page.ShownChart{ID: charts[at].ID}
+		picture, _, err := a.DrawStep(ctx, owner.SpaceID, shown, 0, 0)
+		if err != nil {
+			return err
+		}
+		said := map[string]string{}
+		for _, statement := range picture.Said {
+			said[statement.Key] = statement.Text
+		}
+		text, missing := page.PutIn(b.Text, said)
+		if missing != nil {
+			return fmt.Errorf("no reading says %q", missing)
+		}
+		contents.Blocks = append(contents.Blocks, page.Block{ID: fmt.Sprintf("block-%d", i+1), Text: text, Chart: &shown})
+	}
+	_, err = a.AddPage(ctx, owner, contents)
+	return err
 }
 
 func addDemo(ctx context.Context, a *app.App, owner app.Person, dataset demo.Dataset, write func(io.Writer) error) error {

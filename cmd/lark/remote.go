@@ -221,7 +221,7 @@ func (r *remote) find(ctx context.Context, kind, called string) (named, error) {
 	var found []named
 	id, isNumber := strconv.ParseInt(called, 10, 64)
 	for _, one := range list {
-		if one.Name == called || isNumber == nil && one.ID == id {
+		if one.called() == called || isNumber == nil && one.ID == id {
 			found = append(found, one)
 		}
 	}

@@ -15,12 +15,13 @@ import (
 	"github.com/spf13/cobra"
 
 	"copperlark/app"
+	"copperlark/core/page"
 )
 
 // remoteCommands are those that speak with a server. All take --json.
 func remoteCommands() []*cobra.Command {
-	list := []*cobra.Command{loginCommand(), pushCommand(), listCommand(), prepareCommand(), chartCommand(), numbersCommand(), pullCommand(),
-		shareCommand()}
+	list := []*cobra.Command{loginCommand(), pushCommand(), listCommand(), prepareCommand(), chartCommand(), numbersCommand(), pageCommand(),
+		pullCommand(), shareCommand()}
 	for _, command := range list[1:] {
 		command.Flags().Bool("json", false, "write what the server answers, as JSON")
 	}
@@ -189,10 +190,10 @@ func push(c *cobra.Command, r *remote, method, path string, file io.Reader) erro
 
 func listCommand() *cobra.Command {
 	return &cobra.Command{
-		Use:       "list datasets|charts|shares",
+		Use:       "list datasets|charts|pages|shares",
 		Short:     "List what there is, the newest first: number and name, with a tab between",
 		Args:      cobra.MatchAll(cobra.ExactArgs(1), cobra.OnlyValidArgs),
-		ValidArgs: []string{"datasets", "charts", "shares"},
+		ValidArgs: []string{"datasets", "charts", "pages", "shares"},
 		RunE: func(c *cobra.Command, arguments []string) error {
 			r, err := theServer()
 			if err != nil {
@@ -337,7 +338,7 @@ func pullCommand() *cobra.Command {
 	command := &cobra.Command{
 		Use:     "pull NAME -o FILE",
 		Aliases: []string{"picture"},
-		Short:   "Take a chart as a picture or its rows, or with --what dataset the rows of a dataset; the ending of the file says the form",
+		Short:   "Take a chart (a picture, its rows), or with --what a dataset's rows or a page as Markdown; the ending of the file says the form",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, arguments []string) error {
 			if format == "" {
@@ -351,8 +352,11 @@ func pullCommand() *cobra.Command {
 				return err
 			}
 			path := fmt.Sprintf("/charts/%d.%s", one.ID, format)
-			if what == "dataset" {
+			switch what {
+			case "dataset":
 				path = fmt.Sprintf("/versions/%d.%s", one.VersionID, format)
+			case "page":
+				path = fmt.Sprintf("/pages/%d.%s", one.ID, format)
 			}
 			answer, err := r.ask(c.Context(), "GET", path, "", nil)
 			if err != nil {
@@ -367,35 +371,146 @@ func pullCommand() *cobra.Command {
 		},
 	}
 	command.Flags().StringVarP(&out, "out", "o", "-", "file to write; - is standard output, with --format")
-	command.Flags().StringVar(&format, "format", "", "svg, png, pdf, json, csv, arrow, parquet or jsonl; empty: by the ending of the file")
-	command.Flags().StringVar(&what, "what", "chart", "what is called so: chart or dataset")
-	completes(command, "what", "chart", "dataset")
-	completes(command, "format", "svg", "png", "pdf", "json", "csv", "arrow", "parquet", "jsonl")
+	command.Flags().StringVar(&format, "format", "", "svg, png, pdf, json, csv, arrow, parquet, jsonl, of a page md; empty: as the file ends")
+	command.Flags().StringVar(&what, "what", "chart", "what is called so: chart, dataset or page")
+	completes(command, "what", "chart", "dataset", "page")
+	completes(command, "format", "svg", "png", "pdf", "json", "csv", "arrow", "parquet", "jsonl", "md")
 	return command
 }
 
 func shareCommand() *cobra.Command {
-	var title, body string
+	var title, body, what string
+	var live bool
 	command := &cobra.Command{
-		Use:   "share CHART",
-		Short: "Share a fixed copy of a chart; the address where anybody reads it is written",
+		Use:   "share NAME",
+		Short: "Share a chart, or with --what a page; the address where anybody reads it is written",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, arguments []string) error {
-			r, chart, err := oneOf(c.Context(), "chart", arguments[0])
+			if what == "page" && title+body != "" {
+				return usage{errors.New("a page has its title and its text: say neither --title nor --text")}
+			}
+			r, one, err := oneOf(c.Context(), what, arguments[0])
 			if err != nil {
 				return err
 			}
+			said := map[string]any{"title": title, "text": body, "live": live}
+			if what == "page" {
+				said = map[string]any{"live": live}
+			}
 			var made named
-			raw, err := r.send(c.Context(), "POST", fmt.Sprintf("/charts/%d/share", chart.ID), map[string]any{"title": title, "text": body}, &made)
+			raw, err := r.send(c.Context(), "POST", fmt.Sprintf("/%ss/%d/share", what, one.ID), said, &made)
 			if err != nil {
 				return err
 			}
 			return answerWith(c, raw, "%s", made.Address)
 		},
 	}
-	command.Flags().StringVar(&title, "title", "", "empty: the name of the chart")
-	command.Flags().StringVar(&body, "text", "", "paragraphs under it")
+	command.Flags().StringVar(&title, "title", "", "of a chart; empty: its name")
+	command.Flags().StringVar(&body, "text", "", "of a chart: paragraphs under its title")
+	command.Flags().StringVar(&what, "what", "chart", "what is called so: chart or page")
+	command.Flags().BoolVar(&live, "live", false, "it follows what is kept; else it is a fixed copy")
+	completes(command, "what", "chart", "page")
 	return command
+}
+
+// pageCommand makes a page of a file, so that a story lives in version control.
+func pageCommand() *cobra.Command {
+	var of string
+	command := &cobra.Command{
+		Use:   "page FILE",
+		Short: "Make a page of Markdown whose fenced lark blocks are charts; the page of the same title is written again",
+		Long: `The page of the same title, or the one of --of, is written again; where there is none, one is made. Its address is written.
+
+# The title
+What it comes to, in a paragraph.
+
+## At first sight
+Over all hives, yield [[falls by]] for every tenfold gain in forage.
+
+` + "```" + `lark Hive seasons (below)
+plot honey_kg against forage_ha
+log x
+fit line
+` + "```" + `
+
+Behind lark stands the dataset, then, in brackets, where the chart stands (right, left, below, above). Words in double square
+brackets are put in from the chart's reading and follow it. A chart that says what it said stays the chart that it is.`,
+		Args: cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, arguments []string) error {
+			file, err := input(arguments[0])
+			if err != nil {
+				return err
+			}
+			defer func() { _ = file.Close() }()
+			text, err := io.ReadAll(io.LimitReader(file, mostPageFile+1))
+			if err != nil {
+				return err
+			}
+			if len(text) > mostPageFile {
+				return fmt.Errorf("%s is larger than %d bytes: write it as two pages", arguments[0], mostPageFile)
+			}
+			said, err := page.Read(string(text))
+			if err != nil {
+				return fmt.Errorf("%s: %w", arguments[0], err)
+			}
+			r, id, err := pageToWrite(c.Context(), of, said.Title)
+			if err != nil {
+				return err
+			}
+			method, path := "POST", "/pages"
+			if id != 0 {
+				method, path = "PUT", fmt.Sprintf("/pages/%d", id)
+			}
+			var made struct {
+				named
+				Charts  int `json:"charts_made"`
+				Missing []string
+			}
+			raw, err := r.send(c.Context(), method, path, map[string]any{"markdown": string(text)}, &made)
+			if err != nil {
+				return fmt.Errorf("%s: %w", arguments[0], err)
+			}
+			for _, words := range made.Missing {
+				fmt.Fprintf(os.Stderr, "%s: no reading says [[%s]]: it stands as plain words\n", arguments[0], words)
+			}
+			if id != 0 {
+				fmt.Fprintf(os.Stderr, "page %d is written again, with %d new charts; how it was is under its earlier versions\n", id, made.Charts)
+			}
+			return answerWith(c, raw, "%d\t%s", made.ID, made.Address)
+		},
+	}
+	command.Flags().StringVar(&of, "of", "", "the page that is written again, by its title or number; empty: the one of the same title")
+	return command
+}
+
+// mostPageFile is how large a page's file may be.
+const mostPageFile = 500_000
+
+// pageToWrite gives the server, and the page that a file makes anew; 0: none has its title.
+func pageToWrite(ctx context.Context, of, title string) (*remote, int64, error) {
+	if of != "" {
+		r, one, err := oneOf(ctx, "page", of)
+		return r, one.ID, err
+	}
+	r, err := theServer()
+	if err != nil {
+		return nil, 0, err
+	}
+	list, err := r.all(ctx, "/pages")
+	if err != nil {
+		return nil, 0, err
+	}
+	id := int64(0)
+	for _, one := range list {
+		switch {
+		case one.called() != title:
+		case id != 0:
+			return nil, 0, fmt.Errorf("several pages are called %q: say one by --of and its number", title)
+		default:
+			id = one.ID
+		}
+	}
+	return r, id, nil
 }
 
 // explainCommand is the check without a server.

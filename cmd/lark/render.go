@@ -43,6 +43,9 @@ func renderCommand() *cobra.Command {
 		) + ".",
 		Args: cobra.RangeArgs(1, 2),
 		RunE: func(c *cobra.Command, arguments []string) error {
+			if scale < 1 || scale > render.MostScale {
+				return usage{fmt.Errorf("--scale is from 1 to %g", render.MostScale)}
+			}
 			options := render.Options{Scale: scale, Look: look, Fonts: svg.Fonts(fonts), Metrics: text.Hanken(), Clock: time.Now().UTC()}
 			if _, err := fmt.Sscanf(size, "%gx%g", &options.Width, &options.Height); size != "" && err != nil {
 				return fmt.Errorf("--size %s: a size is written as 900x560", size)

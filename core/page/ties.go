@@ -19,6 +19,9 @@ const (
 	Was  = "was: "
 )
 
+// Tied writes words that are tied to a statement.
+func Tied(key, words string) string { return "[" + Escape(words) + "](" + TieScheme + key + ")" }
+
 // Tie is a stretch of a text that is tied to a statement.
 type Tie struct{ Key, Text, Title string }
 
@@ -61,7 +64,7 @@ func Follow(text string, said map[string]string) (followed string, changes []Tie
 			was = earlier // what the writer last saw
 		}
 		if was == now {
-			return "[" + Escape(now) + "](" + TieScheme + m[2] + ")"
+			return Tied(m[2], now)
 		}
 		return "[" + Escape(now) + "](" + TieScheme + m[2] + ` "` + Escape(Was+was) + `")`
 	})

@@ -72,7 +72,7 @@ func sizes(width, height, scale float64) (float64, float64, float64) {
 		height = figure.DefaultHeight
 	}
 	width, height = min(max(width, 160), MostPixels), min(max(height, 120), MostPixels)
-	return width, height, min(max(scale, 1), mostScale, MostPixels*2/max(width, height))
+	return width, height, min(max(scale, 1), MostScale, MostPixels*2/max(width, height))
 }
 
 // FormatNames lists what forms are called.
@@ -106,10 +106,10 @@ type Options struct {
 	Dataset func(ctx context.Context, name string) (*table.Table, error)
 }
 
-// The largest paper, in its own pixels and in those of a PNG.
+// The largest paper, in its own pixels, and how many pixels of a PNG one of them becomes at most.
 const (
 	MostPixels = chart.MostPaper
-	mostScale  = 8.0
+	MostScale  = 8.0
 )
 
 type paper struct {
@@ -165,7 +165,7 @@ func Figure(ctx context.Context, f *figure.Figure, heading string, format *Forma
 	around := draw.About(f, o.Metrics, f.Width)
 	f.Down(around.Top)
 	f.Head(heading, o.Metrics)
-	if o.Scale = min(o.Scale, mostScale, MostPixels*2/max(f.Width, f.Height)); o.Scale <= 0 {
+	if o.Scale = min(o.Scale, MostScale, MostPixels*2/max(f.Width, f.Height)); o.Scale <= 0 {
 		o.Scale = 1
 	}
 	return format.write(ctx, &paper{f, around, look, o, func() bool { return ctx.Err() != nil }}, out)

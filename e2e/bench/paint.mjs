@@ -68,12 +68,23 @@ const zoomedOnce = (page) =>
           if (last) frames.push(now - last)
           last = now
           if (frames.length < 120) {
-            over.dispatchEvent(new WheelEvent('wheel', { deltaY: frames.length % 60 < 30 ? -20 : 20, clientX: box.left + box.width / 2, clientY: box.top + box.height / 2, bubbles: true, cancelable: true }))
+            over.dispatchEvent(
+              new WheelEvent('wheel', {
+                deltaY: frames.length % 60 < 30 ? -20 : 20,
+                clientX: box.left + box.width / 2,
+                clientY: box.top + box.height / 2,
+                bubbles: true,
+                cancelable: true,
+              }),
+            )
             requestAnimationFrame(tick)
             return
           }
           const rested = performance.now()
-          const wait = () => (host.dataset.sharp !== 'no' ? done([Math.max(...frames), frames.length, performance.now() - rested]) : requestAnimationFrame(wait))
+          const wait = () =>
+            host.dataset.sharp !== 'no'
+              ? done([Math.max(...frames), frames.length, performance.now() - rested])
+              : requestAnimationFrame(wait)
           requestAnimationFrame(wait)
         }
         requestAnimationFrame(tick)
@@ -86,7 +97,8 @@ export const pointed = (page) =>
     const over = [...document.querySelectorAll('.lark-chart canvas')].at(-1)
     const card = document.querySelector('.lark-card')
     const box = over.getBoundingClientRect()
-    const move = (x, y) => over.dispatchEvent(new PointerEvent('pointermove', { clientX: x, clientY: y, bubbles: true, pointerType: 'mouse' }))
+    const move = (x, y) =>
+      over.dispatchEvent(new PointerEvent('pointermove', { clientX: x, clientY: y, bubbles: true, pointerType: 'mouse' }))
     const stands = () => card.offsetWidth > 0 && getComputedStyle(card).visibility !== 'hidden' && card.textContent !== ''
     const frame = () => new Promise(requestAnimationFrame)
     const times = []

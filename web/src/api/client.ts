@@ -299,7 +299,7 @@ export const api = {
       ),
     ) as PageDrawing,
   shares: () => held(server.GET('/api/shares')),
-  sharePage: (id: number, body: Schemas['SharePageInputBody']) => held(server.POST('/api/pages/{id}/share', { ...at({ id }), body })),
+  sharePage: (id: number, body: Schemas['SharedPage']) => held(server.POST('/api/pages/{id}/share', { ...at({ id }), body })),
   shareOpens: (id: number) => held(server.GET('/api/shares/{id}/opens', at({ id }))),
   share: (body: Schemas['ShareInputBody']) => held(server.POST('/api/shares', { body })),
   withdraw: (id: number) => server.DELETE('/api/shares/{id}', at({ id })),

@@ -1170,7 +1170,7 @@ export interface paths {
         get: operations["get-shares"];
         put?: never;
         /**
-         * Share a fixed copy of a chart
+         * Share a chart
          * @description Who may: makers.
          */
         post: operations["post-shares"];
@@ -1606,7 +1606,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Share a fixed copy of a chart
+         * Share a chart
          * @description Who may: keys (share).
          */
         post: operations["post-v1-charts-chart-share"];
@@ -1694,6 +1694,74 @@ export interface paths {
          * @description Who may: keys (read).
          */
         post: operations["post-v1-numbers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List pages, the newest first
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-pages"];
+        put?: never;
+        /**
+         * Make a page of Markdown whose fenced lark blocks are charts
+         * @description Who may: keys (make).
+         */
+        post: operations["post-v1-pages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pages/{page}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A page, or its Markdown: 3.md
+         * @description Who may: keys (read).
+         */
+        get: operations["get-v1-pages-page"];
+        /**
+         * Make a page what Markdown says by now
+         * @description Who may: keys (make).
+         */
+        put: operations["put-v1-pages-page"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pages/{page}/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Share a page with its charts
+         * @description Who may: keys (share).
+         */
+        post: operations["post-v1-pages-page-share"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3249,6 +3317,8 @@ export interface components {
             typed: string;
         };
         DrawingInputBody: {
+            /** @description without paper: what lies below is seen */
+            clear?: boolean;
             document: components["schemas"]["Document"];
             /**
              * @description of an SVG: named for whoever has them, in the file, or letters as outlines
@@ -3849,6 +3919,27 @@ export interface components {
             /** Format: int64 */
             version_id: number;
         };
+        KeptPage: {
+            /** @description where people open it */
+            address: string;
+            /**
+             * Format: int64
+             * @description of a file: how many charts were made
+             */
+            charts_made?: number;
+            /** @description not in lists */
+            contents?: components["schemas"]["Contents"];
+            /** Format: int64 */
+            id: number;
+            /** @description of a file: words in double brackets that no reading said */
+            missing?: string[] | null;
+            /**
+             * Format: int64
+             * @description counts what was kept
+             */
+            revision: number;
+            title: string;
+        };
         Key: {
             /** @description whose it is: it cannot do what they may not */
             by: string;
@@ -3973,6 +4064,14 @@ export interface components {
         };
         ListedKeptChart: {
             items: components["schemas"]["KeptChart"][];
+            /**
+             * Format: int64
+             * @description what to say as after for the next part; missing: this is the last
+             */
+            next?: number;
+        };
+        ListedKeptPage: {
+            items: components["schemas"]["KeptPage"][];
             /**
              * Format: int64
              * @description what to say as after for the next part; missing: this is the last
@@ -4258,6 +4357,9 @@ export interface components {
              * @description counts what was kept
              */
             revision: number;
+        };
+        PageSource: {
+            markdown: string;
         };
         PageVersion: {
             /** Format: date-time */
@@ -4617,10 +4719,25 @@ export interface components {
         ShareChartInputBody: {
             /** @description the columns whose values readers get; missing: those that the sentence names */
             columns?: string[];
+            /** @description readers are not told how it was made */
+            keep_made?: boolean;
+            /** @description readers cannot take the rows as a file */
+            keep_rows?: boolean;
+            /** @description it follows what is kept; else it stays as it is */
+            live?: boolean;
+            /** @description that is asked of readers; empty: none */
+            password?: string;
+            /** @description only people of the space open it */
+            people_only?: boolean;
             /** @description paragraphs apart by an empty line */
             text?: string;
             /** @description empty: the name of the chart */
             title?: string;
+            /**
+             * Format: date-time
+             * @description when it ends; missing: never
+             */
+            until?: string;
         };
         ShareInputBody: {
             /** Format: int64 */
@@ -4647,27 +4764,6 @@ export interface components {
             until?: string;
             /** Format: int64 */
             version_id: number;
-        };
-        SharePageInputBody: {
-            /** @description of charts, by their blocks: the columns that readers get; missing: those that the sentence names */
-            columns?: {
-                [key: string]: string[] | null;
-            };
-            /** @description readers are not told how it was made */
-            keep_made?: boolean;
-            /** @description readers cannot take the rows as a file */
-            keep_rows?: boolean;
-            /** @description it follows what is kept; else it stays as it is */
-            live?: boolean;
-            /** @description that is asked of readers; empty: none */
-            password?: string;
-            /** @description only people of the space open it */
-            people_only?: boolean;
-            /**
-             * Format: date-time
-             * @description when it ends; missing: never
-             */
-            until?: string;
         };
         ShareState: {
             live: boolean;
@@ -4720,6 +4816,27 @@ export interface components {
             until?: string;
             /** Format: date-time */
             withdrawn_at?: string;
+        };
+        SharedPage: {
+            /** @description of charts, by their blocks: those that readers get; missing: those that the sentence names */
+            columns?: {
+                [key: string]: string[] | null;
+            };
+            /** @description readers are not told how it was made */
+            keep_made?: boolean;
+            /** @description readers cannot take the rows as a file */
+            keep_rows?: boolean;
+            /** @description it follows what is kept; else it stays as it is */
+            live?: boolean;
+            /** @description that is asked of readers; empty: none */
+            password?: string;
+            /** @description only people of the space open it */
+            people_only?: boolean;
+            /**
+             * Format: date-time
+             * @description when it ends; missing: never
+             */
+            until?: string;
         };
         ShownChart: {
             /** Format: int64 */
@@ -9627,7 +9744,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SharePageInputBody"];
+                "application/json": components["schemas"]["SharedPage"];
             };
         };
         responses: {
@@ -12535,6 +12652,423 @@ export interface operations {
             };
             /** @description the role, or the key, does not go so far */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the Idempotency-Key was said with another request, or that one is not answered yet */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-pages": {
+        parameters: {
+            query?: {
+                /** @description what the part before said as next; 0: from the newest on */
+                after?: number;
+                /** @description words that its name must hold */
+                name?: string;
+                /** @description how many at most */
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedKeptPage"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-v1-pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageSource"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPage"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the Idempotency-Key was said with another request, or that one is not answered yet */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "get-v1-pages-page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a page, and the ending of a form: 12.csv */
+                page: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description what was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPage"];
+                    "text/markdown": unknown;
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "put-v1-pages-page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a page, and the ending of a form: 12.csv */
+                page: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageSource"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPage"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the Idempotency-Key was said with another request, or that one is not answered yet */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-v1-pages-page-share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description the number of a page */
+                page: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SharedPage"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedChart"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description there is nothing there, or it belongs to another space */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

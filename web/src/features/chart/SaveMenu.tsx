@@ -1,6 +1,6 @@
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
-import { api, type Refusal } from '../../api/client'
+import { api, Refusal } from '../../api/client'
 import type { Bench } from '../../state/bench'
 import { useBench } from '../../state/useBench'
 import { Trouble } from '../../ui/Words'
@@ -51,19 +51,34 @@ export function SaveMenu({ bench }: { bench: Bench }) {
   const [busy, setBusy] = useState(false)
   const [size, setSize] = useState<Size>(SIZES[0])
   const [scale, setScale] = useState(2)
+  const [clear, setClear] = useState(false)
+  const [copied, setCopied] = useState(false)
   const said = document.manner?.paper
   const [width, height] = [pixels(size.width, size.unit), pixels(size.height, size.unit)]
   const wrong = !said && !(width && height)
+  const drawn = (form: Pick<(typeof FORMS)[number], 'format'>) =>
+    api.drawing(bench.version, {
+      document: bench.get().document,
+      ...(said ? {} : { width, height }),
+      ...(form.format === 'png' ? { scale } : {}),
+      clear,
+      ...form,
+    })
+  const copy = async () => {
+    setTrouble(null)
+    try {
+      await navigator.clipboard.write([new ClipboardItem({ 'image/png': drawn({ format: 'png' }).then(({ content }) => content) })])
+      setCopied(true)
+    } catch (fault) {
+      const words = fault instanceof Refusal ? fault : new Refusal(0, 'the browser does not let the picture be copied', 'save it as a file')
+      setTrouble(words)
+    }
+  }
   const save = async ({ label: _label, detail: _detail, ...form }: (typeof FORMS)[number]) => {
     setBusy(true)
     setTrouble(null)
     try {
-      const { name, content } = await api.drawing(bench.version, {
-        document: bench.get().document,
-        ...(said ? {} : { width, height }),
-        ...(form.format === 'png' ? { scale } : {}),
-        ...form,
-      })
+      const { name, content } = await drawn(form)
       const link = window.document.createElement('a')
       link.href = URL.createObjectURL(content)
       link.download = name
@@ -109,6 +124,13 @@ export function SaveMenu({ bench }: { bench: Bench }) {
               </label>
             ))}
           </fieldset>
+          <label className="flex items-center gap-2 text-[13px]">
+            <input type="checkbox" className="accent-copper" checked={clear} onChange={(e) => setClear(e.target.checked)} />
+            without paper: what lies below is seen
+          </label>
+          <button type="button" className="button-plain self-start" disabled={busy || wrong} onClick={() => void copy()}>
+            {copied ? 'Copied' : 'Copy as PNG'}
+          </button>
           <ul className="-mx-2 flex flex-col" aria-label="Forms">
             {FORMS.map((form) => (
               <li key={form.label}>

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { api, type Chart, type PageDrawing } from '../../api/client'
 import { ChartPicture } from '../chart/ChartPicture'
 import { Said } from '../chart/Said'
+import { CHART_DRAGGED } from './Sheet'
 
 /** How many charts are shown before "more" is pressed. */
 const FEW = 6
@@ -34,6 +35,7 @@ export function Beside({
       <input
         className="field mb-3"
         type="search"
+        id="find-a-chart"
         aria-label="Find a chart"
         placeholder="Find a chart"
         value={find}
@@ -48,7 +50,7 @@ export function Beside({
               draggable
               className="group w-full text-left"
               onClick={() => put(chart)}
-              onDragStart={(e) => e.dataTransfer.setData('application/x-lark-chart', String(chart.id))}
+              onDragStart={(e) => e.dataTransfer.setData(CHART_DRAGGED, String(chart.id))}
             >
               <span className="relative block overflow-hidden rounded-lg border border-line group-hover:border-copper group-hover:outline group-hover:outline-copper group-focus-visible:border-copper">
                 <ChartPicture chart={chart.id} step={chart.head_step_id} version={chart.version_id} width={126} height={70} />

@@ -46,6 +46,7 @@ export function BlockView({
   block,
   number,
   here,
+  writes,
   linked,
   come,
   drawn,
@@ -57,6 +58,7 @@ export function BlockView({
   number: number
   /** Whether it is the one that is written in. */
   here: boolean
+  writes: boolean
   linked: LinkedBy
   come: () => void
   drawn: (drawing: PageDrawing | null) => void
@@ -100,11 +102,12 @@ export function BlockView({
         text={block.text ?? ''}
         label={`Text of block ${number}`}
         hint={chart ? 'Say what this chart shows' : 'Write here'}
+        writes={writes}
         onChange={hand.write}
         onFocus={come}
         onTie={showTie}
       />
-      {ties.some && (
+      {writes && ties.some && (
         <p className={`mt-1 text-[12px] ${ties.gone || ties.changed ? 'text-copper' : 'text-muted'}`}>
           <span aria-hidden className="tie-sign" />{' '}
           {ties.gone > 0
@@ -141,60 +144,64 @@ export function BlockView({
     <section
       aria-label={`Block ${number}`}
       data-block={block.id}
-      className={`group/block relative rounded-[10px] border-2 px-5 py-3 ${here ? 'border-copper' : 'border-transparent hover:border-line'}`}
+      className={`group/block relative rounded-[10px] border-2 px-5 py-3 ${!writes ? 'border-transparent' : here ? 'border-copper' : 'border-transparent hover:border-line'}`}
       onPointerDown={come}
       onFocus={come}
       onDragOver={(e) => e.dataTransfer.types.includes('application/x-lark-block') && e.preventDefault()}
       onDrop={onDrop}
     >
-      <button
-        type="button"
-        draggable
-        aria-label={`Move block ${number}: drag it, or press the arrow keys up and down`}
-        title="Drag to move; or focus and press ↑ ↓"
-        className={`absolute top-1/2 -left-[11px] grid h-10 w-5 -translate-y-1/2 cursor-grab place-items-center rounded-full border-[1.5px] border-copper bg-paper text-copper ${here ? '' : 'opacity-0 group-hover/block:opacity-100 focus:opacity-100'}`}
-        onDragStart={(e) => {
-          e.dataTransfer.setData('application/x-lark-block', block.id)
-          e.dataTransfer.effectAllowed = 'move'
-        }}
-        onKeyDown={keyed}
-      >
-        <svg width="8" height="20" viewBox="0 0 8 20" aria-hidden fill="none" stroke="currentColor" strokeWidth="1.4">
-          <path d="M4 2v16M1 5l3-3 3 3M1 15l3 3 3-3" />
-        </svg>
-      </button>
-      <div
-        role="group"
-        aria-label={`What can be done with block ${number}`}
-        className={`absolute -top-[15px] right-2 z-10 flex max-w-full divide-x divide-line overflow-hidden rounded-lg border-[1.5px] border-copper bg-paper text-[12.5px] font-medium text-copper max-[720px]:static max-[720px]:mb-2 max-[720px]:flex-wrap ${here ? '' : 'hidden'}`}
-      >
-        {chart &&
-          PLACES.filter((p) => p.place !== place).map((p) => (
-            <Way key={p.place} press={() => hand.place(p.place)}>
-              {p.says}
-            </Way>
-          ))}
-        {chart && dataset > 0 && (
-          <Link className="px-2.5 py-1 hover:bg-copper-wash" to={`/dataset/${dataset}/chart/${chart.id}`}>
-            open the chart
-          </Link>
-        )}
-        {chart && (
-          <Way
-            press={() => hand.follow(chart.step ? 0 : (drawing.current?.chart.head_step_id ?? 0))}
-            title={
-              chart.step
-                ? 'It stands as it was; pressed, it follows its chart again'
-                : 'It follows its chart; pressed, it stays as it is now'
-            }
+      {writes && (
+        <>
+          <button
+            type="button"
+            draggable
+            aria-label={`Move block ${number}: drag it, or press the arrow keys up and down`}
+            title="Drag to move; or focus and press ↑ ↓"
+            className={`absolute top-1/2 -left-[11px] grid h-10 w-5 -translate-y-1/2 cursor-grab place-items-center rounded-full border-[1.5px] border-copper bg-paper text-copper ${here ? '' : 'opacity-0 group-hover/block:opacity-100 focus:opacity-100'}`}
+            onDragStart={(e) => {
+              e.dataTransfer.setData('application/x-lark-block', block.id)
+              e.dataTransfer.effectAllowed = 'move'
+            }}
+            onKeyDown={keyed}
           >
-            {chart.step ? 'follow the chart' : 'keep as it is'}
-          </Way>
-        )}
-        <Way press={hand.copy}>copy</Way>
-        {chart && <Way press={() => hand.take('chart')}>without the chart</Way>}
-        <Way press={hand.out}>take out</Way>
-      </div>
+            <svg width="8" height="20" viewBox="0 0 8 20" aria-hidden fill="none" stroke="currentColor" strokeWidth="1.4">
+              <path d="M4 2v16M1 5l3-3 3 3M1 15l3 3 3-3" />
+            </svg>
+          </button>
+          <div
+            role="group"
+            aria-label={`What can be done with block ${number}`}
+            className={`absolute -top-[15px] right-2 z-10 flex max-w-full divide-x divide-line overflow-hidden rounded-lg border-[1.5px] border-copper bg-paper text-[12.5px] font-medium text-copper max-[720px]:static max-[720px]:mb-2 max-[720px]:flex-wrap ${here ? '' : 'hidden'}`}
+          >
+            {chart &&
+              PLACES.filter((p) => p.place !== place).map((p) => (
+                <Way key={p.place} press={() => hand.place(p.place)}>
+                  {p.says}
+                </Way>
+              ))}
+            {chart && dataset > 0 && (
+              <Link className="px-2.5 py-1 hover:bg-copper-wash" to={`/dataset/${dataset}/chart/${chart.id}`}>
+                open the chart
+              </Link>
+            )}
+            {chart && (
+              <Way
+                press={() => hand.follow(chart.step ? 0 : (drawing.current?.chart.head_step_id ?? 0))}
+                title={
+                  chart.step
+                    ? 'It stands as it was; pressed, it follows its chart again'
+                    : 'It follows its chart; pressed, it stays as it is now'
+                }
+              >
+                {chart.step ? 'follow the chart' : 'keep as it is'}
+              </Way>
+            )}
+            <Way press={hand.copy}>copy</Way>
+            {chart && <Way press={() => hand.take('chart')}>without the chart</Way>}
+            <Way press={hand.out}>take out</Way>
+          </div>
+        </>
+      )}
       <div
         className={
           beside

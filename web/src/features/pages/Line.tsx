@@ -7,6 +7,7 @@ export function Line({
   className,
   most,
   text,
+  writes,
   write,
 }: {
   label: string
@@ -14,6 +15,7 @@ export function Line({
   className: string
   most: number
   text: string
+  writes: boolean
   write: (text: string) => void
 }) {
   const area = useRef<HTMLTextAreaElement>(null)
@@ -33,6 +35,7 @@ export function Line({
     <textarea
       ref={area}
       rows={1}
+      readOnly={!writes}
       aria-label={label}
       placeholder={hint}
       maxLength={most}

@@ -85,11 +85,16 @@ const says = (words: string) =>
 const stateOf = (text: string, hint: string) =>
   EditorState.create({ doc: fromMarkdown(text), plugins: [says(hint), history(), rules, keys, keymap(baseKeymap)] })
 
+/** What a text is called, for a screen reader. */
+const called = (label: string, writes: boolean): Record<string, string> =>
+  writes ? { role: 'textbox', 'aria-multiline': 'true', 'aria-label': label } : { role: 'group', 'aria-label': label }
+
 /** A text of a page, edited in place. */
 export function TextEditor({
   text,
   label,
   hint,
+  writes,
   onChange,
   onFocus,
   onTie,
@@ -98,6 +103,8 @@ export function TextEditor({
   text: string
   label: string
   hint: string
+  /** Whether it is written in, or only read. */
+  writes: boolean
   onChange: (text: string) => void
   onFocus: () => void
   onTie: (tie: PressedTie) => void
@@ -115,7 +122,7 @@ export function TextEditor({
   useEffect(() => {
     const editor: EditorView = new EditorView(host.current!, {
       state: stateOf(text, hint),
-      attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': label },
+      attributes: called(label, writes),
       dispatchTransaction(tr) {
         editor.updateState(editor.state.apply(tr))
         if (!tr.docChanged) return
@@ -131,13 +138,14 @@ export function TextEditor({
           return false
         },
       },
-      handleClick: (_, pos, event) => pressedTie(editor, pos, event, calls.current.onTie),
+      handleClick: (_, pos, event) => writes && pressedTie(editor, pos, event, calls.current.onTie),
     })
     view.current = editor
     return () => editor.destroy()
     // What others write arrives by the effect below.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [])
+  useEffect(() => view.current?.setProps({ attributes: called(label, writes) }), [label, writes])
   useEffect(() => {
     if (text === said.current || !view.current) return
     said.current = text
@@ -176,15 +184,30 @@ export function TextEditor({
       }}
     >
       <div ref={host} className="page-text" />
-      {focused && (
-        <div className="mt-1.5 flex flex-wrap gap-x-3 gap-y-1 text-[12.5px]" role="group" aria-label="How the text is written">
+      {focused && writes && (
+        <div
+          className="absolute -bottom-[15px] left-5 z-10 flex max-w-[calc(100%-40px)] flex-wrap gap-x-3 rounded-lg border-[1.5px] border-copper bg-paper px-2.5 py-0.5 text-[12.5px]"
+          role="group"
+          aria-label="How the text is written"
+        >
           {WAYS.map((way) => (
-            <button key={way.name} type="button" className="link min-h-6 min-w-6" title={way.title} onClick={() => run(way.run)}>
+            <button
+              key={way.name}
+              type="button"
+              className="min-h-6 min-w-6 font-medium text-copper hover:underline"
+              title={way.title}
+              onClick={() => run(way.run)}
+            >
               {way.name}
             </button>
           ))}
           {linking === null ? (
-            <button type="button" className="link min-h-6 min-w-6" title="Link: choose words first" onClick={() => setLinking('')}>
+            <button
+              type="button"
+              className="min-h-6 min-w-6 font-medium text-copper hover:underline"
+              title="Link: choose words first"
+              onClick={() => setLinking('')}
+            >
               link
             </button>
           ) : (

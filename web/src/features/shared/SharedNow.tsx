@@ -15,7 +15,7 @@ export function SharedNow({ share, all }: { share: Share; all?: string }) {
   const address = addressOf(share)
   const [width, setWidth] = useState('1200')
   const open = !share.people_only && !share.locked
-  const frame = `<iframe src="${location.origin}/embed/${share.key}" title="${share.title.replace(/[&"<>]/g, (c) => `&#${c.charCodeAt(0)};`)}" width="900" height="620" style="border:0;max-width:100%" loading="lazy"></iframe>`
+  const frame = `<iframe src="${location.origin}/embed/${share.key}" title="${share.title.replace(/[&"<>]/g, (c) => `&#${c.charCodeAt(0)};`)}" width="100%" height="620" frameborder="0" loading="lazy"></iframe><script src="${location.origin}/embed.js" async></script>`
   return (
     <div className="flex flex-col gap-4">
       <p className="font-serif text-lg">
