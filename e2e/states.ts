@@ -109,6 +109,12 @@ export const STATES: State[] = [
     ['a new password', async (page) => (await page.goto('/password/x'), await page.getByLabel('New password').waitFor())],
   ]),
   ...of('/first/:link', [['the first start', async (page) => (await page.goto('/first/x'), await page.getByLabel('Your name').waitFor())]]),
+  ...of('/copy/:share', [
+    [
+      'a copy that is made',
+      async (page) => (await page.goto('/copy/x'), await page.getByRole('button', { name: 'Make the copy' }).waitFor()),
+    ],
+  ]),
   ...of('/page/:page', [
     ['a page that is written', async (page) => void (await openStory(page))],
     [

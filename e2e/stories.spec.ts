@@ -264,3 +264,44 @@ test('what goes out is seen before it does, and a share says for whom it is', as
   expect((await page.request.get(link)).status()).toBe(200)
   expect((await (await fetch(link)).text()).includes('Only people of its space')).toBe(true)
 })
+
+test('a page is told as slides, and copied into a space of one’s own', async ({ page, browser }) => {
+  const pages = await (await page.request.get('/api/pages?find=once+you+stay')).json()
+  const key = await shared(page, pages.at(-1).id)
+  const { page: read, faults } = await reader(browser)
+  await read.goto(`/s/${key}`)
+  for (const one of await chart(read).all()) await expect(one).toHaveAttribute('data-painted', /\d/)
+  await read.getByRole('button', { name: 'Show as slides' }).click()
+  const slides = read.getByRole('dialog')
+  await expect(slides.getByRole('heading', { level: 1 })).toContainText('once you stay')
+  await expect(slides.getByRole('status').first()).toHaveText('1 of 4')
+  for (const [n, heading] of [
+    [2, 'At first sight'],
+    [3, 'Inside each district'],
+    [4, 'So take the district out'],
+  ] as const) {
+    await read.keyboard.press('ArrowRight')
+    await expect(slides).toContainText(heading)
+    await expect(slides.getByText(`${n} of 4`)).toBeVisible()
+    await expect(slides.locator('.lark-chart')).toHaveAttribute('data-painted', /\d/)
+  }
+  await read.keyboard.press('ArrowRight') // there is none after the last
+  await read.keyboard.press('Home')
+  await expect(slides.getByText('1 of 4')).toBeVisible()
+  await slides.getByRole('button', { name: 'Close' }).click()
+  await expect(slides).toBeHidden()
+  await expect(read.getByRole('button', { name: 'Show as slides' })).toBeFocused()
+  expect(faults).toEqual([])
+  // Somebody with a space of their own takes a copy of it.
+  const context = await browser.newContext({ baseURL: process.env.LARK_ADDRESS, storageState: JSON.parse(process.env.LARK_OTHER_SESSION!) })
+  const other = await context.newPage()
+  await other.goto(`/s/${key}`)
+  await other.getByRole('link', { name: 'Open a copy of it' }).click()
+  await other.getByRole('button', { name: 'Make the copy' }).click()
+  await expect(chart(other)).toHaveCount(3)
+  for (const one of await chart(other).all()) await expect(one).toHaveAttribute('data-painted', /\d/)
+  await expect(text(other, 1)).toContainText('falls by')
+  const datasets = await (await other.request.get('/api/datasets', { headers: { 'Lark-Space': /in\/(\d+)/.exec(other.url())![1] } })).json()
+  expect(datasets.filter((d: { name: string }) => d.name.includes('once you stay'))).toHaveLength(2)
+  await context.close()
+})

@@ -55,7 +55,7 @@ var gateOf = map[gate][]string{
 		"POST /api/charts/:id/asked", "POST /api/shares", "DELETE /api/shares/:id", "POST /api/uploads",
 		"GET /api/versions/:version/table/:form", "POST /api/pages", "PUT /api/pages/:id", "DELETE /api/pages/:id",
 		"POST /api/pages/:id/share", "POST /api/pages/:id/look",
-		"POST /api/shares/look",
+		"POST /api/shares/look", "POST /api/copies",
 	},
 	keys(app.ScopeRead): {
 		"GET /api/v1", "GET /api/v1/datasets", "GET /api/v1/datasets/:id", "GET /api/v1/charts",

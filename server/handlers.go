@@ -494,6 +494,18 @@ func (s *Server) shareOpens(ctx context.Context, who app.Person, in *idInput) (*
 	return of(list), err
 }
 
+type copyInput struct {
+	Body struct {
+		Key      string `json:"key" maxLength:"100" doc:"of the share: what stands behind /s/ in its address"`
+		Password string `json:"password,omitempty" maxLength:"200" doc:"of the share, where it has one"`
+	}
+}
+
+func (s *Server) copyShared(ctx context.Context, who app.Person, in *copyInput) (*body[app.CopiedShare], error) {
+	copied, err := s.app.CopyShared(ctx, who, in.Body.Key, in.Body.Password)
+	return of(copied), err
+}
+
 func (s *Server) withdraw(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
 	return &empty{}, s.app.Withdraw(ctx, who, in.ID)
 }

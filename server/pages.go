@@ -134,6 +134,7 @@ var (
 		"/build",
 		"/examples",
 		"/page/:page",
+		"/copy/:share",
 		"/dataset/:dataset/data",
 		"/dataset/:dataset/pairs",
 		"/dataset/:dataset/chart",

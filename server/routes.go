@@ -220,6 +220,7 @@ func (s *Server) ofCharts() {
 	add(s, makers, http.MethodPost, "/api/shares", "Share a chart", s.share)
 	add(s, makers, http.MethodDelete, "/api/shares/{id}", "Withdraw what is shared", s.withdraw)
 	add(s, readers, http.MethodGet, "/api/shares/{id}/opens", "How often a share was opened, by day", s.shareOpens)
+	add(s, makers, http.MethodPost, "/api/copies", "Make a copy of what somebody shared in one's own space", s.copyShared)
 	add(s, makers, http.MethodPost, "/api/pages/{id}/share", "Share a page with its charts", s.sharePage)
 	s.raw(makers, route{http.MethodPost, "/api/shares/look", "What a reader would get of a shared chart; nothing goes out", page, nil},
 		s.lookAtShare)

@@ -299,6 +299,7 @@ export const api = {
       ),
     ) as PageDrawing,
   shares: () => held(server.GET('/api/shares')),
+  copyShared: (key: string, password: string) => held(server.POST('/api/copies', { body: { key, password } })),
   sharePage: (id: number, body: Schemas['SharedPage']) => held(server.POST('/api/pages/{id}/share', { ...at({ id }), body })),
   shareOpens: (id: number) => held(server.GET('/api/shares/{id}/opens', at({ id }))),
   share: (body: Schemas['ShareInputBody']) => held(server.POST('/api/shares', { body })),

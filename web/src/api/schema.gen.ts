@@ -196,6 +196,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a copy of what somebody shared in one's own space
+         * @description Who may: makers.
+         */
+        post: operations["post-copies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/datasets": {
         parameters: {
             query?: never;
@@ -3207,6 +3227,26 @@ export interface components {
              */
             version: 1;
         };
+        CopiedShare: {
+            /**
+             * Format: int64
+             * @description its first chart
+             */
+            chart_id: number;
+            /**
+             * Format: int64
+             * @description of its first chart
+             */
+            dataset_id: number;
+            /** Format: int64 */
+            page_id?: number;
+        };
+        CopyInputBody: {
+            /** @description of the share: what stands behind /s/ in its address */
+            key: string;
+            /** @description of the share, where it has one */
+            password?: string;
+        };
         Correlation: {
             label: string;
             r: string;
@@ -6074,6 +6114,75 @@ export interface operations {
                 };
             };
             /** @description why not */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    "post-copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiedShare"];
+                };
+            };
+            /** @description nobody is signed in, or the key is not known */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description the role, or the key, does not go so far */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description what was sent cannot be taken; it says why, and what to do */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description too much at once: Retry-After says when to ask again */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
             default: {
                 headers: {
                     [name: string]: unknown;

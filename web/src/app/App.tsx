@@ -9,6 +9,7 @@ import { ChartPage } from '../features/chart/ChartPage'
 import { DataPage } from '../features/data/DataPage'
 import { ExamplesPage } from '../features/examples/ExamplesPage'
 import { FrontPage } from '../features/front/FrontPage'
+import { CopyPage } from '../features/pages/CopyPage'
 import { PairsPage } from '../features/pairs/PairsPage'
 import { PeoplePage } from '../features/people/PeoplePage'
 import { SharedPage } from '../features/shared/SharedPage'
@@ -86,6 +87,7 @@ function Views({ me }: { me: Me }) {
         <Route path="/people" element={<PeoplePage me={me} />} />
         <Route path="/build" element={<BuildPage me={me} />} />
         <Route path="/examples" element={<ExamplesPage me={me} />} />
+        <Route path="/copy/:share" element={<CopyPage me={me} />} />
         <Route
           path="/page/:page"
           element={

@@ -5,6 +5,7 @@ import { valueTable } from '../interact/values'
 import { showTheme } from '../painter/theme'
 import { tellNews } from './news'
 import { keysOnce, Part } from './part'
+import { offerSlides } from './slides'
 
 const page = document.querySelector<HTMLElement>('main.shared')
 if (page) void open(page)
@@ -30,6 +31,7 @@ async function open(page: HTMLElement): Promise<void> {
     }
   })
   toggles('show-made', 'made')
+  offerSlides(page, parts)
   tellNews(page)
 }
 
