@@ -80,7 +80,8 @@ func NewFixedCopy(
 
 // sourceLine says what rows a shared chart shows and where they come from: of the version that it is
 // drawn from, and of the first rows that this one was prepared from.
-func (f *FixedCopy) sourceLine(dataset Dataset, first int) string {
+func (f *FixedCopy) sourceLine(dataset Dataset, m made) string {
+	first := m.first.Rows
 	rows := f.Picture.Figure.Rows
 	line := fmt.Sprintf("%s, %s of %s rows", dataset.Name, scale.Number(float64(rows.Drawn), 0), scale.Number(float64(rows.Total), 0))
 	if rows.Drawn == rows.Total {
@@ -106,6 +107,9 @@ func (f *FixedCopy) sourceLine(dataset Dataset, first int) string {
 	}
 	if dataset.OneRow != "" {
 		line += "; each row is " + dataset.OneRow
+	}
+	if !m.kept.IsZero() {
+		line += "; data kept on " + m.kept.UTC().Format("2 January 2006")
 	}
 	if dataset.Origin != "" {
 		line += "; from " + dataset.Origin

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"copperlark/core/prepare"
 	"copperlark/core/scale"
@@ -16,6 +17,7 @@ import (
 type made struct {
 	clauses []prepare.Clause
 	first   Version
+	kept    time.Time // when the version itself was kept
 }
 
 // madeOf follows a version back to the file that it was prepared from.
@@ -34,7 +36,9 @@ func wayTo(versions []Version, id int64) (m made) {
 		if at < 0 {
 			return m // the version that it was made from is gone
 		}
-		m.first = versions[at]
+		if m.first = versions[at]; m.kept.IsZero() {
+			m.kept = m.first.CreatedAt
+		}
 		m.clauses = append(slices.Clone(m.first.Preparation), m.clauses...)
 		id = m.first.PreparedFrom
 	}
@@ -63,6 +67,14 @@ func (m made) lines(published, t *table.Table, before []string) []string {
 		lines = append(lines, line)
 	}
 	return lines
+}
+
+// lookedLines tell how many relations of a dataset were looked at before one of them was shared: who looks at many finds some.
+func lookedLines(looked int) []string {
+	if looked < 2 {
+		return nil
+	}
+	return []string{fmt.Sprintf("(of this dataset %s between two columns were looked at in kept charts)", scale.Counted(looked, "relation"))}
 }
 
 // hidden are the names, in small letters, of columns that stay at home: of the table, of those that came before it, and of those

@@ -245,8 +245,12 @@ func (a *App) copied(ctx context.Context, spaceID int64, c toCopy) (share Share,
 			if speaksOf(d.OneRow, m.hidden(copied.Table, t.Table, first.Names())) {
 				d.OneRow = "" // what one row is names a column that stays at home
 			}
-			share = Share{VersionID: c.versionID, Source: copied.sourceLine(d, m.first.Rows), Typed: copied.Picture.Typed,
-				Made:   strings.Join(m.lines(copied.Table, t.Table, first.Names()), "\n"),
+			looked, err := a.store.RelationsLooked(ctx, spaceID, d.ID)
+			if err != nil {
+				return err
+			}
+			share = Share{VersionID: c.versionID, Source: copied.sourceLine(d, m), Typed: copied.Picture.Typed,
+				Made:   strings.Join(append(m.lines(copied.Table, t.Table, first.Names()), lookedLines(looked)...), "\n"),
 				Figure: copied.Figure, Exact: copied.Exact, Phone: copied.Phone, Table: copied.Table}
 			if c.preview != "" {
 				share.Preview, err = a.preview(ctx, spaceID, t.Table, copied, c)
