@@ -124,8 +124,11 @@ func (s *somebody) say(method, path string, body, into any) (int, error) {
 }
 
 // bring uploads and keeps a table of so many rows and gives its version.
-func (s *somebody) bring(rows int) int64 {
-	source := rand.New(rand.NewPCG(3, uint64(rows)))
+func (s *somebody) bring(rows int) int64 { return s.keep(tableOf(rows, 3)) }
+
+// tableOf is a table of delimited text, of so many rows, from a seed.
+func tableOf(rows int, seed uint64) []byte {
+	source := rand.New(rand.NewPCG(seed, uint64(rows)))
 	var file bytes.Buffer
 	file.WriteString("x,y,z,w,g,h\n")
 	for range rows {
@@ -141,7 +144,7 @@ func (s *somebody) bring(rows int) int64 {
 			'p'+rune(source.IntN(3)),
 		)
 	}
-	return s.keep(file.Bytes())
+	return file.Bytes()
 }
 
 // keep uploads and keeps a file of delimited text, and gives its version.
@@ -198,6 +201,7 @@ func benchLoad(r *report) {
 	defer p.stop()
 	loadGreedy(r, p)
 	loadReaders(r, p)
+	loadStory(r, p)
 	loadEditors(r, p)
 }
 

@@ -91,8 +91,8 @@ func main() {
 		z[i] = source.NormFloat64()
 		y[i] = 2*x[i] - 3*float64(group[i]) + math.Sin(x[i]) + z[i]
 	}
-	if len(os.Args) > 1 { // go run ./internal/bench reading, load, press, hostile or marks
-		map[string]func(*report){"reading": benchReading, "load": benchLoad, "press": benchPress, "hostile": benchHostile,
+	if len(os.Args) > 1 { // go run ./internal/bench reading, load, press, hostile, story or marks
+		map[string]func(*report){"reading": benchReading, "load": benchLoad, "press": benchPress, "hostile": benchHostile, "story": benchStory,
 			"marks": func(r *report) { benchMarks(r, x, y, group) }}[os.Args[1]](
 			r,
 		)

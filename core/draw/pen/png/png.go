@@ -22,6 +22,7 @@ type Pen struct {
 	stamps map[stampKey]*stamp
 	opens  []bool // whether each open group is cut
 	raster vector.Rasterizer
+	cover  []uint8 // of the path that is filled
 }
 
 // New takes a paper of a size in pixels of the figure.
@@ -148,9 +149,26 @@ func (p *Pen) fill(path *draw.Path, hex string, opacity float64) {
 			r.ClosePath()
 		}
 	})
-	c := colourOf(hex)
-	c.A = uint8(math.Round(255 * min(max(opacity, 0), 1)))
-	r.Draw(p.img, box, image.NewUniform(c), image.Point{})
+	p.blend(box, colourOf(hex), uint32(math.Round(256*min(max(opacity, 0), 1))))
+}
+
+// blend puts a colour where the rasterizer's path covers a box. The cover is taken by itself, which is quick, and blended here:
+// the rasterizer would ask the picture for each of its pixels.
+func (p *Pen) blend(box image.Rectangle, c color.NRGBA, alpha uint32) {
+	if size := box.Dx() * box.Dy(); cap(p.cover) < size {
+		p.cover = make([]uint8, size)
+	}
+	mask := &image.Alpha{Pix: p.cover[:box.Dx()*box.Dy()], Stride: box.Dx(), Rect: image.Rect(0, 0, box.Dx(), box.Dy())}
+	p.raster.DrawOp = stddraw.Src
+	p.raster.Draw(mask, mask.Rect, image.Opaque, image.Point{})
+	for y := range box.Dy() {
+		row := p.img.Pix[p.img.PixOffset(box.Min.X, box.Min.Y+y):]
+		for x, cover := range mask.Pix[y*mask.Stride : (y+1)*mask.Stride] {
+			if a := uint32(cover) * alpha >> 8; a > 0 {
+				over(row[4*x:], c, a)
+			}
+		}
+	}
 }
 
 func colourOf(hex string) color.NRGBA {

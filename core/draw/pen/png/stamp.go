@@ -1,6 +1,7 @@
 package png
 
 import (
+	"image/color"
 	"math"
 
 	"copperlark/core/draw"
@@ -66,14 +67,18 @@ func (p *Pen) stamp(x, y, r float64, paint draw.Paint) {
 			if a == 0 {
 				continue
 			}
-			at := p.img.Pix[p.img.PixOffset(left+sx, top+sy):][:4]
-			// Over what is there: its colour counts by how much of it stays.
-			under := uint32(at[3]) * (255 - a) / 255
-			all := a + under
-			at[0] = uint8((uint32(c.R)*a + uint32(at[0])*under) / all)
-			at[1] = uint8((uint32(c.G)*a + uint32(at[1])*under) / all)
-			at[2] = uint8((uint32(c.B)*a + uint32(at[2])*under) / all)
-			at[3] = uint8(all)
+			over(p.img.Pix[p.img.PixOffset(left+sx, top+sy):], c, a)
 		}
 	}
+}
+
+// over blends a colour over a pixel, of whose colour counts as much as stays; a is from 0 to 255, and not 0.
+func over(at []uint8, c color.NRGBA, a uint32) {
+	at = at[:4:4]
+	under := uint32(at[3]) * (255 - a) / 255
+	all := a + under
+	at[0] = uint8((uint32(c.R)*a + uint32(at[0])*under) / all)
+	at[1] = uint8((uint32(c.G)*a + uint32(at[1])*under) / all)
+	at[2] = uint8((uint32(c.B)*a + uint32(at[2])*under) / all)
+	at[3] = uint8(all)
 }
