@@ -17,8 +17,8 @@ import (
 	"copperlark/app"
 )
 
-const contentPolicy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; worker-src 'self'; style-src 'self'; img-src 'self' blob: data:; " +
-	"font-src 'self'; connect-src 'self'; frame-src 'self'; " +
+const contentPolicy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; worker-src 'self'; style-src 'self'; " +
+	"img-src 'self' blob: data:; font-src 'self'; connect-src 'self'; frame-src 'self'; " +
 	"base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
 func (s *Server) securityHeaders(c *gin.Context) {

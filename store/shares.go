@@ -258,7 +258,8 @@ func (s *Store) ShareOpens(ctx context.Context, shareID int64, most int) ([]app.
 
 // ChartNow is what a live share of a chart is made of: where the chart stands, and the newest version of its dataset.
 func (s *Store) ChartNow(ctx context.Context, spaceID, chartID int64) (stepID, newestVersionID int64, err error) {
-	err = s.pool.QueryRow(ctx, `select coalesce(c.head_step_id, 0), (select max(w.id) from dataset_versions w where w.dataset_id = v.dataset_id)
+	err = s.pool.QueryRow(ctx, `select coalesce(c.head_step_id, 0),
+		(select max(w.id) from dataset_versions w where w.dataset_id = v.dataset_id)
 		from charts c join dataset_versions v on v.id = c.version_id where c.space_id = $1 and c.id = $2`, spaceID, chartID).
 		Scan(&stepID, &newestVersionID)
 	return stepID, newestVersionID, found(err)

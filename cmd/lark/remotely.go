@@ -338,7 +338,7 @@ func pullCommand() *cobra.Command {
 	command := &cobra.Command{
 		Use:     "pull NAME -o FILE",
 		Aliases: []string{"picture"},
-		Short:   "Take a chart (a picture, its rows), or with --what a dataset's rows or a page as Markdown; the ending of the file says the form",
+		Short:   "Take a chart as a picture or its rows, or with --what a dataset or a page; the ending of the file says the form",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, arguments []string) error {
 			if format == "" {

@@ -40,7 +40,8 @@ func loadStory(r *report, p *running) {
 	var page struct {
 		ID int64 `json:"id"`
 	}
-	_, err := owner.say("POST", "/api/pages", map[string]any{"contents": map[string]any{"version": 1, "title": "Load", "blocks": blocks}}, &page)
+	contents := map[string]any{"version": 1, "title": "Load", "blocks": blocks}
+	_, err := owner.say("POST", "/api/pages", map[string]any{"contents": contents}, &page)
 	check(err)
 	var share struct {
 		Key string `json:"key"`

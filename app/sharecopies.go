@@ -104,8 +104,8 @@ func (c *copier) dataset(ctx context.Context, part Share, t *table.Table) (Datas
 	if dataset, known := c.datasets[sum]; known {
 		return dataset, nil
 	}
-	dataset, err := c.AddTable(ctx, NewDataset{SpaceID: c.person.SpaceID, PersonID: c.person.ID, Name: short("Rows of “"+c.share.Title+"”", 300),
-		About: short(part.Source, 2000), FileName: FileName(c.share.Title, "csv"), Table: t, Report: &reader.Report{}})
+	dataset, err := c.AddTable(ctx, NewDataset{SpaceID: c.person.SpaceID, PersonID: c.person.ID,
+		Name: short("Rows of “"+c.share.Title+"”", 300), About: short(part.Source, 2000), FileName: FileName(c.share.Title, "csv"), Table: t, Report: &reader.Report{}})
 	if err == nil {
 		origin := "shared by " + c.share.SpaceName
 		err = c.Describe(ctx, c.person.SpaceID, dataset.ID, Description{Origin: &origin})
