@@ -300,6 +300,12 @@ func TestPicturesOfAShare(t *testing.T) {
 		want[object](nobody, 422, "GET", "/s/"+key+".png?"+wrong, nil)
 	}
 	want[object](nobody, 422, "GET", "/s/"+key+".pdf?paper=parchment", nil)
+	if file := nobody.send("GET", "/s/"+key+".html", nil); file.Code != 200 {
+		t.Errorf("the single file: %d", file.Code)
+	}
+	defer func(was int) { mostInFile = was }(mostInFile)
+	mostInFile = 1000
+	want[object](nobody, 422, "GET", "/s/"+key+".html", nil)
 	if pdf := nobody.send("GET", "/s/"+key+".pdf", nil).Body.String(); !strings.HasPrefix(pdf, "%PDF") {
 		t.Error("the PDF is none")
 	}

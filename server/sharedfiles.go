@@ -88,6 +88,10 @@ var (
 	scriptEnd   = regexp.MustCompile(`(?i)</(script)`)
 )
 
+// mostInFile is how large the figures of a share may be together to go into a single file, in bytes: what a mail takes, and a
+// browser opens at once. A test lowers it.
+var mostInFile = 24 << 20
+
 // mostTableInFile is how large the rows of a chart may be to go into a single file, in bytes.
 const mostTableInFile = 4 << 20
 
@@ -101,8 +105,9 @@ func (s *Server) sharedFile(c *gin.Context, share app.Share) error {
 	if err != nil {
 		return err
 	}
+	room := mostInFile
 	for i, part := range parts {
-		if err := s.intoFile(c.Request.Context(), v.Parts[i], part); err != nil {
+		if err := s.intoFile(c.Request.Context(), v.Parts[i], part, &room); err != nil {
 			return err
 		}
 	}
@@ -116,13 +121,17 @@ func (s *Server) sharedFile(c *gin.Context, share app.Share) error {
 	return nil
 }
 
-// intoFile puts the figures of a chart, its links and its rows into what a file shows of it.
-func (s *Server) intoFile(ctx context.Context, v *partView, part app.Share) error {
+// intoFile puts the figures of a chart, its links and its rows into what a file shows of it, as far as there is room.
+func (s *Server) intoFile(ctx context.Context, v *partView, part app.Share, room *int) error {
 	v.Figures = map[string]string{}
 	for _, which := range []app.FigureOf{app.FirstFigure, app.PhoneFigure} {
 		encoded, err := s.app.SharedFigure(ctx, part, which)
 		if err != nil {
 			return err
+		}
+		if *room -= len(encoded); *room < 0 {
+			return &app.Invalid{Message: fmt.Sprintf("this is larger than the %d MB that a single file may be", mostInFile>>20),
+				Advice: "open it by its link, or take its rows"}
 		}
 		v.Figures[string(which)] = base64.StdEncoding.EncodeToString(encoded)
 	}

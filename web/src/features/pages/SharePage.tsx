@@ -80,7 +80,7 @@ export function SharePage({
             {shown.length === 0 && <p>Its texts; it shows no chart.</p>}
           </Given>
           {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
-          <div className="flex justify-end gap-2">
+          <div className="sticky -bottom-6 -mb-6 flex justify-end gap-2 border-t border-line bg-strip py-3">
             <button type="button" className="button-plain" onClick={close}>
               Do not share
             </button>

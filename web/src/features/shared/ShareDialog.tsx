@@ -80,7 +80,7 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
             <Columns columns={could} chosen={columns} choose={setColumns} rows={drawing!.figure.rows} />
           </Given>
           {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
-          <div className="flex justify-end gap-2">
+          <div className="sticky -bottom-6 -mb-6 flex justify-end gap-2 border-t border-line bg-strip py-3">
             <button type="button" className="button-plain" onClick={onClose}>
               Do not share
             </button>
