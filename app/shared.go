@@ -123,6 +123,9 @@ type (
 
 // SharedFigure gives an encoded figure of a share.
 func (a *App) SharedFigure(ctx context.Context, share Share, which FigureOf) ([]byte, error) {
+	if share.Contents != nil {
+		return nil, ErrNotFound // a page has none: its charts have
+	}
 	key := sharedFigureKey{share.ID, share.MadeOf, which}
 	if encoded, held := a.held.Get(key); held {
 		return encoded.([]byte), nil

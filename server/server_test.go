@@ -123,7 +123,8 @@ const anwensSpace = "anwen@thornwick.example's space"
 func serverOver(t *testing.T, kept *store.Store, limits app.Limits, config Config) *visitor {
 	t.Helper()
 	a := app.New(kept, limits, time.Now, quiet())
-	s, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/reader.js": {Data: []byte("1")}}, config, quiet())
+	s, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/reader.js": {Data: []byte("1")},
+		"assets/reader.css": {Data: []byte("main{}")}}, config, quiet())
 	if err != nil {
 		t.Fatal(err)
 	}
