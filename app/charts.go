@@ -179,9 +179,11 @@ func draw(ctx context.Context, bound *mark.Bound, options figure.Options) (*Pict
 	if problems != nil {
 		return nil, refused(problems)
 	}
+	read := reading.Of(f)
+	reading.Note(f, read)
 	return &Picture{
 		Figure:   f,
-		Reading:  reading.Of(f),
+		Reading:  read,
 		Spoken:   sentence.Spoken(bound),
 		Typed:    sentence.Print(bound.Document),
 		Document: bound.Document,

@@ -197,7 +197,7 @@ func (a *App) copiedShare(ctx context.Context, person Person, wanted NewShare) (
 	}
 	document := wanted.Document.Clone()
 	document.Title = "" // the page has it as its heading
-	if strings.Contains(body, strings.TrimSpace(document.Note)) {
+	if strings.Contains(body, strings.TrimSpace(page.Words(document.Note))) {
 		document.Note = "" // the page has it in its text
 	}
 	answer, err := a.answerOf(ctx, person.SpaceID, wanted.ChartID, document)

@@ -145,3 +145,29 @@ func keyOfStatement(t *testing.T, encoded []byte, words string) (key string) {
 	}
 	return key
 }
+
+// TestTheNoteOfAChartFollowsItsReading ties words of a note: in the figure, in a drawing and in what is shared they are what the
+// reading says, and words that it says no more are told to be that.
+func TestTheNoteOfAChartFollowsItsReading(t *testing.T) {
+	anwen, _, nobody := world(t)
+	_, chart := writtenPage(anwen)
+	drawn := anwen.send("GET", fmt.Sprintf("/api/charts/%d/steps/0/figure", number(chart, "id")), nil).Body.Bytes()
+	key := keyOfStatement(t, drawn, "falls by")
+	typed := "plot honey_kg against forage_ha\ncolour by district\nfit line\nnote 'It [falls by 9 tons](reading:" + key +
+		"), and [shines](reading:0123456789abcdef).'"
+	said := want[object](anwen.withKey(nil, app.ScopeMake), 200, "POST", "/api/v1/charts",
+		object{"version": chart["version_id"], "typed": typed, "name": "Noted"})
+	share := want[object](anwen, 200, "POST", "/api/shares", object{"chart_id": said["id"], "version_id": chart["version_id"],
+		"document": said["document"], "title": "Noted"})
+	read := anwen.withKey(nil, app.ScopeRead)
+	for name, content := range map[string]string{
+		"the figure": anwen.send("GET", fmt.Sprintf("/api/charts/%d/steps/0/figure", number(said, "id")), nil).Body.String(),
+		"an SVG":     read.send("GET", fmt.Sprintf("/api/v1/charts/%d.svg", number(said, "id")), nil).Body.String(),
+		"the share":  nobody.send("GET", "/s/"+share["key"].(string)+"/figure", nil).Body.String(),
+	} {
+		if !strings.Contains(content, "falls by 0.") || strings.Contains(content, "It falls by 9") ||
+			!strings.Contains(content, "the chart no longer says") {
+			t.Errorf("%s: the note does not follow", name)
+		}
+	}
+}

@@ -6,6 +6,8 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"copperlark/core/page"
+
 	"copperlark/core/table"
 )
 
@@ -124,11 +126,14 @@ func (s *Speech) Say(text string) {
 // longestSaid is how many letters of one thing stand in a sentence, unless it is unfolded.
 const longestSaid = 140
 
-// Way adds a word that says how; a long one is folded.
+// Way adds a word that says how; a long one is folded, and so is one that holds words which are tied to a reading.
 func (s *Speech) Way(text, slot string) {
+	plain := page.Words(text)
 	folded := ""
-	if utf8.RuneCountInString(text) > longestSaid {
-		folded = strings.TrimRightFunc(string([]rune(text)[:longestSaid*3/4]), unicode.IsSpace) + " …"
+	if utf8.RuneCountInString(plain) > longestSaid {
+		folded = strings.TrimRightFunc(string([]rune(plain)[:longestSaid*3/4]), unicode.IsSpace) + " …"
+	} else if plain != text {
+		folded = plain
 	}
 	s.Fold(text, folded, slot)
 }

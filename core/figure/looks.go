@@ -247,7 +247,7 @@ func (f *Figure) Head(words string, m *text.Metrics) {
 	if words == "" {
 		return
 	}
-	lines := text.Wrap(m, words, headSize, true, f.Width-2*headMargin, headLines)
+	lines := text.Wrap(m, words, headSize, true, (f.Width-2*headMargin)/serifWider, headLines)
 	f.Down(float64(len(lines))*headLine + headMargin/2)
 	for i, line := range lines {
 		f.Texts = append(f.Texts, Text{Role: TitleText, Panel: -1, X: headMargin, Y: headMargin + float64(i)*headLine + headSize*0.6,

@@ -164,6 +164,13 @@ func TestWordsFollowTheirChart(t *testing.T) {
 		}
 		text = got
 	}
+	if got := Noted("It [falls](reading:k1). [b](reading:k2) *as it is*", map[string]string{"k1": "rises"}); got !=
+		"It rises. b (the chart no longer says this) *as it is*" {
+		t.Errorf("noted: %s", got)
+	}
+	if got := Words(`a [b \& c](reading:k1) *d*`); got != "a b & c *d*" {
+		t.Errorf("words: %s", got)
+	}
 	if got := Untied(text); got != "Yield falls by 7.0 kg and holds." {
 		t.Errorf("untied: %s", got)
 	}

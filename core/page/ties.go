@@ -71,7 +71,24 @@ func Follow(text string, said map[string]string) (followed string, changes []Tie
 	return followed, changes
 }
 
-// Untied is a text without its ties: their words stay, as words.
+// Noted is a plain text, such as a chart's note, in which tied words are what the chart says now; where it says nothing of the kind any
+// more, that is said behind the words.
+func Noted(text string, said map[string]string) string {
+	return tie.ReplaceAllStringFunc(text, func(written string) string {
+		m := tie.FindStringSubmatch(written)
+		if now, there := said[m[2]]; there {
+			return now
+		}
+		return unescape(m[1]) + " (the chart no longer says this)"
+	})
+}
+
+// Words is a plain text, such as a chart's note, without its ties: their words stay.
+func Words(text string) string {
+	return tie.ReplaceAllStringFunc(text, func(written string) string { return unescape(tie.FindStringSubmatch(written)[1]) })
+}
+
+// Untied is Markdown without its ties: their words stay, as words.
 func Untied(text string) string { return tie.ReplaceAllString(text, "$1") }
 
 // escaped are the characters that mean something in a line of Markdown.

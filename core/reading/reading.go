@@ -26,6 +26,7 @@ type Span struct {
 
 // Paragraph is one thing that is said. A warning is what a reader must not miss.
 type Paragraph struct {
+	Key    string  `json:"key" doc:"the same for what another reading of the chart says of the same thing"`
 	Kind   string  `json:"kind" enum:"plain,warning,caution"`
 	Spans  []Span  `json:"spans"`
 	Shows  *Shown  `json:"shows,omitempty"`
@@ -91,6 +92,11 @@ func Of(f *figure.Figure) *Reading {
 	out := worded(f)
 	for _, words := range f.Cautions {
 		out.Paragraphs = append(out.Paragraphs, Paragraph{Kind: "caution", Spans: []Span{{Text: words}}})
+	}
+	for _, s := range out.Statements() {
+		if s.Of >= 0 && out.Paragraphs[s.Of].Key == "" { // the whole paragraph comes first
+			out.Paragraphs[s.Of].Key = s.Key
+		}
 	}
 	return out
 }

@@ -5,6 +5,9 @@ import (
 	"hash/fnv"
 	"regexp"
 	"strings"
+
+	"copperlark/core/figure"
+	"copperlark/core/page"
 )
 
 // Statement is something a reading says that can be written elsewhere and found again: a whole paragraph, one of its strong
@@ -13,6 +16,22 @@ type Statement struct {
 	Key  string `json:"key" doc:"the same for what another reading of the chart says of the same thing"`
 	Text string `json:"text"`
 	Of   int    `json:"of" doc:"the paragraph that it is of, from 0; -1: of the table of fits"`
+}
+
+// Note makes words of a figure's note that are tied to its reading what the reading says now; nil: it is read here, where there are
+// any.
+func Note(f *figure.Figure, r *Reading) {
+	if len(page.Ties(f.Note)) == 0 {
+		return
+	}
+	if r == nil {
+		r = Of(f)
+	}
+	said := map[string]string{}
+	for _, s := range r.Statements() {
+		said[s.Key] = s.Text
+	}
+	f.Note = page.Noted(f.Note, said)
 }
 
 var numeral = regexp.MustCompile(`[0-9][0-9.,]*`)

@@ -17,6 +17,7 @@ import (
 	"copperlark/core/draw/pen/svg"
 	"copperlark/core/figure"
 	"copperlark/core/mark"
+	"copperlark/core/reading"
 	"copperlark/core/table"
 	"copperlark/core/text"
 )
@@ -140,11 +141,14 @@ func Chart(ctx context.Context, b *mark.Bound, format *Format, o Options, out io
 	if err != nil || problems != nil {
 		return problems, err
 	}
+	note := func() { reading.Note(f, nil) }
+	note()
 	around := draw.About(f, o.Metrics, o.Width)
 	if taken := around.Top + around.Bottom; taken > 0 || around.Right > 0 { // the paper stays as large as was said
 		if f, problems, err = computed.Figure(ctx, o.Width-around.Right, max(o.Height-taken, o.Height*0.4)); err != nil || problems != nil {
 			return problems, err
 		}
+		note()
 	}
 	f.Down(around.Top)
 	if o.Title == "" {

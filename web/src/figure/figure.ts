@@ -250,6 +250,7 @@ export interface Span {
 
 export interface Reading {
   paragraphs: {
+    key?: string
     kind: 'plain' | 'warning' | 'caution'
     spans: Span[]
     shows?: Shown

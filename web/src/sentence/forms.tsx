@@ -4,6 +4,7 @@ import type { Bench } from '../state/bench'
 import { useBench } from '../state/useBench'
 import { Trouble } from '../ui/Words'
 import { textLine, whereLine } from './lines'
+import { retied } from './ties'
 import { columnText } from './quoting'
 
 export function Form({
@@ -69,11 +70,11 @@ const WORDS = ['title', 'subtitle', 'note']
 
 /** What stands over and under the chart; first is what is written in at once. */
 export function TitleForm({ bench, first, close }: { bench: Bench; first: string; close: () => void }) {
-  const { document } = useBench(bench, 'document')
+  const { document, drawing } = useBench(bench, 'document', 'drawing')
   const [title, setTitle] = useState(document.manner?.title ?? '')
   const [subtitle, setSubtitle] = useState(document.manner?.subtitle ?? '')
   const [centred, setCentred] = useState(document.manner?.title_centred ?? false)
-  const [note, setNote] = useState(document.manner?.note ?? '')
+  const [note, setNote] = useState(drawing?.figure.note ?? document.manner?.note ?? '')
   return (
     <Form
       title="Title and note"
@@ -84,7 +85,7 @@ export function TitleForm({ bench, first, close }: { bench: Bench; first: string
         say: [
           ...textLine('title', title).map((line) => (centred ? `${line} centred` : line)),
           ...textLine('subtitle', subtitle),
-          ...textLine('note', note),
+          ...textLine('note', retied(note, document.manner?.note ?? '', drawing?.reading)),
         ],
       })}
       without={document.manner?.title || document.manner?.subtitle ? { drop: ['title', 'subtitle'] } : undefined}

@@ -1,7 +1,7 @@
 import { memo } from 'react'
-import type { Reading } from '../../figure/figure'
 import { inThemes } from '../../ui/themes'
 import { textLine } from '../../sentence/lines'
+import { noteOf } from '../../sentence/ties'
 import { AskAside } from './AskAside'
 import { Explanations } from './Explanations'
 import { pictureOf, type Bench } from '../../state/bench'
@@ -69,7 +69,7 @@ export const ReadingPanel = memo(function ReadingPanel({
         <button
           type="button"
           className="link mb-2 text-[13px]"
-          title="What is said becomes the chart's note, which you can edit: it stands below the chart, and goes with a share"
+          title="What is said becomes the chart's note, which you can edit: it stands below the chart, follows what the reading says, and goes with a share"
           onClick={() => void bench.amend({ say: textLine('note', noteOf(reading)) })}
         >
           Take this as the chart’s note
@@ -128,13 +128,6 @@ export const ReadingPanel = memo(function ReadingPanel({
     </aside>
   )
 })
-
-/** What a reading says first, as words of one's own: cautions are for whoever works on the chart, but for a bend and what size shows. */
-const noteOf = (reading: Reading) =>
-  reading.paragraphs
-    .filter((p) => p.kind !== 'caution' || p.noted)
-    .map((p) => p.spans.map((s) => s.text).join(''))
-    .join(' ')
 
 /** The reading in a narrow window: its first two paragraphs under the chart, the rest in a press. */
 export function ReadingStrip({ bench, open, setOpen }: { bench: Bench; open: boolean; setOpen: (open: boolean) => void }) {

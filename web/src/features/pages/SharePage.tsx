@@ -1,9 +1,8 @@
-import { useQueryClient } from '@tanstack/react-query'
-import { useState, type FormEvent } from 'react'
-import { api, type Contents, type Me, type PageDrawing, type Refusal, type Share } from '../../api/client'
+import { useState } from 'react'
+import { api, type Contents, type Me, type PageDrawing } from '../../api/client'
 import { Dialog } from '../../ui/Dialog'
 import { Trouble } from '../../ui/Words'
-import { AccessForm, accessOf, Columns, Given, OPEN_TO_ALL, ReaderLook } from '../shared/ShareForm'
+import { AccessForm, accessOf, Columns, Given, OPEN_TO_ALL, ReaderLook, ShareFoot, useSharing } from '../shared/ShareForm'
 import { SharedNow } from '../shared/SharedNow'
 import { GONE, WAS } from './markdown'
 
@@ -21,7 +20,6 @@ export function SharePage({
   drawings: Record<string, PageDrawing | null>
   close: () => void
 }) {
-  const queries = useQueryClient()
   const shown = contents.blocks.flatMap((b) => {
     const drawing = b.chart && drawings[b.id]
     return drawing ? [{ id: b.id, name: drawing.chart.name, drawing }] : []
@@ -30,24 +28,9 @@ export function SharePage({
     Object.fromEntries(shown.map(({ id, drawing }) => [id, drawing.goes_out.filter((c) => !c.heads).map((c) => c.column)])),
   )
   const [access, setAccess] = useState(OPEN_TO_ALL)
-  const [share, setShare] = useState<Share | null>(null)
-  const [trouble, setTrouble] = useState<Refusal | null>(null)
-  const [busy, setBusy] = useState(false)
   const wanted = { columns, ...accessOf(access) }
   const text = contents.blocks.map((b) => b.text ?? '').join('\n')
-  const submit = async (e: FormEvent) => {
-    e.preventDefault()
-    setBusy(true)
-    setTrouble(null)
-    try {
-      setShare(await api.sharePage(page, wanted))
-      await queries.invalidateQueries({ queryKey: ['shares'] })
-    } catch (fault) {
-      setTrouble(fault as Refusal)
-    } finally {
-      setBusy(false)
-    }
-  }
+  const { share, trouble, busy, submit } = useSharing(() => api.sharePage(page, wanted))
   if (share)
     return (
       <Dialog title="The page is shared" onClose={close}>
@@ -79,15 +62,7 @@ export function SharePage({
             ))}
             {shown.length === 0 && <p>Its texts; it shows no chart.</p>}
           </Given>
-          {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
-          <div className="sticky -bottom-6 -mb-6 flex justify-end gap-2 border-t border-line bg-strip py-3">
-            <button type="button" className="button-plain" onClick={close}>
-              Do not share
-            </button>
-            <button className="button-bright" disabled={busy}>
-              Share
-            </button>
-          </div>
+          <ShareFoot trouble={trouble} busy={busy} close={close} />
         </div>
         <ReaderLook action={`/api/pages/${page}/look`} wanted={{ ...wanted, password: '' }} />
       </form>

@@ -1,11 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { useState, type FormEvent } from 'react'
-import { api, Refusal, type Chart, type Dataset, type Me, type Share } from '../../api/client'
+import { useState } from 'react'
+import { api, type Chart, type Dataset, type Me } from '../../api/client'
 import type { Bench } from '../../state/bench'
 import { useBench } from '../../state/useBench'
 import { Dialog } from '../../ui/Dialog'
-import { Trouble } from '../../ui/Words'
-import { AccessForm, accessOf, Columns, Given, OPEN_TO_ALL, ReaderLook } from './ShareForm'
+import { AccessForm, accessOf, Columns, Given, OPEN_TO_ALL, ReaderLook, ShareFoot, useSharing } from './ShareForm'
 import { SharedNow } from './SharedNow'
 
 /** Shares the chart under an address of its own. */
@@ -18,34 +17,21 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
   const called = queries.getQueryData<Chart[]>(['charts'])?.find((c) => c.id === chart?.id)?.name ?? chart?.name
   const [title, setTitle] = useState(document.manner?.title || called || sentenceCase(`${said('y')} against ${said('x')}`))
   const [text, setText] = useState(
-    document.manner?.note ||
+    drawing!.figure.note ||
       drawing!.reading.paragraphs
         .filter((p) => !p.shows?.rows?.length)
         .slice(0, 2)
         .map((p) => p.spans.map((s) => s.text).join(''))
         .join(' '),
   )
-  const [share, setShare] = useState<Share | null>(null)
-  const [trouble, setTrouble] = useState<Refusal | null>(null)
-  const [busy, setBusy] = useState(false)
   const [access, setAccess] = useState(OPEN_TO_ALL)
   const could = drawing!.goes_out
   const [columns, setColumns] = useState(() => could.filter((c) => !c.heads).map((c) => c.column))
   const wanted = { chart_id: chart?.id, version_id: bench.version, document, title, text, columns, ...accessOf(access) }
-  const submit = async (e: FormEvent) => {
-    e.preventDefault()
-    setBusy(true)
-    setTrouble(null)
-    try {
-      await bench.settled()
-      setShare(await api.share({ ...wanted, chart_id: bench.get().chart?.id }))
-      await queries.invalidateQueries({ queryKey: ['shares'] })
-    } catch (fault) {
-      setTrouble(fault as Refusal)
-    } finally {
-      setBusy(false)
-    }
-  }
+  const { share, trouble, busy, submit } = useSharing(async () => {
+    await bench.settled()
+    return api.share({ ...wanted, chart_id: bench.get().chart?.id })
+  })
   if (share)
     return (
       <Dialog title="The chart is shared" onClose={onClose}>
@@ -79,15 +65,7 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
           <Given access={access} change={setAccess}>
             <Columns columns={could} chosen={columns} choose={setColumns} rows={drawing!.figure.rows} />
           </Given>
-          {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
-          <div className="sticky -bottom-6 -mb-6 flex justify-end gap-2 border-t border-line bg-strip py-3">
-            <button type="button" className="button-plain" onClick={onClose}>
-              Do not share
-            </button>
-            <button className="button-bright" disabled={busy}>
-              Share
-            </button>
-          </div>
+          <ShareFoot trouble={trouble} busy={busy} close={onClose} />
         </div>
         <ReaderLook action="/api/shares/look" wanted={{ ...wanted, title: title || 'Untitled', password: '' }} />
       </form>

@@ -1,8 +1,10 @@
-import { useEffect, useRef, useState, type ReactNode } from 'react'
+import { useEffect, useRef, useState, type FormEvent, type ReactNode } from 'react'
 import { inSpace } from '../../api/space'
-import type { Me, Share } from '../../api/client'
+import type { Me, Refusal, Share } from '../../api/client'
+import { useQueryClient } from '@tanstack/react-query'
 import type { GoesOut } from '../../figure/figure'
 import { counted, formatNumber } from '../../scale/format'
+import { Trouble } from '../../ui/Words'
 
 /** Who may open a share, and what they get, as it is said in the form. */
 export interface Access {
@@ -27,6 +29,45 @@ export const accessOf = (a: Access) => ({
 })
 
 export const addressOf = (share: Pick<Share, 'key'>) => `${location.origin}/s/${share.key}`
+
+/** Sharing something by a form: what came of it, or why it did not. */
+export function useSharing(send: () => Promise<Share>) {
+  const queries = useQueryClient()
+  const [share, setShare] = useState<Share | null>(null)
+  const [trouble, setTrouble] = useState<Refusal | null>(null)
+  const [busy, setBusy] = useState(false)
+  const submit = async (e: FormEvent) => {
+    e.preventDefault()
+    setBusy(true)
+    setTrouble(null)
+    try {
+      setShare(await send())
+      await queries.invalidateQueries({ queryKey: ['shares'] })
+    } catch (fault) {
+      setTrouble(fault as Refusal)
+    } finally {
+      setBusy(false)
+    }
+  }
+  return { share, trouble, busy, submit }
+}
+
+/** Under the form: what is wrong, and the two ways out of it. */
+export function ShareFoot({ trouble, busy, close }: { trouble: Refusal | null; busy: boolean; close: () => void }) {
+  return (
+    <>
+      {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
+      <div className="sticky -bottom-6 -mb-6 flex justify-end gap-2 border-t border-line bg-strip py-3">
+        <button type="button" className="button-plain" onClick={close}>
+          Do not share
+        </button>
+        <button className="button-bright" disabled={busy}>
+          Share
+        </button>
+      </div>
+    </>
+  )
+}
 
 /** What they see, who can open it, and what they get. */
 export function AccessForm({ me, access, change, live }: { me: Me; access: Access; change: (access: Access) => void; live: string }) {
