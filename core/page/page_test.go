@@ -68,6 +68,8 @@ func TestMerging(t *testing.T) {
 		"taken out": {doc("Honey", "a:one", "c:three"), doc("Honey", "a:one", "b:two", "c:three"), doc("Honey", "a:one", "c:three"), 0},
 		"out, written": {doc("Honey", "a:one", "c:three"), doc("Honey", "a:one", "b:more", "c:three"),
 			doc("Honey", "a:one", "b:more", "c:three"), 0},
+		"written, out": {doc("Honey", "a:one", "b:more", "c:three"), doc("Honey", "a:one", "c:three"),
+			doc("Honey", "a:one", "b:more", "c:three"), 0},
 		"both add": {doc("Honey", "a:one", "x:mine", "b:two", "c:three"), doc("Honey", "a:one", "b:two", "c:three", "y:theirs"),
 			doc("Honey", "a:one", "x:mine", "b:two", "c:three", "y:theirs"), 0},
 		"moved, written": {doc("Honey", "c:three", "a:one", "b:two"), doc("Honey", "a:one", "b:TWO", "c:three"),
@@ -187,6 +189,7 @@ func TestMarkdownAsHTML(t *testing.T) {
 		"![hives](https://elsewhere.example/x)": "<p>hives</p>\n",
 		"[go](javascript:alert(1))":             "<p>go</p>\n",
 		"[go](//elsewhere.example)":             "<p>go</p>\n",
+		"[go](https:elsewhere)":                 "<p>go</p>\n",
 		"[go](data:text/html,x)":                "<p>go</p>\n",
 		"<javascript:alert(1)>":                 "<p>javascript:alert(1)</p>\n",
 		"[go](https://valley.example/a?b=1&c=2)": `<p><a href="https://valley.example/a?b=1&amp;c=2" ` +

@@ -52,6 +52,26 @@ func TestAFigureThatTravelledIsDrawnAsItWas(t *testing.T) {
 	}
 }
 
+// TestAFigureThatIsCutShortIsRefused cuts an encoded figure at many places.
+func TestAFigureThatIsCutShortIsRefused(t *testing.T) {
+	data := apiary(12)
+	document, _ := sentence.Parse("plot honey_kg against forage_ha", data)
+	f, _, err := figure.Build(t.Context(), mark.Bind(document, data), figure.Options{Width: 300, Height: 200, Metrics: text.Hanken()})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var encoded bytes.Buffer
+	if err := f.Encode(&encoded, nil); err != nil {
+		t.Fatal(err)
+	}
+	const padding = 8 // at the end, which nobody reads
+	for at := 0; at < encoded.Len()-padding; at += 7 {
+		if _, _, err := figure.Decode(encoded.Bytes()[:at]); err == nil {
+			t.Errorf("cut after %d of %d bytes it is read", at, encoded.Len())
+		}
+	}
+}
+
 // FuzzDecode holds that no bytes bring the program down, and that what is read can be drawn.
 func FuzzDecode(f *testing.F) {
 	document, _ := sentence.Parse("plot honey_kg against forage_ha\ncolour by district\nfit line", apiary(12))
