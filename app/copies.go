@@ -80,7 +80,7 @@ func NewFixedCopy(
 
 // sourceLine says what rows a shared chart shows and where they come from: of the version that it is
 // drawn from, and of the first rows that this one was prepared from.
-func (f *FixedCopy) sourceLine(dataset Dataset, m made) string {
+func (f *FixedCopy) sourceLine(dataset Dataset, m made, looked int) string {
 	first := m.first.Rows
 	rows := f.Picture.Figure.Rows
 	line := fmt.Sprintf("%s, %s of %s rows", dataset.Name, scale.Number(float64(rows.Drawn), 0), scale.Number(float64(rows.Total), 0))
@@ -110,6 +110,9 @@ func (f *FixedCopy) sourceLine(dataset Dataset, m made) string {
 	}
 	if !m.kept.IsZero() {
 		line += "; data kept on " + m.kept.UTC().Format("2 January 2006")
+	}
+	if looked > 1 { // who looks at many finds some
+		line += fmt.Sprintf("; one of %s of this dataset that were looked at in kept charts", scale.Counted(looked, "relation"))
 	}
 	if dataset.Origin != "" {
 		line += "; from " + dataset.Origin

@@ -69,14 +69,6 @@ func (m made) lines(published, t *table.Table, before []string) []string {
 	return lines
 }
 
-// lookedLines tell how many relations of a dataset were looked at before one of them was shared: who looks at many finds some.
-func lookedLines(looked int) []string {
-	if looked < 2 {
-		return nil
-	}
-	return []string{fmt.Sprintf("(of this dataset %s between two columns were looked at in kept charts)", scale.Counted(looked, "relation"))}
-}
-
 // hidden are the names, in small letters, of columns that stay at home: of the table, of those that came before it, and of those
 // that a clause made.
 func (m made) hidden(published, t *table.Table, before []string) (hidden []string) {

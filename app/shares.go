@@ -249,8 +249,8 @@ func (a *App) copied(ctx context.Context, spaceID int64, c toCopy) (share Share,
 			if err != nil {
 				return err
 			}
-			share = Share{VersionID: c.versionID, Source: copied.sourceLine(d, m), Typed: copied.Picture.Typed,
-				Made:   strings.Join(append(m.lines(copied.Table, t.Table, first.Names()), lookedLines(looked)...), "\n"),
+			share = Share{VersionID: c.versionID, Source: copied.sourceLine(d, m, looked), Typed: copied.Picture.Typed,
+				Made:   strings.Join(m.lines(copied.Table, t.Table, first.Names()), "\n"),
 				Figure: copied.Figure, Exact: copied.Exact, Phone: copied.Phone, Table: copied.Table}
 			if c.preview != "" {
 				share.Preview, err = a.preview(ctx, spaceID, t.Table, copied, c)

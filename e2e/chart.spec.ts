@@ -167,5 +167,6 @@ test('what nobody named or shared stands under tries, and is kept in one press',
   const before = await tries.getByRole('listitem').filter({ hasText: name }).count()
   await made.getByRole('button', { name: /^Keep / }).click()
   await expect(tries.getByRole('listitem').filter({ hasText: name })).toHaveCount(before - 1)
-  await expect(page.getByRole('list').first().getByRole('listitem').filter({ hasText: name }).first()).toBeVisible()
+  const charts = page.getByRole('region', { name: 'Charts' })
+  await expect(charts.getByRole('list').first().getByRole('listitem').filter({ hasText: name }).first()).toBeVisible()
 })

@@ -308,7 +308,7 @@ test('each view has a title and one heading, and the tab key skips to its parts'
     await expect(page.locator('h1')).toHaveCount(1)
   }
   await page.goto('/')
-  await page.getByRole('link', { name: /More forage, more honey/ }).click()
+  await page.getByRole('link', { name: /More forage, more honey\?/ }).click()
   await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
   await expect(page).toHaveTitle('More forage, more honey? · Hive seasons · Chart · Copper Lark')
   await expect(page.locator('#announced')).toHaveText('More forage, more honey? · Hive seasons · Chart · Copper Lark')

@@ -120,7 +120,7 @@ export function FrontPage({ me }: { me: Me }) {
           {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
           {preview && <PreviewDialog key={preview.key} preview={preview} decided={decided} />}
           <PageList />
-          <section>
+          <section aria-label="Charts">
             <div className="mb-3 flex items-baseline gap-4">
               <h2 className="font-serif text-xl font-semibold">Charts</h2>
               <Link to="/examples" className="link text-[13px]">
@@ -129,7 +129,7 @@ export function FrontPage({ me }: { me: Me }) {
             </div>
             {charts.isPending ? <Waiting what="Looking for charts" /> : <ChartList charts={charts.data ?? []} />}
           </section>
-          <section>
+          <section aria-label="Datasets">
             <h2 className="mb-3 font-serif text-xl font-semibold">Datasets</h2>
             {datasets.isPending ? <Waiting what="Looking for datasets" /> : <DatasetList datasets={datasets.data ?? []} />}
           </section>

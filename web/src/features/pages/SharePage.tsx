@@ -34,7 +34,7 @@ export function SharePage({
   if (share)
     return (
       <Dialog title="The page is shared" onClose={close}>
-        <SharedNow share={share} />
+        <SharedNow share={share} all={shown[0] && `/dataset/${shown[0].drawing.chart.dataset_id}/shared`} />
       </Dialog>
     )
   return (

@@ -42,6 +42,21 @@ export function SharedPage({ me }: { me: Me }) {
   )
 }
 
+/** How often a share was opened, by day; nobody is tracked. */
+function Opens({ share }: { share: Share }) {
+  const [open, setOpen] = useState(false)
+  const days = useQuery({ queryKey: ['opens', share.id], queryFn: () => api.shareOpens(share.id), enabled: open })
+  return (
+    <>
+      {' '}
+      <button type="button" className="link" aria-expanded={open} onClick={() => setOpen(!open)}>
+        by day
+      </button>
+      {open && <span className="block tabular-nums">{days.data?.map((d) => `${day(d.day)}: ${d.opened}`).join(' · ')}</span>}
+    </>
+  )
+}
+
 function ShareTable({ shares, withdraw }: { shares: Share[]; withdraw: (share: Share) => void }) {
   const [copied, setCopied] = useState(0)
   const makes = useMakes()
@@ -79,6 +94,7 @@ function ShareTable({ shares, withdraw }: { shares: Share[]; withdraw: (share: S
                   {share.locked && ' · with a password'}
                   {share.until && ` · until ${day(share.until)}`}
                   {` · opened ${counted(share.opened, 'time')}`}
+                  {share.opened > 0 && <Opens share={share} />}
                 </p>
                 {share.trouble && !share.withdrawn_at && (
                   <p className="text-[13px] text-copper">It does not follow any more: {share.trouble}. Readers see it as it was.</p>
