@@ -13,6 +13,7 @@ import (
 // How often a live share is looked at for what changed, and how long its copying may take.
 const (
 	lookAtLive = 2 * time.Second
+	afterAMiss = time.Minute // until one that cannot follow is tried again
 	copyLive   = 2 * time.Minute
 )
 
@@ -64,7 +65,10 @@ func (a *App) Follow(ctx context.Context, spaceID, id int64) error {
 	var unfit *Invalid
 	switch {
 	case errors.As(err, &unfit), errors.Is(err, ErrNotFound):
+		a.held.Put(lookedKey{share.ID}, a.now().Add(afterAMiss-lookAtLive), 1)
 		return a.store.TroubleShare(ctx, share.ID, short(err.Error(), 300))
+	case err == nil && fresh.MadeOf == share.MadeOf && share.Trouble != "": // it is again what it was
+		return a.store.TroubleShare(ctx, share.ID, "")
 	case err != nil || fresh.MadeOf == share.MadeOf:
 		return err
 	}

@@ -200,7 +200,7 @@ func (s *Server) sharedRefused(c *gin.Context, share app.Share, err error) {
 		say(http.StatusUnauthorized, "Only people of its space open this",
 			"Sign in to Copper Lark, and open the link again. If you are signed in, ask an owner of the space to invite you.")
 	case errors.Is(err, app.ErrLocked):
-		s.writePage(c, http.StatusUnauthorized, "locked.html", lockedView{s.pages.version, c.Request.URL.Path, false})
+		s.writePage(c, http.StatusUnauthorized, "locked.html", lockedView{s.pages.version, "/s/" + share.Key, false})
 	case errors.Is(err, app.ErrNotFound):
 		say(http.StatusNotFound, "There is no chart here",
 			"The address may be cut short, or the chart was never shared. Check the link, or ask whoever sent it.")

@@ -7,6 +7,7 @@ import (
 	"encoding/base64"
 	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"html/template"
 	"io/fs"
@@ -262,6 +263,11 @@ func (s *Server) embedded(c *gin.Context) {
 	c.Header("Content-Security-Policy", policy)
 	c.Header("Cross-Origin-Resource-Policy", "cross-origin")
 	share, err := s.app.Shared(c.Request.Context(), c.Param("key"), app.Visitor{})
+	if errors.Is(err, app.ErrLocked) { // a frame keeps no proof of a password
+		s.writePage(c, http.StatusUnauthorized, "words.html", words{s.pages.version, "This asks for a password",
+			"Open it by its link, and say the password there: " + originOf(c.Request.Context()) + "/s/" + share.Key})
+		return
+	}
 	if err != nil {
 		s.sharedRefused(c, share, err)
 		return
