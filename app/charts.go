@@ -11,8 +11,10 @@ import (
 	"unicode/utf8"
 
 	"copperlark/core/chart"
+	"copperlark/core/clause"
 	"copperlark/core/figure"
 	"copperlark/core/mark"
+	"copperlark/core/page"
 	"copperlark/core/parallel"
 	"copperlark/core/reading"
 	"copperlark/core/sentence"
@@ -184,10 +186,23 @@ func draw(ctx context.Context, bound *mark.Bound, options figure.Options) (*Pict
 	return &Picture{
 		Figure:   f,
 		Reading:  read,
-		Spoken:   sentence.Spoken(bound),
+		Spoken:   spokenWith(f.Note, sentence.Spoken(bound)),
 		Typed:    sentence.Print(bound.Document),
 		Document: bound.Document,
 	}, nil
+}
+
+// longestNote is how many letters of a note stand in the sentence.
+const longestNote = 105
+
+// spokenWith has the sentence say of a note whose words are tied to the reading what stands under the chart.
+func spokenWith(note string, spoken []sentence.Part) []sentence.Part {
+	for i, part := range spoken {
+		if part.Slot == "note" && page.Words(part.Text) != part.Text {
+			spoken[i].Folded = clause.Quoted(short(note, longestNote))
+		}
+	}
+	return spoken
 }
 
 // refused is a chart that cannot be honoured.

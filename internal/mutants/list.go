@@ -183,6 +183,6 @@ var mutants = []mutant{
 	{"app/shares.go", `parts[i].Links = nil // they are called by their places`, `_ = inOrder`, "server"},
 	{"web/src/state/pageDraft.ts", `this.base = more ? sent : page.contents`, `this.base = page.contents`, ""},
 	{"web/src/state/pageDraft.ts", `|| this.state.status !== 'kept') return`, `) return`, ""},
-	{"web/src/interact/linked.ts", `to.places ? (to.places.get(name) ?? null) : name`, `name`, ""},
+	{"web/src/interact/linked.ts", `return to.places.get(name) ?? null`, `return name`, ""},
 	{"web/src/features/pages/markdown.ts", `if (node.attrs.params !== TABLE)`, `if (node.attrs.params !== '')`, ""},
 }

@@ -5,9 +5,14 @@ import { Linked } from '../src/interact/linked'
 
 /** A chart that only remembers what it was told. */
 function chart(names?: number[], groups = ['Tarn', 'Brindle']) {
-  const told = { beside: undefined as number | null | undefined, alone: undefined as Selection | null | undefined }
+  const told = {
+    beside: undefined as number | null | undefined,
+    alone: undefined as Selection | null | undefined,
+    lit: undefined as { rows?: number[] | null } | null | undefined,
+  }
   const view = {
     beside: (row: number | null) => void (told.beside = row),
+    light: (speaks: { rows?: number[] | null } | null) => void (told.lit = speaks),
     isolate: (selection: Selection | null) => void (told.alone = selection),
   } as unknown as ChartView
   const figure = { keys: [{ column: 'district', entries: groups.map((name) => ({ name })) }] } as unknown as Figure
@@ -28,6 +33,16 @@ test('a row is ringed in all charts by the name that it has in all, and nowhere 
   c.told.beside = undefined
   linked.row(a.view, 3)
   expect(c.told.beside).toBeUndefined()
+})
+
+test('rows that are chosen in one chart are lit in all that have them', () => {
+  const linked = new Linked()
+  const [a, b, c] = [chart(), chart([4, 2, 0]), chart([1, 3])]
+  for (const one of [a, b, c]) linked.add(one.as)
+  linked.chosen(b.view, [1, 2])
+  expect([a.told.lit, b.told.lit, c.told.lit]).toEqual([{ rows: [2, 0] }, { rows: [1, 2] }, null])
+  linked.chosen(a.view, [])
+  expect([a.told.lit, b.told.lit]).toEqual([null, null])
 })
 
 test('groups that are alone in one chart are alone in all that have them, by name', () => {

@@ -21,14 +21,31 @@ export class Linked {
     return () => void this.charts.delete(chart)
   }
 
+  /** What a row of a chart is called in all. */
+  private nameOf(from: ChartView, row: number): number {
+    const source = [...this.charts].find((c) => c.chart === from)
+    return source?.names?.[row] ?? row
+  }
+
+  /** Where a chart has the row of a name; null: nowhere. */
+  private placeOf(to: LinkedChart & { places?: Map<number, number> }, name: number): number | null {
+    if (!to.names) return name
+    to.places ??= new Map(Array.from(to.names, (n, i) => [n, i]))
+    return to.places.get(name) ?? null
+  }
+
   /** A row is pointed at in one of them; null: none. */
   row(from: ChartView, row: number | null): void {
-    const source = [...this.charts].find((c) => c.chart === from)
-    const name = row === null ? null : (source?.names?.[row] ?? row)
+    const name = row === null ? null : this.nameOf(from, row)
+    for (const to of this.charts) if (to.chart !== from) to.chart.beside(name === null ? null : this.placeOf(to, name))
+  }
+
+  /** Rows are chosen in one of them: they are lit in all; none: nothing is. */
+  chosen(from: ChartView, rows: number[]): void {
+    const names = rows.map((row) => this.nameOf(from, row))
     for (const to of this.charts) {
-      if (to.chart === from) continue
-      if (name !== null && to.names) to.places ??= new Map(Array.from(to.names, (n, i) => [n, i]))
-      to.chart.beside(name === null ? null : to.places ? (to.places.get(name) ?? null) : name)
+      const places = names.map((name) => this.placeOf(to, name)).filter((place) => place !== null)
+      to.chart.light(places.length ? { rows: places } : null)
     }
   }
 

@@ -76,6 +76,7 @@ export class Part {
         this.linked?.alone(chart, selection)
       },
       onRow: (row) => this.linked?.row(chart, row),
+      onChoose: this.linked ? (rows) => this.linked!.chosen(chart, rows) : undefined,
       onDeep: () =>
         void this.bytes('exact').then(
           (exact) => chart.show(decodePicture(exact).figure, words),

@@ -85,6 +85,7 @@ export function PageChart({
         together.alone(chart, selection)
       },
       onRow: (row) => together.row(chart, row),
+      onChoose: (rows) => together.chosen(chart, rows),
       singleKeys,
     })
     const redraw = () => {
