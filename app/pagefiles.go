@@ -51,7 +51,7 @@ func (a *App) WritePageFile(ctx context.Context, person Person, id int64, source
 				return out, err
 			}
 			var missing []string
-			b.Text, missing = page.PutIn(b.Text, saidBy(picture))
+			b.Text, missing = page.PutIn(b.Text, picture.Reading.Said())
 			out.Missing = append(out.Missing, missing...)
 		}
 		contents.Blocks = append(contents.Blocks, b)

@@ -223,7 +223,7 @@ func (a *App) FollowPage(ctx context.Context, spaceID int64, contents *page.Cont
 			var unfit *Invalid
 			switch {
 			case err == nil:
-				said = saidBy(picture)
+				said = picture.Reading.Said()
 			case !errors.As(err, &unfit) && !errors.Is(err, ErrNotFound):
 				return out, err
 			}
@@ -236,14 +236,6 @@ func (a *App) FollowPage(ctx context.Context, spaceID int64, contents *page.Cont
 		}
 	}
 	return out, nil
-}
-
-func saidBy(picture *Picture) map[string]string {
-	said := map[string]string{}
-	for _, s := range picture.Reading.Statements() {
-		said[s.Key] = s.Text
-	}
-	return said
 }
 
 // DrawStep draws a chart as it is at a step, or where it stands, with the statements of its reading.

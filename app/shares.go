@@ -391,7 +391,7 @@ func (a *App) copiedPage(ctx context.Context, person Person, kept Page, columns 
 		}
 		part.Key, part.ChartID, part.Block, part.Title, part.Columns = newKey(), b.Chart.ID, b.ID, titleOf(b, share.Title), columns[b.ID]
 		part.CreatedAt = share.CreatedAt
-		b.Text, _ = page.Follow(b.Text, saidBy(copied.Picture))
+		b.Text, _ = page.Follow(b.Text, copied.Picture.Reading.Said())
 		if c.preview != "" {
 			share.Preview, part.Preview = part.Preview, nil
 		}

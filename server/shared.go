@@ -15,7 +15,9 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"copperlark/app"
+	"copperlark/core/figure"
 	story "copperlark/core/page"
+	"copperlark/core/reading"
 )
 
 // visitor is who opens a share, with what their browser keeps of passwords that were said.
@@ -100,8 +102,12 @@ func (s *Server) viewOfParts(
 		if err != nil {
 			return nil, err
 		}
+		words, err := wordsOf(encoded)
+		if err != nil {
+			return nil, err
+		}
 		one := &partView{Key: part.Key, Title: part.Title, Source: part.Source, Typed: part.Typed, Made: part.Made, Linked: part.Linked,
-			Words: wordsOf(encoded)}
+			Words: words}
 		byBlock[part.Block] = one
 		v.Parts = append(v.Parts, one)
 	}
@@ -124,29 +130,16 @@ func (s *Server) viewOfParts(
 }
 
 // wordsOf is what the reading of an encoded figure says, in plain words.
-func wordsOf(encoded []byte) string {
-	const fixed = 12
-	if len(encoded) < fixed {
-		return ""
+func wordsOf(encoded []byte) (string, error) {
+	head, err := figure.Head(encoded)
+	if err != nil {
+		return "", err
 	}
-	length := int(encoded[8]) | int(encoded[9])<<8 | int(encoded[10])<<16 | int(encoded[11])<<24
-	var head struct {
-		Reading struct {
-			Paragraphs []struct{ Spans []struct{ Text string } }
-		}
+	var read reading.Reading
+	if err := json.Unmarshal(head["reading"], &read); err != nil {
+		return "", err
 	}
-	if length < 0 || length > len(encoded)-fixed || json.Unmarshal(encoded[fixed:fixed+length], &head) != nil {
-		return ""
-	}
-	var words []string
-	for _, p := range head.Reading.Paragraphs {
-		var one strings.Builder
-		for _, span := range p.Spans {
-			one.WriteString(span.Text)
-		}
-		words = append(words, one.String())
-	}
-	return strings.Join(words, " ")
+	return read.Text(), nil
 }
 
 // sharedEndings are the forms that a share is taken in by the ending of its address.

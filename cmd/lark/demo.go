@@ -64,11 +64,7 @@ func addDemoPage(ctx context.Context, a *app.App, owner app.Person, told demo.Pa
 		if err != nil {
 			return err
 		}
-		said := map[string]string{}
-		for _, statement := range picture.Said {
-			said[statement.Key] = statement.Text
-		}
-		text, missing := page.PutIn(b.Text, said)
+		text, missing := page.PutIn(b.Text, picture.Reading.Said())
 		if missing != nil {
 			return fmt.Errorf("no reading says %q", missing)
 		}

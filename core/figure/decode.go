@@ -24,6 +24,12 @@ func split(encoded []byte) (head map[string]json.RawMessage, buffers []byte, err
 	return head, encoded[min((fixed+length+7)&^7, len(encoded)):], nil
 }
 
+// Head gives the parts of the head of an encoded figure, without its arrays.
+func Head(encoded []byte) (map[string]json.RawMessage, error) {
+	head, _, err := split(encoded)
+	return head, err
+}
+
 // Decode reads an encoded figure of any version of the program, as it can be drawn: what is not sent (its relation, fits and
 // cautions) is not there. Extra gives the other parts of its head.
 func Decode(encoded []byte) (f *Figure, extra map[string]json.RawMessage, err error) {

@@ -27,11 +27,16 @@ func Note(f *figure.Figure, r *Reading) {
 	if r == nil {
 		r = Of(f)
 	}
+	f.Note = page.Noted(f.Note, r.Said())
+}
+
+// Said are the words of each statement, by its key.
+func (r *Reading) Said() map[string]string {
 	said := map[string]string{}
 	for _, s := range r.Statements() {
 		said[s.Key] = s.Text
 	}
-	f.Note = page.Noted(f.Note, said)
+	return said
 }
 
 var numeral = regexp.MustCompile(`[0-9][0-9.,]*`)
