@@ -93,20 +93,19 @@ func smallKey(versionID int64, document *chart.Document, size SmallSize) (pictur
 
 // Picture gives the small picture of a step of a chart, or of where it stands (0), as SVG.
 func (a *App) Picture(ctx context.Context, spaceID, chartID, stepID int64, size SmallSize) (drawn []byte, err error) {
-	_, step, versionID, err := a.chartAt(ctx, spaceID, page.ShownChart{ID: chartID, Step: stepID})
+	kept, err := a.chartAt(ctx, spaceID, page.ShownChart{ID: chartID, Step: stepID})
 	if err != nil {
 		return nil, err
 	}
-	document := step.Document
-	key, err := smallKey(versionID, document, size)
+	key, err := smallKey(kept.VersionID, kept.Document, size)
 	if err != nil {
 		return nil, err
 	}
 	if drawn, held := a.held.Get(key); held {
 		return drawn.([]byte), nil
 	}
-	err = a.onSpelled(ctx, spaceID, versionID, "a small picture", weighPicture, func(ctx context.Context, t *shown, _ Dataset) error {
-		bound, err := t.stated(document, "")
+	err = a.onSpelled(ctx, spaceID, kept.VersionID, "a small picture", weighPicture, func(ctx context.Context, t *shown, _ Dataset) error {
+		bound, err := t.stated(kept.Document, "")
 		if err != nil {
 			return err
 		}

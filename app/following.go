@@ -26,6 +26,24 @@ func (a *App) chartTag(ctx context.Context, spaceID int64, of page.ShownChart) (
 	return fmt.Sprintf("chart %d at %d of %d", of.ID, step, version), version, err
 }
 
+// pageTag is what a page of charts is made of, and of each block the newest version of the dataset of its chart; 0: it has none.
+func (a *App) pageTag(ctx context.Context, spaceID int64, kept Page) (tag string, newestVersionIDs []int64, err error) {
+	tag = fmt.Sprint("page ", kept.Revision)
+	newestVersionIDs = make([]int64, len(kept.Contents.Blocks))
+	for i, b := range kept.Contents.Blocks {
+		if b.Chart == nil {
+			continue
+		}
+		of, version, err := a.chartTag(ctx, spaceID, *b.Chart)
+		if err != nil {
+			return "", nil, err
+		}
+		tag += "; " + of
+		newestVersionIDs[i] = version
+	}
+	return tag, newestVersionIDs, nil
+}
+
 type lookedKey struct{ share int64 }
 
 // follow looks, now and then, whether a live share is not what is kept any more, and makes it anew beside the request: whoever
@@ -95,19 +113,9 @@ func (a *App) fresh(ctx context.Context, person Person, share Share) (Share, []S
 	if err != nil {
 		return share, nil, err
 	}
-	tag := fmt.Sprint("page ", kept.Revision)
-	for _, b := range kept.Contents.Blocks {
-		if b.Chart == nil {
-			continue
-		}
-		of, _, err := a.chartTag(ctx, person.SpaceID, *b.Chart)
-		if err != nil {
-			return share, nil, err
-		}
-		tag += "; " + of
-	}
-	if tag == share.MadeOf {
-		return share, nil, nil
+	tag, _, err := a.pageTag(ctx, person.SpaceID, kept)
+	if err != nil || tag == share.MadeOf {
+		return share, nil, err
 	}
 	before, err := a.store.ShareParts(ctx, share.ID)
 	if err != nil {

@@ -65,6 +65,7 @@ func (a *App) WritePageFile(ctx context.Context, person Person, id int64, source
 	return out, err
 }
 
+// invalidPage is what is wrong with a page as the program says it; nil stays nil.
 func invalidPage(err error) error {
 	var problem *page.Problem
 	if errors.As(err, &problem) {

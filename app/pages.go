@@ -59,17 +59,13 @@ func (a *App) checkedPage(ctx context.Context, spaceID int64, contents *page.Con
 		return &Invalid{Message: "there is no page in what was sent", Advice: "send its contents"}
 	}
 	if err := contents.Check(); err != nil {
-		var problem *page.Problem
-		if errors.As(err, &problem) {
-			return &Invalid{Message: problem.Message, Advice: problem.Advice}
-		}
-		return err
+		return invalidPage(err)
 	}
 	for _, b := range contents.Blocks {
 		if b.Chart == nil || slices.ContainsFunc(known, func(d *page.Contents) bool { return showsChart(d, *b.Chart) }) {
 			continue
 		}
-		if _, _, _, err := a.chartAt(ctx, spaceID, *b.Chart); errors.Is(err, ErrNotFound) {
+		if _, err := a.chartAt(ctx, spaceID, *b.Chart); errors.Is(err, ErrNotFound) {
 			return &Invalid{Message: "a block shows a chart that is not in this space",
 				Advice: "put a chart of the space there, or take the block out"}
 		} else if err != nil {
@@ -83,18 +79,14 @@ func showsChart(d *page.Contents, c page.ShownChart) bool {
 	return d != nil && slices.ContainsFunc(d.Blocks, func(b page.Block) bool { return b.Chart != nil && *b.Chart == c })
 }
 
-// chartAt is a chart as a block shows it: its contents, and its version.
-func (a *App) chartAt(ctx context.Context, spaceID int64, of page.ShownChart) (kept Chart, bare Step, versionID int64, err error) {
-	if kept, err = a.store.ChartHead(ctx, spaceID, of.ID); err != nil {
-		return kept, bare, 0, err
+// chartAt is a chart as a block shows it: its document and its version are those of the step.
+func (a *App) chartAt(ctx context.Context, spaceID int64, of page.ShownChart) (Chart, error) {
+	kept, err := a.store.ChartHead(ctx, spaceID, of.ID)
+	if err != nil || of.Step == 0 || of.Step == kept.HeadStepID {
+		return kept, err
 	}
-	bare = Step{ID: kept.HeadStepID, Document: kept.Document}
-	if of.Step == 0 || of.Step == kept.HeadStepID {
-		return kept, bare, kept.VersionID, nil
-	}
-	bare.ID = of.Step
-	bare.Document, versionID, err = a.store.Step(ctx, spaceID, of.ID, of.Step)
-	return kept, bare, versionID, err
+	kept.Document, kept.VersionID, err = a.store.Step(ctx, spaceID, of.ID, of.Step)
+	return kept, err
 }
 
 // AddPage keeps a new page; nil: an empty one.
@@ -161,11 +153,7 @@ func (a *App) WritePage(ctx context.Context, person Person, id int64, base, mine
 		func(kept *page.Contents) (*page.Contents, error) {
 			var merged *page.Contents
 			merged, twice = page.Merge(base, mine, kept)
-			var problem *page.Problem
-			if err := merged.Check(); errors.As(err, &problem) {
-				return nil, &Invalid{Message: problem.Message, Advice: problem.Advice}
-			}
-			return merged, nil
+			return merged, invalidPage(merged.Check())
 		})
 	if err == nil && earlier {
 		a.happened(ctx, person.SpaceID, EventPage, map[string]any{"page": id, "title": written.Contents.Title, "revision": written.Revision})
@@ -245,14 +233,12 @@ func (a *App) DrawStep(
 	of page.ShownChart,
 	width, height float64,
 ) (picture *Picture, kept Chart, err error) {
-	kept, step, versionID, err := a.chartAt(ctx, spaceID, of)
-	if err != nil {
+	if kept, err = a.chartAt(ctx, spaceID, of); err != nil {
 		return nil, kept, err
 	}
-	kept.VersionID, kept.Document = versionID, step.Document
-	err = a.onSpelled(ctx, spaceID, versionID, "a chart of a page", weightOf(step.Document, ""),
+	err = a.onSpelled(ctx, spaceID, kept.VersionID, "a chart of a page", weightOf(kept.Document, ""),
 		func(ctx context.Context, t *shown, _ Dataset) error {
-			bound, err := t.stated(step.Document, "")
+			bound, err := t.stated(kept.Document, "")
 			if err != nil {
 				return err
 			}

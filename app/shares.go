@@ -362,26 +362,25 @@ func (a *App) copiedPage(ctx context.Context, person Person, kept Page, columns 
 	}
 	share := Share{Key: newKey(), PageID: kept.ID, Title: strings.TrimSpace(contents.Title), Body: contents.Lead, SpaceID: person.SpaceID,
 		SpaceName: person.SpaceName, PersonID: person.ID, CreatedAt: a.now(), GivesRows: true, TellsMade: true, Contents: contents}
+	tag, versionIDs, err := a.pageTag(ctx, person.SpaceID, kept)
+	if err != nil {
+		return share, nil, err
+	}
+	share.MadeOf = tag
 	var parts []Share
 	var copies []*FixedCopy
-	tag := fmt.Sprint("page ", kept.Revision)
 	for i := range contents.Blocks {
 		b := &contents.Blocks[i]
 		if b.Chart == nil {
 			b.Text = page.Untied(b.Text)
 			continue
 		}
-		of, versionID, err := a.chartTag(ctx, person.SpaceID, *b.Chart)
+		shown, err := a.chartAt(ctx, person.SpaceID, *b.Chart)
 		if err != nil {
-			return share, nil, named(err, b)
+			return share, nil, err
 		}
-		_, step, _, err := a.chartAt(ctx, person.SpaceID, *b.Chart)
-		if err != nil {
-			return share, nil, named(err, b)
-		}
-		tag += "; " + of
 		size := partSizes[b.Place]
-		c := toCopy{versionID: versionID, document: step.Document, columns: columns[b.ID], width: size[0], height: size[1]}
+		c := toCopy{versionID: versionIDs[i], document: shown.Document, columns: columns[b.ID], width: size[0], height: size[1]}
 		if len(parts) == 0 {
 			c.preview = share.Title
 		}
@@ -397,7 +396,6 @@ func (a *App) copiedPage(ctx context.Context, person Person, kept Page, columns 
 		}
 		parts, copies = append(parts, part), append(copies, copied)
 	}
-	share.MadeOf = tag
 	link(parts, copies)
 	return share, parts, nil
 }
