@@ -45,6 +45,7 @@ const (
 type PageStorage interface {
 	AddPage(ctx context.Context, spaceID, personID int64, contents *page.Contents) (Page, error)
 	Pages(ctx context.Context, spaceID int64) ([]Page, error)
+	CountPages(ctx context.Context, spaceID int64) (int, error)
 	Page(ctx context.Context, spaceID, id int64) (Page, error)
 	WritePage(ctx context.Context, spaceID, id, personID int64, while time.Duration,
 		write func(kept *page.Contents) (*page.Contents, error)) (written Page, earlier bool, err error)
@@ -100,11 +101,11 @@ func (a *App) AddPage(ctx context.Context, person Person, contents *page.Content
 	if err := a.checkedPage(ctx, person.SpaceID, contents); err != nil {
 		return Page{}, err
 	}
-	there, err := a.store.Pages(ctx, person.SpaceID)
+	there, err := a.store.CountPages(ctx, person.SpaceID)
 	if err != nil {
 		return Page{}, err
 	}
-	if len(there) >= mostPages {
+	if there >= mostPages {
 		return Page{}, &Full{"the space has as many pages as it may", "delete pages that nobody needs"}
 	}
 	return a.store.AddPage(ctx, person.SpaceID, person.ID, contents)

@@ -42,6 +42,12 @@ func (s *Store) Pages(ctx context.Context, spaceID int64) ([]app.Page, error) {
 	return collect(ctx, s, scanPage, pageQuery+`where g.space_id = $1 order by g.changed_at desc, g.id desc`, spaceID)
 }
 
+// CountPages is how many a space has.
+func (s *Store) CountPages(ctx context.Context, spaceID int64) (count int, err error) {
+	err = s.pool.QueryRow(ctx, `select count(*) from pages where space_id = $1`, spaceID).Scan(&count)
+	return count, err
+}
+
 // Page gives one.
 func (s *Store) Page(ctx context.Context, spaceID, id int64) (app.Page, error) {
 	return scanPage(s.pool.QueryRow(ctx, pageQuery+`where g.space_id = $1 and g.id = $2`, spaceID, id))
