@@ -18,6 +18,7 @@ type Part struct {
 	Folded string `json:"folded,omitempty" doc:"what stands in its place where the text is long"`
 	Slot   string `json:"slot,omitempty" doc:"what pressing opens: y, x, scale-x, colour, size, fit-kind:0, fit-for:0 …"`
 	Role   string `json:"role,omitempty" enum:"column,way" doc:"whether the word is a column or a way"`
+	Clause string `json:"clause,omitempty" doc:"the clause that says it, by its name"`
 }
 
 // Voice is what things are called inside a sentence.
@@ -183,12 +184,15 @@ func Colour(text string) string {
 func (g *Grammar[D]) Speak(d *D, voice Voice) []Part {
 	s := &Speech{Voice: voice}
 	for i := range g.Clauses {
-		c := &g.Clauses[i]
+		c, from := &g.Clauses[i], len(s.parts)
 		switch {
 		case c.Speak != nil:
 			c.Speak(d, s)
 		case c.Aloud.Slot != "":
 			g.aloud(c, d, s)
+		}
+		for j := from; j < len(s.parts); j++ {
+			s.parts[j].Clause = c.Name
 		}
 	}
 	if s.open {
@@ -231,6 +235,34 @@ func (g *Grammar[D]) Changed(before, after *D, readable func(column string) stri
 		said = append(said, c.Changed(before, after, readable)...)
 	}
 	return said
+}
+
+// Difference is what makes one D of another: Amended(before, Difference(before, after)) says what after says.
+func (g *Grammar[D]) Difference(before, after *D) (change Change) {
+	for i := range g.Clauses {
+		c := &g.Clauses[i]
+		was, is := g.lines(c, before), g.lines(c, after)
+		if was == is {
+			continue
+		}
+		if was != "" {
+			change.Drop = append(change.Drop, c.Name)
+		}
+		if is != "" {
+			change.Say = append(change.Say, strings.Split(strings.TrimSuffix(is, "\n"), "\n")...)
+		}
+	}
+	return change
+}
+
+// Differing are the names of the clauses that two Ds say otherwise.
+func (g *Grammar[D]) Differing(a, b *D) (names []string) {
+	for i := range g.Clauses {
+		if c := &g.Clauses[i]; g.lines(c, a) != g.lines(c, b) {
+			names = append(names, c.Name)
+		}
+	}
+	return names
 }
 
 // lines writes all lines of one clause.

@@ -30,7 +30,7 @@ func blockCount(n int) int {
 // moments are the sums over some rows of 1, x, y, xx, xy about the overall means.
 type moments struct{ n, x, y, xx, xy float64 }
 
-func (m *moments) add(o moments) {
+func (m *moments) add(o *moments) {
 	m.n += o.n
 	m.x += o.x
 	m.y += o.y
@@ -69,20 +69,22 @@ func bootstrapGroups(ctx context.Context, x, y []float64, group []int32, groups 
 			*at = int32(len(parts[b]))
 			continue
 		}
-		parts[b][*at-1].add(row)
+		parts[b][*at-1].add(&row)
 	}
 	sums := make([]moments, groups)
 	return percentile(ctx, blocks, estimate, func(draw []int) (float64, bool) {
 		clear(sums)
-		var all moments
 		for _, block := range draw {
-			for _, p := range parts[block] {
-				sums[p.group].add(p.moments)
-				all.add(p.moments)
+			of := parts[block]
+			for i := range of {
+				p := &of[i]
+				sums[p.group].add(&p.moments)
 			}
 		}
+		var all moments
 		sxx, sxy := 0.0, 0.0
 		for _, s := range sums {
+			all.add(&s)
 			if s.n > 1 {
 				sxx += s.sxx()
 				sxy += s.sxy()
@@ -99,30 +101,39 @@ func bootstrapGroups(ctx context.Context, x, y []float64, group []int32, groups 
 func bootstrapNumber(ctx context.Context, x, y, z []float64, estimate float64) model.Interval {
 	mx, my, mz := meanOf(x), meanOf(y), meanOf(z)
 	blocks := blockCount(len(x))
-	sums := make([][9]float64, blocks) // n, x, y, z, xx, xy, xz, zz, yz
+	sums := make([]momentsOfThree, blocks)
 	for i := range x {
 		dx, dy, dz := x[i]-mx, y[i]-my, z[i]-mz
-		s := &sums[i%blocks]
-		for j, v := range [9]float64{1, dx, dy, dz, dx * dx, dx * dy, dx * dz, dz * dz, dy * dz} {
-			s[j] += v
-		}
+		sums[i%blocks].add(&momentsOfThree{1, dx, dy, dz, dx * dx, dx * dy, dx * dz, dz * dz, dy * dz})
 	}
 	return percentile(ctx, blocks, estimate, func(draw []int) (float64, bool) {
-		var t [9]float64
+		var t momentsOfThree
 		for _, block := range draw {
-			for j, v := range sums[block] {
-				t[j] += v
-			}
+			t.add(&sums[block])
 		}
-		n := t[0]
-		sxx, sxy, sxz := t[4]-t[1]*t[1]/n, t[5]-t[1]*t[2]/n, t[6]-t[1]*t[3]/n
-		szz, syz := t[7]-t[3]*t[3]/n, t[8]-t[2]*t[3]/n
+		sxx, sxy, sxz := t.xx-t.x*t.x/t.n, t.xy-t.x*t.y/t.n, t.xz-t.x*t.z/t.n
+		szz, syz := t.zz-t.z*t.z/t.n, t.yz-t.z*t.y/t.n
 		determinant := sxx*szz - sxz*sxz
 		if sxx <= 0 || determinant <= 1e-12*sxx*szz {
 			return 0, false
 		}
 		return (sxy*szz-syz*sxz)/determinant - sxy/sxx, true
 	})
+}
+
+// momentsOfThree are the sums over some rows of 1, x, y, z and their products about the overall means.
+type momentsOfThree struct{ n, x, y, z, xx, xy, xz, zz, yz float64 }
+
+func (m *momentsOfThree) add(o *momentsOfThree) {
+	m.n += o.n
+	m.x += o.x
+	m.y += o.y
+	m.z += o.z
+	m.xx += o.xx
+	m.xy += o.xy
+	m.xz += o.xz
+	m.zz += o.zz
+	m.yz += o.yz
 }
 
 func meanOf(values []float64) float64 {

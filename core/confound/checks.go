@@ -113,12 +113,12 @@ func bootstrapCheck(ctx context.Context, x, y []float64, line *model.Line) Check
 	blocks := make([]moments, blockCount(len(x)))
 	for i := range x {
 		dx, dy := x[i]-line.XMean, y[i]-line.YMean
-		blocks[i%len(blocks)].add(moments{1, dx, dy, dx * dx, dx * dy})
+		blocks[i%len(blocks)].add(&moments{1, dx, dy, dx * dx, dx * dy})
 	}
 	interval := percentile(ctx, len(blocks), line.Slope, func(draw []int) (float64, bool) {
 		var all moments
 		for _, at := range draw {
-			all.add(blocks[at])
+			all.add(&blocks[at])
 		}
 		sxx := all.sxx()
 		return all.sxy() / sxx, sxx > 1e-12*line.Sxx

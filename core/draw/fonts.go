@@ -49,14 +49,17 @@ const (
 var HouseFaces = []HouseFace{
 	{"sans-400", "Hanken Grotesk", 400, []FontFile{{"sans-400-latin", latin}, {"sans-400-latin-ext", latinExt}}},
 	{"sans-600", "Hanken Grotesk", 600, []FontFile{{"sans-600-latin", latin}, {"sans-600-latin-ext", latinExt}}},
+	{"serif-400", "Literata", 400, []FontFile{{"serif-400-latin", latin}, {"serif-400-latin-ext", latinExt}}},
 	{"serif-600", "Literata", 600, []FontFile{{"serif-600-latin", latin}, {"serif-600-latin-ext", latinExt}}},
 }
 
 // FaceName names the face of a weight.
 func FaceName(bold, serif bool) string {
 	switch {
-	case serif:
+	case serif && bold:
 		return "serif-600"
+	case serif:
+		return "serif-400"
 	case bold:
 		return "sans-600"
 	}

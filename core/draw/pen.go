@@ -123,11 +123,14 @@ func (p *Path) Ring(x, y, r float64, inner bool) {
 	p.End()
 }
 
+// numbersOf is how many numbers each kind of step has.
+var numbersOf = [...]int{MoveTo: 2, LineTo: 2, CurveTo: 6, Close: 0}
+
 // Walk calls a function for every stretch with its points.
 func (p *Path) Walk(visit func(op Op, points []float64)) {
 	at := 0
 	for _, op := range p.Ops {
-		n := map[Op]int{MoveTo: 2, LineTo: 2, CurveTo: 6, Close: 0}[op]
+		n := numbersOf[op]
 		visit(op, p.Points[at:at+n])
 		at += n
 	}

@@ -38,10 +38,10 @@ func flattened(p *Path) (lines []line) {
 		case LineTo:
 			now.points = append(now.points, [2]float64{at[0], at[1]})
 		case CurveTo:
-			const pieces = 10
 			from := now.points[len(now.points)-1]
+			pieces := piecesOf(from, at)
 			for i := 1; i <= pieces; i++ {
-				t := float64(i) / pieces
+				t := float64(i) / float64(pieces)
 				s := 1 - t
 				x := s*s*s*from[0] + 3*s*s*t*at[0] + 3*s*t*t*at[2] + t*t*t*at[4]
 				y := s*s*s*from[1] + 3*s*s*t*at[1] + 3*s*t*t*at[3] + t*t*t*at[5]
@@ -56,8 +56,21 @@ func flattened(p *Path) (lines []line) {
 	return lines
 }
 
+// mostPieces is in how many straight pieces a curve is cut at most.
+const mostPieces = 10
+
+// piecesOf is in how many pieces a curve is cut: a short one, as letters have, in few. A chord leaves its curve by less than its
+// length by four times the square of the pieces, a tenth of a pixel with as many as this.
+func piecesOf(from [2]float64, at []float64) int {
+	length := math.Hypot(at[0]-from[0], at[1]-from[1]) + math.Hypot(at[2]-at[0], at[3]-at[1]) + math.Hypot(at[4]-at[2], at[5]-at[3])
+	if !(length < mostPieces*mostPieces) {
+		return mostPieces
+	}
+	return min(max(int(math.Ceil(math.Sqrt(2.5*length))), 2), mostPieces)
+}
+
 // Stroked is the outline of a path that is drawn with a line of a width: a box for every
-// straight piece and a disc at every joint.
+// straight piece, and at every joint a disc, or a wedge where the line hardly turns.
 func Stroked(p *Path, width float64, dash []float64) *Path {
 	out := &Path{}
 	for _, l := range flattened(p) {
@@ -73,6 +86,7 @@ func Stroked(p *Path, width float64, dash []float64) *Path {
 }
 
 func strokeLine(out *Path, points [][2]float64, half float64, closed bool) {
+	var before [2]float64 // half the width across the piece before, {0, 0} for none
 	for i := 1; i < len(points); i++ {
 		a, b := points[i-1], points[i]
 		dx, dy := b[0]-a[0], b[1]-a[1]
@@ -88,9 +102,34 @@ func strokeLine(out *Path, points [][2]float64, half float64, closed bool) {
 		out.Line(b[0]+nx, b[1]+ny)
 		out.End()
 		if half > 0.6 && (i > 1 || closed) {
-			out.Ring(a[0], a[1], half, false)
+			joint(out, a, before, [2]float64{nx, ny}, half)
 		}
+		before = [2]float64{nx, ny}
 	}
+}
+
+// slightTurn is the cosine of a turn up to which a wedge fills a joint: a disc would stand out by a fortieth of the half width.
+const slightTurn = 0.9
+
+// joint fills the gap between two pieces on the outer side of their turn.
+func joint(out *Path, at, before, after [2]float64, half float64) {
+	cosine := (before[0]*after[0] + before[1]*after[1]) / (half * half)
+	if cosine < slightTurn {
+		out.Ring(at[0], at[1], half, false)
+		return
+	}
+	side := 1.0 // where the line turns to the side of its normal, the gap is on the other one
+	if before[0]*after[1]-before[1]*after[0] > 0 {
+		side = -1
+	}
+	first, second := before, after
+	if side > 0 {
+		first, second = after, before
+	}
+	out.Move(at[0], at[1])
+	out.Line(at[0]+side*first[0], at[1]+side*first[1])
+	out.Line(at[0]+side*second[0], at[1]+side*second[1])
+	out.End()
 }
 
 // mostDashes is how many dashes a line is cut into.

@@ -26,6 +26,7 @@ type selection struct {
 	series  []int32  // which column along y, where there are several
 	gaps    []uint32 // rows with everything but y
 	leftOut []uint8  // one bit a row
+	why     []uint8  // of each row, where it is asked: 0 where it is drawn, else one more than the number of the reason
 	all     bool     // every row of the table is drawn, once
 	before  struct { // where the rows stood before something was taken out
 		x, y mark.Extent
@@ -127,10 +128,16 @@ func axisValues(c *table.Column) []float64 {
 // any column that the chart uses, and rows at or below zero on a log axis. A row counts
 // under the first reason that applies.
 func selectRows(ctx context.Context, d *chart.Document, t *table.Table, x, y *mark.Axis) (*selection, *chart.Problem) {
+	s := &selection{}
+	return s, s.take(ctx, d, t, x, y)
+}
+
+// take is selectRows, into a selection.
+func (s *selection) take(ctx context.Context, d *chart.Document, t *table.Table, x, y *mark.Axis) *chart.Problem {
 	n := t.Rows()
-	s := &selection{leftOut: make([]uint8, (n+7)/8), counts: Rows{Total: n, LeftOut: []Reason{}}}
+	s.leftOut, s.counts = make([]uint8, (n+7)/8), Rows{Total: n, LeftOut: []Reason{}}
 	if problem := s.where(ctx, d.Where, t); problem != nil {
-		return nil, problem
+		return problem
 	}
 	s.chosen(ctx, d.Chosen)
 	several := len(y.More) > 0
@@ -152,7 +159,7 @@ func selectRows(ctx context.Context, d *chart.Document, t *table.Table, x, y *ma
 	}
 	if several {
 		s.several(ctx, x, append([]*table.Column{y.Column}, y.More...), y)
-		return s, nil
+		return nil
 	}
 	xs, ys := s.along(ctx, x, n), s.along(ctx, y, n)
 	s.gather(ctx, n, xs, ys)
@@ -164,9 +171,9 @@ func selectRows(ctx context.Context, d *chart.Document, t *table.Table, x, y *ma
 	}
 	s.counts.Drawn = len(s.rows)
 	if ctx.Err() != nil { // what was selected so far is nothing to go on with
-		return s, nil
+		return nil
 	}
-	return s, s.takeOut(ctx, t.Column(d.TakeOut))
+	return s.takeOut(ctx, t.Column(d.TakeOut))
 }
 
 // takeOut moves the rows to where they would stand if the groups of a column had equal
@@ -394,6 +401,9 @@ func (s *selection) leave(ctx context.Context, n int, when func(i int) bool) int
 		}
 		if when(i) && s.leftOut[i>>3]>>(i&7)&1 == 0 {
 			s.leftOut[i>>3] |= 1 << (i & 7)
+			if s.why != nil {
+				s.why[i] = uint8(min(len(s.counts.LeftOut)+1, math.MaxUint8))
+			}
 			count++
 		}
 	}

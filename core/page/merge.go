@@ -6,16 +6,17 @@ import (
 )
 
 // Merge makes one page of two that were written from the same one: base is what both began with, mine what somebody sends,
-// theirs what is kept by now. Title, lead, and text, chart and place of each block are taken from whoever changed them; what
-// both changed stays as theirs is, and a block whose text both changed is kept twice: theirs, and mine behind it. A block that
+// theirs what is kept by now. Title, lead, what is said of axes, and text, chart and place of each block are taken from whoever
+// changed them; what both changed stays as theirs is, and a block whose text both changed is kept twice: theirs, and mine behind it. A block that
 // one changed and the other took out stays. Nothing that anybody wrote is lost. Kept tells of how many blocks and lines both
 // versions are kept.
 func Merge(base, mine, theirs *Contents) (merged *Contents, kept int) {
-	merged = &Contents{Version: Version}
+	merged = &Contents{Version: Version, Blocks: []Block{}}
 	title, twice := either(base.Title, mine.Title, theirs.Title)
 	merged.Title = title
 	lead, leadTwice := either(base.Lead, mine.Lead, theirs.Lead)
 	merged.Lead = lead
+	merged.SameAxes, _ = either(base.SameAxes, mine.SameAxes, theirs.SameAxes)
 	var lost []string // words of mine that have no place of their own
 	if twice {
 		lost = append(lost, mine.Title)

@@ -16,10 +16,12 @@ const Version = 1
 
 // Contents is a page.
 type Contents struct {
-	Version int     `json:"version" enum:"1"`
-	Title   string  `json:"title" maxLength:"500"`
-	Lead    string  `json:"lead,omitempty" maxLength:"2000" doc:"what is said under the title"`
-	Blocks  []Block `json:"blocks" nullable:"false" maxItems:"200"`
+	Version int    `json:"version" enum:"1"`
+	Title   string `json:"title" maxLength:"500"`
+	Lead    string `json:"lead,omitempty" maxLength:"2000" doc:"what is said under the title"`
+	// SameAxes gives charts whose axes are of the same column the same ends along them.
+	SameAxes bool    `json:"same_axes,omitempty" doc:"charts whose axes are of the same column have the same ends along them"`
+	Blocks   []Block `json:"blocks" nullable:"false" maxItems:"200"`
 }
 
 // Block is a text, a chart, or a text with its chart.

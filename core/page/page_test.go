@@ -57,6 +57,7 @@ func TestDocumentsThatCannotBeKeptAreRefused(t *testing.T) {
 
 func TestMerging(t *testing.T) {
 	base := doc("Honey", "a:one", "b:two", "c:three")
+	axes := func(d *Contents) *Contents { d.SameAxes = true; return d }
 	for name, c := range map[string]struct {
 		mine, theirs, want *Contents
 		kept               int
@@ -66,6 +67,7 @@ func TestMerging(t *testing.T) {
 		"one block": {doc("Honey", "a:mine", "b:two", "c:three"), doc("Honey", "a:theirs", "b:two", "c:three"),
 			doc("Honey", "a:theirs", "a-2:mine", "b:two", "c:three"), 1},
 		"taken out": {doc("Honey", "a:one", "c:three"), doc("Honey", "a:one", "b:two", "c:three"), doc("Honey", "a:one", "c:three"), 0},
+		"all out":   {doc("Honey"), doc("Honey", "a:one", "b:two", "c:three"), doc("Honey"), 0},
 		"out, written": {doc("Honey", "a:one", "c:three"), doc("Honey", "a:one", "b:more", "c:three"),
 			doc("Honey", "a:one", "b:more", "c:three"), 0},
 		"written, out": {doc("Honey", "a:one", "b:more", "c:three"), doc("Honey", "a:one", "c:three"),
@@ -74,6 +76,8 @@ func TestMerging(t *testing.T) {
 			doc("Honey", "a:one", "x:mine", "b:two", "c:three", "y:theirs"), 0},
 		"moved, written": {doc("Honey", "c:three", "a:one", "b:two"), doc("Honey", "a:one", "b:TWO", "c:three"),
 			doc("Honey", "c:three", "a:one", "b:TWO"), 0},
+		"axes, a title": {axes(doc("Honey", "a:one", "b:two", "c:three")), doc("Mead", "a:one", "b:two", "c:three"),
+			axes(doc("Mead", "a:one", "b:two", "c:three")), 0},
 		"two titles": {doc("Wax", "a:one", "b:two", "c:three"), doc("Mead", "a:one", "b:two", "c:three"),
 			doc("Mead", "kept-2:Wax", "a:one", "b:two", "c:three"), 1},
 	} {

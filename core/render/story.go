@@ -39,6 +39,9 @@ const (
 	storyMargin = 60.0
 	storyGap    = 14.0
 	storyNote   = 10.5
+	pieceGap    = 4.0
+	// How many lines stay with their heading at least, and up to how many stay with the chart below them.
+	firstLines, linesAtAChart = 3, 8
 )
 
 // storyKinds are the sizes of what is written, by what it is.
@@ -81,22 +84,77 @@ func WriteStory(ctx context.Context, s *Story, paper StoryPaper, o Options, out 
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		if b.Above {
-			t.chart(ctx, b.Figure)
-		}
-		page.Blocks(b.Text, func(kind string, _ int, words string) {
-			if kind == "item" {
-				words = "•  " + words
-			}
-			t.words(kind, words)
-		})
-		if !b.Above {
-			t.chart(ctx, b.Figure)
-		}
-		t.y += storyGap
+		t.block(ctx, b)
 	}
 	t.words("source", s.Source)
 	return t.pen.Write(out)
+}
+
+// piece is a heading, a paragraph or an item, in lines that fit the paper.
+type piece struct {
+	kind  string
+	lines []string
+}
+
+func (p piece) height(lines int) float64 {
+	k := storyKinds[p.kind]
+	return k.before + k.line*float64(lines) + pieceGap
+}
+
+func (t *teller) block(ctx context.Context, b StoryBlock) {
+	pieces := t.pieces(b.Text)
+	at := t.place(b.Figure)
+	if b.Above {
+		t.chart(ctx, b.Figure, at)
+		at.height = 0
+	}
+	t.text(pieces, at.height, t.put)
+	if !b.Above {
+		t.chart(ctx, b.Figure, at)
+	}
+	t.y += storyGap
+}
+
+func (t *teller) pieces(text string) (pieces []piece) {
+	page.Blocks(text, func(kind string, _ int, words string) {
+		if kind == "item" {
+			words = "•  " + words
+		}
+		pieces = append(pieces, piece{kind, t.lines(kind, words)})
+	})
+	return pieces
+}
+
+// text writes pieces, each heading on the page of what it heads; chart is how high the one is that follows.
+func (t *teller) text(pieces []piece, chart float64, put func(piece)) {
+	for i, p := range pieces {
+		if i == 0 || p.kind == "heading" {
+			t.room(t.together(pieces[i:], chart))
+		}
+		put(p)
+	}
+}
+
+// together is how high what begins a block must stand on one page: headings with the first lines under them, and with the chart
+// where the words before it are few.
+func (t *teller) together(pieces []piece, chart float64) float64 {
+	headings, text, lines := 0.0, 0.0, 0
+	var first float64
+	for _, p := range pieces {
+		if p.kind == "heading" && text == 0 {
+			headings += p.height(len(p.lines))
+			continue
+		}
+		if text == 0 {
+			first = p.height(min(len(p.lines), firstLines))
+		}
+		text += p.height(len(p.lines))
+		lines += len(p.lines)
+	}
+	if all := headings + text + chart; lines <= linesAtAChart && all <= t.paper.Height-2*storyMargin {
+		return all
+	}
+	return headings + first
 }
 
 // begin lays the paper of a page.
@@ -114,23 +172,31 @@ func (t *teller) room(height float64) {
 	}
 }
 
-func (t *teller) words(kind, words string) {
+func (t *teller) words(kind, words string) { t.put(piece{kind, t.lines(kind, words)}) }
+
+// lines are words in lines that fit the paper.
+func (t *teller) lines(kind, words string) (lines []string) {
 	k := storyKinds[kind]
-	t.y += k.before
-	width := t.paper.Width - 2*storyMargin - k.indent
 	for _, paragraph := range strings.Split(strings.TrimRight(words, "\n"), "\n") {
-		for _, line := range brokenAt(paragraph, k.size, k.bold, width) {
-			t.room(k.line)
-			fill := t.look.Ink
-			if kind == "source" || kind == "quote" {
-				fill = t.look.Muted
-			}
-			t.pen.Text(draw.Words{Text: line, X: storyMargin + k.indent, Y: t.y + k.size, Anchor: "start", Size: k.size, Bold: k.bold,
-				Serif: kind != "source", Fill: fill})
-			t.y += k.line
-		}
+		lines = append(lines, brokenAt(paragraph, k.size, k.bold, t.paper.Width-2*storyMargin-k.indent)...)
 	}
-	t.y += 4
+	return lines
+}
+
+func (t *teller) put(p piece) {
+	k := storyKinds[p.kind]
+	t.y += k.before
+	for _, line := range p.lines {
+		t.room(k.line)
+		fill := t.look.Ink
+		if p.kind == "source" || p.kind == "quote" {
+			fill = t.look.Muted
+		}
+		t.pen.Text(draw.Words{Text: line, X: storyMargin + k.indent, Y: t.y + k.size, Anchor: "start", Size: k.size, Bold: k.bold,
+			Serif: p.kind != "source", Fill: fill})
+		t.y += k.line
+	}
+	t.y += pieceGap
 }
 
 // brokenAt breaks words into lines of a width; a word that is longer is broken where it must.
@@ -164,22 +230,36 @@ func brokenAt(words string, size float64, bold bool, width float64) (lines []str
 	return lines
 }
 
-func (t *teller) chart(ctx context.Context, f *figure.Figure) {
+// placed is a chart on a paper: what stands around it, and how much smaller it is.
+type placed struct {
+	around        *draw.Around
+	width, height float64
+	scale         float64
+}
+
+func (t *teller) place(f *figure.Figure) (p placed) {
+	if f == nil {
+		return p
+	}
+	f.LastStep()
+	p.around = draw.About(f, t.o.Metrics, f.Width)
+	f.Down(p.around.Top)
+	width, height := f.Width+p.around.Right, f.Height+p.around.Bottom
+	p.scale = min(1, (t.paper.Width-2*storyMargin)/width, (t.paper.Height-2*storyMargin)/height)
+	p.width, p.height = width*p.scale, height*p.scale
+	return p
+}
+
+func (t *teller) chart(ctx context.Context, f *figure.Figure, at placed) {
 	if f == nil {
 		return
 	}
-	f.LastStep()
-	around := draw.About(f, t.o.Metrics, f.Width)
-	f.Down(around.Top)
-	width, height := f.Width+around.Right, f.Height+around.Bottom
-	room := t.paper.Width - 2*storyMargin
-	scale := min(1, room/width, (t.paper.Height-2*storyMargin)/height)
-	t.room(height * scale)
-	left := storyMargin + (room-width*scale)/2
+	t.room(at.height)
+	left := (t.paper.Width - at.width) / 2
 	o := draw.Options{Look: t.look, Clear: true, Raster: png.Raster, Stopped: func() bool { return ctx.Err() != nil }}
-	t.pen.Within(left, t.y, scale, func() {
+	t.pen.Within(left, t.y, at.scale, func() {
 		draw.Draw(f, t.pen, o)
-		draw.DrawAround(f, around, t.pen, o)
+		draw.DrawAround(f, at.around, t.pen, o)
 	})
-	t.y += height*scale + 4
+	t.y += at.height + pieceGap
 }

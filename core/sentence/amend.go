@@ -12,6 +12,7 @@ type Amendment struct {
 	clause.Change
 	Split string `json:"split,omitempty" doc:"a column by whose groups the chart is split: they have colours, and a fit for each beside that of all rows"`
 	Unite string `json:"unite,omitempty" doc:"a column by which the chart is split no longer"`
+	Swap  bool   `json:"swap,omitempty" doc:"what stands along x stands along y, and the other way round"`
 }
 
 // Amended is a document after changes, one after the other (see clause.Grammar). The document that is given stays as it is.
@@ -27,11 +28,26 @@ func Amended(d *chart.Document, columns *table.Table, amendments ...Amendment) (
 		if a.Unite != "" {
 			unite(next, a.Unite)
 		}
+		if a.Swap {
+			swapped, mistake := Swapped(next)
+			if mistake != nil {
+				return nil, []*Error{mistake}
+			}
+			next = swapped
+		}
 		d = next
 	}
 	d.Version = chart.Version
 	return d, nil
 }
+
+// Difference is what makes one document of another, in clauses.
+func Difference(before, after *chart.Document) Amendment {
+	return Amendment{Change: grammar.Difference(before, after)}
+}
+
+// Differing are the names of the clauses that two documents say otherwise.
+func Differing(a, b *chart.Document) []string { return grammar.Differing(a, b) }
 
 // splitBy colours a chart by a column and makes its first fit one for each of its groups, beside that of all rows; a chart
 // without a fit gets a line.

@@ -232,6 +232,28 @@ func TestColumnsCalledOtherwiseAndBack(t *testing.T) {
 	}
 }
 
+// TestADifferenceMakesTheOtherDocument takes pairs of documents at random, and applies to each what makes the other of it.
+func TestADifferenceMakesTheOtherDocument(t *testing.T) {
+	source := rand.New(rand.NewPCG(5, 6))
+	for range 2000 {
+		a, b := grammar.Draw(source), grammar.Draw(source)
+		difference := Difference(a, b)
+		made, mistakes := Amended(a, nil, difference)
+		if mistakes != nil {
+			t.Fatalf("%s\nto\n%s\nby %+v: %v", Print(a), Print(b), difference, mistakes[0])
+		}
+		if Print(made) != Print(b) {
+			t.Fatalf("%s\nto\n%s\nby %+v became\n%s", Print(a), Print(b), difference, Print(made))
+		}
+		if same := Difference(b, b); len(same.Drop)+len(same.Say) != 0 || len(Differing(b, b)) != 0 {
+			t.Fatalf("%s differs from itself by %+v", Print(b), same)
+		}
+		if len(Differing(a, b)) == 0 && Print(a) != Print(b) {
+			t.Fatalf("nothing differs between\n%s\nand\n%s", Print(a), Print(b))
+		}
+	}
+}
+
 // TestChangesInWords holds what lines that are said on top of a sentence make of it, and what dropped clauses leave.
 func TestChangesInWords(t *testing.T) {
 	const before = "plot honey_kg, frames against forage_ha\ncolour by district\nfit line overall\nx from 1 to 2500 titled 'Forage'\ntitle 'A' centred"

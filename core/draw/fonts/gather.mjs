@@ -9,6 +9,7 @@ const copy = (pack, subset, weight, to) => copyFileSync(`${from(pack)}/files/${p
 for (const subset of ['latin', 'latin-ext']) {
   copy('hanken-grotesk', subset, 400, `sans-400-${subset}`)
   copy('hanken-grotesk', subset, 600, `sans-600-${subset}`)
+  copy('literata', subset, 400, `serif-400-${subset}`)
   copy('literata', subset, 600, `serif-600-${subset}`)
 }
 for (const subset of ['greek', 'cyrillic', 'vietnamese', 'devanagari']) copy('noto-sans', subset, 400, `more-${subset}`)

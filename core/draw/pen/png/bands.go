@@ -15,6 +15,9 @@ import (
 // other, and each is written before the next one is painted.
 const BandPixels = 8 << 20
 
+// quick writes in two thirds of the time files that are a twenty-fifth larger.
+var quick = png.Encoder{CompressionLevel: png.BestSpeed}
+
 // Write paints a picture and writes it, with at most so many pixels in memory at once. What is painted must
 // cover the paper, and is painted once for each band. It ends soon after its context.
 func Write(ctx context.Context, out io.Writer, width, height, scale float64, most int, paint func(draw.Pen)) error {
@@ -26,10 +29,9 @@ func Write(ctx context.Context, out io.Writer, width, height, scale float64, mos
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		return png.Encode(to, b.img)
+		return quick.Encode(to, b.img)
 	}
 	b.ctx = ctx
-	quick := png.Encoder{CompressionLevel: png.BestSpeed} // half the time, for a picture that takes many seconds
 	return quick.Encode(to, b)
 }
 

@@ -78,18 +78,31 @@ func (p *Pen) Path(path *draw.Path, paint draw.Paint) {
 		p.fill(path, paint.Fill, paint.Opacity)
 	}
 	if paint.Stroke != "" && paint.Width > 0 {
-		opacity := paint.StrokeOpacity
-		if opacity == 0 {
-			opacity = 1
-		}
-		p.fill(draw.Stroked(path, paint.Width, paint.Dash), paint.Stroke, opacity)
+		p.fill(draw.Stroked(path, paint.Width, paint.Dash), paint.Stroke, strength(paint))
 	}
 }
 
-// Circle draws a circle: small ones without a rim, which come by the thousands, by a stamp.
+// strength is how much of a stroke's colour counts; 0 is all of it.
+func strength(paint draw.Paint) float64 {
+	if paint.StrokeOpacity == 0 {
+		return 1
+	}
+	return paint.StrokeOpacity
+}
+
+// Circle draws a circle: small ones, which come by the thousands, by a stamp of what is in them and one of their rim.
 func (p *Pen) Circle(x, y, r float64, paint draw.Paint) {
-	if paint.Stroke == "" && paint.Fill != "" && r*p.scale < largestStamp {
-		p.stamp(x*p.scale, y*p.scale, r*p.scale, paint)
+	s, half := p.scale, paint.Width/2
+	if paint.Stroke == "" {
+		half = 0
+	}
+	if (r+half)*s < largestStamp && len(paint.Dash) == 0 {
+		if paint.Fill != "" {
+			p.stamp(x*s, y*s, r*s, 0, paint.Fill, paint.Opacity)
+		}
+		if half > 0 {
+			p.stamp(x*s, y*s, (r+half)*s, max(r-half, 0)*s, paint.Stroke, strength(paint))
+		}
 		return
 	}
 	path := &draw.Path{}

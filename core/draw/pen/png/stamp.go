@@ -3,25 +3,27 @@ package png
 import (
 	"image/color"
 	"math"
-
-	"copperlark/core/draw"
 )
 
-// largestStamp is the radius in pixels from where on circles are drawn as paths.
+// largestStamp is the radius in pixels from where on circles and rings are drawn as paths.
 const largestStamp = 24.0
 
 // parts is in how many places between two pixels a stamp is kept for.
 const parts = 4
 
-type stampKey struct{ radius, x, y int }
+// eighths is in how many parts of a pixel the radii of stamps are kept.
+const eighths = 8
 
-// stamp is how much of each pixel a circle covers, from 0 to 255.
+// stampKey is a ring between two radii, in eighths of a pixel, and where between the pixels it stands; hole 0 is a circle.
+type stampKey struct{ radius, hole, x, y int }
+
+// stamp is how much of each pixel a ring covers, from 0 to 255.
 type stamp struct {
 	side  int
 	cover []uint8
 }
 
-// stampOf gives the stamp of a circle whose middle lies x, y of parts beyond a pixel's
+// stampOf gives the stamp of a ring whose middle lies x, y of parts beyond a pixel's
 // corner.
 func (p *Pen) stampOf(key stampKey) *stamp {
 	if known := p.stamps[key]; known != nil {
@@ -30,7 +32,7 @@ func (p *Pen) stampOf(key stampKey) *stamp {
 	if p.stamps == nil {
 		p.stamps = map[stampKey]*stamp{}
 	}
-	r := float64(key.radius) / 8
+	r, hole := float64(key.radius)/eighths, float64(key.hole)/eighths
 	half := int(math.Ceil(r)) + 1
 	s := &stamp{side: 2*half + 1}
 	s.cover = make([]uint8, s.side*s.side)
@@ -41,7 +43,7 @@ func (p *Pen) stampOf(key stampKey) *stamp {
 			for k := range samples * samples {
 				dx := float64(x-half) + (float64(k%samples)+0.5)/samples - float64(key.x)/parts
 				dy := float64(y-half) + (float64(k/samples)+0.5)/samples - float64(key.y)/parts
-				if dx*dx+dy*dy <= r*r {
+				if d := dx*dx + dy*dy; d <= r*r && d >= hole*hole {
 					inside++
 				}
 			}
@@ -52,13 +54,13 @@ func (p *Pen) stampOf(key stampKey) *stamp {
 	return s
 }
 
-// stamp blends a circle over what is there.
-func (p *Pen) stamp(x, y, r float64, paint draw.Paint) {
+// stamp blends a ring between two radii over what is there; all is in pixels of the picture.
+func (p *Pen) stamp(x, y, r, hole float64, hex string, opacity float64) {
 	px, py := math.Floor(x), math.Floor(y)
-	s := p.stampOf(stampKey{int(math.Round(r * 8)), int((x - px) * parts), int((y - py) * parts)})
+	s := p.stampOf(stampKey{int(math.Round(r * eighths)), int(math.Round(hole * eighths)), int((x - px) * parts), int((y - py) * parts)})
 	half := s.side / 2
-	c := colourOf(paint.Fill)
-	alpha := uint32(math.Round(256 * min(max(paint.Opacity, 0), 1)))
+	c := colourOf(hex)
+	alpha := uint32(math.Round(256 * min(max(opacity, 0), 1)))
 	clip := p.clip()
 	left, top := int(px)-half, int(py)-half
 	for sy := max(0, clip.Min.Y-top); sy < min(s.side, clip.Max.Y-top); sy++ {
