@@ -47,6 +47,7 @@ var (
 	ErrShareOver       = errors.New("this share has ended")
 	ErrPeopleOnly      = errors.New("only people of its space open this")
 	ErrLocked          = errors.New("this asks for a password")
+	ErrFirstStep       = errors.New("the first step cannot be taken out")
 	ErrTooManySteps    = errors.New("too many steps were kept within a day")
 	ErrUnavailable     = errors.New("the database does not answer")
 	ErrNoRoom          = errors.New("the disk of the server is full")
@@ -84,6 +85,7 @@ type App struct {
 	arrived arrivals
 	signIns *signIns
 	outside Outside
+	hub     *hub // of those who follow charts
 }
 
 // New makes the program over its storage. now is the clock.
@@ -93,7 +95,7 @@ func New(store Storage, limits Limits, now func() time.Time, log *slog.Logger) *
 		gate: admission.New(
 			admission.Limits{InAll: limits.Work, PerPerson: max(1, limits.Work/2), Patience: limits.Patience, Queue: limits.Queue},
 		),
-		arrived: arrivals{people: map[int64]*arriving{}}, signIns: newSignIns(limits.SignIns, now)}
+		arrived: arrivals{people: map[int64]*arriving{}}, signIns: newSignIns(limits.SignIns, now), hub: newHub()}
 }
 
 // Outside is what the program reaches beyond its database; what is nil is not set up.
@@ -103,7 +105,10 @@ type Outside struct {
 	Organisation Organisation
 	Settling     Settling
 	Courier      Courier
+	Fetch        Fetch         // files that come again
+	Seal         Seal          // what keeps secrets
 	AuditTime    time.Duration // how long the audit is kept; 0: for ever
+	TryTime      time.Duration // how long charts stay that nobody named, kept or shared; 0: for ever
 }
 
 // Post sends letters.
@@ -130,6 +135,15 @@ func (a *App) Ready(ctx context.Context) error { return a.store.Ready(ctx) }
 // Tidy forgets what waited too long; whoever runs the program calls it now and then.
 func (a *App) Tidy(ctx context.Context) error {
 	return a.store.DropOld(ctx, a.limits.WaitingTime, a.outside.AuditTime)
+}
+
+// Sweep deletes charts that nobody named, kept or shared for long, where they go; it reads all pages, and is called seldom.
+func (a *App) Sweep(ctx context.Context) error {
+	if a.outside.TryTime <= 0 {
+		return nil
+	}
+	_, err := a.store.DropTries(ctx, a.outside.TryTime)
+	return err
 }
 
 // Load tells what the program holds and does, for measuring it.

@@ -17,6 +17,7 @@ const (
 	didWithdraw     = "withdrew"
 	didDelete       = "deleted"
 	didRenew        = "brought a new file:"
+	didOrigin       = "has a dataset's file asked again at"
 	didExport       = "took the rows of"
 	didSpace        = "made the space"
 	didRename       = "renamed the space"
@@ -56,7 +57,7 @@ var deeds = []struct {
 	{"keys and calls", []string{didKey, didDropKey, didHook, didDropHook}},
 	{"shares", []string{didShare, didWithdraw}},
 	{"what was taken out", []string{didExport, didExportSpace}},
-	{"data and the space", []string{didDelete, didRenew, didSpace, didImportSpace, didRename, didLeaveSpace, didKeepSpace}},
+	{"data and the space", []string{didDelete, didRenew, didOrigin, didSpace, didImportSpace, didRename, didLeaveSpace, didKeepSpace}},
 }
 
 // AuditAbout names what entries of the audit can be about.
@@ -168,3 +169,6 @@ func (a *App) WriteAudit(ctx context.Context, person Person, wanted AuditWanted,
 
 // AuditDays is how many days entries are kept; 0: for ever.
 func (a *App) AuditDays() int { return int(a.outside.AuditTime / (24 * time.Hour)) }
+
+// TryDays is after how many days without a change a chart goes that nobody named, kept or shared; 0: it stays.
+func (a *App) TryDays() int { return int(a.outside.TryTime / (24 * time.Hour)) }

@@ -34,7 +34,7 @@ type CheckNumbers struct {
 
 // ChartNumbers gives the numbers of a kept chart: every fit, and every finding of the check.
 func (a *App) ChartNumbers(ctx context.Context, spaceID, chartID int64) (*ChartNumbers, error) {
-	c, err := a.Chart(ctx, spaceID, chartID)
+	c, err := a.KeptChart(ctx, spaceID, chartID)
 	if err != nil {
 		return nil, err
 	}

@@ -297,44 +297,13 @@ func nameOf(b *mark.Bound) string {
 	return short(name, 200)
 }
 
-// AddStep keeps a change of a chart: a step after the given one. Whoever goes on
-// from an earlier step branches the trail.
-func (a *App) AddStep(ctx context.Context, person Person, chartID, parentID int64, document *chart.Document) (Step, error) {
-	if err := a.roomFor(ctx, person.SpaceID, 0, 0); err != nil {
-		return Step{}, err
-	}
-	before, versionID, err := a.store.Step(ctx, person.SpaceID, chartID, parentID)
-	if err != nil {
-		return Step{}, err
-	}
-	t, bound, err := a.checked(ctx, person.SpaceID, versionID, document)
-	if err != nil {
-		return Step{}, err
-	}
-	was, err := t.bind(before)
-	if err != nil {
-		return Step{}, err
-	}
-	return a.store.AddStep(
-		ctx,
-		person.SpaceID,
-		chartID,
-		parentID,
-		person.ID,
-		bound.Document,
-		t.change(was, bound),
-		nameOf(bound),
-		MaxStepsADay,
-	)
-}
-
 // Charts lists a space's charts, the last changed first.
 func (a *App) Charts(ctx context.Context, spaceID int64) ([]Chart, error) {
 	return a.store.Charts(ctx, spaceID)
 }
 
-// Chart gives a chart with its trail.
-func (a *App) Chart(ctx context.Context, spaceID, id int64) (Chart, error) {
+// KeptChart gives a chart as it stands, with its trail.
+func (a *App) KeptChart(ctx context.Context, spaceID, id int64) (Chart, error) {
 	return a.store.Chart(ctx, spaceID, id)
 }
 
@@ -368,6 +337,15 @@ func (a *App) ChangeChart(ctx context.Context, person Person, id int64, change C
 		}
 		if _, bound, err := a.checked(ctx, spaceID, versionID, document); err == nil {
 			change.Follows = nameOf(bound)
+		}
+	}
+	if change.StepID != 0 && change.VersionID == 0 {
+		if err := a.store.Walk(ctx, spaceID, id, change.StepID, person.ID, change.Follows); err != nil {
+			return err
+		}
+		change.StepID, change.Follows = 0, ""
+		if change.Name == "" {
+			return nil
 		}
 	}
 	if change.Name == "" && change.StepID == 0 && change.VersionID == 0 {

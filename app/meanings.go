@@ -314,7 +314,7 @@ func (a *App) Make(ctx context.Context, person Person, name, typed string) (Data
 			Name:     name,
 			FileName: "",
 			Table:    nothing,
-			Report:   &reader.Report{Format: "made", Notes: []reader.Note{}},
+			Report:   &reader.Report{Format: "made", Notes: []reader.Remark{}},
 		},
 	)
 	if err != nil {

@@ -27,7 +27,7 @@ func TestWhatOneRowIsIsProposed(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if got := oneRow(data); got != test.want {
+		if got, err := oneRow(t.Context(), data); err != nil || got != test.want {
 			t.Errorf("%v: %q, want %q", data.Names(), got, test.want)
 		}
 	}

@@ -34,6 +34,9 @@ func (a *App) WritePageFile(ctx context.Context, person Person, id int64, source
 		before = kept.Contents
 	}
 	contents := &page.Contents{Version: page.Version, Title: file.Title, Lead: file.Lead, Blocks: []page.Block{}}
+	if before != nil {
+		contents.SameAxes = before.SameAxes // which the file does not speak of
+	}
 	if len(file.Parts) > page.MostBlocks {
 		return out, &Invalid{Message: fmt.Sprintf("the file has more than %d blocks", page.MostBlocks), Advice: "write it as two pages"}
 	}
@@ -46,7 +49,7 @@ func (a *App) WritePageFile(ctx context.Context, person Person, id int64, source
 			}
 		}
 		if b.Chart != nil && strings.Contains(b.Text, "[[") {
-			picture, _, err := a.DrawStep(ctx, person.SpaceID, *b.Chart, 0, 0)
+			picture, _, err := a.DrawStep(ctx, person.SpaceID, Side{ShownChart: *b.Chart}, PartSize{})
 			if err != nil {
 				return out, err
 			}

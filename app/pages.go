@@ -208,7 +208,7 @@ func (a *App) FollowPage(ctx context.Context, spaceID int64, contents *page.Cont
 		}
 		said := map[string]string{}
 		if b.Chart != nil {
-			picture, _, err := a.DrawStep(ctx, spaceID, *b.Chart, 0, 0)
+			picture, _, err := a.DrawStep(ctx, spaceID, Side{ShownChart: *b.Chart}, PartSize{})
 			var unfit *Invalid
 			switch {
 			case err == nil:
@@ -227,23 +227,34 @@ func (a *App) FollowPage(ctx context.Context, spaceID int64, contents *page.Cont
 	return out, nil
 }
 
+// PartSize is what a chart of a page is drawn for: how large, 0 as usual, and with which ends of its axes.
+type PartSize struct {
+	Width, Height float64
+	Together      figure.Together
+}
+
 // DrawStep draws a chart as it is at a step, or where it stands, with the statements of its reading.
 func (a *App) DrawStep(
 	ctx context.Context,
 	spaceID int64,
-	of page.ShownChart,
-	width, height float64,
+	of Side,
+	size PartSize,
 ) (picture *Picture, kept Chart, err error) {
-	if kept, err = a.chartAt(ctx, spaceID, of); err != nil {
+	if kept, err = a.sideAt(ctx, spaceID, of); err != nil {
 		return nil, kept, err
 	}
 	err = a.onSpelled(ctx, spaceID, kept.VersionID, "a chart of a page", weightOf(kept.Document, ""),
 		func(ctx context.Context, t *shown, _ Dataset) error {
-			bound, err := t.stated(kept.Document, "")
+			document, err := a.sharing(ctx, spaceID, of, kept.Document, size.Together)
 			if err != nil {
 				return err
 			}
-			picture, err = draw(ctx, bound, figure.Options{Width: width, Height: height, Metrics: a.metrics, Dataset: a.others(spaceID)})
+			bound, err := t.stated(document, "")
+			if err != nil {
+				return err
+			}
+			options := figure.Options{Width: size.Width, Height: size.Height, Metrics: a.metrics, Dataset: a.others(spaceID)}
+			picture, err = draw(ctx, bound, options)
 			if err == nil {
 				picture.GoesOut = goesOut(bound.Document, t.Table)
 				picture.Said = picture.Reading.Statements()

@@ -135,7 +135,8 @@ func (a *App) BeginPasskey(ctx context.Context, person Person, password string) 
 		return nil, "", err
 	}
 	if len(whose.passkeys) >= mostPasskeys {
-		return nil, "", &Invalid{Message: fmt.Sprintf("you have %d passkeys, and there may be no more", mostPasskeys), Advice: "take one away first"}
+		return nil, "", &Invalid{Message: fmt.Sprintf("you have %d passkeys, and there may be no more", mostPasskeys),
+			Advice: "take one away first"}
 	}
 	var known []protocol.CredentialDescriptor
 	for _, one := range whose.WebAuthnCredentials() {

@@ -137,13 +137,16 @@ func (a *App) EndSession(ctx context.Context, person Person, id int64) error {
 	return err
 }
 
-// Rename changes the name that others know somebody by.
-func (a *App) Rename(ctx context.Context, person Person, name string) error {
-	name, err := personName(name)
-	if err != nil {
-		return err
+// ChangeMe changes the name that others know somebody by, and whether they are written to about notes; nil stays as it is.
+func (a *App) ChangeMe(ctx context.Context, person Person, name *string, letters *bool) error {
+	if name != nil {
+		said, err := personName(*name)
+		if err != nil {
+			return err
+		}
+		name = &said
 	}
-	return a.store.RenamePerson(ctx, person.ID, name)
+	return a.store.ChangePerson(ctx, person.ID, name, letters)
 }
 
 // Ways tells how people can sign in beside passwords and passkeys: the host of the organisation, "" without one, and

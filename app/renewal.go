@@ -47,7 +47,7 @@ func (a *App) CompareFile(ctx context.Context, person Person, datasetID int64, k
 	if err != nil {
 		return nil, err
 	}
-	charts, err := a.store.Charts(ctx, person.SpaceID)
+	charts, err := a.store.ChartsOf(ctx, person.SpaceID, datasetID)
 	if err != nil {
 		return nil, err
 	}
@@ -71,9 +71,6 @@ func (a *App) CompareFile(ctx context.Context, person Person, datasetID int64, k
 	}
 	r.Rows, r.Misfits = prepared.Rows(), []ChartMisfit{}
 	for _, c := range charts {
-		if c.DatasetID != datasetID {
-			continue
-		}
 		if problems := mark.Bind(c.Document, prepared).Problems(); problems != nil {
 			r.Misfits = append(r.Misfits, ChartMisfit{c.Name, problems[0].Message})
 		}

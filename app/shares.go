@@ -31,6 +31,7 @@ type Share struct {
 	Source      string     `json:"source"`
 	Typed       string     `json:"typed"`
 	Made        string     `json:"made,omitempty" doc:"the clauses that prepared its rows, one a line, with the rows that each left"`
+	Checked     string     `json:"checked,omitempty" doc:"what else was looked at as an explanation, a line each; of columns that are not shared, how many"`
 	By          string     `json:"by,omitempty" doc:"who shared it"`
 	CreatedAt   time.Time  `json:"created_at"`
 	WithdrawnAt *time.Time `json:"withdrawn_at,omitempty"`
@@ -226,7 +227,7 @@ type toCopy struct {
 
 // copied is what a share keeps of a chart, and the copy that it is made of.
 func (a *App) copied(ctx context.Context, spaceID int64, c toCopy) (share Share, copied *FixedCopy, err error) {
-	err = a.onSpelled(ctx, spaceID, c.versionID, "a shared chart", 4*weightOf(c.document, ""),
+	err = a.onSpelled(ctx, spaceID, c.versionID, "a shared chart", 4*weightOf(c.document, "")+weighExplain,
 		func(ctx context.Context, t *shown, d Dataset) error {
 			options := figure.Options{Width: c.width, Height: c.height, Metrics: a.metrics, Dataset: a.others(spaceID)}
 			if copied, err = NewFixedCopy(ctx, t.Table, c.document, c.columns, options); err != nil {
@@ -242,7 +243,8 @@ func (a *App) copied(ctx context.Context, spaceID int64, c toCopy) (share Share,
 					return err
 				}
 			}
-			if speaksOf(d.OneRow, m.hidden(copied.Table, t.Table, first.Names())) {
+			hidden := m.hidden(copied.Table, t.Table, first.Names())
+			if speaksOf(d.OneRow, hidden) {
 				d.OneRow = "" // what one row is names a column that stays at home
 			}
 			looked, err := a.store.RelationsLooked(ctx, spaceID, d.ID)
@@ -252,6 +254,15 @@ func (a *App) copied(ctx context.Context, spaceID int64, c toCopy) (share Share,
 			share = Share{VersionID: c.versionID, Source: copied.sourceLine(d, m, looked), Typed: copied.Picture.Typed,
 				Made:   strings.Join(m.lines(copied.Table, t.Table, first.Names()), "\n"),
 				Figure: copied.Figure, Exact: copied.Exact, Phone: copied.Phone, Table: copied.Table}
+			whole, err := t.suits(c.document)
+			if err != nil {
+				return err
+			}
+			checked, err := checkedLines(ctx, whole, copied.Table, hidden)
+			if err != nil {
+				return err
+			}
+			share.Checked = strings.Join(checked, "\n")
 			if c.preview != "" {
 				share.Preview, err = a.preview(ctx, spaceID, t.Table, copied, c)
 			}
@@ -367,6 +378,10 @@ func (a *App) copiedPage(ctx context.Context, person Person, kept Page, columns 
 		return share, nil, err
 	}
 	share.MadeOf = tag
+	together, err := a.together(ctx, person.SpaceID, contents)
+	if err != nil {
+		return share, nil, err
+	}
 	var parts []Share
 	var copies []*FixedCopy
 	for i := range contents.Blocks {
@@ -379,8 +394,12 @@ func (a *App) copiedPage(ctx context.Context, person Person, kept Page, columns 
 		if err != nil {
 			return share, nil, err
 		}
+		document, err := a.sharing(ctx, person.SpaceID, Side{ShownChart: *b.Chart}, shown.Document, together)
+		if err != nil {
+			return share, nil, named(err, b)
+		}
 		size := partSizes[b.Place]
-		c := toCopy{versionID: versionIDs[i], document: shown.Document, columns: columns[b.ID], width: size[0], height: size[1]}
+		c := toCopy{versionID: versionIDs[i], document: document, columns: columns[b.ID], width: size[0], height: size[1]}
 		if len(parts) == 0 {
 			c.preview = share.Title
 		}

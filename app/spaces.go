@@ -24,6 +24,7 @@ type Person struct {
 	HasPassword bool      // only where PutIn gives the person
 	FactorOf    []Role    // the roles that the space asks a second factor of
 	LeavesAt    time.Time // when the space is deleted; zero: never
+	Letters     bool      // a letter a day of notes that concern them
 }
 
 // LacksFactor reports whether the space asks for a second factor that the session has not shown.
@@ -56,7 +57,7 @@ type Member struct {
 // only somebody who is in it, and gives ErrNotFound for others.
 type PeopleStorage interface {
 	AddPerson(ctx context.Context, email, name, passwordHash, spaceName string) (Person, error) // with a space of their own; "": in none
-	RenamePerson(ctx context.Context, personID int64, name string) error
+	ChangePerson(ctx context.Context, personID int64, name *string, letters *bool) error        // nil stays as it is
 	AnyPeople(ctx context.Context) (bool, error)
 	AddMember(ctx context.Context, spaceID, personID int64, role Role) error // a role that somebody has stays
 	SpacesNamed(ctx context.Context, name string) ([]int64, error)

@@ -25,6 +25,16 @@ type Dataset struct {
 	Columns   int       `json:"columns"`
 	FileName  string    `json:"file_name"`
 	Aside     bool      `json:"aside,omitempty" doc:"rows of the version are set aside"`
+	By        string    `json:"by,omitempty" doc:"who brought it"`
+
+	Last *LastChart `json:"last,omitempty" doc:"in a list: the chart of it that was changed last"`
+}
+
+// LastChart is a chart whose picture stands for its dataset.
+type LastChart struct {
+	ChartID   int64 `json:"chart_id"`
+	StepID    int64 `json:"step_id"`
+	VersionID int64 `json:"version_id"`
 }
 
 // Description is what people say of a dataset; what is nil stays as it is.
@@ -60,9 +70,13 @@ type Version struct {
 type Step struct {
 	ID        int64           `json:"id"`
 	ParentID  int64           `json:"parent_id,omitempty"`
-	Words     string          `json:"words"`
-	Document  *chart.Document `json:"document"`
+	Words     string          `json:"words" doc:"what changed"`
+	Name      string          `json:"name,omitempty" doc:"that a person gave it"`
+	Pinned    bool            `json:"pinned,omitempty"`
+	Document  *chart.Document `json:"document,omitempty" doc:"not in a trail: of one step that is asked for or was just kept"`
 	CreatedAt time.Time       `json:"created_at"`
+	PersonID  int64           `json:"person_id,omitempty" doc:"who made it"`
+	By        string          `json:"by,omitempty" doc:"their name"`
 }
 
 // Chart is a chart with its trail; Head is the step it stands at.
@@ -76,8 +90,10 @@ type Chart struct {
 	DatasetID   int64           `json:"dataset_id"`
 	DatasetName string          `json:"dataset_name"`
 	ChangedAt   time.Time       `json:"changed_at"`
-	HeadStepID  int64           `json:"head_step_id"`
-	Document    *chart.Document `json:"document" doc:"of the step it stands at"`
+	HeadStepID  int64           `json:"head_step_id" doc:"where the chart stands: its latest step, or where its maker walked to"`
+	AtStepID    int64           `json:"at_step_id,omitempty" doc:"with its trail: where whoever asks stands"`
+	Document    *chart.Document `json:"document" doc:"of the step it stands at; with its trail, of that where whoever asks stands"`
+	Events      int64           `json:"events,omitempty" doc:"the number of the last that happened on its trail"`
 	Steps       []Step          `json:"steps,omitempty"`
 	Answer      *AsideAnswer    `json:"answer,omitempty" doc:"of the rows that were set aside"`
 }
@@ -121,6 +137,11 @@ type Storage interface {
 	HookStorage
 	PageStorage
 	ShareStorage
+	NoteStorage
+	AgainStorage
+	OriginStorage
+	ComparisonStorage
+	FoundStorage
 
 	SpaceStyle(ctx context.Context, spaceID int64) (chart.Style, error)
 	SetSpaceStyle(ctx context.Context, spaceID int64, style chart.Style) error
@@ -152,6 +173,7 @@ type Storage interface {
 		words string,
 	) (Chart, error)
 	Charts(ctx context.Context, spaceID int64) ([]Chart, error)
+	ChartsOf(ctx context.Context, spaceID, datasetID int64) ([]Chart, error)
 	Chart(ctx context.Context, spaceID, id int64) (Chart, error)
 	ChartHead(ctx context.Context, spaceID, id int64) (Chart, error) // without its trail
 	Step(ctx context.Context, spaceID, chartID, stepID int64) (document *chart.Document, versionID int64, err error)
@@ -167,6 +189,28 @@ type Storage interface {
 		most int,
 	) (Step, error)
 	ChangeChart(ctx context.Context, spaceID, chartID int64, change ChartChange) error
+	Trail(ctx context.Context, chartID int64) ([]Step, error)
+	ChartEvents(ctx context.Context, chartID, after int64) (list []ChartEvent, last int64, err error)
+	IsThere(ctx context.Context, spaceID int64, of Subject) error
+	Stamps(ctx context.Context, of Subject) (Stamps, error)
+	SeeWindow(ctx context.Context, id string, of Subject, personID int64) error
+	CloseWindow(ctx context.Context, id string, of Subject) error
+	StandIn(ctx context.Context, personID int64, window, place string) error // ErrTaken: somebody else stands there
+	HereNow(ctx context.Context, of Subject) ([]Here, error)
+	Listen(ctx context.Context, ready func(), changed func(of Subject)) error
+	Cursor(ctx context.Context, chartID, personID int64) (stepID int64, err error)
+	Walk(ctx context.Context, spaceID, chartID, stepID, personID int64, follows string) error
+	MarkStep(ctx context.Context, spaceID, chartID, stepID int64, name *string, pinned *bool) error
+	TakeOut(ctx context.Context, spaceID, chartID, stepID int64, at time.Time) (steps int, err error)
+	PutBack(ctx context.Context, spaceID, chartID, stepID int64) error
+	LastWord(ctx context.Context, chartID, stepID, personID int64, since time.Time) (was, before *chart.Document, err error)
+	SayAnew(
+		ctx context.Context,
+		chartID, stepID, personID int64,
+		since time.Time,
+		document *chart.Document,
+		words, name string,
+	) (Step, error) // ErrNotFound: it can no longer be said otherwise
 	MoveChart(
 		ctx context.Context,
 		chart Chart,
@@ -187,6 +231,7 @@ type Storage interface {
 	ReadWaitingWith(ctx context.Context, file WaitingFile) error
 	DropWaiting(ctx context.Context, spaceID int64, keyHash []byte) error
 	WaitingUse(ctx context.Context, personID int64) (bytes int64, err error)
+	DropTries(ctx context.Context, unchanged time.Duration) (charts int, err error)
 	DropOld(ctx context.Context, waitingTime, auditTime time.Duration) error
 
 	AddAudit(ctx context.Context, entry AuditEntry) error

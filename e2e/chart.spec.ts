@@ -170,3 +170,17 @@ test('what nobody named or shared stands under tries, and is kept in one press',
   const charts = page.getByRole('region', { name: 'Charts' })
   await expect(charts.getByRole('list').first().getByRole('listitem').filter({ hasText: name }).first()).toBeVisible()
 })
+
+test('the same chart is made for other columns, as a page with the same axes', async ({ page }) => {
+  await openForage(page)
+  await page.getByRole('button', { name: /^Use again/ }).click()
+  await page.getByRole('menuitem', { name: /^For other columns/ }).click()
+  const dialog = page.getByRole('dialog', { name: 'The same for other columns' })
+  await dialog.getByLabel(/^Frames|^Brood frames/i).check()
+  await dialog.getByLabel(/^Mite count|^Mites/i).check()
+  await dialog.getByRole('button', { name: 'Make a page of 2 charts' }).click()
+  await expect(page).toHaveURL(/\/page\/\d+$/)
+  await expect(chart(page)).toHaveCount(2)
+  for (const one of await chart(page).all()) await expect(one).toHaveAttribute('data-painted', /\d/)
+  await expect(page.getByLabel('Title of the page')).toHaveValue(/^2 columns against/)
+})

@@ -1,3 +1,5 @@
+import { writeFileSync } from 'node:fs'
+import { join } from 'node:path'
 import type { Page } from '@playwright/test'
 import { chart, expect, sentence, test } from './pages'
 
@@ -362,4 +364,35 @@ test('a small table is typed into, and more columns are pasted beside it', async
   await paste(['mites', ...Array.from({ length: count }, (_, i) => 40 + i)].join('\n'))
   await expect(rows.getByRole('columnheader').last()).toContainText('Mites')
   await expect(rows.getByText('41', { exact: true })).toBeVisible()
+})
+
+test('a file comes again from a folder: as a version, not where nothing changed, and not where columns went', async ({ page }) => {
+  const name = `scales-${Math.floor(Math.random() * 1e9)}.csv`
+  const at = join(process.env.LARK_E2E_FOLDER!, name)
+  const rows = (head: string, more: number) => `${head}\n${Array.from({ length: 30 }, (_, i) => `h${i},${i + more}`).join('\n')}\n`
+  writeFileSync(at, rows('hive,kg', 0))
+  const read = await (await page.request.post(`/api/uploads?name=${name}`, { data: Buffer.from(rows('hive,kg', 0)) })).json()
+  const { id } = await (await page.request.post(`/api/uploads/${read.key}/keep`, { data: { name } })).json()
+  await page.goto(`/dataset/${id}/data`)
+  await page.getByRole('button', { name: 'Next version …' }).click()
+  await page.getByRole('menuitem', { name: 'A file that comes again …' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('A file', { exact: true }).selectOption(`harvest/${name}`)
+  await dialog.getByRole('button', { name: 'Keep' }).click()
+  await dialog.getByRole('button', { name: 'Ask now' }).click()
+  const runs = dialog.getByRole('row')
+  await expect(runs).toHaveCount(1)
+  await expect(runs.first()).toContainText('nothing new')
+  writeFileSync(at, rows('hive,kg', 5))
+  await dialog.getByRole('button', { name: 'Ask now' }).click()
+  await expect(runs.first()).toContainText('a new version')
+  writeFileSync(at, rows('hive,weight', 5))
+  await dialog.getByRole('button', { name: 'Ask now' }).click()
+  await expect(dialog.getByRole('alert')).toContainText('It stopped: columns that are gone: kg; columns that came: weight')
+  await dialog.getByRole('button', { name: 'take it nevertheless' }).click()
+  await expect(runs.first()).toContainText('version 3')
+  await expect(dialog.getByRole('alert')).toBeHidden()
+  await dialog.getByRole('button', { name: 'Close' }).click()
+  await page.getByRole('button', { name: 'Look at it' }).click()
+  await expect(page.getByText('version 3', { exact: false }).first()).toBeVisible()
 })

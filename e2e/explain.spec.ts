@@ -51,7 +51,14 @@ test('what is taken out can be walked back by hand, and put back; centres are sh
       .locator('canvas')
       .first()
       .evaluate((c: HTMLCanvasElement) => c.toDataURL())
-  const out = await painted()
+  let out = ''
+  await expect // the dots have come to rest
+    .poll(async () => {
+      const before = out
+      out = await painted()
+      return out === before
+    })
+    .toBe(true)
   await slider.fill('0')
   await expect.poll(painted).not.toBe(out)
   await slider.fill('100')

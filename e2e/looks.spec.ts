@@ -259,7 +259,7 @@ test('lines that are laid over marks, titles and words look as is said', async (
   await page.getByLabel('Subtitle').fill('Two lines')
   await page.getByLabel('over the middle of the chart').uncheck()
   await page.getByRole('button', { name: 'Keep', exact: true }).click()
-  await expect(page.getByLabel('Subtitle')).toBeHidden()
+  await expect(page.getByLabel('Subtitle', { exact: true })).toBeHidden()
   await page.keyboard.press('/')
   await expect(page.getByLabel('The sentence, typed')).toHaveText(/title 'More forage'subtitle 'Two lines'/)
 })

@@ -1,4 +1,4 @@
-import { test as base, expect, type Page } from '@playwright/test'
+import { test as base, expect, type Browser, type Page } from '@playwright/test'
 
 /** A signed-in page that fails its test for a script error, a blocked resource or a request to another host. */
 export const test = base.extend<{ page: Page }>({
@@ -60,6 +60,20 @@ export async function hoverFor(page: Page, text: string, within = chart(page), s
     }
   }
   throw new Error(`no mark shows ${text}`)
+}
+
+/** Somebody new of the demo's space, at its front page. */
+export async function newcomer(browser: Browser, page: Page, name: string, role = 'maker'): Promise<Page> {
+  const { key } = await (await page.request.post('/api/invitations', { data: { role, uses: 1, days: 1 } })).json()
+  const context = await browser.newContext({ baseURL: process.env.LARK_ADDRESS, storageState: undefined, reducedMotion: 'reduce' })
+  const second = await context.newPage()
+  await second.goto(`/invited/${key}`)
+  await second.getByLabel('Your name').fill(name)
+  await second.getByLabel('Email address').fill(`${name.replaceAll(' ', '.')}-${Math.random()}@thornwick.example`)
+  await second.getByLabel('Password', { exact: true }).fill('three quiet hedges')
+  await second.getByRole('button', { name: /^Come into/ }).click()
+  await expect(second.getByRole('heading', { name: 'Datasets' })).toBeVisible()
+  return second
 }
 
 /** Opens a chart of the test's own that says what the demo's first one says. */

@@ -89,7 +89,7 @@ test('an owner invites, changes a role and takes out; the other window follows w
   await rhys.page.getByLabel('The sentence, typed').fill('plot y against x\nfit line')
   await rhys.page.keyboard.press('Control+Enter')
   await expect(rhys.page.getByText('What you try is not kept')).toBeVisible()
-  await expect(rhys.page.getByLabel('Trail').getByRole('button')).toHaveCount(2)
+  await expect(rhys.page.getByLabel('Trail').getByRole('listitem')).toHaveCount(2)
   expect(await (await page.request.get('/api/charts', { headers: space.headers })).json()).toEqual([])
   page.once('dialog', (dialog) => void dialog.accept())
   await page.getByRole('row', { name: /Rhys Aled/ }).hover()

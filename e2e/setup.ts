@@ -1,5 +1,5 @@
 import { execFileSync, spawn } from 'node:child_process'
-import { chmodSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -33,9 +33,12 @@ export default async function setup() {
   const provider = await startProvider(folder)
   const lark = fileURLToPath(new URL('../bin/lark', import.meta.url))
   const data = join(folder, 'data')
+  const harvest = join(folder, 'harvest') // from which files come again
+  mkdirSync(harvest)
+  process.env.LARK_E2E_FOLDER = harvest
   const program = spawn(lark, ['start', '--data', data, '--port', '0'], {
     stdio: ['ignore', 'pipe', 'inherit'],
-    env: { ...process.env, LARK_LOG: 'warnings', ...provider.settings },
+    env: { ...process.env, LARK_LOG: 'warnings', LARK_FOLDERS: `harvest=${harvest}`, ...provider.settings },
   })
   const line = await new Promise<string>((said, failed) => {
     program.stdout.once('data', (text) => said(String(text)))

@@ -1,5 +1,5 @@
 import { request, type Page } from '@playwright/test'
-import { chart, expect, hiveSeasons, openForage, openStory } from './pages'
+import { chart, demoChart, expect, hiveSeasons, openForage, openStory } from './pages'
 
 /** A view, or something open in it: the route it is of, and how a person gets there. */
 export interface State {
@@ -29,6 +29,26 @@ const finding = (page: Page) =>
     .first()
     .click()
 
+/** Somebody new writes a note on the demo's chart, whose maker is who looks. */
+async function noteForMe(page: Page) {
+  const { key } = await (await page.request.post('/api/invitations', { data: { role: 'maker', uses: 1, days: 1 } })).json()
+  const other = await request.newContext({ baseURL: process.env.LARK_ADDRESS, storageState: { cookies: [], origins: [] } })
+  await other.post(`/api/invited/${key}/anew`, {
+    data: { name: 'Bram Fell', email: `bram-${Math.random()}@thornwick.example`, password: 'three quiet hedges' },
+  })
+  const { id } = await demoChart(page, 'Mites and honey')
+  await other.post('/api/notes', { data: { chart_id: id, spot: { kind: 'whole' }, text: 'Were these counted in May?' } })
+  await other.dispose()
+}
+
+async function noted(page: Page) {
+  await openForage(page)
+  await press(page, 'write one…')
+  await page.getByRole('combobox', { name: 'A new note' }).fill('Where is this?')
+  await page.keyboard.press('Control+Enter')
+  await page.getByRole('article').waitFor()
+}
+
 /** Every view with each menu, dialog and panel open: whoever adds one adds it here. */
 export const STATES: State[] = [
   ...of('/', [
@@ -45,6 +65,10 @@ export const STATES: State[] = [
           .setInputFiles({ name: 'looked at.csv', mimeType: 'text/csv', buffer: Buffer.from('place;kg\nTarn;10,5\nBrindle;n/a\n') })
         await expect(page.getByRole('dialog')).toBeVisible()
       },
+    ],
+    [
+      'notes for somebody',
+      async (page) => (await noteForMe(page), await page.goto('/'), await page.getByRole('region', { name: 'For you' }).waitFor()),
     ],
     ['the menu of a person', async (page) => (await page.goto('/'), await press(page, /: menu$/))],
   ]),
@@ -118,6 +142,10 @@ export const STATES: State[] = [
   ...of('/page/:page', [
     ['a page that is written', async (page) => void (await openStory(page))],
     [
+      'a note on a block',
+      async (page) => (await openStory(page), await page.getByLabel('Text of block 1').click(), await press(page, 'note…')),
+    ],
+    [
       'what can be done with a text',
       async (page) => (
         await openStory(page),
@@ -133,6 +161,14 @@ export const STATES: State[] = [
   ...of('/audit', [['audit', async (page) => (await page.goto('/audit'), await page.getByRole('table').waitFor())]]),
   ...of('/dataset/:dataset/data', [
     ['data', data],
+    [
+      'where a file comes from again',
+      async (page) => (await data(page), await press(page, 'Next version …'), await item(page, /^A file that comes again/)),
+    ],
+    [
+      'notes on a dataset',
+      async (page) => (await data(page), await page.getByRole('tab', { name: /^Notes/ }).click(), await press(page, 'write one…')),
+    ],
     ['what can be done with a column', async (page) => (await data(page), await press(page, 'District: what can be done with it'))],
     ['how a column is read', async (page) => (await data(page), await press(page, /^District is read as/))],
     [
@@ -195,6 +231,11 @@ export const STATES: State[] = [
   ]),
   ...of('/dataset/:dataset/chart/:chart', [
     ['chart', openForage],
+    ['a note', noted],
+    [
+      'a note that is written',
+      async (page) => (await openForage(page), await press(page, 'write one…'), await page.getByRole('radio').first().waitFor()),
+    ],
     ['a word', async (page) => (await word('y')(page), await chosen(page))],
     ['what more can be said', async (page) => (await openForage(page), await press(page, '+ add'), await chosen(page))],
     [
@@ -243,6 +284,17 @@ export const STATES: State[] = [
     ['how a picture is saved', async (page) => (await openForage(page), await press(page, 'Save picture'))],
     ['rows that were left out', async (page) => (await openForage(page), await press(page, /left out$/))],
     ['what a share holds', async (page) => (await openForage(page), await press(page, 'Share'), await page.getByRole('dialog').waitFor())],
+  ]),
+  ...of('/dataset/:dataset/compare', [
+    [
+      'two charts beside each other',
+      async (page) => {
+        const [a, b] = [await demoChart(page, 'Forage seems to cost honey'), await demoChart(page, 'Inside each district')]
+        await page.goto(`/dataset/${a.dataset_id}/compare?a=${a.id}&b=${b.id}`)
+        for (const side of await page.locator('.lark-chart').all()) await side.and(page.locator('[data-painted]')).waitFor()
+        await page.getByRole('button', { name: 'only B leaves out' }).or(page.getByText('Both leave out the same rows.')).first().waitFor()
+      },
+    ],
   ]),
   ...of('/dataset/:dataset/shared', [
     ['shared', async (page) => (await page.goto(`/dataset/${await hiveSeasons(page)}/shared`), await page.getByRole('main').waitFor())],

@@ -226,13 +226,17 @@ test('a share stands in pages of others, without a script, on paper, behind a pa
   const picture = plain.getByRole('img').first()
   await expect(picture).toHaveAttribute('alt', /honey yield/)
   expect((await picture.boundingBox())!.height).toBeGreaterThan(100)
-  // On paper it is light, whatever the screen is, and nothing is left that only a hand could press.
+  // On paper it is in ink, whatever the screen is, and nothing is left that only a hand could press; the charts are printed.
   const { page: dark } = await reader(browser, { colorScheme: 'dark' })
   await dark.goto(`/s/${key}`)
   await expect(chart(dark).first()).toHaveAttribute('data-painted', /\d/)
   await dark.emulateMedia({ media: 'print' })
   await dark.evaluate(() => dispatchEvent(new Event('beforeprint')))
   await expect(dark.locator('html')).toHaveAttribute('data-theme', 'light')
+  const printed = async () => (await dark.pdf({ format: 'A4', printBackground: true })).length
+  const whole = await printed()
+  await dark.evaluate(() => document.querySelectorAll('.lark-chart').forEach((c) => c.remove()))
+  expect(whole, 'the charts stand on the paper').toBeGreaterThan(2 * (await printed()))
   await expect(dark.getByRole('navigation')).toBeHidden()
   const secret = await shared(page, id, { password: 'green heather' })
   const { page: locked } = await reader(browser)
@@ -304,4 +308,15 @@ test('a page is told as slides, and copied into a space of one’s own', async (
   const datasets = await (await other.request.get('/api/datasets', { headers: { 'Lark-Space': /in\/(\d+)/.exec(other.url())![1] } })).json()
   expect(datasets.filter((d: { name: string }) => d.name.includes('once you stay'))).toHaveLength(2)
   await context.close()
+})
+
+test('charts of one column share its axis where the page says so', async ({ page }) => {
+  await openStory(page)
+  await expect(chart(page).nth(1)).toHaveAttribute('data-painted', /\d/)
+  const drawn = page.waitForResponse((r) => /\/figure\?.*page=\d+/.test(r.url()) && r.ok())
+  await page.getByLabel('charts of one column share its axis').check()
+  await drawn
+  await kept(page)
+  await page.reload()
+  await expect(page.getByLabel('charts of one column share its axis')).toBeChecked()
 })

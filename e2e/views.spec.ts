@@ -1,7 +1,7 @@
 import { add, chart, choose, expect, hiveSeasons, openForage, sentence, state, test, watch } from './pages'
 
 test('a column that could explain it splits the chart in one press', async ({ page }) => {
-  await page.goto('/')
+  await page.goto('/?find=mites+and+honey')
   await page.getByRole('link', { name: 'Chart', exact: true }).first().waitFor()
   await page.getByRole('link', { name: /Mites and honey/ }).click()
   const panel = page.getByRole('region', { name: 'What else could explain it?' })
@@ -114,7 +114,7 @@ test('the note of a chart stands under it, here and where it is shared', async (
 })
 
 test('limits, titles and units of an axis are said in a form, and wrong ones are refused there', async ({ page }) => {
-  await page.goto('/')
+  await page.goto('/?find=Dearer')
   await page.getByRole('link', { name: /Dearer sells less/ }).click()
   await expect(chart(page)).toHaveAttribute('data-painted', '4000')
   await page.getByRole('button', { name: '+ add' }).click()
@@ -134,7 +134,7 @@ test('limits, titles and units of an axis are said in a form, and wrong ones are
 })
 
 test('a smoother stands beside the line, and the card over a line tells its equation', async ({ page }) => {
-  await page.goto('/')
+  await page.goto('/?find=Dearer')
   await page.getByRole('link', { name: /Dearer sells less/ }).click()
   await expect(chart(page)).toHaveAttribute('data-painted', '4000')
   await add(page, 'smoothing spline too')
@@ -165,7 +165,7 @@ test('the summary tells every column in numbers', async ({ page }) => {
 })
 
 test('keys zoom the chart and the address of a chart opens it again', async ({ page }) => {
-  await page.goto('/')
+  await page.goto('/?find=through')
   await page.getByRole('link', { name: /A hive through two years/ }).click()
   await expect(chart(page)).toHaveAttribute('data-painted', /7\d\d/)
   await expect(async () => {
@@ -283,8 +283,9 @@ test('the sentence is copied as it is read, and typed it is the same chart', asy
     'plot mean(honey_kg) against district\nas bars\ninterval 95%\ntitle \'It’s "honey"\'\nwithout rows 3, 5, 8\nticks y every 7',
   )
   await expect(sentence(page)).toContainText('without 3 chosen rows')
-  await page.getByRole('button', { name: 'Copy', exact: true }).click()
-  await expect(page.getByRole('button', { name: 'Copied' })).toBeVisible()
+  await page.getByRole('button', { name: /^Use again/ }).click()
+  await page.getByRole('menuitem', { name: /^Copy the sentence/ }).click()
+  await expect(page.getByText('Copied', { exact: true })).toBeAttached()
   const copied = await page.evaluate(() => navigator.clipboard.readText())
   expect(copied).toContain('without rows 3, 5 and 8')
   await state(page, copied)
@@ -307,7 +308,7 @@ test('each view has a title and one heading, and the tab key skips to its parts'
     await expect(page).toHaveTitle(title)
     await expect(page.locator('h1')).toHaveCount(1)
   }
-  await page.goto('/')
+  await page.goto('/?find=more+forage')
   await page.getByRole('link', { name: /More forage, more honey\?/ }).click()
   await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
   await expect(page).toHaveTitle('More forage, more honey? · Hive seasons · Chart · Copper Lark')

@@ -46,7 +46,7 @@ func TestTheOneTableOfAZipFileIsRead(t *testing.T) {
 // TestFilesOfStatisticsPackagesAreNamed holds that what cannot be read says what it is, and
 // what to do.
 func TestFilesOfStatisticsPackagesAreNamed(t *testing.T) {
-	for begins, want := range map[string]string{"$FL2@(#) any": ".sav", "\x73\x01\x01\x00": ".dta", "HEADER RECORD*******LIBRARY": ".xpt",
+	for begins, want := range map[string]string{
 		"RDX3\nX\n": ".rds", strings.Repeat("\x00", 12) + "\xc2\xea\x81\x60\xb3": ".sas7bdat"} {
 		_, _, err := Read(context.Background(), "", []byte(begins), reader.Options{})
 		refused, is := err.(*reader.Error)

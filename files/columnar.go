@@ -119,7 +119,7 @@ func collected(
 	options reader.Options,
 	next func() (arrow.RecordBatch, error),
 ) (*table.Table, *reader.Report, error) {
-	report := &reader.Report{Format: name, Encoding: name, Notes: []reader.Note{}}
+	report := &reader.Report{Format: name, Encoding: name, Notes: []reader.Remark{}}
 	gather, err := gatherOf(schema, report, options)
 	if err != nil {
 		return nil, nil, err

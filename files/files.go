@@ -58,16 +58,16 @@ var formats = []format{
 		advice:     "this is often a sign-in page that was saved in place of the file: download the file again",
 	},
 	{
-		name:       "file of a statistics package (.sav)",
+		name:       ".sav file",
 		begins:     []string{"$FL2", "$FL3"},
 		extensions: []string{".sav", ".zsav"},
-		advice:     otherPackage,
+		read:       readSav,
 	},
 	{
-		name:       "file of a statistics package (.dta)",
+		name:       ".dta file",
 		begins:     []string{"\x3cstata_dta\x3e", "\x71\x01", "\x71\x02", "\x72\x01", "\x72\x02", "\x73\x01", "\x73\x02"},
 		extensions: []string{".dta"},
-		advice:     otherPackage,
+		read:       readDta,
 	},
 	{
 		name:       "file of a statistics package (.sas7bdat)",
@@ -76,10 +76,10 @@ var formats = []format{
 		advice:     otherPackage,
 	},
 	{
-		name:       "transport file of a statistics package (.xpt)",
-		begins:     []string{"HEADER RECORD*******"},
-		extensions: []string{".xpt"},
-		advice:     otherPackage,
+		name:       "transport file",
+		begins:     []string{transportHeading},
+		extensions: []string{".xpt", ".xport"},
+		read:       readTransport,
 	},
 	{
 		name:       "saved workspace of a statistics package (.rds, .rdata)",

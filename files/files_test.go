@@ -72,6 +72,24 @@ func TestFilesOfOtherSoftwareAreRead(t *testing.T) {
 			want: hiveRows +
 				"big|category||1~9007199254740993~3~4~5\nfed|yes / no||yes~no~~yes~no\nat|date||2001-09-09 01:46:40~2033-05-18 03:33:20~~1970-01-01 00:00:00~2017-07-14 02:40:00",
 			notes: []string{"0: some whole numbers have more digits than a number keeps"}},
+		{file: "readstat.xpt",
+			want: "hive|category||A-01~A-02~A-03~A-04\nkg|number||31.25~~-0.125~1234567.125\nframes|number||10~12~14~16\n" +
+				"queen|number||1~2~1~3\nchecked|number||25992~25993~~25995\nremark|category||strong~naïve, with comma~~<b>"},
+		{file: "readstat.dta",
+			want: "hive|category||A-01~A-02~A-03~A-04\nkg|number||31.25~~-0.125~1234567.125\nframes|number||10~12~14~16\n" +
+				"queen|category||one year~two years~one year~three years\n" +
+				"checked|number||25992~25993~~25995\nremark|category||strong~naïve, with comma~~<b>",
+			notes: []string{"0: the names of the values were read in place of the numbers: 1 is one year, 2 is two years, 3 is"}},
+		{file: "readstat.sav",
+			want: "hive_of_the_apiary|category||A-01~A-02~A-03~A-04\ncode|category||Tarn~Brimble~Tarn~Brimble\n" +
+				"kg|number||31.25~~-0.125~1234567.125\n" +
+				"score|category||good~bad~~none\nstory|category||" + strings.Repeat("zz ", 150) + "end~short~~x",
+			notes: []string{"0: the names of the texts", "0: codes for missing values were read as missing: 99 refused (1)", "0: the names of"}},
+		{file: "readstat.zsav",
+			want: "hive_of_the_apiary|category||A-01~A-02~A-03~A-04\ncode|category||Tarn~Brimble~Tarn~Brimble\n" +
+				"kg|number||31.25~~-0.125~1234567.125\n" +
+				"score|category||good~bad~~none\nstory|category||" + strings.Repeat("zz ", 150) + "end~short~~x",
+			notes: []string{"0: the names of the texts", "0: codes for missing values were read as missing: 99 refused (1)", "0: the names of"}},
 		{file: "wellio.las", titleRow: 1,
 			want: "DEPT|number|M|100~100.25~100.5~100.75~101~101.25\nGR|number|API|89.628~90.322~89.781~91.101~92.404~95.603\nNPHI|number|V/V|0.396~0.392~0.389~0.389~0.396~0.403\nDPHI|number|V/V|0.332~0.338~0.333~0.326~0.314~0.292\nILD|number|OHMM|14.499~13.976~13.729~13.502~13.269~13.29"},
 	} {
@@ -288,7 +306,8 @@ func equal(a, b *table.Column) bool {
 // Every byte of a file is damaged in turn: the reader answers with a table or with
 // words, and takes no more memory than the limit lets it.
 func TestDamagedFilesAreAnsweredInWords(t *testing.T) {
-	for _, name := range []string{"apache-arrow-js.arrow", "apache-arrow-js.arrows", "hyparquet-writer.parquet"} {
+	for name, least := range map[string]int{"apache-arrow-js.arrow": 4, "apache-arrow-js.arrows": 4,
+		"hyparquet-writer.parquet": 4, "readstat.xpt": 40, "readstat.dta": 40, "readstat.sav": 20} {
 		whole := sample(t, name)
 		refused := 0
 		for at := range whole {
@@ -307,7 +326,7 @@ func TestDamagedFilesAreAnsweredInWords(t *testing.T) {
 				}
 			}
 		}
-		if refused < len(whole)/4 {
+		if refused < len(whole)/least {
 			t.Errorf("%s: of %d damaged files only %d were refused", name, 3*len(whole), refused)
 		}
 	}
@@ -317,7 +336,7 @@ func TestDamagedFilesAreAnsweredInWords(t *testing.T) {
 // error that says what to do.
 func FuzzRead(f *testing.F) {
 	for _, name := range []string{"openpyxl.xlsx", "xlsxwriter.xlsx", "exceljs.xlsx", "apache-arrow-js.arrow", "apache-arrow-js.arrows",
-		"hyparquet-writer.parquet", "wellio.las", "csv-spectrum/utf8.csv"} {
+		"hyparquet-writer.parquet", "readstat.xpt", "readstat.dta", "readstat.sav", "readstat.zsav", "wellio.las", "csv-spectrum/utf8.csv"} {
 		f.Add(sample(f, name))
 	}
 	f.Add(zipped([]byte("[{\"a\":1}]")))

@@ -39,7 +39,7 @@ func WriteJSON(w io.Writer, t *table.Table, report *reader.Report) error {
 	return encoder.Encode(struct {
 		Columns []WrittenColumn `json:"columns"`
 		Rows    [][]any         `json:"rows"`
-		Notes   []reader.Note   `json:"notes"`
+		Notes   []reader.Remark `json:"notes"`
 	}{columns, rows, report.Notes})
 }
 

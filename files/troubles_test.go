@@ -57,7 +57,7 @@ func asRead(t *testing.T, name string, raw []byte, options reader.Options) strin
 	var back struct {
 		Columns []WrittenColumn
 		Rows    [][]any
-		Notes   []reader.Note
+		Notes   []reader.Remark
 	}
 	if err := json.Unmarshal(written.Bytes(), &back); err != nil {
 		t.Fatal(err)

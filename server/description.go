@@ -1,6 +1,8 @@
 package server
 
 import (
+	"bytes"
+	_ "embed"
 	"encoding/json"
 	"fmt"
 	"net/http"
@@ -18,34 +20,66 @@ var parts = map[string]string{
 	"page":    "the number of a page",
 	"step":    "the number of a step of its trail",
 	"version": "the number of a version of a dataset",
-	"row":     "the number of a row",
+	"row":     "which row, from 1",
 	"column":  "the name of a column",
 	"form":    "csv, jsonl or parquet",
 	"key":     "the secret part of its address",
 	"link":    "the secret part of the link",
 	"limit":   "how many at most",
+	"answer":  "the number of an answer to it",
+}
+
+// partExamples are examples of parts of addresses.
+var partExamples = map[string]any{"id": 4, "chart": 12, "page": 5, "step": 31, "version": 3, "row": 1, "column": "honey_kg", "form": "csv",
+	"answer": 9, "window": "w9Q2AnExample", "key": "k3Yo7AnExample", "link": "k3Yo7AnExample"}
+
+// matters are what the operations of a name are about.
+var matters = map[string]string{
+	"scripts":        "what programs ask with a key; these stay as they are",
+	"signing in":     "how somebody comes in, and what is theirs alone",
+	"people":         "a space, its people, what was done, keys and calls to other programs",
+	"using again":    "patterns (sentences whose columns are blanks) and looks, kept under names",
+	"notes":          "what people say to each other of charts, datasets and pages; none goes out with what is shared",
+	"data":           "datasets, their versions, preparations and meanings, and what is computed of them",
+	"charts":         "charts, their steps, and what is shared of them",
+	"pages":          "stories of charts and text",
+	"what is shared": "what readers ask who have a link and no account",
+	"the program":    "how it is, for whoever runs it",
 }
 
 // withEnding are routes whose number has an ending: 12.csv.
 var withEnding = []string{"/api/v1/versions/{version}", "/api/v1/charts/{chart}", "/api/v1/pages/{page}"}
 
-// examples are what is sent to some routes.
-var examples = map[string]any{
-	"POST /api/v1/versions/{version}/prepared": map[string]any{"typed": "keep honey_kg > 0\nwork out per_ha = honey_kg / forage_ha"},
-	"POST /api/v1/charts": map[string]any{
-		"version": 3,
-		"typed":   "plot honey_kg against forage_ha\ncolour by district\nfit line",
-	},
-	"POST /api/v1/numbers":              map[string]any{"version": 3, "typed": "plot honey_kg against forage_ha\nfit line"},
-	"POST /api/v1/charts/{chart}/share": map[string]any{"title": "Honey and forage", "text": "More forage, more honey."},
-	"POST /api/keys": map[string]any{
-		"name":       "weekly import",
-		"scopes":     []string{"add rows"},
-		"dataset_id": 4,
-		"days":       365,
-	},
-	"POST /api/invitations": map[string]any{"role": "reader", "uses": 5, "days": 7},
+// example is what is sent to an operation, and what it answers; nothing where that is not JSON.
+type example struct {
+	Sent     json.RawMessage `json:"sent,omitempty"`
+	Answered json.RawMessage `json:"answered,omitempty"`
 }
+
+// into puts an example to an operation.
+func (e *example) into(operation *huma.Operation) {
+	const kind = "application/json"
+	if e == nil {
+		return
+	}
+	if operation.RequestBody != nil && operation.RequestBody.Content[kind] != nil && e.Sent != nil {
+		operation.RequestBody.Content[kind].Example = e.Sent
+	}
+	if ok := operation.Responses["200"]; ok != nil && ok.Content[kind] != nil && e.Answered != nil {
+		ok.Content[kind].Example = e.Answered
+	}
+}
+
+//go:embed examples.json
+var exampleFile []byte
+
+// examples are of the operations by their name, as the tests of the server had them.
+var examples = func() (all map[string]*example) {
+	if err := json.Unmarshal(exampleFile, &all); err != nil {
+		panic(err)
+	}
+	return all
+}()
 
 // others are the answers that a route has beside the one that was asked for and the refusals that all have.
 var others = map[string]map[int]string{
@@ -99,6 +133,12 @@ func (s *Server) describeAll() {
 				if parameter.Description == "" {
 					parameter.Description = parts[parameter.Name]
 				}
+				if parameter.In == "path" && parameter.Example == nil {
+					parameter.Example = partExamples[parameter.Name]
+					if parameter.Schema != nil && parameter.Schema.Type == "string" && parameter.Example != nil {
+						parameter.Example = fmt.Sprint(parameter.Example)
+					}
+				}
 				if parameter.In == "path" && slices.Contains(withEnding, path) {
 					parameter.Description += ", and the ending of a form: 12.csv"
 				}
@@ -118,15 +158,13 @@ func (s *Server) describeAll() {
 				}
 				operation.Responses[fmt.Sprint(status)] = response
 			}
-			if example := examples[name]; example != nil {
-				operation.RequestBody.Content["application/json"].Example = example
-			}
+			examples[name].into(operation)
 		}
 	}
 	for _, path := range described.Paths {
 		for _, operation := range methods(path) {
 			if tag := operation.Tags[0]; !slices.ContainsFunc(described.Tags, func(t *huma.Tag) bool { return t.Name == tag }) {
-				described.Tags = append(described.Tags, &huma.Tag{Name: tag})
+				described.Tags = append(described.Tags, &huma.Tag{Name: tag, Description: matters[tag]})
 			}
 		}
 	}
@@ -155,10 +193,11 @@ func refusals(who gate, method string, parameters bool) map[int]string {
 
 // told is an operation as the page of the description tells it.
 type told struct {
-	Method, Path, Summary, Who, Example string
-	Parameters                          []*huma.Param
-	Answers                             []string
-	order                               string
+	Method, Path, Summary, Who string
+	Sent, Answered             string // examples
+	Parameters                 []*huma.Param
+	Answers                    []string
+	order                      string
 }
 
 // toldGroup is what is told of one matter.
@@ -174,9 +213,8 @@ func toldBy(described *huma.OpenAPI, gates map[string]gate) (list []toldGroup) {
 		for method, operation := range methods(item) {
 			one := told{Method: method, Path: path, Summary: operation.Summary, Who: gates[method+" "+ginPath(path)].name,
 				Parameters: operation.Parameters, order: path + method}
-			if example := examples[method+" "+path]; example != nil {
-				text, _ := json.MarshalIndent(example, "", "  ")
-				one.Example = string(text)
+			if e := examples[method+" "+path]; e != nil {
+				one.Sent, one.Answered = indented(e.Sent), indented(e.Answered)
 			}
 			for status, response := range operation.Responses {
 				for kind := range response.Content {
@@ -203,6 +241,14 @@ func toldBy(described *huma.OpenAPI, gates map[string]gate) (list []toldGroup) {
 		return strings.Compare(a.Name, b.Name)
 	})
 	return list
+}
+
+func indented(text json.RawMessage) string {
+	var out bytes.Buffer
+	if text == nil || string(text) == "null" || json.Indent(&out, text, "", "  ") != nil {
+		return ""
+	}
+	return out.String()
 }
 
 // apiPage shows the description to people.

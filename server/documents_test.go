@@ -15,7 +15,8 @@ func TestDocumentsOfVersionOnePassTheSameDoor(t *testing.T) {
 		"x_axis": object{"title": "Frames"}}
 	chart := want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": first})
 	steps := want[object](anwen, 200, "GET", fmt.Sprintf("/api/charts/%d", number(chart, "id")), nil)["steps"].([]any)
-	document := steps[0].(object)["document"].(object)
+	step := number(steps[0].(object), "id")
+	document := want[object](anwen, 200, "GET", fmt.Sprintf("/api/charts/%d/steps/%d", number(chart, "id"), step), nil)["document"].(object)
 	if x, layers := document["x"].(object)["column"], document["layers"].([]any); number(document, "version") != 3 || x != "kg" ||
 		len(layers) != 1 {
 		t.Errorf("it is kept as %v", document)

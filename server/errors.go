@@ -151,6 +151,10 @@ func (s *Server) answerFor(ctx context.Context, err error) answer {
 	if errors.As(err, &busy) {
 		return answer{Message: busy.Why, Advice: "wait a moment and try again", status: http.StatusTooManyRequests, after: busy.After}
 	}
+	var taken *app.ErrTaken
+	if errors.As(err, &taken) {
+		return answer{Message: taken.Error(), Advice: "wait until they are done, or write elsewhere", status: http.StatusConflict}
+	}
 	var tooLarge *http.MaxBytesError
 	if errors.As(err, &tooLarge) {
 		return answer{Message: "the request is too large", Advice: "send less at once", status: http.StatusRequestEntityTooLarge}

@@ -77,7 +77,7 @@ type changedChartInput struct {
 
 // changedChart lays a chart over another version, says it otherwise, and renames it, in that order.
 func (s *Server) changedChart(ctx context.Context, who app.Person, in *changedChartInput) (*taggedBody[KeptChart], error) {
-	kept, err := s.app.Chart(ctx, who.SpaceID, in.Chart)
+	kept, err := s.app.KeptChart(ctx, who.SpaceID, in.Chart)
 	if err != nil {
 		return nil, err
 	}
@@ -96,11 +96,11 @@ func (s *Server) changedChart(ctx context.Context, who app.Person, in *changedCh
 		return nil, err
 	}
 	if said != nil {
-		if _, err := s.app.AddStep(ctx, who, kept.ID, kept.HeadStepID, said); err != nil {
+		if _, err := s.app.AddStep(ctx, who, kept.ID, kept.HeadStepID, said, false); err != nil {
 			return nil, err
 		}
 	}
-	if kept, err = s.app.Chart(ctx, who.SpaceID, in.Chart); err != nil {
+	if kept, err = s.app.KeptChart(ctx, who.SpaceID, in.Chart); err != nil {
 		return nil, err
 	}
 	_, sentence, err := s.app.Stated(ctx, who.SpaceID, kept.VersionID, kept.Document, "")

@@ -178,11 +178,6 @@ func (s *Server) discard(ctx context.Context, who app.Person, in *keyInput) (*em
 	return &empty{}, s.app.Discard(ctx, who.SpaceID, in.Key)
 }
 
-func (s *Server) datasets(ctx context.Context, who app.Person, _ *empty) (*body[[]app.Dataset], error) {
-	list, err := s.app.Datasets(ctx, who.SpaceID)
-	return of(list), err
-}
-
 type idInput struct {
 	ID int64 `path:"id"`
 }
@@ -305,25 +300,29 @@ func (s *Server) view(ctx context.Context, who app.Person, in *viewInput) (*body
 
 type rowInput struct {
 	Version int64    `path:"version"`
-	Row     int      `path:"row" minimum:"0"`
+	Row     int      `path:"row" minimum:"1" doc:"which row, from 1"`
 	Columns []string `query:"columns,explode" doc:"the columns wanted; none: all"`
 }
 
 func (s *Server) row(ctx context.Context, who app.Person, in *rowInput) (*body[map[string]string], error) {
-	values, err := s.app.RowCard(ctx, who.SpaceID, in.Version, in.Row, in.Columns)
+	values, err := s.app.RowCard(ctx, who.SpaceID, in.Version, in.Row-1, in.Columns)
 	return of(values), err
 }
 
 type numbersInput struct {
 	Version int64 `path:"version"`
 	Body    struct {
-		Rows    []int    `json:"rows" maxItems:"5000" doc:"from 0, as they stand in the table"`
+		Rows    []int    `json:"rows" maxItems:"5000" doc:"from 1, as they stand in the table"`
 		Columns []string `json:"columns" maxItems:"64"`
 	}
 }
 
 func (s *Server) numbers(ctx context.Context, who app.Person, in *numbersInput) (*body[[][]*float64], error) {
-	out, err := s.app.Numbers(ctx, who.SpaceID, in.Version, in.Body.Rows, in.Body.Columns)
+	rows := make([]int, len(in.Body.Rows))
+	for i, row := range in.Body.Rows {
+		rows[i] = row - 1
+	}
+	out, err := s.app.Numbers(ctx, who.SpaceID, in.Version, rows, in.Body.Columns)
 	return of(out), err
 }
 
@@ -391,45 +390,12 @@ func (s *Server) addChart(ctx context.Context, who app.Person, in *addChartInput
 }
 
 func (s *Server) chart(ctx context.Context, who app.Person, in *idInput) (*body[app.Chart], error) {
-	kept, err := s.app.Chart(ctx, who.SpaceID, in.ID)
+	kept, err := s.app.Chart(ctx, who, in.ID)
 	return of(kept), err
-}
-
-type changeChartInput struct {
-	ID   int64 `path:"id"`
-	Body struct {
-		Name      string `json:"name,omitempty" maxLength:"300"`
-		StepID    int64  `json:"step_id,omitempty"`
-		VersionID int64  `json:"version_id,omitempty" doc:"another version of the same dataset"`
-
-		Columns map[string]string `json:"columns,omitempty" doc:"with a version: what columns of the chart are called there"`
-	}
-}
-
-func (s *Server) changeChart(ctx context.Context, who app.Person, in *changeChartInput) (*empty, error) {
-	return &empty{}, s.app.ChangeChart(
-		ctx,
-		who,
-		in.ID,
-		app.ChartChange{Name: in.Body.Name, StepID: in.Body.StepID, VersionID: in.Body.VersionID, Columns: in.Body.Columns},
-	)
 }
 
 func (s *Server) dropChart(ctx context.Context, who app.Person, in *idInput) (*empty, error) {
 	return &empty{}, s.app.DropChart(ctx, who, in.ID)
-}
-
-type addStepInput struct {
-	ID   int64 `path:"id"`
-	Body struct {
-		ParentID int64           `json:"parent_id" doc:"the step that this one follows"`
-		Document *chart.Document `json:"document"`
-	}
-}
-
-func (s *Server) addStep(ctx context.Context, who app.Person, in *addStepInput) (*body[app.Step], error) {
-	step, err := s.app.AddStep(ctx, who, in.ID, in.Body.ParentID, in.Body.Document)
-	return of(step), err
 }
 
 func (s *Server) shares(ctx context.Context, who app.Person, _ *empty) (*body[[]app.Share], error) {

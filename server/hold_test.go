@@ -365,11 +365,11 @@ func TestAShareGivesWhatItShows(t *testing.T) {
 	if got := rows(share([]string{"kg", "ha", "hive"})); !strings.HasPrefix(got, "hive,kg,ha\nH0,0,0\n") {
 		t.Errorf("with the heading chosen, %.40q goes out", got)
 	}
-	row := want[map[string]string](nobody, 200, "GET", "/s/"+key+"/rows/1", nil)
+	row := want[map[string]string](nobody, 200, "GET", "/s/"+key+"/rows/2", nil)
 	if fmt.Sprint(row) != "map[district:Brindle ha:30 kg:3]" {
 		t.Errorf("the second mark is %v", row)
 	}
-	want[object](nobody, 404, "GET", "/s/"+key+"/rows/3", nil)
+	want[object](nobody, 404, "GET", "/s/"+key+"/rows/4", nil)
 }
 
 // TestAFullDiskRefusesWritesAndGoesOnReading has the disk say that it is full.

@@ -137,6 +137,7 @@ var (
 		"/copy/:share",
 		"/dataset/:dataset/data",
 		"/dataset/:dataset/pairs",
+		"/dataset/:dataset/compare",
 		"/dataset/:dataset/chart",
 		"/dataset/:dataset/chart/:chart",
 		"/dataset/:dataset/shared",

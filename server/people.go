@@ -33,6 +33,8 @@ type Me struct {
 	LeavesAt  *time.Time `json:"leaves_at,omitempty" doc:"when the space is deleted"`
 	Gone      bool       `json:"gone" doc:"they are not in the space that is asked about"`
 	Roles     []RoleSaid `json:"roles" nullable:"false"`
+	Letters   *bool      `json:"letters,omitempty" doc:"where e-mail is set: whether they get a letter a day of notes that concern them"`
+	TryDays   int        `json:"try_days,omitempty" doc:"after how many days without a change charts go that nobody named, kept or shared"`
 }
 
 // RoleSaid is a role with what it means.
@@ -52,6 +54,10 @@ func (s *Server) me(ctx context.Context, who app.Person, _ *empty) (*body[Me], e
 	if who.SpaceID != 0 {
 		said.Address = spaceAddress(who.SpaceID, who.SpaceName)
 	}
+	said.TryDays = s.app.TryDays()
+	if _, post := s.app.Ways(); post {
+		said.Letters = &who.Letters
+	}
 	if !who.LeavesAt.IsZero() {
 		said.LeavesAt = &who.LeavesAt
 	}
@@ -64,14 +70,15 @@ func (s *Server) me(ctx context.Context, who app.Person, _ *empty) (*body[Me], e
 	return of(said), nil
 }
 
-type renameInput struct {
+type changeMeInput struct {
 	Body struct {
-		Name string `json:"name" maxLength:"200"`
+		Name    *string `json:"name,omitempty" maxLength:"200"`
+		Letters *bool   `json:"letters,omitempty" doc:"whether one gets a letter a day of notes that concern one"`
 	}
 }
 
-func (s *Server) rename(ctx context.Context, who app.Person, in *renameInput) (*empty, error) {
-	return nil, s.app.Rename(ctx, who, in.Body.Name)
+func (s *Server) changeMe(ctx context.Context, who app.Person, in *changeMeInput) (*empty, error) {
+	return nil, s.app.ChangeMe(ctx, who, in.Body.Name, in.Body.Letters)
 }
 
 type addSpaceInput struct {

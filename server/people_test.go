@@ -176,8 +176,14 @@ func TestASpaceIsTakenAndBrought(t *testing.T) {
 	want[object](anwen, 200, "POST", "/api/datasets", object{"name": "Made", "typed": "make 3 rows\nwork out x = row"}) // of nothing
 	want[object](anwen, 200, "POST", "/api/pages", object{"contents": object{"version": 1, "title": "Told", "blocks": []object{
 		{"id": "a", "text": "As it was", "chart": object{"id": chart["id"], "step": chart["head_step_id"]}}}}})
+	want[object](anwen, 200, "POST", "/api/patterns", object{"name": "Kept pattern", "chart_id": chart["id"]})
+	want[object](anwen, 200, "POST", "/api/looks", object{"name": "Kept look",
+		"document": plotted("kg", "district", object{"grid": "off"})})
+	want[object](anwen, 200, "POST", "/api/comparisons", object{"name": "Kept comparison", "sides": object{"a": chart["id"],
+		"a_step": chart["head_step_id"], "a_version": 0, "b": chart["id"], "b_step": 0, "b_version": prepared["id"]}})
+	anwen.noted(object{"chart_id": chart["id"]}, object{"kind": "whole"}, "A planted note")
 	file := anwen.send("GET", "/api/space/file", nil)
-	for _, planted := range []string{"Somebody", "argon2", "A planted title"} {
+	for _, planted := range []string{"Somebody", "argon2", "A planted title", "A planted note"} {
 		if strings.Contains(unzipped(t, file.Body.Bytes()), planted) {
 			t.Errorf("the file holds %q", planted)
 		}
@@ -204,6 +210,17 @@ func TestASpaceIsTakenAndBrought(t *testing.T) {
 	if shown := told[0]["charts"].([]any)[0].(object); told[0]["title"] != "Told" || number(shown, "id") == number(chart, "id") ||
 		bram.send("GET", fmt.Sprintf("/api/charts/%d/steps/%d/figure", number(shown, "id"), number(shown, "step")), nil).Code != 200 {
 		t.Errorf("the page came as %v", told)
+	}
+	again := ""
+	for _, path := range []string{"/api/patterns", "/api/looks", "/api/comparisons"} {
+		for _, one := range want[[]object](bram, 200, "GET", path, nil) {
+			again += fmt.Sprint(one["name"], "; ")
+		}
+	}
+	compared := want[[]app.KeptComparison](bram, 200, "GET", "/api/comparisons", nil)
+	if again != "Kept pattern; Kept look; Kept comparison; " || compared[0].Sides.A == number(chart, "id") ||
+		compared[0].Sides.BVersion == number(prepared, "id") || compared[0].Sides.BStep == 0 {
+		t.Errorf("what is used again came as %s%+v", again, compared)
 	}
 	here, trail := of(anwen)
 	there, brang := of(bram)

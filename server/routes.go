@@ -21,6 +21,8 @@ func (s *Server) routes() {
 	s.ofData()
 	s.ofCharts()
 	s.ofStories()
+	s.ofNotes()
+	s.ofUsingAgain()
 	s.ofScripts()
 	s.ofReaders()
 	s.ofPages()
@@ -45,7 +47,7 @@ func (s *Server) ofSigningIn() {
 	add(s, themselves, http.MethodPost, "/api/invited/{key}", "Use an invitation", s.join)
 
 	add(s, themselves, http.MethodGet, "/api/me", "Who is signed in, and their spaces", s.me)
-	add(s, themselves, http.MethodPatch, "/api/me", "Change one's name", s.rename)
+	add(s, themselves, http.MethodPatch, "/api/me", "Change one's name, or whether one is written to about notes", s.changeMe)
 	add(s, themselves, http.MethodPut, "/api/me/password", "Change one's password; other sessions end", s.changePassword)
 	add(s, themselves, http.MethodGet, "/api/me/sessions", "Where one is signed in", s.sessions)
 	add(s, themselves, http.MethodDelete, "/api/me/sessions/{id}", "Sign out somewhere", s.endSession)
@@ -138,7 +140,17 @@ func (s *Server) ofData() {
 	add(s, makers, http.MethodPost, "/api/datasets/{id}/files/{key}", "What another file would change of a dataset", s.compareFile)
 	add(s, makers, http.MethodPost, "/api/datasets/{id}/files/{key}/keep",
 		"Keep another file as a dataset's next version, prepared as the last one was", s.keepFile)
+	add(s, readers, http.MethodGet, "/api/datasets/{id}/moved",
+		"What a version makes of charts that stand over others of its dataset, some at a time", s.moved)
+	add(s, makers, http.MethodGet, "/api/datasets/{id}/files/{key}/moved", "The same of another file, before it is kept", s.movedByFile)
 	add(s, readers, http.MethodGet, "/api/datasets/{id}/one-row", "What one row of a dataset could be called", s.oneRow)
+	add(s, makers, http.MethodGet, "/api/origins", "Where files may come from again, as whoever runs the server said", s.originPlaces)
+	add(s, readers, http.MethodGet, "/api/datasets/{id}/origin",
+		"Where a dataset's file comes from again, and what came of asking", s.originOf)
+	add(s, makers, http.MethodPut, "/api/datasets/{id}/origin",
+		"Say where a dataset's file comes from, and how often it is asked", s.setOrigin)
+	add(s, makers, http.MethodDelete, "/api/datasets/{id}/origin", "Forget where a dataset's file comes from; its versions stay", s.dropOrigin)
+	add(s, makers, http.MethodPost, "/api/datasets/{id}/origin/asked", "Ask a dataset's origin now", s.askOrigin)
 	add(s, makers, http.MethodPost, "/api/datasets/{id}/edited", "Keep changes made by hand as a dataset's next version", s.edit)
 	add(s, readers, http.MethodPost, "/api/versions/{version}/preparation", "Try a preparation on a version", s.prepare)
 	add(s, readers, http.MethodPost, "/api/versions/{version}/preparation/completions", "What could be typed next in a preparation",
@@ -197,6 +209,8 @@ func (s *Server) ofData() {
 func (s *Server) ofCharts() {
 	s.about = "charts"
 	add(s, readers, http.MethodGet, "/api/charts", "List charts", s.charts)
+	add(s, readers, http.MethodGet, "/api/found/charts", "Charts that are looked for, some at a time, without what they say", s.foundCharts)
+	add(s, makers, http.MethodPost, "/api/charts/{id}/copy", "Make a chart that says what another does", s.copyChart)
 	add(s, makers, http.MethodPost, "/api/charts", "Keep a new chart", s.addChart)
 	add(s, readers, http.MethodGet, "/api/charts/{id}", "A chart with its trail", s.chart)
 	add(
@@ -209,6 +223,19 @@ func (s *Server) ofCharts() {
 	)
 	add(s, makers, http.MethodDelete, "/api/charts/{id}", "Delete a chart with its trail", s.dropChart)
 	add(s, makers, http.MethodPost, "/api/charts/{id}/steps", "Keep a step of the trail", s.addStep)
+	add(s, readers, http.MethodGet, "/api/charts/{id}/steps/{step}", "A step of the trail, with its document", s.step)
+	after := &huma.Param{Name: "after", In: "query", Description: "the number of the last that is known",
+		Schema: &huma.Schema{Type: "integer"}}
+	s.raw(readers, route{http.MethodGet, "/api/charts/{id}/events", "What happens on the trail of a chart, and who has it open, as it does",
+		types(streamType), []*huma.Param{after}}, s.followed(func(id int64) app.Subject { return app.Subject{ChartID: id} }))
+	s.raw(readers, route{http.MethodGet, "/api/datasets/{id}/events", "That a dataset or its notes change, and who has it open, as it does",
+		types(streamType), nil}, s.followed(func(id int64) app.Subject { return app.Subject{DatasetID: id} }))
+	s.raw(readers, route{http.MethodGet, "/api/pages/{id}/events", "That a page or its notes change, and who has it open, as it does",
+		types(streamType), nil}, s.followed(func(id int64) app.Subject { return app.Subject{PageID: id} }))
+	add(s, makers, http.MethodPut, "/api/windows/{window}", "Say where one writes; a place is one writer's at a time", s.standIn)
+	add(s, makers, http.MethodPatch, "/api/charts/{id}/steps/{step}", "Name a step, or pin it", s.markStep)
+	add(s, makers, http.MethodDelete, "/api/charts/{id}/steps/{step}", "Take a step, with all that follow it, out of the trail", s.takeStepOut)
+	add(s, makers, http.MethodPost, "/api/charts/{id}/steps/{step}/back", "Put back what was taken out with a step", s.putStepBack)
 
 	add(s, makers, http.MethodPost, "/api/charts/{id}/asked", "Ask the rows that were set aside, once, whether a chart's relation holds",
 		s.askAside)
@@ -242,6 +269,39 @@ func (s *Server) ofStories() {
 	add(s, readers, http.MethodGet, "/api/charts/{id}/steps/{step}/figure", "A chart at a step, drawn for a page, with what its reading says",
 		s.stepFigure)
 	s.answersBytes("/api/charts/{id}/steps/{step}/figure", figureType)
+	add(s, readers, http.MethodGet, "/api/compared", "Two charts beside each other: what they say otherwise, rows and slopes", s.compared)
+	add(s, readers, http.MethodGet, "/api/compared/figure", "One of two charts that are compared, with the axes of both",
+		s.comparedFigure)
+	s.answersBytes("/api/compared/figure", figureType)
+}
+
+// ofNotes are the routes of what people say to each other of charts, datasets and pages.
+func (s *Server) ofNotes() {
+	s.about = "notes"
+	add(s, readers, http.MethodGet, "/api/notes", "Notes of a chart, a dataset, a page, or of all of the space", s.notes)
+	add(s, makers, http.MethodPost, "/api/notes", "Write a note", s.addNote)
+	add(s, makers, http.MethodPost, "/api/notes/{id}/answers", "Answer a note", s.answerNote)
+	add(s, makers, http.MethodPatch, "/api/notes/{id}", "Resolve a note, open it again, or say one's own otherwise", s.changeNote)
+	add(s, makers, http.MethodDelete, "/api/notes/{id}", "Delete a note with its answers: one's own, an owner anybody's", s.dropNote)
+	add(s, makers, http.MethodDelete, "/api/notes/{id}/answers/{answer}", "Delete an answer: one's own, an owner anybody's", s.dropAnswer)
+	add(s, readers, http.MethodPost, "/api/notes/{id}/seen", "Keep that one has seen a note that concerns one", s.seeNote)
+}
+
+// ofUsingAgain are the routes of what is kept to be used again: patterns, and looks.
+func (s *Server) ofUsingAgain() {
+	s.about = "using again"
+	add(s, readers, http.MethodGet, "/api/patterns", "Sentences whose columns are blanks, the last made first", s.patterns)
+	add(s, makers, http.MethodPost, "/api/patterns", "Make a pattern of a chart's sentence", s.addPattern)
+	add(s, makers, http.MethodPatch, "/api/patterns/{id}", "Give a pattern another name", s.renamePattern)
+	add(s, makers, http.MethodDelete, "/api/patterns/{id}", "Delete a pattern; charts that were made by it stay", s.dropPattern)
+	add(s, readers, http.MethodPost, "/api/versions/{version}/fitted",
+		"What a pattern, or the sentence of another table, is over a version: columns are proposed, and told what does not fit", s.fit)
+	add(s, readers, http.MethodGet, "/api/comparisons", "Comparisons that are kept under names, the last first", s.comparisons)
+	add(s, makers, http.MethodPost, "/api/comparisons", "Keep a comparison of two charts", s.keepComparison)
+	add(s, makers, http.MethodDelete, "/api/comparisons/{id}", "Forget a comparison; its charts stay", s.dropComparison)
+	add(s, readers, http.MethodGet, "/api/looks", "Looks and scales that are kept under names, the last first", s.looks)
+	add(s, makers, http.MethodPost, "/api/looks", "Keep what a chart says of its looks and scales", s.addLook)
+	add(s, makers, http.MethodDelete, "/api/looks/{id}", "Forget looks; charts stay as they are", s.dropLook)
 }
 
 // ofScripts are the routes that programs ask, with a key.
@@ -257,6 +317,7 @@ func (s *Server) ofScripts() {
 		s.bringDataset,
 	)
 	add(s, read, http.MethodGet, "/api/v1/datasets/{id}", "A dataset with its columns", s.taggedDataset)
+	add(s, adds, http.MethodPost, "/api/v1/datasets/{id}/asked", "Ask a dataset's origin now", s.askOrigin)
 	s.raw(
 		adds,
 		route{http.MethodPut, "/api/v1/datasets/{id}/rows", "Keep a file as a dataset's next version, in place of its rows or behind them",

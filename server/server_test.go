@@ -34,7 +34,9 @@ type visitor struct {
 	space   int64 // that is asked about; 0: the one where they were last
 	kept    *store.Store
 	app     *app.App
-	server  *Server
+
+	database string // its address
+	server   *Server
 }
 
 func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(io.Discard, nil)) }
@@ -52,12 +54,14 @@ func world(t *testing.T) (anwen, bram, nobody *visitor) {
 
 func worldWith(t *testing.T, limits app.Limits, config Config) (anwen, bram, nobody *visitor) {
 	t.Helper()
-	kept, err := store.Open(t.Context(), databases.Throwaway(t))
+	database := databases.Throwaway(t)
+	kept, err := store.Open(t.Context(), database)
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(kept.Close)
 	stranger := serverOver(t, kept, limits, config)
+	stranger.database = database
 	come := func(email string) *visitor {
 		person, err := kept.AddPerson(t.Context(), email, "Somebody", correctHorse(), email+"'s space")
 		if err != nil {
@@ -138,7 +142,7 @@ func serverOver(t *testing.T, kept *store.Store, limits app.Limits, config Confi
 // onAnotherServer is the same person at another server over the same database.
 func (v *visitor) onAnotherServer() *visitor {
 	other := serverOver(v.t, v.kept, limitsOf(0, 0, 0), Config{})
-	other.cookie = v.cookie
+	other.cookie, other.database = v.cookie, v.database
 	return other
 }
 
@@ -181,6 +185,10 @@ func (v *visitor) send(method, path string, body any) *httptest.ResponseRecorder
 // sendAs sends a request with headers of its own beside who sends it.
 func (v *visitor) sendAs(method, path string, content io.Reader, headers map[string]string) *httptest.ResponseRecorder {
 	v.t.Helper()
+	var sent bytes.Buffer
+	if content != nil {
+		content = io.TeeReader(content, &sent)
+	}
 	r := httptest.NewRequest(method, path, content)
 	for name, value := range headers {
 		r.Header.Set(name, value)
@@ -196,12 +204,12 @@ func (v *visitor) sendAs(method, path string, content io.Reader, headers map[str
 	}
 	w := httptest.NewRecorder()
 	v.handler.ServeHTTP(w, r)
-	v.asDescribed(method, path, w)
+	v.asDescribed(method, path, sent.Bytes(), w)
 	return w
 }
 
 // asDescribed holds every answer to its type and schema in the description.
-func (v *visitor) asDescribed(method, path string, answer *httptest.ResponseRecorder) {
+func (v *visitor) asDescribed(method, path string, sent []byte, answer *httptest.ResponseRecorder) {
 	v.t.Helper()
 	described := v.server.api.OpenAPI()
 	path, _, _ = strings.Cut(path, "?")
@@ -209,6 +217,9 @@ func (v *visitor) asDescribed(method, path string, answer *httptest.ResponseReco
 		operation := methods(item)[method]
 		if operation == nil || !regexp.MustCompile("^"+pathParameter.ReplaceAllString(pattern, "[^/]+")+"$").MatchString(path) {
 			continue
+		}
+		if answer.Code == http.StatusOK || answer.Code == http.StatusNoContent {
+			v.record(method+" "+pattern, operation, sent, answer.Body.Bytes())
 		}
 		response := operation.Responses[strconv.Itoa(answer.Code)]
 		if response == nil {
@@ -305,7 +316,7 @@ func TestFromAFileToASharedChartAndBack(t *testing.T) {
 		!bytes.HasPrefix(shared.Body.Bytes(), []byte("LARKFIG1")) {
 		t.Errorf("the shared figure: %d", shared.Code)
 	}
-	row := want[map[string]string](nobody, 200, "GET", "/s/"+key+"/rows/0", nil)
+	row := want[map[string]string](nobody, 200, "GET", "/s/"+key+"/rows/1", nil)
 	if len(row) != 2 || row["kg"] != "1.5" { // the mapped columns, no more
 		t.Errorf("the shared row is %v", row)
 	}
@@ -321,7 +332,7 @@ func TestFromAFileToASharedChartAndBack(t *testing.T) {
 	want[object](bram, 404, "DELETE", fmt.Sprintf("/api/datasets/%d", number(dataset, "id")), nil)
 
 	want[object](anwen, 204, "DELETE", fmt.Sprintf("/api/shares/%d", number(share, "id")), nil)
-	for _, path := range []string{"", "/figure", "/rows/0"} {
+	for _, path := range []string{"", "/figure", "/rows/1"} {
 		if gone := nobody.send("GET", "/s/"+key+path, nil); gone.Code != http.StatusGone {
 			t.Errorf("after withdrawing, %q answers %d", path, gone.Code)
 		}

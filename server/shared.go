@@ -40,6 +40,7 @@ type sharedView struct {
 	Paragraphs          []string
 	Blocks              []blockView
 	Parts               []*partView // all charts, in their order
+	Sources             []string    // where their rows are from, each once
 	Story               bool
 	Space, Date         string
 	Live                bool
@@ -62,10 +63,10 @@ type blockView struct {
 }
 
 type partView struct {
-	Key, Title, Source, Typed, Made, Words string
-	Linked                                 bool
-	Table                                  template.URL // of a file: its rows as an address of their own
-	Figures                                map[string]string
+	Key, Title, Source, Typed, Made, Checked, Words string
+	Linked                                          bool
+	Table                                           template.URL // of a file: its rows as an address of their own
+	Figures                                         map[string]string
 }
 
 const sharedDay = "2 January 2006"
@@ -106,10 +107,13 @@ func (s *Server) viewOfParts(
 		if err != nil {
 			return nil, err
 		}
-		one := &partView{Key: part.Key, Title: part.Title, Source: part.Source, Typed: part.Typed, Made: part.Made, Linked: part.Linked,
-			Words: words}
+		one := &partView{Key: part.Key, Title: part.Title, Source: part.Source, Typed: part.Typed, Made: part.Made, Checked: part.Checked,
+			Linked: part.Linked, Words: words}
 		byBlock[part.Block] = one
 		v.Parts = append(v.Parts, one)
+		if !slices.Contains(v.Sources, part.Source) {
+			v.Sources = append(v.Sources, part.Source)
+		}
 	}
 	if share.Contents == nil {
 		v.Blocks = []blockView{{Place: "alone", Part: v.Parts[0]}}
@@ -265,7 +269,7 @@ func (s *Server) sharedRow(c *gin.Context, share app.Share) error {
 	if err != nil {
 		return app.ErrNotFound
 	}
-	values, err := s.app.SharedRow(c.Request.Context(), share, row)
+	values, err := s.app.SharedRow(c.Request.Context(), share, row-1)
 	if err == nil {
 		writeJSON(c.Writer, http.StatusOK, values)
 	}

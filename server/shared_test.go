@@ -41,7 +41,7 @@ func TestWhoMayOpenAShare(t *testing.T) {
 		return found
 	}
 	all := func(key, partKey string) (paths []string) {
-		for _, path := range []string{"", ".png", ".svg", ".pdf", ".html", "/figure", "/figure/exact", "/figure/phone", "/links", "/rows/0",
+		for _, path := range []string{"", ".png", ".svg", ".pdf", ".html", "/figure", "/figure/exact", "/figure/phone", "/links", "/rows/1",
 			"/state",
 			"/preview.png", "/table.csv", "/table.parquet"} {
 			paths = append(paths, "/s/"+key+path, "/s/"+partKey+path)
@@ -160,6 +160,9 @@ func TestWhatIsNotTickedIsInNoByteOfAPage(t *testing.T) {
 	made := want[object](anwen, 200, "POST", "/api/pages", object{"contents": object{"version": 1, "title": "Hives", "blocks": []object{
 		{"id": "a", "text": "One [is said](reading:0123456789abcdef)", "chart": object{"id": one["id"]}},
 		{"id": "b", "text": "Two", "chart": object{"id": two["id"]}, "place": "below"}}}})
+	anwen.noted(object{"chart_id": one["id"]}, object{"kind": "whole"}, "zznote")
+	anwen.noted(object{"dataset_id": dataset["id"]}, object{"kind": "column", "column": "honey_kg"}, "zznote")
+	anwen.noted(object{"page_id": made["id"]}, object{"kind": "paragraph", "block": "a"}, "zznote")
 	share := want[object](anwen, 200, "POST", at(made)+"/share", object{"columns": object{"a": []string{"honey_kg", "forage_ha"}}})
 	key := share["key"].(string)
 	paths := []string{"/s/" + key, "/embed/" + key, "/oembed?url=x/s/" + key}
@@ -172,10 +175,16 @@ func TestWhatIsNotTickedIsInNoByteOfAPage(t *testing.T) {
 	if len(parts) != 2 {
 		t.Fatalf("the page shows %d charts:\n%s", len(parts), page)
 	}
+	// What else was looked at is told by name where the column is shared, and counted where it stays at home.
+	for _, told := range []string{"<pre>1 column was tried that is not shared (holds: 1)", "<pre>district: "} {
+		if !strings.Contains(page, told) {
+			t.Errorf("the page does not say %q:\n%s", told, page)
+		}
+	}
 	for _, of := range append(parts, key) {
 		for _, path := range []string{"", ".png", ".svg", ".svg?look=ink", ".pdf", ".pdf?paper=wide", ".html", "/figure", "/figure/exact",
 			"/figure/phone",
-			"/links", "/preview.png", "/table.csv", "/table.parquet", "/rows/0", "/rows/3", "/state"} {
+			"/links", "/preview.png", "/table.csv", "/table.parquet", "/rows/1", "/rows/4", "/state"} {
 			paths = append(paths, "/s/"+of+path)
 		}
 	}
@@ -187,7 +196,7 @@ func TestWhatIsNotTickedIsInNoByteOfAPage(t *testing.T) {
 		} else if answer.Code != http.StatusNotFound && answer.Code != http.StatusUnprocessableEntity {
 			t.Errorf("%s answers %d", path, answer.Code)
 		}
-		for _, planted := range []string{"zzkeeper", "zzdebt", "77000", "77,000"} {
+		for _, planted := range []string{"zzkeeper", "zzdebt", "zznote", "77000", "77,000"} {
 			if bytes.Contains(answer.Body.Bytes(), []byte(planted)) {
 				t.Errorf("%s holds %q", path, planted)
 			}
@@ -310,5 +319,29 @@ func TestPicturesOfAShare(t *testing.T) {
 	want[object](nobody, 422, "GET", "/s/"+key+".html", nil)
 	if pdf := nobody.send("GET", "/s/"+key+".pdf", nil).Body.String(); !strings.HasPrefix(pdf, "%PDF") {
 		t.Error("the PDF is none")
+	}
+}
+
+// TestWhatWasLookedAtNamesNoGroupThatStaysAtHome shares a chart whose limits hold a group back that the check would speak of.
+func TestWhatWasLookedAtNamesNoGroupThatStaysAtHome(t *testing.T) {
+	anwen, _, nobody := world(t)
+	rows := strings.Builder{}
+	rows.WriteString("x,y,district\n")
+	for i := range 60 {
+		x := i % 10
+		fmt.Fprintf(&rows, "%d,%d,Tarn\n%g,%d,Brindle\n%d,%d,zzfar\n", x, (i*7)%11, float64(x)+0.5, (i*5)%13, 20+x, 5*x+i%3)
+	}
+	version := anwen.upload("far.csv", rows.String(), "Far")["version_id"]
+	made := want[object](anwen.withKey(nil, app.ScopeMake), 200, "POST", "/api/v1/charts",
+		object{"version": version, "typed": "plot y against x\ncolour by district\nfit line\nx from -1 to 12"})
+	kept := want[object](anwen, 200, "GET", fmt.Sprintf("/api/charts/%d", number(made, "id")), nil)
+	share := want[object](anwen, 200, "POST", "/api/shares",
+		object{"version_id": version, "document": kept["document"], "title": "Near", "text": ""})
+	page := nobody.send("GET", "/s/"+share["key"].(string), nil).Body.String()
+	if !strings.Contains(page, "Looked at as other explanations") {
+		t.Errorf("it is not told what was looked at:\n%s", page)
+	}
+	if strings.Contains(page, "zzfar") {
+		t.Errorf("the page names a group that is not shared:\n%s", page[strings.Index(page, "zzfar")-200:])
 	}
 }

@@ -117,10 +117,18 @@ type stepFigureInput struct {
 	Step   int64   `path:"step" doc:"0: where the chart stands"`
 	Width  float64 `query:"width" minimum:"0" maximum:"8000" doc:"in pixels; 0: as usual"`
 	Height float64 `query:"height" minimum:"0" maximum:"8000" doc:"in pixels; 0: as usual"`
+	Page   int64   `query:"page" doc:"a page that shows it: it is drawn with the axes that the charts of this page share; 0: as it is"`
 }
 
 func (s *Server) stepFigure(ctx context.Context, who app.Person, in *stepFigureInput) (*figureOutput, error) {
-	picture, _, err := s.app.DrawStep(ctx, who.SpaceID, story.ShownChart{ID: in.ID, Step: in.Step}, in.Width, in.Height)
+	of, size := story.ShownChart{ID: in.ID, Step: in.Step}, app.PartSize{Width: in.Width, Height: in.Height}
+	var picture *app.Picture
+	var err error
+	if in.Page != 0 {
+		picture, err = s.app.DrawPart(ctx, who.SpaceID, in.Page, of, size)
+	} else {
+		picture, _, err = s.app.DrawStep(ctx, who.SpaceID, app.Side{ShownChart: of}, size)
+	}
 	if err != nil {
 		return nil, err
 	}

@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"copperlark/app"
+	"copperlark/core/figure"
 )
 
 // writtenPage is a page with one block about a chart of a table of hives.
@@ -170,4 +171,52 @@ func TestTheNoteOfAChartFollowsItsReading(t *testing.T) {
 			t.Errorf("%s: the note does not follow", name)
 		}
 	}
+}
+
+// TestChartsOfAPageShareTheirAxes looks at two charts of one column, as the page is written and as it is shared.
+func TestChartsOfAPageShareTheirAxes(t *testing.T) {
+	anwen, _, nobody := world(t)
+	version := number(anwen.upload("line.csv", "x,y\n1,2\n2,3\n3,5\n80,90\n90,95\n", "Line"), "version_id")
+	script := anwen.withKey(nil, app.ScopeMake)
+	var blocks []object
+	for i, typed := range []string{"plot y against x", "of rows where x < 10\nplot y against x"} {
+		made := want[object](script, 200, "POST", "/api/v1/charts", object{"version": version, "typed": typed})
+		blocks = append(blocks, object{"id": fmt.Sprint("b", i), "text": "Read it", "chart": object{"id": made["id"]}})
+	}
+	contents := object{"version": 1, "title": "Lines", "blocks": blocks}
+	page := want[object](anwen, 200, "POST", "/api/pages", object{"contents": contents})
+	ends := func(v *visitor, path string) [4]float64 {
+		answer := v.send("GET", path, nil)
+		f, _, err := figure.Decode(answer.Body.Bytes())
+		if err != nil {
+			t.Fatalf("%s: %d %v", path, answer.Code, err)
+		}
+		x, y := f.Scales[f.Panels[0].X], f.Scales[f.Panels[0].Y]
+		return [4]float64{x.From, x.To, y.From, y.To}
+	}
+	second := blocks[1]["chart"].(object)["id"]
+	written := fmt.Sprintf("/api/charts/%v/steps/0/figure?page=%d", second, number(page, "id"))
+	shared := func() (list [][4]float64) {
+		key := want[object](anwen, 200, "POST", at(page)+"/share", object{})["key"].(string)
+		for _, after := range strings.Split(nobody.send("GET", "/s/"+key, nil).Body.String(), `data-chart="`)[1:] {
+			part, _, _ := strings.Cut(after, `"`)
+			list = append(list, ends(nobody, "/s/"+part+"/figure"))
+		}
+		return list
+	}
+	if own := ends(anwen, written); own[1] > 50 {
+		t.Errorf("without being said, the axes span %v", own)
+	}
+	if both := shared(); len(both) != 2 || both[0] == both[1] {
+		t.Errorf("without being said, they are shared: %v", both)
+	}
+	contents["same_axes"] = true
+	want[object](anwen, 200, "PUT", at(page), object{"base": page["contents"], "contents": contents})
+	if same := ends(anwen, written); same[1] < 80 {
+		t.Errorf("the axes span %v", same)
+	}
+	if both := shared(); both[0] != both[1] {
+		t.Errorf("shared, the axes span %v", both)
+	}
+	want[object](anwen, 404, "GET", fmt.Sprintf("/api/charts/%v/steps/0/figure?page=999999", second), nil)
 }

@@ -154,7 +154,7 @@ type shareChartInput struct {
 }
 
 func (s *Server) shareChart(ctx context.Context, who app.Person, in *shareChartInput) (*body[SharedChart], error) {
-	kept, err := s.app.Chart(ctx, who.SpaceID, in.Chart)
+	kept, err := s.app.KeptChart(ctx, who.SpaceID, in.Chart)
 	if err != nil {
 		return nil, err
 	}
@@ -282,7 +282,7 @@ func (s *Server) chartFile(c *gin.Context) {
 	id, ending, errName := numbered(c.Param("chart"))
 	var kept app.Chart
 	if err = errors.Join(err, errName); err == nil {
-		kept, err = s.app.Chart(ctx, who.SpaceID, id)
+		kept, err = s.app.KeptChart(ctx, who.SpaceID, id)
 	}
 	if err == nil {
 		err = s.sendChart(c, who, kept, ending)

@@ -13,7 +13,7 @@ import (
 
 const chartQuery = `select c.id, c.name, c.named, c.version_id, d.id, d.name, c.changed_at,
 	coalesce(c.head_step_id, 0), coalesce(t.document, '{}'),
-	exists (select 1 from shares s where s.chart_id = c.id), coalesce((select p.name from people p where p.id = c.created_by), '')
+	exists (select 1 from shares s where s.chart_id = c.id), coalesce((select p.name from people p where p.id = c.created_by), ''), c.events
 	from charts c join dataset_versions v on v.id = c.version_id join datasets d on d.id = v.dataset_id
 	left join steps t on t.id = c.head_step_id `
 
@@ -21,23 +21,12 @@ func scanChart(row pgx.Row) (app.Chart, error) {
 	var c app.Chart
 	var stored []byte
 	if err := row.Scan(&c.ID, &c.Name, &c.Named, &c.VersionID, &c.DatasetID, &c.DatasetName, &c.ChangedAt, &c.HeadStepID,
-		&stored, &c.Shared, &c.By); err != nil {
+		&stored, &c.Shared, &c.By, &c.Events); err != nil {
 		return c, found(err)
 	}
 	var err error
 	c.Document, err = chart.Read(stored)
 	return c, err
-}
-
-func scanStep(row pgx.Row) (app.Step, error) {
-	var t app.Step
-	var stored []byte
-	if err := row.Scan(&t.ID, &t.ParentID, &t.Words, &stored, &t.CreatedAt); err != nil {
-		return t, found(err)
-	}
-	var err error
-	t.Document, err = chart.Read(stored)
-	return t, err
 }
 
 // AddChart keeps a chart with its first step. The version must belong to the
@@ -83,12 +72,25 @@ func addStep(ctx context.Context, tx pgx.Tx, chartID, parentID, personID int64, 
 		into.ID,
 		name,
 	)
-	return err
+	if err != nil {
+		return err
+	}
+	into.PersonID = personID
+	if err := stand(ctx, tx, chartID, into.ID, personID); err != nil {
+		return err
+	}
+	return happened(ctx, tx, chartID, into.ID)
 }
 
 // Charts lists a space's charts without their trails.
 func (s *Store) Charts(ctx context.Context, spaceID int64) ([]app.Chart, error) {
 	return collect(ctx, s, scanChart, chartQuery+`where c.space_id = $1 order by c.changed_at desc, c.id desc`, spaceID)
+}
+
+// ChartsOf lists those of one dataset, the last changed first.
+func (s *Store) ChartsOf(ctx context.Context, spaceID, datasetID int64) ([]app.Chart, error) {
+	return collect(ctx, s, scanChart, chartQuery+`where c.space_id = $1 and d.id = $2 order by c.changed_at desc, c.id desc`,
+		spaceID, datasetID)
 }
 
 // ChartHead gives one as it stands, without its trail.
@@ -105,13 +107,7 @@ func (s *Store) Chart(ctx context.Context, spaceID, id int64) (app.Chart, error)
 	if c.Answer, err = s.answer(ctx, id); err != nil {
 		return c, err
 	}
-	c.Steps, err = collect(
-		ctx,
-		s,
-		scanStep,
-		`select id, coalesce(parent_id, 0), words, document, created_at from steps where chart_id = $1 order by id`,
-		id,
-	)
+	c.Steps, err = s.Trail(ctx, id)
 	return c, err
 }
 
@@ -197,7 +193,8 @@ func (s *Store) AddStep(
 	err = s.pool.in(ctx, func(tx pgx.Tx) error {
 		var there bool
 		if err := tx.QueryRow(ctx,
-			`select true from charts c join steps t on t.chart_id = c.id where c.space_id = $1 and c.id = $2 and t.id = $3 for update of c`,
+			`select true from charts c join steps t on t.chart_id = c.id
+				where c.space_id = $1 and c.id = $2 and t.id = $3 and t.taken_out_at is null for update of c`,
 			spaceID, chartID, parentID).Scan(&there); err != nil {
 			return found(err)
 		}

@@ -60,7 +60,10 @@ func (s *Store) AddFileVersion(ctx context.Context, datasetID int64, n app.NewDa
 			select $1, max(number) + 1, $2, $3, $4, $5 from dataset_versions where dataset_id = $1 returning id`, datasetID, n.Table.Rows(), n.FileName, report, reading).Scan(&id); err != nil {
 			return err
 		}
-		return addColumns(ctx, tx, id, n.Table)
+		if err := addColumns(ctx, tx, id, n.Table); err != nil {
+			return err
+		}
+		return datasetChanged(ctx, tx, datasetID)
 	})
 	if err != nil {
 		return app.Version{}, err
@@ -78,13 +81,14 @@ func (s *Store) Reading(ctx context.Context, versionID int64) (options reader.Op
 }
 
 const datasetQuery = `select d.id, d.name, d.about, d.origin, d.one_row, d.created_at, v.id, v.number, v.row_count, v.file_name,
-	(select count(*) from dataset_columns c where c.version_id = v.id), coalesce(v.preparation::text like '%"set aside %', false)
-	from datasets d join lateral (select * from dataset_versions where dataset_id = d.id order by number desc limit 1) v on true `
+	(select count(*) from dataset_columns c where c.version_id = v.id), coalesce(v.preparation::text like '%"set aside %', false),
+	coalesce((select p.name from people p where p.id = d.created_by), '') from datasets d
+	join lateral (select * from dataset_versions where dataset_id = d.id order by number desc limit 1) v on true `
 
 func scanDataset(row pgx.Row) (app.Dataset, error) {
 	var d app.Dataset
 	err := row.Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.OneRow, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName,
-		&d.Columns, &d.Aside)
+		&d.Columns, &d.Aside, &d.By)
 	return d, found(err)
 }
 
@@ -125,10 +129,14 @@ func (s *Store) NumberColumns(ctx context.Context, spaceID int64) ([]app.OtherNu
 
 // DescribeDataset changes what is not nil.
 func (s *Store) DescribeDataset(ctx context.Context, spaceID, id int64, said app.Description) error {
-	return affected(
-		s.pool.Exec(ctx, `update datasets set name = coalesce($3, name), about = coalesce($4, about), origin = coalesce($5, origin),
-		one_row = coalesce($6, one_row) where space_id = $1 and id = $2`, spaceID, id, said.Name, said.About, said.Origin, said.OneRow),
-	)
+	return s.pool.in(ctx, func(tx pgx.Tx) error {
+		if err := affected(tx.Exec(ctx, `update datasets set name = coalesce($3, name), about = coalesce($4, about),
+			origin = coalesce($5, origin), one_row = coalesce($6, one_row) where space_id = $1 and id = $2`,
+			spaceID, id, said.Name, said.About, said.Origin, said.OneRow)); err != nil {
+			return err
+		}
+		return datasetChanged(ctx, tx, id)
+	})
 }
 
 // Meanings gives the dictionary of a dataset.
@@ -166,8 +174,19 @@ func (s *Store) SetMeanings(ctx context.Context, datasetID int64, meanings []app
 			`delete from column_meanings where dataset_id = $1 and label = '' and unit = '' and meaning = '' and form = '' and codes = '{}' and colours = '{}'`,
 			datasetID,
 		)
-		return err
+		if err != nil {
+			return err
+		}
+		return datasetChanged(ctx, tx, datasetID)
 	})
+}
+
+// datasetChanged counts that a dataset changed, and tells of it.
+func datasetChanged(ctx context.Context, tx pgx.Tx, datasetID int64) error {
+	if _, err := tx.Exec(ctx, `update datasets set changes = changes + 1 where id = $1`, datasetID); err != nil {
+		return err
+	}
+	return tellOf(ctx, tx, app.Subject{DatasetID: datasetID})
 }
 
 // DropDataset deletes one with its versions and charts.
@@ -221,7 +240,10 @@ func (s *Store) AddVersion(
 			datasetID, t.Rows(), fileName, report, fromVersionID, stored).Scan(&id); err != nil {
 			return err
 		}
-		return addColumns(ctx, tx, id, t)
+		if err := addColumns(ctx, tx, id, t); err != nil {
+			return err
+		}
+		return datasetChanged(ctx, tx, datasetID)
 	})
 	if err != nil {
 		return app.Version{}, err

@@ -3,6 +3,7 @@ package store_test
 import (
 	"context"
 	"errors"
+	"fmt"
 	"strings"
 	"sync"
 	"testing"
@@ -174,5 +175,50 @@ func TestConnectionsHealAfterTheirBackendsAreKilled(t *testing.T) {
 	}
 	if healed < 60-20 {
 		t.Errorf("only %d of 60 calls were answered after all backends were killed", healed)
+	}
+}
+
+// TestTriesGo deletes charts that nobody named, kept or shared, and that are not changed any more; all others stay.
+func TestTriesGo(t *testing.T) {
+	s, p, d, named, db := charted(t)
+	document := &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "a"}, X: chart.Variable{Column: "b"}}
+	try := func() app.Chart {
+		c, err := s.AddChart(t.Context(), p.SpaceID, d.VersionID, p.ID, "a against b", false, document, "first look")
+		if err != nil {
+			t.Fatal(err)
+		}
+		return c
+	}
+	old, pinned, shown, shared := try(), try(), try(), try()
+	if err := s.MarkStep(t.Context(), p.SpaceID, pinned.ID, pinned.HeadStepID, nil, new(true)); err != nil {
+		t.Fatal(err)
+	}
+	for _, query := range []string{
+		fmt.Sprintf(`insert into pages (space_id, contents) values (%d, '{"blocks": [{"id": "t"}, {"id": "c", "chart": {"id": %d}}]}')`,
+			p.SpaceID, shown.ID),
+		fmt.Sprintf(`insert into pages (space_id, contents) values (%d, '{"blocks": null}')`, p.SpaceID),
+		fmt.Sprintf(`insert into shares (key, space_id, chart_id, title, body, source, typed, figure)
+			values ('k', %d, %d, '', '', '', '', '')`, p.SpaceID, shared.ID),
+		`update charts set changed_at = now() - interval '40 days'`,
+	} {
+		if _, err := db.Exec(t.Context(), query); err != nil {
+			t.Fatal(query, err)
+		}
+	}
+	fresh := try()
+	if n, err := s.DropTries(t.Context(), 30*24*time.Hour); err != nil || n != 1 {
+		t.Errorf("%d went: %v", n, err)
+	}
+	left, err := s.Charts(t.Context(), p.SpaceID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range left {
+		if c.ID == old.ID {
+			t.Error("the old try is there")
+		}
+	}
+	if len(left) != 5 {
+		t.Errorf("%d charts are left of %v", len(left), []int64{named.ID, pinned.ID, shown.ID, shared.ID, fresh.ID})
 	}
 }

@@ -96,9 +96,11 @@ func (s *Store) WritePage(
 				return err
 			}
 		}
-		_, err = tx.Exec(ctx, `update pages set contents = $2, revision = revision + 1, changed_by = nullif($3::bigint, 0), changed_at = now()
-			where id = $1`, id, fresh, personID)
-		return err
+		if _, err = tx.Exec(ctx, `update pages set contents = $2, revision = revision + 1, changed_by = nullif($3::bigint, 0),
+			changed_at = now() where id = $1`, id, fresh, personID); err != nil {
+			return err
+		}
+		return tellOf(ctx, tx, app.Subject{PageID: id})
 	})
 	if err != nil {
 		return written, false, err

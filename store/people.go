@@ -12,7 +12,7 @@ import (
 
 // personColumns are who somebody is, in the space that lastPlace joins.
 const personColumns = `p.id, p.name, p.email, coalesce(s.id, 0), coalesce(s.name, ''), coalesce(m.role, ''), coalesce(s.factor_of, '{}'),
-	coalesce(s.leaves_at, '0001-01-01'), ` + hasFactor
+	coalesce(s.leaves_at, '0001-01-01'), p.letters, ` + hasFactor
 
 // hasFactor is whether a person p could show more than a password.
 const hasFactor = `(exists (select 1 from second_factors f where f.person_id = p.id and f.confirmed_at is not null)
@@ -28,7 +28,7 @@ func lastPlace(placeholder string) string {
 func scanPerson(row pgx.Row, extra ...any) (app.Person, error) {
 	var p app.Person
 	var leaves time.Time
-	into := []any{&p.ID, &p.Name, &p.Email, &p.SpaceID, &p.SpaceName, &p.Role, &p.FactorOf, &leaves, &p.HasFactor}
+	into := []any{&p.ID, &p.Name, &p.Email, &p.SpaceID, &p.SpaceName, &p.Role, &p.FactorOf, &leaves, &p.Letters, &p.HasFactor}
 	err := row.Scan(append(into, extra...)...)
 	if leaves.Year() > 1 {
 		p.LeavesAt = leaves
@@ -87,9 +87,10 @@ func (s *Store) AddSpace(ctx context.Context, personID int64, name string) (app.
 	return place, err
 }
 
-// RenamePerson changes a name.
-func (s *Store) RenamePerson(ctx context.Context, personID int64, name string) error {
-	return affected(s.pool.Exec(ctx, `update people set name = $2 where id = $1`, personID, name))
+// ChangePerson changes a name, and whether letters are wanted; nil stays as it is.
+func (s *Store) ChangePerson(ctx context.Context, personID int64, name *string, letters *bool) error {
+	return affected(s.pool.Exec(ctx, `update people set name = coalesce($2, name), letters = coalesce($3, letters) where id = $1`,
+		personID, name, letters))
 }
 
 // AnyPeople reports whether there is anybody.

@@ -40,15 +40,15 @@ func addShare(ctx context.Context, tx pgx.Tx, share *app.Share) error {
 		return err
 	}
 	if err := tx.QueryRow(ctx, `insert into shares (key, space_id, chart_id, version_id, title, body, source, typed, figure, exact,
-		created_by, made, parent_id, root_id, position, block, page_id, contents, phone, preview, links, live, people_only, password_hash,
-		until, gives_rows, tells_made, columns, made_of)
+		created_by, made, checked, parent_id, root_id, position, block, page_id, contents, phone, preview, links, live, people_only,
+		password_hash, 		until, gives_rows, tells_made, columns, made_of)
 		values ($1, $2, (select id from charts where id = $3 and space_id = $2), nullif($4::bigint, 0), $5, $6, $7, $8, $9, $10,
-		nullif($11::bigint, 0), $12, nullif($13::bigint, 0), nullif($14::bigint, 0), $15, $16,
-		(select id from pages where id = $17 and space_id = $2), $18, $19, $20, $21, $22, $23, $24, $25, $26, $27, $28, $29)
+		nullif($11::bigint, 0), $12, $13, nullif($14::bigint, 0), nullif($15::bigint, 0), $16, $17,
+		(select id from pages where id = $18 and space_id = $2), $19, $20, $21, $22, $23, $24, $25, $26, $27, $28, $29, $30)
 		returning id, created_at`,
 		share.Key, share.SpaceID, share.ChartID, share.VersionID, share.Title, share.Body, share.Source, share.Typed,
-		compressor.EncodeAll(share.Figure, nil), packedOrNull(share.Exact), share.PersonID, share.Made, share.ParentID, share.RootID,
-		share.Position, share.Block, share.PageID, contents, packedOrNull(share.Phone), share.Preview, share.Links, share.Live,
+		compressor.EncodeAll(share.Figure, nil), packedOrNull(share.Exact), share.PersonID, share.Made, share.Checked, share.ParentID,
+		share.RootID, share.Position, share.Block, share.PageID, contents, packedOrNull(share.Phone), share.Preview, share.Links, share.Live,
 		share.PeopleOnly, share.PasswordHash, share.Until, share.GivesRows, share.TellsMade, share.Columns,
 		share.MadeOf).Scan(&share.ID, &share.CreatedAt); err != nil {
 		return err
@@ -104,9 +104,11 @@ func (s *Store) FollowShare(ctx context.Context, root app.Share, fresh app.Share
 		}
 		var was int64
 		if err := tx.QueryRow(ctx, `insert into shares (key, space_id, chart_id, version_id, title, body, source, typed, figure, exact,
-			created_by, made, parent_id, root_id, earlier, page_id, contents, phone, row_count, gives_rows, tells_made, columns, made_of, created_at)
+			created_by, made, checked, parent_id, root_id, earlier, page_id, contents, phone, row_count, gives_rows, tells_made, columns,
+			made_of, created_at)
 			select $2, space_id, chart_id, version_id, title, body, source, typed, figure, exact, created_by,
-			made, id, id, true, page_id, contents, phone, row_count, gives_rows, tells_made, columns, made_of, coalesce(changed_at, created_at)
+			made, checked, id, id, true, page_id, contents, phone, row_count, gives_rows, tells_made, columns, made_of,
+			coalesce(changed_at, created_at)
 			from shares where id = $1 returning id`, root.ID, earlierKey).Scan(&was); err != nil {
 			return err
 		}
@@ -117,9 +119,10 @@ func (s *Store) FollowShare(ctx context.Context, root app.Share, fresh app.Share
 			return err
 		}
 		if _, err := tx.Exec(ctx, `update shares set version_id = nullif($2::bigint, 0), title = $3, source = $4, typed = $5, figure = $6,
-			exact = $7, made = $8, contents = $9, phone = $10, preview = $11, made_of = $12, changed_at = now(), trouble = ''
+			exact = $7, made = $8, contents = $9, phone = $10, preview = $11, made_of = $12, checked = $13, changed_at = now(), trouble = ''
 			where id = $1`, root.ID, fresh.VersionID, fresh.Title, fresh.Source, fresh.Typed, compressor.EncodeAll(fresh.Figure, nil),
-			packedOrNull(fresh.Exact), fresh.Made, contents, packedOrNull(fresh.Phone), fresh.Preview, fresh.MadeOf); err != nil {
+			packedOrNull(fresh.Exact), fresh.Made, contents, packedOrNull(fresh.Phone), fresh.Preview, fresh.MadeOf,
+			fresh.Checked); err != nil {
 			return err
 		}
 		if fresh.Table != nil {
@@ -143,7 +146,8 @@ func (s *Store) PublishedTable(ctx context.Context, shareID int64, rows int) (*t
 }
 
 const shareQuery = `select h.id, h.key, coalesce(h.chart_id, 0), h.title, h.body, h.source, h.typed, h.created_at, r.withdrawn_at, s.name,
-	s.id, coalesce(h.version_id, 0), coalesce(h.row_count, -1), h.made, coalesce(h.parent_id, 0), coalesce(h.root_id, 0), h.earlier, h.block,
+	s.id, coalesce(h.version_id, 0), coalesce(h.row_count, -1), h.made, h.checked, coalesce(h.parent_id, 0),
+	coalesce(h.root_id, 0), h.earlier, h.block,
 	coalesce(h.page_id, 0), h.contents, r.live, r.people_only, r.password_hash, r.until, r.gives_rows, r.tells_made, h.columns, h.made_of,
 	h.changed_at, r.trouble, coalesce(h.created_by, 0), coalesce(p.name, ''), h.preview is not null, h.links is not null,
 	coalesce((select sum(o.opened) from share_opens o where o.share_id = h.id), 0)
@@ -153,7 +157,7 @@ const shareQuery = `select h.id, h.key, coalesce(h.chart_id, 0), h.title, h.body
 func scanShare(row pgx.Row) (h app.Share, err error) {
 	var contents []byte
 	if err := row.Scan(&h.ID, &h.Key, &h.ChartID, &h.Title, &h.Body, &h.Source, &h.Typed, &h.CreatedAt, &h.WithdrawnAt, &h.SpaceName,
-		&h.SpaceID, &h.VersionID, &h.Rows, &h.Made, &h.ParentID, &h.RootID, &h.Earlier, &h.Block, &h.PageID, &contents, &h.Live,
+		&h.SpaceID, &h.VersionID, &h.Rows, &h.Made, &h.Checked, &h.ParentID, &h.RootID, &h.Earlier, &h.Block, &h.PageID, &contents, &h.Live,
 		&h.PeopleOnly, &h.PasswordHash, &h.Until, &h.GivesRows, &h.TellsMade, &h.Columns, &h.MadeOf, &h.ChangedAt, &h.Trouble, &h.PersonID,
 		&h.By, &h.Previewed, &h.Linked, &h.Opened); err != nil {
 		return h, found(err)
@@ -185,13 +189,13 @@ func (s *Store) EarlierShare(ctx context.Context, shareID int64) (app.Share, err
 func (s *Store) WithdrawShare(ctx context.Context, spaceID, id int64) error {
 	return s.pool.in(ctx, func(tx pgx.Tx) error {
 		if err := affected(tx.Exec(ctx,
-			`update shares set withdrawn_at = coalesce(withdrawn_at, now()), figure = '', exact = null, made = '', phone = null, preview = null,
-			contents = null where space_id = $1 and id = $2 and parent_id is null`,
+			`update shares set withdrawn_at = coalesce(withdrawn_at, now()), figure = '', exact = null, made = '', checked = '', phone = null,
+			preview = null, contents = null where space_id = $1 and id = $2 and parent_id is null`,
 			spaceID, id)); err != nil {
 			return err
 		}
-		if _, err := tx.Exec(ctx, `update shares set figure = '', exact = null, made = '', typed = '', title = '', source = '', phone = null,
-			links = null, contents = null where root_id = $1`, id); err != nil {
+		if _, err := tx.Exec(ctx, `update shares set figure = '', exact = null, made = '', checked = '', typed = '', title = '', source = '',
+			phone = null, links = null, contents = null where root_id = $1`, id); err != nil {
 			return err
 		}
 		_, err := tx.Exec(ctx, `delete from share_columns where share_id in (select id from shares where id = $1 or root_id = $1)`, id)

@@ -22,9 +22,10 @@ import (
 )
 
 // A whole space as one file is a ZIP archive: space.json says what it is, datasets.json the datasets with their versions,
-// columns and meanings, charts.json the charts with their trails, pages.json the pages as they stand, and
-// columns/VERSION/POSITION.data and .levels hold the columns as they are stored (see packedColumn). People, shared copies, drafts
-// and the audit stay where they are: they are of that server.
+// columns and meanings, charts.json the charts with their trails, pages.json the pages as they stand, again.json what is kept to be
+// used again (patterns, looks, comparisons), and columns/VERSION/POSITION.data and .levels hold the columns as they are stored (see
+// packedColumn). People, what they wrote to each other in notes, shared copies, drafts and the audit stay where they are: they are of
+// that server.
 const (
 	spaceFormat  = "copper-lark-space"
 	spaceVersion = 1
@@ -89,6 +90,9 @@ type fileStep struct {
 	Parent    int64           `json:"parent,omitempty"`
 	Document  *chart.Document `json:"document"`
 	Words     string          `json:"words"`
+	Name      string          `json:"name,omitempty"`
+	Pinned    bool            `json:"pinned,omitempty"`
+	TakenOut  *time.Time      `json:"taken_out_at,omitempty"`
 	CreatedAt time.Time       `json:"created_at"`
 }
 
@@ -113,7 +117,12 @@ func (s *Store) WriteSpace(ctx context.Context, spaceID int64, into io.Writer) e
 		if err != nil {
 			return err
 		}
-		for name, value := range map[string]any{"space.json": space, "datasets.json": datasets, "charts.json": charts, "pages.json": pages} {
+		again, err := fileAgainOf(ctx, tx, spaceID)
+		if err != nil {
+			return err
+		}
+		for name, value := range map[string]any{"space.json": space, "datasets.json": datasets, "charts.json": charts, "pages.json": pages,
+			"again.json": again} {
 			file, err := out.Create(name)
 			if err != nil {
 				return err
@@ -199,12 +208,13 @@ func fileCharts(ctx context.Context, tx pgx.Tx, spaceID int64) ([]fileChart, err
 	for i := range list {
 		if list[i].Steps, err = gathered(ctx, tx, func(row pgx.CollectableRow) (t fileStep, err error) {
 			var stored []byte
-			if err := row.Scan(&t.ID, &t.Parent, &stored, &t.Words, &t.CreatedAt); err != nil {
+			if err := row.Scan(&t.ID, &t.Parent, &stored, &t.Words, &t.Name, &t.Pinned, &t.TakenOut, &t.CreatedAt); err != nil {
 				return t, err
 			}
 			t.Document, err = chart.Read(stored)
 			return t, err
-		}, `select id, coalesce(parent_id, 0), document, words, created_at from steps where chart_id = $1 order by id`, list[i].ID); err != nil {
+		}, `select id, coalesce(parent_id, 0), document, words, name, pinned, taken_out_at, created_at from steps where chart_id = $1
+			order by id`, list[i].ID); err != nil {
 			return nil, err
 		}
 	}
@@ -261,9 +271,12 @@ func (s *Store) ReadSpace(ctx context.Context, personID int64, file io.ReaderAt,
 	var space fileSpace
 	var datasets []fileDataset
 	var charts []fileChart
-	var pages []filePage // a file of an earlier program has none
-	for name, into := range map[string]any{"space.json": &space, "datasets.json": &datasets, "charts.json": &charts, "pages.json": &pages} {
-		if name == "pages.json" && !holds(in, name) {
+	var pages []filePage
+	var again fileAgain
+	later := []string{"pages.json", "again.json"} // a file of an earlier program has none
+	for name, into := range map[string]any{"space.json": &space, "datasets.json": &datasets, "charts.json": &charts, "pages.json": &pages,
+		"again.json": &again} {
+		if slices.Contains(later, name) && !holds(in, name) {
 			continue
 		}
 		content, err := content(in, name, mostSpaceJSON)
@@ -307,7 +320,7 @@ func (s *Store) ReadSpace(ctx context.Context, personID int64, file io.ReaderAt,
 				return err
 			}
 		}
-		return nil
+		return readAgain(ctx, tx, place.ID, personID, again, charted, versions)
 	})
 	return place, err
 }
@@ -475,7 +488,7 @@ func readChart(ctx context.Context, tx pgx.Tx, spaceID, personID int64, c fileCh
 	steps := map[int64]int64{}
 	for _, t := range c.Steps {
 		parent, known := steps[t.Parent]
-		if t.Document == nil || t.Parent != 0 && !known || len(t.Words) > mostFileText {
+		if t.Document == nil || t.Parent != 0 && !known || len(t.Words) > mostFileText || len(t.Name) > mostFileText {
 			return read, notASpace("the trail of a chart does not hold together")
 		}
 		stored, err := json.Marshal(t.Document)
@@ -483,9 +496,9 @@ func readChart(ctx context.Context, tx pgx.Tx, spaceID, personID int64, c fileCh
 			return read, err
 		}
 		var step int64
-		if err := tx.QueryRow(ctx, `insert into steps (chart_id, parent_id, document, words, created_by, created_at)
-			values ($1, nullif($2::bigint, 0), $3, $4, $5, $6) returning id`,
-			id, parent, stored, t.Words, personID, t.CreatedAt).Scan(&step); err != nil {
+		if err := tx.QueryRow(ctx, `insert into steps (chart_id, parent_id, document, words, created_by, created_at, name, pinned, taken_out_at)
+			values ($1, nullif($2::bigint, 0), $3, $4, $5, $6, $7, $8, $9) returning id`,
+			id, parent, stored, t.Words, personID, t.CreatedAt, t.Name, t.Pinned, t.TakenOut).Scan(&step); err != nil {
 			return read, err
 		}
 		steps[t.ID] = step

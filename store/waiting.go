@@ -133,6 +133,26 @@ func (s *Store) DropWaiting(ctx context.Context, spaceID int64, keyHash []byte) 
 	return affected(s.pool.Exec(ctx, `delete from waiting_files where space_id = $1 and key_hash = $2`, spaceID, keyHash))
 }
 
+// lookedAt is a chart that nobody named or shared, that no page shows, on which no note is, that no comparison is of, and of which no
+// step has a name or a pin;
+// aTry is one that no page showed before either.
+const (
+	lookedAt = `not c.named and not exists (select from shares s where s.chart_id = c.id)
+		and not exists (select from steps t where t.chart_id = c.id and (t.pinned or t.name <> ''))
+		and not exists (select from notes n where n.chart_id = c.id)
+		and not exists (select from comparisons k where c.id in (k.a_chart_id, k.b_chart_id))
+		and c.id not in (select ` + chartsShown + ` from pages p)`
+	aTry = lookedAt + ` and c.id not in (select ` + chartsShown + ` from page_versions p)`
+	// A page without blocks has null in their place, which a path passes over.
+	chartsShown = `jsonb_path_query(p.contents, '$.blocks[*].chart.id ? (@.type() == "number")')::bigint`
+)
+
+// DropTries deletes charts that are tries and were not changed for so long, and gives how many these were.
+func (s *Store) DropTries(ctx context.Context, unchanged time.Duration) (int, error) {
+	tag, err := s.pool.Exec(ctx, `delete from charts c where c.changed_at < now() - $1::interval and `+aTry, unchanged)
+	return int(tag.RowsAffected()), err
+}
+
 // DropOld forgets waiting files, sessions and sign-in links whose time is over.
 func (s *Store) DropOld(ctx context.Context, waitingTime, auditTime time.Duration) error {
 	for _, old := range []struct {
@@ -145,6 +165,8 @@ func (s *Store) DropOld(ctx context.Context, waitingTime, auditTime time.Duratio
 		{`delete from keys where expires_at < now() - $1::interval`, 0},
 		{`delete from key_answers where created_at < now() - interval '1 day' - $1::interval`, 0},
 		{`delete from hook_calls where over and next_at < now() - interval '30 days' - $1::interval`, 0},
+		{`delete from chart_events where at < now() - interval '1 day' - $1::interval`, 0},
+		{`delete from windows where seen_at < now() - interval '5 minutes' - $1::interval`, 0},
 		{`delete from ceremonies where expires_at < now() - $1::interval`, 0},
 		{`delete from invitations where expires_at < now() - $1::interval`, 0},
 		{`delete from spaces where leaves_at < now() - $1::interval`, 0},

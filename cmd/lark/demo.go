@@ -60,7 +60,7 @@ func addDemoPage(ctx context.Context, a *app.App, owner app.Person, told demo.Pa
 			return fmt.Errorf("there is no chart %q", b.Chart)
 		}
 		shown := page.ShownChart{ID: charts[at].ID}
-		picture, _, err := a.DrawStep(ctx, owner.SpaceID, shown, 0, 0)
+		picture, _, err := a.DrawStep(ctx, owner.SpaceID, app.Side{ShownChart: shown}, app.PartSize{})
 		if err != nil {
 			return err
 		}

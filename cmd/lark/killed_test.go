@@ -167,7 +167,7 @@ func (k *kept) missing(t *testing.T, p *program, dataset, chart int64) {
 		}
 	}
 	for key := range k.keys { // one of them, whole
-		if !p.say("GET", "/s/"+key+"/rows/0", nil, &map[string]string{}) {
+		if !p.say("GET", "/s/"+key+"/rows/1", nil, &map[string]string{}) {
 			t.Errorf("the shared chart %s has no rows", key)
 		}
 		break

@@ -35,7 +35,7 @@ func TestReadPrintsWhatWouldBeKept(t *testing.T) {
 	var written struct {
 		Columns []files.WrittenColumn
 		Rows    [][]any
-		Notes   []reader.Note
+		Notes   []reader.Remark
 	}
 	raw, err := os.ReadFile(filepath.Join(folder, "out.json"))
 	if err != nil {
@@ -88,7 +88,7 @@ func TestReadTakesWhatIsSaid(t *testing.T) {
 		{"--separator ^ --title-row -1", `"column_1"`, ""},
 		{"--separator ^ --encoding cp1252", `"x"`, ""},
 		{"--separator ^^", "", "say one sign"},
-		{"--as x=maybe", "", "text, number, limit, half, date, gap, value or bare"},
+		{"--as x=maybe", "", "text, number, limit, half, date, gap, value, bare or unnamed"},
 		{"--encoding klingon", "", "choose one of UTF-8"},
 		{"-o out.docx", "", "write .json, .csv or .parquet"},
 	} {

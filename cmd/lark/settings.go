@@ -16,9 +16,11 @@ import (
 
 	"copperlark/app"
 	"copperlark/internal/courier"
+	"copperlark/internal/fetch"
 	"copperlark/internal/organisation"
 	"copperlark/internal/post"
 	"copperlark/internal/postgres"
+	"copperlark/internal/seal"
 	"copperlark/server"
 )
 
@@ -31,6 +33,9 @@ type settings struct {
 	outside                                     app.Outside
 	organisation                                organisation.Settings
 	hookHosts                                   []string
+	folders                                     map[string]string
+	origins, originHosts                        []string
+	secretsKey                                  string
 	smtp, mailFrom, certificate, certificateKey string
 	backups                                     string // a folder, or none
 	stop, databaseStop                          time.Duration
@@ -66,6 +71,33 @@ var environment = []setting{
 			}
 			return nil
 		},
+	},
+	{
+		"LARK_FOLDERS",
+		"folders whose files datasets can come from again, with commas: harvest=/srv/harvest",
+		"none",
+		func(s *settings, v string) error { return asFolders(&s.folders, v) },
+	},
+	{
+		"LARK_ORIGINS",
+		"addresses that files may come from again, and what stands below, with commas: https://data.example/open",
+		"none",
+		func(s *settings, v string) error { return asOrigins(&s.origins, v) },
+	},
+	{
+		"LARK_ORIGIN_HOSTS",
+		"hosts of these that may be inside this network, with commas: files.lan, files.lan:8443",
+		"none",
+		func(s *settings, v string) error {
+			s.originHosts = strings.FieldsFunc(v, func(r rune) bool { return r == ',' || r == ' ' })
+			return nil
+		},
+	},
+	{
+		"LARK_SECRETS_KEY",
+		"32 random characters or more: secrets that origins are told are sealed with it, and lost without it",
+		"none: no secrets are kept",
+		func(s *settings, v string) error { s.secretsKey = v; return nil },
 	},
 	{
 		"LARK_HOSTS",
@@ -304,15 +336,16 @@ var environment = []setting{
 		},
 	},
 	{
+		"LARK_TRY_DAYS",
+		"after how many days without a change a chart is deleted that nobody named, kept or shared, and that no page shows",
+		"never",
+		func(s *settings, v string) error { return asDays(&s.outside.TryTime, v) },
+	},
+	{
 		"LARK_AUDIT_DAYS",
 		"how many days it is kept who did what",
 		"for ever",
-		func(s *settings, v string) error {
-			var days int64
-			err := asCount(&days, v)
-			s.outside.AuditTime = time.Duration(min(days, 36500)) * 24 * time.Hour
-			return err
-		},
+		func(s *settings, v string) error { return asDays(&s.outside.AuditTime, v) },
 	},
 	{
 		"LARK_METRICS_ADDRESS",
@@ -350,6 +383,31 @@ func (s *settings) read(lookup func(string) (string, bool)) error {
 	return nil
 }
 
+// asFolders reads names with their folders.
+func asFolders(into *map[string]string, v string) error {
+	*into = map[string]string{}
+	for _, one := range strings.Split(v, ",") {
+		name, at, is := strings.Cut(strings.TrimSpace(one), "=")
+		if !is || name == "" || strings.ContainsAny(name, "/: ") || !filepath.IsAbs(at) {
+			return errors.New("name folders as harvest=/srv/harvest, with commas")
+		}
+		(*into)[name] = at
+	}
+	return nil
+}
+
+// asOrigins reads addresses; plain HTTP is for hosts that LARK_ORIGIN_HOSTS names.
+func asOrigins(into *[]string, v string) error {
+	for _, one := range strings.FieldsFunc(v, func(r rune) bool { return r == ',' || r == ' ' }) {
+		at, err := url.Parse(one)
+		if err != nil || at.Host == "" || at.User != nil || at.Scheme != "https" && at.Scheme != "http" {
+			return errors.New("name addresses as https://data.example/open, with commas")
+		}
+		*into = append(*into, one)
+	}
+	return nil
+}
+
 // reach makes what lies outside of what is said of it.
 func (s *settings) reach() error {
 	if (s.certificate == "") != (s.certificateKey == "") {
@@ -359,6 +417,16 @@ func (s *settings) reach() error {
 		s.server.TLS = true
 	}
 	s.outside.Courier = courier.New(s.hookHosts)
+	if len(s.folders)+len(s.origins) > 0 {
+		s.outside.Fetch = fetch.New(s.folders, s.origins, s.originHosts)
+	}
+	if s.secretsKey != "" {
+		sealer, err := seal.New(s.secretsKey)
+		if err != nil {
+			return fmt.Errorf("LARK_SECRETS_KEY: %w", err)
+		}
+		s.outside.Seal = sealer
+	}
 	if s.smtp != "" {
 		sender, err := post.New(s.smtp, s.mailFrom)
 		if err != nil {
@@ -398,6 +466,14 @@ func asCount(into *int64, value string) error {
 		err = errors.New("must be a whole number above 0")
 	}
 	*into = n
+	return err
+}
+
+// asDays reads whole days, at most a hundred years of them.
+func asDays(into *time.Duration, value string) error {
+	var days int64
+	err := asCount(&days, value)
+	*into = time.Duration(min(days, 36500)) * 24 * time.Hour
 	return err
 }
 

@@ -114,6 +114,11 @@ func start(ctx context.Context, s settings) error {
 		parallel.Beside(func() { _ = (&http.Server{Handler: mux, ReadHeaderTimeout: 10 * time.Second}).Serve(measured) }, failed)
 	}
 	parallel.Beside(func() { again(ctx, time.Minute, "tidying up", a.Tidy, log) }, failed)
+	parallel.Beside(func() { again(ctx, time.Hour, "sweeping tries", a.Sweep, log) }, failed)
+	parallel.Beside(func() { again(ctx, askEvery, "asking for files that come again", a.AskOrigins, log) }, failed)
+	parallel.Beside(func() { again(ctx, wordEvery, "wording charts", a.WordCharts, log) }, failed)
+	parallel.Beside(func() { again(ctx, time.Hour, "writing letters about notes", a.PostNotes, log) }, failed)
+	parallel.Beside(func() { again(ctx, hearAgain, "hearing of changed charts", a.Hear, log) }, failed)
 	parallel.Beside(func() { again(ctx, deliverEvery, "calling other programs", a.Deliver, log) }, failed)
 	scheme := "http"
 	if s.certificate != "" {
@@ -127,11 +132,20 @@ func start(ctx context.Context, s settings) error {
 		address = scheme + "://" + listener.Addr().String()
 	}
 	fmt.Printf("Copper Lark is at %s%s\n", address, path)
-	return serve(ctx, listener, handler, s.stop, log)
+	return serve(ctx, listener, handler, a.EndFollowing, s.stop, log)
 }
+
+// askEvery is how often it is looked whether files are to be asked for.
+const askEvery = 20 * time.Second
+
+// wordEvery is how often it is looked whether charts are found by other words now.
+const wordEvery = 5 * time.Second
 
 // deliverEvery is how often it is looked whether other programs are to be called.
 const deliverEvery = 5 * time.Second
+
+// hearAgain is how soon after the database was lost it is listened to again.
+const hearAgain = time.Second
 
 // again does work by the clock, until the program stops.
 func again(ctx context.Context, every time.Duration, what string, work func(context.Context) error, log *slog.Logger) {
@@ -166,8 +180,15 @@ func (s *settings) listen() (net.Listener, error) {
 }
 
 // serve answers until the context is done; then it takes no more requests, and those that
-// run have a time to finish.
-func serve(ctx context.Context, listener net.Listener, handler http.Handler, stop time.Duration, log *slog.Logger) error {
+// run have a time to finish; atEnd ends those that would go on for ever.
+func serve(
+	ctx context.Context,
+	listener net.Listener,
+	handler http.Handler,
+	atEnd func(),
+	stop time.Duration,
+	log *slog.Logger,
+) error {
 	httpServer := &http.Server{
 		Handler:           handler,
 		ReadHeaderTimeout: 10 * time.Second,
@@ -175,6 +196,7 @@ func serve(ctx context.Context, listener net.Listener, handler http.Handler, sto
 		MaxHeaderBytes:    64 << 10,
 		ErrorLog:          slog.NewLogLogger(log.Handler(), slog.LevelWarn),
 	}
+	httpServer.RegisterOnShutdown(atEnd)
 	failed := make(chan error, 1)
 	parallel.Beside(func() { failed <- httpServer.Serve(listener) }, func(f *parallel.Fault) { failed <- f })
 	select {

@@ -111,3 +111,31 @@ func fromUTF16(raw []byte, order binary.ByteOrder) []byte {
 	}
 	return out
 }
+
+// Letters finds how the texts of a file that mixes them with numbers are to be read: the name
+// of the encoding, and what turns the bytes of one text into letters. all is every text of the
+// file, one after the other; said is the encoding that the file or a person names, or empty.
+func Letters(all []byte, said string) (name string, letters func(raw string) string, err error) {
+	var entry *encodingEntry
+	switch {
+	case said != "" && !strings.EqualFold(said, "UTF-8"):
+		if entry = encodingNamed(said); entry == nil {
+			return "", nil, &Error{
+				Problem: "no encoding is called " + clip(said),
+				Advice:  "choose one of " + strings.Join(EncodingNames(), ", "),
+			}
+		}
+	case said == "" && !utf8.Valid(all):
+		entry = guessEncoding(all)
+	}
+	if entry == nil {
+		return "UTF-8", func(raw string) string { return strings.ToValidUTF8(raw, "\uFFFD") }, nil
+	}
+	return entry.name, func(raw string) string {
+		text, err := entry.coding.NewDecoder().String(raw)
+		if err != nil {
+			return strings.ToValidUTF8(raw, "\uFFFD")
+		}
+		return text
+	}, nil
+}

@@ -234,7 +234,7 @@ func (n *normalized) below(options Options, report *Report) {
 		return
 	}
 	end := len(n.text)
-	var notes []Note
+	var notes []Remark
 	remark := func(from, to int, blank bool) bool {
 		line := bytes.TrimSpace(n.text[from:to])
 		bare := strings.Trim(string(line), "\""+string(separator)+" ")
@@ -259,7 +259,7 @@ func (n *normalized) below(options Options, report *Report) {
 		line := bytes.Count(body, newline) + 1
 		notes = append(
 			notes,
-			Note{Line: n.line(line), Message: clip(strings.Trim(string(bytes.TrimSpace(n.text[from:len(body)])), string(separator)))},
+			Remark{Line: n.line(line), Message: clip(strings.Trim(string(bytes.TrimSpace(n.text[from:len(body)])), string(separator)))},
 		)
 		end = from
 	}

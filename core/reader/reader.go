@@ -104,12 +104,12 @@ const (
 	DefaultMaxColumns = 2000
 )
 
-// Note is something in the file that was read otherwise than it stands there.
-type Note struct {
+// Remark is something in the file that was read otherwise than it stands there.
+type Remark struct {
 	Line    int     `json:"line,omitempty"`
 	Column  string  `json:"column,omitempty"`
 	Message string  `json:"message"`
-	Offers  []Offer `json:"offers,omitempty" enum:"text,number,limit,half,month first,day first,date,gap,value,bare,keep below,leave sum" doc:"how else it can be read"`
+	Offers  []Offer `json:"offers,omitempty" enum:"text,number,limit,half,month first,day first,date,gap,value,bare,unnamed,keep below,leave sum" doc:"how else it can be read"`
 }
 
 // Offer is another way of reading what a note tells of, which an option asks for.
@@ -117,22 +117,23 @@ type Offer string
 
 // The offers: what each asks for is the option of that name.
 const (
-	OfferText   Offer = "text"
-	OfferNumber Offer = "number"
-	OfferLimit  Offer = "limit" // numbers, and <0.1 as 0.1
-	OfferHalf   Offer = "half"  // numbers, and <0.1 as 0.05
-	OfferMonth  Offer = "month first"
-	OfferDay    Offer = "day first"
-	OfferDate   Offer = "date"
-	OfferGap    Offer = "gap"   // what may stand for a missing value is one
-	OfferValue  Offer = "value" // it is none
-	OfferBare   Offer = "bare"  // a unit stays a part of the name
-	OfferBelow  Offer = "keep below"
-	OfferSum    Offer = "leave sum"
+	OfferText    Offer = "text"
+	OfferNumber  Offer = "number"
+	OfferLimit   Offer = "limit" // numbers, and <0.1 as 0.1
+	OfferHalf    Offer = "half"  // numbers, and <0.1 as 0.05
+	OfferMonth   Offer = "month first"
+	OfferDay     Offer = "day first"
+	OfferDate    Offer = "date"
+	OfferGap     Offer = "gap"     // what may stand for a missing value is one
+	OfferValue   Offer = "value"   // it is none
+	OfferBare    Offer = "bare"    // a unit stays a part of the name
+	OfferUnnamed Offer = "unnamed" // numbers stay, whose values have names
+	OfferBelow   Offer = "keep below"
+	OfferSum     Offer = "leave sum"
 )
 
 // Readings are the ways in which a column can be wanted read.
-var Readings = []Offer{OfferText, OfferNumber, OfferLimit, OfferHalf, OfferDate, OfferGap, OfferValue, OfferBare}
+var Readings = []Offer{OfferText, OfferNumber, OfferLimit, OfferHalf, OfferDate, OfferGap, OfferValue, OfferBare, OfferUnnamed}
 
 // Report says how a file was read.
 type Report struct {
@@ -145,7 +146,7 @@ type Report struct {
 	Sheet     string   `json:"sheet,omitempty"`  // of a workbook
 	Sheets    []string `json:"sheets,omitempty"` // those there are
 	About     string   `json:"about,omitempty"`  // what the file says of itself
-	Notes     []Note   `json:"notes"`            // the first maxNotes
+	Notes     []Remark `json:"notes"`            // the first maxNotes
 	NoteCount int      `json:"note_count"`
 }
 
@@ -156,7 +157,7 @@ const maxNotes = 50
 func (r *Report) Note(line int, column, format string, arguments ...any) {
 	r.NoteCount++
 	if len(r.Notes) < maxNotes {
-		r.Notes = append(r.Notes, Note{Line: line, Column: column, Message: fmt.Sprintf(format, arguments...)})
+		r.Notes = append(r.Notes, Remark{Line: line, Column: column, Message: fmt.Sprintf(format, arguments...)})
 	}
 }
 
@@ -166,7 +167,7 @@ func (r *Report) inOrder() {
 	if r == nil {
 		return
 	}
-	slices.SortStableFunc(r.Notes, func(a, b Note) int {
+	slices.SortStableFunc(r.Notes, func(a, b Remark) int {
 		if (a.Line == 0) != (b.Line == 0) {
 			return cmp.Compare(b.Line, a.Line)
 		}
@@ -234,7 +235,7 @@ func ReadBytes(ctx context.Context, raw []byte, options Options) (*table.Table, 
 	if len(strings.TrimSpace(string(text[:min(len(text), 4096)]))) == 0 && len(strings.TrimSpace(string(text))) == 0 {
 		return nil, nil, &Error{Problem: "the file is empty", Advice: "choose a file with a title row and at least one row of values"}
 	}
-	report := &Report{Format: "delimited text", Encoding: encoding, Notes: []Note{}}
+	report := &Report{Format: "delimited text", Encoding: encoding, Notes: []Remark{}}
 	if options.Separator == 0 && looksLAS(text) {
 		return readLAS(ctx, text, encoding, options)
 	}

@@ -290,7 +290,7 @@ func loadReaders(r *report, p *running) {
 		readers.Go(func() {
 			time.Sleep(time.Duration(i) * 5 * time.Millisecond)
 			for n := 0; time.Now().Before(until); n++ {
-				path := fmt.Sprintf("/s/%s/rows/%d", share.Key, rand.IntN(1000))
+				path := fmt.Sprintf("/s/%s/rows/%d", share.Key, 1+rand.IntN(1000))
 				if n%10 == 0 {
 					path = "/s/" + share.Key + "/figure"
 				}

@@ -91,8 +91,9 @@ func main() {
 		z[i] = source.NormFloat64()
 		y[i] = 2*x[i] - 3*float64(group[i]) + math.Sin(x[i]) + z[i]
 	}
-	if len(os.Args) > 1 { // go run ./internal/bench reading, load, press, hostile, story or marks
+	if len(os.Args) > 1 { // go run ./internal/bench reading, load, press, hostile, story, scripts, together or marks
 		map[string]func(*report){"reading": benchReading, "load": benchLoad, "press": benchPress, "hostile": benchHostile, "story": benchStory,
+			"scripts": benchScripts, "together": benchTogether, "front": benchFront,
 			"marks": func(r *report) { benchMarks(r, x, y, group) }}[os.Args[1]](
 			r,
 		)
@@ -108,6 +109,9 @@ func main() {
 	benchPress(r)
 	benchLoad(r)
 	benchHostile(r)
+	benchScripts(r)
+	benchTogether(r)
+	benchFront(r)
 	fmt.Printf(
 		"# Benchmarks\n\nThe last run of `make bench`: %s, %d cores, %s. Ratios are to the baseline named in the row's target,\nrun in turns with it; machines differ and are shared, so that times differ by a third from one run to the next.\n\n| work, 1,000,000 rows unless said | median | ratio | target |\n| --- | ---: | ---: | --- |\n%s\n",
 		time.Now().UTC().Format("2 January 2006"),

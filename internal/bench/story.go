@@ -80,7 +80,7 @@ func loadStory(r *report, p *running) {
 				} else {
 					path := fmt.Sprintf("/s/%s/figure", mine[rand.IntN(len(mine))])
 					if n%3 > 0 {
-						path = fmt.Sprintf("/s/%s/rows/%d", mine[rand.IntN(len(mine))], rand.IntN(900))
+						path = fmt.Sprintf("/s/%s/rows/%d", mine[rand.IntN(len(mine))], 1+rand.IntN(900))
 					}
 					all.timed(func() (int, error) { // what it was before is there too, as long as it is the one before
 						status, err := reader.ask("GET", path, "", nil, nil)

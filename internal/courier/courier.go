@@ -33,19 +33,21 @@ type Courier struct {
 // New makes a courier that may call the hosts that are named wherever they are, and others outside alone.
 func New(inside []string) *Courier {
 	c := &Courier{inside: inside}
-	outside := &net.Dialer{Timeout: patience, Control: func(_, address string, _ syscall.RawConn) error { return isOutside(address) }}
-	anywhere := &net.Dialer{Timeout: patience}
 	c.client = &http.Client{
-		Timeout: patience,
-		Transport: &http.Transport{DisableKeepAlives: true, DialContext: func(ctx context.Context, network, address string) (net.Conn, error) {
-			if c.named(address) {
-				return anywhere.DialContext(ctx, network, address)
-			}
-			return outside.DialContext(ctx, network, address)
-		}},
+		Timeout:       patience,
+		Transport:     &http.Transport{DisableKeepAlives: true, DialContext: c.Dial},
 		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
 	}
 	return c
+}
+
+// Dial connects to an address outside, or to a host that is named; where it leads is looked at once its name is resolved.
+func (c *Courier) Dial(ctx context.Context, network, address string) (net.Conn, error) {
+	dialer := &net.Dialer{Timeout: patience}
+	if !c.named(address) {
+		dialer.Control = func(_, address string, _ syscall.RawConn) error { return isOutside(address) }
+	}
+	return dialer.DialContext(ctx, network, address)
 }
 
 // named reports whether whoever runs the server named a host.

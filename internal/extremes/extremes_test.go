@@ -32,6 +32,7 @@ import (
 	"copperlark/core/model"
 	"copperlark/core/pairs"
 	"copperlark/core/parallel"
+	"copperlark/core/pattern"
 	"copperlark/core/prepare"
 	"copperlark/core/primitive"
 	"copperlark/core/reader"
@@ -105,6 +106,30 @@ func built(ctx context.Context, c columns, d *chart.Document) error {
 		panic(fmt.Sprintf("%+v cannot be written as JSON: %v", d, err))
 	}
 	return nil
+}
+
+// comparedWithFewer compares lines of groups and of all rows with those of fewer rows.
+func comparedWithFewer(ctx context.Context, c columns) error {
+	d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}
+	d.AddFit(chart.Fit{Kind: chart.FitLine, Each: "g", Overall: true})
+	fewer := d.Clone()
+	fewer.Where = "z > 0"
+	a, b := mark.Bind(d, c.table), mark.Bind(fewer, c.table)
+	first, err := figure.Take(ctx, a)
+	if err != nil {
+		return err
+	}
+	second, err := figure.Take(ctx, b)
+	if err != nil {
+		return err
+	}
+	out, err := reading.Compare(ctx, first, second, a, b, true)
+	if err == nil {
+		if _, wrong := json.Marshal(out); wrong != nil {
+			panic(fmt.Sprintf("a comparison cannot be written: %v", wrong))
+		}
+	}
+	return err
 }
 
 // functions names every function once; a new one must be added here.
@@ -408,6 +433,8 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		}
 		return ctx.Err()
 	},
+	"figure.Take":     comparedWithFewer,
+	"reading.Compare": comparedWithFewer,
 	"figure.Build": func(ctx context.Context, c columns) error {
 		for _, d := range documents() {
 			if err := built(ctx, c, d); err != nil {
@@ -620,7 +647,20 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		reader.SettleTexts(&table.Column{Name: "g", Kind: table.Text, Codes: slices.Clone(c.group), Levels: []string{"a", "b", "c"}})
 		return nil
 	},
-	"table.New":         func(_ context.Context, c columns) error { _, err := table.New(c.table.Columns()...); return err },
+	"table.New":       func(_ context.Context, c columns) error { _, err := table.New(c.table.Columns()...); return err },
+	"table.TellApart": func(ctx context.Context, c columns) error { _, err := table.TellApart(ctx, c.table); return err },
+	"table.RowsOfKeys": func(_ context.Context, c columns) error {
+		keys := [][]string{{"1", "a"}, {"", ""}, {"1e308", "c"}}
+		for row := range min(c.table.Rows(), 40) {
+			keys = append(keys, table.KeyOf([]*table.Column{c.table.Column("x"), c.table.Column("g")}, row))
+		}
+		table.RowsOfKeys([]*table.Column{c.table.Column("x"), c.table.Column("g")}, keys)
+		return nil
+	},
+	"pattern.Blanks": func(_ context.Context, c columns) error { pattern.Blanks(c.table.Names(), c.table); return nil },
+	"pattern.Propose": func(_ context.Context, c columns) error {
+		return written(pattern.Propose(pattern.Blanks(c.table.Names(), c.table), c.table, nil))
+	},
 	"table.NewNumbers":  func(_ context.Context, c columns) error { table.NewNumbers("x", c.x); return nil },
 	"magnitude.InRange": func(_ context.Context, c columns) error { return magnitude.InRange(c.x) },
 	"magnitude.Most":    func(_ context.Context, c columns) error { magnitude.Most(c.x); return nil },

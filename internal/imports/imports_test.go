@@ -35,6 +35,8 @@ var rules = []struct {
 		"github.com/prometheus/client_golang", "golang.org/x/time/rate"}, []string{"database/sql"}},
 	{"internal/organisation", []string{"copperlark/app", "github.com/coreos/go-oidc/v3", "golang.org/x/oauth2"}, nil},
 	{"internal/courier", nil, nil},
+	{"internal/fetch", []string{"copperlark/app", "copperlark/internal/courier"}, nil},
+	{"internal/seal", []string{"golang.org/x/crypto"}, nil},
 	{"internal/post", []string{"github.com/wneessen/go-mail"}, nil},
 	{"internal/admission", nil, nil},
 	{"internal/cache", nil, nil},

@@ -67,7 +67,7 @@ test('the first step has none before it, and the newest of two branches is the n
   await bench.settled()
   await bench.walkTo(first)
   expect(bench.previous()).toBeUndefined()
-  expect(bench.next()?.document.colour?.column).toBe('b')
+  expect(bench.next()?.document?.colour?.column).toBe('b')
 })
 
 test('a press back before the last change is kept goes back from that change, and each press one step', async () => {

@@ -20,6 +20,17 @@ import type {
   Role,
   Key,
   AuditWanted,
+  Note,
+  Subject,
+  Pattern,
+  KeptLook,
+  Origin,
+  OriginPlaces,
+  KeptComparison,
+  Fitted,
+  MovedCharts,
+  ChartsWanted,
+  FoundCharts,
 } from './types'
 import { decodeFigure, decodePicture, type Figure, type Picture, type Reading } from '../figure/figure'
 import type { PairsPicture, PairsWanted } from './pairs'
@@ -35,6 +46,9 @@ export interface BuiltPicture {
   preparation: string
 }
 export type Drawing = Picture<Document>
+export type Comparison = Schemas['Comparison']
+/** Which two charts are compared: each at a step, 0 where it stands, over a version, 0 its own. */
+export type ComparedSides = Record<'a' | 'a_step' | 'a_version' | 'b' | 'b_step' | 'b_version', number>
 /** A chart as a page shows it: what its reading says by keys, and which chart it is. */
 export type PageDrawing = Drawing & { said: Statement[]; chart: Chart }
 export interface Statement {
@@ -138,6 +152,7 @@ export const api = {
   join: (key: string) => held(server.POST('/api/invited/{key}', at({ key }))),
   joinAnew: (key: string, body: Schemas['Newcomer']) => held(server.POST('/api/invited/{key}/anew', { ...at({ key }), body })),
   rename: (name: string) => server.PATCH('/api/me', { body: { name } }),
+  wantLetters: (letters: boolean) => server.PATCH('/api/me', { body: { letters } }),
   changePassword: (old: string, wanted: string) => server.PUT('/api/me/password', { body: { old, new: wanted } }),
   sessions: () => held(server.GET('/api/me/sessions')),
   endSession: (id: number) => server.DELETE('/api/me/sessions/{id}', at({ id })),
@@ -177,12 +192,13 @@ export const api = {
   takeBack: (id: number) => server.DELETE('/api/invitations/{id}', at({ id })),
   signOut: () => server.POST('/api/sign-out'),
   numbers: (version: number, rows: number[], columns: string[]) =>
-    held(server.POST('/api/versions/{version}/numbers', { ...at({ version }), body: { rows, columns } })),
+    held(server.POST('/api/versions/{version}/numbers', { ...at({ version }), body: { rows: rows.map((row) => row + 1), columns } })),
   style: () => held(server.GET('/api/style')),
   setStyle: (document: Document | null) => held(server.PUT('/api/style', { body: { document: document ?? undefined } })),
   sayable: (version: number) => held(server.GET('/api/versions/{version}/sayable', at({ version }))),
   examples: () => held(server.GET('/api/examples')),
   datasets: () => held(server.GET('/api/datasets')),
+  findDatasets: (find: string) => held(server.GET('/api/datasets', { params: { query: { find } } })),
   dataset: (id: number) => held(server.GET('/api/datasets/{id}', at({ id }))),
   versions: (id: number) => held(server.GET('/api/datasets/{id}/versions', at({ id }))),
   prepare: (version: number, typed: string, signal?: AbortSignal) =>
@@ -206,7 +222,7 @@ export const api = {
   view: (version: number, request: ViewRequest, signal?: AbortSignal) =>
     held(server.POST('/api/versions/{version}/view', { ...at({ version }), body: request, signal })),
   row: (version: number, row: number, columns: string[]) =>
-    held(server.GET('/api/versions/{version}/rows/{row}', { params: { path: { version, row }, query: { columns } } })),
+    held(server.GET('/api/versions/{version}/rows/{row}', { params: { path: { version, row: row + 1 }, query: { columns } } })),
   goesWith: (version: number, column: string) => held(server.GET('/api/versions/{version}/goes-with/{column}', at({ version, column }))),
   oneRow: (dataset: number) => held(server.GET('/api/datasets/{id}/one-row', at({ id: dataset }))),
   edit: (dataset: number, edit: Schemas['Edit']) => held(server.POST('/api/datasets/{id}/edited', { ...at({ id: dataset }), body: edit })),
@@ -266,14 +282,23 @@ export const api = {
       replace: 0,
       suggestions: [],
     },
-  charts: () => held(server.GET('/api/charts')),
+  findCharts: async (query: ChartsWanted, signal?: AbortSignal) =>
+    (await held(quietly.GET('/api/found/charts', { params: { query }, signal }))) as FoundCharts,
+  copyChart: (id: number, name: string) => held(server.POST('/api/charts/{id}/copy', { ...at({ id }), body: { name } })),
   chart: (id: number) => held(server.GET('/api/charts/{id}', at({ id }))),
   addChart: (version_id: number, document: Document, name = '') =>
     held(server.POST('/api/charts', { body: { version_id, document, name } })),
   addStep: (id: number, parent_id: number, document: Document) =>
     held(server.POST('/api/charts/{id}/steps', { ...at({ id }), body: { parent_id, document } })),
+  step: (id: number, step: number) => held(server.GET('/api/charts/{id}/steps/{step}', at({ id, step }))),
+  markStep: (id: number, step: number, body: { name?: string; pinned?: boolean }) =>
+    held(server.PATCH('/api/charts/{id}/steps/{step}', { ...at({ id, step }), body })),
+  takeStepOut: async (id: number, step: number) => (await held(server.DELETE('/api/charts/{id}/steps/{step}', at({ id, step })))).steps,
+  putStepBack: (id: number, step: number) => held(server.POST('/api/charts/{id}/steps/{step}/back', at({ id, step }))),
+  trail: async (id: number) => (await held(quietly.GET('/api/charts/{id}', at({ id })))) as Chart,
+  /** It goes on where the page is left. */
   moveTo: async (id: number, step_id: number): Promise<void> =>
-    void (await server.PATCH('/api/charts/{id}', { ...at({ id }), body: { step_id } })),
+    void (await server.PATCH('/api/charts/{id}', { ...at({ id }), body: { step_id }, keepalive: true })),
   renameChart: (id: number, name: string) => server.PATCH('/api/charts/{id}', { ...at({ id }), body: { name } }),
   dropChart: (id: number) => server.DELETE('/api/charts/{id}', at({ id })),
   pages: (find = '') => held(server.GET('/api/pages', { params: { query: { find } } })),
@@ -283,16 +308,68 @@ export const api = {
   addPage: (contents?: Contents) => held(server.POST('/api/pages', { body: contents ? { contents } : {} })),
   writePage: (id: number, base: Contents, contents: Contents) =>
     held(quietly.PUT('/api/pages/{id}', { ...at({ id }), body: { base, contents } })),
+  patterns: async () => (await held(server.GET('/api/patterns'))) as Pattern[],
+  addPattern: (name: string, chart_id: number, step_id: number) =>
+    held(server.POST('/api/patterns', { body: { name, chart_id, step_id } })),
+  renamePattern: (id: number, name: string) => server.PATCH('/api/patterns/{id}', { ...at({ id }), body: { name } }),
+  dropPattern: (id: number) => server.DELETE('/api/patterns/{id}', at({ id })),
+  /** What a pattern, or the sentence of a version, is over another one. */
+  fit: async (version: number, body: Schemas['Fitting'], signal?: AbortSignal) =>
+    (await held(server.POST('/api/versions/{version}/fitted', { ...at({ version }), body, signal }))) as Fitted,
+  comparisons: async () => (await held(server.GET('/api/comparisons'))) as KeptComparison[],
+  keepComparison: (name: string, sides: KeptComparison['sides']) => held(server.POST('/api/comparisons', { body: { name, sides } })),
+  dropComparison: (id: number) => server.DELETE('/api/comparisons/{id}', at({ id })),
+  originPlaces: async () => (await held(server.GET('/api/origins'))) as OriginPlaces,
+  origin: async (id: number) => (await held(quietly.GET('/api/datasets/{id}/origin', at({ id })))) as Origin,
+  setOrigin: (id: number, body: Schemas['OriginWanted']) => held(server.PUT('/api/datasets/{id}/origin', { ...at({ id }), body })),
+  dropOrigin: (id: number) => server.DELETE('/api/datasets/{id}/origin', at({ id })),
+  askOrigin: (id: number, nevertheless = false) =>
+    held(server.POST('/api/datasets/{id}/origin/asked', { ...at({ id }), body: { nevertheless } })),
+  looks: async () => (await held(server.GET('/api/looks'))) as KeptLook[],
+  addLook: (name: string, document: Document) => held(server.POST('/api/looks', { body: { name, document } })),
+  dropLook: (id: number) => server.DELETE('/api/looks/{id}', at({ id })),
+  /** What a version makes of charts that stand over others of its dataset, from one on. */
+  moved: async (id: number, version: number, from: number, signal: AbortSignal) =>
+    (await held(quietly.GET('/api/datasets/{id}/moved', { params: { path: { id }, query: { version, from } }, signal }))) as MovedCharts,
+  movedByFile: async (id: number, key: string, from: number, signal: AbortSignal) =>
+    (await held(
+      quietly.GET('/api/datasets/{id}/files/{key}/moved', { params: { path: { id, key }, query: { from } }, signal }),
+    )) as MovedCharts,
+  notes: async (on: Subject, version = 0) =>
+    (await held(
+      quietly.GET('/api/notes', { params: { query: { chart: on.chart_id, dataset: on.dataset_id, page: on.page_id, version } } }),
+    )) as Note[],
+  notesFound: async (query: { find?: string; fresh?: boolean; open?: boolean }) =>
+    (await held(quietly.GET('/api/notes', { params: { query } }))) as Note[],
+  addNote: async (body: Schemas['NewNote']) => (await held(server.POST('/api/notes', { body }))) as Note,
+  answerNote: (id: number, text: string) => held(server.POST('/api/notes/{id}/answers', { ...at({ id }), body: { text } })),
+  changeNote: (id: number, body: { text?: string; resolved?: boolean }) => held(server.PATCH('/api/notes/{id}', { ...at({ id }), body })),
+  dropNote: (id: number) => server.DELETE('/api/notes/{id}', at({ id })),
+  dropNoteAnswer: (id: number, answer: number) => server.DELETE('/api/notes/{id}/answers/{answer}', at({ id, answer })),
+  seeNote: (id: number) => quietly.POST('/api/notes/{id}/seen', at({ id })),
+  /** Says where one writes, in a window that follows something. */
+  standIn: (window: string, place: string) => quietly.PUT('/api/windows/{window}', { ...at({ window }), body: { place } }),
   dropPage: (id: number) => server.DELETE('/api/pages/{id}', at({ id })),
   pageVersions: (id: number) => held(server.GET('/api/pages/{id}/versions', at({ id }))),
   pageVersion: (id: number, version: number) => held(server.GET('/api/pages/{id}/versions/{version}', at({ id, version }))),
   followed: (contents: Contents) => held(quietly.POST('/api/pages/followed', { body: { contents } })),
+  compared: (query: ComparedSides) => held(server.GET('/api/compared', { params: { query } })),
+  comparedFigure: async (
+    query: ComparedSides & { of: 'a' | 'b'; own: boolean; width: number; height: number },
+    signal?: AbortSignal,
+  ): Promise<PageDrawing> =>
+    decodePicture<Document>(await held(quietly.GET('/api/compared/figure', { params: { query }, signal, ...figure }))) as PageDrawing,
   /** A chart at a step, or where it stands (0), as a page shows it. */
-  stepFigure: async (id: number, step: number, width: number, height: number, signal?: AbortSignal): Promise<PageDrawing> =>
+  stepFigure: async (
+    id: number,
+    step: number,
+    query: { width: number; height: number; page?: number },
+    signal?: AbortSignal,
+  ): Promise<PageDrawing> =>
     decodePicture<Document>(
       await held(
         quietly.GET('/api/charts/{id}/steps/{step}/figure', {
-          params: { path: { id, step }, query: { width, height } },
+          params: { path: { id, step }, query },
           signal,
           ...figure,
         }),

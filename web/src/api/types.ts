@@ -62,3 +62,38 @@ export type ShownChart = Schemas['ShownChart']
 export type StoryPage = Schemas['Page']
 export type ListedPage = Schemas['ListedPage']
 export type PageVersion = Schemas['PageVersion']
+
+/** What people have open together and write notes on: exactly one of them. */
+export type Subject = Pick<Schemas['NewNote'], 'chart_id' | 'dataset_id' | 'page_id'>
+export type NoteSpot = Schemas['NoteSpot']
+export type Note = Schemas['Note']
+/** Somebody who has something open. */
+export interface Here {
+  person_id: number
+  name: string
+  /** Of a chart: where they stand. */
+  step_id: number
+  /** Of a page or a dataset: where they write. */
+  place?: string
+}
+export type Pattern = Schemas['Pattern']
+export type KeptLook = Schemas['KeptLook']
+export type Fitted = Schemas['Fitted']
+export type MovedChart = Schemas['MovedChart']
+export type MovedCharts = Schemas['MovedCharts']
+export type FoundChart = Schemas['FoundChart']
+export type FoundCharts = Schemas['FoundCharts']
+/** Which charts are looked for; what is missing is not looked at. */
+export interface ChartsWanted {
+  chart?: number
+  find?: string
+  dataset?: number
+  maker?: number
+  state?: 'all' | 'kept' | 'shared' | 'try'
+  order?: 'changed' | 'name' | 'maker'
+  from?: number
+  limit?: number
+}
+export type KeptComparison = Schemas['KeptComparison']
+export type Origin = Schemas['Origin']
+export type OriginPlaces = Schemas['OriginPlaces']

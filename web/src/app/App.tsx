@@ -4,6 +4,7 @@ import { Route, Routes, useLocation } from 'react-router'
 import { api, Refusal, type Me } from '../api/client'
 import { AccountPage } from '../features/account/AccountPage'
 import { AuditPage } from '../features/audit/AuditPage'
+import { ComparePage } from '../features/compare/ComparePage'
 import { BuildPage } from '../features/build/BuildPage'
 import { ChartPage } from '../features/chart/ChartPage'
 import { DataPage } from '../features/data/DataPage'
@@ -101,6 +102,7 @@ function Views({ me }: { me: Me }) {
         <Route path="/dataset/:dataset/pairs" element={<PairsPage me={me} />} />
         <Route path="/dataset/:dataset/chart" element={<ChartPage me={me} />} />
         <Route path="/dataset/:dataset/chart/:chart" element={<ChartPage me={me} />} />
+        <Route path="/dataset/:dataset/compare" element={<ComparePage me={me} />} />
         <Route path="/dataset/:dataset/shared" element={<SharedPage me={me} />} />
         <Route path="*" element={<Words title="There is nothing at this address" text="Go back to the front page." />} />
       </Routes>

@@ -3,13 +3,14 @@
  * keys. It knows no framework; the application, shared pages and embeds use it
  * alike.
  */
+import { inInk } from '../figure/ink'
 import { pictureCount, pointCount, rowFinder, type Figure, type Selection, type Shown } from '../figure/figure'
-import { fromX, fromY, inside, isWhole, WHOLE, type Frame, type View } from '../painter/geometry'
+import { fromX, fromY, isWhole, WHOLE, type Frame, type View } from '../painter/geometry'
 import { Pictures } from '../painter/dots/pictures'
 import { paintFigure } from '../painter/painter'
 import { shown } from '../painter/selection'
-import { themeNow, whenThemeTurns } from '../painter/theme'
-import { dragEnd, endAt, groupsOf, labelAt, limitsOf, limitsOfView, type AxisEnd } from './axes'
+import { INK, themeNow, whenThemeTurns } from '../painter/theme'
+import { dragEnd, groupsOf, limitsOf, limitsOfView } from './axes'
 import { Cards } from './cards'
 import { rowsInside } from './choose'
 import { Drag, type Dragged } from './drag'
@@ -18,12 +19,14 @@ import { makeGrids } from './grid'
 import { hitAt, markHit, type Hit } from './hit'
 import { Fingers, type Pinch } from './fingers'
 import { Overview } from './overview'
-import { wordAt } from './governs'
+import { Ground, pictureAt } from './ground'
 import { EMPTY_HAND, next, NOTHING_YET, sameSelection, stale, type Happening } from './seen'
 import { eased, onTheWay, SLIDE } from './slide'
 import { Pins } from './pins'
 import { Steps } from './steps'
-import { Tools } from './tools'
+import { listen, type Ears } from './listen'
+import type { Standing } from './noted'
+import { addTools, Tools } from './tools'
 import type { ChartOptions } from './options'
 import { Voice } from './voice'
 import { ByKeys, KEYS_SAID, type Chart as ChartOfKeys } from './byKeys'
@@ -63,6 +66,7 @@ export class ChartView {
   private frames: Frame[] = []
   private size = { width: 0, height: 0 }
   private theme = themeNow()
+  private inked = false
   private painting = 0
   private preparing = 0
   private readonly byKeys: ByKeys
@@ -90,6 +94,7 @@ export class ChartView {
         walk: (by) => this.byKeys.press(new KeyboardEvent('keydown', { key: by > 0 ? 'ArrowRight' : 'ArrowLeft' })),
         close: () => this.happen({ kind: 'left' }),
       })
+    this.over.className = 'lark-over'
     this.over.tabIndex = 0
     // The arrow keys are the chart's own: a screen reader lets them through, and says what they do.
     this.over.setAttribute('role', 'application')
@@ -100,7 +105,16 @@ export class ChartView {
     this.crowded.className = 'lark-crowded'
     this.crowded.hidden = true
     this.byKeys = new ByKeys(this.chartOfKeys())
-    this.addTools()
+    addTools(this.tools, {
+      keep: this.options.onKeepView && (() => this.keepView()),
+      chooses: Boolean(this.options.onChoose),
+      zoom: (factor) => this.zoom(factor),
+      widest: () => {
+        const { figure } = this.seen
+        this.look((figure && wider(figure)) ?? WHOLE)
+      },
+      reset: () => this.reset(),
+    })
     host.append(
       this.base,
       this.overview.element,
@@ -119,26 +133,10 @@ export class ChartView {
     void document.fonts?.load('600 13px "Hanken Grotesk"').then(() => this.schedule())
   }
 
-  private addTools(): void {
-    const { onChoose, onKeepView } = this.options
-    if (onChoose) this.tools.addChoosing()
-    if (onKeepView) {
-      const keep = () => {
-        const { figure, view } = this.seen
-        if (figure) onKeepView(limitsOfView(figure, view))
-        this.reset()
-      }
-      this.tools.add('Keep this part as the limits of the axes', 'keep', keep).classList.add('when-zoomed')
-    }
-    this.tools.add('Zoom in', '+', () => this.zoom(1 / 1.5))
-    this.tools.add('Zoom out', '−', () => this.zoom(1.5))
-    this.tools.addWhole(
-      () => {
-        const { figure } = this.seen
-        this.look((figure && wider(figure)) ?? WHOLE)
-      },
-      () => this.reset(),
-    )
+  private keepView(): void {
+    const { figure, view } = this.seen
+    if (figure) this.options.onKeepView!(limitsOfView(figure, view))
+    this.reset()
   }
 
   /** Shows a figure, at the step that is looked at; the view stays when the axes are the same as before. */
@@ -174,10 +172,11 @@ export class ChartView {
     this.happen({ kind: 'beside', row })
   }
 
-  /** Paints at once what is seen in the theme of now: for a printer. */
-  now(): void {
-    this.theme = themeNow()
-    this.paint()
+  /** Paints at once what is seen: in ink for a printer, or in the theme of now. */
+  now(inked: boolean): void {
+    this.inked = inked
+    this.theme = inked ? INK : themeNow()
+    if (!this.resize()) this.paint() // what is printed is as wide as its paper
   }
 
   get isolated(): Selection | null {
@@ -227,35 +226,28 @@ export class ChartView {
   }
 
   private listen(): void {
-    const signal = this.stop.signal
-    const on = <K extends keyof HTMLElementEventMap>(kind: K, act: (e: HTMLElementEventMap[K]) => void, passive = true) =>
-      this.over.addEventListener(kind, act, { signal, passive })
-    on('pointermove', (e) => this.pointerMoved(e))
-    on('pointerdown', (e) => this.pointerDown(e))
-    on('pointerup', (e) => this.pointerUp(e))
-    on('pointerleave', (e) => {
-      // A finger that is lifted leaves too: what it touched stays.
-      if (e.pointerType !== 'touch' && this.seen.hand.holds !== 'drag') this.happen({ kind: 'left' })
-    })
-    on('pointercancel', (e) => {
-      this.fingers.up(e.pointerId)
-      this.letGo()
-    })
-    on('dblclick', () => this.reset())
-    on('wheel', (e) => this.wheel(e), false)
-    on(
-      'keydown',
-      (e) => {
-        if (this.options.singleKeys?.() === false && e.key.length === 1) return // letters and signs are switched off
-        if (!this.byKeys.press(e)) return
-        e.preventDefault()
-        e.stopPropagation()
+    const { signal } = this.stop
+    const ears: Ears = {
+      moved: (e) => this.pointerMoved(e),
+      down: (e) => this.pointerDown(e),
+      up: (e) => this.pointerUp(e),
+      left: (e) => {
+        // A finger that is lifted leaves too: what it touched stays.
+        if (e.pointerType !== 'touch' && this.seen.hand.holds !== 'drag') this.happen({ kind: 'left' })
       },
-      false,
-    )
-    on('blur', (e) => {
-      if (!this.cards.box.element.contains(e.relatedTarget as Node | null)) this.happen({ kind: 'left' })
-    })
+      cancelled: (e) => {
+        this.fingers.up(e.pointerId)
+        this.letGo()
+      },
+      reset: () => this.reset(),
+      wheel: (e) => this.wheel(e),
+      key: (e) => this.byKeys.press(e),
+      blurred: (e) => {
+        if (!this.cards.box.element.contains(e.relatedTarget as Node | null)) this.happen({ kind: 'left' })
+      },
+      singleKeys: this.options.singleKeys,
+    }
+    listen(this.over, ears, signal)
     signal.addEventListener(
       'abort',
       whenThemeTurns(() => ((this.theme = themeNow()), this.schedule())),
@@ -313,6 +305,7 @@ export class ChartView {
     dataset.paints = String(Number(dataset.paints ?? 0) + 1)
     dataset.painted = String(pointCount(figure) || figure.layers.reduce((sum, l) => sum + (l.x?.length ?? 0), 0))
     this.paintOver()
+    this.options.onPainted?.()
   }
 
   /** Makes what the first move of a hand needs, when the page has a moment: the picture in the corner, and what one of many dots is looked up by. */
@@ -337,7 +330,7 @@ export class ChartView {
       return slide.at(eased(share))
     }
     if (slide) this.seen = next(this.seen, { kind: 'arrived' }) // what is painted now is what there is
-    return onTheWay(figure, way)
+    return onTheWay(this.inked ? inInk(figure) : figure, way)
   }
 
   private overlay(): CanvasRenderingContext2D {
@@ -359,22 +352,26 @@ export class ChartView {
     if (hit) paintEmphasis(c, figure, this.frames, hit, this.theme)
   }
 
+  /** Leaves what is pointed at: something else is looked at. */
+  leave(): void {
+    this.happen({ kind: 'left' })
+  }
+
+  /** What is seen now, for whoever stands something over it; null before there is a figure. */
+  standing(): Standing | null {
+    const { figure, hit, selection } = this.seen
+    return figure && this.frames.length > 0 ? { figure, frames: this.frames, size: this.size, hit, selection } : null
+  }
+
   private place(e: MouseEvent): [number, number] {
     const box = this.over.getBoundingClientRect()
     return [e.clientX - box.left, e.clientY - box.top]
   }
 
-  private labelAt(figure: Figure, x: number, y: number): Selection | null {
-    return labelAt(this.over.getContext('2d')!, figure, this.frames, this.theme, x, y)
-  }
-
-  private wordAt(figure: Figure, x: number, y: number): string | null {
-    if (!this.options.onPressWord) return null
-    return wordAt({ c: this.over.getContext('2d')!, figure, frames: this.frames, theme: this.theme, ...this.size }, x, y)
-  }
-
-  private endAt(figure: Figure, x: number, y: number): AxisEnd | null {
-    return this.options.onDragAxis && isWhole(this.seen.view) ? endAt(figure, this.frames, x, y) : null
+  /** What stands where, for a hand that comes. */
+  private ground(figure: Figure): Ground {
+    const { hit, view } = this.seen
+    return new Ground(this.over.getContext('2d')!, figure, this.frames, this.theme, this.size, this.options, hit, isWhole(view))
   }
 
   private pointerMoved(e: PointerEvent): void {
@@ -393,33 +390,20 @@ export class ChartView {
       return dragEnd(this.overlay(), hand.end, x, y, this.theme)
     }
     this.pointAt(figure, x, y)
-    this.over.style.cursor = this.cursorAt(figure, x, y)
-  }
-
-  private cursorAt(figure: Figure, x: number, y: number): string {
-    const end = this.endAt(figure, x, y)
-    if (end) return end.axis === 'x' ? 'ew-resize' : 'ns-resize'
-    const { hit } = this.seen
-    const governed = this.options.onPressWord && hit && figure.layers[hit.layer].says
-    return governed || this.labelAt(figure, x, y) || this.wordAt(figure, x, y) ? 'pointer' : 'crosshair'
+    this.over.style.cursor = this.ground(figure).cursorAt(x, y)
   }
 
   /** Emphasises what stands at a place, and shows its card. */
   private pointAt(figure: Figure, x: number, y: number): void {
-    const f = this.pictureAt(figure, x, y)
+    const f = pictureAt(figure, this.frames, x, y)
     this.lookAt(figure, hitAt(figure, this.frames, this.seen.selection, x, y, REACH), f ? fromX(f, x) : null)
   }
 
   private pinched(figure: Figure, { factor, x, y, dx, dy }: Pinch): void {
     this.zoom(factor, x, y)
     const { view } = this.seen
-    const f = this.pictureAt(figure, x, y)
+    const f = pictureAt(figure, this.frames, x, y)
     if (f) this.look(panned(view, -(dx / f.width) * (view.u1 - view.u0), (dy / f.height) * (view.v1 - view.v0)))
-  }
-
-  /** The panel at a place that shows rows, and not their spread along an edge. */
-  private pictureAt(figure: Figure, x: number, y: number): Frame | undefined {
-    return this.frames.find((f, i) => !figure.panels[i].edge && inside(f, x, y))
   }
 
   private pointerDown(e: PointerEvent): void {
@@ -429,16 +413,17 @@ export class ChartView {
     const touch = e.pointerType === 'touch'
     if (touch) this.fingers.down(e.pointerId, x, y)
     if (this.fingers.count > 1) return
-    const frame = this.pictureAt(figure, x, y)
+    const frame = pictureAt(figure, this.frames, x, y)
+    const ground = this.ground(figure)
     if (this.tools.isChoosing) return this.beginDrag(e, 'choose', frame ?? this.frames[0], x, y) // an outline may begin anywhere
-    const label = this.labelAt(figure, x, y)
+    const label = ground.labelAt(x, y)
     if (label) return this.isolate(sameSelection(label, selection) ? null : label)
-    const end = this.endAt(figure, x, y)
+    const end = ground.endAt(x, y)
     if (end) {
       this.over.setPointerCapture(e.pointerId)
       return this.happen({ kind: 'hand', hand: { holds: 'end', end } })
     }
-    const slot = this.wordAt(figure, x, y)
+    const slot = ground.wordAt(x, y)
     if (slot) this.happen({ kind: 'hand', hand: { holds: 'word', slot } })
     else if (frame) this.beginDrag(e, e.shiftKey || touch ? 'pan' : 'zoom', frame, x, y)
   }
@@ -467,7 +452,7 @@ export class ChartView {
       }
       case 'word':
         // Only when the press is over, focus and all, its words open: else they would lose it and close at once.
-        if (this.wordAt(figure, x, y) === hand.slot) this.options.onPressWord?.(hand.slot)
+        if (this.ground(figure).wordAt(x, y) === hand.slot) this.options.onPressWord?.(hand.slot)
         return
       case 'drag':
         if (hand.drag.moved) return hand.drag.end(x, y, this.dragged)
@@ -504,7 +489,7 @@ export class ChartView {
   /** Zooms about a place on the canvas, or the middle of the first panel. */
   zoom(factor: number, x?: number, y?: number): void {
     const { figure, view } = this.seen
-    const f = (figure && x !== undefined && y !== undefined && this.pictureAt(figure, x, y)) || this.frames[0]
+    const f = (figure && x !== undefined && y !== undefined && pictureAt(figure, this.frames, x, y)) || this.frames[0]
     if (!f) return
     this.look(zoomed(view, factor, fromX(f, x ?? f.left + f.width / 2), fromY(f, y ?? f.top + f.height / 2)))
   }
@@ -521,7 +506,7 @@ export class ChartView {
 
   private showSameX(figure: Figure, u: number | null): void {
     const [x, y] = this.seen.pointer
-    const frame = u === null ? undefined : this.pictureAt(figure, x, y)
+    const frame = u === null ? undefined : pictureAt(figure, this.frames, x, y)
     if (u === null || !frame) return this.cards.box.hide()
     const visible = (layer: Figure['layers'][0]) => shown(layer, this.seen.selection)
     this.cards.showSameX(figure, { u, panel: this.frames.indexOf(frame), frames: this.frames, visible, x, y })

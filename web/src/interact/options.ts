@@ -27,4 +27,6 @@ export interface ChartOptions {
   singleKeys?: () => boolean
   /** Told when the end of an axis was dragged: the values at its ends now. */
   onDragAxis?: (axis: 'x' | 'y', from: number, to: number) => void
+  /** Told whenever the chart was painted: what stands over it is to be placed anew. */
+  onPainted?: () => void
 }

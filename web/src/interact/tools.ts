@@ -56,3 +56,21 @@ export class Tools {
     this.element.classList.toggle('zoomed', on)
   }
 }
+
+/** What the buttons of a chart do; keep: none. */
+export interface ToolsHand {
+  chooses: boolean
+  keep?: () => void
+  zoom: (factor: number) => void
+  widest: () => void
+  reset: () => void
+}
+
+/** Adds all buttons that a chart has. */
+export function addTools(tools: Tools, hand: ToolsHand): void {
+  if (hand.chooses) tools.addChoosing()
+  if (hand.keep) tools.add('Keep this part as the limits of the axes', 'keep', hand.keep).classList.add('when-zoomed')
+  tools.add('Zoom in', '+', () => hand.zoom(1 / 1.5))
+  tools.add('Zoom out', '−', () => hand.zoom(1.5))
+  tools.addWhole(hand.widest, hand.reset)
+}

@@ -39,6 +39,9 @@ export const DARK: Theme = {
 
 const darkness = () => matchMedia('(prefers-color-scheme: dark)')
 
+/** Of what is printed without colours; marks are turned to greys by the page (reader.css). */
+export const INK: Theme = { ...LIGHT, ink: '#000000', muted: '#333333', line: '#d9d9d9' }
+
 /** What a person chose instead of following the system; none: it follows. */
 export type Choice = 'light' | 'dark' | ''
 

@@ -60,21 +60,18 @@ function toggles(button: string, section: string, fill?: (section: HTMLElement) 
   })
 }
 
-/** On paper a page is light, whatever the screen is. */
+/** On paper a page is black on white and its charts are in ink, whatever the screen is. */
 function forPrinters(parts: Part[]): void {
-  const turn = (theme: 'light' | '') => {
-    showTheme(theme)
-    for (const { chart } of parts) chart?.now()
-  }
   let was: 'light' | 'dark' | '' = ''
+  const turn = (theme: typeof was, inked: boolean) => {
+    showTheme(theme)
+    for (const part of parts) part.print(inked)
+  }
   addEventListener('beforeprint', () => {
     was = (document.documentElement.dataset.theme as typeof was) ?? ''
-    turn('light')
+    turn('light', true)
   })
-  addEventListener('afterprint', () => {
-    showTheme(was)
-    for (const { chart } of parts) chart?.now()
-  })
+  addEventListener('afterprint', () => turn(was, false))
 }
 
 /** Tells the page around a frame how high it is, so that the frame can follow. */

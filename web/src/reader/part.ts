@@ -1,5 +1,6 @@
 /** A chart of a shared page: fetches its figure, or finds it in the file, and lets it be read. */
 import { decodePicture, type Figure, type Picture } from '../figure/figure'
+import { inInk } from '../figure/ink'
 import { ChartView } from '../interact/chartview'
 import type { Linked } from '../interact/linked'
 import { lettersOf, styleOf } from '../painter/axes'
@@ -16,6 +17,7 @@ export class Part {
   readonly keys: HTMLElement
   figure: Figure | null = null
   chart: ChartView | null = null
+  private inked = false
   private readonly host: HTMLElement
 
   constructor(
@@ -70,7 +72,7 @@ export class Part {
     else if (phone) this.host.style.height = `${figure.height}px`
     const chart: ChartView = new ChartView(this.host, {
       sheet: phone,
-      rowValues: async (row) => (await fetch(`/s/${this.key}/rows/${row}`)).json(),
+      rowValues: async (row) => (await fetch(`/s/${this.key}/rows/${row + 1}`)).json(),
       onIsolate: (selection) => {
         this.redraw()
         this.linked?.alone(chart, selection)
@@ -92,9 +94,17 @@ export class Part {
     this.addNote(figure)
   }
 
+  /** Turns the chart and its keys to ink for a printer, and back. */
+  print(inked: boolean): void {
+    this.inked = inked
+    this.chart?.now(inked)
+    this.redraw()
+  }
+
   redraw(): void {
-    const { figure, chart } = this
-    if (!figure || !chart) return
+    const { chart } = this
+    if (!this.figure || !chart) return
+    const figure = this.inked ? inInk(this.figure) : this.figure
     replaceKeys(
       this.keys,
       buildKeys(figure, chart.isolated, (selection) => chart.isolate(selection)),

@@ -1,12 +1,11 @@
 import { Popover } from 'radix-ui'
-import { useEffect, useRef, useState, type RefObject } from 'react'
+import { useEffect, useRef, useState, type ReactNode, type RefObject } from 'react'
 import type { ColumnProfile, Document, Sayable } from '../api/client'
 import type { Part } from '../figure/figure'
 import type { Bench } from '../state/bench'
 import { useBench } from '../state/useBench'
 import { focusOn } from '../ui/focus'
 import { takesSingleKeys } from '../ui/singleKeys'
-import { announce } from '../ui/title'
 import { Trouble } from '../ui/Words'
 import { AddMenu } from './AddMenu'
 import { AxisForm } from './AxisForm'
@@ -26,10 +25,12 @@ interface Props {
   typing: boolean
   /** Opens the typed sentence, with a clause behind it where one is given. */
   setTyping: (typing: boolean | Sayable) => void
+  /** What has the chart again. */
+  again?: ReactNode
 }
 
 /** The sentence over the chart: spoken with words that can be pressed, or typed. */
-export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTyping }: Props) {
+export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTyping, again }: Props) {
   const state = useBench(bench, 'document', 'drawing', 'preview', 'refusal')
   const openNow = useRef(open)
   openNow.current = open
@@ -116,7 +117,7 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
           <button type="button" className="button-plain" onClick={onNew} title="Begin a new chart of this dataset">
             New chart
           </button>
-          <CopySentence spoken={spoken} />
+          {again}
           <button
             type="button"
             className={`button-plain ${typing ? 'border-copper! bg-copper-wash text-copper' : ''}`}
@@ -150,31 +151,6 @@ const shown = (part: Part) => part.folded || part.text
 
 /** How many letters of a folded text are shown where it is pointed at. */
 const MOST_TITLE = 1000
-
-/** Copies the sentence as it is read, whole: typed again, it is the same chart. */
-function CopySentence({ spoken }: { spoken: Part[] }) {
-  const [copied, setCopied] = useState(false)
-  useEffect(() => {
-    if (!copied) return
-    const later = setTimeout(() => setCopied(false), 2000)
-    return () => clearTimeout(later)
-  }, [copied])
-  return (
-    <button
-      type="button"
-      className="button-plain max-[1100px]:hidden"
-      title="Copy the sentence as it is read; typed again, it is the same chart"
-      onClick={() =>
-        void navigator.clipboard.writeText(spoken.map((p) => p.text).join('')).then(() => {
-          setCopied(true)
-          announce('Copied')
-        })
-      }
-    >
-      <span>{copied ? 'Copied' : 'Copy'}</span>
-    </button>
-  )
-}
 
 /** A sentence that waits for its columns. */
 function unsaid(d: Pick<Document, 'x' | 'y'>, columns: ColumnProfile[]): Part[] {
@@ -212,7 +188,7 @@ function Word({ part, bench, columns, open, openNow, setOpen, close }: WordProps
   return (
     <Popover.Root open={open} onOpenChange={(yes) => (yes ? setOpen(part.slot!) : close())}>
       <Popover.Trigger
-        className={`${wordLook(part.role)} ${open ? 'bg-copper-wash' : 'hover:bg-copper-wash'}`}
+        className={`max-w-full text-left wrap-anywhere ${wordLook(part.role)} ${open ? 'bg-copper-wash' : 'hover:bg-copper-wash'}`}
         data-slot={part.slot}
         title={part.folded && part.text.slice(0, MOST_TITLE)}
       >

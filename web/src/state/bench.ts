@@ -5,9 +5,16 @@
  */
 import type { Shown } from '../figure/figure'
 import { api as server, Refusal, type Amendment, type Chart, type Document, type Drawing, type Step } from '../api/client'
+import { followers } from './trail'
 
 /** What the bench asks of the server, so that a test can stand in for it. */
 export type BenchServer = Pick<typeof server, 'draw' | 'addChart' | 'moveTo'> & {
+  /** A step with its document; none: all that there are have theirs. */
+  step?: (id: number, step: number) => Promise<Step>
+  markStep?: (typeof server)['markStep']
+  takeStepOut?: (typeof server)['takeStepOut']
+  putStepBack?: (typeof server)['putStepBack']
+  trail?: (typeof server)['trail']
   /** Words are what the step changed; a server finds them itself. */
   addStep: (id: number, parent: number, document: Document, words: string) => Promise<Step>
 }
@@ -49,6 +56,9 @@ interface Request {
   changes?: Amendment[]
 }
 
+/** How soon after nobody answered a step is tried to be kept again, in milliseconds. */
+const KEEP_AGAIN = 2000
+
 /** Whether something is said along an axis. */
 export const saysSomething = (variable: Document['x']): boolean => Boolean(variable.column || variable.of)
 
@@ -66,7 +76,8 @@ type Event =
   | { kind: 'began'; chart: Chart }
   | { kind: 'stepped'; step: Step }
   | { kind: 'arrived'; step: number }
-  | { kind: 'moved'; step: Step }
+  | { kind: 'trail'; steps: Step[] }
+  | { kind: 'moved'; step: Step; document: Document }
   | { kind: 'unsaved'; refusal: Refusal; coming: boolean }
   | { kind: 'cleared' }
   | { kind: 'lit'; speaks: Shown | null }
@@ -96,13 +107,20 @@ export function reduce(state: BenchState, event: Event): BenchState {
     case 'coming':
       return { ...state, coming: [...state.coming, event.coming] }
     case 'began':
-      return { ...state, chart: event.chart, steps: event.chart.steps ?? [], at: event.chart.head_step_id, unsaved: null }
-    case 'stepped':
-      return { ...arrived(state, event.step.id), steps: [...state.steps, event.step], at: event.step.id, unsaved: null }
+      return { ...state, chart: event.chart, steps: event.chart.steps ?? [], at: standing(event.chart), unsaved: null }
+    case 'stepped': // a word that was said anew at once is the step that it was
+      return {
+        ...arrived(state, event.step.id),
+        steps: [...state.steps.filter((s) => s.id !== event.step.id), event.step],
+        at: event.step.id,
+        unsaved: null,
+      }
+    case 'trail':
+      return { ...state, steps: event.steps }
     case 'arrived':
       return arrived(state, event.step)
     case 'moved':
-      return { ...state, at: event.step.id, document: event.step.document, unsaved: null }
+      return { ...state, at: event.step.id, document: event.document, unsaved: null }
     case 'unsaved':
       return { ...state, unsaved: event.refusal, coming: event.coming ? state.coming.slice(1) : state.coming }
     case 'cleared':
@@ -111,6 +129,9 @@ export function reduce(state: BenchState, event: Event): BenchState {
       return { ...state, lit: event.speaks }
   }
 }
+
+/** The step of a chart that whoever asked for it stands at. */
+const standing = (chart: Chart) => chart.at_step_id || chart.head_step_id
 
 /** What the chart shows: a choice that is tried, or what is said. */
 export const pictureOf = (state: Pick<BenchState, 'preview' | 'drawing'>): Drawing | null => state.preview ?? state.drawing
@@ -129,7 +150,7 @@ export class Bench {
   private asked: { key: string; asking: AbortController; answer: Promise<Drawing> } | null = null
   private resizing: AbortController | null = null
   private keeping: Promise<void> = Promise.resolve()
-  private walking: Promise<Step | undefined> = Promise.resolve(undefined)
+  private walking: Promise<{ step: Step; document: Document } | undefined> = Promise.resolve(undefined)
   /** What was said on top of the document, until the server has made the next document of it. */
   private said: Amendment[] = []
   private size = { width: 0, height: 0 }
@@ -146,7 +167,7 @@ export class Bench {
       steps: chart?.steps ?? [],
       coming: [],
       pictures: new Map(),
-      at: chart?.head_step_id ?? 0,
+      at: chart ? standing(chart) : 0,
       document,
       drawing: null,
       preview: null,
@@ -173,6 +194,11 @@ export class Bench {
     const picture = pictureOf(this.state)
     if (picture && picture !== before) this.paint?.(picture)
     this.listeners.forEach((listener) => listener())
+  }
+
+  /** Whether steps can be named, pinned and taken out. */
+  get marks(): boolean {
+    return Boolean(this.ask.markStep)
   }
 
   /** How large the chart is on the screen. */
@@ -297,11 +323,47 @@ export class Bench {
           this.began(chart)
           if (JSON.stringify(chart.document) === JSON.stringify(document)) return this.send({ kind: 'arrived', step: chart.head_step_id })
         }
-        this.send({ kind: 'stepped', step: await this.ask.addStep(this.state.chart!.id, this.state.at, document, words) })
+        this.send({ kind: 'stepped', step: await this.addStep(this.state.chart!.id, this.state.at, document, words) })
       } catch (fault) {
         this.send({ kind: 'unsaved', refusal: asRefusal(fault), coming: true })
       }
     })
+  }
+
+  /** Keeps a step; while nobody answers it is tried again, and stands in the trail as one that is coming. */
+  private async addStep(chart: number, parent: number, document: Document, words: string): Promise<Step> {
+    for (let tries = 0; ; tries++) {
+      try {
+        return (tries > 0 && (await this.keptUnheard(chart, parent, words))) || (await this.ask.addStep(chart, parent, document, words))
+      } catch (fault) {
+        if (!(fault instanceof Refusal) || fault.status !== 0) throw fault
+        this.send({ kind: 'unsaved', refusal: new Refusal(0, 'the server does not answer', 'it is tried again'), coming: false })
+        await new Promise((again) => setTimeout(again, KEEP_AGAIN))
+      }
+    }
+  }
+
+  /** A step that was kept although the answer was lost. */
+  private async keptUnheard(chart: number, parent: number, words: string): Promise<Step | undefined> {
+    const { steps } = (await this.ask.trail?.(chart)) ?? {}
+    const known = new Set(this.state.steps.map((s) => s.id))
+    return steps?.find((s) => !known.has(s.id) && s.parent_id === parent && s.words === words)
+  }
+
+  /** Keeps the chart as it stands, where nothing of it is kept yet; null where that could not be. */
+  async keptChart(): Promise<Chart | null> {
+    this.keeping = this.keeping.then(async () => {
+      if (this.state.chart) return
+      try {
+        const chart = await this.ask.addChart(this.version, this.state.document)
+        this.send({ kind: 'began', chart })
+        this.began(chart)
+      } catch (fault) {
+        this.send({ kind: 'unsaved', refusal: asRefusal(fault), coming: false })
+      }
+    })
+    await this.keeping
+    return this.state.chart
   }
 
   /** Waits until every step is kept. */
@@ -327,8 +389,8 @@ export class Bench {
   /** Walks to a step of the trail. */
   async walkTo(step: Step): Promise<void> {
     await this.keeping
-    this.standAt(step)
-    await this.drawStep(step)
+    const document = await this.standAt(step)
+    if (document) await this.drawStep(step, document)
   }
 
   /**
@@ -339,20 +401,80 @@ export class Bench {
     const walked = (this.walking = this.walking.then(async () => {
       await this.keeping
       const step = way === 'back' ? this.previous() : this.next()
-      if (step) this.standAt(step)
-      return step
+      const document = step && (await this.standAt(step))
+      return document ? { step, document } : undefined
     }))
-    const step = await walked
-    if (step) await this.drawStep(step)
+    const there = await walked
+    if (there) await this.drawStep(there.step, there.document)
   }
 
-  private standAt(step: Step): void {
-    this.said = []
-    this.send({ kind: 'moved', step })
+  /** Documents of steps that were asked for. */
+  private readonly documents = new Map<number, Document>()
+
+  private async standAt(step: Step): Promise<Document | null> {
+    try {
+      let document = step.document ?? this.documents.get(step.id)
+      if (!document) {
+        document = (await this.ask.step!(this.state.chart!.id, step.id)).document!
+        this.documents.set(step.id, document)
+      }
+      this.said = []
+      this.send({ kind: 'moved', step, document })
+      return document
+    } catch (fault) {
+      this.send({ kind: 'refused', refusal: asRefusal(fault) })
+      return null
+    }
   }
 
-  private async drawStep(step: Step): Promise<void> {
-    await this.draw({ document: step.document })
+  /** Names a step, or pins it. */
+  async mark(step: Step, change: { name?: string; pinned?: boolean }): Promise<void> {
+    await this.ask.markStep!(this.state.chart!.id, step.id, change)
+    this.send({ kind: 'trail', steps: this.state.steps.map((s) => (s.id === step.id ? { ...s, ...change } : s)) })
+  }
+
+  /** Takes a step out with all that follow it, and gives how many these were; who stands there walks to the step before. */
+  async takeOut(step: Step): Promise<number> {
+    await this.keeping
+    const gone = followers(this.state.steps, step.id)
+    const before = this.state.steps.find((s) => s.id === step.parent_id)
+    if (gone.has(this.state.at) && before) await this.walkTo(before)
+    await this.keeping
+    const count = await this.ask.takeStepOut!(this.state.chart!.id, step.id)
+    this.send({ kind: 'trail', steps: this.state.steps.filter((s) => !gone.has(s.id)) })
+    return count
+  }
+
+  /** Puts back what was taken out with a step. */
+  async putBack(step: number): Promise<void> {
+    await this.ask.putStepBack!(this.state.chart!.id, step)
+    await this.lookAgain()
+  }
+
+  /** Takes a step over that was kept elsewhere; false where it is known already, or is one's own that is on its way. */
+  took(step: Step, own: boolean): boolean {
+    if (this.state.steps.some((s) => s.id === step.id)) return false
+    if (own && this.state.coming.length > 0) {
+      void this.keeping.then(() => this.lookAgain()).catch(() => {})
+      return false
+    }
+    this.send({ kind: 'trail', steps: [...this.state.steps, step] })
+    return true
+  }
+
+  /** Takes over what others made of the trail; where one stands is one's own. */
+  async lookAgain(): Promise<void> {
+    const { chart } = this.state
+    if (!chart?.id || !this.ask.trail) return
+    const { steps } = await this.ask.trail(chart.id)
+    await this.keeping
+    const known = new Set(steps?.map((s) => s.id))
+    const mine = this.state.steps.filter((s) => !known.has(s.id) && (s.id < 0 || s.id > (steps?.at(-1)?.id ?? 0))) // kept meanwhile, or a reader's own
+    this.send({ kind: 'trail', steps: [...(steps ?? []), ...mine] })
+  }
+
+  private async drawStep(step: Step, document: Document): Promise<void> {
+    await this.draw({ document })
     this.keeping = this.keeping.then(async () => {
       try {
         await this.ask.moveTo(this.state.chart!.id, step.id)

@@ -27,6 +27,7 @@ export function Shell({
   headed = false,
   skips = TO_CONTENT,
   here,
+  others,
   action,
   children,
 }: {
@@ -38,6 +39,8 @@ export function Shell({
   headed?: boolean
   skips?: Skip[]
   here?: ReactNode
+  /** Who else has the same open. */
+  others?: ReactNode
   action?: ReactNode
   children: ReactNode
 }) {
@@ -90,6 +93,7 @@ export function Shell({
           </nav>
         )}
         <div className="ml-auto flex shrink-0 items-center gap-4">
+          {others}
           <PersonMenu me={me} />
           {action}
         </div>

@@ -19,6 +19,7 @@ export function AccountPage({ me }: { me: Me }) {
         <div className="mx-auto flex max-w-3xl flex-col gap-8">
           <h1 className="font-serif text-xl font-semibold">Your account</h1>
           <Name me={me} />
+          {me.letters !== undefined && <Letters wants={me.letters} />}
           {factors.data && <Password has={factors.data.password} />}
           {factors.data ? <Factor factors={factors.data} /> : <Waiting what="Looking" />}
           <Sessions />
@@ -51,6 +52,24 @@ function Name({ me }: { me: Me }) {
       <Form send={send} action="Keep">
         <Field name="Your name, as others see it" kind="text" value={name} set={setName} hint={`You sign in as ${me.email}`} />
       </Form>
+    </Part>
+  )
+}
+
+/** Whether one is written to about notes, where e-mail is set. */
+function Letters({ wants }: { wants: boolean }) {
+  const queries = useQueryClient()
+  const change = async (on: boolean) => {
+    await api.wantLetters(on)
+    await queries.invalidateQueries({ queryKey: ['me'] })
+    announce(on ? 'You get letters about notes' : 'You get no letters about notes')
+  }
+  return (
+    <Part title="Letters">
+      <label className="flex items-center gap-2">
+        <input type="checkbox" checked={wants} onChange={(e) => void change(e.target.checked)} />
+        One letter a day at most, of notes that name you or are on what you made, and that you have not seen
+      </label>
     </Part>
   )
 }

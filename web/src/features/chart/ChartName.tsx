@@ -5,8 +5,8 @@ import { api, Refusal, type Chart } from '../../api/client'
 /** The name of a chart, changed where it stands. */
 export function ChartName({ chart, at }: { chart: Chart; at: number }) {
   const queries = useQueryClient()
-  const charts = useQuery({ queryKey: ['charts'], queryFn: api.charts })
-  const name = charts.data?.find((c) => c.id === chart.id)?.name ?? chart.name
+  const found = useQuery({ queryKey: ['charts', 'name', chart.id], queryFn: () => api.findCharts({ chart: chart.id }) })
+  const name = found.data?.charts[0]?.name ?? chart.name
   // A name that nobody said follows the sentence: another step, perhaps another name.
   useEffect(() => void queries.invalidateQueries({ queryKey: ['charts'] }), [queries, at])
   return (

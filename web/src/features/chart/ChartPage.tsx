@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
+import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
 import {
   api,
   Refusal,
@@ -26,7 +26,13 @@ import { isSpread } from '../../ui/kinds'
 import { Shell, type Skip } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
 import { ShareDialog } from '../shared/ShareDialog'
+import { PastedSentence } from '../again/pasted'
+import { AgainMenu } from '../again/AgainMenu'
+import { NotesSection } from '../notes/NotesSection'
+import { useChartNotes, type ChartNotes } from '../notes/useChartNotes'
+import { compareAddress } from '../compare/sides'
 import { ChartName } from './ChartName'
+import { chartAsked } from './early'
 import { EvidencePanel } from './EvidencePanel'
 import { HoldsPanel } from './HoldsPanel'
 import { Paper } from './Paper'
@@ -34,6 +40,9 @@ import { useNarrow } from '../../ui/useNarrow'
 import { ReadingPanel, ReadingStrip } from './ReadingPanel'
 import { Trail } from './Trail'
 import { useBench } from '../../state/useBench'
+import { useComparing } from './useComparing'
+import { Others } from '../together/Others'
+import { useTogether } from './useTogether'
 
 /** The Chart view of a dataset: the chart named in the address, or the one last changed, or a first look. */
 export function ChartPage({ me }: { me: Me }) {
@@ -43,21 +52,23 @@ export function ChartPage({ me }: { me: Me }) {
   const given = (useLocation().state as { document?: Document } | null)?.document // another view says what is plotted
   const id = Number(datasetParam)
   const dataset = useQuery({ queryKey: ['dataset', id], queryFn: () => api.dataset(id) })
-  const charts = useQuery({ queryKey: ['charts'], queryFn: api.charts, enabled: !chartParam && !fresh })
+  const charts = useQuery({
+    queryKey: ['charts', 'last', id],
+    queryFn: () => api.findCharts({ dataset: id, limit: 1 }),
+    enabled: !chartParam && !fresh,
+  })
   // Which chart an address opens is found once: a chart that its first change makes is among the dataset's too, and must not open itself again under the hand.
   const place = `${datasetParam} ${chartParam ?? ''} ${fresh ? search.get('new') : ''}`
   const opened = useRef<{ place: string; chart: number } | null>(null)
   if (opened.current?.place !== place) {
     const settled = chartParam !== undefined || fresh || (charts.isSuccess && !charts.isFetching)
-    opened.current = settled
-      ? { place, chart: chartParam ? Number(chartParam) : fresh ? 0 : (charts.data?.find((c) => c.dataset_id === id)?.id ?? 0) }
-      : null
+    opened.current = settled ? { place, chart: chartParam ? Number(chartParam) : fresh ? 0 : (charts.data?.charts[0]?.id ?? 0) } : null
   }
   const known = opened.current !== null
   const chosen = opened.current?.chart ?? 0
   const chart = useQuery({
     queryKey: ['chart', chosen],
-    queryFn: () => api.chart(chosen),
+    queryFn: () => chartAsked(chosen),
     enabled: known && chosen > 0,
     staleTime: Infinity,
     gcTime: 0,
@@ -111,6 +122,9 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
   const [sharing, setSharing] = useState(false)
   const [open, setOpen] = useState<string | null>(null)
   useTrailKeys(bench)
+  const { compare, overall } = useComparing(bench, dataset.id)
+  const together = useTogether(bench, me)
+  const notes = useChartNotes(bench, makes)
   useSaid(bench)
   useEffect(() => () => void queries.invalidateQueries({ queryKey: ['charts'] }), [queries])
   return (
@@ -120,6 +134,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
       view="Chart"
       title={state.chart?.name}
       skips={SKIPS}
+      others={<Others here={together.others} />}
       here={state.chart && (makes ? <ChartName chart={state.chart} at={state.at} /> : <span className="truncate">{state.chart.name}</span>)}
       action={
         makes ? (
@@ -141,25 +156,48 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
         onNew={() => navigate(`/dataset/${dataset.id}/chart?new=${Date.now()}`)}
         typing={Boolean(typing)}
         setTyping={setTyping}
+        again={<AgainMenu bench={bench} dataset={dataset} columns={columns} />}
       />
       {makes && chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
       <main className="flex min-h-0 flex-1 slim:h-auto slim:flex-none slim:flex-col short:h-[440px] short:flex-none">
-        <Paper bench={bench} dataset={dataset.id} oneRow={dataset.one_row} onlyNames={onlyNames(data.columns ?? [])} open={setOpen} />
+        <Paper
+          bench={bench}
+          dataset={dataset.id}
+          oneRow={dataset.one_row}
+          onlyNames={onlyNames(data.columns ?? [])}
+          open={setOpen}
+          compare={compare}
+          notes={notes}
+          me={me}
+        />
         {typing ? (
           <TypeIt bench={bench} and={typing === true ? undefined : typing} onDone={doneTyping} />
         ) : !narrow || reading ? (
-          <Beside bench={bench} aside={dataset.aside ?? false} close={narrow ? closeReading : undefined} />
+          <Beside bench={bench} aside={dataset.aside ?? false} notes={notes} writes={makes} close={narrow ? closeReading : undefined} />
         ) : null}
       </main>
       {narrow && <ReadingStrip bench={bench} open={reading} setOpen={setReading} />}
-      <Trail bench={bench} narrow={narrow} />
+      <Trail bench={bench} narrow={narrow} compare={compare} overall={makes ? overall : undefined} together={together} notes={notes} />
+      <PastedSentence dataset={dataset} />
       {sharing && <ShareDialog bench={bench} onClose={() => setSharing(false)} dataset={dataset} />}
     </Shell>
   )
 }
 
 /** What stands beside the chart: its reading, the evidence of a column, or whether its slope holds. */
-function Beside({ bench, aside, close }: { bench: Bench; aside: boolean; close?: () => void }) {
+function Beside({
+  bench,
+  aside,
+  notes,
+  writes,
+  close,
+}: {
+  bench: Bench
+  aside: boolean
+  notes: ChartNotes
+  writes: boolean
+  close?: () => void
+}) {
   const [examined, examine] = useState<string | null>(null)
   const [checking, setChecking] = useState(false)
   const check = useCallback(() => setChecking(true), [])
@@ -174,7 +212,16 @@ function Beside({ bench, aside, close }: { bench: Bench; aside: boolean; close?:
   }, [checking, examined])
   if (checking) return <HoldsPanel bench={bench} close={() => setChecking(false)} />
   if (examined) return <EvidencePanel bench={bench} column={examined} examine={examine} />
-  return <ReadingPanel bench={bench} examine={examine} check={check} aside={aside} close={close} />
+  return (
+    <ReadingPanel
+      bench={bench}
+      examine={examine}
+      check={check}
+      aside={aside}
+      close={close}
+      notes={<NotesSection hand={notes} writes={writes} />}
+    />
+  )
 }
 
 /** Says that a chart was made from an older version, and moves it over in one press. */
@@ -216,6 +263,14 @@ function OlderVersion({ chart, dataset }: { chart: Chart; dataset: Dataset }) {
       <button type="button" className="link" disabled={missing.some((name) => !called[name])} onClick={move}>
         Move it over
       </button>
+      {missing.length === 0 && (
+        <Link
+          className="link"
+          to={compareAddress(dataset.id, { a: chart.id, a_step: 0, a_version: 0, b: chart.id, b_step: 0, b_version: dataset.version_id })}
+        >
+          Compare the two versions
+        </Link>
+      )}
       {trouble && missing.length === 0 && <Trouble message={trouble.message} advice={trouble.advice} />}
     </div>
   )

@@ -19,7 +19,20 @@ const PLACE =
   'absolute top-2 left-1/2 z-2 -translate-x-1/2 rounded-full border border-line bg-strip px-4 py-1 text-[13px] whitespace-nowrap shadow-md'
 
 /** What can be done with rows that were pressed or drawn around. */
-export function ChosenRows({ rows, figure, bench, done }: { rows: number[]; figure: Figure; bench: Bench; done: () => void }) {
+export function ChosenRows({
+  rows,
+  figure,
+  bench,
+  done,
+  note,
+}: {
+  rows: number[]
+  figure: Figure
+  bench: Bench
+  done: () => void
+  /** Begins a note on them. */
+  note?: () => void
+}) {
   const { document } = useBench(bench, 'document')
   const numbers = rows.map((row) => row + 1) // people count from 1
   const { heading } = figure.card
@@ -56,6 +69,11 @@ export function ChosenRows({ rows, figure, bench, done }: { rows: number[]; figu
           onClick={async () => (await bench.amend({ say: [`label rows ${numbers.join(', ')} with ${columnSaid(labelled)}`] })) && done()}
         >
           Label these
+        </button>
+      )}
+      {note && (
+        <button type="button" className="link" onClick={note}>
+          Note…
         </button>
       )}
       <WithAndWithout document={document} rows={numbers} bench={bench} />

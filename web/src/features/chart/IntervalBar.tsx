@@ -10,6 +10,9 @@ interface Tick {
   label: string
 }
 
+/** Where zero stands on an axis; undefined: beyond it. */
+export const zeroOf = (ticks: Tick[]): number | undefined => ticks.find((t) => /^0(\.0*)?$/.test(t.label))?.at
+
 /** An interval with its estimate on an axis that several share, and the axis's zero. */
 export function IntervalBar({
   place,
@@ -22,7 +25,7 @@ export function IntervalBar({
   colours: [string | undefined, string][]
   upright?: boolean
 }) {
-  const zero = ticks.find((t) => /^0(\.0*)?$/.test(t.label))?.at
+  const zero = zeroOf(ticks)
   return (
     <svg width="100%" height={18} aria-hidden className="overflow-visible">
       {zero !== undefined && <line x1={`${100 * zero}%`} x2={`${100 * zero}%`} y1={-5} y2={23} stroke="var(--line)" strokeWidth={1.5} />}

@@ -1,7 +1,7 @@
 import { Popover } from 'radix-ui'
 import { memo, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
-import { api, type Drawing, type Refusal } from '../../api/client'
+import { api, type Drawing, type Me, type Refusal } from '../../api/client'
 import { pointCount, scaleX, scaleY, type Figure, type Selection } from '../../figure/figure'
 import { ChartView } from '../../interact/chartview'
 import { hasMeasured } from '../../interact/slide'
@@ -15,11 +15,15 @@ import { chooseRows, chosenRows, useChosenRows } from '../../state/chosen'
 import { ChosenRows } from './ChosenRows'
 import { limitsSaid, whereLine } from '../../sentence/lines'
 import { andAlso, conditionOf, valueText } from '../../sentence/quoting'
+import { NotePins, noteOnChosen } from '../notes/NotePins'
+import type { ChartNotes } from '../notes/useChartNotes'
 import { OwnColour } from './OwnColour'
 import { SaveMenu } from './SaveMenu'
 import { ValuesButton } from './Values'
 import { useBench } from '../../state/useBench'
+import { may } from '../../ui/may'
 import { over } from '../../ui/over'
+import { STEP_DRAGGED } from '../compare/sides'
 
 /** The chart on its paper, with its keys and the count of rows below. */
 export const Paper = memo(function Paper({
@@ -28,6 +32,9 @@ export const Paper = memo(function Paper({
   oneRow,
   onlyNames,
   open,
+  compare,
+  notes,
+  me,
 }: {
   bench: Bench
   dataset: number
@@ -36,10 +43,15 @@ export const Paper = memo(function Paper({
   /** Whether the table holds nothing but names, more of them than an axis has room for. */
   onlyNames: boolean
   open: (slot: string) => void
+  /** Lays a step that is dropped here beside the chart. */
+  compare: (step: number) => Promise<void>
+  notes: ChartNotes
+  me: Me
 }) {
   const state = useBench(bench, 'document', 'drawing', 'preview', 'lit', 'drawingNow', 'refusal')
   const host = useRef<HTMLDivElement>(null)
   const chart = useRef<ChartView | null>(null)
+  const { view: viewOfNotes, painted } = notes
   const openRef = useRef(open)
   openRef.current = open
   const [isolated, setIsolated] = useState<Selection | null>(null)
@@ -77,8 +89,9 @@ export const Paper = memo(function Paper({
       },
       onDeep: () => bench.lookClosely(),
       singleKeys,
+      onPainted: painted.tell,
     })
-    chart.current = view
+    chart.current = viewOfNotes.current = view
     const paint = ({ figure, reading }: Drawing) =>
       view.show(figure, reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
     bench.paint = paint
@@ -91,9 +104,10 @@ export const Paper = memo(function Paper({
     return () => {
       watch.disconnect()
       bench.paint = null
+      viewOfNotes.current = null
       view.destroy()
     }
-  }, [bench, choose])
+  }, [bench, choose, painted, viewOfNotes])
 
   useEffect(() => chart.current?.light(state.lit), [state.lit])
   const isolate = useCallback((selection: Selection | null) => chart.current?.isolate(selection), [])
@@ -109,10 +123,15 @@ export const Paper = memo(function Paper({
     <section
       aria-label="Chart"
       tabIndex={-1}
-      className="flex outline-none min-w-0 flex-1 flex-col gap-1.5 px-4.5 slim:h-[calc(70vw+150px)] slim:min-h-[450px] slim:flex-none slim:px-2 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5"
+      onDragOver={(e) => e.dataTransfer.types.includes(STEP_DRAGGED) && e.preventDefault()}
+      onDrop={(e) => {
+        const step = Number(e.dataTransfer.getData(STEP_DRAGGED))
+        if (step) void compare(step)
+      }}
+      className="flex outline-none min-w-0 flex-1 flex-col gap-1.5 px-4.5 slim:flex-none slim:px-2 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5"
     >
       {keysAt === 'top' && <div className="px-1 pb-1">{keys}</div>}
-      <div className="flex min-h-0 flex-1 items-start gap-4">
+      <div className="flex min-h-0 flex-1 items-start gap-4 slim:h-[max(70vw,250px)] slim:flex-none">
         <div className="[container-type:size] h-full min-w-0 flex-1">
           <div
             className={`relative overflow-hidden rounded-xl border border-line bg-paper ${paper ? '' : 'h-full'}`}
@@ -135,9 +154,16 @@ export const Paper = memo(function Paper({
             <div className={`absolute inset-x-0 bottom-0 ${taken ? 'top-9' : 'top-0'}`}>
               <div ref={host} className="h-full" data-testid="chart" />
               {keysAt === 'inside' && keys}
+              {drawing && <NotePins hand={notes} bench={bench} me={me} />}
             </div>
             {drawing && chosen && chosen.length > 0 && (
-              <ChosenRows rows={chosen} figure={drawing.figure} bench={bench} done={() => choose([])} />
+              <ChosenRows
+                rows={chosen}
+                figure={drawing.figure}
+                bench={bench}
+                done={() => choose([])}
+                note={may(me, 'maker') ? noteOnChosen(notes, bench.version) : undefined}
+              />
             )}
             {!drawing && (
               <p className="absolute inset-0 grid place-items-center font-serif text-lg text-muted">

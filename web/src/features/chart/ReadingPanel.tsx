@@ -1,4 +1,4 @@
-import { memo } from 'react'
+import { memo, type ReactNode } from 'react'
 import { inThemes } from '../../ui/themes'
 import { textLine } from '../../sentence/lines'
 import { noteOf } from '../../sentence/ties'
@@ -14,12 +14,14 @@ export const ReadingPanel = memo(function ReadingPanel({
   examine,
   check,
   aside,
+  notes,
   close,
 }: {
   bench: Bench
   aside: boolean
   examine: (column: string) => void
   check: () => void
+  notes: ReactNode
   close?: () => void
 }) {
   const shown = useBench(bench, 'drawing', 'preview', 'lit')
@@ -75,6 +77,7 @@ export const ReadingPanel = memo(function ReadingPanel({
           Take this as the chart’s note
         </button>
       )}
+      {notes}
       {drawing && <Explanations bench={bench} drawing={drawing} examine={examine} check={check} />}
       {aside && drawing && <AskAside bench={bench} />}
       {reading && reading.fits.length > 0 && (

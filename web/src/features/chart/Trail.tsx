@@ -1,53 +1,59 @@
-import { memo, useEffect, useRef, useState, type ReactNode } from 'react'
+import { memo, useCallback, useEffect, useMemo, useState } from 'react'
+import type { Step } from '../../api/client'
+import { counted } from '../../scale/format'
 import { Trouble } from '../../ui/Words'
-import { SMALL, type Bench } from '../../state/bench'
-import { ChartPicture, PictureAtHand } from './ChartPicture'
+import type { Bench } from '../../state/bench'
+import { shapeOf, type TrailShape } from '../../state/trail'
 import { useBench } from '../../state/useBench'
+import { splitBy } from './useComparing'
+import type { ChartNotes } from '../notes/useChartNotes'
+import type { TogetherHand } from './useTogether'
+import { announce } from '../../ui/title'
+import { takesSingleKeys } from '../../ui/singleKeys'
+import { LINK, Tree } from './TrailTree'
 
 /** Every change of the chart as a step with its small picture; pressing one walks there. */
-export const Trail = memo(function Trail({ bench, narrow }: { bench: Bench; narrow: boolean }) {
-  const { chart, steps, coming, pictures, at, unsaved } = useBench(bench, 'chart', 'steps', 'coming', 'pictures', 'at', 'unsaved')
+export const Trail = memo(function Trail({
+  bench,
+  narrow,
+  compare,
+  overall,
+  together,
+  notes,
+}: {
+  bench: Bench
+  narrow: boolean
+  /** Lays the chart beside the same without its groups. */
+  overall?: () => Promise<void>
+  together: TogetherHand
+  notes: ChartNotes
+  /** Lays a step beside where the chart stands: the one before, unless one is said. */
+  compare: (step?: number) => Promise<void>
+}) {
+  const { steps, coming, at, unsaved } = useBench(bench, 'steps', 'coming', 'at', 'unsaved')
+  const { document } = useBench(bench, 'document')
   const [shown, setShown] = useState(false)
+  const [unfolded, setUnfolded] = useState<ReadonlySet<number>>(new Set())
+  const [out, setOut] = useState<{ step: Step; count: number } | null>(null)
+  const shape = useMemo(() => shapeOf(steps, at, unfolded), [steps, at, unfolded])
+  useBranchKeys(bench, shape)
+  const branchHere = useBranching(bench)
   if (narrow && !shown) return <Points bench={bench} show={() => setShown(true)} />
+  const forked = shape.branches.length > 0
+  const take = async (step: Step) => setOut({ step, count: await bench.takeOut(step) })
+  const { others, fresh } = together
+  const hand = { bench, compare, take: (step: Step) => void take(step), others, fresh, notes }
   return (
     <section
       aria-label="Trail"
       tabIndex={-1}
-      className="flex outline-none h-[110px] shrink-0 items-center gap-4 border-t border-line bg-[color-mix(in_srgb,var(--wash)_93%,var(--verdigris))] px-4.5 dark:bg-wash"
+      className={`flex outline-none shrink-0 items-center gap-4 border-t border-line bg-[color-mix(in_srgb,var(--wash)_93%,var(--verdigris))] px-4.5 dark:bg-wash ${forked ? 'h-[162px]' : 'h-[110px]'}`}
     >
       <h2 className="rotate-180 font-serif text-sm text-ink/75 [writing-mode:vertical-rl]">Trail</h2>
       {steps.length + coming.length === 0 ? (
         <p className="text-ink/75">The first change you make begins the trail; nothing is lost by trying.</p>
       ) : (
-        <ol className="flex min-w-0 flex-1 items-center overflow-x-auto py-2">
-          {steps.map((step, i) => (
-            <Stop
-              key={i}
-              words={step.words}
-              here={step.id === at && coming.length === 0}
-              first={i === 0}
-              follows={step.parent_id === steps[i - 1]?.id}
-              walk={() => bench.walkTo(step)}
-            >
-              {pictures.has(step.id) ? (
-                <PictureAtHand svg={pictures.get(step.id)!} {...SMALL} />
-              ) : (
-                <ChartPicture chart={chart!.id} step={step.id} version={bench.version} {...SMALL} now={step.id === at} />
-              )}
-            </Stop>
-          ))}
-          {coming.map((step, i) => (
-            <Stop
-              key={steps.length + i}
-              words={step.words}
-              here={i === coming.length - 1}
-              first={steps.length + i === 0}
-              follows={i > 0 || at === steps.at(-1)?.id}
-            >
-              <PictureAtHand svg={step.picture} {...SMALL} />
-            </Stop>
-          ))}
-        </ol>
+        <Tree shape={shape} at={at} coming={coming} hand={hand} unfold={(first) => setUnfolded(new Set(unfolded).add(first))} />
       )}
       {narrow && (
         <button
@@ -58,57 +64,167 @@ export const Trail = memo(function Trail({ bench, narrow }: { bench: Bench; narr
           points
         </button>
       )}
+      {out && (
+        <p role="status" className="shrink-0 text-[13px]">
+          {counted(out.count, 'step')} taken out ·{' '}
+          <button type="button" className={LINK} onClick={() => void bench.putBack(out.step.id).then(() => setOut(null))}>
+            put back
+          </button>
+        </p>
+      )}
+      <News bench={bench} together={together} compare={compare} />
       {unsaved && <Trouble message={`the last step was not kept: ${unsaved.message}`} advice={unsaved.advice} />}
-      <p className="hidden shrink-0 text-right text-[13px] leading-6 text-ink/75 xl:block">
-        <kbd className="rounded border border-line bg-paper px-1.5">←</kbd>{' '}
-        <kbd className="rounded border border-line bg-paper px-1.5">→</kbd> walk the trail
-      </p>
+      <Keys
+        several={steps.length > 1}
+        forked={forked}
+        compare={() => void compare()}
+        overall={overall && splitBy(document) ? () => void overall() : undefined}
+        branch={bench.marks ? branchHere : undefined}
+      />
     </section>
   )
 })
 
-/** One step of the trail; without a way to walk there it is being kept. */
-function Stop({
-  words,
-  here,
-  first,
-  follows,
-  walk,
-  children,
-}: {
-  words: string
-  here: boolean
-  first: boolean
-  follows: boolean
-  walk?: () => void
-  children: ReactNode
-}) {
-  const item = useRef<HTMLLIElement>(null)
-  useEffect(() => {
-    if (here) item.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
-  }, [here])
+/** What others just did, and whether the server answers. */
+function News({ bench, together, compare }: { bench: Bench; together: TogetherHand; compare: (step?: number) => Promise<void> }) {
+  const { connected, fresh, seen } = together
+  if (!connected)
+    return (
+      <p role="status" className="max-w-48 shrink-0 text-[13px] text-copper">
+        No connection: what others do is not seen, what you do is kept once it is back.
+      </p>
+    )
+  if (!fresh) return null
   return (
-    <li ref={item} className="flex shrink-0 items-center">
-      {!first && <span aria-hidden className={`h-px w-4 ${follows ? 'bg-verdigris' : 'border-t border-dashed border-muted'}`} />}
+    <p role="status" className="max-w-56 shrink-0 text-[13px]">
+      {fresh.by} made a step, “{fresh.words}”:{' '}
       <button
         type="button"
-        aria-current={here ? 'step' : undefined}
-        title={words}
-        onClick={walk}
-        className={`w-[106px] overflow-hidden rounded-lg border bg-paper ${here ? 'border-copper ring-1 ring-copper' : 'border-line hover:border-copper'}`}
+        className={LINK}
+        onClick={() => {
+          seen()
+          void bench.walkTo(fresh)
+        }}
       >
-        {children}
-        <span className={`block truncate px-1.5 pb-1 text-xs ${here ? 'font-semibold' : 'text-muted'}`}>{words}</span>
+        look at it
+      </button>{' '}
+      or{' '}
+      <button type="button" className={LINK} onClick={() => void compare(fresh.id)}>
+        lay it beside yours
       </button>
-    </li>
+    </p>
   )
+}
+
+function Keys({
+  several,
+  forked,
+  compare,
+  overall,
+  branch,
+}: {
+  several: boolean
+  forked: boolean
+  compare: () => void
+  overall?: () => void
+  branch?: () => void
+}) {
+  const key = (name: string) => <kbd className="rounded border border-line bg-paper px-1.5">{name}</kbd>
+  return (
+    <p className="hidden shrink-0 text-right text-[13px] leading-6 text-ink/75 xl:block">
+      {key('←')} {key('→')} walk {forked ? 'this branch' : 'the trail'}
+      {forked && (
+        <>
+          <br />
+          {key('↑')} {key('↓')} change branch
+        </>
+      )}
+      {branch && (
+        <>
+          <br />
+          <button
+            type="button"
+            className={LINK}
+            title="Keeps this step in sight: what you change here begins a branch, and this leads back to it"
+            onClick={branch}
+          >
+            branch from here
+          </button>{' '}
+          {key('B')}
+        </>
+      )}
+      {several && (
+        <>
+          <br />
+          <button type="button" className={LINK} title="Or drag a step onto the chart" onClick={compare}>
+            compare
+          </button>{' '}
+          {key('C')}
+        </>
+      )}
+      {overall && (
+        <>
+          <br />
+          <button type="button" className={LINK} onClick={overall}>
+            overall beside groups
+          </button>
+        </>
+      )}
+    </p>
+  )
+}
+
+/** B keeps the step where one stands in sight, as where branches begin: a pin, which the trail does not fold away. */
+function useBranching(bench: Bench): () => void {
+  const here = useCallback(() => {
+    const { steps, at } = bench.get()
+    const step = steps.find((s) => s.id === at)
+    if (!step) return
+    if (!step.pinned) void bench.mark(step, { pinned: true })
+    announce(`What you change here begins a branch from “${step.name || step.words}”`)
+  }, [bench])
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      const target = e.target as HTMLElement
+      if (e.key.toLowerCase() !== 'b' || e.defaultPrevented || e.altKey || e.ctrlKey || e.metaKey || !bench.marks) return
+      if (target.closest('canvas') || !takesSingleKeys(target)) return // on the chart it chooses rows
+      e.preventDefault()
+      here()
+    }
+    addEventListener('keydown', press)
+    return () => removeEventListener('keydown', press)
+  }, [bench, here])
+  return here
+}
+
+/** Up and down walk to the end of another branch, where the sentence or the trail has the focus. */
+function useBranchKeys(bench: Bench, { ends }: TrailShape) {
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      const target = e.target as HTMLElement
+      const way = { ArrowUp: -1, ArrowDown: 1 }[e.key]
+      if (!way || ends.length < 2 || e.defaultPrevented || e.altKey || e.ctrlKey || e.metaKey) return
+      if (target.closest('canvas, [role=menu], [role=listbox]') || !takesSingleKeys(target)) return
+      e.preventDefault()
+      // In the order in which they were made, so that one key goes through all and the other back.
+      const all = [...ends].sort((a, b) => a.id - b.id)
+      const here = all.findIndex((end) => end.id === ends[0].id)
+      void bench.walkTo(all[(here + way + all.length) % all.length])
+    }
+    addEventListener('keydown', press)
+    return () => removeEventListener('keydown', press)
+  }, [bench, ends])
 }
 
 /** The trail in a narrow window: named points. */
 function Points({ bench, show }: { bench: Bench; show: () => void }) {
   const { steps, coming, at, unsaved } = useBench(bench, 'steps', 'coming', 'at', 'unsaved')
   const all = [
-    ...steps.map((step) => ({ words: step.words, here: step.id === at && coming.length === 0, walk: () => void bench.walkTo(step) })),
+    ...steps.map((step) => ({
+      words: step.name || step.words,
+      here: step.id === at && coming.length === 0,
+      walk: () => void bench.walkTo(step),
+    })),
     ...coming.map((step, i) => ({ words: step.words, here: i === coming.length - 1, walk: undefined })),
   ]
   return (

@@ -1,19 +1,22 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { DropdownMenu } from 'radix-ui'
-import { useRef, useState, type ReactNode } from 'react'
+import { useCallback, useRef, useState, type ReactNode } from 'react'
 import { api, Refusal, type Dataset, type Renewal, type Version } from '../../api/client'
 import { counted, formatNumber } from '../../scale/format'
 import { Dialog } from '../../ui/Dialog'
 import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
 import { Trouble } from '../../ui/Words'
+import { MovedCharts, type AskMoved } from '../again/MovedCharts'
 import { MOST_BY_HAND, PasteBeside } from './ByHand'
+import { OriginDialog } from './Origin'
 import { over } from '../../ui/over'
 
 /** Brings another file for a dataset: what it would change is shown before it is kept. */
-export function BringFile({ dataset, type }: { dataset: Dataset; type?: () => void }) {
+export function BringFile({ dataset, type, changes }: { dataset: Dataset; type?: () => void; changes?: () => void }) {
   const picker = useRef<HTMLInputElement>(null)
   const { sending, send, trouble, setTrouble } = useUpload()
   const [pasting, setPasting] = useState(false)
+  const [asking, setAsking] = useState(false)
   const [found, setFound] = useState<{ key: string; renewal: Renewal } | null>(null)
   const bring = async (file: File) => {
     const preview = await send(file)
@@ -30,8 +33,11 @@ export function BringFile({ dataset, type }: { dataset: Dataset; type?: () => vo
       <Ways>
         <Way act={() => picker.current?.click()}>New file in its place …</Way>
         {dataset.rows <= MOST_BY_HAND && <Way act={() => setPasting(true)}>More columns, pasted beside it …</Way>}
+        <Way act={() => setAsking(true)}>A file that comes again …</Way>
         {type && <Way act={type}>Type into its cells</Way>}
+        {changes && <Way act={changes}>What version {dataset.version} changed of charts …</Way>}
       </Ways>
+      {asking && <OriginDialog dataset={dataset} close={() => setAsking(false)} />}
       {pasting && <PasteBeside dataset={dataset} close={() => setPasting(false)} />}
       <input
         ref={picker}
@@ -100,6 +106,7 @@ function Differences({
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const [busy, setBusy] = useState(false)
   const [dropped, setDropped] = useState<Version | null>(null)
+  const ask: AskMoved = useCallback((from, signal) => api.movedByFile(dataset.id, key, from, signal), [dataset.id, key])
   const keep = async () => {
     setBusy(true)
     try {
@@ -176,6 +183,7 @@ function Differences({
             <Line name="Charts that do not fit">{(r.misfits ?? []).map((m) => `${m.name} (${m.why})`).join('; ')}</Line>
           )}
         </dl>
+        <MovedCharts ask={ask} dataset={dataset.id} />
         {notes.length > 0 && (
           <details className="rounded-md bg-copper-wash px-3 py-2 text-[13px]">
             <summary className="cursor-pointer">{counted(r.report.note_count, 'place')} read otherwise than it stands</summary>

@@ -1,10 +1,12 @@
 import { DropdownMenu } from 'radix-ui'
 import type { ReactNode } from 'react'
 import type { ColumnProfile } from '../../api/client'
-import { formatNumber } from '../../scale/format'
+import { counted, formatNumber } from '../../scale/format'
 import { inForm } from '../../scale/said'
 import { ColumnPicture } from '../../ui/ColumnPicture'
 import { KindSign } from '../../ui/KindSign'
+import { useMakes } from '../../ui/may'
+import { Disc } from '../notes/Thread'
 import { isAmount, isSpread, KINDS } from '../../ui/kinds'
 import { columnText, valueText } from '../../sentence/quoting'
 import { over } from '../../ui/over'
@@ -55,14 +57,21 @@ interface Props {
   begin: (text: string) => void
   explain: () => void
   groups: () => void
+  /** How many open notes are on it; what shows them, or writes one. */
+  notes: number
+  note: (writes: boolean) => void
 }
 
 /** The head of a column: what it is, what it holds, and what can be done with it. */
-export function ColumnHead({ column, rows, sorted, found, sort, add, begin, explain, groups }: Props) {
+export function ColumnHead({ column, rows, sorted, found, sort, add, begin, explain, groups, notes, note }: Props) {
   const share = rows === 0 ? 0 : column.missing / rows
   const name = columnText(column.name)
+  const makes = useMakes()
   return (
-    <div className={`flex h-full flex-col text-[13px] ${found ? '-m-2 rounded-md bg-copper-wash p-2' : ''}`} title={column.meaning}>
+    <div
+      className={`relative flex h-full flex-col text-[13px] ${found ? '-m-2 rounded-md bg-copper-wash p-2' : ''}`}
+      title={column.meaning}
+    >
       <DropdownMenu.Root modal={false}>
         <DropdownMenu.Trigger
           className="h-6 shrink-0 truncate text-left text-sm font-semibold hover:text-copper"
@@ -105,6 +114,7 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
           <Item say={() => begin(`rename ${name} to `)}>Rename it …</Item>
           <Item say={() => add(`drop columns ${name}`)}>Drop it</Item>
           <Item say={explain}>What it means …</Item>
+          {makes && <Item say={() => note(true)}>Write a note on it …</Item>}
         </Menu>
       </DropdownMenu.Root>
       <DropdownMenu.Root modal={false}>
@@ -129,6 +139,17 @@ export function ColumnHead({ column, rows, sorted, found, sort, add, begin, expl
           ))}
         </Menu>
       </DropdownMenu.Root>
+      {notes > 0 && (
+        <button
+          type="button"
+          className="absolute top-0 right-0 grid size-6 place-items-center"
+          aria-label={`${counted(notes, 'note')} on ${column.label}`}
+          title={`${counted(notes, 'note')} on it`}
+          onClick={() => note(false)}
+        >
+          <Disc number={notes} />
+        </button>
+      )}
       <span className="truncate text-muted tabular-nums">{rangeOf(column)}</span>
       <span className="mt-1 block h-9">
         <ColumnPicture column={column} width={110} height={34} named press={(i) => add(keepBar(column, i))} />

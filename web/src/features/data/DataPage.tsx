@@ -1,18 +1,27 @@
 import { useQuery } from '@tanstack/react-query'
 import { DropdownMenu, Tabs } from 'radix-ui'
-import { useDeferredValue, useEffect, useState } from 'react'
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react'
 import { useParams } from 'react-router'
 import { inSpace } from '../../api/space'
-import { api, type ColumnProfile, type DatasetWithColumns, type Me, type Version } from '../../api/client'
+import { api, type ColumnProfile, type Dataset, type DatasetWithColumns, type Me, type Note, type Version } from '../../api/client'
 import { counted, formatNumber } from '../../scale/format'
 import { useChosenRows } from '../../state/chosen'
 import { useMakes } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
+import { MovedCharts, type AskMoved } from '../again/MovedCharts'
+import { PastedSentence } from '../again/pasted'
+import { Dialog } from '../../ui/Dialog'
+import { useNoteOfAddress } from '../notes/useChartNotes'
+import { useNotes } from '../notes/useNotes'
+import { Others } from '../together/Others'
+import { useSubject } from '../together/useSubject'
 import { AllGroups } from './AllGroups'
 import { BringFile } from './BringFile'
 import { cellKey, MOST_BY_HAND, TypedCells, type Typed } from './ByHand'
 import { ColumnHead } from './ColumnHead'
+import { DatasetNotes } from './DatasetNotes'
+import { NewerVersion, useDatasetChanged } from './NewerVersion'
 import { Meanings } from './Meanings'
 import { PreparationSentence } from './Preparation'
 import { PLAIN_LOOK, Rows, type Look } from './Rows'
@@ -42,6 +51,19 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
   const [begun, setBegun] = useState<string | null>(null) // the text of a clause that is being added
   const [tab, setTab] = useState('rows')
   const [explained, setExplained] = useState('')
+  const notes = useNotes(
+    useMemo(() => ({ dataset_id: data.dataset.id }), [data.dataset.id]),
+    data.dataset.version_id,
+  )
+  const [noting, setNoting] = useState('') // the column on which a note is being written
+  const [lit, setLit] = useState(0)
+  const [changes, setChanges] = useState(false)
+  const showNote = useCallback((note: Note) => {
+    setLit(note.id)
+    setTab('notes')
+  }, [])
+  useNoteOfAddress(notes.notes, showNote)
+  const together = useSubject('datasets', data.dataset.id, me, useDatasetChanged(data.dataset))
   const [counting, setCounting] = useState<ColumnProfile | null>(null) // whose groups are listed
   const [look, setLook] = useState<Look>(PLAIN_LOOK)
   const [stand, setStand] = useState<{ at: 'first' | 'last'; time: number }>({ at: 'first', time: 0 })
@@ -64,7 +86,7 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
   const found = (c: ColumnProfile) =>
     find.trim().length > 1 && [c.name, c.label].some((name) => name.toLowerCase().includes(find.trim().toLowerCase()))
   return (
-    <Shell me={me} dataset={preparation.dataset} view="Data">
+    <Shell me={me} dataset={preparation.dataset} view="Data" others={<Others here={together.others} />}>
       <section
         aria-label="Sentence"
         className="flex max-h-[40vh] shrink-0 items-start gap-6 overflow-auto border-b border-line bg-strip px-5.5 py-2.5"
@@ -81,6 +103,12 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
         )}
       </section>
       <Tried preparation={preparation} typing={typing} />
+      <NewerVersion dataset={preparation.dataset} draft={preparation.changed} />
+      {!together.connected && (
+        <p role="status" className="shrink-0 border-b border-line px-5.5 py-1.5 text-[13px] text-copper">
+          No connection: what others do is not seen; what you try stays here, and is kept once it is back.
+        </p>
+      )}
       <Tabs.Root value={tab} onValueChange={setTab} asChild>
         <main className="flex min-h-0 flex-1 flex-col gap-3 px-5.5 py-3 slim:h-[max(85vh,420px)] slim:flex-none slim:px-3 short:h-[440px] short:flex-none">
           <div className="flex items-center gap-3 slim:flex-wrap">
@@ -92,6 +120,7 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
                 ['rows', 'Rows'],
                 ['summary', 'Summary'],
                 ['meanings', 'Meanings'],
+                ['notes', notes.notes.length > 0 ? `Notes ${notes.notes.filter((n) => !n.resolved_at).length}` : 'Notes'],
               ].map(([value, name]) => (
                 <Tabs.Trigger
                   key={value}
@@ -123,7 +152,11 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
             )}
             {makes && (
               <>
-                <BringFile dataset={preparation.dataset} type={byHand ? () => (setTab('rows'), setCells(new Map())) : undefined} />
+                <BringFile
+                  dataset={preparation.dataset}
+                  changes={versions.length > 1 ? () => setChanges(true) : undefined}
+                  type={byHand ? () => (setTab('rows'), setCells(new Map())) : undefined}
+                />
                 <Download version={preparation.dataset.version_id} />
               </>
             )}
@@ -152,6 +185,11 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
                     setBegun(text)
                   }}
                   groups={() => setCounting(c)}
+                  notes={notes.notes.filter((n) => n.spot.kind === 'column' && n.spot.column === c.name && !n.resolved_at).length}
+                  note={(writes) => {
+                    setNoting(writes ? c.name : '')
+                    setTab('notes')
+                  }}
                   explain={() => {
                     setExplained(c.name)
                     setTab('meanings')
@@ -169,10 +207,24 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
             <Summary version={preparation.shown.version} typed={preparation.shown.typed} find={find} />
           </Tabs.Content>
           <Tabs.Content value="meanings" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
-            <Meanings dataset={preparation.dataset} columns={data.columns ?? []} focus={explained} find={find} />
+            <Meanings dataset={preparation.dataset} columns={data.columns ?? []} focus={explained} find={find} together={together} />
+          </Tabs.Content>
+          <Tabs.Content value="notes" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
+            <DatasetNotes
+              hand={notes}
+              me={me}
+              columns={data.columns ?? []}
+              column={noting}
+              version={preparation.dataset.version_id}
+              chosen={chosen}
+              lit={lit}
+              done={() => setNoting('')}
+            />
           </Tabs.Content>
         </main>
       </Tabs.Root>
+      {changes && <VersionChanges dataset={preparation.dataset} close={() => setChanges(false)} />}
+      <PastedSentence dataset={preparation.dataset} />
       {counting && (
         <AllGroups
           {...shown}
@@ -185,6 +237,22 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
         />
       )}
     </Shell>
+  )
+}
+
+/** What the newest version changes of charts that stand over others. */
+function VersionChanges({ dataset, close }: { dataset: Dataset; close: () => void }) {
+  const ask: AskMoved = useCallback(
+    (from, signal) => api.moved(dataset.id, dataset.version_id, from, signal),
+    [dataset.id, dataset.version_id],
+  )
+  return (
+    <Dialog title={`What version ${dataset.version} changes of charts`} onClose={close}>
+      <p className="mb-3 text-[14px]">
+        These charts stand over other versions of {dataset.name}, and stay there until they are moved over. The most moved come first.
+      </p>
+      <MovedCharts ask={ask} version={dataset.version_id} dataset={dataset.id} />
+    </Dialog>
   )
 }
 

@@ -6,9 +6,23 @@ import { isGroups } from '../../ui/kinds'
 import { KindSign } from '../../ui/KindSign'
 import { useMakes } from '../../ui/may'
 import { Trouble, Waiting } from '../../ui/Words'
+import type { SubjectHand } from '../together/useSubject'
 
 /** The data dictionary: what people call the columns, their units, what they and their values mean. Each field is kept when it is left. */
-export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; columns: ColumnProfile[]; focus: string; find: string }) {
+export function Meanings({
+  dataset,
+  columns,
+  focus,
+  find,
+  together,
+}: {
+  dataset: Dataset
+  columns: ColumnProfile[]
+  focus: string
+  find: string
+  /** Others who have the dataset open: a column is one writer's at a time. */
+  together: SubjectHand
+}) {
   const queries = useQueryClient()
   const meanings = useQuery({ queryKey: ['meanings', dataset.id], queryFn: () => api.meanings(dataset.id) })
   const [trouble, setTrouble] = useState<Refusal | null>(null)
@@ -86,7 +100,15 @@ export function Meanings({ dataset, columns, focus, find }: { dataset: Dataset; 
             {columns
               .filter((c) => `${c.name} ${c.label} ${c.meaning ?? ''}`.toLowerCase().includes(wanted))
               .map((c) => (
-                <Row key={c.name} column={c} said={said.get(c.name) ?? { column: c.name }} focused={c.name === focus} keep={keep} />
+                <Row
+                  key={c.name}
+                  column={c}
+                  said={said.get(c.name) ?? { column: c.name }}
+                  focused={c.name === focus}
+                  keep={keep}
+                  writer={together.others.find((h) => h.place === c.name)?.name}
+                  stand={together.stand}
+                />
               ))}
           </tbody>
         </table>
@@ -152,11 +174,16 @@ function Row({
   said,
   focused,
   keep,
+  writer,
+  stand,
 }: {
   column: ColumnProfile
   said: Meaning
   focused: boolean
   keep: (meaning: Meaning) => void
+  /** Who else writes there. */
+  writer?: string
+  stand: SubjectHand['stand']
 }) {
   const row = useRef<HTMLTableRowElement>(null)
   const [open, setOpen] = useState(false)
@@ -169,15 +196,22 @@ function Row({
   const named = Object.keys(said.codes ?? {}).length
   return (
     <>
-      <tr ref={row} className="border-t border-line align-top">
+      <tr
+        ref={row}
+        className="border-t border-line align-top"
+        onFocus={() => void stand(column.name)}
+        onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && void stand('')}
+      >
         <th scope="row" className="w-52 px-3 py-2 font-normal">
           <span className="flex items-center gap-2 pt-1">
             <KindSign kind={column.kind} />
             <span className="truncate font-mono">{column.name}</span>
           </span>
+          {writer && <span className="block pt-1 text-xs text-copper">{writer} is writing here</span>}
         </th>
         <td className="w-52 px-2 py-1.5">
           <KeptField
+            locked={Boolean(writer)}
             label={`${column.name} is said as`}
             value={said.label ?? ''}
             placeholder={column.label}
@@ -186,6 +220,7 @@ function Row({
         </td>
         <td className="w-32 px-2 py-1.5">
           <KeptField
+            locked={Boolean(writer)}
             label={`Unit of ${column.name}`}
             value={said.unit ?? ''}
             placeholder={said.unit ? '' : column.unit || 'none'}
@@ -193,10 +228,13 @@ function Row({
           />
         </td>
         <td className="w-40 px-2 py-1.5">
-          {column.kind === 'number' && <Form column={column.name} form={said.form ?? ''} keep={(form) => keep({ ...said, form })} />}
+          {column.kind === 'number' && (
+            <Form locked={Boolean(writer)} column={column.name} form={said.form ?? ''} keep={(form) => keep({ ...said, form })} />
+          )}
         </td>
         <td className="px-2 py-1.5">
           <KeptField
+            locked={Boolean(writer)}
             label={`Meaning of ${column.name}`}
             value={said.meaning ?? ''}
             placeholder={column.meaning || 'What it is, how it was measured'}
@@ -225,7 +263,7 @@ function Row({
 }
 
 /** How the numbers of a column are written in every chart. */
-function Form({ column, form, keep }: { column: string; form: string; keep: (form: string) => void }) {
+function Form({ column, form, keep, locked }: { column: string; form: string; keep: (form: string) => void; locked: boolean }) {
   const forms = useQuery({ queryKey: ['language'], queryFn: api.language, staleTime: Infinity }).data?.forms ?? []
   const [kept, ...said] = form.split(' ')
   const [begun, setBegun] = useState('') // a form that still needs more to be said
@@ -242,6 +280,7 @@ function Form({ column, form, keep }: { column: string; form: string; keep: (for
         className="field min-w-0 flex-1 py-1 text-[13px]"
         aria-label={`How ${column} is written`}
         value={name}
+        disabled={locked}
         onChange={(e) => choose(e.target.value)}
       >
         <option value="">as it is</option>
@@ -307,20 +346,30 @@ function KeptField({
   value,
   placeholder,
   keep,
+  locked,
 }: {
   label: string
   value: string
   placeholder?: string
   keep: (value: string) => void
+  /** Somebody else writes there. */
+  locked?: boolean
 }) {
   const [text, setText] = useState(value)
-  useEffect(() => setText(value), [value])
+  const was = useRef(value)
+  // What others keep meanwhile is taken, unless something of one's own is being typed.
+  useEffect(() => {
+    const before = was.current
+    was.current = value
+    setText((now) => (now.trim() === before ? value : now))
+  }, [value])
   return (
     <input
       className="field py-1 text-[13px]"
       aria-label={label}
       value={text}
       placeholder={placeholder}
+      readOnly={locked}
       onChange={(e) => setText(e.target.value)}
       onBlur={() => text.trim() !== value && keep(text.trim())}
       onKeyDown={(e) => {

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useRef, useState, type DragEvent } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { useDeferredValue, useEffect, useRef, useState, type DragEvent } from 'react'
+import { Link, useNavigate, useSearchParams } from 'react-router'
 import { api, type Dataset, type Me, type Preview } from '../../api/client'
 import { counted } from '../../scale/format'
 import { moment } from '../../ui/moment'
@@ -9,13 +9,27 @@ import { Shell } from '../../ui/Shell'
 import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
 import { Trouble, Waiting } from '../../ui/Words'
 import { ChartList } from './ChartList'
+import { ChartPicture } from '../chart/ChartPicture'
+import { ComparisonList } from './ComparisonList'
+import { FindBar } from './FindBar'
 import { MakeTable } from './MakeTable'
+import { PastedSentence } from '../again/pasted'
+import { ForYou } from './ForYou'
 import { PageList } from '../pages/PageList'
+import { isWanted, NOTHING_WANTED, ORDERS, STATES, type Wanted } from './wanted'
+import { NoteList } from './NoteList'
+import { PatternList } from './PatternList'
 import { PreviewDialog } from './PreviewDialog'
 
 export function FrontPage({ me }: { me: Me }) {
-  const datasets = useQuery({ queryKey: ['datasets'], queryFn: api.datasets })
-  const charts = useQuery({ queryKey: ['charts'], queryFn: api.charts })
+  const [wanted, setWanted] = useWanted()
+  const find = useDeferredValue(wanted.find)
+  const looked = { ...wanted, find }
+  const datasets = useQuery({
+    queryKey: ['datasets', 'found', find.trim()],
+    queryFn: () => api.findDatasets(find.trim()),
+    placeholderData: (before) => before,
+  })
   const makes = may(me, 'maker')
   const { sending, send, trouble, setTrouble } = useUpload()
   const [preview, setPreview] = useState<Preview | null>(null)
@@ -90,7 +104,7 @@ export function FrontPage({ me }: { me: Me }) {
                   <p className="flex-1 font-serif text-lg">
                     Drop tables here, or paste one.
                     <span className="block font-sans text-[13px] text-muted">
-                      CSV, TSV, Excel workbooks, JSON, Parquet, Arrow and LAS logs, gzipped, zipped or not
+                      CSV, TSV, Excel workbooks, JSON, Parquet, Arrow, LAS logs, .xpt, .dta and .sav files, gzipped, zipped or not
                     </span>
                   </p>
                   <MakeTable refused={setTrouble} />
@@ -119,7 +133,10 @@ export function FrontPage({ me }: { me: Me }) {
           )}
           {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
           {preview && <PreviewDialog key={preview.key} preview={preview} decided={decided} />}
-          <PageList />
+          <PastedSentence />
+          <ForYou />
+          <FindBar wanted={wanted} set={setWanted} />
+          <PageList wanted={looked} />
           <section aria-label="Charts">
             <div className="mb-3 flex items-baseline gap-4">
               <h2 className="font-serif text-xl font-semibold">Charts</h2>
@@ -127,11 +144,21 @@ export function FrontPage({ me }: { me: Me }) {
                 Examples of what can be said
               </Link>
             </div>
-            {charts.isPending ? <Waiting what="Looking for charts" /> : <ChartList charts={charts.data ?? []} />}
+            <ChartList wanted={looked} tryDays={me.try_days ?? 0} />
           </section>
+          <ComparisonList wanted={looked} />
+          <PatternList wanted={looked} />
+          {find.trim() && <NoteList find={find.trim()} />}
           <section aria-label="Datasets">
             <h2 className="mb-3 font-serif text-xl font-semibold">Datasets</h2>
-            {datasets.isPending ? <Waiting what="Looking for datasets" /> : <DatasetList datasets={datasets.data ?? []} />}
+            {datasets.isPending ? (
+              <Waiting what="Looking for datasets" />
+            ) : (
+              <DatasetList
+                datasets={(datasets.data ?? []).filter((d) => !wanted.dataset || d.id === wanted.dataset)}
+                looked={isWanted(looked)}
+              />
+            )}
           </section>
         </div>
       </main>
@@ -139,10 +166,35 @@ export function FrontPage({ me }: { me: Me }) {
   )
 }
 
-function DatasetList({ datasets }: { datasets: Dataset[] }) {
+/** What is looked for stands in the address, so that going back finds it again. */
+function useWanted(): [Wanted, (wanted: Wanted) => void] {
+  const [search, setSearch] = useSearchParams()
+  const order = ORDERS.find((o) => o.order === search.get('order'))?.order ?? NOTHING_WANTED.order
+  const state = STATES.find((s) => s.state === search.get('state'))?.state ?? NOTHING_WANTED.state
+  const wanted = {
+    find: search.get('find') ?? '',
+    dataset: Number(search.get('dataset')),
+    maker: Number(search.get('maker')),
+    order,
+    state,
+  }
+  const set = (next: Wanted) =>
+    setSearch(
+      Object.fromEntries(
+        Object.entries(next).flatMap(([name, value]) =>
+          value && value !== NOTHING_WANTED[name as keyof Wanted] ? [[name, String(value)]] : [],
+        ),
+      ),
+      { replace: true },
+    )
+  return [wanted, set]
+}
+
+function DatasetList({ datasets, looked }: { datasets: Dataset[]; looked: boolean }) {
   const makes = useMakes()
   const queries = useQueryClient()
-  if (datasets.length === 0) return <p className="text-muted">No datasets yet.{makes && ' Drop a file above.'}</p>
+  if (datasets.length === 0)
+    return <p className="text-muted">{looked ? 'No dataset is found.' : `No datasets yet.${makes ? ' Drop a file above.' : ''}`}</p>
   const drop = async (dataset: Dataset) => {
     if (!confirm(`Delete “${dataset.name}” with its charts? Shared copies stay.`)) return
     await api.dropDataset(dataset.id)
@@ -154,11 +206,27 @@ function DatasetList({ datasets }: { datasets: Dataset[] }) {
         <tbody>
           {datasets.map((dataset) => (
             <tr key={dataset.id} className="border-b border-line last:border-0 hover:bg-strip">
+              <td className="w-28 py-1.5 pl-3">
+                {dataset.last && (
+                  <Link tabIndex={-1} aria-hidden to={`/dataset/${dataset.id}/chart/${dataset.last.chart_id}`}>
+                    <span className="block overflow-hidden rounded border border-line">
+                      <ChartPicture
+                        chart={dataset.last.chart_id}
+                        step={dataset.last.step_id}
+                        version={dataset.last.version_id}
+                        width={96}
+                        height={56}
+                      />
+                    </span>
+                  </Link>
+                )}
+              </td>
               <td className="px-4 py-2.5">
                 <Link className="font-semibold hover:text-copper" to={`/dataset/${dataset.id}/data`}>
                   {dataset.name}
                 </Link>
-                {dataset.about && <p className="text-[13px] text-muted">{dataset.about}</p>}
+                {dataset.about && <p className="line-clamp-2 text-[13px] text-muted">{dataset.about}</p>}
+                <p className="text-[13px] text-muted">{[dataset.by, moment(dataset.created_at)].filter(Boolean).join(' · ')}</p>
               </td>
               <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{counted(dataset.rows, 'row')}</td>
               <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{counted(dataset.columns, 'column')}</td>

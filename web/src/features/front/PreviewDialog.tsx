@@ -21,6 +21,7 @@ type Note = NonNullable<Preview['report']['notes']>[number]
 const OFFERS: Record<string, [string, (note: Note, now: ReadOptions) => ReadOptions]> = {
   text: ['keep as text', (note, now) => ({ as: { ...now.as, [note.column!]: 'text' } })],
   number: ['read as numbers, the others as missing', (note, now) => ({ as: { ...now.as, [note.column!]: 'number' } })],
+  unnamed: ['read the numbers', (note, now) => ({ as: { ...now.as, [note.column!]: 'unnamed' } })],
   limit: ['take the limit itself', (note, now) => ({ as: { ...now.as, [note.column!]: 'limit' } })],
   half: ['take half of the limit', (note, now) => ({ as: { ...now.as, [note.column!]: 'half' } })],
   date: ['read as months', (note, now) => ({ as: { ...now.as, [note.column!]: 'date' } })],
@@ -32,6 +33,9 @@ const OFFERS: Record<string, [string, (note: Note, now: ReadOptions) => ReadOpti
   'leave sum': ['leave sums out', () => ({ leave_sum: true })],
   'keep below': ['keep it as a row', () => ({ keep_below: true })],
 }
+
+/** Formats whose files do not say how their letters are written. */
+const LETTERED = ['delimited text', 'transport file', '.dta file', '.sav file']
 
 /** What a file looks like before it is kept, with the choices that reading it made. */
 export function PreviewDialog({ preview: first, decided }: { preview: Preview; decided: (dataset?: Dataset) => void }) {
@@ -78,6 +82,7 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
   const columns = preview.columns ?? []
   const { report } = preview
   const delimited = report.format === 'delimited text'
+  const lettered = LETTERED.includes(report.format)
   const sheets = report.sheets ?? []
   return (
     <Dialog title={preview.name} onClose={close}>
@@ -86,11 +91,11 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
           {counted(preview.rows, 'row')}, {counted(columns.length, 'column')} · {delimited ? report.encoding : report.format}
           {all.length !== columns.length && ` (${all.length} at first)`}
         </p>
-        {(delimited || sheets.length > 0) && (
+        {(lettered || sheets.length > 0) && (
           <div className="flex flex-wrap items-end gap-4">
             {sheets.length > 0 && (
               <Choice
-                label="Sheet"
+                label={report.format === 'workbook' ? 'Sheet' : 'Table'}
                 value={options.sheet ?? report.sheet ?? ''}
                 choices={sheets.map((name) => [name, name])}
                 onChange={(sheet) => readAgain({ sheet, title_row: 0 })}
@@ -113,20 +118,24 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
                   ]}
                   onChange={(decimal) => readAgain({ decimal })}
                 />
-                <Choice
-                  label="Letters"
-                  value={options.encoding ?? report.encoding}
-                  choices={encodings.map((name) => [name, name])}
-                  onChange={(encoding) => readAgain({ encoding })}
-                />
               </>
             )}
-            <Choice
-              label="Title row"
-              value={String(options.title_row || report.title_row)}
-              choices={[['-1', 'none'], ...[1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((n) => [String(n), `row ${n}`])]}
-              onChange={(row) => readAgain({ title_row: Number(row) })}
-            />
+            {lettered && (
+              <Choice
+                label="Letters"
+                value={options.encoding ?? report.encoding}
+                choices={encodings.map((name) => [name, name])}
+                onChange={(encoding) => readAgain({ encoding })}
+              />
+            )}
+            {report.title_row !== 0 && (
+              <Choice
+                label="Title row"
+                value={String(options.title_row || report.title_row)}
+                choices={[['-1', 'none'], ...[1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((n) => [String(n), `row ${n}`])]}
+                onChange={(row) => readAgain({ title_row: Number(row) })}
+              />
+            )}
           </div>
         )}
         {(report.notes ?? []).length > 0 && (

@@ -1,12 +1,14 @@
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
-import { api, type Chart, type PageDrawing } from '../../api/client'
+import { useDeferredValue, useState } from 'react'
+import { api, type FoundChart, type PageDrawing } from '../../api/client'
 import { ChartPicture } from '../chart/ChartPicture'
 import { Said } from '../chart/Said'
 import { CHART_DRAGGED } from './Sheet'
 
 /** How many charts are shown before "more" is pressed. */
 const FEW = 6
+/** How many are looked through. */
+const MOST = 120
 
 /** Beside a page that is written: the charts that can be put in, and what the reading of the block's chart says. */
 export function Beside({
@@ -14,17 +16,19 @@ export function Beside({
   drawing,
   say,
 }: {
-  put: (chart: Chart) => void
+  put: (chart: Pick<FoundChart, 'id'>) => void
   drawing: PageDrawing | null
   say: (key: string, words: string) => void
 }) {
-  const charts = useQuery({ queryKey: ['charts'], queryFn: api.charts })
   const [find, setFind] = useState('')
   const [all, setAll] = useState(false)
-  const words = find.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = (charts.data ?? [])
-    .filter((c) => words.every((w) => `${c.name} ${c.dataset_name}`.toLowerCase().includes(w)))
-    .sort((a, b) => Number(b.named || b.shared) - Number(a.named || a.shared))
+  const looking = useDeferredValue(find)
+  const charts = useQuery({
+    queryKey: ['charts', 'beside', looking],
+    queryFn: () => api.findCharts({ find: looking, limit: MOST }),
+    placeholderData: (before) => before,
+  })
+  const found = [...(charts.data?.charts ?? [])].sort((a, b) => Number(b.named || b.shared) - Number(a.named || a.shared))
   const shown = all || find ? found : found.slice(0, FEW)
   return (
     <aside
@@ -41,7 +45,9 @@ export function Beside({
         value={find}
         onChange={(e) => setFind(e.target.value)}
       />
-      {charts.data?.length === 0 && <p className="text-muted">There are no charts yet: open a dataset, and its first look is one.</p>}
+      {charts.data?.total === 0 && !find && (
+        <p className="text-muted">There are no charts yet: open a dataset, and its first look is one.</p>
+      )}
       <ul className="grid grid-cols-2 gap-[11px]">
         {shown.map((chart) => (
           <li key={chart.id}>

@@ -1,8 +1,11 @@
 import { useRef, useState, type DragEvent, type KeyboardEvent } from 'react'
 import { Link } from 'react-router'
-import type { Block, PageDrawing } from '../../api/client'
+import type { Block, Here, PageDrawing } from '../../api/client'
 import type { Shown } from '../../figure/figure'
-import { PageChart, type LinkedBy } from './PageChart'
+import type { LinkedBy } from '../chart/LiveChart'
+import { personColour } from '../../ui/initials'
+import { PersonDisc } from '../../ui/PersonDisc'
+import { PageChart, type SharedAxes } from './PageChart'
 import { GONE, WAS } from './markdown'
 import { TextEditor, type PressedTie, type TextHand } from './TextEditor'
 
@@ -48,11 +51,15 @@ export function BlockView({
   here,
   writes,
   linked,
+  axes,
   come,
   drawn,
   dataset,
   hand,
   text,
+  writer,
+  stand,
+  note,
 }: {
   block: Block
   number: number
@@ -60,12 +67,18 @@ export function BlockView({
   here: boolean
   writes: boolean
   linked: LinkedBy
+  axes: SharedAxes
   come: () => void
   drawn: (drawing: PageDrawing | null) => void
   /** Of its chart, once it is drawn. */
   dataset: number
   hand: BlockHand
   text: (hand: TextHand | null) => void
+  /** Who else writes in it now. */
+  writer?: Here
+  stand: (block: string) => void
+  /** Begins a note on it. */
+  note: () => void
 }) {
   const [tie, setTie] = useState<PressedTie | null>(null)
   const [lit, setLit] = useState<Shown | null>(null)
@@ -102,11 +115,18 @@ export function BlockView({
         text={block.text ?? ''}
         label={`Text of block ${number}`}
         hint={chart ? 'Say what this chart shows' : 'Write here'}
-        writes={writes}
-        onChange={hand.write}
-        onFocus={come}
+        writes={writes && !writer}
+        onChange={(text) => {
+          stand(block.id)
+          hand.write(text)
+        }}
+        onFocus={() => {
+          come()
+          stand(block.id)
+        }}
         onTie={showTie}
       />
+      {writer && <p className="mt-1 text-[12px] text-copper">{writer.name} is writing here</p>}
       {writes && ties.some && (
         <p className={`mt-1 text-[12px] ${ties.gone || ties.changed ? 'text-copper' : 'text-muted'}`}>
           <span aria-hidden className="tie-sign" />{' '}
@@ -134,6 +154,7 @@ export function BlockView({
       height={HEIGHTS[place]}
       lit={lit}
       linked={linked}
+      axes={axes}
       onDrawn={(next) => {
         drawing.current = next
         drawn(next)
@@ -149,7 +170,20 @@ export function BlockView({
       onFocus={come}
       onDragOver={(e) => e.dataTransfer.types.includes('application/x-lark-block') && e.preventDefault()}
       onDrop={onDrop}
+      onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && stand('')}
     >
+      {writer && (
+        <span
+          aria-hidden
+          className="absolute top-3 bottom-3 left-1 w-0.5 opacity-45"
+          style={{ background: personColour(writer.person_id) }}
+        />
+      )}
+      {writer && (
+        <span className="absolute top-3 -left-2">
+          <PersonDisc name={writer.name} id={writer.person_id} size="size-5 text-[9px]" />
+        </span>
+      )}
       {writes && (
         <>
           <button
@@ -196,6 +230,7 @@ export function BlockView({
                 {chart.step ? 'follow the chart' : 'keep as it is'}
               </Way>
             )}
+            <Way press={note}>note…</Way>
             <Way press={hand.copy}>copy</Way>
             {chart && <Way press={() => hand.take('chart')}>without the chart</Way>}
             <Way press={hand.out}>take out</Way>

@@ -1,128 +1,31 @@
-import { useEffect, useLayoutEffect, useRef, useState } from 'react'
-import { api, Refusal, type PageDrawing, type ShownChart } from '../../api/client'
+import { api, type PageDrawing, type ShownChart } from '../../api/client'
 import type { Shown } from '../../figure/figure'
-import { ChartView } from '../../interact/chartview'
-import type { Linked } from '../../interact/linked'
-import { buildKeys, replaceKeys } from '../../painter/keys'
-import { whenThemeTurns } from '../../painter/theme'
-import { singleKeys } from '../../ui/singleKeys'
-import { Trouble } from '../../ui/Words'
+import { LiveChart, type LinkedBy } from '../chart/LiveChart'
 
-/** How often a chart that is followed is looked at again, in milliseconds. */
-const LOOK_EVERY = 10_000
+/** Of which page charts share their axes, and which charts these are; page 0: each has its own. */
+export interface SharedAxes {
+  page: number
+  charts: string
+}
 
-/** Charts of one version under one hand. */
-export type LinkedBy = (version: number) => Linked
-
-/** A chart in a page: alive, laid out for the room that it has. */
+/** A chart in a page. */
 export function PageChart({
   shown,
-  height,
-  lit,
-  linked,
-  onDrawn,
+  axes,
+  ...how
 }: {
   shown: ShownChart
+  axes: SharedAxes
   height: number
   lit: Shown | null
   linked: LinkedBy
   onDrawn: (drawing: PageDrawing | null) => void
 }) {
-  const host = useRef<HTMLDivElement>(null)
-  const keys = useRef<HTMLDivElement>(null)
-  const view = useRef<ChartView | null>(null)
-  const [drawing, setDrawing] = useState<PageDrawing | null>(null)
-  const [refusal, setRefusal] = useState<Refusal | null>(null)
-  const [width, setWidth] = useState(0)
-  const tell = useRef(onDrawn)
-  useEffect(() => {
-    tell.current = onDrawn
-  })
-
-  useLayoutEffect(() => {
-    const watch = new ResizeObserver(() => setWidth(Math.round(host.current!.clientWidth)))
-    watch.observe(host.current!)
-    return () => watch.disconnect()
-  }, [])
-
   const { id, step = 0 } = shown
-  useEffect(() => {
-    if (!width) return
-    const stop = new AbortController()
-    let last = ''
-    const look = async () => {
-      try {
-        const next = await api.stepFigure(id, step, width, height, stop.signal)
-        setRefusal(null)
-        const now = `${next.chart.head_step_id} ${next.chart.version_id} ${next.typed}`
-        if (now === last) return
-        last = now
-        setDrawing(next)
-        tell.current(next)
-      } catch (fault) {
-        if (stop.signal.aborted || (fault instanceof Refusal && fault.passing && last)) return
-        setRefusal(fault as Refusal)
-        tell.current(null)
-      }
-    }
-    void look()
-    const timer = step ? 0 : setInterval(() => void look(), LOOK_EVERY)
-    return () => {
-      stop.abort()
-      clearInterval(timer)
-    }
-  }, [id, step, width, height])
-
-  const version = drawing?.chart.version_id
-  useLayoutEffect(() => {
-    if (!version) return
-    const together = linked(version)
-    const columns = () => current.current?.figure.card.columns.map((c) => c.column) ?? []
-    const chart: ChartView = new ChartView(host.current!, {
-      rowValues: (row) => api.row(version, row, columns()),
-      onIsolate: (selection) => {
-        redraw()
-        together.alone(chart, selection)
-      },
-      onRow: (row) => together.row(chart, row),
-      onChoose: (rows) => together.chosen(chart, rows),
-      singleKeys,
-    })
-    const redraw = () => {
-      const figure = current.current?.figure
-      if (keys.current && figure)
-        replaceKeys(
-          keys.current,
-          buildKeys(figure, chart.isolated, (s) => chart.isolate(s)),
-        )
-    }
-    redrawn.current = redraw
-    view.current = chart
-    const leave = together.add({ chart, figure: () => current.current?.figure ?? null })
-    const turned = whenThemeTurns(redraw)
-    return () => {
-      turned()
-      leave()
-      chart.destroy()
-      view.current = null
-    }
-  }, [version, linked])
-  const current = useRef<PageDrawing | null>(null)
-  const redrawn = useRef<() => void>(() => {})
-  useLayoutEffect(() => {
-    current.current = drawing
-    if (!drawing) return
-    view.current?.show(drawing.figure, drawing.reading.paragraphs.map((p) => p.spans.map((s) => s.text).join('')).join(' '))
-    redrawn.current()
-  }, [drawing, version])
-  useEffect(() => view.current?.light(lit), [lit])
-
-  return (
-    <div className="min-w-0">
-      {refusal && <Trouble message={`This chart cannot be shown: ${refusal.message}`} advice={refusal.advice} />}
-      <div ref={host} style={{ height: refusal ? 0 : height }} className="overflow-hidden" />
-      <div ref={keys} className="keys mt-1 flex flex-wrap gap-x-5 gap-y-1 text-[13px]" hidden={drawing?.figure.manner?.key === 'off'} />
-      {drawing?.figure.note && <p className="mt-1 font-serif text-[13px] whitespace-pre-line text-muted">{drawing.figure.note}</p>}
-    </div>
-  )
+  const ask = {
+    name: `${id} ${step} ${axes.page} ${axes.charts}`,
+    followed: step === 0,
+    draw: (size: { width: number; height: number }, signal: AbortSignal) => api.stepFigure(id, step, { ...size, page: axes.page }, signal),
+  }
+  return <LiveChart ask={ask} {...how} />
 }

@@ -5,14 +5,14 @@ import { api, type ListedPage, type Refusal } from '../../api/client'
 import { inSpace } from '../../api/space'
 import { useMakes } from '../../ui/may'
 import { moment } from '../../ui/moment'
+import { isWanted, type Wanted } from '../front/wanted'
+import { usePeople } from '../notes/NoteText'
 import { Trouble, Waiting } from '../../ui/Words'
 
-/** How many pages there are before a search is of use. */
-const FEW = 4
-
 /** The pages of the space, by their pictures, found by any word in them. */
-export function PageList() {
-  const [find, setFind] = useState('')
+export function PageList({ wanted }: { wanted: Wanted }) {
+  const { find } = wanted
+  const maker = usePeople().find((p) => p.id === wanted.maker)
   const pages = useQuery({ queryKey: ['pages', find], queryFn: () => api.pages(find), placeholderData: (before) => before })
   const [trouble, setTrouble] = useState<Refusal | null>(null)
   const queries = useQueryClient()
@@ -28,7 +28,8 @@ export function PageList() {
       setTrouble(fault as Refusal)
     }
   }
-  const list = pages.data ?? []
+  const list = (pages.data ?? []).filter((p) => !maker || p.by === maker.name)
+  if (isWanted(wanted) && (list.length === 0 || wanted.dataset !== 0)) return null
   return (
     <section aria-label="Pages">
       <div className="mb-3 flex flex-wrap items-baseline gap-4">
@@ -39,16 +40,6 @@ export function PageList() {
           </button>
         )}
       </div>
-      {(list.length > FEW || find) && (
-        <input
-          className="field mb-4 max-w-80"
-          type="search"
-          aria-label="Find a page"
-          placeholder="Find a page by any word in it"
-          value={find}
-          onChange={(e) => setFind(e.target.value)}
-        />
-      )}
       {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
       {pages.isPending ? (
         <Waiting what="Looking for pages" />
@@ -59,11 +50,7 @@ export function PageList() {
           ))}
         </ul>
       ) : (
-        <p className="text-muted">
-          {find
-            ? 'No page has these words.'
-            : `No pages yet.${makes ? ' A page tells a story with several charts, for readers without an account.' : ''}`}
-        </p>
+        <p className="text-muted">No pages yet.{makes && ' A page tells a story with several charts, for readers without an account.'}</p>
       )}
     </section>
   )

@@ -1,16 +1,21 @@
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
-import { useParams } from 'react-router'
-import { api, Refusal, type Me, type StoryPage } from '../../api/client'
+import { useCallback, useMemo, useState } from 'react'
+import { useParams, useSearchParams } from 'react-router'
+import { api, Refusal, type Me, type Note, type StoryPage } from '../../api/client'
 import { inSpace } from '../../api/space'
 import { useMakes } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
 import { Trouble, Waiting, Words } from '../../ui/Words'
+import { useNoteOfAddress } from '../notes/useChartNotes'
+import { useNotes } from '../notes/useNotes'
+import { Others } from '../together/Others'
+import { useSubject } from '../together/useSubject'
 import { Beside } from './Beside'
 import { Earlier } from './Earlier'
 import { Foot } from './Foot'
 import { SharePage } from './SharePage'
 import { Sheet } from './Sheet'
+import { useStanding } from './useStanding'
 import { usePage } from './usePage'
 
 /** A page, written in place; for readers it is read. */
@@ -33,7 +38,21 @@ function OpenPage({ me, page }: { me: Me; page: StoryPage }) {
   const hand = usePage(page, makes)
   const { contents } = hand.state
   const [earlier, setEarlier] = useState(false)
-  const [sharing, setSharing] = useState(false)
+  const [search] = useSearchParams()
+  const [sharing, setSharing] = useState(search.has('share') && makes)
+  const notes = useNotes(useMemo(() => ({ page_id: page.id }), [page.id]))
+  const [lit, setLit] = useState(0)
+  useNoteOfAddress(
+    notes.notes,
+    useCallback((note: Note) => setLit(note.id), []),
+  )
+  const together = useSubject(
+    'pages',
+    page.id,
+    me,
+    useCallback(() => void hand.draft.look(), [hand.draft]),
+  )
+  const stand = useStanding(hand, together)
   const title = contents.title || 'Untitled page'
   return (
     <Shell
@@ -42,6 +61,7 @@ function OpenPage({ me, page }: { me: Me; page: StoryPage }) {
       title={title}
       headed
       here={<span className="truncate text-bar-ink">{title}</span>}
+      others={<Others here={together.others} />}
       action={
         makes && (
           <Actions page={page.id} share={() => void hand.draft.flush().then(() => setSharing(true))} flush={() => hand.draft.flush()} />
@@ -52,9 +72,9 @@ function OpenPage({ me, page }: { me: Me; page: StoryPage }) {
       <div className="flex min-h-0 flex-1 slim:flex-col">
         <div className="flex min-w-0 flex-1 flex-col">
           <main id="sheet" className="min-h-0 flex-1 overflow-auto px-9 py-4.5 max-[1100px]:px-4">
-            <Sheet title={title} hand={hand} writes={makes} />
+            <Sheet title={title} hand={hand} writes={makes} together={together} stand={stand} notes={notes} me={me} lit={lit} />
           </main>
-          {makes && <Foot page={page.id} title={title} hand={hand} earlier={() => setEarlier(true)} />}
+          {makes && <Foot page={page.id} title={title} hand={hand} together={together} earlier={() => setEarlier(true)} />}
         </div>
         {makes && <Beside put={(chart) => hand.put(chart)} drawing={hand.drawings[hand.here] ?? null} say={hand.say} />}
       </div>

@@ -1,5 +1,9 @@
-import type { DragEvent } from 'react'
+import { useState, type DragEvent } from 'react'
+import type { Me } from '../../api/client'
+import type { NotesHand } from '../notes/useNotes'
+import type { SubjectHand } from '../together/useSubject'
 import { Between } from './Between'
+import { BlockNotes } from './BlockNotes'
 import { BlockView } from './BlockView'
 import { Line } from './Line'
 import type { PageHand } from './usePage'
@@ -8,7 +12,28 @@ import type { PageHand } from './usePage'
 export const CHART_DRAGGED = 'application/x-lark-chart'
 
 /** The sheet of a page: its title, what it comes to, and its blocks. */
-export function Sheet({ title, hand, writes }: { title: string; hand: PageHand; writes: boolean }) {
+export function Sheet({
+  title,
+  hand,
+  writes,
+  together,
+  stand,
+  notes,
+  me,
+  lit,
+}: {
+  title: string
+  hand: PageHand
+  writes: boolean
+  together: SubjectHand
+  /** Says in which block one writes; empty: in none. */
+  stand: (block: string) => void
+  notes: NotesHand
+  me: Me
+  /** The note that was asked for. */
+  lit: number
+}) {
+  const [noting, setNoting] = useState('')
   const { draft, put } = hand
   const { contents } = hand.state
   const last = contents.blocks.at(-1)?.id ?? ''
@@ -53,11 +78,24 @@ export function Sheet({ title, hand, writes }: { title: string; hand: PageHand; 
             here={hand.here === block.id}
             writes={writes}
             linked={hand.linked}
+            axes={hand.axes}
             come={() => hand.setHere(block.id)}
+            writer={together.others.find((h) => h.place === block.id)}
+            stand={stand}
+            note={() => setNoting(block.id)}
             drawn={(next) => hand.drawn(block.id, next)}
             dataset={hand.drawings[block.id]?.chart.dataset_id ?? 0}
             hand={hand.handOf(block)}
             text={(text) => hand.text(block.id, text)}
+          />
+          <BlockNotes
+            block={block.id}
+            number={i + 1}
+            hand={notes}
+            me={me}
+            lit={lit}
+            writing={noting === block.id}
+            done={() => setNoting('')}
           />
           {writes && <Between after={block.id} hand={hand} last={block.id === last} />}
         </div>

@@ -113,16 +113,17 @@ export function TextEditor({
   const host = useRef<HTMLDivElement>(null)
   const view = useRef<EditorView | null>(null)
   const said = useRef(text)
-  const calls = useRef({ onChange, onFocus, onTie })
+  const calls = useRef({ onChange, onFocus, onTie, writes })
   const [focused, setFocused] = useState(false)
   const [linking, setLinking] = useState<string | null>(null)
   useEffect(() => {
-    calls.current = { onChange, onFocus, onTie }
+    calls.current = { onChange, onFocus, onTie, writes }
   })
   useEffect(() => {
     const editor: EditorView = new EditorView(host.current!, {
       state: stateOf(text, hint),
       attributes: called(label, writes),
+      editable: () => calls.current.writes,
       dispatchTransaction(tr) {
         editor.updateState(editor.state.apply(tr))
         if (!tr.docChanged) return
@@ -138,7 +139,7 @@ export function TextEditor({
           return false
         },
       },
-      handleClick: (_, pos, event) => writes && pressedTie(editor, pos, event, calls.current.onTie),
+      handleClick: (_, pos, event) => calls.current.writes && pressedTie(editor, pos, event, calls.current.onTie),
     })
     view.current = editor
     return () => editor.destroy()

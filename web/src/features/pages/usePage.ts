@@ -2,8 +2,9 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { api, type Block, type Chart, type PageDrawing, type StoryPage } from '../../api/client'
 import { Linked } from '../../interact/linked'
-import { blockId, LOOK_EVERY, moved, PageDraft, placed } from '../../state/pageDraft'
+import { blockId, LOOK_EVERY, moved, PageDraft, placed, type DraftState } from '../../state/pageDraft'
 import type { BlockHand } from './BlockView'
+import type { SharedAxes } from './PageChart'
 import type { TextHand } from './TextEditor'
 
 const SHELF = (id: number) => `lark-page-${id}`
@@ -61,6 +62,16 @@ function useFollowed(draft: PageDraft, drawings: Record<string, PageDrawing | nu
   }, [said, writes, draft])
 }
 
+const OWN: SharedAxes = { page: 0, charts: '' }
+
+/** Which axes the charts have: as the server has it, who draws them. */
+function useAxes(page: number, { contents, status }: DraftState): SharedAxes {
+  const said = contents.same_axes ? JSON.stringify(contents.blocks.map((b) => b.chart)) : ''
+  const [axes, setAxes] = useState(said ? { page, charts: said } : OWN)
+  if (status === 'kept' && said !== axes.charts) setAxes(said ? { page, charts: said } : OWN)
+  return axes
+}
+
 /** All that the view of a page knows and can do. */
 export function usePage(page: StoryPage, writes: boolean) {
   const draft = useDraft(page)
@@ -76,6 +87,7 @@ export function usePage(page: StoryPage, writes: boolean) {
     return found
   }, [])
   useFollowed(draft, drawings, writes)
+  const axes = useAxes(page.id, state)
 
   const insert = (after: string, block: Omit<Block, 'id'>) => {
     const made = { id: blockId(), ...block }
@@ -124,6 +136,7 @@ export function usePage(page: StoryPage, writes: boolean) {
     text: (id: string, hand: TextHand | null) => void (hand ? texts.current.set(id, hand) : texts.current.delete(id)),
     say: (key: string, words: string) => texts.current.get(here)?.tie(key, words),
     linked,
+    axes,
     put,
     writeAfter,
     handOf,

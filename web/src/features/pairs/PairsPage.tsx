@@ -9,6 +9,7 @@ import { Shell } from '../../ui/Shell'
 import { inThemes } from '../../ui/themes'
 import { Waiting, Words } from '../../ui/Words'
 import { Matrix } from './Matrix'
+import { PastedSentence } from '../again/pasted'
 import { PairsSentence } from './PairsSentence'
 import { Bars } from './Bars'
 
@@ -104,6 +105,7 @@ function Looked({ me, dataset }: { me: Me; dataset: Dataset }) {
           )}
         </section>
       </main>
+      <PastedSentence dataset={dataset} />
     </Shell>
   )
 }

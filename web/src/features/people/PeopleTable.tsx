@@ -5,7 +5,7 @@ import { formatNumber } from '../../scale/format'
 import { wordLook } from '../../sentence/look'
 import { may, ROLES } from '../../ui/may'
 import { moment } from '../../ui/moment'
-import { initials, personColour } from '../../ui/initials'
+import { PersonDisc } from '../../ui/PersonDisc'
 import { ITEM, MENU } from '../../ui/menu'
 import { announce } from '../../ui/title'
 import type { Change } from './change'
@@ -42,13 +42,7 @@ export function PeopleTable({ me, people, of, change }: { me: Me; people: Member
             <tr key={person.id} className="group border-t border-line hover:bg-strip">
               <td className={CELL}>
                 <span className="flex items-center gap-2.5">
-                  <span
-                    aria-hidden
-                    className="grid size-5.5 shrink-0 place-items-center rounded-full text-[9px] font-semibold text-white"
-                    style={{ background: personColour(person.id) }}
-                  >
-                    {initials(person.name)}
-                  </span>
+                  <PersonDisc name={person.name} id={person.id} size="size-5.5 text-[9px]" named={false} />
                   <span className="max-w-56 truncate font-medium" title={person.name}>
                     {person.name}
                   </span>

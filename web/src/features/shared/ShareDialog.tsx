@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, type Chart, type Dataset, type Me } from '../../api/client'
+import { api, type Dataset, type FoundCharts, type Me } from '../../api/client'
 import type { Bench } from '../../state/bench'
 import { useBench } from '../../state/useBench'
 import { Dialog } from '../../ui/Dialog'
@@ -14,7 +14,7 @@ export function ShareDialog({ bench, dataset, onClose }: { bench: Bench; dataset
   const { document, drawing, chart } = useBench(bench, 'document', 'drawing', 'chart')
   const said = (slot: string) => drawing!.spoken.find((part) => part.slot === slot)?.text ?? ''
   // A name that nobody said follows the sentence: the list of charts knows the newest one.
-  const called = queries.getQueryData<Chart[]>(['charts'])?.find((c) => c.id === chart?.id)?.name ?? chart?.name
+  const called = queries.getQueryData<FoundCharts>(['charts', 'name', chart?.id])?.charts[0]?.name ?? chart?.name
   const [title, setTitle] = useState(document.manner?.title || called || sentenceCase(`${said('y')} against ${said('x')}`))
   const [text, setText] = useState(
     drawing!.figure.note ||

@@ -4,6 +4,7 @@ import { useParams } from 'react-router'
 import { api, Refusal, type Me, type Share } from '../../api/client'
 import { useMakes } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
+import { PastedSentence } from '../again/pasted'
 import { Trouble, Waiting } from '../../ui/Words'
 import { counted } from '../../scale/format'
 import { addressOf } from './ShareForm'
@@ -38,6 +39,7 @@ export function SharedPage({ me }: { me: Me }) {
           {shares.data && shares.data.length > 0 && <ShareTable shares={shares.data} withdraw={withdraw} />}
         </div>
       </main>
+      {dataset.data && <PastedSentence dataset={dataset.data.dataset} />}
     </Shell>
   )
 }

@@ -1,0 +1,80 @@
+import { expect, openForage, sentence, test, type } from './pages'
+import type { Page } from '@playwright/test'
+
+const trail = (page: Page) => page.locator('section[aria-label=Trail]')
+const stops = (page: Page) => trail(page).locator('ol').first().locator('button[draggable=true]')
+
+async function typed(page: Page, line: string, steps: number) {
+  await type(page, `plot honey_kg against forage_ha\n${line}`)
+  await expect(stops(page)).toHaveCount(steps)
+}
+
+test('a trail that forks shows its branches, and steps are named, pinned, taken out and put back', async ({ page }) => {
+  await openForage(page)
+  await typed(page, 'log x\ncolour by district', 2)
+  await stops(page).first().click()
+  await expect(sentence(page)).toContainText('brood frames')
+  await typed(page, 'fit spline', 2)
+  const other = trail(page).getByRole('list', { name: 'Another branch' })
+  await expect(other.getByRole('button')).toHaveCount(1)
+  // Up and down walk to the ends of branches; back after a reload one stands where one stood.
+  await trail(page).focus()
+  await page.keyboard.press('ArrowUp')
+  await expect(sentence(page)).toContainText('coloured by district')
+  await page.reload()
+  await expect(sentence(page)).toContainText('coloured by district')
+  await trail(page).focus()
+  await page.keyboard.press('ArrowDown')
+  await expect(sentence(page)).toContainText('smoothing spline')
+  // A name and a pin stay.
+  page.once('dialog', (dialog) => void dialog.accept('the bend'))
+  await stops(page).nth(1).hover()
+  await trail(page)
+    .getByRole('button', { name: /^What can be done/ })
+    .nth(1)
+    .click()
+  await page.getByRole('menuitem', { name: 'Name it…' }).click()
+  await expect(stops(page).nth(1)).toHaveText('the bend')
+  await stops(page).nth(1).hover()
+  await trail(page)
+    .getByRole('button', { name: /^What can be done/ })
+    .nth(1)
+    .click()
+  await page.getByRole('menuitem', { name: 'Pin it' }).click()
+  await expect(stops(page).nth(1)).toHaveText('● the bend')
+  await page.reload()
+  await expect(stops(page).nth(1)).toHaveText('● the bend')
+  // What is taken out comes back by a press.
+  await stops(page).nth(1).hover()
+  await trail(page)
+    .getByRole('button', { name: /^What can be done/ })
+    .nth(1)
+    .click()
+  await page.getByRole('menuitem', { name: 'Take it out, with all that follows' }).click()
+  await expect(sentence(page)).toContainText('brood frames')
+  await expect(trail(page)).toContainText('1 step taken out')
+  await trail(page).getByRole('button', { name: 'put back' }).click()
+  await expect(trail(page).getByText('the bend')).toBeVisible()
+})
+
+test('a step that is pointed at grows large at once, and B keeps in sight where a branch begins', async ({ page }) => {
+  await openForage(page)
+  await typed(page, 'log x\ncolour by district', 2)
+  const grown = page.locator('[data-grown]')
+  await stops(page).first().hover()
+  await expect(grown).toBeVisible({ timeout: 500 })
+  await expect(grown).toContainText('first look')
+  const box = (await grown.boundingBox())!
+  expect(box.width).toBeGreaterThan(400)
+  expect(box.y).toBeGreaterThanOrEqual(0)
+  await expect(grown.locator('img').last()).toHaveCSS('opacity', '1') // as it is laid out for the size
+  await page.mouse.move(5, 5)
+  await expect(grown).toBeHidden()
+  await trail(page).focus()
+  await page.keyboard.press('ArrowLeft')
+  await expect(sentence(page)).toContainText('brood frames')
+  await page.keyboard.press('b')
+  await expect(stops(page).first()).toContainText('●')
+  await typed(page, 'fit spline', 2)
+  await expect(trail(page).getByRole('list', { name: 'Another branch' }).getByRole('button')).toHaveCount(1)
+})
