@@ -20,3 +20,6 @@ func StartThrowaway(folder string) (*Cluster, error) {
 
 // AttachThrowaway gives the running throw-away cluster of a folder, or nil.
 func AttachThrowaway(folder string) *Cluster { return Attach(folder, testSecret) }
+
+// OwnerURL is the address of a database of a throw-away cluster, as the cluster's owner, who may do everything.
+func (c *Cluster) OwnerURL(database string) string { return c.url(owner, c.secret, database) }

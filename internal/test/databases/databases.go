@@ -38,6 +38,20 @@ func Main(m *testing.M) {
 // as long as the package's tests. The package must call Main.
 func Throwaway(t testing.TB) string {
 	t.Helper()
+	name := made(t)
+	return shared.URL(name)
+}
+
+// Owned is the same, as the owner of the cluster: for tests of roles, of extensions, and of several servers.
+func Owned(t testing.TB) string {
+	t.Helper()
+	name := made(t)
+	return shared.OwnerURL(name)
+}
+
+// made makes an empty database and gives its name.
+func made(t testing.TB) string {
+	t.Helper()
 	once.Do(func() {
 		if running := os.Getenv(TestFolder); running != "" {
 			if shared = postgres.AttachThrowaway(running); shared == nil {
@@ -58,5 +72,5 @@ func Throwaway(t testing.TB) string {
 	if err := shared.CreateDatabase(name); err != nil {
 		t.Fatal(err)
 	}
-	return shared.URL(name)
+	return name
 }
