@@ -45,7 +45,11 @@ test('the front page finds charts by their reading, datasets by their columns, p
   await expect(charts).toContainText(`By Bram ${word}`)
   await page.getByLabel('By whom').selectOption('by anybody')
   await find.fill(`pattern ${word}`)
-  await page.getByTitle('Use it over a table').click()
+  await page
+    .getByRole('region', { name: 'Patterns' })
+    .getByRole('button', { name: `Pattern ${word}` })
+    .first()
+    .click()
   await page.getByRole('dialog').getByRole('combobox').first().selectOption('Hive seasons')
   await expect(page.getByLabel('What stands for Honey yield')).toHaveValue('honey_kg')
   await page.getByRole('button', { name: 'Open the chart' }).click()

@@ -76,24 +76,29 @@ export async function newcomer(browser: Browser, page: Page, name: string, role 
   return second
 }
 
-/** Opens a chart of the test's own that says what the demo's first one says. */
-export async function openForage(page: Page) {
-  const charts = await (await page.request.get('/api/charts')).json()
-  const { id, version_id, dataset_id } = charts.find((c: { name: string }) => c.name === 'More forage, more honey?')
-  const { document } = await (await page.request.get(`/api/charts/${id}`)).json()
-  const made = await page.request.post('/api/charts', { data: { version_id, document, name: `Forage ${Math.random()}` } })
-  await page.goto(`/dataset/${dataset_id}/chart/${(await made.json()).id}`)
-  await expect(chart(page)).toHaveAttribute('data-painted', /10\d\d/)
-}
-
-/** The demo's chart of a name. */
+/** The demo's chart of a name, which no test changes. */
 export async function demoChart(
   page: Page,
   name: string,
 ): Promise<{ id: number; head_step_id: number; version_id: number; dataset_id: number }> {
-  const charts = await (await page.request.get('/api/charts')).json()
-  return charts.find((c: { name: string }) => c.name === name)
+  const charts: { id: number; head_step_id: number; version_id: number; dataset_id: number; name: string }[] = await (
+    await page.request.get('/api/charts')
+  ).json()
+  return charts.filter((c) => c.name === name).sort((a, b) => a.id - b.id)[0]
 }
+
+/** Opens a chart of the test's own that says what the demo's chart of a name says, and gives its name. */
+export async function openOwn(page: Page, demo: string, painted = /\d/): Promise<string> {
+  const { id, version_id, dataset_id } = await demoChart(page, demo)
+  const { document } = await (await page.request.get(`/api/charts/${id}`)).json()
+  const name = `Own ${Math.random()}`
+  const made = await page.request.post('/api/charts', { data: { version_id, document, name } })
+  await page.goto(`/dataset/${dataset_id}/chart/${(await made.json()).id}`)
+  await expect(chart(page)).toHaveAttribute('data-painted', painted)
+  return name
+}
+
+export const openForage = (page: Page) => openOwn(page, 'More forage, more honey?', /10\d\d/)
 
 /** Makes a page of the test's own, with two charts of one table and texts beside them. */
 export async function makeStory(page: Page, title = `Story ${Math.random()}`): Promise<number> {

@@ -5,10 +5,10 @@ import { chart, demoChart, expect, hiveSeasons, openForage, openStory } from './
 export interface State {
   name: string
   route: string
-  open: (page: Page) => Promise<void>
+  open: (page: Page) => Promise<unknown>
 }
 
-const of = (route: string, states: [name: string, open: (page: Page) => Promise<void>][]): State[] =>
+const of = (route: string, states: [name: string, open: (page: Page) => Promise<unknown>][]): State[] =>
   states.map(([name, open]) => ({ name, route, open }))
 
 const data = async (page: Page) => {

@@ -1,9 +1,7 @@
-import { add, chart, choose, expect, hiveSeasons, openForage, sentence, state, test, watch } from './pages'
+import { add, chart, choose, expect, hiveSeasons, openForage, openOwn, sentence, state, test, watch } from './pages'
 
 test('a column that could explain it splits the chart in one press', async ({ page }) => {
-  await page.goto('/?find=mites+and+honey')
-  await page.getByRole('link', { name: 'Chart', exact: true }).first().waitFor()
-  await page.getByRole('link', { name: /Mites and honey/ }).click()
+  await openOwn(page, 'Mites and honey')
   const panel = page.getByRole('region', { name: 'What else could explain it?' })
   await expect(panel.getByRole('listitem').first()).toBeVisible()
   await expect(panel).toContainText(
@@ -114,9 +112,7 @@ test('the note of a chart stands under it, here and where it is shared', async (
 })
 
 test('limits, titles and units of an axis are said in a form, and wrong ones are refused there', async ({ page }) => {
-  await page.goto('/?find=Dearer')
-  await page.getByRole('link', { name: /Dearer sells less/ }).click()
-  await expect(chart(page)).toHaveAttribute('data-painted', '4000')
+  await openOwn(page, 'Dearer sells less', /4000/)
   await page.getByRole('button', { name: '+ add' }).click()
   await page.getByRole('option', { name: /x from … to …/ }).click()
   await page.getByRole('textbox', { name: 'From' }).fill('0')
@@ -134,9 +130,7 @@ test('limits, titles and units of an axis are said in a form, and wrong ones are
 })
 
 test('a smoother stands beside the line, and the card over a line tells its equation', async ({ page }) => {
-  await page.goto('/?find=Dearer')
-  await page.getByRole('link', { name: /Dearer sells less/ }).click()
-  await expect(chart(page)).toHaveAttribute('data-painted', '4000')
+  await openOwn(page, 'Dearer sells less', /4000/)
   await add(page, 'smoothing spline too')
   await expect(sentence(page)).toContainText('Fit a smoothing spline to all rows.')
   await page.locator('[data-slot="fit-kind:1"]').click()
@@ -165,9 +159,7 @@ test('the summary tells every column in numbers', async ({ page }) => {
 })
 
 test('keys zoom the chart and the address of a chart opens it again', async ({ page }) => {
-  await page.goto('/?find=through')
-  await page.getByRole('link', { name: /A hive through two years/ }).click()
-  await expect(chart(page)).toHaveAttribute('data-painted', /7\d\d/)
+  await openOwn(page, 'A hive through two years', /7\d\d/)
   await expect(async () => {
     await chart(page).locator('canvas').last().focus() // laid out anew meanwhile, it is another one
     await page.keyboard.press('+')
@@ -308,11 +300,12 @@ test('each view has a title and one heading, and the tab key skips to its parts'
     await expect(page).toHaveTitle(title)
     await expect(page.locator('h1')).toHaveCount(1)
   }
-  await page.goto('/?find=more+forage')
-  await page.getByRole('link', { name: /More forage, more honey\?/ }).click()
+  const name = await openForage(page)
+  await page.goto(`/?find=${name}`)
+  await page.getByRole('link', { name }).click()
   await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
-  await expect(page).toHaveTitle('More forage, more honey? · Hive seasons · Chart · Copper Lark')
-  await expect(page.locator('#announced')).toHaveText('More forage, more honey? · Hive seasons · Chart · Copper Lark')
+  await expect(page).toHaveTitle(`${name} · Hive seasons · Chart · Copper Lark`)
+  await expect(page.locator('#announced')).toHaveText(`${name} · Hive seasons · Chart · Copper Lark`)
   for (const [part, inside] of [
     ['the sentence', '[data-slot=y]'],
     ['the chart', '.lark-chart canvas'],
