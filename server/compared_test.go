@@ -84,7 +84,8 @@ func TestTwoStepsAreCompared(t *testing.T) {
 		t.Errorf("axes of their own span %v and %v", a, b)
 	}
 	same := want[app.Comparison](anwen, 200, "GET", fmt.Sprintf("/api/compared?a=%d&b=%d", id, id), nil)
-	if len(same.Differs) != 0 || same.OnlyA.Count+same.OnlyB.Count != 0 || !strings.HasPrefix(same.Slopes.Words, "No slope differs clearly, as 3 are compared") {
+	if len(same.Differs) != 0 || same.OnlyA.Count+same.OnlyB.Count != 0 ||
+		!strings.HasPrefix(same.Slopes.Words, "No slope differs clearly, as 3 are compared") {
 		t.Errorf("a chart and itself: %+v", same)
 	}
 	want[object](bram, 404, "GET", path, nil)

@@ -50,7 +50,10 @@ func TestWhatCouldExplainItIsToldAndTakenOut(t *testing.T) {
 	if last := findings[len(findings)-1].(object); last["verdict"] != "too alike" {
 		t.Errorf("a copy of x: %v", last)
 	}
-	for _, pair := range [][2]string{{"kg", "ha"}, {"ha", "kg"}, {"kg", "twice"}, {"ha", "twice"}, {"kg", "district"}, {"twice", "district"}, {"twice", "kg"}} { // five pairs
+	// Five pairs.
+	for _, pair := range [][2]string{
+		{"kg", "ha"}, {"ha", "kg"}, {"kg", "twice"}, {"ha", "twice"}, {"kg", "district"}, {"twice", "district"}, {"twice", "kg"},
+	} {
 		want[object](anwen, 200, "POST", "/api/charts", object{"version_id": version, "document": plotted(pair[0], pair[1], nil)})
 	}
 	if again := want[object](anwen, 200, "POST", path, object{"document": plotted("kg", "ha", nil)}); found["looked"] != nil ||

@@ -171,7 +171,8 @@ func TestForeignPartitionsAreDrawnWhereTheyAre(t *testing.T) {
 	}
 	rows, _ := s.(*snapshot).tx.Query(t.Context(), "explain verbose "+asked.statement, asked.arguments...)
 	plan, err := pgx.CollectRows(rows, pgx.RowTo[string])
-	if told := strings.Join(plan, "\n"); err != nil || strings.Count(told, "WHERE (((hashint8extended(id, ") != 2 || strings.Contains(told, "Filter:") {
+	told := strings.Join(plan, "\n")
+	if err != nil || strings.Count(told, "WHERE (((hashint8extended(id, ") != 2 || strings.Contains(told, "Filter:") {
 		t.Errorf("rows are left out here, not there: %v\n%s", err, told)
 	}
 }

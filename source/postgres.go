@@ -282,7 +282,8 @@ func (s *snapshot) drawing(columns []sqlColumn, key *sqlColumn, draw Draw) (ques
 	switch {
 	case key != nil:
 		hash := fmt.Sprintf(key.how.hash, pgx.Identifier{key.name}.Sanitize(), "$1::bigint") + " & 9223372036854775807"
-		asked := question{statement: all + ", " + hash + " from " + from, arguments: []any{draw.Seed}, whole: share >= 1, marked: true, share: share}
+		asked := question{statement: all + ", " + hash + " from " + from, arguments: []any{draw.Seed},
+			whole: share >= 1, marked: true, share: share}
 		if !asked.whole {
 			asked.statement += " where (" + hash + ") < $2::bigint"
 			asked.arguments = append(asked.arguments, int64(share*(1<<62)*2*(1-1e-15)))

@@ -86,15 +86,22 @@ func TestEveryTypeIsReadAsWhatItIs(t *testing.T) {
 	if !got.All || got.Of != 3 || len(got.Table.Columns()) != len(want) || got.Table.Columns()[2].Meaning != "how many" {
 		t.Errorf("%+v", got)
 	}
-	if notes := strings.Join(got.Notes, "\n"); !strings.Contains(notes, "blob: the column holds bytea") || !strings.Contains(notes, "at: values") {
+	notes := strings.Join(got.Notes, "\n")
+	if !strings.Contains(notes, "blob: the column holds bytea") || !strings.Contains(notes, "at: values") {
 		t.Errorf("notes %s", notes)
 	}
 }
 
 // hours is a table of n rows in five districts, and how its statistics are reckoned.
 func hours(n int, more string) string {
-	return fmt.Sprintf(`create table hours (id bigint, district text, kg double precision);
-		insert into hours select i, 'district ' || i %% 5, i from generate_series(1, %d) i; %s`, n, more)
+	return "create table hours (id bigint, district text, kg double precision);" + inserted(1, n) + more
+}
+
+// further brings rows that the statistics do not know of, up to 40,000.
+func further(from int) string { return inserted(from, 40_000) }
+
+func inserted(from, to int) string {
+	return fmt.Sprintf("insert into hours select i, 'district ' || i %% 5, i from generate_series(%d, %d) i;", from, to)
 }
 
 func TestRowsAreDrawnAtRandom(t *testing.T) {
@@ -108,11 +115,12 @@ func TestRowsAreDrawnAtRandom(t *testing.T) {
 		"where the database reckons nothing": {hours(40_000, ""), "id", "2,000 of 40,000 rows, drawn at random with seed 42"},
 		"of a view": {hours(40_000, "alter table hours rename to raw; create view hours as select * from raw"), "",
 			"2,000 of 40,000 rows, drawn at random with seed 42"},
-		"where the database is far behind": {hours(500, "analyze hours; insert into hours select i, 'district ' || i % 5, i from generate_series(501, 40000) i"), "id",
+		"where the database is far behind": {hours(500, "analyze hours; "+further(501)), "id",
 			"2,000 of 40,000 rows, drawn at random with seed 42"},
-		"where the database is a little behind": {hours(10_000, "analyze hours; insert into hours select i, 'district ' || i % 5, i from generate_series(10001, 40000) i"), "id",
+		"where the database is a little behind": {hours(10_000, "analyze hours; "+further(10_001)), "id",
 			"2,000 of about 40,000 rows, drawn at random with seed 42"},
-		"by texts": {strings.Replace(hours(40_000, "analyze hours"), "id bigint", "id text", 1), "id", "2,000 of about 40,000 rows, drawn at random with seed 42"},
+		"by texts": {strings.Replace(hours(40_000, "analyze hours"), "id bigint", "id text", 1), "id",
+			"2,000 of about 40,000 rows, drawn at random with seed 42"},
 	} {
 		p, _ := posted(t, test.make, NamedTable{Name: "public.hours", Key: test.key})
 		got, err := drawn(t, p, "public.hours", Draw{Rows: 2000, Seed: 42})
