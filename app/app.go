@@ -86,6 +86,8 @@ type App struct {
 	signIns *signIns
 	outside Outside
 	hub     *hub // of those who follow charts
+
+	described described
 }
 
 // New makes the program over its storage. now is the clock.
@@ -105,8 +107,9 @@ type Outside struct {
 	Organisation Organisation
 	Settling     Settling
 	Courier      Courier
-	Fetch        Fetch         // files that come again
-	Seal         Seal          // what keeps secrets
+	Fetch        Fetch // files that come again
+	Seal         Seal  // what keeps secrets
+	Sources      []OfferedSource
 	AuditTime    time.Duration // how long the audit is kept; 0: for ever
 	TryTime      time.Duration // how long charts stay that nobody named, kept or shared; 0: for ever
 }

@@ -105,6 +105,9 @@ func (f *FixedCopy) sourceLine(dataset Dataset, m made, looked int) string {
 			line += "; with rows of " + name
 		}
 	}
+	if dataset.Drawn != "" {
+		line += "; these are " + dataset.Drawn
+	}
 	if dataset.OneRow != "" {
 		line += "; each row is " + dataset.OneRow
 	}

@@ -25,7 +25,7 @@ const (
 
 // Origin is where a dataset's file comes from again.
 type Origin struct {
-	Place     string      `json:"place" doc:"folder:NAME/file.csv, or an https address"`
+	Place     string      `json:"place" doc:"folder:NAME/file.csv, an https address, or source:NAME/schema.table?rows=1000&seed=42"`
 	Every     string      `json:"every" enum:"never,hour,day,week"`
 	HasSecret bool        `json:"has_secret" doc:"something is told to the host; it is never shown"`
 	NextAt    *time.Time  `json:"next_at,omitempty"`
@@ -100,7 +100,35 @@ type OriginStorage interface {
 	OriginRan(ctx context.Context, datasetID, askedBy int64, run OriginRun, known FileState, stopped bool, most int) error
 }
 
-var errNoOrigins = &Invalid{Message: "this server asks no files", Advice: "whoever runs it names folders or addresses in its settings"}
+var errNoOrigins = &Invalid{Message: "this server asks no files",
+	Advice: "whoever runs it names folders, addresses or databases in its settings"}
+
+// asks reports whether anything can be asked again.
+func (a *App) asks() bool { return a.outside.Fetch != nil || len(a.outside.Sources) > 0 }
+
+// fits says what is wrong with the place of an origin.
+func (a *App) fits(spaceID int64, place string) error {
+	if strings.HasPrefix(place, sourcePlace) {
+		w, is := rowsOf(place)
+		if !is {
+			return &Invalid{Message: "the rows of a database are written as source:NAME/schema.table?rows=1000&seed=42",
+				Advice: "choose the table from the list"}
+		}
+		_, err := a.sourceOf(spaceID, w)
+		if errors.Is(err, ErrNotFound) {
+			return &Invalid{Message: "the settings of this server name no database " + w.Source, Advice: "choose the table from the list"}
+		}
+		return err
+	}
+	if a.outside.Fetch == nil {
+		return errNoOrigins
+	}
+	if err := a.outside.Fetch.Fits(place); err != nil {
+		return &Invalid{Message: err.Error(),
+			Advice: "name a file of one of its folders, or an address below one of its list"}
+	}
+	return nil
+}
 
 // OriginPlaces tells where files may come from.
 func (a *App) OriginPlaces() (OriginPlaces, error) {
@@ -124,11 +152,8 @@ func aboutOrigin(datasetID int64, place string) string {
 
 // SetOrigin says where a dataset's file comes from. A secret goes with its place: at another one it is forgotten.
 func (a *App) SetOrigin(ctx context.Context, person Person, datasetID int64, wanted OriginWanted) (Origin, error) {
-	if a.outside.Fetch == nil {
-		return Origin{}, errNoOrigins
-	}
-	if err := a.outside.Fetch.Fits(wanted.Place); err != nil {
-		return Origin{}, &Invalid{Message: err.Error(), Advice: "name a file of one of its folders, or an address below one of its list"}
+	if err := a.fits(person.SpaceID, wanted.Place); err != nil {
+		return Origin{}, err
 	}
 	if _, err := a.store.Dataset(ctx, person.SpaceID, datasetID); err != nil {
 		return Origin{}, err
@@ -178,7 +203,7 @@ func (a *App) DropOrigin(ctx context.Context, person Person, datasetID int64) er
 
 // AskOrigin asks an origin by a press. Nevertheless keeps a state that would stop it.
 func (a *App) AskOrigin(ctx context.Context, person Person, datasetID int64, nevertheless bool) (Origin, error) {
-	if a.outside.Fetch == nil {
+	if !a.asks() {
 		return Origin{}, errNoOrigins
 	}
 	o, err := a.store.Origin(ctx, person.SpaceID, datasetID)
@@ -197,7 +222,7 @@ func (a *App) AskOrigin(ctx context.Context, person Person, datasetID int64, nev
 // AskOrigins asks all origins whose time has come, one after the other; whoever runs the program calls it again and again. What was
 // missed meanwhile is asked once.
 func (a *App) AskOrigins(ctx context.Context) error {
-	if a.outside.Fetch == nil {
+	if !a.asks() {
 		return nil
 	}
 	for {
@@ -225,21 +250,24 @@ func (a *App) runOrigin(ctx context.Context, person Person, o Origin, askedBy in
 }
 
 // askedOrigin is what came of asking: a new version, the same as before, why it stops, or what failed.
-func (a *App) askedOrigin(ctx context.Context, person Person, o Origin, nevertheless bool) (OriginRun, FileState) {
+func (a *App) askedOrigin(ctx context.Context, person Person, o Origin, nevertheless bool) (run OriginRun, known FileState) {
+	if w, is := rowsOf(o.Place); is {
+		known = o.Known
+		if err := a.drawn(ctx, person.SpaceID, w, func(ctx context.Context, name string, content io.Reader) error {
+			run = a.came(ctx, person, o, name, content, nevertheless)
+			return nil
+		}); errors.Is(err, ErrNotFound) {
+			run = OriginRun{Outcome: "failed", Words: "the settings of this server name this table no longer"}
+		} else if err != nil {
+			run = a.brokeOrigin(ctx, o, err)
+		}
+		return run, known
+	}
 	failed := func(words string) (OriginRun, FileState) {
 		return OriginRun{Outcome: "failed", Words: words}, o.Known
 	}
-	broke := func(err error) (OriginRun, FileState) {
-		var refused *Invalid
-		var full *Full
-		switch {
-		case errors.As(err, &refused):
-			return failed(refused.Message)
-		case errors.As(err, &full):
-			return failed(full.Message)
-		}
-		a.log.ErrorContext(ctx, "an origin could not be read", "dataset", o.DatasetID, "error", err)
-		return failed("something went wrong on our side")
+	if a.outside.Fetch == nil {
+		return failed(errNoOrigins.Message)
 	}
 	authorization := ""
 	if len(o.Secret) > 0 {
@@ -261,7 +289,32 @@ func (a *App) askedOrigin(ctx context.Context, person Person, o Origin, neverthe
 		return OriginRun{Outcome: "same", Words: "the file is the one that was read last"}, o.Known
 	}
 	defer func() { _ = found.Content.Close() }()
-	preview, err := a.ReadFile(ctx, person, found.Name, found.Content)
+	if run = a.came(ctx, person, o, found.Name, found.Content, nevertheless); run.Outcome == "failed" {
+		return run, o.Known
+	}
+	return run, found.State
+}
+
+// brokeOrigin is the run of an origin that could not be read.
+func (a *App) brokeOrigin(ctx context.Context, o Origin, err error) OriginRun {
+	words := "something went wrong on our side"
+	var refused *Invalid
+	var full *Full
+	switch {
+	case errors.As(err, &refused):
+		words = refused.Message
+	case errors.As(err, &full):
+		words = full.Message
+	default:
+		a.log.ErrorContext(ctx, "an origin could not be read", "dataset", o.DatasetID, "error", err)
+	}
+	return OriginRun{Outcome: "failed", Words: words}
+}
+
+// came is what becomes of a file that came: a new version, the same as before, or why it stops.
+func (a *App) came(ctx context.Context, person Person, o Origin, name string, content io.Reader, nevertheless bool) OriginRun {
+	broke := func(err error) OriginRun { return a.brokeOrigin(ctx, o, err) }
+	preview, err := a.ReadFile(ctx, person, name, content)
 	if err != nil {
 		return broke(err)
 	}
@@ -275,18 +328,18 @@ func (a *App) askedOrigin(ctx context.Context, person Person, o Origin, neverthe
 		return broke(err)
 	}
 	if words != "" && !nevertheless {
-		return OriginRun{Outcome: "stopped", Words: words}, found.State
+		return OriginRun{Outcome: "stopped", Words: words}
 	}
 	d := renewal.Difference
 	if d.RowsBefore == d.RowsAfter && d.RowsSame == d.RowsAfter && len(d.New)+len(d.Gone)+len(d.Changed) == 0 {
-		return OriginRun{Outcome: "same", Words: "the file was written anew, with the same rows"}, found.State
+		return OriginRun{Outcome: "same", Words: "it was read anew, and has the same rows"}
 	}
 	version, err := a.KeepFile(ctx, person, o.DatasetID, preview.Key)
 	if err != nil {
 		return broke(err)
 	}
 	return OriginRun{Outcome: "new", VersionID: version.ID, Words: fmt.Sprintf("version %d: %d rows, %d of them as before", version.Number,
-		version.Rows, d.RowsSame)}, found.State
+		version.Rows, d.RowsSame)}
 }
 
 // stops is why a new state is not kept without somebody saying so; empty: it is.

@@ -24,6 +24,7 @@ type Dataset struct {
 	Rows      int       `json:"rows"`
 	Columns   int       `json:"columns"`
 	FileName  string    `json:"file_name"`
+	Drawn     string    `json:"drawn,omitempty" doc:"which rows of a larger table these are, drawn at random; missing: all that there were"`
 	Aside     bool      `json:"aside,omitempty" doc:"rows of the version are set aside"`
 	By        string    `json:"by,omitempty" doc:"who brought it"`
 

@@ -51,6 +51,20 @@ type admitted struct {
 	what   string
 	weight int64
 	leave  func() // nil: too light to be weighed
+	say    func(done string)
+}
+
+// say tells how far the work of a context is.
+func say(ctx context.Context, done string) {
+	h, _ := ctx.Value(admittedKey).(*admitted)
+	if h == nil {
+		return
+	}
+	h.mutex.Lock()
+	defer h.mutex.Unlock()
+	if h.say != nil {
+		h.say(done)
+	}
 }
 
 func (h *admitted) isIn() bool {
@@ -81,9 +95,9 @@ func (a *App) grow(ctx context.Context, weight int64) error {
 	if h.weight += weight; h.weight < lightWork {
 		return nil
 	}
-	leave, err := a.gate.Enter(ctx, callerOf(ctx).key(), h.what, h.weight)
+	say, leave, err := a.gate.EnterSaying(ctx, callerOf(ctx).key(), h.what, h.weight)
 	if err == nil {
-		h.leave = leave
+		h.say, h.leave = say, leave
 	}
 	return err
 }
@@ -111,7 +125,7 @@ func (a *App) begin(ctx context.Context, what string, weight int64) (within cont
 	}
 	h := &admitted{what: what, weight: weight}
 	if weight >= lightWork {
-		if h.leave, err = a.gate.Enter(ctx, callerOf(ctx).key(), what, weight); err != nil {
+		if h.say, h.leave, err = a.gate.EnterSaying(ctx, callerOf(ctx).key(), what, weight); err != nil {
 			return ctx, nil, err
 		}
 	}

@@ -375,7 +375,7 @@ test('a file comes again from a folder: as a version, not where nothing changed,
   const { id } = await (await page.request.post(`/api/uploads/${read.key}/keep`, { data: { name } })).json()
   await page.goto(`/dataset/${id}/data`)
   await page.getByRole('button', { name: 'Next version …' }).click()
-  await page.getByRole('menuitem', { name: 'A file that comes again …' }).click()
+  await page.getByRole('menuitem', { name: 'A file or rows that come again …' }).click()
   const dialog = page.getByRole('dialog')
   await dialog.getByLabel('A file', { exact: true }).selectOption(`harvest/${name}`)
   await dialog.getByRole('button', { name: 'Keep' }).click()

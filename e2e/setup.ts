@@ -26,11 +26,42 @@ async function startProvider(folder: string) {
   }
 }
 
+/** A database of somebody else's, with a table of flights that a reader may see. */
+function startElsewhere(folder: string) {
+  const testdb = fileURLToPath(new URL('../bin/testdb', import.meta.url))
+  const at = join(folder, 'elsewhere')
+  execFileSync(testdb, ['start', at])
+  const owner = String(execFileSync(testdb, ['owner', at])).trim()
+  execFileSync('psql', [owner, '-qc', 'create database valley'])
+  const valley = new URL(owner)
+  valley.pathname = '/valley'
+  execFileSync('psql', [
+    valley.href,
+    '-qv',
+    'ON_ERROR_STOP=1',
+    '-c',
+    `create table flights as select i as id, (random() * 4000)::int as distance_m, 60 - random() * 30 as load_mg,
+       (array['Low Fen', 'Brindle', 'Tarn'])[1 + i % 3] as district from generate_series(1, 60000) i;
+     comment on table flights is 'Flights of foragers, as they came in at the door';
+     create table wages (keeper text); analyze;
+     create role reader login password 'two dry summers'; grant select on flights to reader`,
+  ])
+  const reader = new URL(valley)
+  reader.username = 'reader'
+  reader.password = 'two dry summers'
+  const file = join(folder, 'sources.json')
+  const tables = [{ name: 'public.flights', key: 'id' }, { name: 'public.wages' }]
+  writeFileSync(file, JSON.stringify([{ name: 'valley', address: reader.href, tables }]))
+  process.env.LARK_E2E_ELSEWHERE = valley.href
+  return { file, stop: () => execFileSync(testdb, ['stop', at]) }
+}
+
 /** Starts the program on a folder of its own; the session of its one-time link and its address go to the tests. */
 export default async function setup() {
   const folder = mkdtempSync(join(tmpdir(), 'lark-e2e-'))
   chmodSync(folder, 0o755) // the user postgres must get in
   const provider = await startProvider(folder)
+  const elsewhere = startElsewhere(folder)
   const lark = fileURLToPath(new URL('../bin/lark', import.meta.url))
   const data = join(folder, 'data')
   const harvest = join(folder, 'harvest') // from which files come again
@@ -38,7 +69,7 @@ export default async function setup() {
   process.env.LARK_E2E_FOLDER = harvest
   const program = spawn(lark, ['start', '--data', data, '--port', '0'], {
     stdio: ['ignore', 'pipe', 'inherit'],
-    env: { ...process.env, LARK_LOG: 'warnings', LARK_FOLDERS: `harvest=${harvest}`, ...provider.settings },
+    env: { ...process.env, LARK_LOG: 'warnings', LARK_FOLDERS: `harvest=${harvest}`, LARK_SOURCES: elsewhere.file, ...provider.settings },
   })
   const line = await new Promise<string>((said, failed) => {
     program.stdout.once('data', (text) => said(String(text)))
@@ -71,6 +102,7 @@ export default async function setup() {
     program.kill('SIGINT')
     await ended
     provider.stop()
+    elsewhere.stop()
     rmSync(folder, { recursive: true, force: true })
   }
 }

@@ -57,6 +57,14 @@ export const STATES: State[] = [
       async (page) => (await page.goto('/'), await expect(page.getByRole('link', { name: 'Hive seasons', exact: true })).toBeVisible()),
     ],
     [
+      'rows of a table that stays elsewhere',
+      async (page) => (
+        await page.goto('/'),
+        await press(page, 'Take rows of public.flights'),
+        await page.getByRole('dialog').getByLabel('Seed').waitFor()
+      ),
+    ],
+    [
       'a file that is looked at',
       async (page) => {
         await page.goto('/')
@@ -163,7 +171,7 @@ export const STATES: State[] = [
     ['data', data],
     [
       'where a file comes from again',
-      async (page) => (await data(page), await press(page, 'Next version …'), await item(page, /^A file that comes again/)),
+      async (page) => (await data(page), await press(page, 'Next version …'), await item(page, /come again/)),
     ],
     [
       'notes on a dataset',

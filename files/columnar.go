@@ -47,7 +47,13 @@ func readParquet(ctx context.Context, raw []byte, options reader.Options) (*tabl
 		return nil, nil, damaged("Parquet file", err)
 	}
 	defer records.Release()
-	return collected(ctx, "Parquet", records.Schema(), int(rows), options, func() (arrow.RecordBatch, error) {
+	whole, err := columns.Schema() // that of the records leaves out what is told of the whole table
+	if err != nil {
+		return nil, nil, damaged("Parquet file", err)
+	}
+	metadata := whole.Metadata()
+	schema := arrow.NewSchema(records.Schema().Fields(), &metadata)
+	return collected(ctx, "Parquet", schema, int(rows), options, func() (arrow.RecordBatch, error) {
 		if records.Next() {
 			return records.RecordBatch(), nil
 		}
@@ -120,6 +126,7 @@ func collected(
 	next func() (arrow.RecordBatch, error),
 ) (*table.Table, *reader.Report, error) {
 	report := &reader.Report{Format: name, Encoding: name, Notes: []reader.Remark{}}
+	told(schema.Metadata(), report)
 	gather, err := gatherOf(schema, report, options)
 	if err != nil {
 		return nil, nil, err

@@ -274,14 +274,19 @@ func TestTablesComeBackAsTheyWere(t *testing.T) {
 		t.Fatal(err)
 	}
 	type writer = func(context.Context, io.Writer, *table.Table) error
-	for name, write := range map[string]writer{"a.parquet": WriteParquet, "a.arrows": WriteArrow} {
+	told := Told{Drawn: "4 of 9 rows", Notes: []string{"blob: left out", strings.Repeat("long", 500)}}
+	tells := func(ctx context.Context, w io.Writer, t *table.Table) error { return WriteParquetOf(ctx, w, t, told) }
+	for name, write := range map[string]writer{"a.parquet": WriteParquet, "told.parquet": tells, "a.arrows": WriteArrow} {
 		var out bytes.Buffer
 		if err := write(context.Background(), &out, data); err != nil {
 			t.Fatal(err)
 		}
-		back, _, err := Read(context.Background(), name, out.Bytes(), reader.Options{})
+		back, report, err := Read(context.Background(), name, out.Bytes(), reader.Options{})
 		if err != nil {
 			t.Fatal(err)
+		}
+		if name == "told.parquet" != (report.Drawn == told.Drawn && len(report.Notes) == 1 && report.Notes[0].Message == told.Notes[0]) {
+			t.Errorf("%s tells %q and %v", name, report.Drawn, report.Notes)
 		}
 		for i, c := range back.Columns() {
 			if want := data.Columns()[i]; !equal(c, want) {

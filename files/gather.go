@@ -1,6 +1,7 @@
 package files
 
 import (
+	"encoding/json"
 	"fmt"
 	"math"
 	"strconv"
@@ -37,6 +38,32 @@ type gathered struct {
 const (
 	unitKey, meaningKey, labelKey, kindKey = "unit", "description", "label", "kind"
 )
+
+// Keys of the metadata of a whole table: which rows of a larger one it has, and what was read otherwise.
+const drawnKey, notesKey = "rows_drawn", "read_otherwise"
+
+// longestTold bounds what a file tells of its table, in letters.
+const longestTold = 500
+
+// told takes what a file tells of its table into the report.
+func told(metadata arrow.Metadata, report *reader.Report) {
+	if at := metadata.FindKey(drawnKey); at >= 0 {
+		if drawn := strings.ToValidUTF8(metadata.Values()[at], ""); utf8.RuneCountInString(drawn) <= longestTold {
+			report.Drawn = drawn
+		}
+	}
+	if at := metadata.FindKey(notesKey); at >= 0 {
+		var notes []string
+		if json.Unmarshal([]byte(metadata.Values()[at]), &notes) != nil {
+			return // another program's
+		}
+		for _, note := range notes {
+			if utf8.RuneCountInString(note) <= longestTold {
+				report.Note(0, "", "%s", note)
+			}
+		}
+	}
+}
 
 func gatherOf(schema *arrow.Schema, report *reader.Report, options reader.Options) (*gather, error) {
 	g := &gather{report: report, wanted: options.As}

@@ -2,6 +2,7 @@ package files
 
 import (
 	"context"
+	"encoding/json"
 	"io"
 	"math"
 	"slices"
@@ -22,7 +23,23 @@ import (
 // booleans, all other columns as texts; ordered groups keep their order. Units,
 // meanings and spoken names go along as metadata of the columns.
 func WriteParquet(ctx context.Context, w io.Writer, t *table.Table) error {
-	schema := schemaOf(t)
+	return WriteParquetOf(ctx, w, t, Told{})
+}
+
+// Told is what a file tells of its table as a whole.
+type Told struct {
+	Drawn string   // which rows of a larger table these are; empty: all that there were
+	Notes []string // what was read otherwise than it stood where it came from
+}
+
+// WriteParquetOf is WriteParquet with what is told of the table, which a reading of the file tells again.
+func WriteParquetOf(ctx context.Context, w io.Writer, t *table.Table, told Told) error {
+	notes, err := json.Marshal(told.Notes)
+	if err != nil {
+		return err
+	}
+	metadata := arrow.MetadataFrom(map[string]string{drawnKey: told.Drawn, notesKey: string(notes)})
+	schema := arrow.NewSchema(schemaOf(t).Fields(), &metadata)
 	out, err := pqarrow.NewFileWriter(
 		schema,
 		w,

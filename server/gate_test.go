@@ -65,7 +65,8 @@ var gateOf = map[gate][]string{
 		"DELETE /api/notes/:id", "DELETE /api/notes/:id/answers/:answer", "PUT /api/windows/:window",
 		"GET /api/datasets/:id/files/:key/moved", "POST /api/patterns", "PATCH /api/patterns/:id", "DELETE /api/patterns/:id",
 		"POST /api/charts/:id/copy", "POST /api/comparisons", "DELETE /api/comparisons/:id",
-		"GET /api/origins", "PUT /api/datasets/:id/origin", "DELETE /api/datasets/:id/origin", "POST /api/datasets/:id/origin/asked",
+		"GET /api/origins", "GET /api/sources", "POST /api/sources/rows",
+		"PUT /api/datasets/:id/origin", "DELETE /api/datasets/:id/origin", "POST /api/datasets/:id/origin/asked",
 		"POST /api/looks", "DELETE /api/looks/:id",
 	},
 	keys(app.ScopeRead): {

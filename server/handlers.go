@@ -43,12 +43,13 @@ type Job struct {
 	What    string  `json:"what"`
 	Running bool    `json:"running" doc:"false: it waits until there is room"`
 	Seconds float64 `json:"seconds" doc:"since it was asked for"`
+	Done    string  `json:"done,omitempty" doc:"how far it is, in words; missing: it does not say"`
 }
 
 func (s *Server) work(ctx context.Context, _ app.Person, _ *empty) (*body[[]Job], error) {
 	list := []Job{}
 	for _, job := range s.app.Work(ctx) {
-		list = append(list, Job{job.What, job.Running, time.Since(job.Since).Seconds()})
+		list = append(list, Job{job.What, job.Running, time.Since(job.Since).Seconds(), job.Done})
 	}
 	return of(list), nil
 }

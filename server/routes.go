@@ -145,6 +145,8 @@ func (s *Server) ofData() {
 	add(s, makers, http.MethodGet, "/api/datasets/{id}/files/{key}/moved", "The same of another file, before it is kept", s.movedByFile)
 	add(s, readers, http.MethodGet, "/api/datasets/{id}/one-row", "What one row of a dataset could be called", s.oneRow)
 	add(s, makers, http.MethodGet, "/api/origins", "Where files may come from again, as whoever runs the server said", s.originPlaces)
+	add(s, makers, http.MethodGet, "/api/sources", "Databases whose tables stay there, as whoever runs the server named them", s.sources)
+	add(s, makers, http.MethodPost, "/api/sources/rows", "Take rows of a table that stays elsewhere; they wait to be kept", s.drawRows)
 	add(s, readers, http.MethodGet, "/api/datasets/{id}/origin",
 		"Where a dataset's file comes from again, and what came of asking", s.originOf)
 	add(s, makers, http.MethodPut, "/api/datasets/{id}/origin",

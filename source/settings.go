@@ -11,7 +11,7 @@ import (
 // Named is a source as an operator names it in a file of JSON:
 //
 //	[{"name": "Scales", "address": "postgres://reader@db.example/apiary?sslmode=verify-full",
-//	  "tables": [{"name": "public.scale_hours", "key": "id"}]}]
+//	  "tables": [{"name": "public.scale_hours", "key": "id"}], "spaces": [1]}]
 //
 // The role of the address may read the named tables and nothing else; a password stands in the address, or in a
 // file that PGPASSFILE names.
@@ -19,6 +19,8 @@ type Named struct {
 	Name    string       `json:"name"`
 	Address string       `json:"address"`
 	Tables  []NamedTable `json:"tables"`
+	// Spaces are the numbers of the spaces whose makers may take rows of it; none said: all.
+	Spaces []int64 `json:"spaces,omitempty"`
 }
 
 // NamedTable is a table, or a view, that may be read: schema and name with a point between them.

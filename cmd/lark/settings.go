@@ -22,6 +22,7 @@ import (
 	"copperlark/internal/postgres"
 	"copperlark/internal/seal"
 	"copperlark/server"
+	"copperlark/source"
 )
 
 // settings are what whoever runs the program says, by flags and by the environment.
@@ -36,6 +37,7 @@ type settings struct {
 	folders                                     map[string]string
 	origins, originHosts                        []string
 	secretsKey                                  string
+	sources                                     []source.Named
 	smtp, mailFrom, certificate, certificateKey string
 	backups                                     string // a folder, or none
 	stop, databaseStop                          time.Duration
@@ -57,6 +59,12 @@ var environment = []setting{
 		"a PostgreSQL that you already have, in place of the program's own",
 		"its own, in the data folder",
 		func(s *settings, v string) error { s.databaseURL = v; return nil },
+	},
+	{
+		"LARK_SOURCES",
+		"a file that names databases whose tables stay where they are (see below)",
+		"none",
+		func(s *settings, v string) error { return asSources(&s.sources, v) },
 	},
 	{
 		"LARK_EMBED_SITES",
@@ -408,6 +416,16 @@ func asOrigins(into *[]string, v string) error {
 	return nil
 }
 
+// asSources reads the file that names databases; it may hold passwords, and what is wrong with it is said without them.
+func asSources(into *[]source.Named, path string) error {
+	raw, err := os.ReadFile(path)
+	if err != nil {
+		return fmt.Errorf("the file of sources cannot be opened: %w", err)
+	}
+	*into, err = source.ReadNamed(raw)
+	return err
+}
+
 // reach makes what lies outside of what is said of it.
 func (s *settings) reach() error {
 	if (s.certificate == "") != (s.certificateKey == "") {
@@ -419,6 +437,13 @@ func (s *settings) reach() error {
 	s.outside.Courier = courier.New(s.hookHosts)
 	if len(s.folders)+len(s.origins) > 0 {
 		s.outside.Fetch = fetch.New(s.folders, s.origins, s.originHosts)
+	}
+	for _, named := range s.sources {
+		from, err := source.NewPostgres(named)
+		if err != nil {
+			return err
+		}
+		s.outside.Sources = append(s.outside.Sources, app.OfferedSource{Source: from, Spaces: named.Spaces})
 	}
 	if s.secretsKey != "" {
 		sealer, err := seal.New(s.secretsKey)

@@ -146,6 +146,7 @@ type Report struct {
 	Sheet     string   `json:"sheet,omitempty"`  // of a workbook
 	Sheets    []string `json:"sheets,omitempty"` // those there are
 	About     string   `json:"about,omitempty"`  // what the file says of itself
+	Drawn     string   `json:"drawn,omitempty"`  // which rows of a larger table these are; empty: all that there were
 	Notes     []Remark `json:"notes"`            // the first maxNotes
 	NoteCount int      `json:"note_count"`
 }

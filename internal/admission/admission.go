@@ -42,6 +42,7 @@ type Job struct {
 	What    string
 	Since   time.Time
 	Running bool
+	Done    string // how far it is, in words; empty: it does not say
 
 	person string
 	weight int64
@@ -64,6 +65,12 @@ func New(limits Limits) *Gate {
 // Enter waits until work of a weight may begin, and gives what ends it. what says in a
 // few words what it is. The error is a *Busy, or the context's.
 func (g *Gate) Enter(ctx context.Context, person, what string, weight int64) (leave func(), err error) {
+	_, leave, err = g.EnterSaying(ctx, person, what, weight)
+	return leave, err
+}
+
+// EnterSaying is Enter for work that says how far it is: say takes the words.
+func (g *Gate) EnterSaying(ctx context.Context, person, what string, weight int64) (say func(done string), leave func(), err error) {
 	job := &Job{
 		What:   what,
 		Since:  time.Now(),
@@ -79,7 +86,7 @@ func (g *Gate) Enter(ctx context.Context, person, what string, weight int64) (le
 	}
 	if waiting := who.waiting; waiting >= g.limits.Queue {
 		g.mutex.Unlock()
-		return nil, &Busy{fmt.Sprintf("%d things that you asked for are waiting already", waiting), g.limits.Patience / 4}
+		return nil, nil, &Busy{fmt.Sprintf("%d things that you asked for are waiting already", waiting), g.limits.Patience / 4}
 	}
 	who.jobs, who.waiting = append(who.jobs, job), who.waiting+1
 	g.queue = append(g.queue, job)
@@ -89,7 +96,12 @@ func (g *Gate) Enter(ctx context.Context, person, what string, weight int64) (le
 	defer timer.Stop()
 	select {
 	case <-job.ready:
-		return sync.OnceFunc(func() { g.end(job) }), nil
+		say = func(done string) {
+			g.mutex.Lock()
+			defer g.mutex.Unlock()
+			job.Done = done
+		}
+		return say, sync.OnceFunc(func() { g.end(job) }), nil
 	case <-ctx.Done():
 		err = ctx.Err()
 	case <-timer.C:
@@ -99,7 +111,7 @@ func (g *Gate) Enter(ctx context.Context, person, what string, weight int64) (le
 		}
 	}
 	g.end(job)
-	return nil, err
+	return nil, nil, err
 }
 
 // admit lets in whatever fits, in order.
@@ -159,7 +171,7 @@ func (g *Gate) Standing(person string) []Job {
 	jobs := []Job{}
 	if who := g.people[person]; who != nil {
 		for _, job := range who.jobs {
-			jobs = append(jobs, Job{What: job.What, Since: job.Since, Running: job.Running})
+			jobs = append(jobs, Job{What: job.What, Since: job.Since, Running: job.Running, Done: job.Done})
 		}
 	}
 	return jobs

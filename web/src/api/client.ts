@@ -26,6 +26,7 @@ import type {
   KeptLook,
   Origin,
   OriginPlaces,
+  ListedSource,
   KeptComparison,
   Fitted,
   MovedCharts,
@@ -319,6 +320,9 @@ export const api = {
   comparisons: async () => (await held(server.GET('/api/comparisons'))) as KeptComparison[],
   keepComparison: (name: string, sides: KeptComparison['sides']) => held(server.POST('/api/comparisons', { body: { name, sides } })),
   dropComparison: (id: number) => server.DELETE('/api/comparisons/{id}', at({ id })),
+  sources: async () => (await held(quietly.GET('/api/sources'))) as ListedSource[],
+  drawRows: async (body: Schemas['RowsWanted'], signal: AbortSignal) =>
+    (await held(quietly.POST('/api/sources/rows', { body, signal }))) as unknown as Preview,
   originPlaces: async () => (await held(server.GET('/api/origins'))) as OriginPlaces,
   origin: async (id: number) => (await held(quietly.GET('/api/datasets/{id}/origin', at({ id })))) as Origin,
   setOrigin: (id: number, body: Schemas['OriginWanted']) => held(server.PUT('/api/datasets/{id}/origin', { ...at({ id }), body })),

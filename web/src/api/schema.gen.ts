@@ -1880,6 +1880,46 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/sources': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Databases whose tables stay there, as whoever runs the server named them
+     * @description Who may: makers.
+     */
+    get: operations['get-sources']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sources/rows': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /**
+     * Take rows of a table that stays elsewhere; they wait to be kept
+     * @description Who may: makers.
+     */
+    post: operations['post-sources-rows']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/space': {
     parameters: {
       query?: never
@@ -4004,6 +4044,8 @@ export interface components {
       columns: number
       /** Format: date-time */
       created_at: string
+      /** @description which rows of a larger table these are, drawn at random; missing: all that there were */
+      drawn?: string
       file_name: string
       /** Format: int64 */
       id: number
@@ -4758,6 +4800,8 @@ export interface components {
       space: string
     }
     Job: {
+      /** @description how far it is, in words; missing: it does not say */
+      done?: string
       /** @description false: it waits until there is room */
       running: boolean
       /**
@@ -5000,6 +5044,13 @@ export interface components {
        * @description what to say as after for the next part; missing: this is the last
        */
       next?: number
+    }
+    ListedSource: {
+      advice?: string
+      name: string
+      tables: components['schemas']['Table'][]
+      /** @description why it does not answer */
+      trouble?: string
     }
     MakeInputBody: {
       name: string
@@ -5386,7 +5437,7 @@ export interface components {
       has_secret: boolean
       /** Format: date-time */
       next_at?: string
-      /** @description folder:NAME/file.csv, or an https address */
+      /** @description folder:NAME/file.csv, an https address, or source:NAME/schema.table?rows=1000&seed=42 */
       place: string
       /** @description the last first */
       runs: components['schemas']['OriginRun'][]
@@ -5758,6 +5809,7 @@ export interface components {
       about?: string
       decimal: string
       divided?: string
+      drawn?: string
       encoding: string
       format: string
       /** Format: int64 */
@@ -5790,6 +5842,18 @@ export interface components {
       take_out?: string
       /** @description those that the chart is of, as an SQL condition; empty: all */
       where?: string
+    }
+    RowsWanted: {
+      /** Format: int64 */
+      rows: number
+      /**
+       * Format: int64
+       * @description the same seed draws the same rows, while the table stays as it is
+       */
+      seed: number
+      source: string
+      /** @description as the source names it */
+      table: string
     }
     Sayable: {
       /** @description words of the trade that it is looked up by */
@@ -6151,6 +6215,36 @@ export interface components {
       name: string
       /** @description to be put in the place of the word at the caret */
       text: string
+    }
+    Table: {
+      /**
+       * Format: date-time
+       * @description when the database last reckoned
+       */
+      as_of?: string
+      /**
+       * Format: int64
+       * @description on the database's disks; 0: it does not know
+       */
+      bytes: number
+      /**
+       * Format: int64
+       * @description those that may be read
+       */
+      columns: number
+      /** @description the column by which rows are drawn */
+      key?: string
+      /** @description what the database says of it */
+      meaning?: string
+      /** @description as the settings name it */
+      name: string
+      /**
+       * Format: int64
+       * @description about how many, as the database reckons; -1: it does not know
+       */
+      rows: number
+      /** @description why it cannot be read */
+      trouble?: string
     }
     TakenOut: {
       /** Format: int64 */
@@ -17271,6 +17365,244 @@ export interface operations {
       }
       /** @description nobody is signed in, or the key is not known */
       401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description what was sent cannot be taken; it says why, and what to do */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description too much at once: Retry-After says when to ask again */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description Error */
+      default: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+    }
+  }
+  'get-sources': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          /**
+           * @example [
+           *       {
+           *         "name": "valley",
+           *         "tables": [
+           *           {
+           *             "as_of": "2026-11-30T08:00:00Z",
+           *             "bytes": 3096576,
+           *             "columns": 3,
+           *             "key": "id",
+           *             "meaning": "Scales under hives, by the hour",
+           *             "name": "public.scale_hours",
+           *             "rows": 40000
+           *           },
+           *           {
+           *             "bytes": 0,
+           *             "columns": 0,
+           *             "name": "public.zzwages",
+           *             "rows": -1,
+           *             "trouble": "the program may not read this table"
+           *           }
+           *         ]
+           *       }
+           *     ]
+           */
+          'application/json': components['schemas']['ListedSource'][] | null
+        }
+      }
+      /** @description nobody is signed in, or the key is not known */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description the role, or the key, does not go so far */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description what was sent cannot be taken; it says why, and what to do */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description too much at once: Retry-After says when to ask again */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description Error */
+      default: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+    }
+  }
+  'post-sources-rows': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "rows": 2000,
+         *       "seed": 42,
+         *       "source": "valley",
+         *       "table": "public.scale_hours"
+         *     }
+         */
+        'application/json': components['schemas']['RowsWanted']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          /**
+           * @example {
+           *       "columns": [
+           *         {
+           *           "bars": [
+           *             {
+           *               "count": 117,
+           *               "from": 2,
+           *               "to": 2501.375
+           *             },
+           *             {
+           *               "count": 136,
+           *               "from": 2501.375,
+           *               "to": 5000.75
+           *             }
+           *           ],
+           *           "distinct": 1000,
+           *           "groups": false,
+           *           "high": "39992",
+           *           "kind": "number",
+           *           "label": "id",
+           *           "low": "2",
+           *           "missing": 0,
+           *           "name": "id",
+           *           "prose": "id"
+           *         },
+           *         {
+           *           "bars": [
+           *             {
+           *               "count": 401,
+           *               "name": "district 0"
+           *             },
+           *             {
+           *               "count": 444,
+           *               "name": "district 1"
+           *             }
+           *           ],
+           *           "distinct": 5,
+           *           "groups": true,
+           *           "kind": "category",
+           *           "label": "District",
+           *           "missing": 0,
+           *           "name": "district",
+           *           "prose": "district"
+           *         }
+           *       ],
+           *       "first": [
+           *         [
+           *           "2",
+           *           "district 2"
+           *         ],
+           *         [
+           *           "4",
+           *           "district 4"
+           *         ]
+           *       ],
+           *       "key": "k3Yo7AnExample",
+           *       "name": "scale_hours.parquet",
+           *       "report": {
+           *         "decimal": "",
+           *         "drawn": "2,000 of about 40,000 rows, drawn at random with seed 42, of public.scale_hours in the database valley",
+           *         "encoding": "Parquet",
+           *         "format": "Parquet",
+           *         "note_count": 0,
+           *         "notes": [],
+           *         "separator": "",
+           *         "title_row": 0
+           *       },
+           *       "rows": 2000
+           *     }
+           */
+          'application/json': components['schemas']['Preview']
+        }
+      }
+      /** @description nobody is signed in, or the key is not known */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description the role, or the key, does not go so far */
+      403: {
         headers: {
           [name: string]: unknown
         }

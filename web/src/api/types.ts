@@ -97,3 +97,6 @@ export interface ChartsWanted {
 export type KeptComparison = Schemas['KeptComparison']
 export type Origin = Schemas['Origin']
 export type OriginPlaces = Schemas['OriginPlaces']
+/** A database whose tables stay there, and one of these. */
+export type ListedSource = Schemas['ListedSource']
+export type SourceTable = Schemas['Table']

@@ -43,7 +43,9 @@ export function WorkStrip() {
       <span className="truncate">
         {waiting ? `Waiting for a turn: ${job.what}` : `Working on ${job.what}`}
         {others > 0 && `, and ${others} more`}
-        <span className="text-muted tabular-nums"> · {Math.round(job.seconds)} s</span>
+        <span className="text-muted tabular-nums">
+          {job.done && `: ${job.done}`} · {Math.round(job.seconds)} s
+        </span>
       </span>
       <button type="button" className="button-plain shrink-0" onClick={pending.stopAll}>
         Stop

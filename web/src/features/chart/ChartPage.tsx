@@ -173,7 +173,14 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
         {typing ? (
           <TypeIt bench={bench} and={typing === true ? undefined : typing} onDone={doneTyping} />
         ) : !narrow || reading ? (
-          <Beside bench={bench} aside={dataset.aside ?? false} notes={notes} writes={makes} close={narrow ? closeReading : undefined} />
+          <Beside
+            bench={bench}
+            aside={dataset.aside ?? false}
+            drawn={dataset.drawn ?? ''}
+            notes={notes}
+            writes={makes}
+            close={narrow ? closeReading : undefined}
+          />
         ) : null}
       </main>
       {narrow && <ReadingStrip bench={bench} open={reading} setOpen={setReading} />}
@@ -188,12 +195,14 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
 function Beside({
   bench,
   aside,
+  drawn,
   notes,
   writes,
   close,
 }: {
   bench: Bench
   aside: boolean
+  drawn: string
   notes: ChartNotes
   writes: boolean
   close?: () => void
@@ -218,6 +227,7 @@ function Beside({
       examine={examine}
       check={check}
       aside={aside}
+      drawn={drawn}
       close={close}
       notes={<NotesSection hand={notes} writes={writes} />}
     />

@@ -6,6 +6,7 @@ import { AskAside } from './AskAside'
 import { Explanations } from './Explanations'
 import { pictureOf, type Bench } from '../../state/bench'
 import { Said } from './Said'
+import { SampleSign } from '../../ui/SampleSign'
 import { useBench } from '../../state/useBench'
 
 /** Beside the chart, in words and numbers: what it shows and what could be wrong with it. */
@@ -14,11 +15,14 @@ export const ReadingPanel = memo(function ReadingPanel({
   examine,
   check,
   aside,
+  drawn,
   notes,
   close,
 }: {
   bench: Bench
   aside: boolean
+  /** Which rows of a larger table these are; empty: all that there were. */
+  drawn: string
   examine: (column: string) => void
   check: () => void
   notes: ReactNode
@@ -67,6 +71,11 @@ export const ReadingPanel = memo(function ReadingPanel({
           ))}
         </div>
       ))}
+      {drawn && (
+        <div className="mb-2">
+          <SampleSign drawn={drawn} />
+        </div>
+      )}
       {drawing && reading && reading.paragraphs.length > 0 && !drawing.document.manner?.note && (
         <button
           type="button"

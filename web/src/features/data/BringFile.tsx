@@ -33,7 +33,7 @@ export function BringFile({ dataset, type, changes }: { dataset: Dataset; type?:
       <Ways>
         <Way act={() => picker.current?.click()}>New file in its place …</Way>
         {dataset.rows <= MOST_BY_HAND && <Way act={() => setPasting(true)}>More columns, pasted beside it …</Way>}
-        <Way act={() => setAsking(true)}>A file that comes again …</Way>
+        <Way act={() => setAsking(true)}>A file or rows that come again …</Way>
         {type && <Way act={type}>Type into its cells</Way>}
         {changes && <Way act={changes}>What version {dataset.version} changed of charts …</Way>}
       </Ways>

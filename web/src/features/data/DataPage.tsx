@@ -8,6 +8,7 @@ import { counted, formatNumber } from '../../scale/format'
 import { useChosenRows } from '../../state/chosen'
 import { useMakes } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
+import { SampleSign } from '../../ui/SampleSign'
 import { Trouble, Waiting, Words } from '../../ui/Words'
 import { MovedCharts, type AskMoved } from '../again/MovedCharts'
 import { PastedSentence } from '../again/pasted'
@@ -161,6 +162,11 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
               </>
             )}
           </div>
+          {preparation.dataset.drawn && (
+            <div className="border-b border-line bg-strip px-4 py-1.5">
+              <SampleSign drawn={preparation.dataset.drawn} />
+            </div>
+          )}
           <Tabs.Content value="rows" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
             <Rows
               version={shown.version}

@@ -1,37 +1,51 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, Refusal, type Dataset, type Origin, type OriginPlaces } from '../../api/client'
+import { api, Refusal, type Dataset, type ListedSource, type Origin, type OriginPlaces } from '../../api/client'
 import { moment } from '../../ui/moment'
 import { Dialog } from '../../ui/Dialog'
 import { Trouble, Waiting } from '../../ui/Words'
-
-const EVERY: { every: Origin['every']; says: string }[] = [
-  { every: 'never', says: 'when it is asked here' },
-  { every: 'hour', says: 'every hour' },
-  { every: 'day', says: 'every day' },
-  { every: 'week', says: 'every week' },
-]
+import { ASKED } from './asked'
+import { rowsAt } from './rowsPlace'
+import { TablePlace } from './TablePlace'
 
 const OUTCOMES: Record<string, string> = { new: 'a new version', same: 'nothing new', stopped: 'stopped', failed: 'failed' }
 
 /** Where a dataset's file comes from again: from which folder or address, how often, and what came of asking. */
 export function OriginDialog({ dataset, close }: { dataset: Dataset; close: () => void }) {
   const places = useQuery({ queryKey: ['origins'], queryFn: api.originPlaces })
+  const sources = useQuery({ queryKey: ['sources'], queryFn: api.sources, staleTime: 60_000 })
   const origin = useQuery({ queryKey: ['origin', dataset.id], queryFn: () => api.origin(dataset.id), retry: false })
   const none = origin.error instanceof Refusal && origin.error.status === 404
   return (
     <Dialog title={`Where ${dataset.name} comes from again`} onClose={close}>
       {places.error && <Trouble message={places.error.message} />}
       {origin.error && !none && <Trouble message={origin.error.message} />}
-      {(places.isPending || origin.isPending) && !none && <Waiting what="Looking" />}
-      {places.data && (origin.data || none) && (
-        <Form key={origin.dataUpdatedAt} dataset={dataset} places={places.data} origin={none ? null : origin.data!} />
+      {sources.error && <Trouble message={sources.error.message} />}
+      {(places.isPending || sources.isPending || origin.isPending) && !none && <Waiting what="Looking" />}
+      {places.data && !sources.isPending && (origin.data || none) && (
+        <Form
+          key={origin.dataUpdatedAt}
+          dataset={dataset}
+          places={places.data}
+          sources={sources.data ?? []}
+          origin={none ? null : origin.data!}
+        />
       )}
     </Dialog>
   )
 }
 
-function Form({ dataset, places, origin }: { dataset: Dataset; places: OriginPlaces; origin: Origin | null }) {
+function Form({
+  dataset,
+  places,
+  sources,
+  origin,
+}: {
+  dataset: Dataset
+  places: OriginPlaces
+  sources: ListedSource[]
+  origin: Origin | null
+}) {
   const queries = useQueryClient()
   const files = Object.entries(places.folders).flatMap(([folder, list]) => (list ?? []).map((file) => `folder:${folder}/${file}`))
   const [place, setPlace] = useState(origin?.place ?? files[0] ?? '')
@@ -50,29 +64,30 @@ function Form({ dataset, places, origin }: { dataset: Dataset; places: OriginPla
     }
     setBusy('')
   }
-  if (files.length === 0 && places.addresses.length === 0 && !origin)
+  if (files.length === 0 && places.addresses.length === 0 && sources.length === 0 && !origin)
     return (
       <p className="text-muted">
-        Whoever runs this server has named no folders or addresses that files may come from (LARK_FOLDERS, LARK_ORIGINS).
+        Whoever runs this server has named no folders, addresses or databases that rows may come from (LARK_FOLDERS, LARK_ORIGINS,
+        LARK_SOURCES).
       </p>
     )
-  const address = !place.startsWith('folder:')
+  const rows = rowsAt(place)
+  const folder = place.startsWith('folder:')
+  const address = !folder && !rows
   const kept = origin !== null && origin.place === place && origin.every === every && !secret
   return (
     <div className="flex flex-col gap-4">
       <p className="text-[14px]">
-        The file is read as the last one was, and prepared by the same clauses, as the next version. Columns that come, go or change kind,
-        and half the rows gone, stop it: then the version that is there stays, until somebody says so.
+        What comes is read as it was the last time, and prepared by the same clauses, as the next version. Columns that come, go or change
+        kind, and half the rows gone, stop it: then the version that is there stays, until somebody says so.
       </p>
       <div className="grid grid-cols-[max-content_1fr] items-center gap-x-5 gap-y-2.5">
         {files.length > 0 && (
           <>
             <label htmlFor="origin-file">A file</label>
-            <select id="origin-file" className="field max-w-md" value={address ? '' : place} onChange={(e) => setPlace(e.target.value)}>
-              <option value="">{places.addresses.length > 0 ? 'or an address, below' : 'choose one…'}</option>
-              {!address && place && !files.includes(place) && (
-                <option value={place}>{place.slice('folder:'.length)} (not there now)</option>
-              )}
+            <select id="origin-file" className="field max-w-md" value={folder ? place : ''} onChange={(e) => setPlace(e.target.value)}>
+              <option value="">{folder ? 'none' : 'choose one…'}</option>
+              {folder && !files.includes(place) && <option value={place}>{place.slice('folder:'.length)} (not there now)</option>}
               {files.map((file) => (
                 <option key={file} value={file}>
                   {file.slice('folder:'.length)}
@@ -113,9 +128,10 @@ function Form({ dataset, places, origin }: { dataset: Dataset; places: OriginPla
             )}
           </>
         )}
+        {(sources.length > 0 || rows) && <TablePlace sources={sources} rows={rows} set={setPlace} />}
         <label htmlFor="origin-every">It is asked</label>
         <select id="origin-every" className="field max-w-56" value={every} onChange={(e) => setEvery(e.target.value as Origin['every'])}>
-          {EVERY.map((one) => (
+          {ASKED.map((one) => (
             <option key={one.every} value={one.every}>
               {one.says}
             </option>

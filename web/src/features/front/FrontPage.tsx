@@ -7,6 +7,7 @@ import { moment } from '../../ui/moment'
 import { may, useMakes } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
 import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
+import { SampleSign } from '../../ui/SampleSign'
 import { Trouble, Waiting } from '../../ui/Words'
 import { ChartList } from './ChartList'
 import { ChartPicture } from '../chart/ChartPicture'
@@ -20,6 +21,7 @@ import { isWanted, NOTHING_WANTED, ORDERS, STATES, type Wanted } from './wanted'
 import { NoteList } from './NoteList'
 import { PatternList } from './PatternList'
 import { PreviewDialog } from './PreviewDialog'
+import { SourceList } from './SourceList'
 
 export function FrontPage({ me }: { me: Me }) {
   const [wanted, setWanted] = useWanted()
@@ -160,6 +162,7 @@ export function FrontPage({ me }: { me: Me }) {
               />
             )}
           </section>
+          {makes && <SourceList find={find} decided={(dataset) => navigate(`/dataset/${dataset.id}/data`)} />}
         </div>
       </main>
     </Shell>
@@ -206,7 +209,7 @@ function DatasetList({ datasets, looked }: { datasets: Dataset[]; looked: boolea
         <tbody>
           {datasets.map((dataset) => (
             <tr key={dataset.id} className="border-b border-line last:border-0 hover:bg-strip">
-              <td className="w-28 py-1.5 pl-3">
+              <td className="w-28 py-1.5 pl-3 slim:hidden">
                 {dataset.last && (
                   <Link tabIndex={-1} aria-hidden to={`/dataset/${dataset.id}/chart/${dataset.last.chart_id}`}>
                     <span className="block overflow-hidden rounded border border-line">
@@ -226,10 +229,13 @@ function DatasetList({ datasets, looked }: { datasets: Dataset[]; looked: boolea
                   {dataset.name}
                 </Link>
                 {dataset.about && <p className="line-clamp-2 text-[13px] text-muted">{dataset.about}</p>}
+                {dataset.drawn && <SampleSign drawn={dataset.drawn} />}
                 <p className="text-[13px] text-muted">{[dataset.by, moment(dataset.created_at)].filter(Boolean).join(' · ')}</p>
               </td>
               <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{counted(dataset.rows, 'row')}</td>
-              <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums">{counted(dataset.columns, 'column')}</td>
+              <td className="px-4 py-2.5 text-right whitespace-nowrap text-muted tabular-nums slim:hidden">
+                {counted(dataset.columns, 'column')}
+              </td>
               <td className="px-4 py-2.5 text-right whitespace-nowrap">
                 <Link className="link" to={`/dataset/${dataset.id}/chart`}>
                   Chart

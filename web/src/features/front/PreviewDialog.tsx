@@ -5,6 +5,7 @@ import { counted, formatNumber } from '../../scale/format'
 import { Dialog } from '../../ui/Dialog'
 import { isAmount } from '../../ui/kinds'
 import { KindSign } from '../../ui/KindSign'
+import { SampleSign } from '../../ui/SampleSign'
 import { Trouble } from '../../ui/Words'
 
 const SEPARATORS = [
@@ -91,6 +92,7 @@ export function PreviewDialog({ preview: first, decided }: { preview: Preview; d
           {counted(preview.rows, 'row')}, {counted(columns.length, 'column')} · {delimited ? report.encoding : report.format}
           {all.length !== columns.length && ` (${all.length} at first)`}
         </p>
+        {report.drawn && <SampleSign drawn={report.drawn} />}
         {(lettered || sheets.length > 0) && (
           <div className="flex flex-wrap items-end gap-4">
             {sheets.length > 0 && (
