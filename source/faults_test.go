@@ -69,19 +69,19 @@ func TestTroublesOfADatabaseAreSaidInWords(t *testing.T) {
 		create table large (v numeric); insert into large values (1e400); create table keyless (k boolean)`,
 		slow, NamedTable{Name: "public.large"}, NamedTable{Name: "public.keyless", Key: "k"})
 	// Whoever asked leaves: the database is idle within a second.
-	ctx, leave := context.WithTimeout(t.Context(), 300*time.Millisecond)
+	ctx, leave := context.WithCancel(t.Context())
 	defer leave()
 	s, err := p.Begin(ctx, slow.Name)
 	if err != nil {
 		t.Fatal(err)
 	}
-	began := time.Now()
-	if _, err := s.Rows(ctx, Draw{Rows: 10, Cells: 1e6}); err == nil || time.Since(began) > 2*time.Second {
-		t.Errorf("stopped after %s: %v", time.Since(began), err)
+	time.AfterFunc(300*time.Millisecond, leave)
+	if _, err := s.Rows(ctx, Draw{Rows: 10, Cells: 1e6}); !errors.Is(err, context.Canceled) { // all of it takes nine minutes
+		t.Errorf("stopped: %v", err)
 	}
 	s.End()
 	busy := 1
-	for range 20 {
+	for range 200 {
 		if err := c.QueryRow(t.Context(), `select count(*) from pg_stat_activity where state = 'active' and datname = current_database()
 			and pid <> pg_backend_pid()`).Scan(&busy); err != nil {
 			t.Fatal(err)
@@ -95,12 +95,20 @@ func TestTroublesOfADatabaseAreSaidInWords(t *testing.T) {
 		t.Errorf("%d questions still run", busy)
 	}
 	// The database ends the connection in the middle.
+	over := make(chan struct{})
 	go func() {
-		time.Sleep(200 * time.Millisecond)
-		_, _ = c.Exec(context.Background(), `select pg_terminate_backend(pid) from pg_stat_activity where application_name = 'copper lark'
-			and datname = current_database()`)
+		for {
+			select {
+			case <-over:
+				return
+			case <-time.After(200 * time.Millisecond):
+			}
+			_, _ = c.Exec(context.Background(), `select pg_terminate_backend(pid) from pg_stat_activity
+				where query like '%zzcolumn%' and application_name = 'copper lark' and datname = current_database()`)
+		}
 	}()
 	_, stopped := drawn(t, p, slow.Name, Draw{Rows: 10})
+	close(over)
 	_, large := drawn(t, p, "public.large", Draw{Rows: 10})
 	_, keyless := drawn(t, p, "public.keyless", Draw{Rows: 10})
 	_, wide := drawn(t, p, "public.large", Draw{Rows: 1000, Cells: 999})
