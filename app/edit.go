@@ -61,7 +61,7 @@ func (a *App) Edit(ctx context.Context, person Person, datasetID int64, edit Edi
 		return Version{}, err
 	}
 	n := NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, FileName: dataset.FileName, Table: changed,
-		Report: &reader.Report{Notes: []reader.Remark{}}, Reading: options}
+		Report: &reader.Report{Drawn: dataset.Drawn, Notes: []reader.Remark{}}, Reading: options}
 	return a.keepNext(ctx, person, datasetID, n, m.clauses, "changes by hand in “"+dataset.Name+"”")
 }
 

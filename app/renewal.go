@@ -185,6 +185,10 @@ func (a *App) keepNext(
 			return kept, err
 		default:
 			kept = prepared
+			if n.Appended {
+				err = a.store.MarkAppended(ctx, kept.ID)
+			}
+			return kept, err
 		}
 	}
 	return kept, nil

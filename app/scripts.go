@@ -46,6 +46,8 @@ type Renewed struct {
 	Added    int            `json:"added" doc:"rows that were not there"`
 	Replaced int            `json:"replaced" doc:"rows that took the place of earlier ones, by the key"`
 	Report   *reader.Report `json:"report"`
+	Lacks    []string       `json:"lacks,omitempty" doc:"columns of the table that added rows do not have: they are missing there"`
+	Apart    []string       `json:"apart,omitempty" doc:"before rows are added: columns whose values tell the rows of the table apart"`
 }
 
 // Replace keeps a file as a dataset's next version, prepared as the newest one is.
@@ -71,6 +73,19 @@ func (a *App) Append(
 	content io.Reader,
 	keys []string,
 ) (*Renewed, error) {
+	if _, err := a.store.Dataset(ctx, person.SpaceID, datasetID); err != nil {
+		return nil, err
+	}
+	read, err := a.ReadFile(ctx, person, fileName, content)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = a.Discard(context.WithoutCancel(ctx), person.SpaceID, read.Key) }()
+	return a.AppendFile(ctx, person, datasetID, read.Key, keys, true)
+}
+
+// AppendFile is Append of a file that waits. Where it is not kept, what would become of it is told.
+func (a *App) AppendFile(ctx context.Context, person Person, datasetID int64, key string, keys []string, keep bool) (*Renewed, error) {
 	versions, err := a.store.Versions(ctx, person.SpaceID, datasetID)
 	if err != nil {
 		return nil, err
@@ -79,16 +94,11 @@ func (a *App) Append(
 		return nil, ErrNotFound
 	}
 	m := wayTo(versions, versions[0].ID)
-	read, err := a.ReadFile(ctx, person, fileName, content)
-	if err != nil {
-		return nil, err
-	}
-	defer func() { _ = a.Discard(context.WithoutCancel(ctx), person.SpaceID, read.Key) }()
 	options, err := a.store.Reading(ctx, m.first.ID)
 	if err != nil {
 		return nil, err
 	}
-	file, more, err := a.waiting(ctx, person.SpaceID, read.Key, func(f *WaitingFile) { f.Options = options })
+	file, more, err := a.waiting(ctx, person.SpaceID, key, func(f *WaitingFile) { f.Options = options })
 	if err != nil {
 		return nil, err
 	}
@@ -104,6 +114,18 @@ func (a *App) Append(
 	if err == nil {
 		err = working.Err()
 	}
+	made := &Renewed{Replaced: replaced, Report: more.report}
+	for _, name := range base.Names() {
+		if more.table.Column(name) == nil {
+			made.Lacks = append(made.Lacks, name)
+		}
+	}
+	if err == nil {
+		made.Rows, made.Added = out.Rows(), out.Rows()-base.Rows()
+		if !keep {
+			made.Apart, err = apart(working, base)
+		}
+	}
 	leave()
 	if err != nil {
 		if ctx.Err() != nil {
@@ -114,16 +136,41 @@ func (a *App) Append(
 	if out.Rows() > math.MaxInt32 {
 		return nil, &Invalid{Message: fmt.Sprintf("the table would have %d rows", out.Rows()), Advice: "keep fewer in one dataset"}
 	}
+	if !keep {
+		return made, nil
+	}
+	report := *more.report
+	report.Drawn = withMore(dataset.Drawn)
 	n := NewDataset{
 		SpaceID:  person.SpaceID,
 		PersonID: person.ID,
 		FileName: dataset.FileName,
 		Table:    out,
-		Report:   more.report,
+		Report:   &report,
 		Reading:  options,
+		Appended: true,
 	}
-	version, err := a.keepNext(ctx, person, datasetID, n, m.clauses, "rows of “"+file.Name+"” for “"+dataset.Name+"”")
-	return &Renewed{Version: version, Rows: out.Rows(), Added: out.Rows() - base.Rows(), Replaced: replaced, Report: more.report}, err
+	made.Version, err = a.keepNext(ctx, person, datasetID, n, m.clauses, "rows of “"+file.Name+"” for “"+dataset.Name+"”")
+	return made, err
+}
+
+// apart are the names of columns whose values tell the rows of a table apart; none where none do.
+func apart(ctx context.Context, t *table.Table) ([]string, error) {
+	key, err := table.TellApart(ctx, t)
+	var names []string
+	for _, c := range key {
+		names = append(names, c.Name)
+	}
+	return names, err
+}
+
+// withMore is what is said of a sample that rows were added to.
+func withMore(drawn string) string {
+	const more = ", with rows that were added"
+	if drawn == "" || strings.HasSuffix(drawn, more) {
+		return drawn
+	}
+	return drawn + more
 }
 
 // Stated is a chart of a version as it was typed, or as its document says.

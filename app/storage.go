@@ -53,6 +53,7 @@ type NewDataset struct {
 	Table                 *table.Table
 	Report                *reader.Report
 	Reading               reader.Options // how a person wanted the file read
+	Appended              bool           // rows were added to those of the version before; of such versions a day keeps the last
 }
 
 // Version is one version of a dataset. A prepared one names the version it was made
@@ -155,6 +156,7 @@ type Storage interface {
 	Table(ctx context.Context, versionID int64, rows int) (*table.Table, error)
 	SpaceUse(ctx context.Context, spaceID int64) (bytes, rows int64, err error)
 	Versions(ctx context.Context, spaceID, datasetID int64) ([]Version, error)
+	MarkAppended(ctx context.Context, versionID int64) error // as NewDataset.Appended
 	AddVersion(ctx context.Context, spaceID, fromVersionID int64, t *table.Table, clauses []prepare.Clause) (Version, error)
 	AddFileVersion(ctx context.Context, datasetID int64, file NewDataset) (Version, error) // the name and what it is about stay
 	Reading(ctx context.Context, versionID int64) (reader.Options, error)

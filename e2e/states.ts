@@ -174,6 +174,17 @@ export const STATES: State[] = [
       async (page) => (await data(page), await press(page, 'Next version …'), await item(page, /come again/)),
     ],
     [
+      'rows that are added',
+      async (page) => {
+        await data(page)
+        await press(page, 'Next version …')
+        await item(page, /^More rows/)
+        const buffer = Buffer.from('district,honey_kg\nTarn,20\nTarn,21\n')
+        await page.getByLabel('A new file for this dataset').setInputFiles({ name: 'more.csv', mimeType: 'text/csv', buffer })
+        await page.getByText('2 rows are new').waitFor()
+      },
+    ],
+    [
       'notes on a dataset',
       async (page) => (await data(page), await page.getByRole('tab', { name: /^Notes/ }).click(), await press(page, 'write one…')),
     ],

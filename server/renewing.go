@@ -37,6 +37,23 @@ func (s *Server) keepFile(ctx context.Context, who app.Person, in *newFileInput)
 	return of(version), err
 }
 
+type addRowsInput struct {
+	ID   int64  `path:"id"`
+	Key  string `path:"key"`
+	Body struct {
+		Keys []string `json:"keys,omitempty" maxItems:"12" doc:"columns that tell rows apart: a row that is there already is replaced"`
+		Keep bool     `json:"keep" doc:"false: it is only told what would become of it"`
+	}
+}
+
+func (s *Server) addRows(ctx context.Context, who app.Person, in *addRowsInput) (*body[*app.Renewed], error) {
+	renewed, err := s.app.AppendFile(ctx, who, in.ID, in.Key, in.Body.Keys, in.Body.Keep)
+	if err == nil && in.Body.Keep {
+		err = s.app.Discard(context.WithoutCancel(ctx), who.SpaceID, in.Key)
+	}
+	return of(renewed), err
+}
+
 func (s *Server) askAside(ctx context.Context, who app.Person, in *idInput) (*body[*app.AsideAnswer], error) {
 	answer, err := s.app.AskAside(ctx, who, in.ID)
 	return of(answer), err

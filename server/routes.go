@@ -140,6 +140,8 @@ func (s *Server) ofData() {
 	add(s, makers, http.MethodPost, "/api/datasets/{id}/files/{key}", "What another file would change of a dataset", s.compareFile)
 	add(s, makers, http.MethodPost, "/api/datasets/{id}/files/{key}/keep",
 		"Keep another file as a dataset's next version, prepared as the last one was", s.keepFile)
+	add(s, makers, http.MethodPost, "/api/datasets/{id}/files/{key}/added",
+		"Add the rows of another file to a dataset, as its next version, or tell what would become of it", s.addRows)
 	add(s, readers, http.MethodGet, "/api/datasets/{id}/moved",
 		"What a version makes of charts that stand over others of its dataset, some at a time", s.moved)
 	add(s, makers, http.MethodGet, "/api/datasets/{id}/files/{key}/moved", "The same of another file, before it is kept", s.movedByFile)

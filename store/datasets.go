@@ -56,8 +56,9 @@ func (s *Store) AddFileVersion(ctx context.Context, datasetID int64, n app.NewDa
 			datasetID).Scan(&there); err != nil {
 			return found(err)
 		}
-		if err := tx.QueryRow(ctx, `insert into dataset_versions (dataset_id, number, row_count, file_name, report, reading)
-			select $1, max(number) + 1, $2, $3, $4, $5 from dataset_versions where dataset_id = $1 returning id`, datasetID, n.Table.Rows(), n.FileName, report, reading).Scan(&id); err != nil {
+		if err := tx.QueryRow(ctx, `insert into dataset_versions (dataset_id, number, row_count, file_name, report, reading, appended)
+			select $1, max(number) + 1, $2, $3, $4, $5, $6 from dataset_versions where dataset_id = $1 returning id`,
+			datasetID, n.Table.Rows(), n.FileName, report, reading, n.Appended).Scan(&id); err != nil {
 			return err
 		}
 		if err := addColumns(ctx, tx, id, n.Table); err != nil {
@@ -250,6 +251,27 @@ func (s *Store) AddVersion(
 		return app.Version{}, err
 	}
 	return scanVersion(s.pool.QueryRow(ctx, `select `+versionColumns+` from dataset_versions v where v.id = $1`, id))
+}
+
+// foldAppended deletes versions that rows were added by more than an hour ago and that a later one of their day has taken the place
+// of, with what was made of them, unless something stands on them: a chart (whose steps, pages and notes are of it), a share, a note on
+// rows, a comparison, or what a person made of them.
+const foldAppended = `with recursive old as (
+	select v.id, v.id as made, v.dataset_id from dataset_versions v
+	where v.appended and v.prepared_from is null and v.created_at < now() - interval '1 hour' - $1::interval and exists (
+		select from dataset_versions n where n.dataset_id = v.dataset_id and n.appended and n.prepared_from is null and n.number > v.number
+			and date_trunc('day', n.created_at at time zone 'UTC') = date_trunc('day', v.created_at at time zone 'UTC'))
+	union all select o.id, v.id, v.dataset_id from old o join dataset_versions v on v.prepared_from = o.made),
+used as (
+	select o.id from old o join dataset_versions v on v.id = o.made where not v.appended
+		or exists (select from charts c where c.version_id = o.made) or exists (select from shares h where h.version_id = o.made)
+		or exists (select from notes t where (t.spot->>'version_id')::bigint = o.made)
+		or exists (select from comparisons k where o.made in ((k.sides->>'a_version')::bigint, (k.sides->>'b_version')::bigint)))
+delete from dataset_versions where id in (select id from old except select id from used)`
+
+// MarkAppended says that a version was made of one that rows were just added by, and goes with it.
+func (s *Store) MarkAppended(ctx context.Context, versionID int64) error {
+	return affected(s.pool.Exec(ctx, `update dataset_versions set appended = true where id = $1`, versionID))
 }
 
 func addColumns(ctx context.Context, tx pgx.Tx, versionID int64, t *table.Table) error {

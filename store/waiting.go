@@ -166,6 +166,7 @@ func (s *Store) DropOld(ctx context.Context, waitingTime, auditTime time.Duratio
 		{`delete from key_answers where created_at < now() - interval '1 day' - $1::interval`, 0},
 		{`delete from hook_calls where over and next_at < now() - interval '30 days' - $1::interval`, 0},
 		{`delete from chart_events where at < now() - interval '1 day' - $1::interval`, 0},
+		{foldAppended, 0},
 		{`delete from windows where seen_at < now() - interval '5 minutes' - $1::interval`, 0},
 		{`delete from ceremonies where expires_at < now() - $1::interval`, 0},
 		{`delete from invitations where expires_at < now() - $1::interval`, 0},

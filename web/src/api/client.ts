@@ -27,6 +27,7 @@ import type {
   Origin,
   OriginPlaces,
   ListedSource,
+  Renewed,
   KeptComparison,
   Fitted,
   MovedCharts,
@@ -320,6 +321,9 @@ export const api = {
   comparisons: async () => (await held(server.GET('/api/comparisons'))) as KeptComparison[],
   keepComparison: (name: string, sides: KeptComparison['sides']) => held(server.POST('/api/comparisons', { body: { name, sides } })),
   dropComparison: (id: number) => server.DELETE('/api/comparisons/{id}', at({ id })),
+  /** What rows of a waiting file would become below those of a dataset; kept, it is the next version. */
+  addRows: async (id: number, key: string, keys: string[], keep: boolean) =>
+    (await held(server.POST('/api/datasets/{id}/files/{key}/added', { ...at({ id, key }), body: { keys, keep } }))) as Renewed,
   sources: async () => (await held(quietly.GET('/api/sources'))) as ListedSource[],
   drawRows: async (body: Schemas['RowsWanted'], signal: AbortSignal) =>
     (await held(quietly.POST('/api/sources/rows', { body, signal }))) as unknown as Preview,

@@ -524,6 +524,26 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/datasets/{id}/files/{key}/added': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /**
+     * Add the rows of another file to a dataset, as its next version, or tell what would become of it
+     * @description Who may: makers.
+     */
+    post: operations['post-datasets-id-files-key-added']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/datasets/{id}/files/{key}/keep': {
     parameters: {
       query?: never
@@ -3404,6 +3424,12 @@ export interface components {
        */
       step_id?: number
     }
+    AddRowsInputBody: {
+      /** @description false: it is only told what would become of it */
+      keep: boolean
+      /** @description columns that tell rows apart: a row that is there already is replaced */
+      keys?: string[] | null
+    }
     AddSpaceInputBody: {
       name: string
     }
@@ -5792,6 +5818,10 @@ export interface components {
        * @description rows that were not there
        */
       added: number
+      /** @description before rows are added: columns whose values tell the rows of the table apart */
+      apart?: string[] | null
+      /** @description columns of the table that added rows do not have: they are missing there */
+      lacks?: string[] | null
       /**
        * Format: int64
        * @description rows that took the place of earlier ones, by the key
@@ -9943,6 +9973,137 @@ export interface operations {
            *     }
            */
           'application/json': components['schemas']['Renewal']
+        }
+      }
+      /** @description nobody is signed in, or the key is not known */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description the role, or the key, does not go so far */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description there is nothing there, or it belongs to another space */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description what was sent cannot be taken; it says why, and what to do */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description too much at once: Retry-After says when to ask again */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description Error */
+      default: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+    }
+  }
+  'post-datasets-id-files-key-added': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        /**
+         * @description its number
+         * @example 4
+         */
+        id: number
+        /**
+         * @description the secret part of its address
+         * @example k3Yo7AnExample
+         */
+        key: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "keep": true,
+         *       "keys": [
+         *         "hive"
+         *       ]
+         *     }
+         */
+        'application/json': components['schemas']['AddRowsInputBody']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          /**
+           * @example {
+           *       "added": 1,
+           *       "replaced": 1,
+           *       "report": {
+           *         "decimal": ".",
+           *         "encoding": "UTF-8",
+           *         "format": "delimited text",
+           *         "note_count": 0,
+           *         "notes": [],
+           *         "separator": ",",
+           *         "title_row": 1
+           *       },
+           *       "rows": 21,
+           *       "version": {
+           *         "created_at": "2026-11-30T08:00:00Z",
+           *         "id": 4,
+           *         "number": 4,
+           *         "preparation": [
+           *           {
+           *             "kept": {
+           *               "after": 21,
+           *               "before": 21,
+           *               "makes": "pounds",
+           *               "words": "number"
+           *             },
+           *             "text": "work out pounds = kg * 2.2"
+           *           }
+           *         ],
+           *         "prepared_from": 3,
+           *         "rows": 21
+           *       }
+           *     }
+           */
+          'application/json': components['schemas']['Renewed']
         }
       }
       /** @description nobody is signed in, or the key is not known */

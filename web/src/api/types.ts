@@ -99,4 +99,6 @@ export type Origin = Schemas['Origin']
 export type OriginPlaces = Schemas['OriginPlaces']
 /** A database whose tables stay there, and one of these. */
 export type ListedSource = Schemas['ListedSource']
+/** What becomes of rows that are added. */
+export type Renewed = Schemas['Renewed']
 export type SourceTable = Schemas['Table']

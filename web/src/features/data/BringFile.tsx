@@ -1,12 +1,13 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { DropdownMenu } from 'radix-ui'
 import { useCallback, useRef, useState, type ReactNode } from 'react'
-import { api, Refusal, type Dataset, type Renewal, type Version } from '../../api/client'
+import { api, Refusal, type Dataset, type Preview, type Renewal, type Version } from '../../api/client'
 import { counted, formatNumber } from '../../scale/format'
 import { Dialog } from '../../ui/Dialog'
 import { TABLE_FILES, UploadProgress, useUpload } from '../../ui/Upload'
 import { Trouble } from '../../ui/Words'
 import { MovedCharts, type AskMoved } from '../again/MovedCharts'
+import { AddRows } from './AddRows'
 import { MOST_BY_HAND, PasteBeside } from './ByHand'
 import { OriginDialog } from './Origin'
 import { over } from '../../ui/over'
@@ -17,10 +18,13 @@ export function BringFile({ dataset, type, changes }: { dataset: Dataset; type?:
   const { sending, send, trouble, setTrouble } = useUpload()
   const [pasting, setPasting] = useState(false)
   const [asking, setAsking] = useState(false)
+  const [adding, setAdding] = useState(false) // the next file is of rows to be added
+  const [more, setMore] = useState<Preview | null>(null)
   const [found, setFound] = useState<{ key: string; renewal: Renewal } | null>(null)
   const bring = async (file: File) => {
     const preview = await send(file)
     if (!preview) return
+    if (adding) return setMore(preview)
     try {
       setFound({ key: preview.key, renewal: await api.compareFile(dataset.id, preview.key) })
     } catch (fault) {
@@ -28,16 +32,22 @@ export function BringFile({ dataset, type, changes }: { dataset: Dataset; type?:
       void api.discard(preview.key)
     }
   }
+  const pick = (rows: boolean) => {
+    setAdding(rows)
+    picker.current?.click()
+  }
   return (
     <>
       <Ways>
-        <Way act={() => picker.current?.click()}>New file in its place …</Way>
+        <Way act={() => pick(false)}>New file in its place …</Way>
+        <Way act={() => pick(true)}>More rows, below those there are …</Way>
         {dataset.rows <= MOST_BY_HAND && <Way act={() => setPasting(true)}>More columns, pasted beside it …</Way>}
         <Way act={() => setAsking(true)}>A file or rows that come again …</Way>
         {type && <Way act={type}>Type into its cells</Way>}
         {changes && <Way act={changes}>What version {dataset.version} changed of charts …</Way>}
       </Ways>
       {asking && <OriginDialog dataset={dataset} close={() => setAsking(false)} />}
+      {more && <AddRows key={more.key} dataset={dataset} file={more} close={() => setMore(null)} />}
       {pasting && <PasteBeside dataset={dataset} close={() => setPasting(false)} />}
       <input
         ref={picker}
@@ -51,7 +61,10 @@ export function BringFile({ dataset, type, changes }: { dataset: Dataset; type?:
         }}
       />
       {(sending || (trouble && !found)) && (
-        <Dialog title={`A new file for ${dataset.name}`} onClose={() => (sending ? sending.abort() : setTrouble(null))}>
+        <Dialog
+          title={adding ? `More rows for ${dataset.name}` : `A new file for ${dataset.name}`}
+          onClose={() => (sending ? sending.abort() : setTrouble(null))}
+        >
           {sending && <UploadProgress sending={sending} />}
           {trouble && <Trouble message={trouble.message} advice={trouble.advice} />}
         </Dialog>
