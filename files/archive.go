@@ -130,7 +130,7 @@ func held(raw []byte) (list []*zip.File) {
 	}
 	list = []*zip.File{}
 	for _, f := range archive.File {
-		if f.Name == "[Content_Types].xml" || f.Name == "mimetype" || strings.HasPrefix(f.Name, "xl/") {
+		if f.Name == "[Content_Types].xml" || f.Name == "mimetype" || f.Name == "content.xml" || strings.HasPrefix(f.Name, "xl/") {
 			return nil
 		}
 		if !f.FileInfo().IsDir() && !strings.HasPrefix(f.Name, "__MACOSX/") && !strings.HasPrefix(path.Base(f.Name), ".") {

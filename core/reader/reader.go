@@ -16,7 +16,7 @@
 // percent sign; the sign becomes the unit and the number stays as written
 // (25 % is 25). Kinds are inferred from all rows, not from the first ones.
 //
-// Workbooks (.xlsx) and logs (LAS 2.0) are read too; see ReadWorkbook and readLAS.
+// Workbooks (.xlsx, .ods) and logs (LAS 2.0) are read too; see ReadWorkbook and readLAS.
 package reader
 
 import (

@@ -44,6 +44,9 @@ const (
 
 // cells reads a sheet as it streams by.
 func (b *workbook) cells(ctx context.Context, s sheet, options Options) (*sheetCells, error) {
+	if s.held != nil {
+		return s.held, nil
+	}
 	content, size, err := b.part(s.part)
 	if err != nil {
 		return nil, err

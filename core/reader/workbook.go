@@ -16,7 +16,7 @@ import (
 	"copperlark/core/table"
 )
 
-// A workbook is an Office Open XML spreadsheet (ECMA-376, .xlsx). It is read cell by
+// A workbook is an Office Open XML spreadsheet (ECMA-376, .xlsx), or an OpenDocument one (opendocument.go). It is read cell by
 // cell as it streams by: what a cell holds, not what its format shows of it, so that
 // no decimals are lost; the format decides alone whether a number is a date.
 
@@ -34,6 +34,7 @@ type workbook struct {
 type sheet struct {
 	name, part string
 	hidden     bool
+	held       *sheetCells // where all sheets are read at once
 }
 
 type dateStyle int
@@ -49,7 +50,7 @@ const (
 // nearly as wide as the table.
 func ReadWorkbook(ctx context.Context, raw []byte, options Options) (*table.Table, *Report, error) {
 	options = options.WithDefaults()
-	book, err := openWorkbook(raw, options.MaxBytes)
+	book, err := openWorkbook(ctx, raw, options)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -117,12 +118,12 @@ func (b *workbook) behindCover(ctx context.Context, cover *sheetCells, at int, o
 	return nil, "", nil
 }
 
-func openWorkbook(raw []byte, limit int64) (*workbook, error) {
+func openWorkbook(ctx context.Context, raw []byte, options Options) (*workbook, error) {
 	archive, err := zip.NewReader(bytes.NewReader(raw), int64(len(raw)))
 	if err != nil {
 		return nil, &Error{Problem: "the workbook is damaged: " + err.Error(), Advice: "save it again and bring the new file"}
 	}
-	b := &workbook{parts: map[string]*zip.File{}, limit: limit, left: limit}
+	b := &workbook{parts: map[string]*zip.File{}, limit: options.MaxBytes, left: options.MaxBytes}
 	for _, f := range archive.File {
 		name := strings.ToLower(strings.TrimPrefix(f.Name, "/"))
 		b.parts[name] = f
@@ -135,6 +136,9 @@ func openWorkbook(raw []byte, limit int64) (*workbook, error) {
 				Advice:  "replace those formulas by their values, and save it again",
 			}
 		}
+	}
+	if b.parts["xl/workbook.xml"] == nil && b.parts[documentPart] != nil {
+		return b, b.readDocument(ctx, options)
 	}
 	if b.parts["xl/workbook.xml"] == nil {
 		return nil, notAWorkbook(b.parts)
@@ -149,8 +153,6 @@ func openWorkbook(raw []byte, limit int64) (*workbook, error) {
 
 func notAWorkbook(parts map[string]*zip.File) error {
 	switch {
-	case parts["content.xml"] != nil:
-		return &Error{Problem: "this is an OpenDocument file", Advice: "save it as .xlsx or as CSV"}
 	case parts["xl/workbook.bin"] != nil:
 		return &Error{Problem: "this is a binary workbook (.xlsb)", Advice: "save it as .xlsx or as CSV"}
 	case parts["word/document.xml"] != nil:
@@ -263,7 +265,7 @@ func (b *workbook) readSheets() error {
 			if target := targets[relationID(e)]; target != "" {
 				b.sheets = append(
 					b.sheets,
-					sheet{attribute(e, "name"), target, strings.Contains(strings.ToLower(attribute(e, "state")), "hidden")},
+					sheet{name: attribute(e, "name"), part: target, hidden: strings.Contains(strings.ToLower(attribute(e, "state")), "hidden")},
 				)
 			}
 		}
