@@ -24,10 +24,19 @@ func TestMain(m *testing.M) { databases.Main(m) }
 
 var ctx = context.Background()
 
+// migrated makes a database ready, once for all tests.
+func migrated(url string) error {
+	kept, err := store.Open(context.Background(), url)
+	if err == nil {
+		kept.Close()
+	}
+	return err
+}
+
 // program is the program over a database of its own, with somebody in it.
 func program(t *testing.T) (*app.App, app.Person) {
 	t.Helper()
-	kept, err := store.Open(ctx, databases.Throwaway(t))
+	kept, err := store.Open(ctx, databases.Prepared(t, migrated))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -2,6 +2,7 @@ package server
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -52,9 +53,18 @@ func world(t *testing.T) (anwen, bram, nobody *visitor) {
 	return worldWith(t, limitsOf(0, 0, 0), Config{})
 }
 
+// migrated makes a database ready, once for all tests.
+func migrated(url string) error {
+	kept, err := store.Open(context.Background(), url)
+	if err == nil {
+		kept.Close()
+	}
+	return err
+}
+
 func worldWith(t *testing.T, limits app.Limits, config Config) (anwen, bram, nobody *visitor) {
 	t.Helper()
-	database := databases.Throwaway(t)
+	database := databases.Prepared(t, migrated)
 	kept, err := store.Open(t.Context(), database)
 	if err != nil {
 		t.Fatal(err)

@@ -244,7 +244,7 @@ func TestPasskeysThatAreNone(t *testing.T) {
 
 // TestTheFirstStart makes the first owner by the link that is printed: once, and only while there is nobody.
 func TestTheFirstStart(t *testing.T) {
-	kept, err := store.Open(t.Context(), databases.Throwaway(t))
+	kept, err := store.Open(t.Context(), databases.Prepared(t, migrated))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -19,9 +19,18 @@ import (
 
 func TestMain(m *testing.M) { databases.Main(m) }
 
+// migrated makes a database ready, once for all tests.
+func migrated(url string) error {
+	kept, err := store.Open(context.Background(), url)
+	if err == nil {
+		kept.Close()
+	}
+	return err
+}
+
 func open(t *testing.T) (*store.Store, app.Person) {
 	t.Helper()
-	s, err := store.Open(context.Background(), databases.Throwaway(t))
+	s, err := store.Open(context.Background(), databases.Prepared(t, migrated))
 	if err != nil {
 		t.Fatal(err)
 	}

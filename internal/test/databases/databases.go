@@ -17,6 +17,10 @@ var (
 	startErr  error
 	folder    string
 	databases atomic.Int64
+
+	prepareOnce sync.Once
+	prepareErr  error
+	template    string // what Prepared copies
 )
 
 // TestFolder names, in the environment, the folder of a throw-away PostgreSQL that runs
@@ -38,19 +42,47 @@ func Main(m *testing.M) {
 // as long as the package's tests. The package must call Main.
 func Throwaway(t testing.TB) string {
 	t.Helper()
-	name := made(t)
-	return shared.URL(name)
+	ready(t)
+	return shared.URL(made(t, shared.CreateDatabase))
+}
+
+// Prepared is the same, as a copy of one that prepare made ready: once for all tests of a package, which give the same prepare.
+func Prepared(t testing.TB, prepare func(url string) error) string {
+	t.Helper()
+	ready(t)
+	prepareOnce.Do(func() {
+		template = next()
+		if prepareErr = shared.CreateDatabase(template); prepareErr == nil {
+			prepareErr = prepare(shared.URL(template))
+		}
+	})
+	if prepareErr != nil {
+		t.Fatal(prepareErr)
+	}
+	return shared.URL(made(t, func(name string) error { return shared.CopyDatabase(name, template) }))
 }
 
 // Owned is the same, as the owner of the cluster: for tests of roles, of extensions, and of several servers.
 func Owned(t testing.TB) string {
 	t.Helper()
-	name := made(t)
-	return shared.OwnerURL(name)
+	ready(t)
+	return shared.OwnerURL(made(t, shared.CreateDatabase))
 }
 
-// made makes an empty database and gives its name.
-func made(t testing.TB) string {
+// made makes a database and gives its name.
+func made(t testing.TB, create func(name string) error) string {
+	t.Helper()
+	name := next()
+	if err := create(name); err != nil {
+		t.Fatal(err)
+	}
+	return name
+}
+
+func next() string { return fmt.Sprintf("test_%d_%d", os.Getpid(), databases.Add(1)) }
+
+// ready starts the PostgreSQL, or finds the one that runs.
+func ready(t testing.TB) {
 	t.Helper()
 	once.Do(func() {
 		if running := os.Getenv(TestFolder); running != "" {
@@ -68,9 +100,4 @@ func made(t testing.TB) string {
 	if startErr != nil {
 		t.Fatal(startErr)
 	}
-	name := fmt.Sprintf("test_%d_%d", os.Getpid(), databases.Add(1))
-	if err := shared.CreateDatabase(name); err != nil {
-		t.Fatal(err)
-	}
-	return name
 }
