@@ -28,6 +28,7 @@ export function TakeRows({
   const [trouble, setTrouble] = useState<{ message: string; advice?: string } | null>(null)
   const [preview, setPreview] = useState<Preview | null>(null)
   const [stop, setStop] = useState<AbortController | null>(null)
+  const [half, setHalf] = useState<{ dataset: Dataset; fault: Refusal } | null>(null)
   const done = useDone(stop !== null)
   const running = useRef<AbortController | null>(null)
   useEffect(() => () => running.current?.abort(), [])
@@ -49,11 +50,27 @@ export function TakeRows({
     setPreview(null)
     if (!dataset) return
     // Asked for again by a press at the least: where the rows are from is known.
-    await api.setOrigin(dataset.id, { place: placeOf(wanted), every }).catch(() => {})
+    try {
+      await api.setOrigin(dataset.id, { place: placeOf(wanted), every })
+    } catch (fault) {
+      return setHalf({ dataset, fault: fault as Refusal })
+    }
     await queries.invalidateQueries({ queryKey: ['origin', dataset.id] })
     kept(dataset)
   }
   if (preview) return <PreviewDialog preview={preview} decided={(dataset) => void decided(dataset)} />
+  if (half)
+    return (
+      <Dialog title="Kept, and not taken anew" onClose={() => kept(half.dataset)}>
+        <div className="flex flex-col gap-4">
+          <p>The rows are kept as {half.dataset.name}. That they are taken anew could not be kept:</p>
+          <Trouble message={half.fault.message} advice={half.fault.advice} />
+          <button type="button" className="button-bright self-end" onClick={() => kept(half.dataset)}>
+            Go on
+          </button>
+        </div>
+      </Dialog>
+    )
   const all = !wrong && table.rows >= 0 && wanted.rows >= table.rows
   return (
     <Dialog title={`Rows of ${table.name}`} onClose={close}>
