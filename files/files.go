@@ -29,7 +29,12 @@ type format struct {
 }
 
 var formats = []format{
-	{name: "workbook", begins: []string{"PK\x03\x04", "PK\x05\x06"}, extensions: []string{".xlsx", ".xlsm", ".ods"}, read: reader.ReadWorkbook},
+	{
+		name:       "workbook",
+		begins:     []string{"PK\x03\x04", "PK\x05\x06"},
+		extensions: []string{".xlsx", ".xlsm", ".ods"},
+		read:       reader.ReadWorkbook,
+	},
 	{name: "Parquet file", begins: []string{"PAR1"}, extensions: []string{".parquet"}, read: readParquet},
 	{name: "Arrow file", begins: []string{"ARROW1"}, extensions: []string{".arrow", ".feather", ".ipc"}, read: readArrowFile},
 	{name: "Arrow stream", begins: []string{"\xff\xff\xff\xff"}, extensions: []string{".arrows"}, read: readArrowStream},

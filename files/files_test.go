@@ -345,7 +345,8 @@ func TestDamagedFilesAreAnsweredInWords(t *testing.T) {
 // FuzzRead holds for every format: no panic, no table beyond the limits, and an
 // error that says what to do.
 func FuzzRead(f *testing.F) {
-	for _, name := range []string{"openpyxl.xlsx", "odfpy.ods", "xlsxwriter.xlsx", "exceljs.xlsx", "apache-arrow-js.arrow", "apache-arrow-js.arrows",
+	for _, name := range []string{"openpyxl.xlsx", "odfpy.ods", "xlsxwriter.xlsx", "exceljs.xlsx",
+		"apache-arrow-js.arrow", "apache-arrow-js.arrows",
 		"hyparquet-writer.parquet", "readstat.xpt", "readstat.dta", "readstat.sav", "readstat.zsav", "wellio.las", "csv-spectrum/utf8.csv"} {
 		f.Add(sample(f, name))
 	}

@@ -33,8 +33,8 @@ func TestCellsOfOpenDocuments(t *testing.T) {
 		`calcext:value-type="error" office:value-type="string"><text:p>#N/A</text:p>`: "",
 		`office:value-type="string"><text:p>#1</text:p>`:                              "#1",
 	} {
-		rows := `<table:table-row><table:table-cell><text:p>k</text:p></table:table-cell><table:table-cell><text:p>v</text:p></table:table-cell>` +
-			`</table:table-row><table:table-row><table:table-cell><text:p>1</text:p></table:table-cell><table:table-cell ` + cell +
+		rows := `<table:table-row><table:table-cell><text:p>k</text:p></table:table-cell>` +
+			`<table:table-cell><text:p>v</text:p></table:table-cell></table:table-row><table:table-row><table:table-cell><text:p>1</text:p></table:table-cell><table:table-cell ` + cell +
 			`</table:table-cell></table:table-row>`
 		got, _, err := Read(context.Background(), "a.ods", workbookOf(t, map[string]string{"content.xml": documentOf(rows)}),
 			reader.Options{As: map[string]string{"v": "text"}})
@@ -64,9 +64,10 @@ func TestHostileOpenDocumentsAreRefusedInWords(t *testing.T) {
 			`</table:table><table:table table:name="S"><table:table-row>`+cell+`</table:table-row>`, 10_000))}, "larger than 1 MB"},
 		"spaces": {map[string]string{"content.xml": documentOf("<table:table-row><table:table-cell><text:p>" +
 			strings.Repeat(`<text:s text:c="99999"/>`, 2_000) + "</text:p></table:table-cell></table:table-row>")}, "larger than 1 MB"},
-		"a cut cell":   {map[string]string{"content.xml": documentOf("<table:table-row><table:table-cell><text:p>1")}, "middle of a cell"},
-		"a cut sheet":  {map[string]string{"content.xml": strings.Split(documentOf("<table:table-row>"+cell), "</table:table>")[0]}, "damaged"},
-		"a letter":     {map[string]string{"content.xml": "<office:text><table:table><table:table-row>" + cell + "</table:table-row></table:table></office:text>"}, "no sheets"},
+		"a cut cell":  {map[string]string{"content.xml": documentOf("<table:table-row><table:table-cell><text:p>1")}, "middle of a cell"},
+		"a cut sheet": {map[string]string{"content.xml": strings.Split(documentOf("<table:table-row>"+cell), "</table:table>")[0]}, "damaged"},
+		"a letter": {map[string]string{"content.xml": "<office:text><table:table><table:table-row>" + cell +
+			"</table:table-row></table:table></office:text>"}, "no sheets"},
 		"no sheet":     {map[string]string{"content.xml": "x"}, "no sheets"},
 		"an empty one": {map[string]string{"content.xml": documentOf("")}, "no sheet of the workbook holds anything"},
 		"a password":   {map[string]string{"content.xml": "\x00", "META-INF/manifest.xml": "<manifest:encryption-data/>"}, "has a password"},
