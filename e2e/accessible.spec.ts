@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright'
 import { readFileSync } from 'node:fs'
 import type { Page } from '@playwright/test'
-import { chart, makeStory, expect, test } from './pages'
+import { chart, demoChart, makeStory, expect, test } from './pages'
 import { STATES } from './states'
 
 const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
@@ -49,8 +49,7 @@ test('where nobody is signed in: the checker finds nothing, and on a shared page
   page,
   browser,
 }) => {
-  const charts = await (await page.request.get('/api/charts')).json()
-  const { id, version_id } = charts.find((c: { name: string }) => c.name === 'More forage, more honey?')
+  const { id, version_id } = await demoChart(page, 'More forage, more honey?')
   const { document } = await (await page.request.get(`/api/charts/${id}`)).json()
   const { key } = await (await page.request.post('/api/shares', { data: { version_id, document, title: 'For fingers' } })).json()
   const context = await browser.newContext({

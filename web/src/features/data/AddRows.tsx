@@ -4,6 +4,7 @@ import { api, Refusal, type Dataset, type Preview, type Renewed } from '../../ap
 import { counted } from '../../scale/format'
 import { Dialog } from '../../ui/Dialog'
 import { Trouble, Waiting } from '../../ui/Words'
+import { renewed } from './renewed'
 
 /** How many columns can tell rows apart together. */
 const MOST_KEYS = 12
@@ -57,10 +58,7 @@ export function AddRows({ dataset, file, close }: { dataset: Dataset; file: Prev
     setBusy(true)
     try {
       await api.addRows(dataset.id, file.key, keys, true)
-      await queries.invalidateQueries({ queryKey: ['draft', dataset.id] })
-      await Promise.all(
-        [['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })),
-      )
+      await renewed(queries, dataset.id)
       close()
     } catch (fault) {
       setTrouble(fault as Refusal)

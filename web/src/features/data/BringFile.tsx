@@ -10,6 +10,7 @@ import { MovedCharts, type AskMoved } from '../again/MovedCharts'
 import { AddRows } from './AddRows'
 import { MOST_BY_HAND, PasteBeside } from './ByHand'
 import { OriginDialog } from './Origin'
+import { renewed } from './renewed'
 import { over } from '../../ui/over'
 
 /** Brings another file for a dataset: what it would change is shown before it is kept. */
@@ -124,10 +125,7 @@ function Differences({
     setBusy(true)
     try {
       const kept = await api.keepFile(dataset.id, key)
-      await queries.invalidateQueries({ queryKey: ['draft', dataset.id] }) // first: a new version opens with it
-      await Promise.all(
-        [['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })),
-      )
+      await renewed(queries, dataset.id)
       if (kept.dropped) setDropped(kept)
       else close()
     } catch (fault) {

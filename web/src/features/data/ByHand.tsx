@@ -1,9 +1,10 @@
-import { useQueryClient, type QueryClient } from '@tanstack/react-query'
+import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Dataset, type Refusal, type Schemas } from '../../api/client'
 import { counted } from '../../scale/format'
 import { Dialog } from '../../ui/Dialog'
 import { Trouble } from '../../ui/Words'
+import { renewed } from './renewed'
 
 /** How many rows a table has at most that is changed by hand. */
 export const MOST_BY_HAND = 5000
@@ -12,11 +13,6 @@ export const MOST_BY_HAND = 5000
 export type Typed = ReadonlyMap<string, Schemas['CellEdit']>
 
 export const cellKey = (row: number, column: string) => `${row}\n${column}`
-
-async function renewed(queries: QueryClient, dataset: number) {
-  await queries.invalidateQueries({ queryKey: ['draft', dataset] }) // first: a new version opens with it
-  await Promise.all([['dataset', dataset], ['versions', dataset], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })))
-}
 
 /** What was typed into cells: how much it is, and the ways to keep or leave it. */
 export function TypedCells({ dataset, next, typed, leave }: { dataset: Dataset; next: number; typed: Typed; leave: () => void }) {

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback } from 'react'
 import { api, type Dataset } from '../../api/client'
+import { versionsChanged } from './renewed'
 
 const WAITS = (dataset: number) => ['newer version', dataset]
 
@@ -28,9 +29,7 @@ export function NewerVersion({ dataset, draft }: { dataset: Dataset; draft: bool
   if (!newer || newer.version_id === dataset.version_id) return null
   const look = async () => {
     queries.setQueryData(WAITS(dataset.id), null)
-    await Promise.all(
-      [['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })),
-    )
+    await versionsChanged(queries, dataset.id)
   }
   return (
     <p role="status" className="flex shrink-0 items-center gap-4 border-b border-line bg-copper-wash px-5.5 py-1.5 text-[13px]">

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import { useMakes } from '../../ui/may'
 import { api, Refusal, type DatasetWithColumns, type Version } from '../../api/client'
 import { parseClauses, printClauses, type Clause } from './clauses'
+import { versionsChanged } from './renewed'
 
 /** How the clauses became what they are: undo and redo walk along it. */
 interface History {
@@ -82,9 +83,7 @@ export function usePreparation(data: DatasetWithColumns, versions: Version[], dr
       try {
         await api.keepPreparation(base.id, typed)
         settle()
-        await Promise.all(
-          [['dataset', dataset.id], ['versions', dataset.id], ['datasets']].map((queryKey) => queries.invalidateQueries({ queryKey })),
-        )
+        await versionsChanged(queries, dataset.id)
       } catch (fault) {
         setTrouble(fault as Refusal)
       }
