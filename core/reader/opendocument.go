@@ -5,10 +5,13 @@ import (
 	"context"
 	"encoding/xml"
 	"errors"
+	"fmt"
 	"io"
 	"strconv"
 	"strings"
 	"unsafe"
+
+	"copperlark/core/table"
 )
 
 // An OpenDocument spreadsheet (ISO/IEC 26300, OASIS OpenDocument 1.3, part 3, .ods) holds all its sheets in one part, content.xml.
@@ -171,7 +174,7 @@ func (r *documentReading) endRow() error {
 		return nil
 	}
 	if r.row > maxSheetRows {
-		return &Error{Line: r.row, Problem: "the sheet has more rows than a spreadsheet can have", Advice: "save it again and bring the new file"}
+		return beyondSheet(r.row, "rows")
 	}
 	each := unsafe.Sizeof(sheetRow{}) + uintptr(len(r.out.cells)-r.from)*unsafe.Sizeof(cell{})
 	if err := r.spend(r.repeats, each); err != nil {
@@ -196,8 +199,7 @@ func (r *documentReading) cell(e xml.StartElement) error {
 		return nil
 	}
 	if r.column > maxSheetColumns {
-		return &Error{Line: r.row + 1, Problem: "the sheet has more columns than a spreadsheet can have",
-			Advice: "save it again and bring the new file"}
+		return beyondSheet(r.row+1, "columns")
 	}
 	if err := errors.Join(r.spend(count, unsafe.Sizeof(cell{})), r.spend(1, uintptr(len(value)))); err != nil {
 		return TooLarge(r.limit)
@@ -244,25 +246,14 @@ func (r *documentReading) value(e xml.StartElement, shown string, column int) st
 	return shown
 }
 
-// clockOf writes a duration of XML Schema as a clock shows it: PT36H00M05S as 36:00:05. What is none stays as it is.
+// clockOf writes a duration of XML Schema as a clock shows it, to the second: PT36H00M05S as 36:00:05. What is none stays as it is.
 func clockOf(said string) string {
-	rest, is := strings.CutPrefix(said, "PT")
-	if !is {
+	duration, form := table.ParseDuration(said)
+	if form != table.ISODuration || duration < 0 {
 		return said
 	}
-	var parts [3]float64
-	for i, letter := range []string{"H", "M", "S"} {
-		if number, behind, has := strings.Cut(rest, letter); has {
-			v, err := strconv.ParseFloat(strings.ReplaceAll(number, ",", "."), 64)
-			if err != nil || v < 0 || v > 1e9 {
-				return said
-			}
-			parts[i], rest = v, behind
-		}
-	}
-	seconds := int64(parts[0]*3600+parts[1]*60) + int64(parts[2]+0.5)
-	two := func(v int64) string { return strconv.FormatInt(v/10, 10) + strconv.FormatInt(v%10, 10) }
-	return two(seconds/3600) + ":" + two(seconds/60%60) + ":" + two(seconds%60)
+	seconds := int64(duration + 0.5)
+	return fmt.Sprintf("%02d:%02d:%02d", seconds/3600, seconds/60%60, seconds%60)
 }
 
 // text gathers the paragraphs of a cell up to its end; remarks and tables in it are passed over.
@@ -272,7 +263,7 @@ func (r *documentReading) text(end string) (string, error) {
 	for {
 		token, err := r.decoder.RawToken()
 		if err != nil {
-			return "", r.broken()
+			return "", cutCell(r.row + 1)
 		}
 		switch t := token.(type) {
 		case xml.StartElement:
@@ -316,7 +307,7 @@ func (r *documentReading) skip(name string) error {
 	for deep := 1; deep > 0; {
 		token, err := r.decoder.RawToken()
 		if err != nil {
-			return r.broken()
+			return cutCell(r.row + 1)
 		}
 		switch t := token.(type) {
 		case xml.StartElement:
@@ -330,10 +321,6 @@ func (r *documentReading) skip(name string) error {
 		}
 	}
 	return nil
-}
-
-func (r *documentReading) broken() error {
-	return &Error{Line: r.row + 1, Problem: "the sheet ends in the middle of a cell", Advice: "save the workbook again and bring the new file"}
 }
 
 // repeated is how often something stands there, 1 where nothing is said; no more than a sheet has room for and one.

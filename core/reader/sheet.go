@@ -42,6 +42,17 @@ const (
 	maxSheetColumns = 1 << 14
 )
 
+// beyondSheet is the error of a sheet with more rows, or columns, than those.
+func beyondSheet(row int, what string) error {
+	return &Error{Line: row, Problem: "the sheet has more " + what + " than a spreadsheet can have",
+		Advice: "save it again and bring the new file"}
+}
+
+// cutCell is the error of a sheet that ends before its cell does.
+func cutCell(row int) error {
+	return &Error{Line: row, Problem: "the sheet ends in the middle of a cell", Advice: "save the workbook again and bring the new file"}
+}
+
 // cells reads a sheet as it streams by.
 func (b *workbook) cells(ctx context.Context, s sheet, options Options) (*sheetCells, error) {
 	if s.held != nil {
@@ -107,11 +118,7 @@ func (r *sheetReading) element(e xml.StartElement) error {
 			r.row = n
 		}
 		if r.row > maxSheetRows {
-			return &Error{
-				Line:    r.row,
-				Problem: "the sheet has more rows than a spreadsheet can have",
-				Advice:  "save it again and bring the new file",
-			}
+			return beyondSheet(r.row, "rows")
 		}
 		r.column, r.from = 0, len(r.out.cells)
 	case "mergeCell":
@@ -123,11 +130,7 @@ func (r *sheetReading) element(e xml.StartElement) error {
 			r.column = column
 		}
 		if r.column >= maxSheetColumns {
-			return &Error{
-				Line:    r.row,
-				Problem: "the sheet has more columns than a spreadsheet can have",
-				Advice:  "save it again and bring the new file",
-			}
+			return beyondSheet(r.row, "columns")
 		}
 		return r.cell(e)
 	}
@@ -168,14 +171,14 @@ read:
 	for {
 		token, err := r.decoder.RawToken()
 		if err != nil {
-			return &Error{Line: r.row, Problem: "the sheet ends in the middle of a cell", Advice: "save the workbook again and bring the new file"}
+			return cutCell(r.row)
 		}
 		switch t := token.(type) {
 		case xml.StartElement:
 			inValue = t.Name.Local == "v"
 			if t.Name.Local == "is" {
 				if inline, err = elementText(r.decoder, "is"); err != nil {
-					return &Error{Line: r.row, Problem: "the sheet ends in the middle of a cell", Advice: "save the workbook again and bring the new file"}
+					return cutCell(r.row)
 				}
 			}
 		case xml.EndElement:
