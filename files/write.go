@@ -34,11 +34,18 @@ type Told struct {
 
 // WriteParquetOf is WriteParquet with what is told of the table, which a reading of the file tells again.
 func WriteParquetOf(ctx context.Context, w io.Writer, t *table.Table, told Told) error {
-	notes, err := json.Marshal(told.Notes)
-	if err != nil {
-		return err
+	said := map[string]string{} // what there is nothing of is left out
+	if told.Drawn != "" {
+		said[drawnKey] = told.Drawn
 	}
-	metadata := arrow.MetadataFrom(map[string]string{drawnKey: told.Drawn, notesKey: string(notes)})
+	if len(told.Notes) > 0 {
+		notes, err := json.Marshal(told.Notes)
+		if err != nil {
+			return err
+		}
+		said[notesKey] = string(notes)
+	}
+	metadata := arrow.MetadataFrom(said)
 	schema := arrow.NewSchema(schemaOf(t).Fields(), &metadata)
 	out, err := pqarrow.NewFileWriter(
 		schema,
