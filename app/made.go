@@ -48,6 +48,9 @@ func wayTo(versions []Version, id int64) (m made) {
 // hiddenClause stands for a clause that speaks of what is not published.
 const hiddenClause = "(a clause about a column that is not shared)"
 
+// hiddenSample stands for what a sample is of, where that speaks of what is not published.
+const hiddenSample = "a sample of a larger table, drawn at random"
+
 // lines are the clauses with the rows that each took away or made. A clause that holds the name of a
 // column that stays at home is not told in its own words, which could hold its values.
 func (m made) lines(published, t *table.Table, before []string) []string {

@@ -247,6 +247,9 @@ func (a *App) copied(ctx context.Context, spaceID int64, c toCopy) (share Share,
 			if speaksOf(d.OneRow, hidden) {
 				d.OneRow = "" // what one row is names a column that stays at home
 			}
+			if speaksOf(d.Drawn, hidden) {
+				d.Drawn = hiddenSample // a table may be called as a column is
+			}
 			looked, err := a.store.RelationsLooked(ctx, spaceID, d.ID)
 			if err != nil {
 				return err

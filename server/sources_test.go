@@ -1,6 +1,7 @@
 package server
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"net/url"
@@ -10,6 +11,8 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"copperlark/app"
+	"copperlark/core/table"
+	"copperlark/files"
 	"copperlark/internal/test/databases"
 	"copperlark/source"
 )
@@ -108,6 +111,29 @@ func TestRowsOfATableThatStaysElsewhere(t *testing.T) {
 		}
 	}
 	takenAgain(t, anwen, kept.ID, run)
+}
+
+// TestWhatASampleIsOfStaysAtHome where it speaks of a column that does: that it is a sample is told all the same.
+func TestWhatASampleIsOfStaysAtHome(t *testing.T) {
+	anwen, _, _ := world(t)
+	numbers := func(name string, values ...float64) *table.Column {
+		return &table.Column{Name: name, Kind: table.Number, Numbers: values}
+	}
+	data, err := table.New(numbers("kg", 1, 2, 3.5), numbers("day", 4, 6, 5), numbers("zzwage", 7, 9, 8))
+	if err != nil {
+		t.Fatal(err)
+	}
+	var file bytes.Buffer
+	if err := files.WriteParquetOf(t.Context(), &file, data, files.Told{Drawn: "3 of 9 rows, of public.zzwage_days"}); err != nil {
+		t.Fatal(err)
+	}
+	kept := want[app.Dataset](anwen, 200, "POST", "/api/uploads/"+anwen.read("days.parquet", file.String())+"/keep", object{"name": "Days"})
+	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": kept.VersionID,
+		"document": plotted("kg", "day", nil), "title": "By the day"})
+	page := anwen.send("GET", "/s/"+shared["key"].(string), nil).Body.String()
+	if strings.Contains(page, "zzwage") || !strings.Contains(page, "these are a sample of a larger table") {
+		t.Errorf("the page says %s", page)
+	}
 }
 
 // takenAgain asks the table again: as it was, with other numbers, with another column, and gone.
