@@ -177,7 +177,7 @@ func TestHexagonsAreTheNearest(t *testing.T) {
 	l := Lattice{0.3, -0.2, 0.7, 0.5}
 	for range 3000 {
 		x, y := 6*(source.Float64()-0.5), 5*(source.Float64()-0.5)
-		i, j := l.nearest(x, y)
+		i, j := l.Nearest(x, y)
 		if wi, wj := slowNearest(l, x, y); i != wi || j != wj {
 			t.Fatalf("%v, %v is put into %d, %d; %d, %d is nearer", x, y, i, j, wi, wj)
 		}

@@ -210,7 +210,7 @@ func (l Lattice) Count(ctx context.Context, x, y []float64) ([]Cell, error) {
 		counts, err := added(ctx, len(x), columns*rows, func(counts []int, from, to int) {
 			for k := from; k < to; k++ {
 				if x[k] == x[k] && y[k] == y[k] {
-					i, j := l.nearest(x[k], y[k])
+					i, j := l.Nearest(x[k], y[k])
 					counts[(j-fromJ)*columns+i-fromI]++
 				}
 			}
@@ -225,7 +225,7 @@ func (l Lattice) Count(ctx context.Context, x, y []float64) ([]Cell, error) {
 	counts := map[[2]int]int{}
 	for k := range x {
 		if x[k] == x[k] && y[k] == y[k] {
-			i, j := l.nearest(x[k], y[k])
+			i, j := l.Nearest(x[k], y[k])
 			counts[[2]int{j, i}]++
 		}
 	}
@@ -264,7 +264,8 @@ const mostCells = 1 << 30
 // denseCells is the largest lattice that is counted in one array.
 const denseCells = 1 << 22
 
-func (l Lattice) nearest(x, y float64) (i, j int) {
+// Nearest is the hexagon of a point: its column and its row.
+func (l Lattice) Nearest(x, y float64) (i, j int) {
 	v := (y - l.OriginY) / l.StepY
 	best := math.Inf(1)
 	for row := int(math.Floor(v)); row <= int(math.Floor(v))+1; row++ {

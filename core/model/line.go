@@ -229,6 +229,26 @@ func residualPass(into []sums, x, y []float64, group []int32) {
 	}
 }
 
+// Sums are what fits follow from where nobody has the rows: of each bin of x, or of all rows, how many rows, their means,
+// and sums of squares and products about these.
+type Sums struct {
+	N                  float64
+	XMean, YMean       float64
+	Sxx, Sxy, Syy, RSS float64
+	XMin, XMax         float64
+	YMost              float64 // the largest |y|
+}
+
+// LineOf is the line of sums that were taken elsewhere.
+func LineOf(of Sums) (*Line, error) {
+	s := sums{n: of.N, x: of.XMean, y: of.YMean, xMin: of.XMin, xMax: of.XMax, yAbsMax: of.YMost,
+		xx: of.Sxx, xy: of.Sxy, yy: of.Syy, rss: of.RSS}
+	if s.xx > 0 {
+		s.slope = s.xy / s.xx
+	}
+	return s.line()
+}
+
 // line turns sums into a line. A residual sum of squares that rounding alone
 // explains counts as zero: an exact line.
 func (s *sums) line() (*Line, error) {

@@ -56,7 +56,7 @@ func TestManyRowsAgreeWithFew(t *testing.T) {
 	for i, v := range x {
 		u[i] = (v - fast.centre) / fast.scale
 	}
-	slow.orthogonal(u, y)
+	slow.orthogonal(u, y, nil)
 	for order := range fast.weights {
 		near(t, "weight", fast.weights[order], slow.weights[order], 1e-9)
 	}

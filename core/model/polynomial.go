@@ -48,7 +48,7 @@ func FitPolynomial(ctx context.Context, x, y []float64, degree int) (*Polynomial
 		for i, v := range x {
 			u[i] = (v - p.centre) / p.scale
 		}
-		p.orthogonal(u, y)
+		p.orthogonal(u, y, nil)
 	} else if err := p.orthogonalPasses(ctx, x, y); err != nil {
 		return nil, err
 	}
@@ -56,6 +56,12 @@ func FitPolynomial(ctx context.Context, x, y []float64, degree int) (*Polynomial
 	if err != nil {
 		return nil, err
 	}
+	p.settle(largest)
+	return p, nil
+}
+
+// settle works out what follows from the sums of squares; largest is the largest |y|.
+func (p *Polynomial) settle(largest float64) {
 	if noise := 8 * epsilon * largest; p.DF == 0 || p.RSS <= float64(p.N)*noise*noise {
 		p.RSS = 0
 	}
@@ -70,7 +76,6 @@ func FitPolynomial(ctx context.Context, x, y []float64, degree int) (*Polynomial
 		}
 	}
 	p.raw()
-	return p, nil
 }
 
 func distinctAtLeast(x []float64, wanted int) bool {
@@ -88,16 +93,19 @@ func distinctAtLeast(x []float64, wanted int) bool {
 // orthogonal finds the recurrence of the polynomials that are orthogonal over
 // u and the coefficients of y in them. Each polynomial is divided by its norm;
 // the residual, not y, is projected, which keeps the coefficients of high order
-// exact.
-func (p *Polynomial) orthogonal(u, y []float64) {
+// exact. heavy are the roots of the weights of u and y; nil: each counts once.
+func (p *Polynomial) orthogonal(u, y, heavy []float64) {
 	n, k := len(u), p.Degree+1
 	p.alpha, p.beta, p.weights, p.norms = make([]float64, k), make([]float64, k), make([]float64, k), make([]float64, k)
 	previous, current := make([]float64, n), make([]float64, n)
 	residual := slices.Clone(y)
 	for i := range current {
-		current[i] = 1 / math.Sqrt(float64(n))
+		current[i] = 1 / math.Sqrt(float64(p.N))
+		if heavy != nil {
+			current[i], residual[i] = current[i]*heavy[i], residual[i]*heavy[i]
+		}
 	}
-	p.norms[0] = math.Sqrt(float64(n))
+	p.norms[0] = math.Sqrt(float64(p.N))
 	for order := range k {
 		for range 2 { // the second projection takes what rounding left
 			projection := dot(residual, current)

@@ -1,8 +1,13 @@
 package smooth
 
 import (
+	"cmp"
 	"math"
+	"slices"
 	"sort"
+
+	"copperlark/core/magnitude"
+	"copperlark/core/model"
 )
 
 // points are rows gathered by x: the mean x and y of each gathering, how many
@@ -93,6 +98,25 @@ func gatherMany(x, y []float64) *points {
 	}
 	flush()
 	return p
+}
+
+// gathered are the rows of bins of x.
+func gathered(bins []model.Sums) (*points, error) {
+	p := &points{}
+	most := [2]float64{}
+	for _, b := range slices.SortedFunc(slices.Values(bins), func(a, b model.Sums) int { return cmp.Compare(a.XMean, b.XMean) }) {
+		if b.N == 0 {
+			continue
+		}
+		p.rows += int(b.N)
+		p.within += b.Syy
+		most[0], most[1] = max(most[0], math.Abs(b.XMin), math.Abs(b.XMax)), max(most[1], b.YMost)
+		p.x, p.y, p.count = append(p.x, b.XMean), append(p.y, b.YMean), append(p.count, b.N)
+	}
+	if !magnitude.Within(most[0]) || !magnitude.Within(most[1]) {
+		return nil, magnitude.ErrOutOfRange
+	}
+	return p, nil
 }
 
 // sortedPairs copies both columns in rising order of x.

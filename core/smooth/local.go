@@ -49,14 +49,30 @@ const exactRows = 2000
 // FitLocal fits a local regression of degree 1 or 2 with a span from 0 to 1. It
 // needs degree+1 distinct x.
 func FitLocal(ctx context.Context, x, y []float64, span float64, degree int) (*Local, error) {
-	n := len(x)
-	if n < 2 {
+	if len(x) < 2 {
 		return nil, model.ErrTooFewRows
 	}
 	if err := magnitude.InRange(x, y); err != nil {
 		return nil, err
 	}
-	l := &Local{N: n, Degree: degree, Span: span, S: math.NaN(), DF: math.NaN(), points: gather(x, y)}
+	return fitLocal(ctx, gather(x, y), span, degree)
+}
+
+// FitLocalOf is FitLocal of the sums of bins of x: rows are gathered by these.
+func FitLocalOf(ctx context.Context, bins []model.Sums, span float64, degree int) (*Local, error) {
+	p, err := gathered(bins)
+	if err == nil && p.rows < 2 {
+		err = model.ErrTooFewRows
+	}
+	if err != nil {
+		return nil, err
+	}
+	return fitLocal(ctx, p, span, degree)
+}
+
+func fitLocal(ctx context.Context, of *points, span float64, degree int) (*Local, error) {
+	n := of.rows
+	l := &Local{N: n, Degree: degree, Span: span, S: math.NaN(), DF: math.NaN(), points: of}
 	l.XMin, l.XMax = l.points.x[0], l.points.x[len(l.points.x)-1]
 	if len(l.points.x) < degree+1 {
 		return nil, model.ErrTooFewDistinct

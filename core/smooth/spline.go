@@ -48,14 +48,26 @@ func FitSpline(ctx context.Context, x, y []float64, penalty Penalty) (*Spline, e
 	if err := magnitude.InRange(x, y); err != nil {
 		return nil, err
 	}
-	p := gather(x, y)
+	return fitSpline(ctx, gather(x, y), penalty)
+}
+
+// FitSplineOf is FitSpline of the sums of bins of x: rows are gathered by these.
+func FitSplineOf(ctx context.Context, bins []model.Sums, penalty Penalty) (*Spline, error) {
+	p, err := gathered(bins)
+	if err != nil {
+		return nil, err
+	}
+	return fitSpline(ctx, p, penalty)
+}
+
+func fitSpline(ctx context.Context, p *points, penalty Penalty) (*Spline, error) {
 	if len(p.x) < 3 {
 		return nil, model.ErrTooFewDistinct
 	}
 	if penalty.Gamma == 0 {
 		penalty.Gamma = 1
 	}
-	s := &Spline{penalty: penalty, N: len(x), Knots: len(p.x), points: p, XMin: p.x[0], XMax: p.x[len(p.x)-1], Syy: p.spread()}
+	s := &Spline{penalty: penalty, N: p.rows, Knots: len(p.x), points: p, XMin: p.x[0], XMax: p.x[len(p.x)-1], Syy: p.spread()}
 	s.h = make([]float64, len(p.x)-1)
 	for i := range s.h {
 		s.h[i] = p.x[i+1] - p.x[i]
