@@ -46,6 +46,7 @@ func NewPostgres(named Named) (*Postgres, error) {
 		"application_name":                    "copper lark",
 		"default_transaction_read_only":       "on",
 		"enable_partitionwise_aggregate":      "on",
+		"plan_cache_mode":                     "force_custom_plan",
 		"idle_in_transaction_session_timeout": "60000",
 	} {
 		config.ConnConfig.RuntimeParams[name] = value
@@ -140,6 +141,7 @@ type snapshot struct {
 	named      NamedTable
 	about      Table
 	kind       string // of pg_class: r a table, p a partitioned one, f a foreign one, v a view, m a materialised one
+	parts      []part // of Groups, once they are known
 }
 
 // Begin implements Source.

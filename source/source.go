@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"time"
 
+	"copperlark/core/summary"
 	"copperlark/core/table"
 )
 
@@ -25,8 +26,19 @@ type Source interface {
 
 // Snapshot is one state of a table.
 type Snapshot interface {
+	// Rows draws rows.
 	Rows(ctx context.Context, draw Draw) (*Drawn, error)
+	// Groups answers a question about all rows; part is told how many parts of the table are done, of how many. What would
+	// bring the rows themselves here is refused.
+	Groups(ctx context.Context, q *summary.Question, part func(done, of int)) (*Told, error)
 	End()
+}
+
+// Told is an answer with what was asked for it.
+type Told struct {
+	*summary.Answer
+	Statement string // the last one, of many that differ in the part of the table that they are about
+	Parts     int
 }
 
 // Table is what is known of a table without reading it.

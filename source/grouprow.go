@@ -1,0 +1,85 @@
+package source
+
+import (
+	"github.com/jackc/pgx/v5/pgtype"
+
+	"copperlark/core/summary"
+)
+
+// groupRow is a row of an answer while it is read.
+type groupRow struct {
+	into    []any
+	part    int32
+	count   int64
+	keys    []keyRead
+	moments [9]pgtype.Float8
+	paired  bool // x has moments
+}
+
+// keyRead is a key of it: of a level a text, or a number that is written as one.
+type keyRead struct {
+	column *sqlColumn // of a level
+	text   *pgtype.Text
+	whole  *pgtype.Int8
+	number *pgtype.Float8
+}
+
+func newGroupRow(q *summary.Question, columns []sqlColumn) *groupRow {
+	r := &groupRow{paired: q.X != nil}
+	r.into = []any{&r.part, &r.count}
+	add := func(k keyRead, into any) { r.keys, r.into = append(r.keys, k), append(r.into, into) }
+	for _, k := range q.By {
+		if k.Kind != summary.Level {
+			for range k.Numbers() {
+				whole := &pgtype.Int8{}
+				add(keyRead{whole: whole}, whole)
+			}
+			continue
+		}
+		for i, c := range columns {
+			if c.name != k.Column {
+				continue
+			}
+			switch one := (keyRead{column: &columns[i]}); {
+			case c.how.value == "" || c.how.words:
+				one.text = &pgtype.Text{}
+				add(one, one.text)
+			case c.how.whole:
+				one.whole = &pgtype.Int8{}
+				add(one, one.whole)
+			default:
+				one.number = &pgtype.Float8{}
+				add(one, one.number)
+			}
+		}
+	}
+	if r.paired {
+		for i := range r.moments {
+			r.into = append(r.into, &r.moments[i])
+		}
+	}
+	return r
+}
+
+// group is the row; false where no row of the table is in it.
+func (r *groupRow) group() (g summary.Group, counts bool) {
+	g.N = r.count
+	for _, k := range r.keys {
+		switch {
+		case k.text != nil:
+			g.Texts = append(g.Texts, k.text.String)
+		case k.column != nil && k.whole != nil:
+			g.Texts = append(g.Texts, k.column.levelText(k.whole.Int64))
+		case k.column != nil:
+			g.Texts = append(g.Texts, k.column.levelText(k.number.Float64))
+		default:
+			g.Numbers = append(g.Numbers, k.whole.Int64)
+		}
+	}
+	if r.paired {
+		m := r.moments
+		g.X, g.Y, g.XX, g.XY, g.YY = m[0].Float64, m[1].Float64, m[2].Float64, m[3].Float64, m[4].Float64
+		g.XMin, g.XMax, g.YMin, g.YMax = m[5].Float64, m[6].Float64, m[7].Float64, m[8].Float64
+	}
+	return g, r.count > 0
+}

@@ -1,0 +1,223 @@
+package source
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+
+	"github.com/jackc/pgx/v5"
+
+	"copperlark/core/formula"
+	"copperlark/core/summary"
+	"copperlark/core/table"
+)
+
+// terms puts questions into the database's language. Names of columns are those that the database told, and are
+// quoted; what people typed goes as parameters.
+type terms struct {
+	columns   map[string]sqlColumn
+	arguments []any
+}
+
+// argument is a parameter of a type.
+func (t *terms) argument(value any, typed string) string {
+	t.arguments = append(t.arguments, value)
+	return fmt.Sprintf("$%d::%s", len(t.arguments), typed)
+}
+
+func (t *terms) number(v float64) string { return t.argument(v, "float8") }
+
+// cannot says that something cannot be asked of the database.
+func cannot(format string, arguments ...any) error {
+	return &Trouble{fmt.Sprintf(format, arguments...) + " cannot be asked of the database", "take rows of the table as a dataset"}
+}
+
+func (t *terms) column(name string) (sqlColumn, error) {
+	c, known := t.columns[name]
+	if !known {
+		return c, &Trouble{"the table has no column " + name + " any more", "ask again; if it stays so, tell whoever runs this server"}
+	}
+	return c, nil
+}
+
+// value is a number of a row; null where it is none that counts.
+func (t *terms) value(v *summary.Value) (string, error) {
+	c, err := t.column(v.Column)
+	if err != nil {
+		return "", err
+	}
+	if c.how.value == "" {
+		return "", cannot("%s, which holds no numbers,", v.Column)
+	}
+	written := c.number()
+	if v.Log {
+		written = fmt.Sprintf("case when %[1]s > 0 then log(%[1]s) end", written)
+	}
+	return written, nil
+}
+
+func (c sqlColumn) quoted() string { return pgx.Identifier{c.name}.Sanitize() }
+
+func (c sqlColumn) number() string { return "(" + fmt.Sprintf(c.how.value, c.quoted()) + ")" }
+
+// present is the condition that a row has a value that counts.
+func (c sqlColumn) present() string {
+	switch {
+	case c.how.value != "":
+		return c.number() + " is not null"
+	case c.how.kind == table.Text:
+		return "(" + c.quoted() + ")::text <> ''"
+	}
+	return c.quoted() + " is not null"
+}
+
+// needs are the conditions under which a row counts, in the order in which rows are told that do not.
+func (t *terms) needs(q *summary.Question) (list []string, err error) {
+	where := "true"
+	if q.Where != "" {
+		f, err := formula.Parse(q.Where)
+		if err != nil {
+			return nil, &Trouble{"the condition cannot be read: " + err.Error(), "write it otherwise"}
+		}
+		if where, err = t.condition(f.Root()); err != nil {
+			return nil, err
+		}
+	}
+	list = append(list, where)
+	for _, need := range q.Needs {
+		c, err := t.column(need.Column)
+		if err != nil {
+			return nil, err
+		}
+		present := c.present()
+		if need.Positive {
+			if c.how.value == "" {
+				return nil, cannot("a logarithm of %s", need.Column)
+			}
+			present = c.number() + " > 0"
+		}
+		list = append(list, present)
+	}
+	return list, nil
+}
+
+// keys are the expressions of keys. Those of texts are told, so that they are read as such.
+func (t *terms) keys(q *summary.Question) (list []string, err error) {
+	for _, k := range q.By {
+		write := sqlKeys[k.Kind]
+		if write == nil {
+			return nil, cannot("rows by %s", k.Kind)
+		}
+		written, err := write(t, k, q)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, written...)
+	}
+	return list, nil
+}
+
+// sqlKeys are the keys that can be asked for.
+var sqlKeys = map[string]func(t *terms, k summary.Key, q *summary.Question) ([]string, error){
+	summary.Level: func(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
+		c, err := t.column(k.Column)
+		if err != nil {
+			return nil, err
+		}
+		return []string{c.level()}, nil
+	},
+	summary.Step: func(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
+		v, err := t.value(k.Of)
+		return []string{fmt.Sprintf("floor((%s - %s) / %s)::bigint", v, t.number(k.From), t.number(k.Width))}, err
+	},
+	summary.Edges: func(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
+		v, err := t.value(k.Of)
+		last := t.number(k.Edges[len(k.Edges)-1])
+		return []string{fmt.Sprintf("(width_bucket(%[1]s, %[2]s) - case when %[1]s = %[3]s then 2 else 1 end)::bigint",
+			v, t.argument(k.Edges, "float8[]"), last)}, err
+	},
+	summary.Hexagon: hexagon,
+	summary.Block: func(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
+		c, err := t.column(k.Column)
+		if err == nil && c.how.hash == "" {
+			err = cannot("parts by %s, which is no number or text,", k.Column)
+		}
+		if err != nil {
+			return nil, err
+		}
+		hash := fmt.Sprintf(c.how.hash, c.quoted(), "17::bigint")
+		return []string{fmt.Sprintf("((%s & 9223372036854775807) %% %s)", hash, t.argument(int64(k.Count), "bigint"))}, nil
+	},
+	summary.Reason: func(t *terms, _ summary.Key, q *summary.Question) ([]string, error) {
+		needs, err := t.needs(q)
+		// The first that is not met counts: case when a then (case when b then 0 else 2 end) else 1 end.
+		out := "0"
+		for i, need := range slices.Backward(needs) {
+			out = fmt.Sprintf("case when %s then %s else %d end", need, out, i+1)
+		}
+		return []string{"(" + out + ")::bigint"}, err
+	},
+}
+
+// hexagon is the row and the column of the nearest centre, as density.Lattice finds them: of the two rows of centres
+// about the point the nearer one, the lower where both are as near.
+func hexagon(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
+	x, err := t.value(k.Of)
+	if err != nil {
+		return nil, err
+	}
+	y, err := t.value(k.And)
+	if err != nil {
+		return nil, err
+	}
+	u := fmt.Sprintf("((%s - %s) / %s)", x, t.number(k.From), t.number(k.Width))
+	v := fmt.Sprintf("((%s - %s) / %s)", y, t.number(k.FromY), t.number(k.WidthY))
+	low := fmt.Sprintf("floor(%s)", v)
+	high := low + " + 1"
+	odd := func(row string) string {
+		return fmt.Sprintf("case when mod((%s)::bigint, 2) <> 0 then 0.5 else 0.0 end", row)
+	}
+	column := func(row string) string { // a half goes away from zero, as the program rounds
+		return fmt.Sprintf("case when %[1]s >= %[2]s then floor(%[1]s - %[2]s + 0.5) else ceil(%[1]s - %[2]s - 0.5) end", u, odd(row))
+	}
+	far := func(row string) string {
+		return fmt.Sprintf("power(%[1]s - (%[2]s) - (%[3]s), 2) + 0.75 * power(%[4]s - (%[5]s), 2)", u, odd(row), column(row), v, row)
+	}
+	nearer := fmt.Sprintf("(%s) < (%s)", far(high), far(low))
+	return []string{
+		fmt.Sprintf("(case when %s then %s else %s end)::bigint", nearer, column(high), column(low)),
+		fmt.Sprintf("(case when %s then %s else %s end)::bigint", nearer, high, low),
+	}, nil
+}
+
+// level is the value of a column, by which groups are told apart: a text, or a number.
+func (c sqlColumn) level() string {
+	switch {
+	case c.how.kind == table.YesNo:
+		return fmt.Sprintf("case when %[1]s then 'yes' when not %[1]s then 'no' end", c.quoted())
+	case c.how.kind == table.Text:
+		return fmt.Sprintf("case when (%[1]s)::text <> '' then (%[1]s)::text end", c.quoted())
+	case c.how.whole:
+		return c.quoted() + "::bigint"
+	}
+	return c.number()
+}
+
+// levelText is how a value of a level is written in a table.
+func (c sqlColumn) levelText(value any) string {
+	switch v := value.(type) {
+	case string:
+		return v
+	case int64:
+		if v > -mostExact && v < mostExact {
+			return table.FormatNumber(float64(v))
+		}
+		return fmt.Sprint(v)
+	case float64:
+		if c.how.short {
+			v, _ = strconv.ParseFloat(strconv.FormatFloat(v, 'g', -1, 32), 64)
+		}
+		return (&table.Column{Kind: c.how.kind, Grain: c.how.grain, Numbers: []float64{v}}).Value(0)
+	}
+	return fmt.Sprint(value)
+}
