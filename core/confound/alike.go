@@ -26,6 +26,15 @@ type Alike struct {
 	codes    []int32 // by place: the group; below 0 is none
 }
 
+// Among is likeness that was found in a sample of rows, told of all of them: the more rows a group has, or a stretch of
+// time, the less each of them tells that the others do not, so that what likeness adds to the variance stays while the
+// rest shrinks: ratio² = 1 + (ratio_n² - 1) N/n (Kish 1965, Survey Sampling, section 5.4, for groups).
+func (a *Alike) Among(sampled, all int) *Alike {
+	more := *a
+	more.Ratio = math.Sqrt(1 + max(0, a.Ratio*a.Ratio-1)*float64(all)/float64(max(sampled, 1)))
+	return &more
+}
+
 // The bounds of telling so (see docs/methods.md): the p value after Holm over all columns that were tried, the least
 // likeness within groups and of neighbours, and by how much groups must widen the interval.
 const (

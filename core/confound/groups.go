@@ -12,6 +12,7 @@ import (
 
 	"copperlark/core/distribution"
 	"copperlark/core/model"
+	"copperlark/core/summary"
 )
 
 // Error is the reason why a comparison cannot be made.
@@ -118,23 +119,43 @@ func CompareLines(x, y []float64, group []int32, pooled *model.Line, lines []*mo
 			g.Groups++
 		}
 	}
-	g.within(y, group)
+	flat := make([]float64, groups)
+	for i, code := range group {
+		if lines[code] == nil {
+			d := y[i] - g.YMeans[code]
+			flat[code] += d * d
+		}
+	}
+	g.within(flat)
+	g.between()
+	return g
+}
+
+// CompareMoments is CompareLines where nobody has the rows, but the moments of each group.
+func CompareMoments(of []summary.Moments, pooled *model.Line, lines []*model.Line, errs []error) *Grouped {
+	groups := len(lines)
+	g := &Grouped{Pooled: pooled, Lines: lines, LineError: errs, Counts: make([]int, groups), XMeans: make([]float64, groups),
+		YMeans: make([]float64, groups)}
+	flat := make([]float64, groups)
+	for code, m := range of {
+		g.N += int(m.N)
+		g.Counts[code], g.XMeans[code], g.YMeans[code], flat[code] = int(m.N), m.X, m.Y, m.YY
+		if m.N == 0 {
+			g.XMeans[code], g.YMeans[code] = math.NaN(), math.NaN()
+			continue
+		}
+		g.Groups++
+	}
+	g.within(flat)
 	g.between()
 	return g
 }
 
 // within adds up the centred sums of the groups. A group without a spread of x
-// adds its spread of y to the residuals and nothing to the slope.
-func (g *Grouped) within(y []float64, group []int32) {
+// adds its spread of y, flat, to the residuals and nothing to the slope.
+func (g *Grouped) within(flat []float64) {
 	sxx, sxy, syy, full := 0.0, 0.0, 0.0, 0.0
 	withSpread := 0
-	flat := make([]float64, len(g.Lines))
-	for i, code := range group {
-		if g.Lines[code] == nil {
-			d := y[i] - g.YMeans[code]
-			flat[code] += d * d
-		}
-	}
 	for code, line := range g.Lines {
 		if line == nil {
 			syy += flat[code]

@@ -21,17 +21,12 @@ type Differences struct {
 // test (1951, Biometrika 38) does not ask that groups spread alike. eta² = SSB/SST; ε² = (SSB − (k−1) MSW)/SST
 // (Kelley 1935, PNAS 21); ω² = (SSB − (k−1) MSW)/(SST + MSW) (Hays 1963), MSW = SSW/(n − k).
 func GroupDifferences(codes []int32, groups int, y []float64) Differences {
-	nan := math.NaN()
 	y, _ = magnitude.Scaled(y)
-	out := Differences{F: nan, DF1: nan, DF2: nan, P: nan, Eta2: nan, Epsilon2: nan, Omega2: nan}
 	n, mean := make([]float64, groups), make([]float64, groups)
-	all, total := 0.0, 0.0
 	for i, code := range codes {
 		if code >= 0 && y[i] == y[i] {
 			n[code]++
 			mean[code] += (y[i] - mean[code]) / n[code]
-			all++
-			total += (y[i] - total) / all
 		}
 	}
 	within := make([]float64, groups)
@@ -39,6 +34,21 @@ func GroupDifferences(codes []int32, groups int, y []float64) Differences {
 		if code >= 0 && y[i] == y[i] {
 			d := y[i] - mean[code]
 			within[code] += d * d
+		}
+	}
+	return DifferencesOf(n, mean, within)
+}
+
+// DifferencesOf is GroupDifferences of groups of which it is known how many values they have, their means, and the sums
+// of squares about these.
+func DifferencesOf(n, mean, within []float64) Differences {
+	nan := math.NaN()
+	out := Differences{F: nan, DF1: nan, DF2: nan, P: nan, Eta2: nan, Epsilon2: nan, Omega2: nan}
+	all, total := 0.0, 0.0
+	for g, count := range n {
+		if count > 0 {
+			all += count
+			total += (mean[g] - total) * count / all
 		}
 	}
 	k, ssb, ssw := 0.0, 0.0, 0.0

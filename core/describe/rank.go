@@ -167,15 +167,22 @@ func EtaSquared(codes []int32, groups int, y []float64) float64 {
 // Statistical Society 42). NaN with fewer than two groups on a side.
 func CramersV(a []int32, groupsA int, b []int32, groupsB int) float64 {
 	table := make([]float64, groupsA*groupsB)
-	rows, columns := make([]float64, groupsA), make([]float64, groupsB)
-	n := 0.0
 	for i, code := range a {
 		if code >= 0 && b[i] >= 0 {
 			table[int(code)*groupsB+int(b[i])]++
-			rows[code]++
-			columns[b[i]]++
-			n++
 		}
+	}
+	return CramersVOf(table, groupsA, groupsB)
+}
+
+// CramersVOf is CramersV of a table of counts, the groups of a down and those of b across.
+func CramersVOf(table []float64, groupsA, groupsB int) float64 {
+	rows, columns := make([]float64, groupsA), make([]float64, groupsB)
+	n := 0.0
+	for i, count := range table {
+		rows[i/groupsB] += count
+		columns[i%groupsB] += count
+		n += count
 	}
 	filled := func(counts []float64) float64 {
 		k := 0.0

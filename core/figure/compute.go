@@ -18,8 +18,9 @@ type Computed struct {
 	*Dressed
 	parts    []*part // one a panel
 	whole    *mark.Case
-	counts   mark.Counts // how counts of rows are coloured
-	keys     []Key       // with the one of counts
+	away     *mark.Elsewhere // what all rows are asked; nil where these are all
+	counts   mark.Counts     // how counts of rows are coloured
+	keys     []Key           // with the one of counts
 	fits     []*mark.Fit
 	tally    Rows // of rows, with what marks leave out for reasons of their own
 	cautions []string
@@ -43,12 +44,15 @@ type layer struct {
 // Compute divides the rows into panels, and lets every layer find what it shows in each.
 func Compute(ctx context.Context, d *Dressed) (*Computed, []chart.Problem) {
 	c := &Computed{Dressed: d, keys: slices.Clip(d.keys), tally: d.rows.counts}
+	c.away = d.elsewhere()
 	c.divide()
 	for _, p := range c.parts {
 		if problems := c.computePart(ctx, p); problems != nil {
 			return nil, problems
 		}
 	}
+	c.exactRows()
+	c.exactKeys()
 	c.countKey()
 	c.signKeys()
 	return c, nil

@@ -20,7 +20,8 @@ type Dressed struct {
 	groups   *mark.Groups  // that colour
 	codes    []int32
 	keys     []Key
-	others   []other // what more is drawn
+	others   []other  // what more is drawn
+	needed   []string // why rows are left out, in the order of the reasons of a table that stays elsewhere
 }
 
 // Dress gives every row its colour, shape and size, and explains them in keys; and reads what more is drawn.

@@ -40,6 +40,8 @@ type Figure struct {
 	Manner  Manner            `json:"manner,omitzero"`
 	Step    bool              `json:"step,omitempty" doc:"panels stand in one place, and one is seen at a time"`
 
+	Elsewhere *Elsewhere `json:"elsewhere,omitempty" doc:"missing: the table is here, and all is of all its rows"`
+
 	// Relation is what a reading speaks from; it and the fits are not sent.
 	Relation  *Relation   `json:"-"`
 	Cautions  []string    `json:"-"` // what a reader is told beside what the reading sees
@@ -299,7 +301,11 @@ type Relation struct {
 	Notes     func() *Notes // of Line; made when a reading asks
 	WorkedOut *WorkedOut    // of a function
 	TakenOut  string        // the column that is taken out, in prose; "" for none
+	Exact     Exact
 }
+
+// Exact is what is of all rows, where the chart's own are a sample of them.
+type Exact struct{ Line, Groups, Means, Table, Counted bool }
 
 // WorkedOut tells where the values of a function lie, in the data's units.
 type WorkedOut struct {

@@ -60,7 +60,7 @@ func (b *Computed) placeOf(at, columns int) [2]int {
 }
 
 // panelColumns are the columns that divide, read as groups.
-func (b *Computed) panelColumns() (list []*table.Column) {
+func (b *Dressed) panelColumns() (list []*table.Column) {
 	for _, name := range b.Document.Panels.By {
 		if c := b.Table.Column(name); c != nil {
 			list = append(list, c.AsGroups(chart.MaxPanels))
@@ -85,6 +85,8 @@ func (b *Computed) caseOf(rows []int, panel int) *mark.Case {
 		Channels: b.channels,
 		Panel:    panel,
 		Measured: b.rows.measured,
+
+		Elsewhere: b.away,
 	}
 	if rows != nil {
 		c.Rows, c.U, c.V = pick(b.rows.rows, rows), pick(b.rows.x, rows), pick(b.rows.y, rows)
@@ -101,9 +103,23 @@ func (b *Computed) caseOf(rows []int, panel int) *mark.Case {
 		}
 		c.Gaps = b.gapsOf(c.Rows)
 		c.Whole = b.whole
+		c.Elsewhere = b.away.In(b.panelOf(c.Rows))
 	}
 	c.Shared = mark.Share(c)
 	return c
+}
+
+// panelOf are the groups of the panel of some rows, in the order of the columns that divide.
+func (b *Computed) panelOf(rows []uint32) []int32 {
+	codes := []int32{}
+	for _, c := range b.panelColumns() {
+		code := int32(-1) // of a panel without rows
+		if len(rows) > 0 {
+			code = c.Codes[rows[0]]
+		}
+		codes = append(codes, code)
+	}
+	return codes
 }
 
 // gapsOf are the rows without y that stand in the panel of some rows.

@@ -78,6 +78,12 @@ var passes = []pass{
 		gives: []string{"relation"},
 		apply: func(ctx context.Context, b *Drawn) []chart.Problem { b.relate(ctx); return nil },
 	},
+	{
+		name:  "elsewhere",
+		needs: []string{"relation"},
+		gives: []string{"elsewhere"},
+		apply: always(func(b *Drawn) { b.figure.Elsewhere = b.toldElsewhere() }),
+	},
 	{name: "card", needs: []string{"rows of points", "final boxes"}, gives: []string{"card"}, apply: always((*Drawn).card)},
 }
 

@@ -12,6 +12,7 @@ import (
 	"copperlark/core/mark"
 	"copperlark/core/model"
 	"copperlark/core/scale"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 )
 
@@ -52,7 +53,7 @@ func (b *Drawn) relate(ctx context.Context) {
 		r.Problem = mark.PlainReason(b.whole, err)
 		return
 	}
-	r.Line = line
+	r.Line, r.Exact.Line = line, line.Exact
 	r.TwoValues = b.twoValues()
 	r.Notes = sync.OnceValue(func() *Notes { return b.notes(ctx, line.Line) })
 	held := []string{b.Document.TakeOut}
@@ -73,9 +74,30 @@ func (b *Drawn) relate(ctx context.Context) {
 		if b.Whole != nil {
 			whole = b.Whole
 		}
-		return confound.FindAlike(ctx, b.rows.x, b.rows.y, b.rows.rows, whole, b.Document.X.Column, b.Document.Y.Column, held...)
+		alike := confound.FindAlike(ctx, b.rows.x, b.rows.y, b.rows.rows, whole, b.Document.X.Column, b.Document.Y.Column, held...)
+		if alike != nil && line.Exact {
+			alike = alike.Among(len(b.rows.rows), line.N)
+		}
+		return alike
 	})
-	name := ""
+	name := b.comparedBy()
+	if name == "" {
+		return
+	}
+	groups := b.whole.Shared.Fitted(ctx, name)
+	if groups == nil || ctx.Err() != nil { // of hundreds of groups, a few of them coloured, none is compared
+		return
+	}
+	r.Grouping, r.Levels = groups.Column.ReadableName(), groups.Column.Levels
+	if groups.Sums != nil {
+		r.Exact.Groups, r.Compared = true, confound.CompareMoments(groups.Sums.Groups, line.Line, groups.Lines, groups.Errs)
+		return
+	}
+	r.Compared = confound.CompareLines(b.rows.x, b.rows.y, groups.Codes, line.Line, groups.Lines, groups.Errs)
+}
+
+// comparedBy is the column whose groups' lines are compared; empty: none.
+func (b *Dressed) comparedBy() (name string) {
 	if b.groups != nil {
 		name = b.groups.Column
 	}
@@ -87,20 +109,12 @@ func (b *Drawn) relate(ctx context.Context) {
 			name = fit.Each
 		}
 	}
-	if name == "" {
-		return
-	}
-	groups := b.whole.Shared.Fitted(ctx, name)
-	if groups == nil || ctx.Err() != nil { // of hundreds of groups, a few of them coloured, none is compared
-		return
-	}
-	r.Grouping, r.Levels = groups.Column.ReadableName(), groups.Column.Levels
-	r.Compared = confound.CompareLines(b.rows.x, b.rows.y, groups.Codes, line.Line, groups.Lines, groups.Errs)
+	return name
 }
 
 // twoValues are those of x where it is a number that has no others: a slope is then the difference between them.
 func (b *Drawn) twoValues() (two [2]string) {
-	if b.X.Column == nil || b.X.Kind != scale.Linear || !b.X.Column.Kind.Quantity() {
+	if b.X.Column == nil || b.away != nil || b.X.Kind != scale.Linear || !b.X.Column.Kind.Quantity() {
 		return two
 	}
 	low, high := math.Inf(1), math.Inf(-1)
@@ -134,6 +148,10 @@ func (b *Drawn) eachColumn(ctx context.Context) (list []EachColumn) {
 
 func (b *Drawn) groupMeans() *GroupMeans {
 	levels := b.X.Column.Levels
+	if exact := b.away.Means(b.X.Column, b.Y.Column.Name); exact != nil {
+		b.figure.Relation.Exact.Means = true
+		return meansOf(levels, exact)
+	}
 	codes, y := b.rows.codes(b.X.Column), make([]float64, len(b.rows.y))
 	s := b.Y.Scale()
 	for i, v := range b.rows.y {
@@ -153,6 +171,20 @@ func (b *Drawn) groupMeans() *GroupMeans {
 	for g := range m.Means {
 		m.Means[g] /= counts[g]
 	}
+	return m
+}
+
+// meansOf compares groups whose moments are known, as those of x.
+func meansOf(levels []string, moments []summary.Moments) *GroupMeans {
+	m := &GroupMeans{Levels: levels, Means: make([]float64, len(levels))}
+	n, within := make([]float64, len(levels)), make([]float64, len(levels))
+	for g, of := range moments {
+		m.N += int(of.N)
+		if n[g], within[g], m.Means[g] = float64(of.N), of.XX, of.X; of.N == 0 {
+			m.Means[g] = math.NaN()
+		}
+	}
+	m.Differences = describe.DifferencesOf(n, m.Means, within)
 	return m
 }
 
@@ -192,7 +224,18 @@ func (b *Drawn) crossed() *Crossed {
 		x[i], y[i] = int32(b.rows.x[i]), int32(b.rows.y[i])
 		counts[int(y[i])*xs+int(x[i])]++
 	}
-	out := &Crossed{N: len(x), V: describe.CramersV(x, xs, y, ys)}
+	out := &Crossed{N: len(x)}
+	if exact := b.away.Crossed(b.X.Column, b.Y.Column); exact != nil {
+		b.figure.Relation.Exact.Table, counts, out.N = true, exact, 0
+		for _, n := range exact {
+			out.N += n
+		}
+	}
+	table := make([]float64, len(counts))
+	for i, n := range counts {
+		table[i] = float64(n)
+	}
+	out.V = describe.CramersVOf(table, ys, xs)
 	for i, n := range counts {
 		if n > out.MostRows {
 			out.MostRows, out.MostX, out.MostY = n, b.X.Column.Levels[i%xs], b.Y.Column.Levels[i/xs]
@@ -203,9 +246,13 @@ func (b *Drawn) crossed() *Crossed {
 
 // counted says which place has the highest and which the lowest statistic of all rows.
 func (b *Drawn) counted(ctx context.Context) *Counted {
-	highest, lowest, n, err := mark.Extremes(ctx, b.whole)
+	highest, lowest, n, rows, exact, err := mark.Extremes(ctx, b.whole)
 	if err != nil || n == 0 {
 		return nil
+	}
+	b.figure.Relation.Exact.Counted = exact
+	if !exact {
+		rows = len(b.rows.rows)
 	}
 	axis := b.Y
 	if b.X.Aggregated() {
@@ -218,7 +265,7 @@ func (b *Drawn) counted(ctx context.Context) *Counted {
 		HighText: highest.Value,
 		LowText:  lowest.Value,
 		Groups:   n,
-		N:        len(b.rows.rows),
+		N:        rows,
 	}
 }
 

@@ -5,6 +5,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/mark"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 	"copperlark/core/text"
 )
@@ -23,6 +24,9 @@ type Options struct {
 	// Whole is the table of which the chart's own is a part, some columns of it staying at home: how alike its
 	// rows are is asked of it. nil: the chart's own.
 	Whole *table.Table
+	// Elsewhere is what is known of all rows of a table that stays elsewhere, where the chart's own is a sample of it. nil: it is
+	// the whole.
+	Elsewhere *summary.Whole
 	// Dataset gives the table of another dataset by its name; nil: there are no others.
 	Dataset func(ctx context.Context, name string) (*table.Table, error)
 }

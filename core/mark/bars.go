@@ -73,7 +73,7 @@ func computeBars(ctx context.Context, c *Case) (*Computed, error) {
 			values.Low -= room
 		}
 	}
-	out := &Computed{Draw: func(p *Panel, s *Sink) { drawBars(found, p, s) }}
+	out := &Computed{Exact: found.exact, Draw: func(p *Panel, s *Sink) { drawBars(found, p, s) }}
 	out.X, out.Y = found.extents(across, values)
 	return out, nil
 }

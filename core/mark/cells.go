@@ -9,6 +9,7 @@ import (
 	"copperlark/core/magnitude"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
+	"copperlark/core/summary"
 )
 
 // hexagons and squares count the rows of each cell where dots would hide each other.
@@ -61,29 +62,45 @@ type cell struct {
 
 // shape is a way of cutting the plane into cells of a width and a height.
 type shape struct {
+	called  string
 	corners [][2]float64 // in widths and heights, about the middle
 	high    float64      // rows of cells to a width, on a usual paper
 	count   func(ctx context.Context, c *Case, grid cellGrid) ([]cell, error)
+	keys    func(x, y *summary.Value, grid cellGrid) []summary.Key // that give the two numbers of a cell
+	at      func(grid cellGrid, i, j, count int) cell
 }
 
 // cellGrid is where cells begin, and the room of one.
 type cellGrid struct{ u, v, width, height float64 }
 
 var hexagonal = shape{
+	"hexagons",
 	[][2]float64{{0, 2.0 / 3}, {0.5, 1.0 / 3}, {0.5, -1.0 / 3}, {0, -2.0 / 3}, {-0.5, -1.0 / 3}, {-0.5, 1.0 / 3}},
 	rowOfCells,
 	func(ctx context.Context, c *Case, grid cellGrid) (list []cell, err error) {
 		l := density.Lattice{OriginX: grid.u, OriginY: grid.v, StepX: grid.width, StepY: grid.height}
 		cells, err := l.Count(ctx, c.U, c.V)
 		for _, one := range cells {
-			odd := float64(one.J & 1)
-			list = append(list, cell{grid.u + (float64(one.I)+odd/2)*grid.width, grid.v + float64(one.J)*grid.height, one.Count})
+			list = append(list, hexagonAt(grid, one.I, one.J, one.Count))
 		}
 		return list, err
 	},
+	func(x, y *summary.Value, grid cellGrid) []summary.Key {
+		return []summary.Key{{Kind: summary.Hexagon, Of: x, And: y, From: grid.u, Width: grid.width, FromY: grid.v, WidthY: grid.height}}
+	},
+	hexagonAt,
 }
 
-var square = shape{[][2]float64{{-0.5, -0.5}, {0.5, -0.5}, {0.5, 0.5}, {-0.5, 0.5}}, 1,
+func hexagonAt(grid cellGrid, i, j, count int) cell {
+	odd := float64(j & 1)
+	return cell{grid.u + (float64(i)+odd/2)*grid.width, grid.v + float64(j)*grid.height, count}
+}
+
+func squareAt(grid cellGrid, i, j, count int) cell {
+	return cell{grid.u + (float64(i)+0.5)*grid.width, grid.v + (float64(j)+0.5)*grid.height, count}
+}
+
+var square = shape{"squares", [][2]float64{{-0.5, -0.5}, {0.5, -0.5}, {0.5, 0.5}, {-0.5, 0.5}}, 1,
 	func(ctx context.Context, c *Case, grid cellGrid) (list []cell, err error) {
 		type at struct{ i, j int }
 		places := map[at]int{}
@@ -96,12 +113,18 @@ var square = shape{[][2]float64{{-0.5, -0.5}, {0.5, -0.5}, {0.5, 0.5}, {-0.5, 0.
 			if !known {
 				n = len(list)
 				places[p] = n
-				list = append(list, cell{u: grid.u + (float64(p.i)+0.5)*grid.width, v: grid.v + (float64(p.j)+0.5)*grid.height})
+				list = append(list, squareAt(grid, p.i, p.j, 0))
 			}
 			list[n].count++
 		}
 		return list, nil
-	}}
+	},
+	func(x, y *summary.Value, grid cellGrid) []summary.Key {
+		return []summary.Key{{Kind: summary.Step, Of: x, From: grid.u, Width: grid.width},
+			{Kind: summary.Step, Of: y, From: grid.v, Width: grid.height}}
+	},
+	squareAt,
+}
 
 func computeCells(of shape) func(context.Context, *Case) (*Computed, error) {
 	return func(ctx context.Context, c *Case) (*Computed, error) {
@@ -113,16 +136,29 @@ func computeCells(of shape) func(context.Context, *Case) (*Computed, error) {
 		if err := magnitude.InRange(all.U, all.V); err != nil {
 			return nil, err
 		}
-		beside := min(max(math.Round(2*math.Cbrt(float64(len(all.U)))), fewestCells), mostCells)
+		rows := int64(len(all.U))
+		wholeX, wholeY, wholeRows, known := c.Elsewhere.extents()
+		if known {
+			x, y, rows = wholeX, wholeY, wholeRows
+		}
+		beside := min(max(math.Round(2*math.Cbrt(float64(rows))), fewestCells), mostCells)
 		width, height := step(x, beside), step(y, beside/paperAspect/of.high)
-		cells, err := of.count(ctx, c, cellGrid{x.Low, y.Low, width, height})
-		if err != nil {
-			return nil, err
+		grid := cellGrid{x.Low, y.Low, width, height}
+		var cells []cell
+		if known {
+			cells, known = c.Elsewhere.cells(of, grid)
+		}
+		if !known {
+			var err error
+			if cells, err = of.count(ctx, c, grid); err != nil {
+				return nil, err
+			}
 		}
 		out := &Computed{
-			X:    None().Of(c.U...),
-			Y:    None().Of(c.V...),
-			Draw: func(p *Panel, s *Sink) { drawCells(c, of, cells, width, height, p, s) },
+			Exact: known,
+			X:     None().Of(c.U...),
+			Y:     None().Of(c.V...),
+			Draw:  func(p *Panel, s *Sink) { drawCells(c, of, cells, width, height, p, s) },
 		}
 		for _, one := range cells {
 			out.Most = max(out.Most, one.count)

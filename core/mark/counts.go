@@ -36,7 +36,17 @@ func computeCounts(_ context.Context, c *Case) (*Computed, error) {
 	for i, u := range c.U {
 		table[int(c.V[i])*xs+int(u)]++
 	}
-	return &Computed{X: None().Of(c.U...), Y: None().Of(c.V...), Draw: func(p *Panel, s *Sink) { drawCounts(c, table, p, s) }}, nil
+	exact := c.Elsewhere.Crossed(c.X.Column, c.Y.Column)
+	x, y := None().Of(c.U...), None().Of(c.V...)
+	if exact != nil {
+		table = exact
+		for i, n := range table {
+			if n > 0 {
+				x, y = x.Of(float64(i%xs)), y.Of(float64(i/xs))
+			}
+		}
+	}
+	return &Computed{Exact: exact != nil, X: x, Y: y, Draw: func(p *Panel, s *Sink) { drawCounts(c, table, p, s) }}, nil
 }
 
 const (

@@ -5,11 +5,13 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 
 	"copperlark/core/chart"
 	"copperlark/core/model"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 )
 
@@ -50,6 +52,14 @@ func Share(c *Case) *Shared {
 // Overall is the least-squares line of all rows.
 func (s *Shared) Overall(ctx context.Context) (*FittedLine, error) {
 	if s.line == nil && s.failed == nil {
+		if sums := s.c.Elsewhere.Sums(nil); sums != nil {
+			line, err := sums.All.Line()
+			if s.failed = err; err == nil {
+				s.line = straight(line)
+				s.line.Exact = true
+			}
+			return s.line, s.failed
+		}
 		lines, errs := model.FitLines(ctx, s.c.U, s.c.V, nil, 1)
 		if s.failed = errs[0]; s.failed == nil {
 			s.line = straight(lines[0])
@@ -65,6 +75,7 @@ type GroupLines struct {
 	Counts []int
 	Lines  []*model.Line
 	Errs   []error
+	Sums   *Sums // of all rows, where these are a sample and more is known: the lines are of these then
 }
 
 // Groups divides the rows by a column. It gives nil where the column has more groups than lines
@@ -91,6 +102,14 @@ func (s *Shared) Groups(name string) *GroupLines {
 func (s *Shared) Fitted(ctx context.Context, name string) *GroupLines {
 	g := s.Groups(name)
 	if g != nil && g.Lines == nil {
+		if g.Sums = s.c.Elsewhere.Sums(g.Column); g.Sums != nil {
+			g.Lines, g.Errs = make([]*model.Line, len(g.Counts)), make([]error, len(g.Counts))
+			for i, m := range g.Sums.Groups {
+				g.Counts[i] = int(m.N)
+				g.Lines[i], g.Errs[i] = m.Line()
+			}
+			return g
+		}
 		g.Lines, g.Errs = model.FitLines(ctx, s.c.U, s.c.V, g.Codes, len(g.Counts))
 	}
 	return g
@@ -130,7 +149,12 @@ func ComputeFit(ctx context.Context, c *Case, fit *chart.Fit, index, before int)
 		if plainLine(fit) {
 			f.add(ctx, one, func() (*FittedLine, error) { return c.Shared.Overall(ctx) })
 		} else {
-			f.add(ctx, one, func() (*FittedLine, error) { return fitModel(ctx, *fit, c.U, c.V) })
+			f.add(ctx, one, func() (*FittedLine, error) {
+				if bins := f.bins(); bins != nil {
+					return fromBins(ctx, *fit, bins[allRows])
+				}
+				return fitModel(ctx, *fit, c.U, c.V)
+			})
 		}
 	}
 	out := &Computed{X: None(), Y: None(), Fits: f.found, Draw: f.draw}
@@ -138,9 +162,27 @@ func ComputeFit(ctx context.Context, c *Case, fit *chart.Fit, index, before int)
 		if n := len(one.x); n > 0 && one.Group >= 0 {
 			out.Ends = append(out.Ends, EndAt{one.Name, one.x[n-1]})
 		}
+		if one.Model != nil && one.Model.Exact { // it may go beyond the rows of the sample
+			out.X, out.Y = out.X.Of(one.x...), out.Y.Of(one.y...)
+		}
 	}
 	return out, ctx.Err()
 }
+
+// bins are the sums that curves follow from; nil where the rows at hand are all, or no more is known, or the kind needs rows.
+func (f *fitting) bins() map[int32][]summary.Moments {
+	if f.c.Elsewhere == nil || f.fit.LeavingOutliers || !slices.Contains(binnable, f.fit.Kind) {
+		return nil
+	}
+	var by *table.Column
+	if f.fit.Each != "" {
+		by = f.c.Shared.Groups(f.fit.Each).Column
+	}
+	return f.c.Elsewhere.Bins(by)
+}
+
+// binnable are the kinds of fits that follow from sums in narrow bins of x.
+var binnable = []chart.FitKind{chart.FitCurve, chart.FitLocal, chart.FitSpline}
 
 type fitting struct {
 	c     *Case
@@ -211,13 +253,19 @@ func (f *fitting) each(
 		out := &Fit{Kind: f.fit.Kind, Name: level, Group: g, Index: f.index, Light: primitive.InkLight, Dark: primitive.InkDark, entry: -1}
 		dress(g, out)
 		f.add(ctx, out, func() (*FittedLine, error) {
-			if !plainLine(f.fit) {
+			switch bins := f.bins(); {
+			case plainLine(f.fit):
+			case bins != nil:
+				return fromBins(ctx, *f.fit, bins[int32(g)])
+			default:
 				return fitModel(ctx, *f.fit, x[g], y[g])
 			}
 			if lines.Errs[g] != nil {
 				return nil, lines.Errs[g]
 			}
-			return straight(lines.Lines[g]), nil
+			line := straight(lines.Lines[g])
+			line.Exact = lines.Sums != nil
+			return line, nil
 		})
 	}
 }

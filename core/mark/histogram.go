@@ -54,15 +54,54 @@ func computeHistogram(ctx context.Context, c *Case) (*Computed, error) {
 			counts[c.Codes[i]][binOf(bins, u)]++
 		}
 	}
+	whole, exact := binnedElsewhere(c, bins)
+	if whole != nil {
+		bins, counts, n = whole, exact, len(whole.Counts)
+	}
 	most := 0
 	for _, count := range bins.Counts {
 		most = max(most, count)
 	}
 	return &Computed{
-		X:    None().Of(bins.Edges[0], bins.Edges[n]),
-		Y:    None().Of(0, 1.04*float64(most)),
-		Draw: func(p *Panel, s *Sink) { drawHistogram(c, bins, counts, p, s) },
+		Exact: whole != nil,
+		X:     None().Of(bins.Edges[0], bins.Edges[n]),
+		Y:     None().Of(0, 1.04*float64(most)),
+		Draw:  func(p *Panel, s *Sink) { drawHistogram(c, bins, counts, p, s) },
 	}, nil
+}
+
+// binnedElsewhere counts all rows, where those at hand are a sample and it is known; nil: it is not. The bins go from the
+// lowest to the highest of all values, as many as those of the sample where nothing is said of them.
+func binnedElsewhere(c *Case, sampled *density.Histogram) (bins *density.Histogram, counts [][]int) {
+	by, told := c.coloured()
+	if c.Elsewhere == nil || c.Elsewhere.X == nil || !told {
+		return nil, nil
+	}
+	sums := c.Elsewhere.In(nil).sums("how many rows, and from where to where", c.Elsewhere.X, nil, nil)
+	if sums == nil || sums.All.N == 0 {
+		return nil, nil
+	}
+	ends := *c
+	ends.U = []float64{sums.All.XMin, sums.All.XMax}
+	bins, err := binned(&ends)
+	if c.Document.Bins() == nil {
+		bins, err = density.BinBy(ends.U, len(sampled.Counts))
+	}
+	if err != nil {
+		return nil, nil
+	}
+	counts, known := c.Elsewhere.between(c.Elsewhere.X, bins.Edges, by)
+	if !known {
+		return nil, nil
+	}
+	bins = &density.Histogram{Edges: bins.Edges, Counts: make([]int, len(bins.Counts))}
+	for _, of := range counts {
+		for i, count := range of {
+			bins.Counts[i] += count
+			bins.N += count
+		}
+	}
+	return bins, counts
 }
 
 // binned throws the values into the bins that are said, or that they ask for.

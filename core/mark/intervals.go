@@ -7,10 +7,12 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/describe"
+	"copperlark/core/distribution"
 	"copperlark/core/magnitude"
 	"copperlark/core/model"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 )
 
@@ -53,6 +55,25 @@ func intervalOf(said *chart.Interval, axis *Axis, values []float64) model.Interv
 	return model.Interval{Low: m.Low, High: m.High}
 }
 
+// intervalFrom is intervalOf of values of which the moments are known, as those of x.
+func intervalFrom(said *chart.Interval, axis *Axis, m summary.Moments) model.Interval {
+	level, n := said.Level/100, float64(m.N)
+	sd := math.NaN()
+	if m.N > 1 {
+		sd = math.Sqrt(m.XX / (n - 1))
+	}
+	switch yes := axis.Column != nil && axis.Column.Kind == table.YesNo; {
+	case said.Deviation:
+		return model.Interval{Low: m.X - sd, High: m.X + sd}
+	case axis.Of != chart.Mean || m.N == 0:
+		return model.Interval{Low: math.NaN(), High: math.NaN()}
+	case yes:
+		return describe.ShareOf(int(math.Round(m.X*n)), int(m.N), level).Interval
+	}
+	half := distribution.StudentQuantile((1-level)/2, n-1) * sd / math.Sqrt(n)
+	return model.Interval{Low: m.X - half, High: m.X + half}
+}
+
 // IntervalName is what is drawn about each statistic.
 func IntervalName(said *chart.Interval) string {
 	if said.Deviation {
@@ -80,7 +101,7 @@ func ComputeIntervals(ctx context.Context, c *Case, m *Mark) (*Computed, error) 
 		}
 	}
 	found.list = kept
-	out := &Computed{}
+	out := &Computed{Exact: found.exact}
 	out.X, out.Y = found.extents(across, values)
 	out.Draw = func(p *Panel, s *Sink) {
 		if joined := m == line || m == steps || m == area; joined && !found.turned && !found.across.Grouped() &&

@@ -104,7 +104,7 @@ func computeMeans(ctx context.Context, c *Case, joined func([]vertex) []vertex) 
 		return nil, err
 	}
 	runs := make([][]vertex, groupCount(c))
-	out := &Computed{X: None(), Y: None(), Draw: func(p *Panel, s *Sink) { drawRuns(c, runs, p, s) }}
+	out := &Computed{Exact: found.exact, X: None(), Y: None(), Draw: func(p *Panel, s *Sink) { drawRuns(c, runs, p, s) }}
 	for _, at := range found.list {
 		g, v := max(at.group, 0), found.value.Drawn(at.value)
 		runs[g] = append(runs[g], vertex{at.at, v})

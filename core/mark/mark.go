@@ -295,6 +295,8 @@ type Case struct {
 	Shared   *Shared
 	Panel    int
 	Whole    *Case // the rows of all panels; nil where this is it
+
+	Elsewhere *Elsewhere // what is known of all rows, where these are a sample of them; nil where they are all
 }
 
 // Groups are groups that have a colour each.
@@ -353,7 +355,8 @@ type Computed struct {
 	Draw func(*Panel, *Sink)
 	// LeftOut counts what cannot be drawn for a reason of the mark's own.
 	LeftOut []Reason
-	Most    int // of a mark whose colours are counts: the largest of them
+	Exact   bool // it is of all rows, where those of the case are a sample
+	Most    int  // of a mark whose colours are counts: the largest of them
 }
 
 // Counts is how counts of rows are coloured: the same in every panel.

@@ -10,6 +10,7 @@ import (
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
 	"copperlark/core/smooth"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 )
 
@@ -33,6 +34,7 @@ type FittedLine struct {
 	DF         float64          // degrees of freedom of the residuals
 	Effective  float64          // how many coefficients a smooth fit is worth; 0: it has coefficients
 	AdjustedR2 float64          // NaN where there is none
+	Exact      bool             // of all rows, where the chart's own are a sample
 	LeftOut    int              // outliers left out
 	AllSlope   float64          // with these, where some were left out
 }
@@ -69,21 +71,7 @@ func fitModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, 
 		if err != nil {
 			return nil, err
 		}
-		return &FittedLine{
-			N:          p.N,
-			XMin:       p.XMin,
-			XMax:       p.XMax,
-			At:         p.At,
-			Called:     fmt.Sprintf("curve, degree %d", fit.Degree),
-			Slope:      math.NaN(),
-			R2:         p.R2,
-			AdjustedR2: p.AdjustedR2,
-			Terms:      powers(p),
-			Residual:   p.RSE,
-			DF:         float64(p.DF),
-			Confidence: func(level float64) func(float64) model.Interval { c, _ := p.Band(level); return c },
-			Prediction: func(level float64) func(float64) model.Interval { _, s := p.Band(level); return s },
-		}, nil
+		return polynomialLine(p), nil
 	case chart.FitRobust:
 		l, err := model.FitRobustLine(ctx, x, y, 1)
 		if err != nil {
@@ -116,15 +104,69 @@ func fitModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, 
 	return splineModel(ctx, x, y)
 }
 
-func localModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, error) {
-	span := fit.Span
-	if span == 0 {
-		span = chart.DefaultSpan
+// polynomialLine is a polynomial as a fit.
+func polynomialLine(p *model.Polynomial) *FittedLine {
+	return &FittedLine{
+		N:          p.N,
+		XMin:       p.XMin,
+		XMax:       p.XMax,
+		At:         p.At,
+		Called:     fmt.Sprintf("curve, degree %d", p.Degree),
+		Slope:      math.NaN(),
+		R2:         p.R2,
+		AdjustedR2: p.AdjustedR2,
+		Terms:      powers(p),
+		Residual:   p.RSE,
+		DF:         float64(p.DF),
+		Confidence: func(level float64) func(float64) model.Interval { c, _ := p.Band(level); return c },
+		Prediction: func(level float64) func(float64) model.Interval { _, s := p.Band(level); return s },
 	}
+}
+
+// fromBins fits the moments of narrow bins of x. Only kinds that follow from these come here.
+func fromBins(ctx context.Context, fit chart.Fit, bins []summary.Moments) (*FittedLine, error) {
+	var f *FittedLine
+	switch sums := summary.Bins(bins); fit.Kind {
+	case chart.FitCurve:
+		p, err := model.PolynomialOf(sums, fit.Degree)
+		if err != nil {
+			return nil, err
+		}
+		f = polynomialLine(p)
+	case chart.FitLocal:
+		l, err := smooth.FitLocalOf(ctx, sums, spanOf(fit), 1)
+		if err != nil {
+			return nil, err
+		}
+		f = localLine(l, spanOf(fit))
+	default:
+		s, err := smooth.FitSplineOf(ctx, sums, smooth.Usual)
+		if err != nil {
+			return nil, err
+		}
+		f = splineLine(s)
+	}
+	f.Exact = true
+	return f, nil
+}
+
+func spanOf(fit chart.Fit) float64 {
+	if fit.Span == 0 {
+		return chart.DefaultSpan
+	}
+	return fit.Span
+}
+
+func localModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine, error) {
+	span := spanOf(fit)
 	l, err := smooth.FitLocal(ctx, x, y, span, 1)
 	if err != nil {
 		return nil, err
 	}
+	return localLine(l, span), nil
+}
+
+func localLine(l *smooth.Local, span float64) *FittedLine {
 	return &FittedLine{
 		N:          l.N,
 		XMin:       l.XMin,
@@ -142,7 +184,7 @@ func localModel(ctx context.Context, fit chart.Fit, x, y []float64) (*FittedLine
 			{Name: "method", Value: fmt.Sprintf("local regression, span %s", table.FormatNumber(span))},
 			{Name: "effective coefficients", Value: scale.Number(l.Trace, 1)},
 		},
-	}, nil
+	}
 }
 
 func splineModel(ctx context.Context, x, y []float64) (*FittedLine, error) {
@@ -150,6 +192,10 @@ func splineModel(ctx context.Context, x, y []float64) (*FittedLine, error) {
 	if err != nil {
 		return nil, err
 	}
+	return splineLine(s), nil
+}
+
+func splineLine(s *smooth.Spline) *FittedLine {
 	return &FittedLine{
 		N:          s.N,
 		XMin:       s.XMin,
@@ -167,7 +213,7 @@ func splineModel(ctx context.Context, x, y []float64) (*FittedLine, error) {
 			{Name: "method", Value: "smoothing spline, by cross-validation"},
 			{Name: "effective coefficients", Value: scale.Number(s.EDF, 1)},
 		},
-	}, nil
+	}
 }
 
 func straight(l *model.Line) *FittedLine {

@@ -12,6 +12,7 @@ import (
 	"copperlark/core/model"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 )
 
@@ -34,6 +35,7 @@ type places struct {
 	groups       *Groups
 	own          bool // the colours are the places' own groups
 	width        float64
+	exact        bool   // of all rows, where those at hand are a sample
 	interval     string // what is drawn about them; empty for nothing
 }
 
@@ -57,6 +59,9 @@ func newPlaces(c *Case) *places {
 // gather makes the statistic of each place and group.
 func gather(ctx context.Context, c *Case) (*places, error) {
 	p := newPlaces(c)
+	if p.elsewhere(c) {
+		return p, nil
+	}
 	at, values := c.U, c.V
 	if p.turned {
 		at, values = values, at
@@ -104,6 +109,12 @@ func gather(ctx context.Context, c *Case) (*places, error) {
 		}
 	}
 	p.list = kept
+	p.inOrder()
+	return p, nil
+}
+
+// inOrder puts the places in the order of the axis.
+func (p *places) inOrder() {
 	slices.SortStableFunc(p.list, func(a, b place) int {
 		if a.at != b.at {
 			return map[bool]int{true: -1, false: 1}[a.at < b.at]
@@ -111,7 +122,45 @@ func gather(ctx context.Context, c *Case) (*places, error) {
 		return int(a.group - b.group)
 	})
 	p.width = p.gap()
-	return p, nil
+}
+
+// elsewhere takes the statistics of all rows, where those at hand are a sample and they are known.
+func (p *places) elsewhere(c *Case) bool {
+	colours, told := c.coloured()
+	if c.Elsewhere == nil || !told || p.across.Column == nil || !p.across.Grouped() || p.across.Aggregated() || p.axis.Column == nil && p.axis.Of != chart.Count {
+		return false
+	}
+	var value *summary.Value
+	if p.axis.Of != chart.Count {
+		value = &summary.Value{Column: p.axis.Column.Name}
+	}
+	all, known := c.Elsewhere.placed(p.across.Column, colours, p.axis.Of, value)
+	if !known {
+		return false
+	}
+	for _, m := range all {
+		one := place{at: float64(m.at), group: m.group, n: int(m.N), about: model.Interval{Low: math.NaN(), High: math.NaN()}}
+		switch p.axis.Of {
+		case chart.Count:
+			one.value = float64(m.N)
+		case chart.Mean:
+			one.value = m.X
+		default:
+			one.value = m.X * float64(m.N)
+		}
+		if said := c.Document.Interval(); said != nil {
+			p.interval = IntervalName(said)
+			if about := intervalFrom(said, p.axis, m.Moments); magnitude.Finite(about.Low) && magnitude.Finite(about.High) {
+				one.about = about
+			}
+		}
+		if magnitude.Finite(p.value.Drawn(one.value)) {
+			p.list = append(p.list, one)
+		}
+	}
+	p.exact = true
+	p.inOrder()
+	return true
 }
 
 func tooManyPlaces(p *places) error {
@@ -240,7 +289,7 @@ func computePlaces(ctx context.Context, c *Case, draw func(*Case, *places, *Pane
 	for _, at := range found.list {
 		across, values = across.Of(at.at), values.Of(found.value.Drawn(at.value))
 	}
-	out := &Computed{Draw: func(p *Panel, s *Sink) { draw(c, found, p, s) }}
+	out := &Computed{Exact: found.exact, Draw: func(p *Panel, s *Sink) { draw(c, found, p, s) }}
 	out.X, out.Y = found.extents(across, values)
 	return out, nil
 }
@@ -250,15 +299,17 @@ type Extreme struct{ Name, Value string }
 
 // Extremes gives the places of a case, whatever groups colour, with the highest and the
 // lowest statistic, and how many places there are.
-func Extremes(ctx context.Context, c *Case) (highest, lowest Extreme, n int, err error) {
+// rows is how many rows they are of, exact whether these are all where those at hand are a sample.
+func Extremes(ctx context.Context, c *Case) (highest, lowest Extreme, n, rows int, exact bool, err error) {
 	plain := *c
 	plain.Groups, plain.Codes = nil, nil
 	found, err := gather(ctx, &plain)
 	if err != nil || len(found.list) == 0 {
-		return highest, lowest, 0, err
+		return highest, lowest, 0, 0, false, err
 	}
 	top, bottom := found.list[0], found.list[0]
 	for _, at := range found.list {
+		rows += at.n
 		if at.value > top.value {
 			top = at
 		}
@@ -267,5 +318,5 @@ func Extremes(ctx context.Context, c *Case) (highest, lowest Extreme, n int, err
 		}
 	}
 	written := func(at place) Extreme { return Extreme{found.name(at), ValueText(found.axis, at.value)} }
-	return written(top), written(bottom), len(found.list), nil
+	return written(top), written(bottom), len(found.list), rows, found.exact, nil
 }

@@ -82,7 +82,7 @@ func computeStacks(share bool) func(context.Context, *Case) (*Computed, error) {
 			return nil, err
 		}
 		s := stack(found, share)
-		out := &Computed{Draw: func(p *Panel, sink *Sink) { s.draw(share, p, sink) }}
+		out := &Computed{Exact: found.exact, Draw: func(p *Panel, sink *Sink) { s.draw(share, p, sink) }}
 		if share {
 			for _, at := range s.list {
 				if at.value < 0 {

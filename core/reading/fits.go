@@ -53,6 +53,11 @@ func (r *reader) table() {
 				continue
 			}
 			row.N = scale.Number(float64(fit.Model.N), 0)
+			if r.figure.Elsewhere != nil {
+				if row.Basis = OfSample; fit.Model.Exact {
+					row.Basis = OfAll
+				}
+			}
 			if math.IsNaN(fit.Model.Slope) { // a curve has no one slope: how close it comes is told
 				row.Slope, row.Interval = "R² "+Correlation(fit.Model.R2), "no one slope"
 				r.out.Fits = append(r.out.Fits, row)

@@ -16,13 +16,14 @@ type spoken struct {
 	slope    float64
 	interval model.Interval
 	how      string // what it is, where it is no ordinary line of all rows
+	exact    bool   // of all rows, where the chart's own are a sample
 }
 
 // spokenLine is the drawn line of all rows. Where several are drawn it is the ordinary one; where none is, or
 // only curves, it is the line that would be.
 func (r *reader) spokenLine() spoken {
 	line := r.relation.Line
-	s := spoken{slope: line.Slope, interval: r.counted95(line.Interval(level), line.Slope)}
+	s := spoken{slope: line.Slope, interval: r.counted95(line.Interval(level), line.Slope), exact: line.Exact}
 	if r.figure.Pictures() > 1 {
 		return s
 	}
@@ -45,9 +46,10 @@ func (r *reader) spokenLine() spoken {
 			other.Slope,
 			r.counted95(other.Interval(level), other.Slope),
 			fmt.Sprintf("without %s", scale.Counted(other.LeftOut, "outlier")),
+			other.Exact,
 		}
 	case other != nil:
-		return spoken{other.Slope, r.counted95(other.Interval(level), other.Slope), "by the " + other.Called}
+		return spoken{other.Slope, r.counted95(other.Interval(level), other.Slope), "by the " + other.Called, other.Exact}
 	case curves > 0:
 		s.how = "taken as a straight line"
 	}
@@ -84,6 +86,7 @@ func (r *reader) level(slope float64) bool {
 func (r *reader) overall() {
 	line := r.relation.Line
 	s := r.spokenLine()
+	r.of(s.exact)
 	begin := r.allRows()
 	if s.how != "" {
 		begin += ", " + s.how
@@ -130,6 +133,7 @@ func (r *reader) saysAlike() {
 	if a == nil || a.Ratio < leastTold {
 		return
 	}
+	r.of(false) // likeness is looked for in the rows that are here
 	r.say(
 		"warning",
 		plain("%s: when that is counted, the interval of the slope is ", capital(AlikeWords(a, r.named))),

@@ -32,7 +32,17 @@ type Paragraph struct {
 	Shows  *Shown  `json:"shows,omitempty"`
 	Offers []Offer `json:"offers,omitempty"`
 	Noted  bool    `json:"noted,omitempty" doc:"belongs to a note that is taken from the reading, although it is a caution"`
+	Basis  Basis   `json:"basis,omitempty" enum:"all,sample" doc:"what it is of, where the table stays elsewhere: all its rows, or the sample of them; missing: the table is here"`
 }
+
+// Basis is which rows of a table that stays elsewhere something is of.
+type Basis string
+
+// The rows: all of them, or the sample that is here.
+const (
+	OfAll    Basis = "all"
+	OfSample Basis = "sample"
+)
 
 // Shown is what a paragraph speaks of, to be found on the chart.
 type Shown struct {
@@ -67,6 +77,7 @@ type FitRow struct {
 	Interval string    `json:"interval"`
 	N        string    `json:"n"`
 	Problem  string    `json:"problem,omitempty"`
+	Basis    Basis     `json:"basis,omitempty" enum:"all,sample" doc:"as of a paragraph"`
 }
 
 // Reading is everything that is said beside a chart.
@@ -91,7 +102,7 @@ const level = 0.95
 func Of(f *figure.Figure) *Reading {
 	out := worded(f)
 	for _, words := range f.Cautions {
-		out.Paragraphs = append(out.Paragraphs, Paragraph{Kind: "caution", Spans: []Span{{Text: words}}})
+		out.Paragraphs = append(out.Paragraphs, Paragraph{Kind: "caution", Spans: []Span{{Text: words}}}) // of the picture, whatever it is of
 	}
 	for _, s := range out.Statements() {
 		if s.Of >= 0 && out.Paragraphs[s.Of].Key == "" { // the whole paragraph comes first
@@ -109,18 +120,21 @@ func worded(f *figure.Figure) *Reading {
 		r.function(r.relation.WorkedOut)
 		return r.out
 	case r.relation.Means != nil:
+		r.of(r.relation.Exact.Means)
 		r.groupMeans(r.relation.Means)
 		return r.out
 	case r.relation.Spread != nil:
 		r.spread(r.relation.Spread)
 		return r.out
 	case r.relation.Table != nil:
+		r.of(r.relation.Exact.Table)
 		r.crossed(r.relation.Table)
 		return r.out
 	case r.relation.Each != nil:
 		r.eachColumn(r.relation.Each)
 		return r.out
 	case r.relation.Counted != nil:
+		r.of(r.relation.Exact.Counted)
 		r.counted(r.relation.Counted)
 		return r.out
 	}
@@ -129,16 +143,19 @@ func worded(f *figure.Figure) *Reading {
 		if r.relation != nil && r.relation.Problem != "" {
 			reason = fmt.Sprintf("No line can be read: %s.", r.relation.Problem)
 		}
-		r.say("plain", Span{Text: reason})
+		r.say("plain", Span{Text: reason}).Basis = ""
 		return r.out
 	}
 	r.Units = unitsOf(f, r.relation.Line.XMin, r.relation.Line.XMax)
 	r.asShare(f.Y(), r.relation.Line.XMax-r.relation.Line.XMin)
 	r.betweenValues(r.relation.TwoValues, r.relation.Line.XMax-r.relation.Line.XMin)
 	r.overall()
+	r.of(r.relation.Exact.Groups)
 	r.within()
 	n := r.relation.Notes()
-	r.closeness(bends(n))
+	r.of(r.relation.Exact.Line)
+	r.closeness(bends(n) && !r.relation.Exact.Line) // that it bends is seen in the rows that are here
+	r.of(false)
 	r.carriers(n)
 	r.bends(n)
 	r.sized(n)
@@ -202,11 +219,21 @@ type reader struct {
 	figure   *figure.Figure
 	relation *figure.Relation
 	out      *Reading
+	exact    bool // what is said is of all rows, where those of the figure are a sample
 	*Units
 }
 
+// of says which rows what is said next is of: all of them, or those that are here.
+func (r *reader) of(all bool) { r.exact = all }
+
 func (r *reader) say(kind string, spans ...Span) *Paragraph {
-	r.out.Paragraphs = append(r.out.Paragraphs, Paragraph{Kind: kind, Spans: spans})
+	p := Paragraph{Kind: kind, Spans: spans}
+	if r.figure.Elsewhere != nil {
+		if p.Basis = OfSample; r.exact {
+			p.Basis = OfAll
+		}
+	}
+	r.out.Paragraphs = append(r.out.Paragraphs, p)
 	return &r.out.Paragraphs[len(r.out.Paragraphs)-1]
 }
 
@@ -455,7 +482,7 @@ func (r *reader) cautions() {
 		)
 	}
 	if r.figure.Y().Kind == scale.Log && len(r.figure.Fits) > 0 {
-		r.say("caution", plain("%s is on a log scale: a fitted line is a geometric level, not a mean.", cmp.Or(r.figure.Y().Name, "y")))
+		r.say("caution", plain("%s is on a log scale: a fitted line is a geometric level, not a mean.", cmp.Or(r.figure.Y().Name, "y"))).Basis = ""
 	}
 }
 

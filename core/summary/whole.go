@@ -1,0 +1,96 @@
+package summary
+
+import (
+	"sync"
+
+	"copperlark/core/table"
+)
+
+// Whole is what is known of all rows of a table of which a sample is at hand. Who needs a number of all rows asks: it
+// gets what was answered before, or nothing, and then the question stands among those that are open.
+type Whole struct {
+	Raw   *table.Table              // the sample as it was drawn, whose texts are those of the whole table
+	Known func(q *Question) *Answer // what was answered before; nil: nothing
+	Bars  string                    // why nothing can be asked; empty: something can
+
+	mutex sync.Mutex
+	asked []Asked
+}
+
+// Asked is a question with what is known of it.
+type Asked struct {
+	Question *Question
+	Words    string  // what it asks, for people: sums for each of the 5 groups of district
+	Answer   *Answer // nil: open
+}
+
+// Ask gives what is known.
+func (w *Whole) Ask(words string, q *Question) *Answer {
+	w.mutex.Lock()
+	defer w.mutex.Unlock()
+	name := q.Name()
+	for _, one := range w.asked {
+		if one.Question.Name() == name {
+			return one.Answer
+		}
+	}
+	one := Asked{Question: q, Words: words}
+	if w.Known != nil {
+		one.Answer = w.Known(q)
+	}
+	w.asked = append(w.asked, one)
+	return one.Answer
+}
+
+// Asked are the questions that were asked, in their order.
+func (w *Whole) Asked() []Asked {
+	w.mutex.Lock()
+	defer w.mutex.Unlock()
+	return append([]Asked(nil), w.asked...)
+}
+
+// Spelling says which code of a column, read as groups, a text of the whole table has.
+type Spelling struct {
+	codes   map[string]int32
+	Renamed bool   // a text is called otherwise there than here
+	Bars    string // why nobody can say; empty: it can be said
+}
+
+// Code is the code of a text; false where no row of the sample has it.
+func (s *Spelling) Code(text string) (code int32, known bool) {
+	code, known = s.codes[text]
+	return code, known
+}
+
+// Spelling reads how the texts of the whole table are called in a column that has the rows of the sample, under other
+// names perhaps.
+func (w *Whole) Spelling(groups *table.Column) *Spelling {
+	s := &Spelling{codes: map[string]int32{}}
+	raw := w.Raw.Column(groups.Name)
+	if raw == nil || raw.Len() != groups.Len() {
+		return &Spelling{Bars: groups.Name + " is no column of the whole table"}
+	}
+	text := func(row int) string { return raw.Value(row) }
+	seen := make([]bool, len(raw.Levels))
+	for row, code := range groups.Codes {
+		if raw.Kind.Coded() && raw.Codes[row] >= 0 {
+			if seen[raw.Codes[row]] {
+				continue
+			}
+			seen[raw.Codes[row]] = true
+		}
+		if raw.Missing(row) != (code < 0) {
+			return &Spelling{Bars: groups.Name + " is read otherwise here than it stands there"}
+		}
+		if code < 0 {
+			continue
+		}
+		name := text(row)
+		if before, known := s.codes[name]; known && before != code {
+			return &Spelling{Bars: groups.Name + " is read otherwise here than it stands there"}
+		}
+		s.codes[name] = code
+		s.Renamed = s.Renamed || int(code) < len(groups.Levels) && groups.Levels[code] != name
+	}
+	return s
+}
