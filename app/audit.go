@@ -19,6 +19,7 @@ const (
 	didRenew        = "brought a new file:"
 	didOrigin       = "has a dataset's file asked again at"
 	didDraw         = "took rows of the table"
+	didAskWhole     = "asked all rows of the table"
 	didExport       = "took the rows of"
 	didSpace        = "made the space"
 	didRename       = "renamed the space"
@@ -57,7 +58,7 @@ var deeds = []struct {
 	{"people", []string{didPerson, didRole, didTakeOut, didLeave, didInvite, didTakeBack, didJoin, didFactorOf}},
 	{"keys and calls", []string{didKey, didDropKey, didHook, didDropHook}},
 	{"shares", []string{didShare, didWithdraw}},
-	{"what was taken out", []string{didExport, didDraw, didExportSpace}},
+	{"what was taken out", []string{didExport, didDraw, didAskWhole, didExportSpace}},
 	{"data and the space", []string{didDelete, didRenew, didOrigin, didSpace, didImportSpace, didRename, didLeaveSpace, didKeepSpace}},
 }
 

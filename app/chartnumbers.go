@@ -43,12 +43,12 @@ func (a *App) ChartNumbers(ctx context.Context, spaceID, chartID int64) (*ChartN
 
 func (a *App) numbersOf(ctx context.Context, spaceID, versionID int64, document *chart.Document) (out *ChartNumbers, err error) {
 	weight := weightOf(document, "") + weighExplain
-	err = a.onSpelled(ctx, spaceID, versionID, "the numbers of a chart", weight, func(ctx context.Context, t *shown, _ Dataset) error {
+	err = a.onSpelled(ctx, spaceID, versionID, "the numbers of a chart", weight, func(ctx context.Context, t *shown, d Dataset) error {
 		bound, err := t.suits(document)
 		if err != nil {
 			return err
 		}
-		out, err = numbersBound(ctx, bound, figure.Options{Metrics: a.metrics, Dataset: a.others(spaceID)})
+		out, err = numbersBound(ctx, bound, figure.Options{Metrics: a.metrics, Dataset: a.others(spaceID), Elsewhere: a.wholeOf(ctx, t, d)})
 		return err
 	})
 	return out, err

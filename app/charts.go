@@ -92,7 +92,7 @@ func (a *App) Draw(ctx context.Context, spaceID, versionID int64, wanted Wanted)
 		versionID,
 		"a figure",
 		weightOf(wanted.Document, wanted.Typed),
-		func(ctx context.Context, t *shown, _ Dataset) error {
+		func(ctx context.Context, t *shown, d Dataset) error {
 			bound, err := t.stated(wanted.Document, wanted.Typed, wanted.Changes...)
 			if err != nil {
 				return err
@@ -121,6 +121,8 @@ func (a *App) Draw(ctx context.Context, spaceID, versionID int64, wanted Wanted)
 					Metrics: a.metrics,
 					Dataset: a.others(spaceID),
 					Fine:    wanted.Fine,
+
+					Elsewhere: a.wholeOf(ctx, t, d),
 				},
 			)
 			if err = errors.Join(beside.Wait(), err); err == nil {
@@ -214,8 +216,11 @@ func refused(problems []chart.Problem) error {
 // columns of numbers that go together most, the one with the wider spread along
 // x. A table with fewer than two columns of numbers gives what it has.
 func (a *App) FirstLook(ctx context.Context, spaceID, versionID int64) (document *chart.Document, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "a first look", weighFigure, func(_ context.Context, t *shown, _ Dataset) error {
+	err = a.onSpelled(ctx, spaceID, versionID, "a first look", weighFigure, func(_ context.Context, t *shown, d Dataset) error {
 		document = firstLook(t.Table)
+		if b := mark.Bind(document, t.Table); d.Stays != nil && b.X.Numeric() && b.Y.Numeric() && len(b.Y.More) == 0 {
+			document.SetMarks("hexagons") // dots of all rows would hide each other
+		}
 		return nil
 	})
 	if err != nil {

@@ -41,7 +41,7 @@ func (a *App) Export(ctx context.Context, spaceID, versionID int64, document *ch
 	width, height := render.OnPaper(document, paper.Width, paper.Height)
 	pixels := max(render.Pixels(format, width, height, paper.Scale)-lightPixels, 0)
 	ctx = heavier(ctx, pixels/pixelsAWeight)
-	err = a.onSpelled(ctx, spaceID, versionID, "a drawing", 2*weightOf(document, ""), func(ctx context.Context, t *shown, _ Dataset) error {
+	err = a.onSpelled(ctx, spaceID, versionID, "a drawing", 2*weightOf(document, ""), func(ctx context.Context, t *shown, d Dataset) error {
 		bound, err := t.suits(document)
 		if err != nil {
 			return err
@@ -63,6 +63,8 @@ func (a *App) Export(ctx context.Context, spaceID, versionID int64, document *ch
 				Clock:   a.now().UTC(),
 				Metrics: a.metrics,
 				Dataset: a.others(spaceID),
+
+				Elsewhere: a.wholeOf(ctx, t, d),
 			},
 			&content,
 		)

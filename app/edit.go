@@ -61,7 +61,7 @@ func (a *App) Edit(ctx context.Context, person Person, datasetID int64, edit Edi
 		return Version{}, err
 	}
 	n := NewDataset{SpaceID: person.SpaceID, PersonID: person.ID, FileName: dataset.FileName, Table: changed,
-		Report: &reader.Report{Drawn: dataset.Drawn, Notes: []reader.Remark{}}, Reading: options}
+		Report: &reader.Report{Drawn: changedByHand(dataset.Drawn), Notes: []reader.Remark{}}, Reading: options}
 	return a.keepNext(ctx, person, datasetID, n, m.clauses, "changes by hand in “"+dataset.Name+"”")
 }
 
@@ -108,4 +108,13 @@ func edited(ctx context.Context, t *table.Table, edit Edit, most int) (*table.Ta
 		return nil, &Invalid{Message: err.Error(), Advice: "change it otherwise"}
 	}
 	return out, nil
+}
+
+// changedByHand says of a sample that it is none any more of what the table holds.
+func changedByHand(drawn string) string {
+	const byHand = ", changed by hand"
+	if drawn == "" || strings.HasSuffix(drawn, byHand) {
+		return drawn
+	}
+	return drawn + byHand
 }

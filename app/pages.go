@@ -244,7 +244,7 @@ func (a *App) DrawStep(
 		return nil, kept, err
 	}
 	err = a.onSpelled(ctx, spaceID, kept.VersionID, "a chart of a page", weightOf(kept.Document, ""),
-		func(ctx context.Context, t *shown, _ Dataset) error {
+		func(ctx context.Context, t *shown, d Dataset) error {
 			document, err := a.sharing(ctx, spaceID, of, kept.Document, size.Together)
 			if err != nil {
 				return err
@@ -253,7 +253,8 @@ func (a *App) DrawStep(
 			if err != nil {
 				return err
 			}
-			options := figure.Options{Width: size.Width, Height: size.Height, Metrics: a.metrics, Dataset: a.others(spaceID)}
+			options := figure.Options{Width: size.Width, Height: size.Height, Metrics: a.metrics, Dataset: a.others(spaceID),
+				Elsewhere: a.wholeOf(ctx, t, d)}
 			picture, err = draw(ctx, bound, options)
 			if err == nil {
 				picture.GoesOut = goesOut(bound.Document, t.Table)

@@ -229,7 +229,8 @@ type toCopy struct {
 func (a *App) copied(ctx context.Context, spaceID int64, c toCopy) (share Share, copied *FixedCopy, err error) {
 	err = a.onSpelled(ctx, spaceID, c.versionID, "a shared chart", 4*weightOf(c.document, "")+weighExplain,
 		func(ctx context.Context, t *shown, d Dataset) error {
-			options := figure.Options{Width: c.width, Height: c.height, Metrics: a.metrics, Dataset: a.others(spaceID)}
+			options := figure.Options{Width: c.width, Height: c.height, Metrics: a.metrics, Dataset: a.others(spaceID),
+				Elsewhere: a.wholeOf(ctx, t, d)}
 			if copied, err = NewFixedCopy(ctx, t.Table, c.document, c.columns, options); err != nil {
 				return err
 			}

@@ -21,6 +21,7 @@ import (
 // small picture and keeping it as a step bind it once.
 type shown struct {
 	*table.Table
+	raw    *table.Table // as its file has it; nil where nobody knows
 	lately *cache.Cache // boundKey to *mark.Bound, changeKey to words
 }
 
@@ -32,7 +33,7 @@ const (
 
 func boundRoom(t *table.Table) int64 { return leastBoundRoom + tableBytes(t)/boundShare }
 
-func newShown(t *table.Table) *shown { return &shown{t, cache.New(boundRoom(t))} }
+func newShown(t *table.Table) *shown { return &shown{Table: t, lately: cache.New(boundRoom(t))} }
 
 type (
 	boundKey  struct{ document string }
@@ -103,6 +104,7 @@ func (l *loaded) spelled(meanings Meanings) (*shown, error) {
 	defer l.mutex.Unlock()
 	if l.shown == nil || l.said != string(said) {
 		l.said, l.shown = string(said), newShown(meanings.spelled(l.table))
+		l.shown.raw = l.table
 	}
 	return l.shown, nil
 }

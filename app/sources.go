@@ -103,12 +103,20 @@ type RowsWanted struct {
 	Table  string `json:"table" maxLength:"200" doc:"as the source names it"`
 	Rows   int    `json:"rows" minimum:"1" maximum:"20000000"`
 	Seed   int64  `json:"seed" minimum:"0" maximum:"999999999" doc:"the same seed draws the same rows, while the table stays as it is"`
+	Stays  bool   `json:"stays,omitempty" doc:"charts of these rows ask all rows of the table, where it is"`
 }
 
 // place is what an origin says of wanted rows: source:NAME/schema.table?rows=1000&seed=42.
 func (w RowsWanted) place() string {
-	return sourcePlace + w.Source + "/" + w.Table + "?rows=" + strconv.Itoa(w.Rows) + "&seed=" + strconv.FormatInt(w.Seed, 10)
+	place := sourcePlace + w.Source + "/" + w.Table + "?rows=" + strconv.Itoa(w.Rows) + "&seed=" + strconv.FormatInt(w.Seed, 10)
+	if w.Stays {
+		place += "&stays=yes"
+	}
+	return place
 }
+
+// of is how what is said of a sample ends: what it is of.
+func (w RowsWanted) of() string { return ", of " + w.Table + " in the database " + w.Source }
 
 // rowsOf reads the place of an origin; false: it is no place of a source.
 func rowsOf(place string) (w RowsWanted, is bool) {
@@ -124,7 +132,7 @@ func rowsOf(place string) (w RowsWanted, is bool) {
 	}
 	rows, err1 := strconv.Atoi(asked.Get("rows"))
 	seed, err2 := strconv.ParseInt(asked.Get("seed"), 10, 64)
-	w = RowsWanted{Source: name, Table: table[:at], Rows: rows, Seed: seed}
+	w = RowsWanted{Source: name, Table: table[:at], Rows: rows, Seed: seed, Stays: asked.Get("stays") == "yes"}
 	return w, errors.Join(err1, err2) == nil && w.place() == place
 }
 
@@ -186,7 +194,7 @@ func (a *App) drawn(
 	words := rows.Words(w.Seed, func(n int64) string { return scale.Number(float64(n), 0) })
 	told := files.Told{Notes: rows.Notes}
 	if !rows.All {
-		told.Drawn = words + ", of " + w.Table + " in the database " + w.Source
+		told.Drawn = words + w.of()
 	}
 	say(ctx, words)
 	reads, writes := io.Pipe()

@@ -25,10 +25,14 @@ type Dataset struct {
 	Columns   int       `json:"columns"`
 	FileName  string    `json:"file_name"`
 	Drawn     string    `json:"drawn,omitempty" doc:"which rows of a larger table these are, drawn at random; missing: all that there were"`
+	Stays     *Stays    `json:"stays,omitempty" doc:"the table that it is a sample of, where charts ask all rows of that"`
 	Aside     bool      `json:"aside,omitempty" doc:"rows of the version are set aside"`
 	By        string    `json:"by,omitempty" doc:"who brought it"`
 
 	Last *LastChart `json:"last,omitempty" doc:"in a list: the chart of it that was changed last"`
+
+	OriginPlace string `json:"-"` // where it comes from again
+	Prepared    bool   `json:"-"` // the version was made by a preparation
 }
 
 // LastChart is a chart whose picture stands for its dataset.
@@ -142,6 +146,7 @@ type Storage interface {
 	NoteStorage
 	AgainStorage
 	OriginStorage
+	AnswerStorage
 	ComparisonStorage
 	FoundStorage
 

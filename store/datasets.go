@@ -81,8 +81,10 @@ func (s *Store) Reading(ctx context.Context, versionID int64) (options reader.Op
 	return options, json.Unmarshal(stored, &options)
 }
 
+const originPlace = `coalesce((select o.place from origins o where o.dataset_id = d.id), ''), v.prepared_from is not null`
+
 const datasetQuery = `select d.id, d.name, d.about, d.origin, d.one_row, d.created_at, v.id, v.number, v.row_count, v.file_name,
-	(select count(*) from dataset_columns c where c.version_id = v.id), coalesce(v.report->>'drawn', ''),
+	(select count(*) from dataset_columns c where c.version_id = v.id), coalesce(v.report->>'drawn', ''), ` + originPlace + `,
 	coalesce(v.preparation::text like '%"set aside %', false),
 	coalesce((select p.name from people p where p.id = d.created_by), '') from datasets d
 	join lateral (select * from dataset_versions where dataset_id = d.id order by number desc limit 1) v on true `
@@ -90,7 +92,8 @@ const datasetQuery = `select d.id, d.name, d.about, d.origin, d.one_row, d.creat
 func scanDataset(row pgx.Row) (app.Dataset, error) {
 	var d app.Dataset
 	err := row.Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.OneRow, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName,
-		&d.Columns, &d.Drawn, &d.Aside, &d.By)
+		&d.Columns, &d.Drawn, &d.OriginPlace, &d.Prepared, &d.Aside, &d.By)
+	d.Settle()
 	return d, found(err)
 }
 
@@ -316,10 +319,11 @@ func (c *packedColumn) insert(ctx context.Context, tx pgx.Tx, into string, of in
 func (s *Store) Version(ctx context.Context, spaceID, versionID int64) (app.Dataset, error) {
 	var d app.Dataset
 	err := s.pool.QueryRow(ctx, `select d.id, d.name, d.about, d.origin, d.one_row, d.created_at, v.id, v.number, v.row_count, v.file_name,
-			(select count(*) from dataset_columns c where c.version_id = v.id), coalesce(v.report->>'drawn', '')
+			(select count(*) from dataset_columns c where c.version_id = v.id), coalesce(v.report->>'drawn', ''), `+originPlace+`
 		from dataset_versions v join datasets d on d.id = v.dataset_id where d.space_id = $1 and v.id = $2`, spaceID, versionID).
 		Scan(&d.ID, &d.Name, &d.About, &d.Origin, &d.OneRow, &d.CreatedAt, &d.VersionID, &d.Version, &d.Rows, &d.FileName,
-			&d.Columns, &d.Drawn)
+			&d.Columns, &d.Drawn, &d.OriginPlace, &d.Prepared)
+	d.Settle()
 	return d, found(err)
 }
 

@@ -21,6 +21,7 @@ type Elsewhere struct {
 
 // Question is one that the chart asks of all rows of its table.
 type Question struct {
+	Key   string            `json:"key" doc:"tells it from all others of its table"`
 	Words string            `json:"words"`
 	Known bool              `json:"known"`
 	Of    *summary.Question `json:"-"`
@@ -222,7 +223,7 @@ func (b *Drawn) toldElsewhere() *Elsewhere {
 	}
 	out := &Elsewhere{Questions: []Question{}, Sampled: b.Sampled(), Bars: b.Elsewhere.Bars}
 	for _, one := range b.Elsewhere.Asked() {
-		out.Questions = append(out.Questions, Question{Words: one.Words, Known: one.Answer != nil, Of: one.Question})
+		out.Questions = append(out.Questions, Question{Key: one.Question.Key(), Words: one.Words, Known: one.Answer != nil, Of: one.Question})
 	}
 	if b.away != nil {
 		b.unknownGroups()

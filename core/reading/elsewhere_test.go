@@ -173,10 +173,10 @@ func TestWhatASampleCannotAskIsTold(t *testing.T) {
 		}
 	}
 	for typed, why := range map[string]string{
-		"only rows 1, 2, 3, 4\nplot load against metres":         "by hand",
-		"plot load against metres\ntake out district":            "moves every row",
-		"plot load and season against metres":                    "several columns",
-		"plot load against metres\nnear-linear at zero x":        "near-linear",
+		"only rows 1, 2, 3, 4\nplot load against metres":            "by hand",
+		"plot load against metres\ntake out district":               "moves every row",
+		"plot load and season against metres":                       "several columns",
+		"plot load against metres\nnear-linear at zero x":           "near-linear",
 		"plot load against metres\nof rows where district = 'Tarn'": "",
 	} {
 		f, told := drawnBy(t, sample, typed, &summary.Whole{Raw: sample})

@@ -18,6 +18,7 @@ import (
 	"copperlark/core/figure"
 	"copperlark/core/mark"
 	"copperlark/core/reading"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 	"copperlark/core/text"
 )
@@ -103,6 +104,8 @@ type Options struct {
 	Title         string    // of the file
 	Clock         time.Time // when a PDF says that it was made
 	Metrics       *text.Metrics
+	// Elsewhere is as in figure.Options.
+	Elsewhere *summary.Whole
 	// Dataset gives the table of another dataset by its name; nil: there are no others.
 	Dataset func(ctx context.Context, name string) (*table.Table, error)
 }
@@ -132,7 +135,7 @@ func Chart(ctx context.Context, b *mark.Bound, format *Format, o Options, out io
 	computed, problems, err := figure.Prepare(
 		ctx,
 		b,
-		figure.Options{Width: o.Width, Height: o.Height, Metrics: o.Metrics, Still: true, Dataset: o.Dataset},
+		figure.Options{Width: o.Width, Height: o.Height, Metrics: o.Metrics, Still: true, Dataset: o.Dataset, Elsewhere: o.Elsewhere},
 	)
 	if err != nil || problems != nil {
 		return problems, err

@@ -70,6 +70,18 @@ func (g *Gathering) Answer() *Answer {
 	return &Answer{g.groups}
 }
 
+// Bytes is about how much memory it takes.
+func (a *Answer) Bytes() int64 {
+	total := int64(0)
+	for _, g := range a.Groups {
+		total += 150 + int64(8*len(g.Numbers))
+		for _, t := range g.Texts {
+			total += int64(len(t)) + 16
+		}
+	}
+	return total
+}
+
 // All are the moments of all groups together.
 func (a *Answer) All() (all Moments) {
 	for _, g := range a.Groups {

@@ -4,6 +4,8 @@
 package summary
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"fmt"
 )
@@ -99,6 +101,12 @@ func (q *Question) Name() string {
 		return fmt.Sprintf("%+v", *q)
 	}
 	return string(name)
+}
+
+// Key is a short name of it, as good as unique.
+func (q *Question) Key() string {
+	sum := sha256.Sum256([]byte(q.Name()))
+	return hex.EncodeToString(sum[:16])
 }
 
 // Columns are all columns that the question reads, but for those of its condition.

@@ -1920,6 +1920,26 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/sources/charts': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /**
+     * Chart a table where it is: a sample of it becomes a dataset, or is found
+     * @description Who may: makers.
+     */
+    post: operations['post-sources-charts']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/sources/rows': {
     parameters: {
       query?: never
@@ -2923,6 +2943,34 @@ export interface paths {
      */
     post: operations['post-versions-version-view']
     delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/versions/{version}/whole': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * What was asked of all rows
+     * @description Who may: makers.
+     */
+    get: operations['get-versions-version-whole']
+    put?: never
+    /**
+     * Ask all rows of the table that a version is a sample of what a chart needs
+     * @description Who may: makers.
+     */
+    post: operations['post-versions-version-whole']
+    /**
+     * Forget what was answered, so that it is asked anew
+     * @description Who may: makers.
+     */
+    delete: operations['delete-versions-version-whole']
     options?: never
     head?: never
     patch?: never
@@ -4084,6 +4132,8 @@ export interface components {
       origin: string
       /** Format: int64 */
       rows: number
+      /** @description the table that it is a sample of, where charts ask all rows of that */
+      stays?: components['schemas']['Stays']
       /** Format: int64 */
       version: number
       /** Format: int64 */
@@ -5882,6 +5932,8 @@ export interface components {
        */
       seed: number
       source: string
+      /** @description charts of these rows ask all rows of the table, where it is */
+      stays?: boolean
       /** @description as the source names it */
       table: string
     }
@@ -6187,6 +6239,22 @@ export interface components {
        */
       version: number
     }
+    StayingWanted: {
+      source: string
+      /** @description as the source names it */
+      table: string
+    }
+    Stays: {
+      /** @description the database reckons them */
+      about?: boolean
+      /**
+       * Format: int64
+       * @description about how many it has; -1: nobody knows
+       */
+      rows: number
+      source: string
+      table: string
+    }
     Step: {
       /** @description their name */
       by?: string
@@ -6410,6 +6478,27 @@ export interface components {
       organisation?: string
       /** @description whether a link to a new password can be sent by e-mail */
       post: boolean
+    }
+    WholeAnswer: {
+      /** Format: date-time */
+      asked_at: string
+      by?: string
+      /** @description of the question */
+      key: string
+      /**
+       * Format: int64
+       * @description of the table, that were asked by themselves
+       */
+      parts: number
+      /** Format: double */
+      seconds: number
+      /** @description as the database was asked; of many that differ in the part of the table the last */
+      statement: string
+    }
+    WholeWanted: {
+      document: components['schemas']['Document']
+      /** @description of the question, as the chart's figure has it */
+      key: string
     }
     WithAndWithout: {
       lines: components['schemas']['WithoutLine'][] | null
@@ -17652,6 +17741,75 @@ export interface operations {
       }
     }
   }
+  'post-sources-charts': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['StayingWanted']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Dataset']
+        }
+      }
+      /** @description nobody is signed in, or the key is not known */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description the role, or the key, does not go so far */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description what was sent cannot be taken; it says why, and what to do */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description too much at once: Retry-After says when to ask again */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description Error */
+      default: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+    }
+  }
   'post-sources-rows': {
     parameters: {
       query?: never
@@ -24224,6 +24382,248 @@ export interface operations {
            */
           'application/json': components['schemas']['View']
         }
+      }
+      /** @description nobody is signed in, or the key is not known */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description the role, or the key, does not go so far */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description there is nothing there, or it belongs to another space */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description what was sent cannot be taken; it says why, and what to do */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description too much at once: Retry-After says when to ask again */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description Error */
+      default: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+    }
+  }
+  'get-versions-version-whole': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        /**
+         * @description the number of a version of a dataset
+         * @example 3
+         */
+        version: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['WholeAnswer'][] | null
+        }
+      }
+      /** @description nobody is signed in, or the key is not known */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description the role, or the key, does not go so far */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description there is nothing there, or it belongs to another space */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description what was sent cannot be taken; it says why, and what to do */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description too much at once: Retry-After says when to ask again */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description Error */
+      default: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+    }
+  }
+  'post-versions-version-whole': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        /**
+         * @description the number of a version of a dataset
+         * @example 3
+         */
+        version: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['WholeWanted']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['WholeAnswer']
+        }
+      }
+      /** @description nobody is signed in, or the key is not known */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description the role, or the key, does not go so far */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description there is nothing there, or it belongs to another space */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description what was sent cannot be taken; it says why, and what to do */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description too much at once: Retry-After says when to ask again */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description Error */
+      default: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+    }
+  }
+  'delete-versions-version-whole': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        /**
+         * @description the number of a version of a dataset
+         * @example 3
+         */
+        version: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
       }
       /** @description nobody is signed in, or the key is not known */
       401: {

@@ -1,0 +1,212 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strconv"
+	"strings"
+	"time"
+
+	"copperlark/core/chart"
+	"copperlark/core/figure"
+	"copperlark/core/summary"
+	"copperlark/core/table"
+)
+
+// A chart of a table that stays elsewhere is drawn from a sample, which is a dataset like any other; what it needs of all
+// rows it asks, and what was answered is kept with the version that is the sample.
+
+// SampledRows is how many rows stand for a table that stays elsewhere, and SampleSeed by which seed they are drawn.
+const SampledRows, SampleSeed = 50_000, 42
+
+// Stays is a table that stays elsewhere.
+type Stays struct {
+	Source string `json:"source"`
+	Table  string `json:"table"`
+	Rows   int64  `json:"rows" doc:"about how many it has; -1: nobody knows"`
+	About  bool   `json:"about,omitempty" doc:"the database reckons them"`
+}
+
+// Settle finds out of what table the version is a sample whose charts ask all rows: one that was drawn for its dataset.
+func (d *Dataset) Settle() {
+	w, is := rowsOf(d.OriginPlace)
+	drawn, rest := strings.CutSuffix(d.Drawn, w.of())
+	if !is || !w.Stays || !rest {
+		return
+	}
+	d.Stays = &Stays{Source: w.Source, Table: w.Table, Rows: -1}
+	_, of, _ := strings.Cut(drawn, " of ")
+	of, d.Stays.About = strings.CutPrefix(of, "about ")
+	of, _, _ = strings.Cut(of, " rows")
+	if n, err := strconv.ParseInt(strings.ReplaceAll(of, ",", ""), 10, 64); err == nil {
+		d.Stays.Rows = n
+	}
+}
+
+// WholeAnswer is an answer with what was asked for it.
+type WholeAnswer struct {
+	Key       string          `json:"key" doc:"of the question"`
+	Statement string          `json:"statement" doc:"as the database was asked; of many that differ in the part of the table the last"`
+	Seconds   float64         `json:"seconds"`
+	Parts     int             `json:"parts" doc:"of the table, that were asked by themselves"`
+	AskedAt   time.Time       `json:"asked_at"`
+	By        string          `json:"by,omitempty"`
+	Answer    *summary.Answer `json:"-"`
+}
+
+// AnswerStorage keeps answers.
+type AnswerStorage interface {
+	WholeAnswer(ctx context.Context, versionID int64, name string) (*summary.Answer, error)
+	WholeAnswers(ctx context.Context, versionID int64) ([]WholeAnswer, error) // without what was answered
+	KeepWholeAnswer(ctx context.Context, versionID, personID int64, answer WholeAnswer) error
+	DropWholeAnswers(ctx context.Context, versionID int64) error
+}
+
+type answerKey struct {
+	version int64
+	name    string
+}
+
+// wholeOf is what is known of all rows of the table that a version is a sample of; nil: it is no such sample.
+func (a *App) wholeOf(ctx context.Context, t *shown, d Dataset) *summary.Whole {
+	if d.Stays == nil || t.raw == nil {
+		return nil
+	}
+	w := &summary.Whole{Raw: t.raw, Known: func(q *summary.Question) *summary.Answer {
+		key := answerKey{d.VersionID, q.Key()}
+		if known, held := a.held.Get(key); held {
+			return known.(*summary.Answer)
+		}
+		answer, err := a.store.WholeAnswer(ctx, d.VersionID, key.name)
+		if err != nil {
+			if !errors.Is(err, ErrNotFound) && ctx.Err() == nil {
+				a.log.ErrorContext(ctx, "an answer could not be read", "version", d.VersionID, "error", err)
+			}
+			return nil
+		}
+		a.held.Put(key, answer, answer.Bytes())
+		return answer
+	}}
+	if d.Prepared {
+		w.Bars = "these rows were prepared here, and the table was not"
+	}
+	return w
+}
+
+// WholeWanted is a question that a chart asks of all rows.
+type WholeWanted struct {
+	Document *chart.Document `json:"document"`
+	Key      string          `json:"key" maxLength:"64" doc:"of the question, as the chart's figure has it"`
+}
+
+// AskWhole asks all rows of a table that stays elsewhere what a chart needs of them, and keeps the answer. Only what a chart
+// asks can be asked.
+func (a *App) AskWhole(ctx context.Context, person Person, versionID int64, wanted WholeWanted) (kept WholeAnswer, err error) {
+	var asked *figure.Question
+	var dataset Dataset
+	err = a.onSpelled(ctx, person.SpaceID, versionID, "a figure", weightOf(wanted.Document, ""),
+		func(ctx context.Context, t *shown, d Dataset) error {
+			dataset = d
+			bound, err := t.suits(wanted.Document)
+			if err != nil {
+				return err
+			}
+			picture, err := draw(ctx, bound, figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID), Elsewhere: a.wholeOf(ctx, t, d)})
+			if err != nil || picture.Figure.Elsewhere == nil {
+				return err
+			}
+			for i, q := range picture.Figure.Elsewhere.Questions {
+				if q.Key == wanted.Key {
+					asked = &picture.Figure.Elsewhere.Questions[i]
+				}
+			}
+			return nil
+		})
+	if err == nil && asked == nil {
+		err = &Invalid{Message: "the chart does not ask this", Advice: "draw it again"}
+	}
+	if err != nil {
+		return kept, err
+	}
+	w, _ := rowsOf(dataset.OriginPlace)
+	from, err := a.sourceOf(person.SpaceID, w)
+	if errors.Is(err, ErrNotFound) {
+		return kept, &Invalid{Message: "the settings of this server name this table no longer", Advice: "what is known of it stays"}
+	}
+	if err != nil {
+		return kept, err
+	}
+	ctx, leave, err := a.begin(ctx, "asking "+w.Source+": "+asked.Words, lightWork)
+	if err != nil {
+		return kept, err
+	}
+	defer leave()
+	begun := a.now()
+	snapshot, err := from.Begin(ctx, w.Table)
+	if err != nil {
+		return kept, ofSource(err)
+	}
+	told, err := snapshot.Groups(ctx, asked.Of, func(done, of int) { say(ctx, fmt.Sprintf("%d of %d parts", done, of)) })
+	snapshot.End()
+	if err != nil {
+		return kept, ofSource(err)
+	}
+	kept = WholeAnswer{Key: asked.Key, Statement: told.Statement, Seconds: a.now().Sub(begun).Seconds(), Parts: told.Parts, AskedAt: a.now(),
+		By: person.Name, Answer: told.Answer}
+	a.did(ctx, person, didAskWhole, w.Table+" of "+w.Source)
+	return kept, a.store.KeepWholeAnswer(ctx, versionID, person.ID, kept)
+}
+
+// Answers tells what was asked of the table that a version is a sample of, the last first.
+func (a *App) Answers(ctx context.Context, spaceID, versionID int64) ([]WholeAnswer, error) {
+	if _, err := a.store.Version(ctx, spaceID, versionID); err != nil {
+		return nil, err
+	}
+	return a.store.WholeAnswers(ctx, versionID)
+}
+
+// DropAnswers forgets what was answered, so that it is asked anew.
+func (a *App) DropAnswers(ctx context.Context, person Person, versionID int64) error {
+	if _, err := a.store.Version(ctx, person.SpaceID, versionID); err != nil {
+		return err
+	}
+	a.held.Drop(func(held any) bool { one, is := held.(answerKey); return is && one.version == versionID })
+	return a.store.DropWholeAnswers(ctx, versionID)
+}
+
+// StayingWanted is a table whose charts ask it where it is.
+type StayingWanted struct {
+	Source string `json:"source" maxLength:"60"`
+	Table  string `json:"table" maxLength:"200" doc:"as the source names it"`
+}
+
+// ChartStaying makes a dataset of a sample of a table that stays elsewhere, or finds the one that the space has.
+func (a *App) ChartStaying(ctx context.Context, person Person, wanted StayingWanted) (Dataset, error) {
+	w := RowsWanted{Source: wanted.Source, Table: wanted.Table, Rows: SampledRows, Seed: SampleSeed, Stays: true}
+	if _, err := a.sourceOf(person.SpaceID, w); err != nil {
+		return Dataset{}, err
+	}
+	known, err := a.store.Datasets(ctx, person.SpaceID)
+	if err != nil {
+		return Dataset{}, err
+	}
+	for _, d := range known {
+		if d.OriginPlace == w.place() {
+			return d, nil
+		}
+	}
+	preview, err := a.DrawRows(ctx, person, w)
+	if err != nil {
+		return Dataset{}, err
+	}
+	_, name, _ := strings.Cut(w.Table, ".")
+	dataset, err := a.Keep(ctx, person, preview.Key, table.Readable(name))
+	if err != nil {
+		return Dataset{}, errors.Join(err, a.Discard(context.WithoutCancel(ctx), person.SpaceID, preview.Key))
+	}
+	if _, err := a.SetOrigin(ctx, person, dataset.ID, OriginWanted{Place: w.place(), Every: "never"}); err != nil {
+		return Dataset{}, err
+	}
+	return a.store.Dataset(ctx, person.SpaceID, dataset.ID)
+}

@@ -1,0 +1,107 @@
+package server
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"copperlark/app"
+	"copperlark/core/figure"
+	"copperlark/core/reading"
+)
+
+// wholePicture is what these tests read of a figure.
+type wholePicture struct {
+	figure.Figure `json:"figure"`
+	Reading       reading.Reading `json:"reading"`
+}
+
+// TestAChartOfATableThatStaysElsewhere is drawn from a sample at once, asks all rows what it needs, is of all of them then, and
+// stays so; nothing of how it asks leaves with a share.
+func TestAChartOfATableThatStaysElsewhere(t *testing.T) {
+	anwen, bram, _ := world(t)
+	offered, run := elsewhere(t)
+	run(`insert into scale_hours select i, 'district ' || i % 5, i / 100.0, 'zzkeeper' || i from generate_series(40001, 120000) i;
+		update scale_hours set kg = 50 - kg / 40 + 8 * (id % 5) where id % 3 > 0; update scale_hours set kg = null where id % 50 = 0; analyze scale_hours`)
+	anwen.app.Reach(app.Outside{Sources: []app.OfferedSource{offered}})
+	wanted := object{"source": "valley", "table": "public.scale_hours"}
+	d := want[app.Dataset](anwen, 200, "POST", "/api/sources/charts", wanted)
+	again := want[app.Dataset](anwen, 200, "POST", "/api/sources/charts", wanted)
+	if d.Stays == nil || d.Stays.Rows != 120_000 || !d.Stays.About || d.Stays.Table != "public.scale_hours" || d.Rows != app.SampledRows || again.ID != d.ID {
+		t.Fatalf("%+v, then %+v", d, again)
+	}
+	if first := want[object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/first-look", d.VersionID), nil); !strings.Contains(
+		fmt.Sprint(first), "hexagons") {
+		t.Errorf("the first look is %v", first)
+	}
+	figures, whole := fmt.Sprintf("/api/versions/%d/figure", d.VersionID), fmt.Sprintf("/api/versions/%d/whole", d.VersionID)
+	document := plotted("kg", "id", object{"layers": []object{{"mark": "hexagons"}, {"mark": "fit", "fit": object{"kind": "line",
+		"each": "district", "overall": true}}}})
+	draw := func() wholePicture {
+		t.Helper()
+		return headOf[wholePicture](t, anwen.send("POST", figures, object{"document": document}).Body.Bytes())
+	}
+	before := draw()
+	if before.Elsewhere == nil || before.Rows.Total != app.SampledRows || before.Reading.Paragraphs[0].Basis != reading.OfSample {
+		t.Fatalf("%+v", before)
+	}
+	want[object](anwen, 422, "POST", whole, object{"document": document, "key": "made up"})
+	asked := 0
+	now := before
+	for {
+		var open *figure.Question
+		for i, q := range now.Elsewhere.Questions {
+			if !q.Known {
+				open = &now.Elsewhere.Questions[i]
+				break
+			}
+		}
+		if open == nil || asked > 9 {
+			break
+		}
+		body := object{"document": document, "key": open.Key}
+		want[object](bram, 404, "POST", whole, body)
+		if got := want[app.WholeAnswer](anwen, 200, "POST", whole, body); got.Parts < 1 || got.Key != open.Key || got.Statement == "" {
+			t.Errorf("%+v", got)
+		}
+		asked++
+		now = draw()
+	}
+	if asked < 3 || len(now.Elsewhere.Sampled) != 0 || now.Rows.Total != 120_000 || now.Rows.Drawn != 117_600 ||
+		now.Reading.Paragraphs[0].Basis != reading.OfAll || now.Reading.Fits[5].N != "117,600" || now.Reading.Fits[5].Basis != reading.OfAll {
+		t.Errorf("after %d questions %+v", asked, now)
+	}
+	told := want[[]app.WholeAnswer](anwen, 200, "GET", whole, nil)
+	if len(told) != asked || !strings.Contains(told[0].Statement, "scale_hours") || told[0].By == "" {
+		t.Errorf("%+v", told)
+	}
+	want[object](bram, 404, "GET", whole, nil)
+	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": d.VersionID, "document": document, "title": "By the hour"})
+	page := anwen.send("GET", "/s/"+shared["key"].(string), nil).Body.String()
+	out := anwen.send("GET", "/s/"+shared["key"].(string)+"/figure", nil).Body.String()
+	if !strings.Contains(page, "117,600 of 120,000 rows") || !strings.Contains(out, `"basis":"all"`) {
+		t.Errorf("what is shared is not of all rows: %s", page)
+	}
+	for _, hidden := range []string{"zzkeeper", "zzpassword", "reader_", "127.0.0.1", "select ", "regr_"} {
+		if strings.Contains(page+out, hidden) {
+			t.Errorf("the share holds %s", hidden)
+		}
+	}
+	// What cannot be asked says why, and what is prepared is of the sample.
+	document["rows"] = object{"where": "upper(district) = 'DISTRICT 1'"}
+	refused := draw()
+	got := anwen.send("POST", whole, object{"document": document, "key": refused.Elsewhere.Questions[0].Key})
+	if got.Code != 422 || !strings.Contains(got.Body.String(), "cannot be asked of the database") {
+		t.Errorf("%d %s", got.Code, got.Body.String())
+	}
+	delete(document, "rows")
+	run("alter table scale_hours rename column kg to zzkg")
+	want[object](anwen, 204, "DELETE", whole, nil)
+	if gone := draw(); gone.Rows.Total != app.SampledRows || gone.Elsewhere.Questions[0].Known {
+		t.Errorf("answers that were forgotten are known: %+v", gone.Elsewhere)
+	}
+	got = anwen.send("POST", whole, object{"document": document, "key": before.Elsewhere.Questions[0].Key})
+	if got.Code != 422 || strings.Contains(got.Body.String(), "zz") || !strings.Contains(got.Body.String(), "no column kg any more") {
+		t.Errorf("%d %s", got.Code, got.Body.String())
+	}
+}
