@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"strings"
@@ -97,7 +98,9 @@ func (f *FixedCopy) sourceLine(dataset Dataset, m made, looked int) string {
 	if len(reasons) > 0 {
 		line += "; left out: " + strings.Join(reasons, ", ")
 	}
-	if beyond := rows.Drawn - f.Table.Rows(); beyond > 0 {
+	whole := f.Picture.Figure.Elsewhere
+	all := whole != nil && whole.OfAll()
+	if beyond := rows.Drawn - f.Table.Rows(); beyond > 0 && !all {
 		line += fmt.Sprintf("; beyond the limits of the axes, and not shared: %s", scale.Number(float64(beyond), 0))
 	}
 	for i := range f.Picture.Document.Also {
@@ -105,7 +108,10 @@ func (f *FixedCopy) sourceLine(dataset Dataset, m made, looked int) string {
 			line += "; with rows of " + name
 		}
 	}
-	if dataset.Drawn != "" {
+	if dataset.Drawn != "" && all {
+		_, of, _ := strings.Cut(dataset.Drawn, ", of ")
+		line += "; counted where they stay: " + cmp.Or(of, "a larger table")
+	} else if dataset.Drawn != "" {
 		line += "; these are " + dataset.Drawn
 	}
 	if dataset.OneRow != "" {

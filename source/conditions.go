@@ -109,10 +109,10 @@ func (w *wording) ofColumn(name string) (string, termKind) {
 		return w.fail(err)
 	case c.how.kind == table.YesNo:
 		return c.quoted(), booleanTerm
-	case c.how.value != "":
+	case c.how.plain != "":
 		return c.number(), numberTerm
 	}
-	return "(" + c.level() + ")", textTerm
+	return "(" + c.level(false) + ")", textTerm
 }
 
 // dated reports whether one of the parts is a column of dates or of durations: the program reckons with these in days.

@@ -14,6 +14,7 @@ type groupRow struct {
 	keys    []keyRead
 	moments [9]pgtype.Float8
 	paired  bool // x has moments
+	hexagon int  // the first of its three numbers among the keys; -1: there is none
 }
 
 // keyRead is a key of it: of a level a text, or a number that is written as one.
@@ -25,12 +26,16 @@ type keyRead struct {
 }
 
 func newGroupRow(q *summary.Question, columns []sqlColumn) *groupRow {
-	r := &groupRow{paired: q.X != nil}
+	r := &groupRow{paired: q.X != nil, hexagon: -1}
 	r.into = []any{&r.part, &r.count}
 	add := func(k keyRead, into any) { r.keys, r.into = append(r.keys, k), append(r.into, into) }
 	for _, k := range q.By {
 		if k.Kind != summary.Level {
-			for range k.Numbers() {
+			numbers := k.Numbers()
+			if k.Kind == summary.Hexagon {
+				numbers, r.hexagon = 3, len(r.keys)
+			}
+			for range numbers {
 				whole := &pgtype.Int8{}
 				add(keyRead{whole: whole}, whole)
 			}
@@ -41,7 +46,7 @@ func newGroupRow(q *summary.Question, columns []sqlColumn) *groupRow {
 				continue
 			}
 			switch one := (keyRead{column: &columns[i]}); {
-			case c.how.value == "" || c.how.words:
+			case c.how.plain == "" || c.how.words:
 				one.text = &pgtype.Text{}
 				add(one, one.text)
 			case c.how.whole:
@@ -64,8 +69,13 @@ func newGroupRow(q *summary.Question, columns []sqlColumn) *groupRow {
 // group is the row; false where no row of the table is in it.
 func (r *groupRow) group() (g summary.Group, counts bool) {
 	g.N = r.count
-	for _, k := range r.keys {
+	for i, k := range r.keys {
 		switch {
+		case r.hexagon >= 0 && i >= r.hexagon && i < r.hexagon+3:
+			if i == r.hexagon {
+				column, row := hexagonOf(k.whole.Int64, r.keys[i+1].whole.Int64, r.keys[i+2].whole.Int64)
+				g.Numbers = append(g.Numbers, column, row)
+			}
 		case k.text != nil:
 			g.Texts = append(g.Texts, k.text.String)
 		case k.column != nil && k.whole != nil:

@@ -5,10 +5,12 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/jackc/pgx/v5"
 
+	"copperlark/core/scale"
 	"copperlark/core/summary"
 )
 
@@ -59,6 +61,9 @@ func (s *snapshot) groups(ctx context.Context, q *summary.Question, told func(do
 			return nil, err
 		}
 		if err := g.ask(ctx, far); err != nil {
+			return nil, err
+		}
+		if _, err := s.tx.Exec(ctx, "set local enable_hashagg = on; set local enable_sort = on"); err != nil {
 			return nil, err
 		}
 	}
@@ -148,7 +153,6 @@ func (g *asking) ask(ctx context.Context, parts []part) error {
 	if err != nil {
 		return err
 	}
-	g.statement = statement
 	if err := g.pushed(ctx, statement, arguments); err != nil {
 		return err
 	}
@@ -189,6 +193,9 @@ func (g *asking) written(parts []part) (string, []any, error) {
 	for _, c := range g.columns {
 		t.columns[c.name] = c
 	}
+	if !g.question.ByReason() {
+		t.leaves(g.question.Needs)
+	}
 	keys, err := t.keys(g.question)
 	if err != nil {
 		return "", nil, err
@@ -203,7 +210,11 @@ func (g *asking) written(parts []part) (string, []any, error) {
 	counts := []string{}
 	for i, k := range keys {
 		name := fmt.Sprintf("k%d", i+1)
-		inner, outer, counts = append(inner, k+" as "+name), append(outer, name), append(counts, name+" is not null")
+		inner, outer = append(inner, k+" as "+name), append(outer, name)
+		if !slices.ContainsFunc(g.question.By, func(k summary.Key) bool { return !t.hasKey(k) }) {
+			continue
+		}
+		counts = append(counts, name+" is not null")
 	}
 	wanted := append([]string{"count(*)"}, outer...)
 	for _, one := range []struct {
@@ -218,7 +229,9 @@ func (g *asking) written(parts []part) (string, []any, error) {
 			if written, err = t.value(one.of); err != nil {
 				return "", nil, err
 			}
-			counts = append(counts, one.name+" is not null")
+			if !t.has(one.of) {
+				counts = append(counts, one.name+" is not null")
+			}
 		}
 		inner = append(inner, written+" as "+one.name)
 	}
@@ -234,10 +247,15 @@ func (g *asking) written(parts []part) (string, []any, error) {
 		if p.within != "" {
 			where = append(where, p.within)
 		}
-		each[i] = fmt.Sprintf("select %d, %s from (select %s from %s%s) s%s%s", i, strings.Join(wanted, ", "), strings.Join(inner, ", "),
-			p.from, listed(" where ", " and ", where), listed(" where ", " and ", counts), listed(" group by ", ", ", outer))
+		each[i] = fmt.Sprintf("select %d, %s\nfrom (select %s\n  from %s%s) s%s%s", i, strings.Join(wanted, ", "),
+			strings.Join(inner, ",\n    "), p.from, listed("\n  where ", "\n    and ", where), listed("\nwhere ", " and ", counts),
+			listed("\ngroup by ", ", ", outer))
 	}
-	return strings.Join(each, " union all "), t.arguments, nil
+	g.statement = each[0]
+	if more := len(parts) - 1; more > 0 {
+		g.statement += fmt.Sprintf("\n-- union all, and the same of %s more, each on its own server", scale.Counted(more, "part"))
+	}
+	return strings.Join(each, "\nunion all "), t.arguments, nil
 }
 
 func listed(begins, between string, list []string) string {
@@ -266,7 +284,7 @@ func (g *asking) pushed(ctx context.Context, statement string, arguments []any) 
 	for _, p := range plans {
 		if brings(p.Plan, false) {
 			return &Trouble{"the servers of the database would send their rows here to answer this, instead of counting them there",
-				"take rows of the table as a dataset, or tell whoever runs this server"}
+				"take rows of the table as a dataset, or tell whoever runs this server: analyze on its foreign tables may be all that is missing"}
 		}
 	}
 	return nil

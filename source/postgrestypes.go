@@ -20,7 +20,8 @@ type sqlType struct {
 	names   []string // of pg_type
 	written string   // in a statement
 	hash    string   // of a key and a seed; empty: no key can be of it
-	value   string   // as a number: null where it is none that counts, and a date as seconds from 1970; empty: it holds no numbers
+	plain   string   // as a number, a date as seconds from 1970, of values that count; empty: it holds no numbers
+	holds   string   // the condition that a value counts; empty: it is not null
 	whole   bool     // whole numbers
 	short   bool     // numbers of 4 bytes
 	words   bool     // its groups have names, although it holds numbers
@@ -29,27 +30,27 @@ type sqlType struct {
 	scan    func(g *gatheredColumn) (into any, add func())
 }
 
-// What a value is as a number that counts.
+// Values that count: finite ones, and those of the calendar.
 const (
-	finite   = "case when %[1]s >= '-1.7976931348623157e308' and %[1]s <= '1.7976931348623157e308' then %[1]s::float8 end"
-	calendar = "case when %[1]s >= '0001-01-01' and %[1]s < '10000-01-01' then extract(epoch from %[1]s)::float8 end"
+	finite   = "%[1]s >= '-1.7976931348623157e308' and %[1]s <= '1.7976931348623157e308'"
+	calendar = "%[1]s >= '0001-01-01' and %[1]s < '10000-01-01'"
 )
 
 // sqlTypes are the types that can be read; all else is left out, and said.
 var sqlTypes = []sqlType{
 	{names: []string{"int2", "int4", "int8", "oid"}, written: "%s::bigint", hash: "hashint8extended(%s::bigint, %s)", kind: table.Number,
-		value: "%s::float8", whole: true, scan: scanWhole},
-	{names: []string{"float8", "numeric"}, written: "%s::float8", kind: table.Number, value: finite, scan: scanNumber},
-	{names: []string{"float4"}, written: "%s", kind: table.Number, value: finite, short: true, scan: scanShort},
+		plain: "%s::float8", whole: true, scan: scanWhole},
+	{names: []string{"float8", "numeric"}, written: "%s::float8", kind: table.Number, plain: "%s::float8", holds: finite, scan: scanNumber},
+	{names: []string{"float4"}, written: "%s", kind: table.Number, plain: "%s::float8", holds: finite, short: true, scan: scanShort},
 	{names: []string{"bool"}, written: "%s", kind: table.YesNo,
-		value: "case when %[1]s then 1.0::float8 when not %[1]s then 0.0::float8 end", words: true, scan: scanAnswer},
+		plain: "case when %s then 1.0::float8 else 0.0::float8 end", words: true, scan: scanAnswer},
 	{names: []string{"date"}, written: "%s", kind: table.Date, grain: table.Day,
-		value: "case when %[1]s >= '0001-01-01'::date and %[1]s <= '9999-12-31'::date then (%[1]s - '1970-01-01'::date)::float8 * 86400 end",
-		scan:  scanDate},
-	{names: []string{"timestamp"}, written: "%s", kind: table.Date, grain: table.Second, value: calendar, scan: scanTimestamp},
-	{names: []string{"timestamptz"}, written: "%s", kind: table.Date, grain: table.Second, value: calendar, scan: scanMoment},
+		plain: "(%s - '1970-01-01'::date)::float8 * 86400", holds: "%[1]s >= '0001-01-01'::date and %[1]s <= '9999-12-31'::date",
+		scan: scanDate},
+	{names: []string{"timestamp"}, written: "%s", kind: table.Date, grain: table.Second, plain: "extract(epoch from %s)::float8", holds: calendar, scan: scanTimestamp},
+	{names: []string{"timestamptz"}, written: "%s", kind: table.Date, grain: table.Second, plain: "extract(epoch from %s)::float8", holds: calendar, scan: scanMoment},
 	{names: []string{"interval"}, written: "extract(epoch from %s)::float8", kind: table.Duration,
-		value: "extract(epoch from %s)::float8", scan: scanNumber},
+		plain: "extract(epoch from %s)::float8", scan: scanNumber},
 	{names: []string{"text", "varchar"}, written: "%s", hash: "hashtextextended(%s, %s)", kind: table.Text, scan: scanText},
 	{names: []string{"uuid"}, written: "%s::text", hash: "uuid_hash_extended(%s, %s)", kind: table.Text, scan: scanText},
 	{names: []string{"bpchar"}, written: "%s::text", kind: table.Text, scan: scanText},

@@ -16,6 +16,8 @@ import (
 // quoted; what people typed goes as parameters.
 type terms struct {
 	columns   map[string]sqlColumn
+	sure      map[string]bool // columns of which every row that is left has a value that counts
+	above     map[string]bool // and one above zero
 	arguments []any
 }
 
@@ -40,31 +42,66 @@ func (t *terms) column(name string) (sqlColumn, error) {
 	return c, nil
 }
 
-// value is a number of a row; null where it is none that counts.
+// value is a number of a row; null where it is none that counts. Rows that are left out before it is worked out need
+// no second look.
 func (t *terms) value(v *summary.Value) (string, error) {
 	c, err := t.column(v.Column)
 	if err != nil {
 		return "", err
 	}
-	if c.how.value == "" {
+	if c.how.plain == "" {
 		return "", cannot("%s, which holds no numbers,", v.Column)
 	}
 	written := c.number()
-	if v.Log {
-		written = fmt.Sprintf("case when %[1]s > 0 then log(%[1]s) end", written)
+	if t.sure[v.Column] {
+		written = c.plain()
+	}
+	switch {
+	case v.Log && t.above[v.Column]:
+		written = "log(" + written + ")"
+	case v.Log:
+		written = fmt.Sprintf("(case when %[1]s > 0 then log(%[1]s) end)", written)
 	}
 	return written, nil
 }
 
+// has reports whether every row that is left has a value: then nobody need look.
+func (t *terms) has(v *summary.Value) bool {
+	return v == nil || t.sure[v.Column] && (!v.Log || t.above[v.Column])
+}
+
+// hasKey is has of a key.
+func (t *terms) hasKey(k summary.Key) bool {
+	return (k.Column == "" || t.sure[k.Column]) && t.has(k.Of) && t.has(k.And)
+}
+
+// leaves notes what rows that meet all needs are known to have.
+func (t *terms) leaves(needs []summary.Need) {
+	t.sure, t.above = map[string]bool{}, map[string]bool{}
+	for _, need := range needs {
+		t.sure[need.Column] = true
+		t.above[need.Column] = t.above[need.Column] || need.Positive
+	}
+}
+
 func (c sqlColumn) quoted() string { return pgx.Identifier{c.name}.Sanitize() }
 
-func (c sqlColumn) number() string { return "(" + fmt.Sprintf(c.how.value, c.quoted()) + ")" }
+// plain is the number of a value that counts.
+func (c sqlColumn) plain() string { return "(" + fmt.Sprintf(c.how.plain, c.quoted()) + ")" }
+
+// number is the number of a value; null where it is none that counts.
+func (c sqlColumn) number() string {
+	if c.how.holds == "" && c.how.kind != table.YesNo {
+		return c.plain()
+	}
+	return fmt.Sprintf("(case when %s then %s end)", c.present(), c.plain())
+}
 
 // present is the condition that a row has a value that counts.
 func (c sqlColumn) present() string {
 	switch {
-	case c.how.value != "":
-		return c.number() + " is not null"
+	case c.how.holds != "":
+		return fmt.Sprintf(c.how.holds, c.quoted())
 	case c.how.kind == table.Text:
 		return "(" + c.quoted() + ")::text <> ''"
 	}
@@ -83,7 +120,9 @@ func (t *terms) needs(q *summary.Question) (list []string, err error) {
 			return nil, err
 		}
 	}
-	list = append(list, where)
+	if q.Where != "" || q.ByReason() {
+		list = append(list, where)
+	}
 	for _, need := range q.Needs {
 		c, err := t.column(need.Column)
 		if err != nil {
@@ -91,10 +130,13 @@ func (t *terms) needs(q *summary.Question) (list []string, err error) {
 		}
 		present := c.present()
 		if need.Positive {
-			if c.how.value == "" {
+			if c.how.plain == "" {
 				return nil, cannot("a logarithm of %s", need.Column)
 			}
-			present = c.number() + " > 0"
+			present = fmt.Sprintf("%s and %s > 0", present, c.quoted())
+			if c.how.kind == table.Date || c.how.kind == table.Duration || c.how.kind == table.YesNo {
+				present = c.number() + " > 0"
+			}
 		}
 		list = append(list, present)
 	}
@@ -124,7 +166,7 @@ var sqlKeys = map[string]func(t *terms, k summary.Key, q *summary.Question) ([]s
 		if err != nil {
 			return nil, err
 		}
-		return []string{c.level()}, nil
+		return []string{c.level(t.sure[k.Column])}, nil
 	},
 	summary.Step: func(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
 		v, err := t.value(k.Of)
@@ -159,8 +201,11 @@ var sqlKeys = map[string]func(t *terms, k summary.Key, q *summary.Question) ([]s
 	},
 }
 
-// hexagon is the row and the column of the nearest centre, as density.Lattice finds them: of the two rows of centres
-// about the point the nearer one, the lower where both are as near.
+// hexagon gives three numbers, of which hexagonOf makes the column and the row of the nearest centre, as density.Lattice
+// finds them: with u and v in widths and heights of cells, ⌊2u⌋, the row of centres below, and whether the row above is
+// nearer. Of the two nearest centres of these rows, |d| and 1/2 - |d| to the side, f and 1 - f away, the upper one is
+// nearer where (1/2 - |d|)² + 3/4 (1 - f)² < d² + 3/4 f², that is where 3/2 f + |d| > 1. Each u costs a logarithm: it is
+// written three times, where asking for column and row themselves would take twelve.
 func hexagon(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
 	x, err := t.value(k.Of)
 	if err != nil {
@@ -172,33 +217,45 @@ func hexagon(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
 	}
 	u := fmt.Sprintf("((%s - %s) / %s)", x, t.number(k.From), t.number(k.Width))
 	v := fmt.Sprintf("((%s - %s) / %s)", y, t.number(k.FromY), t.number(k.WidthY))
-	low := fmt.Sprintf("floor(%s)", v)
-	high := low + " + 1"
-	odd := func(row string) string {
-		return fmt.Sprintf("case when mod((%s)::bigint, 2) <> 0 then 0.5 else 0.0 end", row)
-	}
-	column := func(row string) string { // a half goes away from zero, as the program rounds
-		return fmt.Sprintf("case when %[1]s >= %[2]s then floor(%[1]s - %[2]s + 0.5) else ceil(%[1]s - %[2]s - 0.5) end", u, odd(row))
-	}
-	far := func(row string) string {
-		return fmt.Sprintf("power(%[1]s - (%[2]s) - (%[3]s), 2) + 0.75 * power(%[4]s - (%[5]s), 2)", u, odd(row), column(row), v, row)
-	}
-	nearer := fmt.Sprintf("(%s) < (%s)", far(high), far(low))
+	aside := fmt.Sprintf("abs(%[1]s - floor(%[1]s + 0.5))", u) // |d| in rows that are not shifted, else 1/2 less it
+	up := fmt.Sprintf("1.5 * (%[1]s - floor(%[1]s))", v)
 	return []string{
-		fmt.Sprintf("(case when %s then %s else %s end)::bigint", nearer, column(high), column(low)),
-		fmt.Sprintf("(case when %s then %s else %s end)::bigint", nearer, high, low),
+		fmt.Sprintf("floor(2 * %s)::bigint", u),
+		fmt.Sprintf("floor(%s)::bigint", v),
+		fmt.Sprintf("(case when mod(floor(%[1]s)::bigint, 2) = 0 then case when %[2]s + %[3]s > 1 then 1 else 0 end when %[2]s - %[3]s > 0.5 then 1 else 0 end)::bigint",
+			v, up, aside),
 	}, nil
 }
 
+// hexagonOf is the column and the row of a hexagon, of what was asked for it.
+func hexagonOf(halves, row, above int64) (column, at int64) {
+	odd := row & 1
+	halves -= odd
+	column, right := (halves+1)>>1, halves&1 == 0
+	if above == 0 {
+		return column, row
+	}
+	column += odd
+	if !right {
+		column--
+	}
+	return column, row + 1
+}
+
 // level is the value of a column, by which groups are told apart: a text, or a number.
-func (c sqlColumn) level() string {
+func (c sqlColumn) level(sure bool) string {
 	switch {
+	case c.how.kind == table.Text && sure:
+		return "(" + c.quoted() + ")::text"
 	case c.how.kind == table.YesNo:
 		return fmt.Sprintf("case when %[1]s then 'yes' when not %[1]s then 'no' end", c.quoted())
 	case c.how.kind == table.Text:
 		return fmt.Sprintf("case when (%[1]s)::text <> '' then (%[1]s)::text end", c.quoted())
 	case c.how.whole:
 		return c.quoted() + "::bigint"
+	}
+	if sure {
+		return c.plain()
 	}
 	return c.number()
 }

@@ -19,6 +19,15 @@ type Elsewhere struct {
 	Bars      string     `json:"bars,omitempty" doc:"why all rows cannot be asked: all is of the sample"`
 }
 
+// OfAll reports whether everything that is drawn is of all rows.
+func (e *Elsewhere) OfAll() bool {
+	known := e.Bars == "" && len(e.Sampled) == 0
+	for _, q := range e.Questions {
+		known = known && q.Known
+	}
+	return known
+}
+
 // Question is one that the chart asks of all rows of its table.
 type Question struct {
 	Key   string            `json:"key" doc:"tells it from all others of its table"`

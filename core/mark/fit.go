@@ -325,6 +325,8 @@ func (f *fitting) add(ctx context.Context, out *Fit, fitted func() (*FittedLine,
 const (
 	fitWidth     = 2.4
 	overallWidth = 2.0
+	rimWidth     = 2.2 // of both sides together, where lines lie over cells
+	rimOpacity   = 0.8
 )
 
 // draw draws bands under the dots and lines over them: those of groups that the key
@@ -347,6 +349,12 @@ func (f *fitting) draw(p *Panel, s *Sink) {
 			Start: primitive.NewArray([]uint32{0}),
 			Style: primitive.Style{Light: fit.Light, Dark: fit.Dark, Width: width, Dash: fit.Dash},
 			Cards: []primitive.Card{fit.card()},
+		}
+		if slices.ContainsFunc(f.c.Document.Marks(), func(name string) bool { m := Named(name); return m != nil && m.Covers }) {
+			rim := l
+			rim.Cards = nil
+			rim.Style = primitive.Style{Light: primitive.PaperLight, Dark: primitive.PaperDark, Width: width + rimWidth, Opacity: rimOpacity}
+			s.Add(Over, rim)
 		}
 		f.explain(fit, &l)
 		end := End{Name: fit.Name, Light: fit.Light, Dark: fit.Dark, Start: fit.Group < 0}

@@ -38,6 +38,7 @@ type Mark struct {
 	Lines     bool // it draws a line of each group that has a colour
 	Rows      bool // it shows the values of each row, where no statistic stands along an axis
 	Statistic bool // it draws a statistic: of a plain column of numbers, their mean
+	Covers    bool // it fills the paper: lines over it have a rim
 	Round     bool // it is drawn round a middle: there are no axes
 	Tones     *Tones
 	beside    bool // the statistics of groups share the room of a place

@@ -160,5 +160,6 @@ var Shapes = []string{"circle", "square", "triangle", "diamond", "cross", "ring"
 // The inks of what no key colours: marks, and lines of all rows.
 const (
 	NeutralLight, NeutralDark = "#2f6d64", "#6fb9ad"
+	PaperLight, PaperDark     = "#ffffff", "#172e2c"
 	InkLight, InkDark         = "#16302e", "#e3efec"
 )

@@ -27,6 +27,8 @@ import type {
   Origin,
   OriginPlaces,
   ListedSource,
+  WholeAnswer,
+  Dataset,
   Renewed,
   KeptComparison,
   Fitted,
@@ -327,6 +329,12 @@ export const api = {
   sources: async () => (await held(quietly.GET('/api/sources'))) as ListedSource[],
   drawRows: async (body: Schemas['RowsWanted'], signal: AbortSignal) =>
     (await held(quietly.POST('/api/sources/rows', { body, signal }))) as unknown as Preview,
+  chartStaying: async (body: Schemas['StayingWanted'], signal: AbortSignal) =>
+    (await held(quietly.POST('/api/sources/charts', { body, signal }))) as unknown as Dataset,
+  askWhole: async (version: number, body: Schemas['WholeWanted'], signal: AbortSignal) =>
+    (await held(quietly.POST('/api/versions/{version}/whole', { ...at({ version }), body, signal }))) as WholeAnswer,
+  wholeAnswers: async (version: number) => (await held(quietly.GET('/api/versions/{version}/whole', at({ version })))) as WholeAnswer[],
+  dropWholeAnswers: (version: number) => server.DELETE('/api/versions/{version}/whole', at({ version })),
   originPlaces: async () => (await held(server.GET('/api/origins'))) as OriginPlaces,
   origin: async (id: number) => (await held(quietly.GET('/api/datasets/{id}/origin', at({ id })))) as Origin,
   setOrigin: (id: number, body: Schemas['OriginWanted']) => held(server.PUT('/api/datasets/{id}/origin', { ...at({ id }), body })),

@@ -99,6 +99,7 @@ export type Origin = Schemas['Origin']
 export type OriginPlaces = Schemas['OriginPlaces']
 /** A database whose tables stay there, and one of these. */
 export type ListedSource = Schemas['ListedSource']
+export type WholeAnswer = Schemas['WholeAnswer']
 /** What becomes of rows that are added. */
 export type Renewed = Schemas['Renewed']
 export type SourceTable = Schemas['Table']

@@ -167,6 +167,18 @@ export interface CardColumn {
   codes?: NumberArray
 }
 
+/** Which rows of a table that stays elsewhere something is of: all of them, or the sample that is here. */
+export type Basis = 'all' | 'sample'
+
+/** What a chart asks of all rows of a table that stays elsewhere. */
+export interface Whole {
+  questions: { key: string; words: string; known: boolean }[]
+  /** What is drawn of the sample alone. */
+  sampled: string[]
+  /** Why all rows cannot be asked. */
+  bars?: string
+}
+
 export interface Figure {
   version: number
   width: number
@@ -180,6 +192,8 @@ export interface Figure {
   texts: Text[]
   rows: { total: number; drawn: number; left_out: { reason: string; count: number }[]; outside: number; unlabelled?: number }
   step?: boolean
+  /** How far it is of all rows of a table that stays elsewhere; absent: the table is here. */
+  elsewhere?: Whole
   /** Whether it came with places in whole steps, which a close look sees. */
   coarse?: boolean
   manner?: {
@@ -257,6 +271,7 @@ export interface Reading {
     offers?: { words: string; clause: string }[] | null
     /** Belongs to a note that is taken from the reading, although it is a caution. */
     noted?: boolean
+    basis?: Basis
   }[]
   slope_unit?: string
   fits: {
@@ -269,6 +284,7 @@ export interface Reading {
     interval: string
     n: string
     problem?: string
+    basis?: Basis
   }[]
 }
 

@@ -27,10 +27,12 @@ interface Props {
   setTyping: (typing: boolean | Sayable) => void
   /** What has the chart again. */
   again?: ReactNode
+  /** What stands before the sentence. */
+  before?: ReactNode
 }
 
 /** The sentence over the chart: spoken with words that can be pressed, or typed. */
-export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTyping, again }: Props) {
+export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTyping, again, before }: Props) {
   const state = useBench(bench, 'document', 'drawing', 'preview', 'refusal')
   const openNow = useRef(open)
   openNow.current = open
@@ -69,6 +71,7 @@ export function Sentence({ bench, columns, open, setOpen, onNew, typing, setTypi
           ref={words}
           className="min-w-0 flex-1 font-serif text-[21px] leading-[34px] max-[1100px]:text-[19px] max-[1100px]:leading-[31px] slim:text-[17px] slim:leading-[28px]"
         >
+          {before}
           {spoken.slice(0, fits).map((part, i) => (
             <span key={`${i} ${part.slot ?? ''}`} data-part={part.slot ? 'word' : 'said'}>
               {part.slot ? (

@@ -213,6 +213,11 @@ export class Bench {
     void this.drawAgain()
   }
 
+  /** Draws what is said once more: more is known of it. */
+  refresh(): void {
+    void this.drawAgain()
+  }
+
   /** Draws what is shown once more, with the places of dots as exact as they can be: a part of it is looked at closely. */
   lookClosely(): void {
     if (pictureOf(this.state)) void this.drawAgain(true)

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
 import {
   api,
@@ -30,6 +30,10 @@ import { PastedSentence } from '../again/pasted'
 import { AgainMenu } from '../again/AgainMenu'
 import { NotesSection } from '../notes/NotesSection'
 import { useChartNotes, type ChartNotes } from '../notes/useChartNotes'
+import { AskedOf } from '../elsewhere/AskedOf'
+import { AskingStrip } from '../elsewhere/AskingStrip'
+import { StaysBadge } from '../elsewhere/StaysBadge'
+import { useWhole } from '../elsewhere/useWhole'
 import { compareAddress } from '../compare/sides'
 import { ChartName } from './ChartName'
 import { chartAsked } from './early'
@@ -125,6 +129,8 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
   const { compare, overall } = useComparing(bench, dataset.id)
   const together = useTogether(bench, me)
   const notes = useChartNotes(bench, makes)
+  const asking = useWhole(bench, makes && dataset.stays !== undefined)
+  const sample = formatNumber(dataset.rows, 0)
   useSaid(bench)
   useEffect(() => () => void queries.invalidateQueries({ queryKey: ['charts'] }), [queries])
   return (
@@ -157,6 +163,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
         typing={Boolean(typing)}
         setTyping={setTyping}
         again={<AgainMenu bench={bench} dataset={dataset} columns={columns} />}
+        before={dataset.stays && <StaysBadge stays={dataset.stays} />}
       />
       {makes && chart && chart.version_id !== dataset.version_id && <OlderVersion chart={chart} dataset={dataset} />}
       <main className="flex min-h-0 flex-1 slim:h-auto slim:flex-none slim:flex-col short:h-[440px] short:flex-none">
@@ -169,6 +176,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
           compare={compare}
           notes={notes}
           me={me}
+          above={dataset.stays && state.drawing && <AskingStrip drawing={state.drawing} asking={asking} sample={sample} />}
         />
         {typing ? (
           <TypeIt bench={bench} and={typing === true ? undefined : typing} onDone={doneTyping} />
@@ -177,6 +185,12 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
             bench={bench}
             aside={dataset.aside ?? false}
             drawn={dataset.drawn ?? ''}
+            sample={sample}
+            asked={
+              makes && dataset.stays && state.drawing ? (
+                <AskedOf bench={bench} drawing={state.drawing} dataset={dataset as Dataset} asking={asking} />
+              ) : null
+            }
             notes={notes}
             writes={makes}
             close={narrow ? closeReading : undefined}
@@ -196,6 +210,8 @@ function Beside({
   bench,
   aside,
   drawn,
+  sample,
+  asked,
   notes,
   writes,
   close,
@@ -203,6 +219,8 @@ function Beside({
   bench: Bench
   aside: boolean
   drawn: string
+  sample: string
+  asked: ReactNode
   notes: ChartNotes
   writes: boolean
   close?: () => void
@@ -219,8 +237,8 @@ function Beside({
       if (!focusOn(button)) focusOn(window.document.querySelector<HTMLElement>('[aria-label=Reading]'))
     }
   }, [checking, examined])
-  if (checking) return <HoldsPanel bench={bench} close={() => setChecking(false)} />
-  if (examined) return <EvidencePanel bench={bench} column={examined} examine={examine} />
+  if (checking) return <HoldsPanel bench={bench} sample={sample} close={() => setChecking(false)} />
+  if (examined) return <EvidencePanel bench={bench} column={examined} examine={examine} sample={sample} />
   return (
     <ReadingPanel
       bench={bench}
@@ -228,6 +246,8 @@ function Beside({
       check={check}
       aside={aside}
       drawn={drawn}
+      sample={sample}
+      asked={asked}
       close={close}
       notes={<NotesSection hand={notes} writes={writes} />}
     />

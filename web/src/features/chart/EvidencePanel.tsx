@@ -7,6 +7,7 @@ import { useFocusHere } from '../../ui/focus'
 import { inThemes } from '../../ui/themes'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
 import { Said } from './Said'
+import { BasisSign } from '../../ui/BasisSign'
 import { useBench } from '../../state/useBench'
 import { useExplanations } from './useExplanations'
 import { verdictWash } from './verdicts'
@@ -14,7 +15,18 @@ import { verdictWash } from './verdicts'
 type Row = NonNullable<Evidence['rows']>[number]
 
 /** What stands behind the finding of one column, and what can be done about it. */
-export function EvidencePanel({ bench, column, examine }: { bench: Bench; column: string; examine: (column: string | null) => void }) {
+export function EvidencePanel({
+  bench,
+  column,
+  examine,
+  sample,
+}: {
+  bench: Bench
+  column: string
+  examine: (column: string | null) => void
+  /** How many rows the sample has, where the table stays elsewhere. */
+  sample: string
+}) {
   const { document, drawing } = useBench(bench, 'document', 'drawing')
   const relation = drawing?.relation
   const found = useExplanations(bench.version, relation)
@@ -72,6 +84,7 @@ export function EvidencePanel({ bench, column, examine }: { bench: Bench; column
               </span>
             )}
           </div>
+          {drawing?.figure.elsewhere && <BasisSign basis="sample" sample={sample} />}
           {shown.problem ? (
             <p className="mt-2 font-serif text-base">{shown.problem}</p>
           ) : (

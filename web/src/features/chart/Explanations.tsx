@@ -3,6 +3,7 @@ import type { Drawing } from '../../api/client'
 import { columnSaid } from '../../sentence/lines'
 import type { Bench } from '../../state/bench'
 import { counted, formatNumber } from '../../scale/format'
+import { BasisSign } from '../../ui/BasisSign'
 import { useExplanations } from './useExplanations'
 import { LOUD, NOTED, verdictWash, type Finding } from './verdicts'
 
@@ -15,11 +16,14 @@ export function Explanations({
   drawing,
   examine,
   check,
+  sample,
 }: {
   bench: Bench
   drawing: Drawing
   examine: (column: string) => void
   check: () => void
+  /** How many rows the sample has, where the table stays elsewhere. */
+  sample: string
 }) {
   const { document, relation } = drawing
   const found = useExplanations(bench.version, relation)
@@ -34,6 +38,7 @@ export function Explanations({
   return (
     <section className="mt-3 border-t border-line pt-3" aria-label="What else could explain it?">
       <h3 className="mb-1 font-serif text-[17px] font-semibold">What else could explain it?</h3>
+      {drawing.figure.elsewhere && <BasisSign basis="sample" sample={sample} />}
       {found.isPending && (
         <p role="status" className="text-muted">
           Trying every other column…
@@ -96,7 +101,8 @@ export function Explanations({
         <p className="mt-2 text-[13px] text-muted">
           {found.data!.alike && <strong className="font-semibold">{found.data!.alike} </strong>}
           {found.data!.told}. {counted(found.data!.tried, 'column')} {found.data!.tried === 1 ? 'was' : 'were'} tried,{' '}
-          {overRows(found.data!.rows, drawn)}; these are columns of this table: a cause outside it cannot be seen. {found.data!.looked}
+          {overRows(found.data!.rows, drawing.figure.elsewhere ? found.data!.rows : drawn)}; these are columns of this table: a cause
+          outside it cannot be seen. {found.data!.looked}
         </p>
       )}
     </section>

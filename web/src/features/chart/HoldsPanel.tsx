@@ -4,6 +4,7 @@ import { api } from '../../api/client'
 import { useFocusHere } from '../../ui/focus'
 import type { Bench } from '../../state/bench'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
+import { BasisSign } from '../../ui/BasisSign'
 import { Said } from './Said'
 import { useBench } from '../../state/useBench'
 
@@ -15,7 +16,7 @@ const LOOKS: Record<string, string> = {
 }
 
 /** The slope on screen looked at in many ways, as one picture of intervals. */
-export function HoldsPanel({ bench, close }: { bench: Bench; close: () => void }) {
+export function HoldsPanel({ bench, sample, close }: { bench: Bench; sample: string; close: () => void }) {
   const { drawing } = useBench(bench, 'drawing')
   const relation = drawing?.relation
   const found = useQuery({
@@ -42,6 +43,7 @@ export function HoldsPanel({ bench, close }: { bench: Bench; close: () => void }
         <span aria-hidden>›</span> Does it hold?
       </nav>
       <h2 className="mt-2 font-serif text-[22px] font-semibold">Does it hold?</h2>
+      {drawing?.figure.elsewhere && <BasisSign basis="sample" sample={sample} />}
       {found.error && <p className="mt-2 text-copper">{found.error.message}</p>}
       {found.isPending && (
         <p role="status" className="mt-2 text-muted">

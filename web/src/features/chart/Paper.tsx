@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui'
-import { memo, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
+import { memo, useCallback, useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react'
 import { Link } from 'react-router'
 import { api, type Drawing, type Me, type Refusal } from '../../api/client'
 import { pointCount, scaleX, scaleY, type Figure, type Selection } from '../../figure/figure'
@@ -23,6 +23,7 @@ import { ValuesButton } from './Values'
 import { useBench } from '../../state/useBench'
 import { may } from '../../ui/may'
 import { over } from '../../ui/over'
+import { SampledMarks } from '../elsewhere/SampledMarks'
 import { STEP_DRAGGED } from '../compare/sides'
 
 /** The chart on its paper, with its keys and the count of rows below. */
@@ -35,6 +36,7 @@ export const Paper = memo(function Paper({
   compare,
   notes,
   me,
+  above,
 }: {
   bench: Bench
   dataset: number
@@ -47,6 +49,8 @@ export const Paper = memo(function Paper({
   compare: (step: number) => Promise<void>
   notes: ChartNotes
   me: Me
+  /** What stands over the chart. */
+  above?: ReactNode
 }) {
   const state = useBench(bench, 'document', 'drawing', 'preview', 'lit', 'drawingNow', 'refusal')
   const host = useRef<HTMLDivElement>(null)
@@ -130,6 +134,7 @@ export const Paper = memo(function Paper({
       }}
       className="flex outline-none min-w-0 flex-1 flex-col gap-1.5 px-4.5 slim:flex-none slim:px-2 pt-3 pb-2 max-[1100px]:gap-1 max-[1100px]:pt-2 max-[1100px]:pb-1.5"
     >
+      {above}
       {keysAt === 'top' && <div className="px-1 pb-1">{keys}</div>}
       <div className="flex min-h-0 flex-1 items-start gap-4 slim:h-[max(70vw,250px)] slim:flex-none">
         <div className="[container-type:size] h-full min-w-0 flex-1">
@@ -206,6 +211,7 @@ export const Paper = memo(function Paper({
         )}
         {drawing && isolated && <OwnColour figure={drawing.figure} selection={isolated} dataset={dataset} bench={bench} />}
         {drawing?.figure.manner?.shaded && <Shaded bench={bench} />}
+        {drawing && <SampledMarks drawing={drawing} bench={bench} />}
         {drawing && <Crowded figure={drawing.figure} bench={bench} />}
         {drawing && <ValuesButton figure={drawing.figure} />}
         {drawing && <RowCount figure={drawing.figure} oneRow={oneRow} what={document.function ? 'values' : 'rows'} />}

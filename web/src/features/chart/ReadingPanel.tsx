@@ -6,6 +6,7 @@ import { AskAside } from './AskAside'
 import { Explanations } from './Explanations'
 import { pictureOf, type Bench } from '../../state/bench'
 import { Said } from './Said'
+import { BasisDot, BasisSign, basisWords } from '../../ui/BasisSign'
 import { SampleSign } from '../../ui/SampleSign'
 import { useBench } from '../../state/useBench'
 
@@ -16,6 +17,8 @@ export const ReadingPanel = memo(function ReadingPanel({
   check,
   aside,
   drawn,
+  sample,
+  asked,
   notes,
   close,
 }: {
@@ -23,6 +26,10 @@ export const ReadingPanel = memo(function ReadingPanel({
   aside: boolean
   /** Which rows of a larger table these are; empty: all that there were. */
   drawn: string
+  /** How many rows the sample has, where the table stays elsewhere. */
+  sample: string
+  /** What all rows were asked. */
+  asked: ReactNode
   examine: (column: string) => void
   check: () => void
   notes: ReactNode
@@ -63,6 +70,7 @@ export const ReadingPanel = memo(function ReadingPanel({
           ) : (
             <Said spans={p.spans} />
           )}
+          {p.basis && <BasisSign basis={p.basis} sample={sample} />}
           {p.offers && ' '}
           {p.offers?.map((offer) => (
             <button key={offer.clause} type="button" className="link" onClick={() => void bench.amend({ say: [offer.clause] })}>
@@ -71,7 +79,7 @@ export const ReadingPanel = memo(function ReadingPanel({
           ))}
         </div>
       ))}
-      {drawn && (
+      {drawn && !drawing?.figure.elsewhere && (
         <div className="mb-2">
           <SampleSign drawn={drawn} />
         </div>
@@ -86,8 +94,9 @@ export const ReadingPanel = memo(function ReadingPanel({
           Take this as the chart’s note
         </button>
       )}
+      {asked}
       {notes}
-      {drawing && <Explanations bench={bench} drawing={drawing} examine={examine} check={check} />}
+      {drawing && <Explanations bench={bench} drawing={drawing} examine={examine} check={check} sample={sample} />}
       {aside && drawing && <AskAside bench={bench} />}
       {reading && reading.fits.length > 0 && (
         <section className="mt-3 border-t border-line pt-3">
@@ -128,7 +137,15 @@ export const ReadingPanel = memo(function ReadingPanel({
                     <>
                       <td className="py-1 pl-2 text-right">{fit.slope}</td>
                       <td className="py-1 pl-2 text-right whitespace-nowrap">{fit.interval}</td>
-                      <td className="py-1 pl-2 text-right">{fit.n}</td>
+                      <td className="py-1 pl-2 text-right">
+                        {fit.n}
+                        {fit.basis && (
+                          <>
+                            {' '}
+                            <BasisDot basis={fit.basis} label={basisWords(fit.basis, sample)} />
+                          </>
+                        )}
+                      </td>
                     </>
                   )}
                 </tr>

@@ -1,6 +1,7 @@
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, type Dataset, type ListedSource, type SourceTable } from '../../api/client'
+import { useNavigate } from 'react-router'
+import { api, type Dataset, type ListedSource, type Refusal, type SourceTable } from '../../api/client'
 import { counted } from '../../scale/format'
 import { moment } from '../../ui/moment'
 import { Trouble } from '../../ui/Words'
@@ -10,6 +11,21 @@ import { TakeRows } from './TakeRows'
 /** Tables that stay in databases of the team's own: what is known of each, and rows of it for a press. */
 export function SourceList({ find, decided }: { find: string; decided: (dataset: Dataset) => void }) {
   const { data: sources } = useQuery({ queryKey: ['sources'], queryFn: api.sources, staleTime: 60_000 })
+  const navigate = useNavigate()
+  const queries = useQueryClient()
+  const [charted, chart] = useState<{ of: string; stop: AbortController; fault?: Refusal } | null>(null)
+  const chartIt = async (source: string, table: string) => {
+    const stop = new AbortController()
+    const of = `${source} ${table}`
+    chart({ of, stop })
+    try {
+      const dataset = await api.chartStaying({ source, table }, stop.signal)
+      await queries.invalidateQueries({ queryKey: ['datasets'] })
+      void navigate(`/dataset/${dataset.id}/chart`)
+    } catch (fault) {
+      chart(stop.signal.aborted ? null : { of, stop, fault: fault as Refusal })
+    }
+  }
   const [taken, take] = useState<{ source: string; table: SourceTable } | null>(null)
   const words = find.toLowerCase().split(/\s+/).filter(Boolean)
   const found = (sources ?? []).flatMap((s: ListedSource) => {
@@ -33,7 +49,17 @@ export function SourceList({ find, decided }: { find: string; decided: (dataset:
             )}
             <ul>
               {s.tables.map((table) => (
-                <Row key={table.name} table={table} take={() => take({ source: s.name, table })} />
+                <Row
+                  key={table.name}
+                  table={table}
+                  take={() => take({ source: s.name, table })}
+                  chart={() => void chartIt(s.name, table.name)}
+                  charted={charted?.of === `${s.name} ${table.name}` ? charted : null}
+                  leave={() => {
+                    charted?.stop.abort()
+                    chart(null)
+                  }}
+                />
               ))}
             </ul>
           </div>
@@ -53,7 +79,20 @@ export function SourceList({ find, decided }: { find: string; decided: (dataset:
   )
 }
 
-function Row({ table, take }: { table: SourceTable; take: () => void }) {
+function Row({
+  table,
+  take,
+  chart,
+  charted,
+  leave,
+}: {
+  table: SourceTable
+  take: () => void
+  chart: () => void
+  /** It is on its way to be charted, or could not be. */
+  charted: { fault?: Refusal } | null
+  leave: () => void
+}) {
   const cell = 'shrink-0 text-right text-muted tabular-nums slim:text-left'
   return (
     <li
@@ -75,9 +114,36 @@ function Row({ table, take }: { table: SourceTable; take: () => void }) {
             {counted(table.columns, 'column')}
             {table.bytes > 0 && <span className="block text-[13px]">{sizeOf(table.bytes)}</span>}
           </p>
-          <button type="button" className="link shrink-0" onClick={take} aria-label={`Take rows of ${table.name}`}>
-            Take rows…
-          </button>
+          <span className="flex shrink-0 gap-4">
+            {charted && !charted.fault ? (
+              <>
+                <span role="status" className="text-muted">
+                  Drawing a sample…
+                </span>
+                <button type="button" className="link" onClick={leave}>
+                  Stop
+                </button>
+              </>
+            ) : (
+              <button
+                type="button"
+                className="link"
+                onClick={chart}
+                aria-label={`Chart ${table.name} where it is`}
+                title="A sample is drawn at once, and all rows are asked for what the chart needs"
+              >
+                Chart it
+              </button>
+            )}
+            <button type="button" className="link" onClick={take} aria-label={`Take rows of ${table.name}`}>
+              Take rows…
+            </button>
+          </span>
+          {charted?.fault && (
+            <div className="basis-full">
+              <Trouble message={charted.fault.message} advice={charted.fault.advice} />
+            </div>
+          )}
         </>
       )}
     </li>

@@ -10,6 +10,7 @@ import { inThemes } from '../../ui/themes'
 import { Waiting, Words } from '../../ui/Words'
 import { Matrix } from './Matrix'
 import { PastedSentence } from '../again/pasted'
+import { SampleSign } from '../../ui/SampleSign'
 import { PairsSentence } from './PairsSentence'
 import { Bars } from './Bars'
 
@@ -99,6 +100,7 @@ function Looked({ me, dataset }: { me: Me; dataset: Dataset }) {
                   stop={() => void queries.cancelQueries({ queryKey: ['pairs', version] })}
                 />
               </div>
+              {dataset.drawn && <SampleSign drawn={dataset.drawn} />}
               <GroupKey figure={shown!.figure} name={found.by_name} />
               <Ranked found={found} open={open} />
             </>
