@@ -1,4 +1,4 @@
-import { execFileSync } from 'node:child_process'
+import { execFileSync, spawn } from 'node:child_process'
 import type { Page } from '@playwright/test'
 import { chart, expect, reading, test, type } from './pages'
 
@@ -11,7 +11,7 @@ test('rows of a table that stays in a database are drawn, kept, said to be a sam
   await expect(tables(page)).toContainText('about 60,000 rows')
   await expect(tables(page)).toContainText('Flights of foragers, as they came in at the door')
   await expect(tables(page).getByRole('listitem', { name: /wages/ })).toContainText('the program may not read this table')
-  await expect(tables(page).getByRole('button')).toHaveCount(1)
+  await expect(tables(page).getByRole('listitem', { name: /wages/ }).getByRole('button')).toHaveCount(0)
   await tables(page).getByRole('button', { name: 'Take rows of public.flights' }).click()
   const dialog = page.getByRole('dialog')
   await expect(dialog.getByLabel('How many rows')).toHaveValue('60,000')
@@ -41,4 +41,88 @@ test('rows of a table that stays in a database are drawn, kept, said to be a sam
   await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
   await type(page, 'plot load_mg against distance_m\nfit line')
   await expect(reading(page)).toContainText(sample)
+})
+
+test('a table over three servers is charted where it is: from a sample at once, then of all rows, with what was asked', async ({
+  page,
+}) => {
+  await page.goto('/')
+  await tables(page).getByRole('button', { name: 'Chart public.door_counts where it is' }).click()
+  await expect(page).toHaveURL(/\/chart/)
+  await expect(page.getByText('about 90,000 rows, in the database valley')).toBeVisible()
+  await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+  await type(page, 'plot load_mg against distance_m\nlog x\nas hexagons\nfit line for each district and overall')
+  const asked = page.getByRole('region', { name: 'What was asked of the database' })
+  await expect(asked.getByRole('listitem').filter({ hasText: 'hexagons' }).getByLabel('answered')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('89,910 of 90,000 rows drawn')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('group', { name: 'Sample and all rows' })).toBeHidden()
+  await expect(reading(page)).toContainText('District reverses the trend.')
+  await expect(reading(page).getByText('exact, over all rows').first()).toBeVisible()
+  await expect(
+    reading(page)
+      .getByRole('row', { name: /all districts/ })
+      .getByLabel('exact, over all rows'),
+  ).toBeVisible()
+  await expect(reading(page).getByRole('row', { name: /all districts/ })).toContainText('89,910')
+  await asked.getByRole('button', { name: 'The questions as SQL' }).click()
+  const dialog = page.getByRole('dialog', { name: 'The questions as SQL' })
+  await expect(dialog).toContainText('from "public"."door_counts_0"')
+  await expect(dialog).toContainText('the same of 2 parts more')
+  await dialog.getByRole('button', { name: 'Close' }).click()
+
+  // Its rows are of the sample, and say so; a condition that cannot be asked says why, and the picture stays.
+  await type(page, "of rows where upper(district) = 'TARN'\nplot load_mg against distance_m\nlog x\nfit line")
+  await expect(asked).toContainText('a condition with upper in it cannot be asked of the database', {
+    timeout: 30_000,
+  })
+  await expect(page.getByRole('group', { name: 'Sample and all rows' })).toContainText('why all rows do not answer stands beside the chart')
+  await type(page, 'plot load_mg against distance_m\nfit line')
+  await expect(page.getByText('Dots are of the sample')).toBeVisible({ timeout: 30_000 })
+  await page.getByRole('button', { name: 'count all rows' }).click()
+  await expect(page.getByText('89,910 of 90,000 rows drawn')).toBeVisible({ timeout: 60_000 })
+})
+
+test('what is asked of all rows is stopped by a press, and the servers are idle then', async ({ page }) => {
+  await page.goto('/')
+  await tables(page).getByRole('button', { name: 'Chart public.door_counts where it is' }).click()
+  await expect(page).toHaveURL(/\/chart/)
+  const server = process.env.LARK_E2E_ELSEWHERE!.replace('/valley', '/valley_1')
+  const locked = spawn('psql', [server, '-qc', 'begin; lock table door_counts; select pg_sleep(120)'])
+  try {
+    const waiting = () =>
+      String(
+        execFileSync('psql', [
+          server,
+          '-Atqc',
+          "select count(*) from pg_stat_activity where application_name = 'postgres_fdw' and wait_event_type = 'Lock'",
+        ]),
+      )
+    await expect
+      .poll(() =>
+        String(
+          execFileSync('psql', [server, '-Atqc', "select count(*) from pg_locks where mode = 'AccessExclusiveLock' and granted"]),
+        ).trim(),
+      )
+      .not.toBe('0')
+    await type(page, "of rows where hive <> 'hive 7'\nplot load_mg against distance_m\nlog x\nas hexagons")
+    const strip = page.getByRole('group', { name: 'Sample and all rows' })
+    await expect(strip).toContainText('all rows are asked')
+    await expect.poll(() => waiting().trim(), { timeout: 30_000 }).not.toBe('0')
+    await strip.getByRole('button', { name: 'stop' }).click()
+    await expect(strip.getByRole('button', { name: 'ask all rows' })).toBeVisible()
+    await expect.poll(() => waiting().trim(), { timeout: 30_000 }).toBe('0')
+    await expect(chart(page)).toHaveAttribute('data-painted', /\d/)
+    await expect(
+      reading(page)
+        .getByText(/from [\d,]+ rows drawn at random/)
+        .first(),
+    ).toBeVisible()
+  } finally {
+    locked.kill()
+    execFileSync('psql', [
+      server,
+      '-qc',
+      "select pg_terminate_backend(pid) from pg_stat_activity where query like '%pg_sleep(120)%' and pid <> pg_backend_pid()",
+    ])
+  }
 })

@@ -26,6 +26,32 @@ async function startProvider(folder: string) {
   }
 }
 
+/** A table of 90,000 rows over three servers, in which the trend turns round within districts. */
+function spread(owner: string, valley: string) {
+  const columns = '(shard int, id bigint, district text, distance_m float8, load_mg float8, hive text)'
+  const run = (at: string, statements: string) => execFileSync('psql', [at, '-qv', 'ON_ERROR_STOP=1', '-c', statements])
+  run(valley, `create extension postgres_fdw; create table door_counts ${columns} partition by list (shard)`)
+  for (const shard of [0, 1, 2]) {
+    const name = `valley_${shard}`
+    execFileSync('psql', [owner, '-qc', `create database ${name}`])
+    const at = new URL(owner)
+    at.pathname = `/${name}`
+    run(
+      at.href,
+      `create table door_counts ${columns}; insert into door_counts select ${shard}, i * 3 + ${shard}, (array['Low Fen', 'Brindle', 'Tarn'])[1 + i % 3],
+         case when i % 1000 > 0 then 10 ^ u end, 40 - 12 * (i % 3) + 5 * u + 3 * random(), 'hive ' || i % 97
+         from (select i, 2 + 0.5 * (i % 3) + 0.8 * random() as u from generate_series(1, 30000) i) each; analyze door_counts`,
+    )
+    run(
+      valley,
+      `create server s${shard} foreign data wrapper postgres_fdw options (host '${at.hostname}', port '${at.port}', dbname '${name}', async_capable 'true');
+       create user mapping for public server s${shard} options (user '${at.username}', password '${at.password}');
+       create foreign table door_counts_${shard} partition of door_counts for values in (${shard}) server s${shard} options (table_name 'door_counts');
+       analyze door_counts_${shard}; grant select on door_counts, door_counts_${shard} to reader`,
+    )
+  }
+}
+
 /** A database of somebody else's, with a table of flights that a reader may see. */
 function startElsewhere(folder: string) {
   const testdb = fileURLToPath(new URL('../bin/testdb', import.meta.url))
@@ -46,11 +72,12 @@ function startElsewhere(folder: string) {
      create table wages (keeper text); analyze;
      create role reader login password 'two dry summers'; grant select on flights to reader`,
   ])
+  spread(owner, valley.href)
   const reader = new URL(valley)
   reader.username = 'reader'
   reader.password = 'two dry summers'
   const file = join(folder, 'sources.json')
-  const tables = [{ name: 'public.flights', key: 'id' }, { name: 'public.wages' }]
+  const tables = [{ name: 'public.flights', key: 'id' }, { name: 'public.wages' }, { name: 'public.door_counts', key: 'id' }]
   writeFileSync(file, JSON.stringify([{ name: 'valley', address: reader.href, tables }]))
   process.env.LARK_E2E_ELSEWHERE = valley.href
   return { file, stop: () => execFileSync(testdb, ['stop', at]) }

@@ -65,6 +65,14 @@ export const STATES: State[] = [
       ),
     ],
     [
+      'a chart of a table that stays elsewhere',
+      async (page) => {
+        await page.goto('/')
+        await press(page, 'Chart public.door_counts where it is')
+        await page.getByRole('region', { name: 'What was asked of the database' }).waitFor()
+      },
+    ],
+    [
       'a file that is looked at',
       async (page) => {
         await page.goto('/')

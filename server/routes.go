@@ -151,8 +151,8 @@ func (s *Server) ofData() {
 	add(s, makers, http.MethodPost, "/api/sources/rows", "Take rows of a table that stays elsewhere; they wait to be kept", s.drawRows)
 	add(s, makers, http.MethodPost, "/api/sources/charts", "Chart a table where it is: a sample of it becomes a dataset, or is found",
 		s.chartStaying)
-	add(s, makers, http.MethodPost, "/api/versions/{version}/whole", "Ask all rows of the table that a version is a sample of what a chart needs",
-		s.askWhole)
+	add(s, makers, http.MethodPost, "/api/versions/{version}/whole",
+		"Ask all rows of the table that a version is a sample of what a chart needs", s.askWhole)
 	add(s, makers, http.MethodGet, "/api/versions/{version}/whole", "What was asked of all rows", s.answers)
 	add(s, makers, http.MethodDelete, "/api/versions/{version}/whole", "Forget what was answered, so that it is asked anew", s.dropAnswers)
 	add(s, readers, http.MethodGet, "/api/datasets/{id}/origin",

@@ -22,12 +22,14 @@ func TestAChartOfATableThatStaysElsewhere(t *testing.T) {
 	anwen, bram, _ := world(t)
 	offered, run := elsewhere(t)
 	run(`insert into scale_hours select i, 'district ' || i % 5, i / 100.0, 'zzkeeper' || i from generate_series(40001, 120000) i;
-		update scale_hours set kg = 50 - kg / 40 + 8 * (id % 5) where id % 3 > 0; update scale_hours set kg = null where id % 50 = 0; analyze scale_hours`)
+		update scale_hours set kg = 50 - kg / 40 + 8 * (id % 5) where id % 3 > 0;
+		update scale_hours set kg = null where id % 50 = 0; analyze scale_hours`)
 	anwen.app.Reach(app.Outside{Sources: []app.OfferedSource{offered}})
 	wanted := object{"source": "valley", "table": "public.scale_hours"}
 	d := want[app.Dataset](anwen, 200, "POST", "/api/sources/charts", wanted)
 	again := want[app.Dataset](anwen, 200, "POST", "/api/sources/charts", wanted)
-	if d.Stays == nil || d.Stays.Rows != 120_000 || !d.Stays.About || d.Stays.Table != "public.scale_hours" || d.Rows != app.SampledRows || again.ID != d.ID {
+	if d.Stays == nil || d.Stays.Rows != 120_000 || !d.Stays.About || d.Stays.Table != "public.scale_hours" || d.Rows != app.SampledRows ||
+		again.ID != d.ID {
 		t.Fatalf("%+v, then %+v", d, again)
 	}
 	if first := want[object](anwen, 200, "GET", fmt.Sprintf("/api/versions/%d/first-look", d.VersionID), nil); !strings.Contains(
@@ -79,7 +81,8 @@ func TestAChartOfATableThatStaysElsewhere(t *testing.T) {
 	shared := want[object](anwen, 200, "POST", "/api/shares", object{"version_id": d.VersionID, "document": document, "title": "By the hour"})
 	page := anwen.send("GET", "/s/"+shared["key"].(string), nil).Body.String()
 	out := anwen.send("GET", "/s/"+shared["key"].(string)+"/figure", nil).Body.String()
-	if !strings.Contains(page, "117,600 of 120,000 rows; left out: missing kg: 2,400; counted where they stay: public.scale_hours in the database valley") || !strings.Contains(out, `"basis":"all"`) {
+	const line = "117,600 of 120,000 rows; left out: missing kg: 2,400; counted where they stay: public.scale_hours in the database valley"
+	if !strings.Contains(page, line) || !strings.Contains(out, `"basis":"all"`) {
 		t.Errorf("what is shared is not of all rows: %s", page)
 	}
 	for _, hidden := range []string{"zzkeeper", "zzpassword", "reader_", "127.0.0.1", "select ", "regr_"} {

@@ -146,7 +146,8 @@ func differs(got, want *summary.Answer) string {
 		spread := math.Sqrt(w.XX * w.YY)
 		lost := 1e-4 * float64(w.N) * math.Abs(w.Y) * (w.YMax - w.YMin) // what means far from zero lose
 		if !slices.Equal(g.Texts, w.Texts) || !slices.Equal(g.Numbers, w.Numbers) || g.N != w.N || !near(g.X, w.X, math.Abs(w.X)) ||
-			!near(g.Y, w.Y, math.Abs(w.Y)) || !near(g.XX, w.XX, w.XX+1e-6) || !near(g.XY, w.XY, spread+1e-6+lost) || !near(g.YY, w.YY, w.YY+1e-6+lost) ||
+			!near(g.Y, w.Y, math.Abs(w.Y)) || !near(g.XX, w.XX, w.XX+1e-6) ||
+			!near(g.XY, w.XY, spread+1e-6+lost) || !near(g.YY, w.YY, w.YY+1e-6+lost) ||
 			!near(g.XMin, w.XMin, 1+math.Abs(w.XMin)) || !near(g.XMax, w.XMax, 1+math.Abs(w.XMax)) || g.YMin != w.YMin || g.YMax != w.YMax {
 			return fmt.Sprintf("%+v, want %+v", g, w)
 		}
@@ -197,7 +198,8 @@ func TestWhatCannotBePushedIsRefused(t *testing.T) {
 }
 
 func TestALargeTableIsAskedInParts(t *testing.T) {
-	p, _ := posted(t, `create table many (id bigint, kg float8); insert into many select i, i % 10 from generate_series(1, 20000) i; analyze many;
+	p, _ := posted(t, `create table many (id bigint, kg float8); insert into many select i, i % 10 from generate_series(1, 20000) i;
+		analyze many;
 		update pg_class set reltuples = 2e6 where relname = 'many'`, NamedTable{Name: "public.many", Key: "id"})
 	s, err := p.Begin(t.Context(), "public.many")
 	if err != nil {
@@ -210,7 +212,8 @@ func TestALargeTableIsAskedInParts(t *testing.T) {
 	if err != nil || len(got.Groups) != 10 || got.Rows() != 20_000 || got.Parts != tableParts || told[len(told)-1] != tableParts {
 		t.Errorf("%v, %+v, %v", err, got, told)
 	}
-	blocks, err := s.Groups(t.Context(), &summary.Question{By: []summary.Key{{Kind: summary.Block, Column: "id", Count: 40}}}, func(int, int) {})
+	inBlocks := &summary.Question{By: []summary.Key{{Kind: summary.Block, Column: "id", Count: 40}}}
+	blocks, err := s.Groups(t.Context(), inBlocks, func(int, int) {})
 	if err != nil || len(blocks.Groups) != 40 || blocks.Rows() != 20_000 {
 		t.Fatalf("%v, %+v", err, blocks)
 	}

@@ -33,6 +33,7 @@ type sqlType struct {
 // Values that count: finite ones, and those of the calendar.
 const (
 	finite   = "%[1]s >= '-1.7976931348623157e308' and %[1]s <= '1.7976931348623157e308'"
+	epoch    = "extract(epoch from %s)::float8"
 	calendar = "%[1]s >= '0001-01-01' and %[1]s < '10000-01-01'"
 )
 
@@ -47,10 +48,10 @@ var sqlTypes = []sqlType{
 	{names: []string{"date"}, written: "%s", kind: table.Date, grain: table.Day,
 		plain: "(%s - '1970-01-01'::date)::float8 * 86400", holds: "%[1]s >= '0001-01-01'::date and %[1]s <= '9999-12-31'::date",
 		scan: scanDate},
-	{names: []string{"timestamp"}, written: "%s", kind: table.Date, grain: table.Second, plain: "extract(epoch from %s)::float8", holds: calendar, scan: scanTimestamp},
-	{names: []string{"timestamptz"}, written: "%s", kind: table.Date, grain: table.Second, plain: "extract(epoch from %s)::float8", holds: calendar, scan: scanMoment},
+	{names: []string{"timestamp"}, written: "%s", kind: table.Date, grain: table.Second, plain: epoch, holds: calendar, scan: scanTimestamp},
+	{names: []string{"timestamptz"}, written: "%s", kind: table.Date, grain: table.Second, plain: epoch, holds: calendar, scan: scanMoment},
 	{names: []string{"interval"}, written: "extract(epoch from %s)::float8", kind: table.Duration,
-		plain: "extract(epoch from %s)::float8", scan: scanNumber},
+		plain: epoch, scan: scanNumber},
 	{names: []string{"text", "varchar"}, written: "%s", hash: "hashtextextended(%s, %s)", kind: table.Text, scan: scanText},
 	{names: []string{"uuid"}, written: "%s::text", hash: "uuid_hash_extended(%s, %s)", kind: table.Text, scan: scanText},
 	{names: []string{"bpchar"}, written: "%s::text", kind: table.Text, scan: scanText},

@@ -222,8 +222,8 @@ func hexagon(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
 	return []string{
 		fmt.Sprintf("floor(2 * %s)::bigint", u),
 		fmt.Sprintf("floor(%s)::bigint", v),
-		fmt.Sprintf("(case when mod(floor(%[1]s)::bigint, 2) = 0 then case when %[2]s + %[3]s > 1 then 1 else 0 end when %[2]s - %[3]s > 0.5 then 1 else 0 end)::bigint",
-			v, up, aside),
+		fmt.Sprintf("(case when mod(floor(%[1]s)::bigint, 2) = 0 then case when %[2]s + %[3]s > 1 then 1 else 0 end "+
+			"when %[2]s - %[3]s > 0.5 then 1 else 0 end)::bigint", v, up, aside),
 	}, nil
 }
 

@@ -16,7 +16,8 @@ const mostToldAnswers = 500
 // WholeAnswer gives what was answered to a question.
 func (s *Store) WholeAnswer(ctx context.Context, versionID int64, name string) (*summary.Answer, error) {
 	var packed []byte
-	if err := s.pool.QueryRow(ctx, `select answer from answers where version_id = $1 and name = $2`, versionID, name).Scan(&packed); err != nil {
+	err := s.pool.QueryRow(ctx, `select answer from answers where version_id = $1 and name = $2`, versionID, name).Scan(&packed)
+	if err != nil {
 		return nil, found(err)
 	}
 	written, err := decompressor.DecodeAll(packed, nil)

@@ -265,7 +265,9 @@ var summable = []chart.Aggregate{chart.Count, chart.Mean, chart.Sum}
 
 // Placed asks for the moments of values at each place: by the groups of a column along the axis, and by those that
 // colour. Of a count there are no values.
-func (e *Elsewhere) placed(across *table.Column, colours *table.Column, of chart.Aggregate, value *summary.Value) (list []placed, known bool) {
+func (e *Elsewhere) placed(
+	across, colours *table.Column, of chart.Aggregate, value *summary.Value,
+) (list []placed, known bool) {
 	if e == nil || !slices.Contains(summable, of) || e.spelling(across).Bars != "" || colours != nil && e.spelling(colours).Bars != "" {
 		return nil, false
 	}

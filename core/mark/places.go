@@ -127,7 +127,8 @@ func (p *places) inOrder() {
 // elsewhere takes the statistics of all rows, where those at hand are a sample and they are known.
 func (p *places) elsewhere(c *Case) bool {
 	colours, told := c.coloured()
-	if c.Elsewhere == nil || !told || p.across.Column == nil || !p.across.Grouped() || p.across.Aggregated() || p.axis.Column == nil && p.axis.Of != chart.Count {
+	if c.Elsewhere == nil || !told || p.across.Column == nil || !p.across.Grouped() || p.across.Aggregated() ||
+		p.axis.Column == nil && p.axis.Of != chart.Count {
 		return false
 	}
 	var value *summary.Value

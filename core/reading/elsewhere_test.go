@@ -44,7 +44,8 @@ func flown(t *testing.T, n int, rare bool) (whole, sample *table.Table) {
 			g = table.MissingCode
 		}
 		district.Codes, fed.Codes = append(district.Codes, g), append(fed.Codes, int32(i%3/2))
-		metres.Numbers, load.Numbers, season.Numbers = append(metres.Numbers, x), append(load.Numbers, y), append(season.Numbers, float64(2029+i%6))
+		metres.Numbers, load.Numbers = append(metres.Numbers, x), append(load.Numbers, y)
+		season.Numbers = append(season.Numbers, float64(2029+i%6))
 		if noise*10-math.Floor(noise*10) < 0.1 && g != 2 {
 			kept = append(kept, i)
 		}

@@ -32,7 +32,7 @@ type Paragraph struct {
 	Shows  *Shown  `json:"shows,omitempty"`
 	Offers []Offer `json:"offers,omitempty"`
 	Noted  bool    `json:"noted,omitempty" doc:"belongs to a note that is taken from the reading, although it is a caution"`
-	Basis  Basis   `json:"basis,omitempty" enum:"all,sample" doc:"what it is of, where the table stays elsewhere: all its rows, or the sample of them; missing: the table is here"`
+	Basis  Basis   `json:"basis,omitempty" enum:"all,sample" doc:"where the table stays elsewhere: of all its rows, or of the sample"`
 }
 
 // Basis is which rows of a table that stays elsewhere something is of.
@@ -482,7 +482,8 @@ func (r *reader) cautions() {
 		)
 	}
 	if r.figure.Y().Kind == scale.Log && len(r.figure.Fits) > 0 {
-		r.say("caution", plain("%s is on a log scale: a fitted line is a geometric level, not a mean.", cmp.Or(r.figure.Y().Name, "y"))).Basis = ""
+		words := plain("%s is on a log scale: a fitted line is a geometric level, not a mean.", cmp.Or(r.figure.Y().Name, "y"))
+		r.say("caution", words).Basis = ""
 	}
 }
 

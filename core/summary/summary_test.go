@@ -216,7 +216,8 @@ func TestStrangeSums(t *testing.T) {
 	if g.Add(Group{Texts: []string{long}}) != nil || g.Add(Group{Texts: []string{long + "a"}}) != ErrManyGroups {
 		t.Error("letters are not counted")
 	}
-	for _, bad := range []Key{{Kind: "?"}, {Kind: Level}, {Kind: Step, Of: &Value{}}, {Kind: Edges, Of: &Value{}, Edges: make([]float64, MostEdges+1)},
+	for _, bad := range []Key{{Kind: "?"}, {Kind: Level}, {Kind: Step, Of: &Value{}},
+		{Kind: Edges, Of: &Value{}, Edges: make([]float64, MostEdges+1)},
 		{Kind: Hexagon, Of: &Value{}, Width: 1}, {Kind: Block, Column: "a"}} {
 		if (&Question{By: []Key{bad}}).Check() == nil {
 			t.Errorf("%+v is taken", bad)
