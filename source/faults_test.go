@@ -11,6 +11,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"copperlark/core/summary"
 	"copperlark/internal/test/databases"
 )
 
@@ -183,4 +184,80 @@ func TestForeignPartitionsAreDrawnWhereTheyAre(t *testing.T) {
 	if err != nil || strings.Count(told, "WHERE (((hashint8extended(id, ") != 2 || strings.Contains(told, "Filter:") {
 		t.Errorf("rows are left out here, not there: %v\n%s", err, told)
 	}
+}
+
+// TestAServerThatIsGoneIsNoPartOfTheAnswer holds that all rows are asked, or none: a server that was stopped, one whose
+// column has another name, and one that lies in the middle of the question.
+func TestAServerThatIsGoneIsNoPartOfTheAnswer(t *testing.T) {
+	q := &summary.Question{X: &summary.Value{Column: "kg"}, By: []summary.Key{{Kind: summary.Level, Column: "district"}}}
+	for name, one := range map[string]struct {
+		breaks func(there *pgx.Conn, database string) error
+		says   string
+	}{
+		"stopped": {func(there *pgx.Conn, database string) error {
+			_, err := there.Exec(t.Context(), "drop database "+database+" with (force)")
+			return err
+		}, "cannot be reached"},
+		"with another name for a column": {func(there *pgx.Conn, database string) error {
+			return onDatabase(t, there, database, "alter table odd rename column kg to zzkg")
+		}, "another name"},
+		"that holds a number which is none": {func(there *pgx.Conn, database string) error {
+			return onDatabase(t, there, database, "insert into odd values (1, 5, 'Tarn', 1, 1, 1, true, '2030-01-01', 1e400)")
+		}, ""},
+	} {
+		p := laid(t, 9000, "three servers")
+		s, err := p.Begin(t.Context(), "public.odd")
+		if err != nil {
+			t.Fatal(err)
+		}
+		whole, err := s.Groups(t.Context(), q, func(int, int) {})
+		s.End()
+		if err != nil {
+			t.Fatal(name, err)
+		}
+		var database string
+		if err := p.pool.QueryRow(t.Context(), `select option_value from pg_foreign_server, pg_options_to_table(srvoptions)
+			where srvname = 's1' and option_name = 'dbname'`).Scan(&database); err != nil {
+			t.Fatal(err)
+		}
+		address := databases.Owned(t)
+		there, err := pgx.Connect(t.Context(), address)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer func() { _ = there.Close(context.Background()) }()
+		p.pool.Reset() // what the servers were asked over is closed, so that nobody holds them
+		if err := one.breaks(there, database); err != nil {
+			t.Fatal(name, err)
+		}
+		s, err = p.Begin(t.Context(), "public.odd")
+		if err != nil {
+			t.Fatal(name, err)
+		}
+		got, err := s.Groups(t.Context(), q, func(int, int) {})
+		s.End()
+		var trouble *Trouble
+		if one.says == "" { // it counts for nothing, there as here
+			if err != nil || got.Rows() != whole.Rows() {
+				t.Errorf("%s: %v, %+v", name, err, got)
+			}
+			continue
+		}
+		if !errors.As(err, &trouble) || !strings.Contains(trouble.Problem, one.says) || strings.Contains(err.Error(), "zz") {
+			t.Errorf("%s: %v, of %d rows %+v", name, err, whole.Rows(), got)
+		}
+	}
+}
+
+// onDatabase runs a statement in another database of the same server.
+func onDatabase(t *testing.T, near *pgx.Conn, database, statement string) error {
+	config := near.Config().Copy()
+	config.Database = database
+	c, err := pgx.ConnectConfig(t.Context(), config)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = c.Close(context.Background()) }()
+	_, err = c.Exec(t.Context(), statement)
+	return err
 }
