@@ -122,7 +122,7 @@ func (a *App) Draw(ctx context.Context, spaceID, versionID int64, wanted Wanted)
 					Dataset: a.others(spaceID),
 					Fine:    wanted.Fine,
 
-					Elsewhere: a.wholeOf(ctx, t, d),
+					Elsewhere: a.wholeOf(ctx, spaceID, t, d),
 				},
 			)
 			if err = errors.Join(beside.Wait(), err); err == nil {

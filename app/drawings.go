@@ -64,7 +64,7 @@ func (a *App) Export(ctx context.Context, spaceID, versionID int64, document *ch
 				Metrics: a.metrics,
 				Dataset: a.others(spaceID),
 
-				Elsewhere: a.wholeOf(ctx, t, d),
+				Elsewhere: a.wholeOf(ctx, spaceID, t, d),
 			},
 			&content,
 		)

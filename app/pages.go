@@ -254,7 +254,7 @@ func (a *App) DrawStep(
 				return err
 			}
 			options := figure.Options{Width: size.Width, Height: size.Height, Metrics: a.metrics, Dataset: a.others(spaceID),
-				Elsewhere: a.wholeOf(ctx, t, d)}
+				Elsewhere: a.wholeOf(ctx, spaceID, t, d)}
 			picture, err = draw(ctx, bound, options)
 			if err == nil {
 				picture.GoesOut = goesOut(bound.Document, t.Table)

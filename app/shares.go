@@ -230,7 +230,7 @@ func (a *App) copied(ctx context.Context, spaceID int64, c toCopy) (share Share,
 	err = a.onSpelled(ctx, spaceID, c.versionID, "a shared chart", 4*weightOf(c.document, "")+weighExplain,
 		func(ctx context.Context, t *shown, d Dataset) error {
 			options := figure.Options{Width: c.width, Height: c.height, Metrics: a.metrics, Dataset: a.others(spaceID),
-				Elsewhere: a.wholeOf(ctx, t, d)}
+				Elsewhere: a.wholeOf(ctx, spaceID, t, d)}
 			if copied, err = NewFixedCopy(ctx, t.Table, c.document, c.columns, options); err != nil {
 				return err
 			}

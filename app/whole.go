@@ -10,6 +10,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/figure"
+	"copperlark/core/prepare"
 	"copperlark/core/summary"
 	"copperlark/core/table"
 )
@@ -69,7 +70,7 @@ type answerKey struct {
 }
 
 // wholeOf is what is known of all rows of the table that a version is a sample of; nil: it is no such sample.
-func (a *App) wholeOf(ctx context.Context, t *shown, d Dataset) *summary.Whole {
+func (a *App) wholeOf(ctx context.Context, spaceID int64, t *shown, d Dataset) *summary.Whole {
 	if d.Stays == nil || t.raw == nil {
 		return nil
 	}
@@ -89,9 +90,26 @@ func (a *App) wholeOf(ctx context.Context, t *shown, d Dataset) *summary.Whole {
 		return answer
 	}}
 	if d.Prepared {
-		w.Bars = "these rows were prepared here, and the table was not"
+		a.prepareWhole(ctx, spaceID, d, w)
 	}
 	return w
+}
+
+// prepareWhole has what is asked prepared as the version was, or says why that cannot be.
+func (a *App) prepareWhole(ctx context.Context, spaceID int64, d Dataset, w *summary.Whole) {
+	w.Bars = "these rows were prepared here, and the table was not"
+	m, err := a.madeOf(ctx, spaceID, d)
+	if err != nil || m.first.PreparedFrom != 0 {
+		return
+	}
+	first, _, err := a.Table(ctx, spaceID, m.first.ID)
+	if err != nil {
+		return
+	}
+	asked, bars := prepare.AskedElsewhere(m.clauses, first.Names())
+	if w.Bars = bars; bars == "" {
+		w.Within, w.With = asked.Within, asked.Columns
+	}
 }
 
 // WholeWanted is a question that a chart asks of all rows.
@@ -112,7 +130,7 @@ func (a *App) AskWhole(ctx context.Context, person Person, versionID int64, want
 			if err != nil {
 				return err
 			}
-			picture, err := draw(ctx, bound, figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID), Elsewhere: a.wholeOf(ctx, t, d)})
+			picture, err := draw(ctx, bound, figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID), Elsewhere: a.wholeOf(ctx, person.SpaceID, t, d)})
 			if err != nil || picture.Figure.Elsewhere == nil {
 				return err
 			}

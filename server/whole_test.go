@@ -90,7 +90,31 @@ func TestAChartOfATableThatStaysElsewhere(t *testing.T) {
 			t.Errorf("the share holds %s", hidden)
 		}
 	}
-	// What cannot be asked says why, and what is prepared is of the sample.
+	// What was prepared is asked as it was prepared, or says why not.
+	for clauses, one := range map[string]struct {
+		rows int
+		bars string
+	}{"work out pounds = kg * 2\nkeep pounds > 50 and id > 5000": {rows: allHours(func(id int, kg float64) bool { return 2*kg > 50 && id > 5000 })}, "sample 900 rows": {bars: "cannot be asked of it"}} {
+		version := want[app.Version](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", d.VersionID), object{"typed": clauses})
+		of := plotted(map[bool]string{true: "pounds", false: "kg"}[one.rows > 0], "id", object{"layers": []object{{"mark": "hexagons"}}})
+		at := fmt.Sprintf("/api/versions/%d/", version.ID)
+		drawn := headOf[wholePicture](t, anwen.send("POST", at+"figure", object{"document": of}).Body.Bytes())
+		if !strings.Contains(drawn.Elsewhere.Bars, one.bars) || (drawn.Elsewhere.Bars == "") != (one.bars == "") {
+			t.Fatalf("%s: %+v", clauses, drawn.Elsewhere)
+		}
+		for i := 0; one.rows > 0 && i < 5; i++ {
+			for _, q := range drawn.Elsewhere.Questions {
+				if !q.Known {
+					want[app.WholeAnswer](anwen, 200, "POST", at+"whole", object{"document": of, "key": q.Key})
+				}
+			}
+			drawn = headOf[wholePicture](t, anwen.send("POST", at+"figure", object{"document": of}).Body.Bytes())
+		}
+		if one.rows > 0 && (drawn.Rows.Total != one.rows || !drawn.Elsewhere.OfAll()) {
+			t.Errorf("%s: %+v of %d, %+v", clauses, drawn.Rows, one.rows, drawn.Elsewhere)
+		}
+	}
+	// What cannot be asked says why.
 	document["rows"] = object{"where": "upper(district) = 'DISTRICT 1'"}
 	refused := draw()
 	got := anwen.send("POST", whole, object{"document": document, "key": refused.Elsewhere.Questions[0].Key})
@@ -107,4 +131,18 @@ func TestAChartOfATableThatStaysElsewhere(t *testing.T) {
 	if got.Code != 422 || strings.Contains(got.Body.String(), "zz") || !strings.Contains(got.Body.String(), "no column kg any more") {
 		t.Errorf("%d %s", got.Code, got.Body.String())
 	}
+}
+
+// allHours counts the hours of the table, as it is made above, of which something is true.
+func allHours(is func(id int, kg float64) bool) (n int) {
+	for id := 1; id <= 120_000; id++ {
+		kg := float64(id) / 100
+		if id%3 > 0 {
+			kg = 50 - kg/40 + 8*float64(id%5)
+		}
+		if id%50 > 0 && is(id, kg) {
+			n++
+		}
+	}
+	return n
 }

@@ -61,6 +61,9 @@ func (w *wording) write(p formula.Part) (string, termKind) {
 	case "number":
 		return w.number(p.Number), numberTerm
 	case "text":
+		if p.Text == "" { // which is missing, here as there
+			return "null::text", textTerm
+		}
 		return w.argument(p.Text, "text"), textTerm
 	case "boolean":
 		return fmt.Sprintf("%t", p.Number == 1), booleanTerm
@@ -94,12 +97,39 @@ func (w *wording) write(p formula.Part) (string, termKind) {
 			any[i] = w.compare("=", p.Args[0], one)
 		}
 		return "(" + strings.Join(any, " or ") + ")", booleanTerm
+	case "case":
+		return w.cases(p)
 	case "call":
 		if len(p.Args) == 1 && !p.Over && sqlFunctions[p.Text] {
 			return p.Text + "(" + w.need(p.Args[0], numberTerm) + ")", numberTerm
 		}
 	}
 	return w.fail(cannot("a condition with %s in it", called(p)))
+}
+
+// cases are values by conditions, of one kind.
+func (w *wording) cases(p formula.Part) (string, termKind) {
+	var written strings.Builder
+	written.WriteString("case")
+	kind := termKind("")
+	value := func(p formula.Part) string {
+		v, is := w.write(p)
+		if kind == "" {
+			kind = is
+		}
+		if is != kind {
+			_, _ = w.fail(cannot("a case that gives a %s and a %s", kind, is))
+		}
+		return v
+	}
+	at := 0
+	for ; at+1 < len(p.Args); at += 2 {
+		fmt.Fprintf(&written, " when %s then %s", w.need(p.Args[at], booleanTerm), value(p.Args[at+1]))
+	}
+	if at < len(p.Args) {
+		written.WriteString(" else " + value(p.Args[at]))
+	}
+	return "(" + written.String() + " end)", kind
 }
 
 func (w *wording) ofColumn(name string) (string, termKind) {
@@ -118,7 +148,7 @@ func (w *wording) ofColumn(name string) (string, termKind) {
 // dated reports whether one of the parts is a column of dates or of durations: the program reckons with these in days.
 func (w *wording) dated(parts ...formula.Part) bool {
 	for _, p := range parts {
-		if c, known := w.columns[p.Text]; known && p.Op == "column" && c.how.kind != table.Number {
+		if c, err := w.terms.column(p.Text); err == nil && p.Op == "column" && c.how.kind != table.Number {
 			return true
 		}
 	}
@@ -157,8 +187,8 @@ func plain(p formula.Part) formula.Part {
 
 // asColumn reads a text as a column that it is compared with holds its values.
 func (w *wording) asColumn(column, text formula.Part) formula.Part {
-	c, known := w.columns[column.Text]
-	if column.Op != "column" || !known {
+	c, err := w.terms.column(column.Text)
+	if column.Op != "column" || err != nil {
 		return text
 	}
 	switch c.how.kind {

@@ -25,7 +25,7 @@ type keyRead struct {
 	number *pgtype.Float8
 }
 
-func newGroupRow(q *summary.Question, columns []sqlColumn) *groupRow {
+func newGroupRow(q *summary.Question, column func(name string) (sqlColumn, error)) *groupRow {
 	r := &groupRow{paired: q.X != nil, hexagon: -1}
 	r.into = []any{&r.part, &r.count}
 	add := func(k keyRead, into any) { r.keys, r.into = append(r.keys, k), append(r.into, into) }
@@ -41,21 +41,20 @@ func newGroupRow(q *summary.Question, columns []sqlColumn) *groupRow {
 			}
 			continue
 		}
-		for i, c := range columns {
-			if c.name != k.Column {
-				continue
-			}
-			switch one := (keyRead{column: &columns[i]}); {
-			case c.how.plain == "" || c.how.words:
-				one.text = &pgtype.Text{}
-				add(one, one.text)
-			case c.how.whole:
-				one.whole = &pgtype.Int8{}
-				add(one, one.whole)
-			default:
-				one.number = &pgtype.Float8{}
-				add(one, one.number)
-			}
+		c, err := column(k.Column)
+		if err != nil {
+			continue // the statement was not written then
+		}
+		switch one := (keyRead{column: &c}); {
+		case c.how.plain == "" || c.how.words:
+			one.text = &pgtype.Text{}
+			add(one, one.text)
+		case c.how.whole:
+			one.whole = &pgtype.Int8{}
+			add(one, one.whole)
+		default:
+			one.number = &pgtype.Float8{}
+			add(one, one.number)
 		}
 	}
 	if r.paired {

@@ -56,14 +56,14 @@ func (s *snapshot) groups(ctx context.Context, q *summary.Question, told func(do
 			far = append(far, one)
 		}
 	}
-	if len(far) > 0 { // of the two ways to group the coordinator takes the one that the servers do themselves
-		if _, err := s.tx.Exec(ctx, "set local enable_hashagg = off; set local enable_sort = off"); err != nil {
+	if len(far) > 0 {
+		if _, err := s.tx.Exec(ctx, pushing); err != nil {
 			return nil, err
 		}
 		if err := g.ask(ctx, far); err != nil {
 			return nil, err
 		}
-		if _, err := s.tx.Exec(ctx, "set local enable_hashagg = on; set local enable_sort = on"); err != nil {
+		if _, err := s.tx.Exec(ctx, pushingNoMore); err != nil {
 			return nil, err
 		}
 	}
@@ -76,6 +76,13 @@ func (s *snapshot) groups(ctx context.Context, q *summary.Question, told func(do
 	}
 	return &Told{g.gathered.Answer(), g.statement, g.of}, nil
 }
+
+// Of the ways to group, the coordinator is to take the one that the servers do themselves: it must not hash or sort rows
+// here. Having them sorted there is the third way, which is dearer, but for tables of few rows, where asking costs most.
+const (
+	pushing       = "set local enable_hashagg = off; set local enable_sort = off"
+	pushingNoMore = "set local enable_hashagg = on; set local enable_sort = on"
+)
 
 // leaving tells of the leaves of a partitioned table: what each is, and whether it may be read.
 const leaving = `select n.nspname, c.relname, c.relkind::text, has_any_column_privilege(c.oid, 'select')
@@ -145,6 +152,7 @@ type asking struct {
 	statement string
 	done, of  int
 	told      func(done, of int)
+	known     func(name string) (sqlColumn, error) // of the statement that was written last
 }
 
 // ask asks parts in one statement.
@@ -161,7 +169,7 @@ func (g *asking) ask(ctx context.Context, parts []part) error {
 		return err
 	}
 	defer rows.Close()
-	read := newGroupRow(g.question, g.columns)
+	read := newGroupRow(g.question, g.known)
 	seen := map[int32]bool{}
 	begun := g.done
 	for rows.Next() {
@@ -193,9 +201,14 @@ func (g *asking) written(parts []part) (string, []any, error) {
 	for _, c := range g.columns {
 		t.columns[c.name] = c
 	}
+	within, err := t.workOut(g.question)
+	if err != nil {
+		return "", nil, err
+	}
 	if !g.question.ByReason() {
 		t.leaves(g.question.Needs)
 	}
+	g.known = t.column
 	keys, err := t.keys(g.question)
 	if err != nil {
 		return "", nil, err
@@ -244,6 +257,9 @@ func (g *asking) written(parts []part) (string, []any, error) {
 	each := make([]string, len(parts))
 	for i, p := range parts {
 		where := append([]string{}, needs...)
+		if within != "" {
+			where = append(where, within)
+		}
 		if p.within != "" {
 			where = append(where, p.within)
 		}

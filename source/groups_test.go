@@ -93,6 +93,14 @@ func questions() map[string]*summary.Question {
 		"reasons": {Where: "way <> 0", Needs: append([]summary.Need{{Column: "district"}, {Column: "fed"}, {Column: "day"}}, drawn...),
 			By: []summary.Key{{Kind: summary.Reason}}},
 	}
+	list["prepared"] = &summary.Question{Within: "kg > 1 and way < 3", With: map[string]string{"kg": `"load"`,
+		"side": `case when "way" > 0 then 'up' when "way" < 0 then 'down' end`}, Needs: []summary.Need{{Column: "side"}}, Y: y,
+		X: &summary.Value{Column: "kg", Log: true}, By: []summary.Key{{Kind: summary.Level, Column: "side"}}}
+	list["worked out"] = &summary.Question{With: map[string]string{"ratio": `("load") / ("way" + 1)`, "hungry": `not "fed"`},
+		Where: "not hungry", Needs: []summary.Need{{Column: "ratio"}}, X: &summary.Value{Column: "ratio"}, Y: y,
+		By: []summary.Key{{Kind: summary.Level, Column: "hungry"}}}
+	list["why prepared rows do not count"] = &summary.Question{Within: "way <> 0", With: map[string]string{"side": `"district"`},
+		Where: "side = 'Tarn'", Needs: []summary.Need{{Column: "side"}, {Column: "day"}}, By: []summary.Key{{Kind: summary.Reason}}}
 	for i, where := range []string{"kg between 1 and 3.5 and not way = 1", "district in ('Tarn', '蜜蜂') or district is null",
 		"fed and day >= '2030-03-09'", "day < date '2030-03-09'", "load / way > -2000000", "abs(-metres * 2 + 1) <= 50 - floor(kg)",
 		"district <> 'it''s \"so\"'", "metres is not null and not (metres > 10 or metres is null)"} {
@@ -104,8 +112,8 @@ func questions() map[string]*summary.Question {
 // TestTheDatabaseAnswersAsTheCoreDoes holds every kind of question against the core, over rows that break sums.
 func TestTheDatabaseAnswersAsTheCoreDoes(t *testing.T) {
 	for _, way := range []string{"plain", "partitions", "three servers"} {
-		p := laid(t, 3000, way)
-		rows, err := drawn(t, p, "public.odd", Draw{Rows: 10_000})
+		p := laid(t, 30_000, way)
+		rows, err := drawn(t, p, "public.odd", Draw{Rows: 100_000})
 		if err != nil || !rows.All {
 			t.Fatal(err)
 		}
@@ -157,7 +165,7 @@ func differs(got, want *summary.Answer) string {
 
 // TestWhatCannotBePushedIsRefused holds that rows of other servers never come here to be counted.
 func TestWhatCannotBePushedIsRefused(t *testing.T) {
-	p := laid(t, 9000, "three servers") // of few rows the coordinator does not care where they are counted
+	p := laid(t, 30_000, "three servers") // of few rows the coordinator does not care where they are counted
 	s, err := p.Begin(t.Context(), "public.odd")
 	if err != nil {
 		t.Fatal(err)

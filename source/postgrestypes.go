@@ -12,6 +12,7 @@ import (
 // sqlColumn is a column of a table and how it is read.
 type sqlColumn struct {
 	name, meaning string
+	written       string // in a statement, where it is worked out
 	how           *sqlType
 }
 

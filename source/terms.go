@@ -2,6 +2,7 @@ package source
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 
@@ -16,8 +17,10 @@ import (
 // quoted; what people typed goes as parameters.
 type terms struct {
 	columns   map[string]sqlColumn
-	sure      map[string]bool // columns of which every row that is left has a value that counts
-	above     map[string]bool // and one above zero
+	worked    map[string]sqlColumn // by expressions over these
+	inner     bool                 // an expression that works a column out is read: it knows the table's own alone
+	sure      map[string]bool      // columns of which every row that is left has a value that counts
+	above     map[string]bool      // and one above zero
 	arguments []any
 }
 
@@ -35,7 +38,10 @@ func cannot(format string, arguments ...any) error {
 }
 
 func (t *terms) column(name string) (sqlColumn, error) {
-	c, known := t.columns[name]
+	c, known := t.worked[name]
+	if !known || t.inner {
+		c, known = t.columns[name]
+	}
 	if !known {
 		return c, &Trouble{"the table has no column " + name + " any more", "ask again; if it stays so, tell whoever runs this server"}
 	}
@@ -84,7 +90,50 @@ func (t *terms) leaves(needs []summary.Need) {
 	}
 }
 
-func (c sqlColumn) quoted() string { return pgx.Identifier{c.name}.Sanitize() }
+func (c sqlColumn) quoted() string {
+	if c.written != "" {
+		return c.written
+	}
+	return pgx.Identifier{c.name}.Sanitize()
+}
+
+// workedTypes are how columns are read that are worked out.
+var workedTypes = map[termKind]*sqlType{
+	numberTerm:  {plain: "%s::float8", holds: finite, kind: table.Number},
+	textTerm:    {kind: table.Text},
+	booleanTerm: {plain: "case when %s then 1.0::float8 else 0.0::float8 end", kind: table.YesNo, words: true},
+}
+
+// workOut reads the columns that are worked out, and gives the condition of the rows that are of the table at all; empty: all.
+func (t *terms) workOut(q *summary.Question) (within string, err error) {
+	t.inner = true
+	defer func() { t.inner = false }()
+	t.worked = map[string]sqlColumn{}
+	for _, name := range slices.Sorted(maps.Keys(q.With)) {
+		f, err := formula.Parse(q.With[name])
+		if err != nil {
+			return "", cannot("the column %s", name)
+		}
+		w := &wording{terms: t}
+		written, kind := w.write(f.Root())
+		if w.wrong != nil {
+			return "", w.wrong
+		}
+		c := sqlColumn{name: name, written: "(" + written + ")", how: workedTypes[kind]}
+		if f.Name() != "" { // another name of one that it has
+			c = t.columns[f.Name()]
+		}
+		t.worked[name] = c
+	}
+	if q.Within == "" {
+		return "", nil
+	}
+	f, err := formula.Parse(q.Within)
+	if err != nil {
+		return "", cannot("the rows that are kept")
+	}
+	return t.condition(f.Root())
+}
 
 // plain is the number of a value that counts.
 func (c sqlColumn) plain() string { return "(" + fmt.Sprintf(c.how.plain, c.quoted()) + ")" }
@@ -102,7 +151,7 @@ func (c sqlColumn) present() string {
 	switch {
 	case c.how.holds != "":
 		return fmt.Sprintf(c.how.holds, c.quoted())
-	case c.how.kind == table.Text:
+	case c.how.kind == table.Text && c.written == "": // of one that is worked out an empty text is null already
 		return "(" + c.quoted() + ")::text <> ''"
 	}
 	return c.quoted() + " is not null"
@@ -249,6 +298,8 @@ func (c sqlColumn) level(sure bool) string {
 		return "(" + c.quoted() + ")::text"
 	case c.how.kind == table.YesNo:
 		return fmt.Sprintf("case when %[1]s then 'yes' when not %[1]s then 'no' end", c.quoted())
+	case c.how.kind == table.Text && c.written != "":
+		return c.written
 	case c.how.kind == table.Text:
 		return fmt.Sprintf("case when (%[1]s)::text <> '' then (%[1]s)::text end", c.quoted())
 	case c.how.whole:

@@ -40,7 +40,7 @@ func (e *Elsewhere) In(panel []int32) *Elsewhere {
 
 // question is one about the rows of the chart, by panels and keys.
 func (e *Elsewhere) question(x, y *summary.Value, keys ...summary.Key) *summary.Question {
-	q := &summary.Question{Where: e.Where, Needs: e.Needs, X: x, Y: y}
+	q := &summary.Question{Within: e.Whole.Within, With: e.Whole.With, Where: e.Where, Needs: e.Needs, X: x, Y: y}
 	for _, p := range e.Panels {
 		q.By = append(q.By, summary.Key{Kind: summary.Level, Column: p.Name})
 	}
@@ -249,7 +249,8 @@ func (e *Elsewhere) Reasons() map[int64]int64 {
 	if e == nil {
 		return nil
 	}
-	answer := e.Whole.Ask(reasonsWords, &summary.Question{Where: e.Where, Needs: e.Needs, By: []summary.Key{{Kind: summary.Reason}}})
+	answer := e.Whole.Ask(reasonsWords, &summary.Question{Within: e.Whole.Within, With: e.Whole.With, Where: e.Where, Needs: e.Needs,
+		By: []summary.Key{{Kind: summary.Reason}}})
 	if answer == nil {
 		return nil
 	}

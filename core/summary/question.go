@@ -13,6 +13,11 @@ import (
 // Question asks for the rows of a table, taken together by keys, with the moments of two values. Rows count where the
 // condition is true, and where nothing that is needed is missing.
 type Question struct {
+	// Within is what rows are of the table at all, and With what columns are worked out, both by the columns that the table
+	// has: a preparation that nobody did there.
+	Within string            `json:"within,omitempty"`
+	With   map[string]string `json:"with,omitempty"`
+
 	Where string `json:"where,omitempty"` // a condition, as it stands in a sentence; empty: none
 	Needs []Need `json:"needs,omitempty"`
 	X     *Value `json:"x,omitempty"` // whose moments are wanted; nil: rows are counted alone

@@ -18,6 +18,10 @@ func Of(ctx context.Context, t *table.Table, q *Question) (*Answer, error) {
 	if err := q.Check(); err != nil {
 		return nil, err
 	}
+	t, within, err := prepared(ctx, t, q)
+	if err != nil {
+		return nil, err
+	}
 	for _, name := range q.Columns() {
 		if t.Column(name) == nil {
 			return nil, fmt.Errorf("there is no column %s", name)
@@ -39,7 +43,7 @@ func Of(ctx context.Context, t *table.Table, q *Question) (*Answer, error) {
 		if row%65536 == 0 && ctx.Err() != nil {
 			return nil, ctx.Err()
 		}
-		if why[row] > 0 && !q.ByReason() {
+		if why[row] > 0 && !q.ByReason() || within != nil && !within[row] {
 			continue
 		}
 		var g Group
@@ -68,6 +72,42 @@ func Of(ctx context.Context, t *table.Table, q *Question) (*Answer, error) {
 		}
 	}
 	return gathered.Answer(), nil
+}
+
+// prepared is the table with the columns that are worked out, and which rows are of it.
+func prepared(ctx context.Context, t *table.Table, q *Question) (*table.Table, []bool, error) {
+	var within []bool
+	if q.Within != "" {
+		f, err := formula.Parse(q.Within)
+		if err != nil {
+			return nil, nil, err
+		}
+		if within, err = f.Rows(ctx, t, 0); err != nil {
+			return nil, nil, err
+		}
+	}
+	if len(q.With) == 0 {
+		return t, within, nil
+	}
+	var columns []*table.Column
+	for _, c := range t.Columns() {
+		if q.With[c.Name] == "" {
+			columns = append(columns, c)
+		}
+	}
+	for name, written := range q.With {
+		f, err := formula.Parse(written)
+		if err != nil {
+			return nil, nil, err
+		}
+		c, _, err := f.Column(ctx, t, name, 0)
+		if err != nil {
+			return nil, nil, err
+		}
+		columns = append(columns, c)
+	}
+	with, err := table.New(columns...)
+	return with, within, err
 }
 
 // reasons are why rows do not count: 0 where they do.

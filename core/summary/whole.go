@@ -9,9 +9,11 @@ import (
 // Whole is what is known of all rows of a table of which a sample is at hand. Who needs a number of all rows asks: it
 // gets what was answered before, or nothing, and then the question stands among those that are open.
 type Whole struct {
-	Raw   *table.Table              // the sample as it was drawn, whose texts are those of the whole table
-	Known func(q *Question) *Answer // what was answered before; nil: nothing
-	Bars  string                    // why nothing can be asked; empty: something can
+	Raw    *table.Table              // the sample as it was drawn, whose texts are those of the whole table
+	Known  func(q *Question) *Answer // what was answered before; nil: nothing
+	Within string                    // as of a Question
+	With   map[string]string
+	Bars   string // why nothing can be asked; empty: something can
 
 	mutex sync.Mutex
 	asked []Asked

@@ -93,7 +93,7 @@ func main() {
 	}
 	if len(os.Args) > 1 { // go run ./internal/bench reading, load, press, hostile, story, scripts, together or marks
 		map[string]func(*report){"reading": benchReading, "load": benchLoad, "press": benchPress, "hostile": benchHostile, "story": benchStory,
-			"scripts": benchScripts, "together": benchTogether, "front": benchFront,
+			"scripts": benchScripts, "elsewhere": benchElsewhere, "together": benchTogether, "front": benchFront,
 			"marks": func(r *report) { benchMarks(r, x, y, group) }}[os.Args[1]](
 			r,
 		)
