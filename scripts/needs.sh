@@ -1,10 +1,11 @@
 #!/usr/bin/env bash
-# Installs what is missing of: postgresql chromium (from Debian's packages).
+# Installs what is missing of: postgresql chromium columnar, the columnar engine (from Debian's packages).
 set -euo pipefail
 missing=()
 for need in "$@"; do
   case "$need" in
     postgresql) compgen -G '/usr/lib/postgresql/*/bin/pg_ctl' >/dev/null || missing+=(postgresql) ;;
+    columnar) command -v clickhouse-server >/dev/null || missing+=(clickhouse-server) ;;
     chromium) command -v chromium >/dev/null || missing+=(chromium) ;;
   esac
 done

@@ -62,11 +62,11 @@ func (w *wording) write(p formula.Part) (string, termKind) {
 		return w.number(p.Number), numberTerm
 	case "text":
 		if p.Text == "" { // which is missing, here as there
-			return "null::text", textTerm
+			return "null", textTerm
 		}
 		return w.argument(p.Text, "text"), textTerm
 	case "boolean":
-		return fmt.Sprintf("%t", p.Number == 1), booleanTerm
+		return fmt.Sprintf("(1 = %d)", int(p.Number)), booleanTerm
 	case "column":
 		return w.ofColumn(p.Text)
 	case "negative":

@@ -197,7 +197,7 @@ const moments = `regr_avgx(y, x), regr_avgy(y, x), regr_sxx(y, x), regr_sxy(y, x
 
 // written is the statement that asks parts of a table, each its own groups.
 func (g *asking) written(parts []part) (string, []any, error) {
-	t := &terms{columns: map[string]sqlColumn{}}
+	t := &terms{in: &postgresDialect, columns: map[string]sqlColumn{}}
 	for _, c := range g.columns {
 		t.columns[c.name] = c
 	}

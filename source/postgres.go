@@ -244,9 +244,9 @@ func (s *snapshot) columns(ctx context.Context) (columns []sqlColumn, key *sqlCo
 			out.Notes = append(out.Notes, fmt.Sprintf("%s: the column holds %s and was left out", name, typed))
 			continue
 		}
-		columns = append(columns, sqlColumn{name: name, meaning: meaning, how: how})
+		columns = append(columns, sqlColumn{name: name, meaning: meaning, how: how, in: &postgresDialect})
 		if name == s.named.Key {
-			key = &sqlColumn{name: name, how: how}
+			key = &sqlColumn{name: name, how: how, in: &postgresDialect}
 		}
 	}
 	return columns, key, out, rows.Err()
@@ -274,7 +274,7 @@ func (s *snapshot) drawing(columns []sqlColumn, key *sqlColumn, draw Draw) (ques
 	from := identifier(s.named.Name)
 	all := "select " + strings.Join(written, ", ")
 	if s.named.Key != "" && (key == nil || key.how.hash == "") {
-		return question{}, &Trouble{"the key by which its rows are drawn is not there, or no number or text", "tell whoever runs this server"}
+		return question{}, keyless
 	}
 	// Four standard deviations more than wanted, so that there are hardly ever too few.
 	share := 1.0
@@ -297,6 +297,9 @@ func (s *snapshot) drawing(columns []sqlColumn, key *sqlColumn, draw Draw) (ques
 	}
 	return question{statement: all + " from " + from, whole: true}, nil
 }
+
+// keyless is said where the settings name a key that is none.
+var keyless = &Trouble{"the key by which its rows are drawn is not there, or no number or text", "tell whoever runs this server"}
 
 // tooLarge is said of a table that would have to be read whole.
 var tooLarge = &Trouble{"the table is too large to be read whole, and the settings name no key by which rows are drawn",

@@ -13,6 +13,7 @@ import (
 type sqlColumn struct {
 	name, meaning string
 	written       string // in a statement, where it is worked out
+	in            *dialect
 	how           *sqlType
 }
 

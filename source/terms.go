@@ -6,8 +6,6 @@ import (
 	"slices"
 	"strconv"
 
-	"github.com/jackc/pgx/v5"
-
 	"copperlark/core/formula"
 	"copperlark/core/summary"
 	"copperlark/core/table"
@@ -16,6 +14,7 @@ import (
 // terms puts questions into the database's language. Names of columns are those that the database told, and are
 // quoted; what people typed goes as parameters.
 type terms struct {
+	in        *dialect
 	columns   map[string]sqlColumn
 	worked    map[string]sqlColumn // by expressions over these
 	inner     bool                 // an expression that works a column out is read: it knows the table's own alone
@@ -26,8 +25,7 @@ type terms struct {
 
 // argument is a parameter of a type.
 func (t *terms) argument(value any, typed string) string {
-	t.arguments = append(t.arguments, value)
-	return fmt.Sprintf("$%d::%s", len(t.arguments), typed)
+	return t.in.argument(t, value, typed)
 }
 
 func (t *terms) number(v float64) string { return t.argument(v, "float8") }
@@ -64,9 +62,9 @@ func (t *terms) value(v *summary.Value) (string, error) {
 	}
 	switch {
 	case v.Log && t.above[v.Column]:
-		written = "log(" + written + ")"
+		written = fmt.Sprintf(t.in.log, written)
 	case v.Log:
-		written = fmt.Sprintf("(case when %[1]s > 0 then log(%[1]s) end)", written)
+		written = fmt.Sprintf("(case when %s > 0 then %s end)", written, fmt.Sprintf(t.in.log, written))
 	}
 	return written, nil
 }
@@ -94,14 +92,7 @@ func (c sqlColumn) quoted() string {
 	if c.written != "" {
 		return c.written
 	}
-	return pgx.Identifier{c.name}.Sanitize()
-}
-
-// workedTypes are how columns are read that are worked out.
-var workedTypes = map[termKind]*sqlType{
-	numberTerm:  {plain: "%s::float8", holds: finite, kind: table.Number},
-	textTerm:    {kind: table.Text},
-	booleanTerm: {plain: "case when %s then 1.0::float8 else 0.0::float8 end", kind: table.YesNo, words: true},
+	return c.in.quote(c.name)
 }
 
 // workOut reads the columns that are worked out, and gives the condition of the rows that are of the table at all; empty: all.
@@ -119,7 +110,7 @@ func (t *terms) workOut(q *summary.Question) (within string, err error) {
 		if w.wrong != nil {
 			return "", w.wrong
 		}
-		c := sqlColumn{name: name, written: "(" + written + ")", how: workedTypes[kind]}
+		c := sqlColumn{name: name, written: "(" + written + ")", in: t.in, how: t.in.worked[kind]}
 		if f.Name() != "" { // another name of one that it has
 			c = t.columns[f.Name()]
 		}
@@ -152,14 +143,14 @@ func (c sqlColumn) present() string {
 	case c.how.holds != "":
 		return fmt.Sprintf(c.how.holds, c.quoted())
 	case c.how.kind == table.Text && c.written == "": // of one that is worked out an empty text is null already
-		return "(" + c.quoted() + ")::text <> ''"
+		return fmt.Sprintf(c.in.text, c.quoted()) + " <> ''"
 	}
 	return c.quoted() + " is not null"
 }
 
 // needs are the conditions under which a row counts, in the order in which rows are told that do not.
 func (t *terms) needs(q *summary.Question) (list []string, err error) {
-	where := "true"
+	where := "(1 = 1)"
 	if q.Where != "" {
 		f, err := formula.Parse(q.Where)
 		if err != nil {
@@ -219,13 +210,12 @@ var sqlKeys = map[string]func(t *terms, k summary.Key, q *summary.Question) ([]s
 	},
 	summary.Step: func(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
 		v, err := t.value(k.Of)
-		return []string{fmt.Sprintf("floor((%s - %s) / %s)::bigint", v, t.number(k.From), t.number(k.Width))}, err
+		return []string{fmt.Sprintf(t.in.whole, fmt.Sprintf("floor((%s - %s) / %s)", v, t.number(k.From), t.number(k.Width)))}, err
 	},
 	summary.Edges: func(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
 		v, err := t.value(k.Of)
 		last := t.number(k.Edges[len(k.Edges)-1])
-		return []string{fmt.Sprintf("(width_bucket(%[1]s, %[2]s) - case when %[1]s = %[3]s then 2 else 1 end)::bigint",
-			v, t.argument(k.Edges, "float8[]"), last)}, err
+		return []string{fmt.Sprintf(t.in.edges, v, t.argument(k.Edges, "float8[]"), last)}, err
 	},
 	summary.Hexagon: hexagon,
 	summary.Block: func(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
@@ -236,8 +226,8 @@ var sqlKeys = map[string]func(t *terms, k summary.Key, q *summary.Question) ([]s
 		if err != nil {
 			return nil, err
 		}
-		hash := fmt.Sprintf(c.how.hash, c.quoted(), "17::bigint")
-		return []string{fmt.Sprintf("((%s & 9223372036854775807) %% %s)", hash, t.argument(int64(k.Count), "bigint"))}, nil
+		hash := fmt.Sprintf(c.how.hash, c.quoted(), t.argument(int64(17), "bigint"))
+		return []string{fmt.Sprintf(t.in.part, hash, t.argument(int64(k.Count), "bigint"))}, nil
 	},
 	summary.Reason: func(t *terms, _ summary.Key, q *summary.Question) ([]string, error) {
 		needs, err := t.needs(q)
@@ -246,7 +236,7 @@ var sqlKeys = map[string]func(t *terms, k summary.Key, q *summary.Question) ([]s
 		for i, need := range slices.Backward(needs) {
 			out = fmt.Sprintf("case when %s then %s else %d end", need, out, i+1)
 		}
-		return []string{"(" + out + ")::bigint"}, err
+		return []string{fmt.Sprintf(t.in.whole, out)}, err
 	},
 }
 
@@ -269,10 +259,10 @@ func hexagon(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
 	aside := fmt.Sprintf("abs(%[1]s - floor(%[1]s + 0.5))", u) // |d| in rows that are not shifted, else 1/2 less it
 	up := fmt.Sprintf("1.5 * (%[1]s - floor(%[1]s))", v)
 	return []string{
-		fmt.Sprintf("floor(2 * %s)::bigint", u),
-		fmt.Sprintf("floor(%s)::bigint", v),
-		fmt.Sprintf("(case when mod(floor(%[1]s)::bigint, 2) = 0 then case when %[2]s + %[3]s > 1 then 1 else 0 end "+
-			"when %[2]s - %[3]s > 0.5 then 1 else 0 end)::bigint", v, up, aside),
+		fmt.Sprintf(t.in.whole, fmt.Sprintf("floor(2 * %s)", u)),
+		fmt.Sprintf(t.in.whole, fmt.Sprintf("floor(%s)", v)),
+		fmt.Sprintf(t.in.whole, fmt.Sprintf("case when (%[1]s %% 2) = 0 then case when %[2]s + %[3]s > 1 then 1 else 0 end "+
+			"when %[2]s - %[3]s > 0.5 then 1 else 0 end", fmt.Sprintf(t.in.whole, "floor("+v+")"), up, aside)),
 	}, nil
 }
 
@@ -295,15 +285,15 @@ func hexagonOf(halves, row, above int64) (column, at int64) {
 func (c sqlColumn) level(sure bool) string {
 	switch {
 	case c.how.kind == table.Text && sure:
-		return "(" + c.quoted() + ")::text"
+		return fmt.Sprintf(c.in.text, c.quoted())
 	case c.how.kind == table.YesNo:
 		return fmt.Sprintf("case when %[1]s then 'yes' when not %[1]s then 'no' end", c.quoted())
 	case c.how.kind == table.Text && c.written != "":
 		return c.written
 	case c.how.kind == table.Text:
-		return fmt.Sprintf("case when (%[1]s)::text <> '' then (%[1]s)::text end", c.quoted())
+		return fmt.Sprintf("case when %[1]s <> '' then %[1]s end", fmt.Sprintf(c.in.text, c.quoted()))
 	case c.how.whole:
-		return c.quoted() + "::bigint"
+		return fmt.Sprintf(c.in.whole, c.quoted())
 	}
 	if sure {
 		return c.plain()

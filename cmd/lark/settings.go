@@ -404,7 +404,7 @@ func (s *settings) reach() error {
 		s.outside.Fetch = fetch.New(s.folders, s.origins, s.originHosts)
 	}
 	for _, named := range s.sources {
-		from, err := source.NewPostgres(named)
+		from, err := source.Open(named)
 		if err != nil {
 			return err
 		}

@@ -28,7 +28,7 @@ var rules = []struct {
 	{"app", []string{"copperlark/core/", "copperlark/files", "copperlark/internal/admission", "copperlark/internal/cache",
 		"copperlark/source", "golang.org/x/crypto", "golang.org/x/sync/singleflight", "github.com/go-webauthn/webauthn", "github.com/pquerna/otp",
 		"github.com/trustelem/zxcvbn/frequency"}, []string{"net/http", "database/sql"}},
-	{"source", []string{"copperlark/core/", "github.com/jackc/pgx/v5"}, []string{"net/http", "database/sql"}},
+	{"source", []string{"copperlark/core/", "github.com/jackc/pgx/v5"}, []string{"database/sql"}}, // one engine speaks HTTP
 	{"store", []string{"copperlark/core/", "copperlark/app", "github.com/jackc/pgx/v5", "github.com/jackc/puddle/v2",
 		"github.com/pressly/goose/v3", "github.com/klauspost/compress"}, []string{"net/http"}},
 	{"server", []string{"copperlark/core/", "copperlark/app", "copperlark/files", "github.com/gin-gonic/gin",
