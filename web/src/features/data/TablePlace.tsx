@@ -13,8 +13,8 @@ export function TablePlace({ sources, rows, set }: { sources: ListedSource[]; ro
   const tables = sources.flatMap((s) => s.tables.filter((t) => !t.trouble).map((t) => ({ source: s.name, table: t })))
   const here = tables.some((one) => rows && one.source === rows.source && one.table.name === rows.table)
   const wrong = rows ? wrongRows(many, seed) : ''
-  const say = (of: { source: string; table: string }, typedRows: string, typedSeed: string) => {
-    if (!wrongRows(typedRows, typedSeed)) set(placeOf({ ...of, rows: typedNumber(typedRows), seed: typedNumber(typedSeed) }))
+  const say = (of: { source: string; table: string }, typedRows: string, typedSeed: string, stays = rows?.stays) => {
+    if (!wrongRows(typedRows, typedSeed)) set(placeOf({ ...of, rows: typedNumber(typedRows), seed: typedNumber(typedSeed), stays }))
   }
   return (
     <>
@@ -68,6 +68,17 @@ export function TablePlace({ sources, rows, set }: { sources: ListedSource[]; ro
                 {wrong}; kept as it was
               </span>
             )}
+          </span>
+          <label htmlFor="origin-stays">Its charts</label>
+          <span className="flex items-center gap-2 text-[14px]">
+            <input
+              id="origin-stays"
+              type="checkbox"
+              className="accent-verdigris"
+              checked={rows.stays ?? false}
+              onChange={(e) => say(rows, many, seed, e.target.checked)}
+            />
+            ask all rows of the table, where it is
           </span>
         </>
       )}

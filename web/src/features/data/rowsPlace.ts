@@ -4,6 +4,8 @@ export interface RowsPlace {
   table: string
   rows: number
   seed: number
+  /** Whether charts of them ask all rows of the table. */
+  stays?: boolean
 }
 
 /** How many rows are proposed, and how many can be taken. */
@@ -13,12 +15,13 @@ export const USUAL_SEED = 42
 const MOST_SEED = 999_999_999
 
 /** As an origin says it. */
-export const placeOf = ({ source, table, rows, seed }: RowsPlace) => `source:${source}/${table}?rows=${rows}&seed=${seed}`
+export const placeOf = ({ source, table, rows, seed, stays }: RowsPlace) =>
+  `source:${source}/${table}?rows=${rows}&seed=${seed}${stays ? '&stays=yes' : ''}`
 
 /** What an origin says; null: it is of no database. */
 export function rowsAt(place: string): RowsPlace | null {
-  const found = /^source:([^/]+)\/(.+)\?rows=(\d+)&seed=(\d+)$/.exec(place)
-  return found && { source: found[1], table: found[2], rows: Number(found[3]), seed: Number(found[4]) }
+  const found = /^source:([^/]+)\/(.+)\?rows=(\d+)&seed=(\d+)(&stays=yes)?$/.exec(place)
+  return found && { source: found[1], table: found[2], rows: Number(found[3]), seed: Number(found[4]), stays: Boolean(found[5]) }
 }
 
 /** What is wrong with typed numbers; empty: nothing. */

@@ -6,6 +6,7 @@ import type { Bench } from '../../state/bench'
 import { BasisDot } from '../../ui/BasisSign'
 import { Dialog } from '../../ui/Dialog'
 import { moment } from '../../ui/moment'
+import { TakeMany } from './TakeMany'
 import type { WholeAsking } from './useWhole'
 
 /** What the chart asked of the database in which its table stays: each question with how long it took, or why it has no answer. */
@@ -44,6 +45,7 @@ export function AskedOf({ bench, drawing, dataset, asking }: { bench: Bench; dra
         ))}
       </ul>
       {whole.bars && <p className="text-[13px]">All is of the sample: {whole.bars}.</p>}
+      {(whole.bars || asking.failed.size > 0) && <TakeMany stays={dataset.stays} />}
       <p className="mt-1.5 text-[13px] text-muted">
         The rows stay in <strong className="font-semibold">{dataset.stays.source}</strong>; only the sample came here.
         {asked.length > 0 && ` First asked ${moment(asked.map((a) => a.asked_at).sort()[0])}.`}
