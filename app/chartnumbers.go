@@ -48,7 +48,8 @@ func (a *App) numbersOf(ctx context.Context, spaceID, versionID int64, document 
 		if err != nil {
 			return err
 		}
-		out, err = numbersBound(ctx, bound, figure.Options{Metrics: a.metrics, Dataset: a.others(spaceID), Elsewhere: a.wholeOf(ctx, spaceID, t, d)})
+		out, err = numbersBound(ctx, bound, figure.Options{Metrics: a.metrics, Dataset: a.others(spaceID),
+			Elsewhere: a.wholeOf(ctx, spaceID, t, d)})
 		return err
 	})
 	return out, err

@@ -130,7 +130,8 @@ func (a *App) AskWhole(ctx context.Context, person Person, versionID int64, want
 			if err != nil {
 				return err
 			}
-			picture, err := draw(ctx, bound, figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID), Elsewhere: a.wholeOf(ctx, person.SpaceID, t, d)})
+			picture, err := draw(ctx, bound, figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID),
+				Elsewhere: a.wholeOf(ctx, person.SpaceID, t, d)})
 			if err != nil || picture.Figure.Elsewhere == nil {
 				return err
 			}

@@ -49,7 +49,8 @@ func TestATableIsAskedAsItsSampleIsPrepared(t *testing.T) {
 		if err != nil {
 			t.Fatal(typed, err)
 		}
-		got, err := summary.Of(t.Context(), whole, &summary.Question{Within: asked.Within, With: asked.Columns, X: &summary.Value{Column: x}, By: by})
+		got, err := summary.Of(t.Context(), whole,
+			&summary.Question{Within: asked.Within, With: asked.Columns, X: &summary.Value{Column: x}, By: by})
 		if err != nil || answered(got) != answered(want) || want.Rows() == 0 {
 			t.Errorf("%s: %v, %+v, want %+v", typed, err, got, want)
 		}
