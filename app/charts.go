@@ -78,6 +78,15 @@ func (p *Picture) Encode() ([]byte, error) {
 	return out.Bytes(), err
 }
 
+// encodeShared is Encode for readers of a share: what is asked of a table that stays elsewhere, and what keeps it from being
+// asked, speaks of what was prepared, and of columns that stay at home perhaps. What is of all rows and what of a sample
+// stands with each paragraph.
+func (p *Picture) encodeShared() ([]byte, error) {
+	shared, without := *p, *p.Figure
+	without.Elsewhere, shared.Figure = nil, &without
+	return shared.Encode()
+}
+
 // JSON is the same without what a browser needs: the figure with plain numbers, its reading, and the typed sentence.
 func (p *Picture) JSON() ([]byte, error) {
 	written, err := json.MarshalIndent(map[string]any{"figure": p.Figure, "reading": p.Reading, "typed": p.Typed}, "", " ")

@@ -60,7 +60,7 @@ func NewFixedCopy(
 		if out.Table, err = picture.Figure.Publish(drawn, drawn.Names()); err != nil {
 			return nil, err
 		}
-		*into, err = picture.Encode()
+		*into, err = picture.encodeShared()
 		return picture, err
 	}
 	if out.Picture, err = copied(&out.Figure, options); err != nil {

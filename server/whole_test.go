@@ -115,6 +115,20 @@ func TestAChartOfATableThatStaysElsewhere(t *testing.T) {
 			t.Errorf("%s: %+v of %d, %+v", clauses, drawn.Rows, one.rows, drawn.Elsewhere)
 		}
 	}
+	// Why a preparation cannot be asked names its clauses: that is for the space, and leaves with no share.
+	version := want[app.Version](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/prepared", d.VersionID),
+		object{"typed": "work out zzhome = kg * 3\nfill down zzhome"})
+	of := plotted("kg", "id", nil)
+	inside := anwen.send("POST", fmt.Sprintf("/api/versions/%d/figure", version.ID), object{"document": of}).Body.String()
+	shared = want[object](anwen, 200, "POST", "/api/shares", object{"version_id": version.ID, "document": of, "title": "By the hour"})
+	for _, place := range []string{"", "/figure", "/figure/exact", "/figure/phone", "/links", "/table.csv"} {
+		if said := anwen.send("GET", "/s/"+shared["key"].(string)+place, nil).Body.String(); strings.Contains(said, "zzhome") {
+			t.Errorf("%s tells of a clause about a column that stays at home", place)
+		}
+	}
+	if !strings.Contains(inside, "fill down zzhome") {
+		t.Error("the space is not told why all rows cannot be asked")
+	}
 	// What cannot be asked says why.
 	document["rows"] = object{"where": "upper(district) = 'DISTRICT 1'"}
 	refused := draw()

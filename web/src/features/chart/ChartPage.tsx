@@ -176,7 +176,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
           compare={compare}
           notes={notes}
           me={me}
-          above={dataset.stays && state.drawing && <AskingStrip drawing={state.drawing} asking={asking} sample={sample} />}
+          above={dataset.stays && state.drawing && <AskingStrip drawing={state.drawing} asking={asking} sample={sample} asks={makes} />}
         />
         {typing ? (
           <TypeIt bench={bench} and={typing === true ? undefined : typing} onDone={doneTyping} />

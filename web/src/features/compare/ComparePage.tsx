@@ -7,6 +7,7 @@ import { Linked } from '../../interact/linked'
 import { formatNumber } from '../../scale/format'
 import { may } from '../../ui/may'
 import { Shell } from '../../ui/Shell'
+import { SampleSign } from '../../ui/SampleSign'
 import { Trouble, Waiting, Words } from '../../ui/Words'
 import { LiveChart } from '../chart/LiveChart'
 import { aligned } from './aligned'
@@ -101,6 +102,7 @@ function Compared({
       </div>
       <main tabIndex={-1} data-takes-keys className="outline-none min-h-0 flex-1 overflow-auto px-5.5 pt-3 pb-2">
         {trouble && <Trouble message={trouble} />}
+        {home.drawn && <SampleSign drawn={home.drawn} />}
         <Pictures
           comparison={comparison}
           sides={sides}

@@ -4,7 +4,18 @@ import { BasisDot } from '../../ui/BasisSign'
 import type { WholeAsking } from './useWhole'
 
 /** Above the chart: how far it is of all rows of its table, while they are asked or where they are not. */
-export function AskingStrip({ drawing, asking, sample }: { drawing: Drawing; asking: WholeAsking; sample: string }) {
+export function AskingStrip({
+  drawing,
+  asking,
+  sample,
+  asks,
+}: {
+  drawing: Drawing
+  asking: WholeAsking
+  sample: string
+  /** Whether whoever looks at it may ask. */
+  asks: boolean
+}) {
   const whole = drawing.figure.elsewhere
   if (!whole) return null
   const open = whole.questions.filter((q) => !q.known)
@@ -36,18 +47,18 @@ export function AskingStrip({ drawing, asking, sample }: { drawing: Drawing; ask
           )}
           {!whole.bars && !running && tried && open.length > 0 && '; why all rows do not answer stands beside the chart'}
         </p>
-        {!whole.bars && (running || (!stopped && !tried)) && (
+        {asks && !whole.bars && (running || (!stopped && !tried)) && (
           <button type="button" className="link" onClick={asking.stop}>
             stop
           </button>
         )}
-        {!whole.bars && !running && (stopped || tried) && (
+        {asks && !whole.bars && !running && (stopped || tried) && (
           <button type="button" className="link" onClick={asking.goOn}>
             ask all rows
           </button>
         )}
       </div>
-      {!whole.bars && (
+      {asks && !whole.bars && (
         <div aria-hidden className="mt-1.5 flex gap-1">
           {Array.from({ length: parts?.of && parts.of <= MOST_SHOWN ? parts.of : MOST_SHOWN }, (_, i) => (
             <span key={i} className={`h-[3px] flex-1 rounded-full ${parts && i < share(parts) ? 'bg-verdigris' : 'bg-line'}`} />
