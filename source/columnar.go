@@ -341,18 +341,11 @@ func (s *columnarSnapshot) drawing(draw Draw) (statement string, marked, whole b
 
 // trouble puts an error into words that name no server and hold no statement.
 func (c *Columnar) trouble(ctx context.Context, err error) error {
-	var known *Trouble
+	if said, is := plainTrouble(ctx, err); is {
+		return said
+	}
 	var fault *engineFault
-	switch {
-	case err == nil:
-		return nil
-	case errors.As(err, &known):
-		return known
-	case errors.Is(ctx.Err(), context.Canceled):
-		return ctx.Err()
-	case errors.Is(ctx.Err(), context.DeadlineExceeded) || errors.Is(err, context.DeadlineExceeded):
-		return &Trouble{"the database did not answer in time", "ask for fewer rows, or later"}
-	case errors.As(err, &fault):
+	if errors.As(err, &fault) {
 		for _, one := range columnarCodes {
 			if one.code == fault.code {
 				return &Trouble{one.problem, one.advice}

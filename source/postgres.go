@@ -361,18 +361,12 @@ func (s *snapshot) gathered(
 
 // trouble puts an error of a database into words that name no server and hold no statement.
 func (p *Postgres) trouble(ctx context.Context, err error) error {
-	var known *Trouble
+	if said, is := plainTrouble(ctx, err); is {
+		return said
+	}
 	var said *pgconn.PgError
 	var connecting *pgconn.ConnectError
 	switch {
-	case err == nil:
-		return nil
-	case errors.As(err, &known):
-		return known
-	case errors.Is(ctx.Err(), context.Canceled):
-		return ctx.Err()
-	case errors.Is(ctx.Err(), context.DeadlineExceeded) || errors.Is(err, context.DeadlineExceeded):
-		return &Trouble{"the database did not answer in time", "ask for fewer rows, or later"}
 	case errors.As(err, &said):
 		for _, one := range codes {
 			if strings.HasPrefix(said.Code, one.begins) {

@@ -91,3 +91,20 @@ func (t *Trouble) Error() string { return t.Problem }
 
 // ErrUnknown is met where a table is asked for that the settings do not name.
 var ErrUnknown = errors.New("no such table")
+
+// plainTrouble says what is wrong where it has nothing to do with what a database said: nothing, what is in words already,
+// that whoever asked left, and that it took too long.
+func plainTrouble(ctx context.Context, err error) (said error, is bool) {
+	var known *Trouble
+	switch {
+	case err == nil:
+		return nil, true
+	case errors.As(err, &known):
+		return known, true
+	case errors.Is(ctx.Err(), context.Canceled):
+		return ctx.Err(), true
+	case errors.Is(ctx.Err(), context.DeadlineExceeded) || errors.Is(err, context.DeadlineExceeded):
+		return &Trouble{"the database did not answer in time", "ask for fewer rows, or later"}, true
+	}
+	return nil, false
+}

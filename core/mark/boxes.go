@@ -2,6 +2,8 @@ package mark
 
 import (
 	"context"
+	"maps"
+	"slices"
 
 	"copperlark/core/chart"
 	"copperlark/core/describe"
@@ -37,6 +39,7 @@ func boxable(across, value *Axis) bool {
 type box struct {
 	place
 	*describe.Box
+	beyond int64 // how many lie beyond the whiskers, where more do than are drawn
 }
 
 const (
@@ -67,16 +70,19 @@ func computeBoxes(ctx context.Context, c *Case) (*Computed, error) {
 		}
 		collected[k] = append(collected[k], p.value.Undrawn(values[i]))
 	}
-	var found []box
+	found, exact := p.boxesElsewhere(c, collectedBy(order, func(k key) int32 { return k.at }, func(k key) []float64 { return collected[k] }))
 	for _, k := range order {
+		if exact {
+			break
+		}
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
 		if b, err := describe.TukeyBox(collected[k]); err == nil {
-			found = append(found, box{place{at: float64(k.at), group: k.group, n: b.N}, b})
+			found = append(found, box{place: place{at: float64(k.at), group: k.group, n: b.N}, Box: b})
 		}
 	}
-	out := &Computed{Draw: func(panel *Panel, s *Sink) { drawBoxes(p, found, panel, s) }}
+	out := &Computed{Exact: exact, Draw: func(panel *Panel, s *Sink) { drawBoxes(p, found, panel, s) }}
 	span := None()
 	for _, v := range values {
 		span = span.Of(v)
@@ -84,9 +90,43 @@ func computeBoxes(ctx context.Context, c *Case) (*Computed, error) {
 	across := None()
 	for _, b := range found {
 		across = across.Of(b.at-0.5, b.at+0.5)
+		span = span.Of(p.value.Drawn(b.WhiskerLow), p.value.Drawn(b.WhiskerHigh))
+		for _, v := range b.Outliers {
+			span = span.Of(p.value.Drawn(v))
+		}
 	}
 	out.X, out.Y = p.extents(across, span)
 	return out, nil
+}
+
+// collectedBy are the values of places, by where they stand.
+func collectedBy[K any](order []K, at func(K) int32, values func(K) []float64) map[int32][]float64 {
+	out := map[int32][]float64{}
+	for _, k := range order {
+		out[at(k)] = append(out[at(k)], values(k)...)
+	}
+	return out
+}
+
+// boxesElsewhere are the boxes of all rows, where those at hand are a sample and they are known: of groups along the axis, which
+// may have colours of their own.
+func (p *places) boxesElsewhere(c *Case, values map[int32][]float64) (found []box, known bool) {
+	if c.Groups != nil && !p.own || p.axis.Column == nil || !p.across.Grouped() {
+		return nil, false
+	}
+	all, known := c.Elsewhere.boxesOf(p.across.Column, p.axis.Column, values)
+	if !known {
+		return nil, false
+	}
+	for _, code := range slices.Sorted(maps.Keys(all)) {
+		b := all[code]
+		group := int32(-1)
+		if c.Groups != nil {
+			group = code
+		}
+		found = append(found, box{place{at: float64(code), group: group, n: b.N}, b.Box, b.beyond})
+	}
+	return found, true
 }
 
 // ink is a style of lines in the colour of a key, or neutral.
@@ -207,7 +247,7 @@ func boxCard(p *places, b box) primitive.Card {
 		{Name: "middle half", Value: valueRange(p.axis, b.Q1, b.Q3)},
 		{Name: "whiskers", Value: valueRange(p.axis, b.WhiskerLow, b.WhiskerHigh)},
 	}
-	if n := len(b.Outliers); n > 0 {
+	if n := max(int64(len(b.Outliers)), b.beyond); n > 0 {
 		facts = append(facts, primitive.Fact{Name: "beyond them", Value: scale.Number(float64(n), 0)})
 	}
 	return primitive.Card{

@@ -122,6 +122,8 @@ func TestASampleThatAsksTellsWhatAllRowsTell(t *testing.T) {
 		"plot count() against district; colour by fed; as stacked bars":                                   1,
 		"plot district against fed; as counts":                                                            2,
 		"plot load against district":                                                                      2,
+		"plot load against district; as boxes":                                                            2,
+		"plot load against season as groups; as boxes; panels by fed":                                     2,
 		"plot spread of load; as histogram; colour by district":                                           0,
 	} {
 		typed = strings.ReplaceAll(typed, "; ", "\n")

@@ -35,15 +35,6 @@ type Paragraph struct {
 	Basis  Basis   `json:"basis,omitempty" enum:"all,sample" doc:"where the table stays elsewhere: of all its rows, or of the sample"`
 }
 
-// Basis is which rows of a table that stays elsewhere something is of.
-type Basis string
-
-// The rows: all of them, or the sample that is here.
-const (
-	OfAll    Basis = "all"
-	OfSample Basis = "sample"
-)
-
 // Shown is what a paragraph speaks of, to be found on the chart.
 type Shown struct {
 	Rows   []int    `json:"rows,omitempty" doc:"rows of the table"`
@@ -222,9 +213,6 @@ type reader struct {
 	exact    bool // what is said is of all rows, where those of the figure are a sample
 	*Units
 }
-
-// of says which rows what is said next is of: all of them, or those that are here.
-func (r *reader) of(all bool) { r.exact = all }
 
 func (r *reader) say(kind string, spans ...Span) *Paragraph {
 	p := Paragraph{Kind: kind, Spans: spans}

@@ -1,0 +1,13 @@
+package reading
+
+// Basis is which rows of a table that stays elsewhere something is of.
+type Basis string
+
+// The rows: all of them, or the sample that is here.
+const (
+	OfAll    Basis = "all"
+	OfSample Basis = "sample"
+)
+
+// of says which rows what is said next is of: all of them, or those that are here.
+func (r *reader) of(all bool) { r.exact = all }
