@@ -51,9 +51,7 @@ func (s *columnarSnapshot) groups(ctx context.Context, q *summary.Question, part
 		}
 		return err
 	})
-	if errors.Is(err, summary.ErrManyGroups) {
-		err = &Trouble{"there are more groups than an answer holds", "ask for fewer: bins, or a column with fewer values"}
-	}
+	err = unanswered(err)
 	part(columnarParts, columnarParts)
 	return &Told{gathered.Answer(), statement, columnarParts}, err
 }

@@ -10,6 +10,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"copperlark/core/magnitude"
 	"copperlark/core/scale"
 	"copperlark/core/summary"
 )
@@ -182,14 +183,25 @@ func (g *asking) ask(ctx context.Context, parts []part) error {
 			g.told(min(g.done, g.of), g.of)
 		}
 		if group, counts := read.group(); counts {
-			if err := g.gathered.Add(group); errors.Is(err, summary.ErrManyGroups) {
-				return &Trouble{"there are more groups than an answer holds", "ask for fewer: bins, or a column with fewer values"}
+			if err := g.gathered.Add(group); err != nil {
+				return unanswered(err)
 			}
 		}
 	}
 	g.done = begun + len(parts)
 	g.told(g.done, g.of)
 	return rows.Err()
+}
+
+// unanswered says why an answer cannot be taken.
+func unanswered(err error) error {
+	switch {
+	case errors.Is(err, summary.ErrManyGroups):
+		return &Trouble{"there are more groups than an answer holds", "ask for fewer: bins, or a column with fewer values"}
+	case errors.Is(err, magnitude.ErrOutOfRange):
+		return &Trouble{"the table holds numbers that are too large to be squared", "leave them out by a condition"}
+	}
+	return err
 }
 
 // moments are what is asked of x and y, in the order in which they are read.

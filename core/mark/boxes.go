@@ -7,6 +7,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/describe"
+	"copperlark/core/magnitude"
 	"copperlark/core/primitive"
 	"copperlark/core/scale"
 )
@@ -90,9 +91,13 @@ func computeBoxes(ctx context.Context, c *Case) (*Computed, error) {
 	across := None()
 	for _, b := range found {
 		across = across.Of(b.at-0.5, b.at+0.5)
-		span = span.Of(p.value.Drawn(b.WhiskerLow), p.value.Drawn(b.WhiskerHigh))
-		for _, v := range b.Outliers {
-			span = span.Of(p.value.Drawn(v))
+		if !exact { // where they are of all rows they may go beyond the sample
+			continue
+		}
+		for _, v := range append([]float64{b.WhiskerLow, b.WhiskerHigh}, b.Outliers...) {
+			if d := p.value.Drawn(v); magnitude.Finite(d) {
+				span = span.Of(d)
+			}
 		}
 	}
 	out.X, out.Y = p.extents(across, span)

@@ -5,6 +5,8 @@ import (
 	"encoding/binary"
 	"fmt"
 	"slices"
+
+	"copperlark/core/magnitude"
 )
 
 // Answer is what is known of a table after a question: its groups, by their keys.
@@ -35,7 +37,7 @@ type Gathering struct {
 	letters int
 }
 
-// Add takes in a group, or more rows of one.
+// Add takes in a group, or more rows of one. Sums of squares beyond a float64 are an error.
 func (g *Gathering) Add(one Group) error {
 	name := []byte{}
 	for _, n := range one.Numbers {
@@ -44,8 +46,17 @@ func (g *Gathering) Add(one Group) error {
 	for _, t := range one.Texts {
 		name = append(binary.AppendUvarint(name, uint64(len(t))), t...)
 	}
-	if place, known := g.places[string(name)]; known {
-		g.groups[place].Moments = g.groups[place].With(one.Moments)
+	place, known := g.places[string(name)]
+	if known {
+		one.Moments = g.groups[place].With(one.Moments)
+	}
+	for _, v := range []float64{one.X, one.Y, one.XX, one.XY, one.YY, one.XMin, one.XMax, one.YMin, one.YMax} {
+		if !magnitude.Finite(v) {
+			return magnitude.ErrOutOfRange
+		}
+	}
+	if known {
+		g.groups[place].Moments = one.Moments
 		return nil
 	}
 	if g.letters += len(name); len(g.groups) == MostGroups || g.letters > MostLetters {

@@ -42,6 +42,7 @@ import (
 	"copperlark/core/scale"
 	"copperlark/core/sentence"
 	"copperlark/core/smooth"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 	"copperlark/core/text"
 	"copperlark/core/window"
@@ -322,6 +323,45 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 		alike := confound.FindAlike(ctx, c.x, c.y, rowsOf(c), c.table, "x", "y")
 		_, err := confound.RankAlike(ctx, c.x, c.y, rowsOf(c), []*table.Column{c.table.Column("z"), c.table.Column("g")}, alike, nil)
 		return err
+	},
+	"describe.DifferencesOf": func(_ context.Context, c columns) error {
+		some := min(len(c.x), 3)
+		describe.DifferencesOf([]float64{3, 0, 2}[:some], c.x[:some], c.y[:some])
+		return nil
+	},
+	"describe.CramersVOf": func(_ context.Context, c columns) error {
+		describe.CramersVOf([]float64{1, 2, 0, 4}, 2, 2)
+		return nil
+	},
+	"summary.Of": func(ctx context.Context, c columns) error {
+		x, y := &summary.Value{Column: "x"}, &summary.Value{Column: "y"}
+		for _, by := range []summary.Key{{Kind: summary.Level, Column: "g"}, {Kind: summary.Step, Of: x, From: -5, Width: 0.1},
+			{Kind: summary.Level, Column: "x"}, {Kind: summary.Hexagon, Of: x, And: y, Width: 0.1, WidthY: 0.1}} {
+			answer, err := summary.Of(ctx, c.table, &summary.Question{X: x, Y: y, By: []summary.Key{by}})
+			if err != nil {
+				return err
+			}
+			if err := written(answer); err != nil {
+				return err
+			}
+			var all []summary.Moments
+			for _, g := range answer.Groups {
+				all = append(all, g.Moments)
+			}
+			bins := summary.Bins(all)
+			for _, fit := range []func() error{
+				func() error { _, err := answer.All().Line(); return err },
+				func() error { _, err := summary.Within(all).Line(); return err },
+				func() error { _, err := model.PolynomialOf(bins, 3); return err },
+				func() error { _, err := smooth.FitLocalOf(ctx, bins, 0.5, 1); return err },
+				func() error { _, err := smooth.FitSplineOf(ctx, bins, smooth.Usual); return err },
+			} {
+				if err := fit(); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
 	},
 	"describe.GroupDifferences": func(_ context.Context, c columns) error {
 		describe.GroupDifferences(c.group, groups, c.x)
