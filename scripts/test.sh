@@ -13,7 +13,7 @@ go build -o bin/provider ./internal/test/provider/run
 bin/testdb start "$database/postgres"
 trap '"$root/bin/testdb" stop "$database/postgres"; rm -rf "$database"' EXIT
 export LARK_TEST_POSTGRES="$database/postgres"
-go test -timeout 30m ./core/... ./files/... ./demo/... ./internal/... ./cmd/...
+go test -timeout 30m ./core/... ./files/... ./demo/... ./source/... ./internal/... ./cmd/...
 go test -timeout 30m -race ./app ./store ./server ./core/parallel ./internal/admission ./internal/cache
 go run ./cmd/lark openapi | diff -q - docs/openapi.json >/dev/null || { echo "docs/openapi.json is not what the routes say: run make types"; exit 1; }
 scripts/compile.sh
