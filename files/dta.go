@@ -261,31 +261,73 @@ func (d *dtaFile) kind(f *dtaField) {
 	d.width += f.bytes
 }
 
-// shownAs makes dates of numbers that are shown as such: %td days, %tc milliseconds, %tm months
-// and so on since the beginning of 1960.
+// shownAs makes dates of numbers that are shown as such: %td days, %tc milliseconds, %tC the same with leap seconds, %tw weeks,
+// %tm months and so on since the beginning of 1960.
 func (v *variable) shownAs(format string) {
 	format = strings.TrimLeft(format, "%-0")
-	for _, f := range []struct {
-		begins  string
-		grain   table.Grain
-		scale   float64
-		months  int
-		shifted float64
-	}{{"td", table.Day, 86_400, 0, from1960}, {"d", table.Day, 86_400, 0, from1960}, {"tc", table.Second, 0.001, 0, from1960},
-		{"tm", table.Day, 0, 1, 0}, {"tq", table.Day, 0, 3, 0}, {"th", table.Day, 0, 6, 0}} {
+	for _, f := range dtaDates {
 		if strings.HasPrefix(format, f.begins) && v.coder == nil {
-			v.column.Kind, v.column.Grain, v.scale, v.epoch, v.months = table.Date, f.grain, f.scale, f.shifted, f.months
+			v.column.Kind, v.column.Grain, v.scale, v.epoch, v.dated = table.Date, f.grain, f.scale, from1960, f.dated
 			return
 		}
 	}
 }
 
-// monthsFrom1960 is the first day of a month, in seconds from 1970.
-func monthsFrom1960(months float64) float64 {
-	if !(math.Abs(months) <= 120_000) {
-		return months * 1e12 // missing stays missing, and others lie outside of any calendar
+// dtaDates are the ways in which dates are counted.
+var dtaDates = []struct {
+	begins string
+	grain  table.Grain
+	scale  float64                 // seconds a unit
+	dated  func(v float64) float64 // where units differ in length
+}{
+	{"td", table.Day, 86_400, nil}, {"d", table.Day, 86_400, nil}, {"tc", table.Second, 0.001, nil},
+	{"tC", table.Second, 0, leapFrom1960}, {"tw", table.Day, 0, weeksFrom1960},
+	{"tm", table.Day, 0, monthsFrom1960(1)}, {"tq", table.Day, 0, monthsFrom1960(3)}, {"th", table.Day, 0, monthsFrom1960(6)},
+}
+
+// beyondCalendars is what a count becomes that is missing, or lies outside of any calendar: so it stays.
+func beyondCalendars(v float64) float64 { return v * 1e12 }
+
+// mostCounted is up to how many weeks or months are counted.
+const mostCounted = 600_000
+
+// monthsFrom1960 gives the first day of a month, of so many of which a unit is, in seconds from 1970.
+func monthsFrom1960(unit float64) func(v float64) float64 {
+	return func(v float64) float64 {
+		if v *= unit; !(math.Abs(v) <= mostCounted) {
+			return beyondCalendars(v)
+		}
+		return float64(time.Date(1960, time.January+time.Month(int(math.Floor(v))), 1, 0, 0, 0, 0, time.UTC).Unix())
 	}
-	return float64(time.Date(1960, time.January+time.Month(int(math.Floor(months))), 1, 0, 0, 0, 0, time.UTC).Unix())
+}
+
+// weeksFrom1960 is the first day of a week: each year has 52, the first one from its first of January, the last one of eight
+// days or nine.
+func weeksFrom1960(v float64) float64 {
+	if !(math.Abs(v) <= mostCounted) {
+		return beyondCalendars(v)
+	}
+	week := int(math.Floor(v))
+	year := int(math.Floor(v / 52))
+	return float64(time.Date(1960+year, time.January, 1+7*(week-52*year), 0, 0, 0, 0, time.UTC).Unix())
+}
+
+// leapMonths are those after whose last minute a second was put in, as year and month (IERS, Bulletin C; the last one of 2016).
+var leapMonths = [][2]int{{1972, 6}, {1972, 12}, {1973, 12}, {1974, 12}, {1975, 12}, {1976, 12}, {1977, 12}, {1978, 12}, {1979, 12}, {1981, 6},
+	{1982, 6}, {1983, 6}, {1985, 6}, {1987, 12}, {1989, 12}, {1990, 12}, {1992, 6}, {1993, 6}, {1994, 6}, {1995, 12}, {1997, 6}, {1998, 12},
+	{2005, 12}, {2008, 12}, {2012, 6}, {2015, 6}, {2016, 12}}
+
+// leapFrom1960 is a moment of milliseconds that count leap seconds, in seconds from 1970, which do not. What lies in a leap second
+// is the first one of the next day.
+func leapFrom1960(v float64) float64 {
+	at := v/1000 + from1960
+	for i, leap := range leapMonths {
+		after := float64(time.Date(leap[0], time.Month(leap[1]+1), 1, 0, 0, 0, 0, time.UTC).Unix())
+		if at-float64(i) < after+1 {
+			return at - float64(i)
+		}
+	}
+	return at - float64(len(leapMonths))
 }
 
 // after takes what stands after the rows: long texts, and the names of values.

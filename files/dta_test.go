@@ -152,6 +152,8 @@ func dtaSample(long bool) []dtaColumn {
 		{name: "day", kind: 1, format: "%td", values: []any{uint64(0), uint64(26_000), uint64(32_741)}},
 		{name: "at", kind: 4, format: "%tcDD", values: []any{bits(0), bits(26_000*86_400e3 + 1e3), bits(1e300)}},
 		{name: "month", kind: 1, format: "%tm", values: []any{uint64(0xffff), uint64(854), uint64(32_741)}},
+		{name: "week", kind: 1, format: "%tw", values: []any{uint64(0), uint64(3_701), uint64(0xffff)}},
+		{name: "leap", kind: 4, format: "%tC", values: []any{bits(0), bits((26_000*86_400 + 1 + 27) * 1e3), bits(394_416_000e3)}},
 		{name: "quarter", kind: 4, format: "%tq", values: []any{bits(5), bits(-1), bits(1e9)}},
 	}
 	if long {
@@ -175,6 +177,7 @@ func TestDtaFilesAreReadInEveryReleaseAndOrder(t *testing.T) {
 			want := "hive|category||Brimü~~Tarn\nqueen|category||sécond~first~\nagain|number||1~7~\nsmall|number||-1~32740~\n" +
 				"large|number||-2147483647~2147483620~\nshare|number||0.1~-1e+30~\nkg|number||-0.125~1e+300~\n" +
 				"day|date||1960-01-01~2031-03-09~\nat|date||1960-01-01 00:00:00~2031-03-09 00:00:01~\nmonth|date||1959-12-01~2031-03-01~\n" +
+				"week|date||1960-01-01~2031-03-05~1959-12-24\nleap|date||1960-01-01 00:00:00~2031-03-09 00:00:01~1972-07-01 00:00:00\n" +
 				"quarter|date||1961-04-01~1959-10-01~"
 			if layout.letters != "" {
 				want = strings.NewReplacer("ü", "\uFFFD", "é", "\uFFFD").Replace(want)

@@ -23,14 +23,14 @@ type variables struct {
 // variable is one of them. read gives the value of a row from its bytes.
 type variable struct {
 	column    *table.Column
-	coder     *table.Coder       // of texts
-	names     map[float64]string // of values
-	textNames map[string]string  // of texts that are codes
-	codes     map[string]int     // how many values each code for missing ones stands for
-	strange   int                // dates outside of any calendar
-	months    int                // a unit, of dates that are months, quarters or halves of years since 1960
-	epoch     float64            // of dates: seconds from 1970 to the day from which they are counted
-	scale     float64            // seconds a unit, of dates and durations; 0: a plain number
+	coder     *table.Coder            // of texts
+	names     map[float64]string      // of values
+	textNames map[string]string       // of texts that are codes
+	codes     map[string]int          // how many values each code for missing ones stands for
+	strange   int                     // dates outside of any calendar
+	dated     func(v float64) float64 // of dates that are counted in no seconds: seconds from 1970
+	epoch     float64                 // of dates: seconds from 1970 to the day from which they are counted
+	scale     float64                 // seconds a unit, of dates and durations; 0: a plain number
 }
 
 // The days from which packages count, as seconds from 1970.
@@ -54,8 +54,8 @@ func (v *variable) number(value float64, code string) {
 		value = math.NaN()
 	}
 	switch {
-	case v.months != 0:
-		value = monthsFrom1960(value * float64(v.months))
+	case v.dated != nil:
+		value = v.dated(value)
 	case v.scale != 0:
 		value = value*v.scale + v.epoch
 	}
