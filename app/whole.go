@@ -148,6 +148,9 @@ func (a *App) AskWhole(ctx context.Context, person Person, versionID int64, want
 	if err != nil {
 		return kept, err
 	}
+	if err := a.isNewestSample(ctx, person.SpaceID, dataset); err != nil {
+		return kept, err
+	}
 	w, _ := rowsOf(dataset.OriginPlace)
 	from, err := a.sourceOf(person.SpaceID, w)
 	if errors.Is(err, ErrNotFound) {
@@ -175,6 +178,18 @@ func (a *App) AskWhole(ctx context.Context, person Person, versionID int64, want
 		By: person.Name, Answer: told.Answer}
 	a.did(ctx, person, didAskWhole, w.Table+" of "+w.Source)
 	return kept, a.store.KeepWholeAnswer(ctx, versionID, person.ID, kept)
+}
+
+// isNewestSample refuses to ask the table as it stands now for a sample of what it was before.
+func (a *App) isNewestSample(ctx context.Context, spaceID int64, d Dataset) error {
+	versions, err := a.store.Versions(ctx, spaceID, d.ID)
+	if err != nil {
+		return err
+	}
+	if len(versions) > 0 && wayTo(versions, versions[0].ID).first.ID != wayTo(versions, d.VersionID).first.ID {
+		return &Invalid{Message: "a newer sample of the table was drawn since", Advice: "move the chart over to the newest version, and it asks there"}
+	}
+	return nil
 }
 
 // Answers tells what was asked of the table that a version is a sample of, the last first.

@@ -137,6 +137,23 @@ func TestAChartOfATableThatStaysElsewhere(t *testing.T) {
 		t.Errorf("%d %s", got.Code, got.Body.String())
 	}
 	delete(document, "rows")
+	// What was answered of the sample before stays with it; the table as it stands now is asked for its newest sample alone.
+	run("update scale_hours set kg = kg + 1")
+	want[object](anwen, 200, "POST", fmt.Sprintf("/api/datasets/%d/origin/asked", d.ID), object{})
+	got = anwen.send("POST", whole, object{"document": document, "key": now.Elsewhere.Questions[0].Key})
+	if still := draw(); got.Code != 422 || !strings.Contains(got.Body.String(), "newer sample") || still.Rows.Drawn != 117_600 {
+		t.Errorf("%d %s, %+v", got.Code, got.Body.String(), still.Rows)
+	}
+	for _, v := range want[[]app.Version](anwen, 200, "GET", fmt.Sprintf("/api/datasets/%d/versions", d.ID), nil) {
+		if v.PreparedFrom == 0 {
+			d.VersionID = v.ID // the newest as it came
+			break
+		}
+	}
+	figures, whole = fmt.Sprintf("/api/versions/%d/figure", d.VersionID), fmt.Sprintf("/api/versions/%d/whole", d.VersionID)
+	if fresh := draw(); fresh.Elsewhere == nil || fresh.Elsewhere.Questions[0].Known {
+		t.Errorf("a new sample begins with answers of the one before: %+v", fresh.Elsewhere)
+	}
 	run("alter table scale_hours rename column kg to zzkg")
 	want[object](anwen, 204, "DELETE", whole, nil)
 	if gone := draw(); gone.Rows.Total != app.SampledRows || gone.Elsewhere.Questions[0].Known {
