@@ -194,7 +194,7 @@ func (e *Elsewhere) cells(of shape, grid cellGrid) (list []cell, known bool) {
 	return list, true
 }
 
-// grid is the grid of cells over all rows, of all panels.
+// extents are how far all rows of all panels reach, and how many they are.
 func (e *Elsewhere) extents() (x, y Extent, rows int64, known bool) {
 	if e == nil {
 		return x, y, 0, false
@@ -241,7 +241,7 @@ func (e *Elsewhere) between(x *summary.Value, edges []float64, by *table.Column)
 	return counts, true
 }
 
-// reasonsWords asks why rows do not count.
+// reasonsWords are what it is called to ask why rows do not count.
 const reasonsWords = "how many rows there are, and why some do not count"
 
 // Reasons asks how many rows count, under 0, and how many do not: for the condition under 1, then for each need.
@@ -273,9 +273,6 @@ func (e *Elsewhere) placed(
 		return nil, false
 	}
 	keys := []summary.Key{{Kind: summary.Level, Column: across.Name}}
-	if across.Len() == 0 {
-		return nil, false
-	}
 	words := "statistics for each of the groups of " + across.Prose()
 	if colours != nil && colours.Name != across.Name {
 		keys = append(keys, summary.Key{Kind: summary.Level, Column: colours.Name})
