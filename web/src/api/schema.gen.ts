@@ -13529,7 +13529,7 @@ export interface operations {
           /**
            * @example {
            *       "address": "otpauth://totp/Copper%20Lark:anwen@thornwick.example?algorithm=SHA1&digits=6&issuer=Copper%20Lark&period=30&secret=k3Yo7AnExample",
-           *       "picture": "data:image/png;base64,k3Yo7AnExample/3+5Z5WNJUQVOHpT0Tm7e+Pr+KVEaDC4//z9+k3Yo7AnExample/qws/PbMIn9/n8/vx8jjvvV/2+Gletu5vnHN+tv0Jd5/k3Yo7AnExample+ypL5qizqfGZed41/d2uM/zBIsLBeFCQbhQZB/n4ubq1PHPdTVeU1F9r/r3vF2visWFgnChIFwor/k3Yo7AnExample+tyi+k3Yo7AnExample+Nu5f7UeGg7vrq/e79uPre+8/x+CxYXCsKFgnCh/LyVW3Nr70/k3Yo7AnExample+k3Yo7AnExample/ykqt9Uc6LV+Oo+k3Yo7AnExample+k3Yo7AnExample+Tq/wYCBcKwoXS7sedbM+k3Yo7AnExample/k3Yo7AnExample+He8n3u86nG4eM+BsKFgnChtP/vwLSfrNvPU32SOt9tX+X+ne5ZZdX36t+k3Yo7AnExample/0W3To6VF+k3Yo7AnExample+k3Yo7AnExample+vuf47f+k3Yo7AnExample/k3Yo7AnExample+k3Yo7AnExample/VVt/Mt0/2+k3Yo7AnExample/ZckfN+FWruVc1Nqj3xqi/k3Yo7AnExample+nxMsLhSECwXhQln3gE+5df7Hrf247fkr2+k3Yo7AnExample/YPdvetwOJCQbhQEC6U1/rjprm722dmqevc9pa/1WtBzcnHQLhQEC6Udj/uxK3hqN75t+KtaS5T/k3Yo7AnExample+k3Yo7AnExample/k3Yo7AnExample/0fq+k3Yo7AnExample/BaY+D4sLBeFCQbhQ2jhOjW+2Psrt4b7Ve3DO96CuZ+k3Yo7AnExample/k3Yo7AnExample/sDb57p04x+k3Yo7AnExample/k3Yo7AnExample/Sd3n8qt21THqX1obt/fNFfp/h6LCwXhQkG4UOT/B7xj2v+mjtuep9LlHM/fb/k3Yo7AnExample/k3Yo7AnExample/k3Yo7AnExample/k3Yo7AnExample+k3Yo7AnExample/aB6fWY94+k3Yo7AnExample/k3Yo7AnExample/k3Yo7AnExample//+k3Yo7AnExample==",
+           *       "picture": "data:image/png;base64,k3Yo7AnExample/1+79yzyo2ISH4sEMzp/qcXcWP7cpPJMKA8/efP/8TIP//k3Yo7AnExample+V3d+PVrN+Cz9/m8//77/dx7vur96rlq3d06qnV1/k3Yo7AnExample/k3Yo7AnExample/NdN1aHBSFg6JwUMY+LmXqI1Lf8Dzf+YJ0b3DqG6fr/k3Yo7AnExample++m76d5uo40/k3Yo7AnExample/k3Yo7AnExample/3SE8/Ty0OisJBUTgorY/b1gNu6xvT+k3Yo7AnExample/Fpbf/7+k3Yo7AnExample/tqS+ajvdV/1m6nuq9tN9v+k3Yo7AnExample+3/q3v/NN+k3Yo7AnExample/k3Yo7AnExample/tS3dvOl85/Gr906O5+nxUFROCgKByU+k3Yo7AnExample/edi+k3Yo7AnExample+/k3Yo7AnExample/PUelmuc9zq14bJu/k3Yo7AnExample/2ltO90Fu+k3Yo7AnExample+q6d7h9talNP72/68tOZl+3+k3Yo7AnExample+k3Yo7AnExample/mvtGfh61qQdA/Wc07+k3Yo7AnExample+k3Yo7AnExample/cftnWfad5w+/k3Yo7AnExample+k3Yo7AnExample/+3/k3Yo7AnExample/cBQOisJBic/yOo27vvKR0/V0ebEpqW+k3Yo7AnExample/k3Yo7AnExample/2NG+oxUFROCgKB2VcV5nWxJ/2fqfPvZ+v/k3Yo7AnExample+k3Yo7AnExample+A2L/k3Yo7AnExample+k3Yo7AnExample/k3Yo7AnExample/3p+Oe9tGlPnx6P/k3Yo7AnExample/k3Yo7AnExample/k3Yo7AnExample/k3Yo7AnExample+k3Yo7AnExample/0trarQ4KAoHReGgxL+RWt1/k3Yo7AnExample/Q4qAoHBSFg9KeyZx+B9+KV7a+bzv/k3Yo7AnExample/r2NZ33ooHT/k3Yo7AnExample/k3Yo7AnExample/XBo/k3Yo7AnExample/k3Yo7AnExample/86t50udO9/wetnm5W316qQ/X4qAoHBSFg9LGcVu+rsd8Xz/tcUjjwtTnb/k3Yo7AnExample/yw9hzKtx0zjujT+0+k3Yo7AnExample/k3Yo7AnExample/AQAA//k3Yo7AnExample==",
            *       "secret": "k3Yo7AnExample"
            *     }
            */
@@ -17750,6 +17750,12 @@ export interface operations {
     }
     requestBody: {
       content: {
+        /**
+         * @example {
+         *       "source": "valley",
+         *       "table": "public.scale_hours"
+         *     }
+         */
         'application/json': components['schemas']['StayingWanted']
       }
     }
@@ -17760,6 +17766,29 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
+          /**
+           * @example {
+           *       "about": "",
+           *       "by": "Somebody",
+           *       "columns": 3,
+           *       "created_at": "2026-11-30T08:00:00Z",
+           *       "drawn": "50,000 of about 120,000 rows, drawn at random with seed 42, of public.scale_hours in the database valley",
+           *       "file_name": "scale_hours.parquet",
+           *       "id": 1,
+           *       "name": "Scale hours",
+           *       "one_row": "",
+           *       "origin": "",
+           *       "rows": 50000,
+           *       "stays": {
+           *         "about": true,
+           *         "rows": 120000,
+           *         "source": "valley",
+           *         "table": "public.scale_hours"
+           *       },
+           *       "version": 1,
+           *       "version_id": 1
+           *     }
+           */
           'application/json': components['schemas']['Dataset']
         }
       }
@@ -24460,6 +24489,26 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
+          /**
+           * @example [
+           *       {
+           *         "asked_at": "2026-11-30T08:00:00Z",
+           *         "by": "Somebody",
+           *         "key": "k3Yo7AnExample",
+           *         "parts": 1,
+           *         "seconds": 0.09,
+           *         "statement": "select 0, count(*), k1\nfrom (select (case when (1 = 1) then case when \"kg\" >= '-1.k3Yo7AnExample' and \"kg\" <= '1.k3Yo7AnExample' then case when \"id\" is not null then case when (\"district\")::text <> '' then 0 else 4 end else 3 end else 2 end else 1 end)::bigint as k1\n  from \"public\".\"scale_hours\") s\ngroup by k1"
+           *       },
+           *       {
+           *         "asked_at": "2026-11-30T08:00:00Z",
+           *         "by": "Somebody",
+           *         "key": "k3Yo7AnExample",
+           *         "parts": 1,
+           *         "seconds": 0.144,
+           *         "statement": "select 0, count(*), k1, k2, k3\nfrom (select (floor(2 * (((\"id\"::float8) - $1::float8) / $2::float8)))::bigint as k1,\n    (floor((((\"kg\"::float8) - $3::float8) / $4::float8)))::bigint as k2,\n    (case when ((floor((((\"kg\"::float8) - $3::float8) / $4::float8)))::bigint % 2) = 0 then case when 1.5 * ((((\"kg\"::float8) - $3::float8) / $4::float8) - floor((((\"kg\"::float8) - $3::float8) / $4::float8))) + abs((((\"id\"::float8) - $1::float8) / $2::float8) - floor((((\"id\"::float8) - $1::float8) / $2::float8) + 0.5)) > 1 then 1 else 0 end when 1.5 * ((((\"kg\"::float8) - $3::float8) / $4::float8) - floor((((\"kg\"::float8) - $3::float8) / $4::float8))) - abs((((\"id\"::float8) - $1::float8) / $2::float8) - floor((((\"id\"::float8) - $1::float8) / $2::float8) + 0.5)) > 0.5 then 1 else 0 end)::bigint as k3\n  from \"public\".\"scale_hours\"\n  where \"kg\" >= '-1.k3Yo7AnExample' and \"kg\" <= '1.k3Yo7AnExample'\n    and \"id\" is not null\n    and (\"district\")::text <> '') s\ngroup by k1, k2, k3"
+           *       }
+           *     ]
+           */
           'application/json': components['schemas']['WholeAnswer'][] | null
         }
       }
@@ -24534,6 +24583,33 @@ export interface operations {
     }
     requestBody: {
       content: {
+        /**
+         * @example {
+         *       "document": {
+         *         "layers": [
+         *           {
+         *             "mark": "hexagons"
+         *           },
+         *           {
+         *             "fit": {
+         *               "each": "district",
+         *               "kind": "line",
+         *               "overall": true
+         *             },
+         *             "mark": "fit"
+         *           }
+         *         ],
+         *         "version": 3,
+         *         "x": {
+         *           "column": "id"
+         *         },
+         *         "y": {
+         *           "column": "kg"
+         *         }
+         *       },
+         *       "key": "k3Yo7AnExample"
+         *     }
+         */
         'application/json': components['schemas']['WholeWanted']
       }
     }
@@ -24544,6 +24620,16 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
+          /**
+           * @example {
+           *       "asked_at": "2026-11-30T08:00:00Z",
+           *       "by": "Somebody",
+           *       "key": "k3Yo7AnExample",
+           *       "parts": 1,
+           *       "seconds": 0.144992917,
+           *       "statement": "select 0, count(*), k1, k2, k3\nfrom (select (floor(2 * (((\"id\"::float8) - $1::float8) / $2::float8)))::bigint as k1,\n    (floor((((\"kg\"::float8) - $3::float8) / $4::float8)))::bigint as k2,\n    (case when ((floor((((\"kg\"::float8) - $3::float8) / $4::float8)))::bigint % 2) = 0 then case when 1.5 * ((((\"kg\"::float8) - $3::float8) / $4::float8) - floor((((\"kg\"::float8) - $3::float8) / $4::float8))) + abs((((\"id\"::float8) - $1::float8) / $2::float8) - floor((((\"id\"::float8) - $1::float8) / $2::float8) + 0.5)) > 1 then 1 else 0 end when 1.5 * ((((\"kg\"::float8) - $3::float8) / $4::float8) - floor((((\"kg\"::float8) - $3::float8) / $4::float8))) - abs((((\"id\"::float8) - $1::float8) / $2::float8) - floor((((\"id\"::float8) - $1::float8) / $2::float8) + 0.5)) > 0.5 then 1 else 0 end)::bigint as k3\n  from \"public\".\"scale_hours\"\n  where \"kg\" >= '-1.k3Yo7AnExample' and \"kg\" <= '1.k3Yo7AnExample'\n    and \"id\" is not null\n    and (\"district\")::text <> '') s\ngroup by k1, k2, k3"
+           *     }
+           */
           'application/json': components['schemas']['WholeAnswer']
         }
       }
