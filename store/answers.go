@@ -50,7 +50,8 @@ func (s *Store) KeepWholeAnswer(ctx context.Context, versionID, personID int64, 
 			values ($1, $2, $3, $4, $5, $6, $7, nullif($8::bigint, 0))
 			on conflict (version_id, name) do update set answer = excluded.answer, statement = excluded.statement,
 				took_ms = excluded.took_ms, parts = excluded.parts, asked_at = excluded.asked_at, asked_by = excluded.asked_by`,
-			versionID, k.Key, compressor.EncodeAll(written, nil), k.Statement, int64(k.Seconds*1000), k.Parts, k.AskedAt, personID); err != nil {
+			versionID, k.Key, compressor.EncodeAll(written, nil), k.Statement, int64(k.Seconds*1000), k.Parts, k.AskedAt,
+			personID); err != nil {
 			return err
 		}
 		_, err := tx.Exec(ctx, `delete from answers where version_id = $1 and name in
