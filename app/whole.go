@@ -187,7 +187,8 @@ func (a *App) isNewestSample(ctx context.Context, spaceID int64, d Dataset) erro
 		return err
 	}
 	if len(versions) > 0 && wayTo(versions, versions[0].ID).first.ID != wayTo(versions, d.VersionID).first.ID {
-		return &Invalid{Message: "a newer sample of the table was drawn since", Advice: "move the chart over to the newest version, and it asks there"}
+		return &Invalid{Message: "a newer sample of the table was drawn since",
+			Advice: "move the chart over to the newest version, and it asks there"}
 	}
 	return nil
 }

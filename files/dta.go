@@ -314,7 +314,8 @@ func weeksFrom1960(v float64) float64 {
 
 // leapMonths are those after whose last minute a second was put in, as year and month (IERS, Bulletin C; the last one of 2016).
 var leapMonths = [][2]int{{1972, 6}, {1972, 12}, {1973, 12}, {1974, 12}, {1975, 12}, {1976, 12}, {1977, 12}, {1978, 12}, {1979, 12},
-	{1981, 6}, {1982, 6}, {1983, 6}, {1985, 6}, {1987, 12}, {1989, 12}, {1990, 12}, {1992, 6}, {1993, 6}, {1994, 6}, {1995, 12}, {1997, 6}, {1998, 12},
+	{1981, 6}, {1982, 6}, {1983, 6}, {1985, 6}, {1987, 12}, {1989, 12}, {1990, 12},
+	{1992, 6}, {1993, 6}, {1994, 6}, {1995, 12}, {1997, 6}, {1998, 12},
 	{2005, 12}, {2008, 12}, {2012, 6}, {2015, 6}, {2016, 12}}
 
 // leapFrom1960 is a moment of milliseconds that count leap seconds, in seconds from 1970, which do not. What lies in a leap second
