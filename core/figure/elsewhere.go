@@ -51,7 +51,7 @@ func (d *Dressed) elsewhere() *mark.Elsewhere {
 	if whole.Bars != "" {
 		return nil
 	}
-	e := &mark.Elsewhere{Unknown: map[*table.Column]map[string]int64{}, Whole: whole, Where: a.where, Panels: d.panelColumns(), Main: a.main()}
+	e := &mark.Elsewhere{Unknown: map[string]map[string]int64{}, Whole: whole, Where: a.where, Panels: d.panelColumns(), Main: a.main()}
 	e.Needs, d.needed = a.needs()
 	e.X, e.Y = a.value(d.X), a.value(d.Y)
 	return e
@@ -243,18 +243,17 @@ func (b *Drawn) toldElsewhere() *Elsewhere {
 // unknownGroups tells of groups that the whole table has and the sample has not.
 func (b *Drawn) unknownGroups() {
 	for _, c := range b.Table.Columns() { // in their order
-		for of, groups := range b.away.Unknown {
-			if of.Name != c.Name || len(groups) == 0 {
-				continue
-			}
-			rows := int64(0)
-			for _, n := range groups {
-				rows += n
-			}
-			b.figure.Cautions = append(b.figure.Cautions, fmt.Sprintf(
-				"All rows have %s of %s more, of about %s, of which the sample has no row: none of what is shown or said of groups is of them.",
-				scale.Counted(len(groups), "group"), c.Prose(), scale.Counted(int(rows), "row")))
+		groups := b.away.Unknown[c.Name]
+		if len(groups) == 0 {
+			continue
 		}
+		rows := int64(0)
+		for _, n := range groups {
+			rows += n
+		}
+		b.figure.Cautions = append(b.figure.Cautions, fmt.Sprintf(
+			"All rows have %s of %s more, of about %s, of which the sample has no row: none of what is shown or said of groups is of them.",
+			scale.Counted(len(groups), "group"), c.Prose(), scale.Counted(int(rows), "row")))
 	}
 }
 

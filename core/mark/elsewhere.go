@@ -21,11 +21,10 @@ type Elsewhere struct {
 	Panels []*table.Column // that divide, read as groups
 	Main   *table.Column   // the groups that lines are asked for together with all rows; nil: none
 
-	// Unknown are groups that the sample has no row of, with about how many rows they have.
-	Unknown map[*table.Column]map[string]int64
+	// Unknown are groups that the sample has no row of, by their column's name, with about how many rows they have.
+	Unknown map[string]map[string]int64
 
-	panel     []int32 // whose rows, as codes of Panels; nil: of all panels
-	spellings map[string]*summary.Spelling
+	panel []int32 // whose rows, as codes of Panels; nil: of all panels
 }
 
 // In is what it knows of one panel.
@@ -48,24 +47,16 @@ func (e *Elsewhere) question(x, y *summary.Value, keys ...summary.Key) *summary.
 	return q
 }
 
-func (e *Elsewhere) spelling(c *table.Column) *summary.Spelling {
-	if e.spellings == nil {
-		e.spellings = map[string]*summary.Spelling{}
-	}
-	if e.spellings[c.Name] == nil {
-		e.spellings[c.Name] = e.Whole.Spelling(c)
-	}
-	return e.spellings[c.Name]
-}
+func (e *Elsewhere) spelling(c *table.Column) *summary.Spelling { return e.Whole.Spelling(c) }
 
 // code is the group of a column that stands among the texts of an answer; false where the sample has no row of it, which
 // is kept to be told.
 func (e *Elsewhere) code(c *table.Column, at int, g *summary.Group) (code int32, known bool) {
 	if code, known = e.spelling(c).Code(g.Texts[at]); !known {
-		if e.Unknown[c] == nil {
-			e.Unknown[c] = map[string]int64{}
+		if e.Unknown[c.Name] == nil {
+			e.Unknown[c.Name] = map[string]int64{}
 		}
-		e.Unknown[c][g.Texts[at]] = max(e.Unknown[c][g.Texts[at]], g.N)
+		e.Unknown[c.Name][g.Texts[at]] = max(e.Unknown[c.Name][g.Texts[at]], g.N)
 	}
 	return code, known
 }

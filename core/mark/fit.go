@@ -164,6 +164,7 @@ func (f *fitting) each(
 			x[code], y[code] = append(x[code], f.c.U[i]), append(y[code], f.c.V[i])
 		}
 	}
+	bins := f.bins()
 	for g, level := range levels {
 		if counts[g] == 0 {
 			continue // the key says that none of its rows is drawn
@@ -174,7 +175,7 @@ func (f *fitting) each(
 		out := &Fit{Kind: f.fit.Kind, Name: level, Group: g, Index: f.index, Light: primitive.InkLight, Dark: primitive.InkDark, entry: -1}
 		dress(g, out)
 		f.add(ctx, out, func() (*FittedLine, error) {
-			switch bins := f.bins(); {
+			switch {
 			case plainLine(f.fit):
 			case bins != nil:
 				return fromBins(ctx, *f.fit, bins[int32(g)])

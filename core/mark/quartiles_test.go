@@ -54,7 +54,7 @@ func TestBoxesOfAllRowsAreThoseOfAllRows(t *testing.T) {
 		var got map[int32]exactBox
 		for scan := 0; ; scan++ {
 			asked := &summary.Whole{Raw: sample, Known: func(q *summary.Question) *summary.Answer { return known[q.Name()] }}
-			e := &Elsewhere{Whole: asked, Needs: []summary.Need{{Column: "kg"}, {Column: "district"}}, Unknown: map[*table.Column]map[string]int64{}}
+			e := &Elsewhere{Whole: asked, Needs: []summary.Need{{Column: "kg"}, {Column: "district"}}, Unknown: map[string]map[string]int64{}}
 			var is bool
 			if got, is = e.boxesOf(sample.Column("district"), sample.Column("kg"), sampled); is {
 				break

@@ -44,11 +44,6 @@ func (m Moments) With(o Moments) Moments {
 	}
 }
 
-// add takes one row in.
-func (m *Moments) add(x, y float64) {
-	*m = m.With(Moments{N: 1, X: x, Y: y, XMin: x, XMax: x, YMin: y, YMax: y})
-}
-
 // Line is the least-squares line of y on x (see model.Line). Its residual sum of squares is Syy - Sxy²/Sxx, of which
 // rounding leaves some 1e-12 of Syy: below that the line counts as exact.
 func (m Moments) Line() (*model.Line, error) { return model.LineOf(m.sums()) }

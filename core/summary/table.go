@@ -37,8 +37,6 @@ func Of(ctx context.Context, t *table.Table, q *Question) (*Answer, error) {
 	}
 	x, y := valueOf(t, q.X), valueOf(t, q.Y)
 	var gathered Gathering
-	one := map[string]int{}
-	var groups []Group
 	for row := range t.Rows() {
 		if row%65536 == 0 && ctx.Err() != nil {
 			return nil, ctx.Err()
@@ -55,18 +53,7 @@ func Of(ctx context.Context, t *table.Table, q *Question) (*Answer, error) {
 		if !counts {
 			continue
 		}
-		name := fmt.Sprint(g.Texts, len(g.Texts), g.Numbers)
-		place, known := one[name]
-		if !known {
-			place = len(groups)
-			one[name], groups = place, append(groups, g)
-		}
-		groups[place].add(u, v)
-	}
-	for _, g := range groups {
-		if q.X == nil {
-			g.Moments = Moments{N: g.N}
-		}
+		g.Moments = Moments{N: 1, X: u, Y: v, XMin: u, XMax: u, YMin: v, YMax: v}
 		if err := gathered.Add(g); err != nil {
 			return nil, err
 		}

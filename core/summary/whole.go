@@ -15,8 +15,10 @@ type Whole struct {
 	With   map[string]string
 	Bars   string // why nothing can be asked; empty: something can
 
-	mutex sync.Mutex
-	asked []Asked
+	mutex     sync.Mutex
+	asked     []Asked
+	places    map[string]int // of questions among these, by their names
+	spellings map[*int32]*Spelling
 }
 
 // Asked is a question with what is known of it.
@@ -31,15 +33,17 @@ func (w *Whole) Ask(words string, q *Question) *Answer {
 	w.mutex.Lock()
 	defer w.mutex.Unlock()
 	name := q.Name()
-	for _, one := range w.asked {
-		if one.Question.Name() == name {
-			return one.Answer
-		}
+	if place, is := w.places[name]; is {
+		return w.asked[place].Answer
 	}
 	one := Asked{Question: q, Words: words}
 	if w.Known != nil {
 		one.Answer = w.Known(q)
 	}
+	if w.places == nil {
+		w.places = map[string]int{}
+	}
+	w.places[name] = len(w.asked)
 	w.asked = append(w.asked, one)
 	return one.Answer
 }
@@ -65,8 +69,24 @@ func (s *Spelling) Code(text string) (code int32, known bool) {
 }
 
 // Spelling reads how the texts of the whole table are called in a column that has the rows of the sample, under other
-// names perhaps.
+// names or in another order perhaps: it is found once for the codes of the column, whose order is the axis's own.
 func (w *Whole) Spelling(groups *table.Column) *Spelling {
+	w.mutex.Lock()
+	defer w.mutex.Unlock()
+	if len(groups.Codes) == 0 {
+		return w.spelling(groups)
+	}
+	codes := &groups.Codes[0]
+	if w.spellings == nil {
+		w.spellings = map[*int32]*Spelling{}
+	}
+	if w.spellings[codes] == nil {
+		w.spellings[codes] = w.spelling(groups)
+	}
+	return w.spellings[codes]
+}
+
+func (w *Whole) spelling(groups *table.Column) *Spelling {
 	s := &Spelling{codes: map[string]int32{}}
 	raw := w.Raw.Column(groups.Name)
 	if raw == nil || raw.Len() != groups.Len() {
