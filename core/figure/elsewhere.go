@@ -146,17 +146,12 @@ func (a *askable) main() *table.Column {
 
 // needs are what a row needs to be drawn, in the order in which selectRows looks, with the words of each reason.
 func (a *askable) needs() (needs []summary.Need, words []string) {
-	if a.Document.Where != "" {
-		words = append(words, fmt.Sprintf("not of rows where %s", a.Document.Where))
-	} else {
-		words = append(words, "")
-	}
+	words = append(words, fmt.Sprintf(whereWords, a.Document.Where)) // which no row is left out for, where nothing is said
 	present := func(c *table.Column) {
-		needs, words = append(needs, summary.Need{Column: c.Name}), append(words, fmt.Sprintf("missing %s", c.Prose()))
+		needs, words = append(needs, summary.Need{Column: c.Name}), append(words, fmt.Sprintf(missingWords, c.Prose()))
 	}
-	above := func(c *table.Column, on string) {
-		needs = append(needs, summary.Need{Column: c.Name, Positive: true})
-		words = append(words, fmt.Sprintf("%s at or below zero, which a log scale%s has no place for", c.Prose(), on))
+	above := func(c *table.Column, below string) {
+		needs, words = append(needs, summary.Need{Column: c.Name, Positive: true}), append(words, fmt.Sprintf(below, c.Prose()))
 	}
 	if a.Y.Column != nil && !a.Y.Counts() {
 		present(a.Y.Column)
@@ -165,11 +160,11 @@ func (a *askable) needs() (needs []summary.Need, words []string) {
 		present(c)
 	}
 	if c := a.Table.Column(a.Document.Colour); a.Document.Gradient.Log && a.Document.Gradient.Of(c) {
-		above(c, " of colours")
+		above(c, belowColoursWords)
 	}
 	for _, axis := range []*mark.Axis{a.X, a.Y} {
 		if axis.Column != nil && !axis.Counts() && axis.Kind == scale.Log && !axis.Aggregated() {
-			above(axis.Column, "")
+			above(axis.Column, belowWords)
 		}
 	}
 	return needs, words

@@ -124,6 +124,14 @@ func axisValues(c *table.Column) []float64 {
 	return values
 }
 
+// Why rows are left out, of what.
+const (
+	whereWords        = "not of rows where %s"
+	missingWords      = "missing %s"
+	belowWords        = "%s at or below zero, which a log scale has no place for"
+	belowColoursWords = "%s at or below zero, which a log scale of colours has no place for"
+)
+
 // selectRows leaves out rows that the condition leaves out, rows with a missing value in
 // any column that the chart uses, and rows at or below zero on a log axis. A row counts
 // under the first reason that applies.
@@ -153,7 +161,7 @@ func (s *selection) take(ctx context.Context, d *chart.Document, t *table.Table,
 	if c := t.Column(d.Colour); d.Gradient.Log && d.Gradient.Of(c) {
 		s.count(
 			s.leave(ctx, n, func(i int) bool { return c.Numbers[i] <= 0 }),
-			"%s at or below zero, which a log scale of colours has no place for",
+			belowColoursWords,
 			c.Prose(),
 		)
 	}
@@ -223,7 +231,7 @@ func (s *selection) where(ctx context.Context, condition string, t *table.Table)
 		}
 	}
 	count := s.leave(ctx, len(keep), func(i int) bool { return !keep[i] })
-	s.count(count, "not of rows where %s", condition)
+	s.count(count, whereWords, condition)
 	return nil
 }
 
@@ -272,9 +280,9 @@ func (s *selection) leaveMissing(ctx context.Context, c *table.Column) {
 	case c.Kind.Coded():
 		count = s.leave(ctx, len(c.Codes), func(i int) bool { return c.Codes[i] < 0 })
 	default:
-		count = s.leave(ctx, len(c.Numbers), func(i int) bool { return !drawable(c, c.Numbers[i]) })
+		count = s.leave(ctx, len(c.Numbers), func(i int) bool { return !c.Drawable(c.Numbers[i]) })
 	}
-	s.count(count, "missing %s", c.Prose())
+	s.count(count, missingWords, c.Prose())
 }
 
 // along gives the values along an axis, and leaves out what a log scale has no place for.
@@ -286,7 +294,7 @@ func (s *selection) along(ctx context.Context, a *mark.Axis, n int) []float64 {
 	if a.Kind == scale.Log && !a.Aggregated() {
 		s.count(
 			s.leave(ctx, n, func(i int) bool { return values[i] <= 0 }),
-			"%s at or below zero, which a log scale has no place for",
+			belowWords,
 			a.Column.Prose(),
 		)
 	}
@@ -362,7 +370,7 @@ func (s *selection) several(ctx context.Context, x *mark.Axis, columns []*table.
 			if stopped(ctx, i) {
 				return
 			}
-			if s.leftOut[i>>3]>>(i&7)&1 == 1 || !drawable(c, values[i]) {
+			if s.leftOut[i>>3]>>(i&7)&1 == 1 || !c.Drawable(values[i]) {
 				continue
 			}
 			v := values[i]
@@ -416,20 +424,11 @@ func hasMissing(c *table.Column) bool {
 		return len(c.Codes) > 0 && slices.Min(c.Codes) < 0
 	}
 	for _, v := range c.Numbers {
-		if !drawable(c, v) {
+		if !c.Drawable(v) {
 			return true
 		}
 	}
 	return false
-}
-
-// drawable reports whether a value has a place on an axis: a finite number, or a date
-// that can be written.
-func drawable(c *table.Column, v float64) bool {
-	if c.Kind == table.Date {
-		return v >= table.EarliestDate && v <= table.LatestDate
-	}
-	return magnitude.Finite(v) // neither missing nor infinite
 }
 
 func drawnValues(ctx context.Context, s *scale.Scale, values []float64) []float64 {

@@ -80,10 +80,8 @@ type boxScan struct {
 	n      map[int32]int64
 }
 
-// counted asks how many rows of each group lie between edges, -1 being below the first.
+// counted asks how many rows of each group lie between edges in their order, -1 being below the first.
 func (s *boxScan) counted(words string, edges []float64) map[int32]map[int64]summary.Moments {
-	slices.Sort(edges)
-	edges = slices.Compact(edges)
 	if len(edges) < 2 || len(edges) > summary.MostEdges {
 		return nil
 	}

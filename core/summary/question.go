@@ -63,10 +63,14 @@ type Key struct {
 
 // Numbers is how many numbers a key gives; a level gives a text.
 func (k Key) Numbers() int {
-	return map[string]int{Level: 0, Hexagon: 2}[k.Kind] + map[bool]int{true: 1}[k.single()]
+	switch k.Kind {
+	case Level:
+		return 0
+	case Hexagon:
+		return 2
+	}
+	return 1
 }
-
-func (k Key) single() bool { return k.Kind != Level && k.Kind != Hexagon }
 
 // MostEdges is between how many edges values are counted at the most.
 const MostEdges = 4096

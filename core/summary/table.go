@@ -118,20 +118,12 @@ func reasons(ctx context.Context, t *table.Table, q *Question) ([]int64, error) 
 	for i, need := range q.Needs {
 		c := t.Column(need.Column)
 		for row := range why {
-			if why[row] == 0 && (c.Missing(row) || !c.Kind.Coded() && (!within(c, c.Numbers[row]) || need.Positive && c.Numbers[row] <= 0)) {
+			if why[row] == 0 && (c.Missing(row) || !c.Kind.Coded() && (!c.Drawable(c.Numbers[row]) || need.Positive && c.Numbers[row] <= 0)) {
 				why[row] = int64(i) + 2
 			}
 		}
 	}
 	return why, ctx.Err()
-}
-
-// within reports whether a value counts: a finite number, or a date of the calendar.
-func within(c *table.Column, v float64) bool {
-	if c.Kind == table.Date {
-		return v >= table.EarliestDate && v <= table.LatestDate
-	}
-	return magnitude.Finite(v)
 }
 
 // valueOf gives a value of a row; NaN where it has none. Of nothing it is zero.

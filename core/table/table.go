@@ -176,6 +176,14 @@ func capitalised(name string) string {
 	return string(runes) + name[len(first):]
 }
 
+// Drawable reports whether a value of the column has a place on an axis: a finite number, or a date that can be written.
+func (c *Column) Drawable(v float64) bool {
+	if c.Kind == Date {
+		return v >= EarliestDate && v <= LatestDate
+	}
+	return v-v == 0 // neither missing nor infinite
+}
+
 // Value gives row i as text the way a file would hold it: "" for missing,
 // shortest exact decimal for a number, ISO 8601 for a date.
 func (c *Column) Value(i int) string {
