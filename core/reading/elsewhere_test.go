@@ -9,6 +9,7 @@ import (
 
 	"copperlark/core/figure"
 	"copperlark/core/mark"
+	"copperlark/core/primitive"
 	"copperlark/core/sentence"
 	"copperlark/core/summary"
 	"copperlark/core/table"
@@ -122,6 +123,7 @@ func TestASampleThatAsksTellsWhatAllRowsTell(t *testing.T) {
 		"plot count() against district; colour by fed; as stacked bars":                                   1,
 		"plot district against fed; as counts":                                                            2,
 		"plot load against district":                                                                      2,
+		"plot mean(load) against district; as bars; colour by district; order district by mean(load)":     1,
 		"plot load against district; as boxes":                                                            2,
 		"plot load against season as groups; as boxes; panels by fed":                                     2,
 		"plot spread of load; as histogram; colour by district":                                           0,
@@ -146,6 +148,10 @@ func TestASampleThatAsksTellsWhatAllRowsTell(t *testing.T) {
 		if found < exact {
 			t.Errorf("%s: %d paragraphs are of all rows, want %d: %+v", typed, found, exact, told.Paragraphs)
 		}
+		// A histogram has as many bins as that of the sample.
+		if len(got.Elsewhere.Sampled) == 0 && len(all.Fits) == 0 && !strings.Contains(typed, "histogram") && cardsOf(got) != cardsOf(want) {
+			t.Errorf("%s: marks tell\n%s, want\n%s", typed, cardsOf(got), cardsOf(want))
+		}
 		rows := map[string]string{}
 		for _, fit := range all.Fits {
 			rows[fit.Name] = fmt.Sprint(fit.Slope, fit.Interval, fit.N)
@@ -164,6 +170,16 @@ func TestASampleThatAsksTellsWhatAllRowsTell(t *testing.T) {
 			}
 		}
 	}
+}
+
+// cardsOf is what all marks of a figure tell, but for single rows far away, of which a sample has few.
+func cardsOf(f *figure.Figure) (words string) {
+	for _, l := range f.Layers {
+		if l.Kind != primitive.Points {
+			words += fmt.Sprintln(l.Kind, l.Cards)
+		}
+	}
+	return words
 }
 
 // TestWhatASampleCannotAskIsTold holds that groups without a row in the sample are told, and why nothing can be asked.
