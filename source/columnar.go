@@ -18,7 +18,6 @@ import (
 	"time"
 
 	"copperlark/core/parallel"
-	"copperlark/core/table"
 )
 
 // Columnar is a source that speaks the columnar engine's HTTP: one server, or a distributed table over shards. It has no
@@ -258,12 +257,8 @@ func (s *columnarSnapshot) complete(ctx context.Context) error {
 func (s *columnarSnapshot) Rows(ctx context.Context, draw Draw) (*Drawn, error) {
 	ctx, cancel := context.WithTimeout(ctx, rowsPatience)
 	defer cancel()
-	if len(s.columns) == 0 {
-		return nil, &Trouble{"the table has no column of numbers, texts or dates that may be read", "tell whoever runs this server"}
-	}
-	if most := draw.Cells / int64(len(s.columns)); int64(draw.Rows) > most {
-		return nil, &Trouble{fmt.Sprintf("%d columns of %d rows are more than this server holds", len(s.columns), draw.Rows),
-			fmt.Sprintf("ask for at most %d rows", most)}
+	if err := draw.fits(s.columns); err != nil {
+		return nil, err
 	}
 	statement, marked, whole, err := s.drawing(draw)
 	if err != nil {
@@ -271,11 +266,7 @@ func (s *columnarSnapshot) Rows(ctx context.Context, draw Draw) (*Drawn, error) 
 	}
 	gathered := make([]*gatheredColumn, len(s.columns))
 	for i, c := range s.columns {
-		gathered[i] = &gatheredColumn{whole: true,
-			column: &table.Column{Name: c.name, Meaning: c.meaning, Kind: c.how.kind, Grain: c.how.grain}}
-		if c.how.kind == table.Text {
-			gathered[i].coder = table.NewCoder()
-		}
+		gathered[i] = c.gathered()
 	}
 	g := newGathering(draw.Rows, gathered)
 	err = s.of.ask(ctx, statement, func(row []string) error {
@@ -322,10 +313,7 @@ func (s *columnarSnapshot) drawing(draw Draw) (statement string, marked, whole b
 	if s.named.Key != "" && hash == "" {
 		return "", false, false, keyless
 	}
-	share := 1.0
-	if s.about.Rows > 0 {
-		share = (float64(draw.Rows) + 4*math.Sqrt(float64(draw.Rows)) + 1) / float64(s.about.Rows)
-	}
+	share := draw.share(s.about.Rows)
 	if hash == "" {
 		if s.about.Rows > mostUnmarked {
 			return "", false, false, tooLarge

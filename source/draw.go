@@ -1,6 +1,7 @@
 package source
 
 import (
+	"fmt"
 	"math"
 	"slices"
 
@@ -25,6 +26,39 @@ type gatheredColumn struct {
 	coder   *table.Coder // of texts
 	whole   bool         // all numbers are whole
 	strange int          // values that are no finite number, or lie outside of any calendar
+}
+
+// fits refuses a draw of columns that this server does not hold, or of none.
+func (d Draw) fits(columns []sqlColumn) error {
+	if len(columns) == 0 {
+		return &Trouble{"the table has no column of numbers, texts or dates that may be read", "tell whoever runs this server"}
+	}
+	if most := d.Cells / int64(len(columns)); int64(d.Rows) > most {
+		return &Trouble{fmt.Sprintf("%d columns of %d rows are more than this server holds", len(columns), d.Rows),
+			fmt.Sprintf("ask for at most %d rows", most)}
+	}
+	return nil
+}
+
+// share is how much of so many rows is drawn by their hash: four standard deviations more than wanted, so that there are
+// hardly ever too few. 1 and more: all.
+func (d Draw) share(of int64) float64 {
+	if of <= 0 {
+		return 1
+	}
+	return (float64(d.Rows) + 4*math.Sqrt(float64(d.Rows)) + 1) / float64(of)
+}
+
+// gathered is the column before its first row comes.
+func (c sqlColumn) gathered() *gatheredColumn {
+	g := &gatheredColumn{column: &table.Column{Name: c.name, Meaning: c.meaning, Kind: c.how.kind, Grain: c.how.grain}, whole: true}
+	switch c.how.kind {
+	case table.Text:
+		g.coder = table.NewCoder()
+	case table.YesNo:
+		g.column.Levels = []string{"no", "yes"}
+	}
+	return g
 }
 
 func newGathering(most int, columns []*gatheredColumn) *gathering {

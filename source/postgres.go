@@ -12,8 +12,6 @@ import (
 	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgconn/ctxwatch"
 	"github.com/jackc/pgx/v5/pgxpool"
-
-	"copperlark/core/table"
 )
 
 // The limits of asking a database.
@@ -185,12 +183,8 @@ func (s *snapshot) Rows(ctx context.Context, draw Draw) (*Drawn, error) {
 	if err != nil {
 		return nil, s.of.trouble(ctx, err)
 	}
-	if len(columns) == 0 {
-		return nil, &Trouble{"the table has no column of numbers, texts or dates that may be read", "tell whoever runs this server"}
-	}
-	if most := draw.Cells / int64(len(columns)); int64(draw.Rows) > most {
-		return nil, &Trouble{fmt.Sprintf("%d columns of %d rows are more than this server holds", len(columns), draw.Rows),
-			fmt.Sprintf("ask for at most %d rows", most)}
+	if err := draw.fits(columns); err != nil {
+		return nil, err
 	}
 	asked, err := s.drawing(columns, key, draw)
 	if err != nil {
@@ -276,11 +270,7 @@ func (s *snapshot) drawing(columns []sqlColumn, key *sqlColumn, draw Draw) (ques
 	if s.named.Key != "" && (key == nil || key.how.hash == "") {
 		return question{}, keyless
 	}
-	// Four standard deviations more than wanted, so that there are hardly ever too few.
-	share := 1.0
-	if s.about.Rows > 0 {
-		share = (float64(draw.Rows) + 4*math.Sqrt(float64(draw.Rows)) + 1) / float64(s.about.Rows)
-	}
+	share := draw.share(s.about.Rows)
 	switch {
 	case key != nil:
 		hash := fmt.Sprintf(key.how.hash, pgx.Identifier{key.name}.Sanitize(), "$1::bigint") + " & 9223372036854775807"
@@ -312,15 +302,8 @@ func (s *snapshot) gathered(
 	gathered, into := make([]*gatheredColumn, len(columns)), make([]any, len(columns))
 	add := make([]func(), len(columns))
 	for i, c := range columns {
-		g := &gatheredColumn{column: &table.Column{Name: c.name, Meaning: c.meaning, Kind: c.how.kind, Grain: c.how.grain}, whole: true}
-		if c.how.kind == table.Text {
-			g.coder = table.NewCoder()
-		}
-		if c.how.kind == table.YesNo {
-			g.column.Levels = []string{"no", "yes"}
-		}
-		gathered[i] = g
-		into[i], add[i] = c.how.scan(g)
+		gathered[i] = c.gathered()
+		into[i], add[i] = c.how.scan(gathered[i])
 	}
 	var mark int64
 	if asked.marked {
