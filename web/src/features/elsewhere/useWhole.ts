@@ -3,11 +3,10 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import { api, type Refusal } from '../../api/client'
 import type { Bench } from '../../state/bench'
 import { useBench } from '../../state/useBench'
+import { useDone } from '../../ui/useDone'
 
 /** How long a chart must stand before all rows are asked: who tries one word after the other asks for the last. */
 const SETTLED = 500
-/** How often the server is asked how far it is. */
-const LOOK_EVERY = 700
 
 /** What is asked of all rows while a chart stands. */
 export interface WholeAsking {
@@ -74,23 +73,10 @@ export function useWhole(bench: Bench, asks: boolean): WholeAsking {
   }
 }
 
+const PARTS = /^(\d+) of (\d+) parts$/
+
 /** How far the question is that is asked, in parts of the table. */
 function useParts(active: boolean): WholeAsking['parts'] {
-  const [parts, setParts] = useState<WholeAsking['parts']>(null)
-  useEffect(() => {
-    if (!active) return
-    let left = false
-    const look = async () => {
-      const jobs = await api.work().catch(() => [])
-      const said = jobs.map((job) => /^(\d+) of (\d+) parts$/.exec(job.done ?? '')).find(Boolean)
-      if (!left) setParts(said ? { done: Number(said[1]), of: Number(said[2]) } : null)
-    }
-    const timer = setInterval(() => void look(), LOOK_EVERY)
-    return () => {
-      left = true
-      clearInterval(timer)
-      setParts(null)
-    }
-  }, [active])
-  return parts
+  const said = PARTS.exec(useDone(active, PARTS))
+  return said && { done: Number(said[1]), of: Number(said[2]) }
 }

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import { api, Refusal, type Dataset, type Preview, type SourceTable } from '../../api/client'
 import { formatNumber } from '../../scale/format'
 import { Dialog } from '../../ui/Dialog'
+import { useDone } from '../../ui/useDone'
 import { Trouble } from '../../ui/Words'
 import { aboutRows } from '../data/aboutRows'
 import { ASKED, type Asked } from '../data/asked'
@@ -120,26 +121,4 @@ export function TakeRows({
       </form>
     </Dialog>
   )
-}
-
-const LOOK_EVERY = 700
-
-/** How far the work is that runs, in the server's words. */
-function useDone(active: boolean): string {
-  const [done, setDone] = useState('')
-  useEffect(() => {
-    if (!active) return
-    let left = false
-    const look = async () => {
-      const jobs = await api.work().catch(() => [])
-      if (!left) setDone(jobs.find((job) => job.done)?.done ?? '')
-    }
-    const timer = setInterval(() => void look(), LOOK_EVERY)
-    return () => {
-      left = true
-      clearInterval(timer)
-      setDone('')
-    }
-  }, [active])
-  return done
 }
