@@ -329,8 +329,6 @@ func TestAStalePidMakesNobodySignalAStranger(t *testing.T) {
 	if err := stranger.Process.Signal(syscall.Signal(0)); err != nil {
 		t.Errorf("the stranger was ended: %v", err)
 	}
-	_ = p.command.Process.Signal(os.Interrupt)
-	_ = p.command.Wait()
 }
 
 // TestAHangingDatabaseIsEnded stops the postmaster's process, which no order reaches then: the program ends all
@@ -361,8 +359,6 @@ func TestAHangingDatabaseIsEnded(t *testing.T) {
 	_ = p.command.Wait()
 	p = begin(t, binary, data)
 	p.send(t, "GET", "/api/me", nil, nil)
-	_ = p.command.Process.Signal(os.Interrupt)
-	_ = p.command.Wait()
 }
 
 // TestRunningRequestsFinishWhenToldToStop sends SIGTERM while a request runs.

@@ -21,6 +21,7 @@ type program struct {
 	client  *http.Client
 }
 
+// begin starts the program; what still runs when the test ends is ended in order, before its folder is removed.
 func begin(t *testing.T, binary, data string, more ...string) *program {
 	t.Helper()
 	command := exec.Command(binary, append([]string{"start", "--data", data, "--port", "0"}, more...)...)
@@ -35,6 +36,12 @@ func begin(t *testing.T, binary, data string, more ...string) *program {
 	if err := command.Start(); err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(func() {
+		if command.ProcessState == nil { // nobody has waited for it
+			_ = command.Process.Signal(os.Interrupt)
+			_ = command.Wait()
+		}
+	})
 	line, err := bufio.NewReader(output).ReadString('\n')
 	if err != nil {
 		_ = command.Wait()
