@@ -125,6 +125,7 @@ func asked(ctx context.Context, document *chart.Document, shown, unseen *table.T
 			r.rows,
 			candidatesOf(t, document),
 			confound.FindAlike(ctx, r.x, r.y, r.rows, t, document.X.Column, document.Y.Column, document.TakeOut),
+			confound.NoOthers,
 			nil,
 		)
 		if err != nil {

@@ -52,7 +52,7 @@ func (a *App) Build(ctx context.Context, wanted BuildWanted) ([]byte, error) {
 		return nil, err
 	}
 	relation := &chart.Document{Version: chart.Version, X: picture.Document.X, Y: picture.Document.Y}
-	found, err := explain(ctx, mark.Bind(relation, state.Table))
+	found, err := explain(ctx, mark.Bind(relation, state.Table), nil)
 	if err != nil {
 		return nil, err
 	}

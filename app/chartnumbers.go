@@ -73,11 +73,11 @@ func numbersBound(ctx context.Context, bound *mark.Bound, options figure.Options
 		return nil, refused(problems)
 	}
 	out := &ChartNumbers{AllNumbers: *reading.Numbers(f), Sentence: sentenceOf(sentence.Spoken(bound)), Typed: sentence.Print(bound.Document)}
-	r, err := try(ctx, bound)
+	r, err := try(ctx, bound, options.Elsewhere)
 	if err != nil {
 		return nil, err
 	}
-	out.Check = CheckNumbers{Tried: r.columns, Rows: len(r.rows), Problem: r.problem, Findings: []reading.FindingNumbers{}}
+	out.Check = CheckNumbers{Tried: r.columns, Rows: r.among, Problem: r.problem, Findings: []reading.FindingNumbers{}}
 	if r.problem != "" {
 		return out, nil
 	}
@@ -85,7 +85,7 @@ func numbersBound(ctx context.Context, bound *mark.Bound, options figure.Options
 		out.Check.Alike = reading.AlikeNote(r.alike)
 	}
 	out.Check.X, out.Check.Y = reading.AxisOf(r.xAxis), reading.AxisOf(r.yAxis)
-	out.Check.Findings = reading.Found(r.findings, r.xAxis, r.yAxis, r.units.Finding)
+	out.Check.Findings = reading.Found(r.findings, r.xAxis, r.yAxis, r.units.Finding, options.Elsewhere != nil)
 	return out, nil
 }
 

@@ -7,15 +7,19 @@ import (
 	"strings"
 
 	"copperlark/core/mark"
+	"copperlark/core/reading"
 	"copperlark/core/scale"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 )
 
 // checkedLines tells readers of a shared chart what else was looked at as an explanation of its relation: the findings of columns
 // that are published, in their words, and of all others how many there were of each verdict, without their names. Nothing where
-// nothing could be tried.
-func checkedLines(ctx context.Context, bound *mark.Bound, published *table.Table, hidden []string) (lines []string, err error) {
-	all, err := explain(ctx, bound)
+// nothing could be tried. What is known of all rows of a table that stays elsewhere is told of these, the rest of the sample.
+func checkedLines(
+	ctx context.Context, bound *mark.Bound, whole *summary.Whole, published *table.Table, hidden []string,
+) (lines []string, err error) {
+	all, err := explain(ctx, bound, whole)
 	if err != nil || all.Problem != "" {
 		return nil, err
 	}
@@ -24,6 +28,9 @@ func checkedLines(ctx context.Context, bound *mark.Bound, published *table.Table
 	others := 0
 	for _, f := range all.Findings {
 		line := f.Name + ": " + f.Words
+		if f.Basis == reading.OfSample {
+			line += " (of the sample)"
+		}
 		at := func(column string) bool { // it is shared, and so are the groups of it that the line names
 			return column == "" || published.Said(column) != nil &&
 				!speaksOf(line, groupsAtHome(bound.Table.Column(column), published.Said(column)))

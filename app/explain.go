@@ -1,7 +1,6 @@
 package app
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -9,12 +8,10 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/confound"
-	"copperlark/core/describe"
 	"copperlark/core/figure"
 	"copperlark/core/mark"
-	"copperlark/core/prepare"
 	"copperlark/core/reading"
-	"copperlark/core/scale"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 )
 
@@ -30,6 +27,7 @@ type Explanation struct {
 	Overall float64          `json:"overall" doc:"slope in drawn space"`
 	Within  float64          `json:"within"`
 	Splits  bool             `json:"splits" doc:"whether the chart can be split by it"`
+	Basis   reading.Basis    `json:"basis,omitempty" enum:"all,sample" doc:"of a table that stays elsewhere: which rows the words are of"`
 }
 
 // Explanations is what was found, the most telling first.
@@ -42,6 +40,8 @@ type Explanations struct {
 	Rows     int           `json:"rows" doc:"that have x and y: what was tried is tried on these"`
 	Problem  string        `json:"problem,omitempty" doc:"why nothing could be tried"`
 	Looked   string        `json:"looked,omitempty" doc:"how many relations of the dataset the space has looked at, where there are several"`
+
+	Elsewhere *figure.Elsewhere `json:"elsewhere,omitempty" doc:"of a table that stays elsewhere: what all its rows are asked"`
 }
 
 // Explain tries every other column as a hidden explanation of the relation that a
@@ -58,7 +58,7 @@ func (a *App) Explain(ctx context.Context, spaceID, versionID int64, document *c
 			if err != nil {
 				return err
 			}
-			if out, err = explain(ctx, bound); err != nil {
+			if out, err = explain(ctx, bound, a.wholeOf(ctx, spaceID, t, d)); err != nil {
 				return err
 			}
 			looked, err := a.store.RelationsLooked(ctx, spaceID, d.ID)
@@ -74,13 +74,14 @@ type tried struct {
 	relation
 	findings []confound.Finding
 	columns  int // that were tried
+	among    int // rows
 	alike    *confound.Alike
 	units    *reading.Units
 	problem  string // why nothing could be tried
 }
 
-// try tries every other column as a hidden explanation of what a chart shows.
-func try(ctx context.Context, b *mark.Bound) (*tried, error) {
+// try tries every other column as a hidden explanation of what a chart shows. What is known of all rows is told of these.
+func try(ctx context.Context, b *mark.Bound, whole *summary.Whole) (*tried, error) {
 	t, document := b.Table, b.Document
 	r, err := relate(ctx, b)
 	if ctx.Err() != nil {
@@ -91,9 +92,17 @@ func try(ctx context.Context, b *mark.Bound) (*tried, error) {
 	}
 	candidates := candidatesOf(t, document)
 	alike := confound.FindAlike(ctx, r.x, r.y, r.rows, t, document.X.Column, document.Y.Column, document.TakeOut)
-	findings, err := confound.RankAlike(ctx, r.x, r.y, r.rows, candidates, alike, nil)
+	all := r.elsewhere(b, whole)
+	findings, err := confound.RankAlike(ctx, r.x, r.y, r.rows, candidates, alike, all, nil)
 	if err != nil {
 		return nil, err
+	}
+	rows := len(r.rows)
+	if line := all.Line(); line != nil {
+		rows = int(line.N)
+		if alike != nil {
+			alike = alike.Among(len(r.rows), rows)
+		}
 	}
 	low, high := math.Inf(1), math.Inf(-1)
 	for _, v := range r.x {
@@ -103,18 +112,20 @@ func try(ctx context.Context, b *mark.Bound) (*tried, error) {
 		relation: *r,
 		findings: findings,
 		columns:  len(candidates),
+		among:    rows,
 		alike:    alike,
 		units:    reading.UnitsOf(r.xAxis, r.yAxis, low, high),
 	}, nil
 }
 
-func explain(ctx context.Context, b *mark.Bound) (*Explanations, error) {
+func explain(ctx context.Context, b *mark.Bound, whole *summary.Whole) (*Explanations, error) {
 	t, document := b.Table, b.Document
 	out := &Explanations{Findings: []Explanation{}}
-	r, err := try(ctx, b)
+	r, err := try(ctx, b, whole)
 	if err != nil {
 		return nil, err
 	}
+	out.Elsewhere = figure.AskedOf(whole)
 	if out.Problem = r.problem; r.problem != "" {
 		return out, nil
 	}
@@ -122,7 +133,7 @@ func explain(ctx context.Context, b *mark.Bound) (*Explanations, error) {
 	if r.alike != nil {
 		out.Alike = reading.AlikeNote(r.alike)
 	}
-	out.Rows = len(r.rows)
+	out.Rows = r.among
 	out.Tried = r.columns
 	out.Told, out.Groups = units.Told(), r.groups
 	if len(document.AlsoY) > 0 {
@@ -138,6 +149,9 @@ func explain(ctx context.Context, b *mark.Bound) (*Explanations, error) {
 		}
 		if !math.IsNaN(f.Within) && f.Missing == "" {
 			e.Overall, e.Within = f.Overall, f.Within
+		}
+		if whole != nil {
+			e.Basis = reading.BasisOf(f.OfAll())
 		}
 		out.Findings = append(out.Findings, e)
 	}
@@ -169,10 +183,10 @@ func (a *App) Evidence(
 		versionID,
 		"the evidence of a column",
 		weighExplain,
-		func(ctx context.Context, t *shown, _ Dataset) error {
+		func(ctx context.Context, t *shown, d Dataset) error {
 			bound, err := t.suits(document)
 			if err == nil {
-				out, err = evidence(ctx, bound, column)
+				out, err = evidence(ctx, bound, column, a.wholeOf(ctx, spaceID, t, d))
 			}
 			return err
 		},
@@ -180,7 +194,7 @@ func (a *App) Evidence(
 	return out, err
 }
 
-func evidence(ctx context.Context, b *mark.Bound, column string) (*reading.Evidence, error) {
+func evidence(ctx context.Context, b *mark.Bound, column string, whole *summary.Whole) (*reading.Evidence, error) {
 	t, document := b.Table, b.Document
 	candidates := candidatesOf(t, document)
 	at := slices.IndexFunc(candidates, func(c *table.Column) bool { return c.Name == column })
@@ -204,12 +218,15 @@ func evidence(ctx context.Context, b *mark.Bound, column string) (*reading.Evide
 		return nil, &Invalid{Message: err.Error(), Advice: "choose numbers for both axes, or a number by groups"}
 	}
 	numbers := slices.DeleteFunc(candidates, func(other *table.Column) bool { return other == c || other.Kind.Coded() })
-	found, err := confound.Examine(ctx, r.x, r.y, r.rows, c, numbers)
+	found, err := confound.Examine(ctx, r.x, r.y, r.rows, c, numbers, r.elsewhere(b, whole))
 	if err != nil {
 		return nil, err
 	}
 	out := reading.EvidenceOf(found, c, r.xAxis, r.yAxis, func(name string) string { return t.Column(name).Prose() })
-	if size := t.Column(document.Size); size != nil && size != c {
+	if out.Elsewhere = figure.AskedOf(whole); whole != nil {
+		out.Basis = reading.BasisOf(found.Exact)
+	}
+	if size := t.Column(document.Size); size != nil && size != c && whole == nil {
 		out.Sized(found, c, size, r.rows)
 	}
 	if r.groups && out.Problem == "" {
@@ -225,27 +242,32 @@ func evidence(ctx context.Context, b *mark.Bound, column string) (*reading.Evide
 
 // Holds looks at the slope of a chart in many ways.
 func (a *App) Holds(ctx context.Context, spaceID, versionID int64, document *chart.Document) (out *reading.Holds, err error) {
-	err = a.onSpelled(ctx, spaceID, versionID, "does it hold", weighExplain, func(ctx context.Context, t *shown, _ Dataset) error {
+	err = a.onSpelled(ctx, spaceID, versionID, "does it hold", weighExplain, func(ctx context.Context, t *shown, d Dataset) error {
 		bound, err := t.suits(document)
 		if err == nil {
-			out, err = holds(ctx, bound)
+			out, err = holds(ctx, bound, a.wholeOf(ctx, spaceID, t, d))
 		}
 		return err
 	})
 	return out, err
 }
 
-func holds(ctx context.Context, b *mark.Bound) (*reading.Holds, error) {
+func holds(ctx context.Context, b *mark.Bound, whole *summary.Whole) (*reading.Holds, error) {
 	t, document := b.Table, b.Document
 	out := &reading.Holds{Words: []reading.Span{}, Rows: []reading.HoldRow{}, Ticks: []reading.IntervalTick{}}
 	r, err := relate(ctx, b)
 	if err == nil {
 		var checks []confound.Check
-		if checks, err = confound.Checks(ctx, r.x, r.y, r.rows, candidatesOf(t, document)); err == nil {
+		if checks, err = confound.Checks(ctx, r.x, r.y, r.rows, candidatesOf(t, document), r.elsewhere(b, whole)); err == nil {
 			named := func(place int) string { return figure.RowName(t, int(r.rows[place])) }
 			column := func(name string) string { return t.Column(name).Prose() }
 			alike := confound.FindAlike(ctx, r.x, r.y, r.rows, t, document.X.Column, document.Y.Column, document.TakeOut)
-			return reading.HoldsOf(checks, r.xAxis, r.yAxis, slices.Min(r.x), slices.Max(r.x), column, named, alike), ctx.Err()
+			if checks[0].Exact && alike != nil {
+				alike = alike.Among(len(r.rows), checks[0].N)
+			}
+			out = reading.HoldsOf(checks, r.xAxis, r.yAxis, slices.Min(r.x), slices.Max(r.x), column, named, alike, whole != nil)
+			out.Elsewhere = figure.AskedOf(whole)
+			return out, ctx.Err()
 		}
 	}
 	if ctx.Err() != nil {
@@ -266,132 +288,3 @@ func canExplain(c *table.Column) bool {
 
 // mostTexts is how many different texts a column may have to be tried as groups.
 const mostTexts = 60
-
-// ColumnSummary is a line of the Summary of a dataset; numbers are written for
-// people, and empty where they are not defined.
-type ColumnSummary struct {
-	Column   string         `json:"column"`
-	Label    string         `json:"label"`
-	Unit     string         `json:"unit,omitempty"`
-	Kind     table.Kind     `json:"kind" enum:"number,category,ordered,yes / no,date,duration,text"`
-	N        int            `json:"n"`
-	Missing  int            `json:"missing"`
-	Distinct int            `json:"distinct"`
-	Mean     string         `json:"mean"`
-	SD       string         `json:"sd"`
-	Min      string         `json:"min"`
-	Q1       string         `json:"q1"`
-	Median   string         `json:"median"`
-	Q3       string         `json:"q3"`
-	Max      string         `json:"max"`
-	Skew     string         `json:"skew"`
-	Top      []describe.Bar `json:"top" doc:"the most frequent values of a column of groups or texts"`
-	Advice   string         `json:"advice,omitempty" doc:"what the column's own shape suggests"`
-	GoesWith []Correlation  `json:"goes_with" doc:"of a column of numbers: the numbers that it is most correlated with"`
-}
-
-// Correlation is Pearson's r with another column.
-type Correlation struct {
-	Label string `json:"label"`
-	R     string `json:"r"`
-}
-
-// Summaries describes every column of a version after a preparation.
-func (a *App) Summaries(ctx context.Context, spaceID, versionID int64, typed string) (list []ColumnSummary, err error) {
-	err = a.tried(
-		ctx,
-		spaceID,
-		versionID,
-		"a summary",
-		weighSummary,
-		typed,
-		func(ctx context.Context, state *prepare.State, _ *prepare.Mistake, _ *table.Table, d Dataset) error {
-			meanings, err := a.store.Meanings(ctx, d.ID)
-			if err == nil {
-				list, err = summaries(ctx, meanings.spelled(state.Table))
-			}
-			return err
-		},
-	)
-	return list, err
-}
-
-func summaries(ctx context.Context, t *table.Table) ([]ColumnSummary, error) {
-	list := make([]ColumnSummary, 0, len(t.Columns()))
-	for _, c := range t.Columns() {
-		if err := ctx.Err(); err != nil {
-			return nil, err
-		}
-		list = append(list, summaryOf(c))
-	}
-	return list, correlations(ctx, t, list)
-}
-
-// correlations adds to each column of numbers the two that it goes with most.
-func correlations(ctx context.Context, t *table.Table, list []ColumnSummary) error {
-	var at []int
-	var numbers [][]float64
-	for i, c := range t.Columns() {
-		if c.Kind.Quantity() && len(at) < mostCandidates {
-			at, numbers = append(at, i), append(numbers, c.Numbers)
-		}
-	}
-	matrix, err := describe.PearsonMatrix(ctx, numbers)
-	if err != nil {
-		return err
-	}
-	for a, i := range at {
-		others := slices.Clone(at)
-		r := func(j int) float64 { return matrix[a][slices.Index(at, j)] }
-		others = slices.DeleteFunc(others, func(j int) bool { return j == i || math.IsNaN(r(j)) })
-		slices.SortStableFunc(others, func(j, k int) int { return cmp.Compare(math.Abs(r(k)), math.Abs(r(j))) })
-		for _, j := range others[:min(len(others), 2)] {
-			list[i].GoesWith = append(list[i].GoesWith, Correlation{t.Columns()[j].ReadableName(), scale.Number(r(j), 2)})
-		}
-	}
-	return nil
-}
-
-func summaryOf(c *table.Column) ColumnSummary {
-	s := ColumnSummary{
-		Column:   c.Name,
-		Label:    c.ReadableName(),
-		Unit:     c.Unit,
-		Kind:     c.Kind,
-		Missing:  c.MissingCount(),
-		Top:      []describe.Bar{},
-		GoesWith: []Correlation{},
-	}
-	s.N = c.Len() - s.Missing
-	if c.Kind.Coded() {
-		s.Distinct = len(c.Levels)
-		s.Top = describe.Picture(c, 1<<30)
-		slices.SortStableFunc(s.Top, func(a, b describe.Bar) int { return b.Count - a.Count })
-		s.Top = s.Top[:min(len(s.Top), 3)]
-		return s
-	}
-	d := describe.Summarise(c.Numbers)
-	s.Distinct = d.Distinct
-	if c.Kind == table.Date {
-		if d.N > 0 {
-			written := func(v float64) string { return table.FormatDate(v, c.Grain) }
-			s.Min, s.Q1, s.Median, s.Q3, s.Max = written(d.Min), written(d.Q1), written(d.Median), written(d.Q3), written(d.Max)
-		}
-		return s
-	}
-	written := func(v float64) string {
-		if math.IsNaN(v) {
-			return ""
-		}
-		return scale.Value(v, 4)
-	}
-	s.Mean, s.SD, s.Skew = written(d.Mean), written(d.SD), ""
-	s.Min, s.Q1, s.Median, s.Q3, s.Max = written(d.Min), written(d.Q1), written(d.Median), written(d.Q3), written(d.Max)
-	if !math.IsNaN(d.Skew) {
-		s.Skew = scale.Signed(d.Skew, 2)
-	}
-	if describe.SuggestsLog(d.Skew, d.Min, d.Max) {
-		s.Advice = "strongly right-skewed: a log scale spreads it"
-	}
-	return s
-}

@@ -61,7 +61,7 @@ func nans(n int) []float64 {
 func TestEveryColumnIsTriedAndTold(t *testing.T) {
 	data := valley(t, 400)
 	document := &chart.Document{Version: chart.Version, Y: chart.Variable{Column: "kg"}, X: chart.Variable{Column: "ha"}}
-	got, err := explain(context.Background(), mark.Bind(document, data))
+	got, err := explain(context.Background(), mark.Bind(document, data), nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -88,7 +88,7 @@ func TestEveryColumnIsTriedAndTold(t *testing.T) {
 	// With district taken out the relation is the one within.
 	out := document.Clone()
 	out.TakeOut = "district"
-	after, err := explain(context.Background(), mark.Bind(out, data))
+	after, err := explain(context.Background(), mark.Bind(out, data), nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -106,7 +106,7 @@ func TestWhatHasNoSlopeIsNotExplained(t *testing.T) {
 		{Y: chart.Variable{Column: "kg", Of: chart.Mean}, X: chart.Variable{Column: "ha"}},
 	} {
 		d.Version = chart.Version
-		got, err := explain(context.Background(), mark.Bind(d, data))
+		got, err := explain(context.Background(), mark.Bind(d, data), nil)
 		if err != nil || got.Problem == "" || len(got.Findings) > 0 {
 			t.Errorf("%+v: %+v, %v", d.X, got, err)
 		}
@@ -114,7 +114,7 @@ func TestWhatHasNoSlopeIsNotExplained(t *testing.T) {
 	stopped, stop := context.WithCancel(context.Background())
 	stop()
 	if _, err := explain(stopped, mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "kg"},
-		X: chart.Variable{Column: "ha"}}, data)); err == nil {
+		X: chart.Variable{Column: "ha"}}, data), nil); err == nil {
 		t.Error("work goes on after it was stopped")
 	}
 }
@@ -136,7 +136,7 @@ func TestWhatHoldsSaysThatRowsAreAlike(t *testing.T) {
 			t.Fatal(err)
 		}
 		got, err := holds(t.Context(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "y"},
-			X: chart.Variable{Column: "x"}}, data))
+			X: chart.Variable{Column: "x"}}, data), nil)
 		if err != nil {
 			t.Fatal(err)
 		}

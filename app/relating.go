@@ -5,9 +5,11 @@ import (
 	"fmt"
 	"math"
 
+	"copperlark/core/confound"
 	"copperlark/core/figure"
 	"copperlark/core/mark"
 	"copperlark/core/scale"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 )
 
@@ -64,6 +66,14 @@ func relate(ctx context.Context, b *mark.Bound) (*relation, error) {
 		return r, nil
 	}
 	return r, r.twoGroups()
+}
+
+// elsewhere asks all rows of a table that stays elsewhere what the sample at hand tells of two numbers.
+func (r *relation) elsewhere(b *mark.Bound, whole *summary.Whole) confound.All {
+	if whole != nil && (r.groups || r.shares) && whole.Bars == "" {
+		whole.Bars = "differences between groups are told of the sample"
+	}
+	return figure.RelatedElsewhere(b, whole)
 }
 
 // asShare is an axis of the share of a group of a column, in percent.

@@ -45,7 +45,7 @@ func TestRatesThatTurnRoundAreTold(t *testing.T) {
 				t.Fatal(err)
 			}
 			got, err := explain(context.Background(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "winter"},
-				X: chart.Variable{Column: "feeding"}}, data))
+				X: chart.Variable{Column: "feeding"}}, data), nil)
 			if err != nil || got.Problem != "" || !got.Groups || len(got.Findings) != 1 {
 				t.Fatalf("case %d: %+v, %v", i+1, got, err)
 			}
@@ -56,7 +56,7 @@ func TestRatesThatTurnRoundAreTold(t *testing.T) {
 				t.Errorf("told in %q", got.Told)
 			}
 			told, err := evidence(context.Background(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: "winter"},
-				X: chart.Variable{Column: "feeding"}}, data), "stand")
+				X: chart.Variable{Column: "feeding"}}, data), "stand", nil)
 			if err != nil || len(told.Rows) != 2+len(groups) || len(told.Standard) != 3 {
 				t.Errorf("case %d: evidence %+v, %v", i+1, told, err)
 			}
@@ -75,7 +75,7 @@ func TestWhichGroupsAreCompared(t *testing.T) {
 	} {
 		y, x, _ := strings.Cut(typed, " by ")
 		got, err := explain(context.Background(), mark.Bind(&chart.Document{Version: chart.Version, Y: chart.Variable{Column: y},
-			X: chart.Variable{Column: x}}, data))
+			X: chart.Variable{Column: x}}, data), nil)
 		if err != nil || want != "" && got.Told != want && !strings.HasPrefix(got.Problem, want) {
 			t.Errorf("%s: %+v, %v", typed, got, err)
 		}

@@ -258,11 +258,11 @@ func (a *App) copied(ctx context.Context, spaceID int64, c toCopy) (share Share,
 			share = Share{VersionID: c.versionID, Source: copied.sourceLine(d, m, looked), Typed: copied.Picture.Typed,
 				Made:   strings.Join(m.lines(copied.Table, t.Table, first.Names()), "\n"),
 				Figure: copied.Figure, Exact: copied.Exact, Phone: copied.Phone, Table: copied.Table}
-			whole, err := t.suits(c.document)
+			bound, err := t.suits(c.document)
 			if err != nil {
 				return err
 			}
-			checked, err := checkedLines(ctx, whole, copied.Table, hidden)
+			checked, err := checkedLines(ctx, bound, a.wholeOf(ctx, spaceID, t, d), copied.Table, hidden)
 			if err != nil {
 				return err
 			}

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -10,6 +11,7 @@ import (
 
 	"copperlark/core/chart"
 	"copperlark/core/figure"
+	"copperlark/core/mark"
 	"copperlark/core/prepare"
 	"copperlark/core/summary"
 	"copperlark/core/table"
@@ -112,32 +114,79 @@ func (a *App) prepareWhole(ctx context.Context, spaceID int64, d Dataset, w *sum
 	}
 }
 
-// WholeWanted is a question that a chart asks of all rows.
+// WholeWanted is a question that a chart, or what is told beside it, asks of all rows.
 type WholeWanted struct {
-	Document *chart.Document `json:"document"`
-	Key      string          `json:"key" maxLength:"64" doc:"of the question, as the chart's figure has it"`
+	Document *chart.Document `json:"document,omitempty" doc:"of the chart that asks, or beside which something is told"`
+	Key      string          `json:"key" maxLength:"64" doc:"of the question, as what asks it tells"`
+	For      string          `json:"for,omitempty" enum:"chart,explanations,evidence,checks,summary" doc:"what asks it; unsaid: the chart"`
+	Column   string          `json:"column,omitempty" maxLength:"10000" doc:"of evidence: of which column"`
 }
 
-// AskWhole asks all rows of a table that stays elsewhere what a chart needs of them, and keeps the answer. Only what a chart
-// asks can be asked.
-func (a *App) AskWhole(ctx context.Context, person Person, versionID int64, wanted WholeWanted) (kept WholeAnswer, err error) {
-	var asked *figure.Question
-	var dataset Dataset
-	err = a.onSpelled(ctx, person.SpaceID, versionID, "a figure", weightOf(wanted.Document, ""),
+// asks are what asks all rows, by its name: each does what it does, and notes its questions on the way.
+var asks = map[string]struct {
+	weight int64 // beside that of the chart
+	do     func(ctx context.Context, t *shown, wanted WholeWanted, o figure.Options) error
+}{
+	"chart": {0, ofChart(func(ctx context.Context, b *mark.Bound, _ WholeWanted, o figure.Options) error {
+		_, err := draw(ctx, b, o)
+		return err
+	})},
+	"explanations": {weighExplain, ofChart(func(ctx context.Context, b *mark.Bound, _ WholeWanted, o figure.Options) error {
+		_, err := explain(ctx, b, o.Elsewhere)
+		return err
+	})},
+	"evidence": {weighExplain, ofChart(func(ctx context.Context, b *mark.Bound, wanted WholeWanted, o figure.Options) error {
+		_, err := evidence(ctx, b, wanted.Column, o.Elsewhere)
+		return err
+	})},
+	"checks": {weighExplain, ofChart(func(ctx context.Context, b *mark.Bound, _ WholeWanted, o figure.Options) error {
+		_, err := holds(ctx, b, o.Elsewhere)
+		return err
+	})},
+	"summary": {weighSummary, func(ctx context.Context, t *shown, _ WholeWanted, o figure.Options) error {
+		_, err := summaries(ctx, t.Table, o.Elsewhere)
+		return err
+	}},
+}
+
+// ofChart is what asks by a chart.
+func ofChart(
+	do func(ctx context.Context, b *mark.Bound, wanted WholeWanted, o figure.Options) error,
+) func(ctx context.Context, t *shown, wanted WholeWanted, o figure.Options) error {
+	return func(ctx context.Context, t *shown, wanted WholeWanted, o figure.Options) error {
+		if wanted.Document == nil {
+			return &Invalid{Message: "no chart was given that asks this", Advice: "send its document"}
+		}
+		bound, err := t.suits(wanted.Document)
+		if err != nil {
+			return err
+		}
+		return do(ctx, bound, wanted, o)
+	}
+}
+
+// questioned finds a question among those that something asks, which is how nobody asks anything else.
+func (a *App) questioned(ctx context.Context, person Person, versionID int64, wanted WholeWanted) (
+	asked *summary.Asked, dataset Dataset, err error,
+) {
+	ask, is := asks[cmp.Or(wanted.For, "chart")]
+	if !is {
+		return nil, dataset, &Invalid{Message: "nothing that is called " + wanted.For + " asks all rows", Advice: "draw the chart again"}
+	}
+	err = a.onSpelled(ctx, person.SpaceID, versionID, "what all rows are asked", weightOf(wanted.Document, "")+ask.weight,
 		func(ctx context.Context, t *shown, d Dataset) error {
 			dataset = d
-			bound, err := t.suits(wanted.Document)
-			if err != nil {
+			whole := a.wholeOf(ctx, person.SpaceID, t, d)
+			if whole == nil {
+				return nil
+			}
+			options := figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID), Elsewhere: whole}
+			if err := ask.do(ctx, t, wanted, options); err != nil {
 				return err
 			}
-			picture, err := draw(ctx, bound, figure.Options{Metrics: a.metrics, Dataset: a.others(person.SpaceID),
-				Elsewhere: a.wholeOf(ctx, person.SpaceID, t, d)})
-			if err != nil || picture.Figure.Elsewhere == nil {
-				return err
-			}
-			for i, q := range picture.Figure.Elsewhere.Questions {
-				if q.Key == wanted.Key {
-					asked = &picture.Figure.Elsewhere.Questions[i]
+			for _, one := range whole.Asked() {
+				if one.Question.Key() == wanted.Key {
+					asked = &one
 				}
 			}
 			return nil
@@ -145,6 +194,13 @@ func (a *App) AskWhole(ctx context.Context, person Person, versionID int64, want
 	if err == nil && asked == nil {
 		err = &Invalid{Message: "the chart does not ask this", Advice: "draw it again"}
 	}
+	return asked, dataset, err
+}
+
+// AskWhole asks all rows of a table that stays elsewhere what a chart needs of them, and keeps the answer. Only what a chart
+// asks can be asked.
+func (a *App) AskWhole(ctx context.Context, person Person, versionID int64, wanted WholeWanted) (kept WholeAnswer, err error) {
+	asked, dataset, err := a.questioned(ctx, person, versionID, wanted)
 	if err != nil {
 		return kept, err
 	}
@@ -169,12 +225,12 @@ func (a *App) AskWhole(ctx context.Context, person Person, versionID int64, want
 	if err != nil {
 		return kept, ofSource(err)
 	}
-	told, err := snapshot.Groups(ctx, asked.Of, func(done, of int) { say(ctx, fmt.Sprintf("%d of %d parts", done, of)) })
+	told, err := snapshot.Groups(ctx, asked.Question, func(done, of int) { say(ctx, fmt.Sprintf("%d of %d parts", done, of)) })
 	snapshot.End()
 	if err != nil {
 		return kept, ofSource(err)
 	}
-	kept = WholeAnswer{Key: asked.Key, Statement: told.Statement, Seconds: a.now().Sub(begun).Seconds(), Parts: told.Parts, AskedAt: a.now(),
+	kept = WholeAnswer{Key: wanted.Key, Statement: told.Statement, Seconds: a.now().Sub(begun).Seconds(), Parts: told.Parts, AskedAt: a.now(),
 		By: person.Name, Answer: told.Answer}
 	a.did(ctx, person, didAskWhole, w.Table+" of "+w.Source)
 	return kept, a.store.KeepWholeAnswer(ctx, versionID, person.ID, kept)

@@ -70,6 +70,15 @@ test('a table over three servers is charted where it is: from a sample at once, 
   await expect(dialog).toContainText('the same of 2 parts more')
   await dialog.getByRole('button', { name: 'Close' }).click()
 
+  // What stands beside it asks by a press, each column by itself.
+  const others = page.getByRole('region', { name: 'What else could explain it?' })
+  await expect(others.getByLabel('from 50,000 rows drawn at random').first()).toBeVisible()
+  await others.getByRole('button', { name: /Ask all rows/ }).click()
+  await expect(others.getByRole('button', { name: /Ask all rows/ })).toBeHidden({ timeout: 60_000 })
+  await expect(others.getByText('Asking all rows')).toBeHidden({ timeout: 60_000 })
+  await expect(others.getByRole('listitem').filter({ hasText: 'district' }).getByLabel('exact, over all rows')).toBeVisible()
+  await expect(others).toContainText('over 89,910 rows')
+
   // Its rows are of the sample, and say so; a condition that cannot be asked says why, and the picture stays.
   await type(page, "of rows where upper(district) = 'TARN'\nplot load_mg against distance_m\nlog x\nfit line")
   await expect(asked).toContainText('a condition with upper in it cannot be asked of the database', {

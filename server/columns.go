@@ -6,7 +6,7 @@ import (
 	"copperlark/app"
 )
 
-func (s *Server) summary(ctx context.Context, who app.Person, in *preparationInput) (*body[[]app.ColumnSummary], error) {
+func (s *Server) summary(ctx context.Context, who app.Person, in *preparationInput) (*body[*app.ColumnSummaries], error) {
 	list, err := s.app.Summaries(ctx, who.SpaceID, in.Version, in.Body.Typed)
 	return of(list), err
 }

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 	"testing"
+
+	"copperlark/app"
 )
 
 // upload brings a file and keeps it under a name.
@@ -65,8 +67,8 @@ func TestRowsAreLookedAtFromAllSides(t *testing.T) {
 		t.Errorf("rows left out: %v", leftOut)
 	}
 	want[object](bram, 404, "POST", path, object{"count": 2})
-	summary := want[[]object](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/summary", version), object{"typed": "keep kg > 2"})
-	if len(summary) != 3 || number(summary[1], "n") != 2 {
+	summary := want[app.ColumnSummaries](anwen, 200, "POST", fmt.Sprintf("/api/versions/%d/summary", version), object{"typed": "keep kg > 2"})
+	if len(summary.Columns) != 3 || summary.Columns[1].N != 2 || summary.Elsewhere != nil {
 		t.Errorf("summary of what is tried: %v", summary)
 	}
 }

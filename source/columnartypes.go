@@ -16,7 +16,6 @@ var columnarDialect = dialect{
 	text:     "toString(%s)",
 	whole:    "toInt64(%s)",
 	log:      "log10(%s)",
-	part:     "toInt64(%s %% %s)",
 	edges:    "(toInt64(arrayCount(e -> e <= assumeNotNull(%[1]s), %[2]s)) - case when %[1]s = %[3]s then 2 else 1 end)",
 	worked: map[termKind]*sqlType{
 		numberTerm:  {plain: "toFloat64(%s)", holds: "isFinite(%[1]s)", kind: table.Number},

@@ -16,7 +16,6 @@ type dialect struct {
 	text     string
 	whole    string
 	log      string // to the base 10
-	part     string // of a hash, one of so many
 	edges    string // the place of a value between edges, the third being the last of them
 	worked   map[termKind]*sqlType
 }
@@ -31,7 +30,6 @@ var postgresDialect = dialect{
 	text:   "(%s)::text",
 	whole:  "(%s)::bigint",
 	log:    "log(%s)",
-	part:   "((%s & 9223372036854775807) %% %s)",
 	edges:  "(width_bucket(%[1]s, %[2]s) - case when %[1]s = %[3]s then 2 else 1 end)::bigint",
 	worked: map[termKind]*sqlType{
 		numberTerm:  {plain: "%s::float8", holds: finite, kind: table.Number},

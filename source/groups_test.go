@@ -220,16 +220,6 @@ func TestALargeTableIsAskedInParts(t *testing.T) {
 	if err != nil || len(got.Groups) != 10 || got.Rows() != 20_000 || got.Parts != tableParts || told[len(told)-1] != tableParts {
 		t.Errorf("%v, %+v, %v", err, got, told)
 	}
-	inBlocks := &summary.Question{By: []summary.Key{{Kind: summary.Block, Column: "id", Count: 40}}}
-	blocks, err := s.Groups(t.Context(), inBlocks, func(int, int) {})
-	if err != nil || len(blocks.Groups) != 40 || blocks.Rows() != 20_000 {
-		t.Fatalf("%v, %+v", err, blocks)
-	}
-	for _, g := range blocks.Groups { // about 500, with a standard deviation of 22
-		if math.Abs(float64(g.N)-500) > 120 {
-			t.Errorf("part %d has %d rows", g.Numbers[0], g.N)
-		}
-	}
 	if _, err := s.Groups(t.Context(), &summary.Question{By: []summary.Key{{Kind: "nothing"}}}, func(int, int) {}); err == nil {
 		t.Error("an unknown key was answered")
 	}

@@ -218,17 +218,6 @@ var sqlKeys = map[string]func(t *terms, k summary.Key, q *summary.Question) ([]s
 		return []string{fmt.Sprintf(t.in.edges, v, t.argument(k.Edges, "float8[]"), last)}, err
 	},
 	summary.Hexagon: hexagon,
-	summary.Block: func(t *terms, k summary.Key, _ *summary.Question) ([]string, error) {
-		c, err := t.column(k.Column)
-		if err == nil && c.how.hash == "" {
-			err = cannot("parts by %s, which is no number or text,", k.Column)
-		}
-		if err != nil {
-			return nil, err
-		}
-		hash := fmt.Sprintf(c.how.hash, c.quoted(), t.argument(int64(17), "bigint"))
-		return []string{fmt.Sprintf(t.in.part, hash, t.argument(int64(k.Count), "bigint"))}, nil
-	},
 	summary.Reason: func(t *terms, _ summary.Key, q *summary.Question) ([]string, error) {
 		needs, err := t.needs(q)
 		// The first that is not met counts: case when a then (case when b then 0 else 2 end) else 1 end.

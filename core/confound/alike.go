@@ -218,7 +218,9 @@ func (a *Alike) widen(ctx context.Context, f *Finding, x, y []float64, rows []ui
 	if s == nil {
 		return
 	}
-	f.wider = a.wider(ctx, s)
+	if f.wider = a.wider(ctx, s); f.Exact {
+		f.wider = f.wider.among(f.sampled, f.Rows)
+	}
 	f.applyWider()
 }
 

@@ -57,7 +57,7 @@ func claimed(t *testing.T, columns []*table.Column) (claim, clear bool) {
 		}
 	}
 	alike := FindAlike(context.Background(), x, y, rows, data, "x", "y")
-	findings, err := RankAlike(context.Background(), x, y, rows, candidates, alike, nil)
+	findings, err := RankAlike(context.Background(), x, y, rows, candidates, alike, NoOthers, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -22,6 +22,7 @@ type Check struct {
 	Interval model.Interval // 95 %
 	Left     []int          // of WithoutInfluential: places of the rows left out, the most influential first
 	Problem  string
+	Exact    bool // of all rows, of which those at hand are a sample
 }
 
 // CheckKind is a way of looking.
@@ -50,13 +51,19 @@ const (
 
 // Checks looks at a slope in every one of these ways, each column of candidates held fixed
 // and then all of them at once (by the rows that have them all, evenly thinned to 30,000;
-// columns of more than 12 groups are left out of that). x, y and rows are those of Rank.
-func Checks(ctx context.Context, x, y []float64, rows []uint32, candidates []*table.Column) ([]Check, error) {
+// columns of more than 12 groups are left out of that). x, y and rows are those of Rank; all rows, of which they are a
+// sample, answer for themselves and for each column held fixed.
+func Checks(ctx context.Context, x, y []float64, rows []uint32, candidates []*table.Column, all All) ([]Check, error) {
 	line, err := model.FitLine(ctx, x, y)
 	if err != nil {
 		return nil, err
 	}
 	list := []Check{lineCheck(AllRows, line, nil)}
+	if whole := all.Line(); whole != nil {
+		line, err := whole.Line()
+		list[0] = lineCheck(AllRows, line, err)
+		list[0].Exact = true
+	}
 	robust, err := model.FitRobustLine(ctx, x, y, bootstrapSeed)
 	if err != nil {
 		list = append(list, problem(Robust95, "", err))
@@ -71,14 +78,14 @@ func Checks(ctx context.Context, x, y []float64, rows []uint32, candidates []*ta
 	}
 	var held []*table.Column
 	for _, c := range candidates {
-		f := try(ctx, x, y, rows, c)
+		f := try(ctx, x, y, rows, c, all)
 		if ctx.Err() != nil {
 			return nil, ctx.Err()
 		}
 		if f.Missing != "" || f.AlikeTo != "" {
 			continue
 		}
-		list = append(list, Check{Kind: HeldFixed, Column: c.Name, N: f.Rows, Slope: f.Within, Interval: f.WithinInterval})
+		list = append(list, Check{Kind: HeldFixed, Column: c.Name, N: f.Rows, Slope: f.Within, Interval: f.WithinInterval, Exact: f.Exact})
 		if groups := asGroups(c); groups == nil || len(groups.Levels) <= mostHeldLevels {
 			held = append(held, c)
 		}

@@ -8,6 +8,7 @@ import (
 	"copperlark/core/describe"
 	"copperlark/core/distribution"
 	"copperlark/core/model"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 )
 
@@ -47,9 +48,17 @@ type Strongest struct {
 }
 
 // Examine tells what the finding of a column rests on. x, y and rows are those of Rank; others
-// are numbers that a hidden cause is measured against.
-func Examine(ctx context.Context, x, y []float64, rows []uint32, c *table.Column, others []*table.Column) (*Evidence, error) {
-	e := &Evidence{Finding: try(ctx, x, y, rows, c), Between: math.NaN(), WithX: math.NaN(), WithY: math.NaN()}
+// are numbers that a hidden cause is measured against, in these rows. Where they are a sample, all rows tell the rest as far
+// as they answer; a number is then cut where the sample's quarters are.
+func Examine(
+	ctx context.Context,
+	x, y []float64,
+	rows []uint32,
+	c *table.Column,
+	others []*table.Column,
+	all All,
+) (*Evidence, error) {
+	e := &Evidence{Finding: try(ctx, x, y, rows, c, all), Between: math.NaN(), WithX: math.NaN(), WithY: math.NaN()}
 	if ctx.Err() != nil || e.Missing != "" || e.AlikeTo != "" {
 		return e, ctx.Err()
 	}
@@ -57,8 +66,11 @@ func Examine(ctx context.Context, x, y []float64, rows []uint32, c *table.Column
 		held := largeGroups(x, y, rows, groups)
 		e.strata(ctx, held, groups.Levels)
 		e.left(rows, groups, held)
-	} else {
-		e.quarters(ctx, x, y, rows, c)
+		if e.Exact {
+			e.groupsOfAll(all.Groups(groups), groups.Levels)
+		}
+	} else if known := e.quarters(ctx, x, y, rows, c, all); e.Exact && !known { // half of all rows and half of a sample is neither
+		return Examine(ctx, x, y, rows, c, others, NoOthers)
 	}
 	if e.WithinInterval.Excludes(0) {
 		e.hidden()
@@ -69,10 +81,25 @@ func Examine(ctx context.Context, x, y []float64, rows []uint32, c *table.Column
 
 // strata tells the groups one by one.
 func (e *Evidence) strata(ctx context.Context, of grouped, levels []string) {
-	compared, err := Compare(ctx, of.x, of.y, of.codes, len(levels))
-	if err != nil {
-		return
+	if compared, err := Compare(ctx, of.x, of.y, of.codes, len(levels)); err == nil {
+		reach := make([]reached, len(levels))
+		for g := range reach {
+			reach[g] = reached{math.Inf(1), math.Inf(-1)}
+		}
+		for i, code := range of.codes {
+			r := &reach[code]
+			r.low, r.high = min(r.low, of.x[i]), max(r.high, of.x[i])
+		}
+		e.each(compared, reach, levels)
 	}
+}
+
+// reached is from where to where rows stand along x.
+type reached struct{ low, high float64 }
+
+// each tells compared groups one by one.
+func (e *Evidence) each(compared *Grouped, reach []reached, levels []string) {
+	e.Each = nil
 	if compared.Between != nil {
 		e.Between = compared.Between.Slope
 	}
@@ -83,20 +110,20 @@ func (e *Evidence) strata(ctx context.Context, of grouped, levels []string) {
 		Slope:    compared.Pooled.Slope,
 		Interval: compared.Pooled.SlopeInterval(level),
 	}
-	e.All.XLow, e.All.XHigh = slices.Min(of.x), slices.Max(of.x)
-	at := make([]int, len(levels))
+	e.All.XLow, e.All.XHigh = math.Inf(1), math.Inf(-1)
 	for g, count := range compared.Counts {
-		if at[g] = len(e.Each); count == 0 {
+		if count == 0 {
 			continue
 		}
+		e.All.XLow, e.All.XHigh = min(e.All.XLow, reach[g].low), max(e.All.XHigh, reach[g].high)
 		s := OneGroup{
 			Level:    levels[g],
 			Code:     g,
 			N:        count,
 			XMean:    compared.XMeans[g],
 			YMean:    compared.YMeans[g],
-			XLow:     math.Inf(1),
-			XHigh:    math.Inf(-1),
+			XLow:     reach[g].low,
+			XHigh:    reach[g].high,
 			Slope:    math.NaN(),
 			Interval: model.Interval{Low: math.NaN(), High: math.NaN()},
 		}
@@ -105,9 +132,29 @@ func (e *Evidence) strata(ctx context.Context, of grouped, levels []string) {
 		}
 		e.Each = append(e.Each, s)
 	}
-	for i, code := range of.codes {
-		s := &e.Each[at[code]]
-		s.XLow, s.XHigh = min(s.XLow, of.x[i]), max(s.XHigh, of.x[i])
+}
+
+// momentsOfAll tells groups one by one of which the moments are known.
+func (e *Evidence) momentsOfAll(of []summary.Moments, levels []string) {
+	compared, _ := comparedOf(of)
+	if compared == nil {
+		return
+	}
+	reach := make([]reached, len(of))
+	for g, m := range of {
+		reach[g] = reached{m.XMin, m.XMax}
+	}
+	e.each(compared, reach, levels)
+}
+
+// groupsOfAll is strata and left of all rows.
+func (e *Evidence) groupsOfAll(of []summary.Moments, levels []string) {
+	e.momentsOfAll(of, levels)
+	e.SmallRows, e.GroupsLeft = -e.Rows, -e.Groups
+	for _, m := range of {
+		if m.N > 0 {
+			e.SmallRows, e.GroupsLeft = e.SmallRows+int(m.N), e.GroupsLeft+1
+		}
 	}
 }
 
@@ -123,8 +170,9 @@ func (e *Evidence) left(rows []uint32, groups *table.Column, held grouped) {
 	e.SmallRows, e.GroupsLeft = with-len(held.x), len(seen)-held.groups
 }
 
-// quarters cuts a number into four parts of about as many rows.
-func (e *Evidence) quarters(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) (of grouped) {
+// quarters cuts a number into four parts of about as many rows, and reports whether all rows told theirs.
+func (e *Evidence) quarters(ctx context.Context, x, y []float64, rows []uint32, c *table.Column, all All) (known bool) {
+	var of grouped
 	var z []float64
 	for i, row := range rows {
 		if v := c.Numbers[row]; !math.IsNaN(v) {
@@ -144,8 +192,18 @@ func (e *Evidence) quarters(ctx context.Context, x, y []float64, rows []uint32, 
 			of.codes[i]++
 		}
 	}
-	e.strata(ctx, of, []string{"lowest quarter", "second quarter", "third quarter", "highest quarter"})
-	return of
+	quarters := []string{"lowest quarter", "second quarter", "third quarter", "highest quarter"}
+	e.strata(ctx, of, quarters)
+	three, parts := (*Three)(nil), []summary.Moments(nil)
+	if e.Exact {
+		three, parts = all.Number(c), all.Parts(c, cuts)
+	}
+	if three == nil || parts == nil {
+		return false
+	}
+	e.WithX, e.WithY = three.XZ.Correlation(), three.ZY.Correlation()
+	e.momentsOfAll(parts, quarters)
+	return true
 }
 
 // hidden measures how strong a cause would have to be that nobody recorded.

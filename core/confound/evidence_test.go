@@ -24,7 +24,7 @@ func TestEvidenceAddsUp(t *testing.T) {
 			noise[i] = 0.4*b.x[i] + 0.3*b.y[i] + 4*s.NormFloat64()
 		}
 		other := table.NewNumbers("other", noise)
-		e, err := Examine(t.Context(), b.x, b.y, rows, b.column, []*table.Column{other})
+		e, err := Examine(t.Context(), b.x, b.y, rows, b.column, []*table.Column{other}, NoOthers)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -89,7 +89,7 @@ func TestEvidenceOfStrangeColumns(t *testing.T) {
 		"all missing": table.NewNumbers("z", []float64{math.NaN(), math.NaN(), math.NaN(), math.NaN(), math.NaN(), math.NaN()}),
 		"all alike":   table.NewNumbers("z", []float64{3, 3, 3, 3, 3, 3}),
 	} {
-		e, err := Examine(t.Context(), x, y, rows, c, nil)
+		e, err := Examine(t.Context(), x, y, rows, c, nil, NoOthers)
 		if err != nil || e.Missing == "" || len(e.Each) != 0 || e.Hidden != nil {
 			t.Errorf("%s: %+v %v", name, e, err)
 		}

@@ -25,17 +25,17 @@ func asGroups(c *table.Column) *table.Column {
 	return nil
 }
 
-func try(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
+func try(ctx context.Context, x, y []float64, rows []uint32, c *table.Column, all All) Finding {
 	f := Finding{Column: c.Name, Verdict: TooLittle, pWithin: math.NaN(), pOverall: math.NaN(), pEqual: math.NaN()}
 	groups := asGroups(c)
 	if groups == nil {
-		return f.tryNumber(ctx, x, y, rows, c)
+		return f.tryNumber(ctx, x, y, rows, c, all)
 	}
 	if len(groups.Levels) > mostGroups {
 		f.Missing = fmt.Sprintf("rows: there are more than %d groups", mostGroups)
 		return f
 	}
-	return f.tryGroups(ctx, x, y, rows, groups)
+	return f.tryGroups(ctx, x, y, rows, groups, all)
 }
 
 // grouped are the rows of groups that are large enough to be compared.
@@ -74,7 +74,7 @@ func largeGroups(x, y []float64, rows []uint32, c *table.Column) (out grouped) {
 	return out
 }
 
-func (f Finding) tryGroups(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
+func (f Finding) tryGroups(ctx context.Context, x, y []float64, rows []uint32, c *table.Column, all All) Finding {
 	k := len(c.Levels)
 	large := largeGroups(x, y, rows, c)
 	if f.Groups = large.groups; f.Groups < 2 {
@@ -86,6 +86,10 @@ func (f Finding) tryGroups(ctx context.Context, x, y []float64, rows []uint32, c
 	if err != nil || compared.Within == nil {
 		f.Missing = "rows with a spread of x"
 		return f
+	}
+	estimate := compared.Within.Slope - compared.Pooled.Slope
+	if more, groups := comparedOf(all.Groups(c)); more != nil {
+		compared, f.Groups, f.Exact = more, groups, true
 	}
 	f.Rows, f.Overall, f.Within, f.BetweenX = compared.N, compared.Pooled.Slope, compared.Within.Slope, compared.BetweenShare
 	f.OverallInterval, f.WithinInterval = compared.Pooled.SlopeInterval(level), compared.Within.Interval(level)
@@ -104,7 +108,10 @@ func (f Finding) tryGroups(ctx context.Context, x, y []float64, rows []uint32, c
 			f.pEqual = test.Curved.P
 		}
 	}
-	f.difference = bootstrapGroups(ctx, gx, gy, codes, k, f.Within-f.Overall)
+	f.difference = bootstrapGroups(ctx, gx, gy, codes, k, estimate)
+	if f.Exact {
+		f.ofAll(len(gx))
+	}
 	return f
 }
 
@@ -131,7 +138,7 @@ func thinned[T any](values []T) []T {
 	return sample.Of(values, sample.Rows(len(values), mostTested, nil))
 }
 
-func (f Finding) tryNumber(ctx context.Context, x, y []float64, rows []uint32, c *table.Column) Finding {
+func (f Finding) tryNumber(ctx context.Context, x, y []float64, rows []uint32, c *table.Column, all All) Finding {
 	nx, ny, nz := make([]float64, 0, len(x)), make([]float64, 0, len(x)), make([]float64, 0, len(x))
 	for i, row := range rows {
 		if z := c.Numbers[row]; !math.IsNaN(z) {
@@ -158,9 +165,7 @@ func (f Finding) tryNumber(ctx context.Context, x, y []float64, rows []uint32, c
 	if f.BetweenX = adjusted.WithX * adjusted.WithX; f.AlikeTo != "" {
 		return f
 	}
-	f.Rows, f.Overall, f.Within = adjusted.N, adjusted.Pooled.Slope, adjusted.Slope.Slope
-	f.OverallInterval, f.WithinInterval = adjusted.Pooled.SlopeInterval(level), adjusted.Slope.Interval(level)
-	f.pOverall, f.pWithin, f.df = adjusted.Pooled.PSlope(), adjusted.Slope.P, adjusted.Slope.DF
+	f.heldFixed(adjusted)
 	f.difference = bootstrapNumber(ctx, nx, ny, nz, f.Within-f.Overall)
 	tx, ty, tz := thinned(nx), thinned(ny), thinned(nz)
 	if moved, err := Moderate(ctx, tx, ty, tz); err == nil {
@@ -169,7 +174,21 @@ func (f Finding) tryNumber(ctx context.Context, x, y []float64, rows []uint32, c
 	if bent, err := Bend(ctx, tx, ty, tz); err == nil && bent.curve != nil && bent.Powers > 1 {
 		f.alongCurve(bent, ty)
 	}
+	if three := all.Number(c); three != nil && !f.Bent {
+		if adjusted, err := AdjustMoments(three); err == nil {
+			f.heldFixed(adjusted)
+			f.BetweenX = adjusted.WithX * adjusted.WithX
+			f.ofAll(len(nx))
+		}
+	}
 	return f
+}
+
+// heldFixed is what a number does that is held fixed as itself.
+func (f *Finding) heldFixed(a *Adjusted) {
+	f.Rows, f.Overall, f.Within = a.N, a.Pooled.Slope, a.Slope.Slope
+	f.OverallInterval, f.WithinInterval = a.Pooled.SlopeInterval(level), a.Slope.Interval(level)
+	f.pOverall, f.pWithin, f.df = a.Pooled.PSlope(), a.Slope.P, a.Slope.DF
 }
 
 // changesWith is how probable it is by chance that the slope of x changes with z as much as

@@ -52,11 +52,13 @@ type Finding struct {
 	Bent                            bool       // the number was held fixed along a curve
 	BetweenX                        float64    // share of the spread of x that lies between the groups
 	Rows                            int
+	Exact                           bool   // slopes and intervals are of all rows, of which those at hand are a sample
 	AlikeTo                         string // of TooAlike: x or y
 	Missing                         string // of TooLittle: what there is too little of
 
 	pWithin, pOverall, pEqual float64
 	df                        int // of Within
+	sampled                   int // of what is of all rows: how many rows at hand have the candidate
 	wider                     wider
 	difference                model.Interval
 }
@@ -95,22 +97,24 @@ const (
 // above 30,000 rows by a sample of these. A change counts when Within - Overall
 // is other than zero, by a bootstrap over rows.
 func Rank(ctx context.Context, x, y []float64, rows []uint32, candidates []*table.Column, done func(Finding)) ([]Finding, error) {
-	return RankAlike(ctx, x, y, rows, candidates, nil, done)
+	return RankAlike(ctx, x, y, rows, candidates, nil, NoOthers, done)
 }
 
-// RankAlike is Rank where rows are alike: intervals and p values are those of so many fewer rows.
+// RankAlike is Rank where rows are alike: intervals and p values are those of so many fewer rows; and where they are a
+// sample of all, as far as these answer.
 func RankAlike(
 	ctx context.Context,
 	x, y []float64,
 	rows []uint32,
 	candidates []*table.Column,
 	alike *Alike,
+	all All,
 	done func(Finding),
 ) ([]Finding, error) {
 	findings := make([]Finding, len(candidates))
 	var telling sync.Mutex
 	err := parallel.Each(ctx, len(candidates), func(i int) error {
-		findings[i] = try(ctx, x, y, rows, candidates[i])
+		findings[i] = try(ctx, x, y, rows, candidates[i], all)
 		if alike != nil {
 			alike.widen(ctx, &findings[i], x, y, rows, candidates[i])
 		}

@@ -128,7 +128,7 @@ func (a *askable) readOtherwise() string {
 			continue
 		}
 		raw := a.whole.Raw.Column(c.Name)
-		if raw == nil || !c.Kind.Coded() && (raw.Kind != c.Kind || len(raw.Numbers) > 0 && &raw.Numbers[0] != &c.Numbers[0]) {
+		if raw == nil || !c.Kind.Coded() && !a.whole.Reads(c) {
 			return c.Prose() + " is read otherwise here than it stands there"
 		}
 	}
@@ -225,12 +225,22 @@ func (b *Drawn) toldElsewhere() *Elsewhere {
 	if b.Elsewhere == nil || b.Document.Function != nil {
 		return nil
 	}
-	out := &Elsewhere{Questions: []Question{}, Sampled: b.Sampled(), Bars: b.Elsewhere.Bars}
-	for _, one := range b.Elsewhere.Asked() {
-		out.Questions = append(out.Questions, Question{Key: one.Question.Key(), Words: one.Words, Known: one.Answer != nil, Of: one.Question})
-	}
+	out := AskedOf(b.Elsewhere)
+	out.Sampled = b.Sampled()
 	if b.away != nil {
 		b.unknownGroups()
+	}
+	return out
+}
+
+// AskedOf is what was asked of all rows so far; nil where there are no others.
+func AskedOf(whole *summary.Whole) *Elsewhere {
+	if whole == nil {
+		return nil
+	}
+	out := &Elsewhere{Questions: []Question{}, Sampled: []string{}, Bars: whole.Bars}
+	for _, one := range whole.Asked() {
+		out.Questions = append(out.Questions, Question{Key: one.Question.Key(), Words: one.Words, Known: one.Answer != nil, Of: one.Question})
 	}
 	return out
 }

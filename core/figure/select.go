@@ -14,6 +14,7 @@ import (
 	"copperlark/core/mark"
 	"copperlark/core/parallel"
 	"copperlark/core/scale"
+	"copperlark/core/summary"
 	"copperlark/core/table"
 )
 
@@ -98,14 +99,34 @@ func related(ctx context.Context, b *mark.Bound) (x, y []float64, rows []uint32,
 	if d.Function != nil {
 		return nil, nil, nil, errors.New("y is worked out from x: nothing else explains it")
 	}
-	// Rows are those of x and y alone: a column that only colours must not decide
-	// which rows the others are tried on.
-	alone := &chart.Document{X: d.X, Y: d.Y, Rows: chart.Rows{Where: d.Where, Chosen: d.Chosen, TakeOut: d.TakeOut}, Scales: d.Scales}
-	s, problem := selectRows(ctx, alone, b.Table, b.X, b.Y)
+	s, problem := selectRows(ctx, alone(d), b.Table, b.X, b.Y)
 	if problem != nil {
 		return nil, nil, nil, fmt.Errorf("%s", problem.Message)
 	}
 	return s.x, s.y, s.rows, ctx.Err()
+}
+
+// alone is a chart of x and y and nothing else: a column that only colours must not decide which rows the others are
+// tried on.
+func alone(d *chart.Document) *chart.Document {
+	return &chart.Document{X: d.X, Y: d.Y, Rows: chart.Rows{Where: d.Where, Chosen: d.Chosen, TakeOut: d.TakeOut}, Scales: d.Scales}
+}
+
+// RelatedElsewhere asks all rows what Relate and others tell of a sample; nil where they cannot be asked, which the whole
+// says then.
+func RelatedElsewhere(b *mark.Bound, whole *summary.Whole) confound.All {
+	if whole == nil {
+		return confound.NoOthers
+	}
+	d := &Dressed{Selection: &Selection{Asked: Asked{Bound: b.With(alone(b.Document)), Options: Options{Elsewhere: whole}}}}
+	e := d.elsewhere()
+	if e != nil && (e.X == nil || e.Y == nil) {
+		whole.Bars = "all rows are asked of two numbers alone"
+	}
+	if whole.Bars != "" {
+		return confound.NoOthers
+	}
+	return &mark.Related{Elsewhere: e}
 }
 
 // axisValues gives a column as numbers along an axis: itself, 0 and 1 for yes /

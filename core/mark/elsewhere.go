@@ -39,12 +39,30 @@ func (e *Elsewhere) In(panel []int32) *Elsewhere {
 
 // question is one about the rows of the chart, by panels and keys.
 func (e *Elsewhere) question(x, y *summary.Value, keys ...summary.Key) *summary.Question {
-	q := &summary.Question{Within: e.Whole.Within, With: e.Whole.With, Where: e.Where, Needs: e.Needs, X: x, Y: y}
+	q := &summary.Question{Within: e.Whole.Within, With: e.Whole.With, Where: e.Where, X: x, Y: y}
 	for _, p := range e.Panels {
 		q.By = append(q.By, summary.Key{Kind: summary.Level, Column: p.Name})
 	}
 	q.By = append(q.By, keys...)
+	q.Needs = needed(e.Needs, q.By)
 	return q
+}
+
+// needed are needs with those of levels, in the order of their columns: whoever asks the same asks it in the same words.
+func needed(needs []summary.Need, keys []summary.Key) (all []summary.Need) {
+	positive := map[string]bool{}
+	for _, need := range needs {
+		positive[need.Column] = positive[need.Column] || need.Positive
+	}
+	for _, key := range keys {
+		if key.Kind == summary.Level {
+			positive[key.Column] = positive[key.Column] || false
+		}
+	}
+	for _, name := range slices.Sorted(maps.Keys(positive)) {
+		all = append(all, summary.Need{Column: name, Positive: positive[name]})
+	}
+	return all
 }
 
 func (e *Elsewhere) spelling(c *table.Column) *summary.Spelling { return e.Whole.Spelling(c) }

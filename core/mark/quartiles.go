@@ -45,10 +45,10 @@ type exactBox struct {
 	beyond int64
 }
 
-// boxesOf finds the boxes of the groups of a column, by their codes; values are those of the sample, by group. false: not all
-// is known yet, or it cannot be.
+// boxesOf finds the boxes of the groups of a column, by their codes, or of all rows under 0 where there is none; values are
+// those of the sample, by group. false: not all is known yet, or it cannot be.
 func (e *Elsewhere) boxesOf(across *table.Column, value *table.Column, values map[int32][]float64) (map[int32]exactBox, bool) {
-	if e == nil || value.Kind != table.Number || len(values) > mostBoxGroups || e.spelling(across).Bars != "" {
+	if e == nil || value.Kind != table.Number || len(values) > mostBoxGroups || across != nil && e.spelling(across).Bars != "" {
 		return nil, false
 	}
 	s := &boxScan{e: e, across: across, of: &summary.Value{Column: value.Name}, at: map[int32]*[3]stretch{}, sorted: map[int32][]float64{}}
@@ -80,21 +80,42 @@ type boxScan struct {
 	n      map[int32]int64
 }
 
+// question is one by the groups and another key.
+func (s *boxScan) question(x *summary.Value, key summary.Key) *summary.Question {
+	if s.across == nil {
+		return s.e.question(x, nil, key)
+	}
+	return s.e.question(x, nil, summary.Key{Kind: summary.Level, Column: s.across.Name}, key)
+}
+
+// ask asks it: "kg: how many rows …".
+func (s *boxScan) ask(words string, q *summary.Question) *summary.Answer {
+	return s.e.Whole.Ask(s.of.Column+": "+words, q)
+}
+
+// code is the group of this panel that a group of an answer is of; false where it is of none.
+func (s *boxScan) code(g *summary.Group) (code int32, known bool) {
+	if s.across == nil {
+		return 0, s.e.here(g)
+	}
+	code, known = s.e.code(s.across, len(s.e.Panels), g)
+	return code, known && s.e.here(g)
+}
+
 // counted asks how many rows of each group lie between edges in their order, -1 being below the first.
 func (s *boxScan) counted(words string, edges []float64) map[int32]map[int64]summary.Moments {
 	if len(edges) < 2 || len(edges) > summary.MostEdges {
 		return nil
 	}
-	answer := s.e.Whole.Ask(words, s.e.question(s.of, nil, summary.Key{Kind: summary.Level, Column: s.across.Name},
-		summary.Key{Kind: summary.Edges, Of: s.of, Edges: edges}))
+	answer := s.ask(words, s.question(s.of, summary.Key{Kind: summary.Edges, Of: s.of, Edges: edges}))
 	if answer == nil {
 		return nil
 	}
 	out := map[int32]map[int64]summary.Moments{}
 	for i := range answer.Groups {
 		g := &answer.Groups[i]
-		code, known := s.e.code(s.across, len(s.e.Panels), g)
-		if !known || !s.e.here(g) {
+		code, known := s.code(g)
+		if !known {
 			continue
 		}
 		if out[code] == nil {
@@ -228,18 +249,18 @@ func (s *boxScan) values() (map[int32][]summary.Group, bool) {
 	if _, err := formula.Parse(within); err != nil {
 		return nil, false
 	}
-	q := s.e.question(nil, nil, summary.Key{Kind: summary.Level, Column: s.across.Name}, summary.Key{Kind: summary.Level, Column: s.of.Column})
+	q := s.question(nil, summary.Key{Kind: summary.Level, Column: s.of.Column})
 	q.Within = within
-	answer := s.e.Whole.Ask("the values about the quartiles", q)
+	answer := s.ask("the values about the quartiles", q)
 	if answer == nil {
 		return nil, false
 	}
 	out := map[int32][]summary.Group{}
 	for i := range answer.Groups {
 		g := answer.Groups[i]
-		code, known := s.e.code(s.across, len(s.e.Panels), &g)
+		code, known := s.code(&g)
 		v, err := strconv.ParseFloat(g.Texts[len(g.Texts)-1], 64)
-		if known && s.e.here(&g) && err == nil {
+		if known && err == nil {
 			g.X = v
 			out[code] = append(out[code], g)
 		}

@@ -24,6 +24,7 @@ func flown(t *testing.T, n int, rare bool) (whole, sample *table.Table) {
 	fed := &table.Column{Name: "fed", Kind: table.YesNo, Levels: []string{"no", "yes"}}
 	metres, load := &table.Column{Name: "metres", Kind: table.Number, Unit: "m"}, &table.Column{Name: "load", Kind: table.Number, Unit: "mg"}
 	season := &table.Column{Name: "season", Kind: table.Number}
+	height := &table.Column{Name: "height", Kind: table.Number, Unit: "m"}
 	var kept []int
 	for i := range n {
 		noise := math.Sin(float64(i)*12.9898) * 43758.5453
@@ -47,17 +48,21 @@ func flown(t *testing.T, n int, rare bool) (whole, sample *table.Table) {
 		district.Codes, fed.Codes = append(district.Codes, g), append(fed.Codes, int32(i%3/2))
 		metres.Numbers, load.Numbers = append(metres.Numbers, x), append(load.Numbers, y)
 		season.Numbers = append(season.Numbers, float64(2029+i%6))
+		height.Numbers = append(height.Numbers, 210+300*noise)
+		if i%303 == 11 {
+			height.Numbers[i] = math.NaN()
+		}
 		if noise*10-math.Floor(noise*10) < 0.1 && g != 2 {
 			kept = append(kept, i)
 		}
 	}
-	whole, err := table.New(district, fed, metres, load, season)
+	whole, err := table.New(district, fed, metres, load, season, height)
 	if err != nil {
 		t.Fatal(err)
 	}
 	sample = whole.Select(kept)
 	some := *sample.Column("district")
-	sample, err = table.New(some.UsedLevels(), sample.Column("fed"), sample.Column("metres"), sample.Column("load"), sample.Column("season"))
+	sample, err = table.New(append([]*table.Column{some.UsedLevels()}, sample.Columns()[1:]...)...)
 	if err != nil {
 		t.Fatal(err)
 	}

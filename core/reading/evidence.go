@@ -7,6 +7,7 @@ import (
 	"copperlark/core/chart"
 	"copperlark/core/colour"
 	"copperlark/core/confound"
+	"copperlark/core/figure"
 	"copperlark/core/magnitude"
 	"copperlark/core/mark"
 	"copperlark/core/model"
@@ -32,6 +33,9 @@ type Evidence struct {
 	Hidden   []Span         `json:"hidden" doc:"how strong a cause would have to be that nobody recorded"`
 	Bounds   []string       `json:"bounds" doc:"what causes as strong as a column that is there would leave"`
 	Beware   string         `json:"beware" doc:"when taking it out is a mistake"`
+
+	Basis     Basis             `json:"basis,omitempty" enum:"all,sample" doc:"of a table that stays elsewhere: which rows this is of"`
+	Elsewhere *figure.Elsewhere `json:"elsewhere,omitempty" doc:"of such a table: what all its rows are asked"`
 }
 
 // Identity is overall = share × between + (1 − share) × within.

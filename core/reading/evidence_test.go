@@ -43,7 +43,7 @@ func told(t *testing.T, n int, row func(i int) (x, y float64, z any)) *Evidence 
 	if err != nil {
 		t.Fatal(err)
 	}
-	found, err := confound.Examine(t.Context(), xs, ys, rows, z, []*table.Column{data.Column("frames")})
+	found, err := confound.Examine(t.Context(), xs, ys, rows, z, []*table.Column{data.Column("frames")}, confound.NoOthers)
 	if err != nil {
 		t.Fatal(err)
 	}

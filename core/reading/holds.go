@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"copperlark/core/confound"
+	"copperlark/core/figure"
 	"copperlark/core/mark"
 	"copperlark/core/model"
 	"copperlark/core/scale"
@@ -20,6 +21,8 @@ type Holds struct {
 	Rows    []HoldRow      `json:"rows"`
 	Ticks   []IntervalTick `json:"ticks"`
 	Named   string         `json:"named,omitempty" doc:"the most influential rows"`
+
+	Elsewhere *figure.Elsewhere `json:"elsewhere,omitempty" doc:"of a table that stays elsewhere: what all its rows are asked"`
 }
 
 // HoldRow is one way of looking. Says tells how it compares with all rows.
@@ -30,6 +33,7 @@ type HoldRow struct {
 	Interval string `json:"interval,omitempty"`
 	Says     string `json:"says" enum:"agrees,not clear,other way,nothing"`
 	Problem  string `json:"problem,omitempty"`
+	Basis    Basis  `json:"basis,omitempty" enum:"all,sample" doc:"of a table that stays elsewhere: which rows it is of"`
 	IntervalPlace
 }
 
@@ -37,7 +41,7 @@ type HoldRow struct {
 const mostInfluential = 5
 
 // HoldsOf tells checks of a slope on a chart with these axes, between two values of x in drawn
-// space. column names a column, row a row that was left out.
+// space. column names a column, row a row that was left out. sampled rows are those of a table that stays elsewhere.
 func HoldsOf(
 	checks []confound.Check,
 	x, y *mark.Axis,
@@ -45,6 +49,7 @@ func HoldsOf(
 	column func(name string) string,
 	row func(place int) string,
 	alike *confound.Alike,
+	sampled bool,
 ) *Holds {
 	u := UnitsOf(x, y, low, high)
 	out := &Holds{Words: []Span{}, Unit: u.Short, Rows: []HoldRow{}, Ticks: []IntervalTick{}}
@@ -54,6 +59,12 @@ func HoldsOf(
 	for _, c := range checks {
 		slopes, intervals = append(slopes, c.Slope), append(intervals, c.Interval)
 		r := HoldRow{Name: u.way(c, column), Says: says(c, first), Problem: c.Problem}
+		if sampled {
+			r.Basis = BasisOf(c.Exact)
+		}
+		if r.Basis == OfSample {
+			r.Name = strings.Replace(r.Name, "all rows", "the sample", 1)
+		}
 		if c.Problem == "" {
 			r.N = scale.Number(float64(c.N), 0)
 			if r.Slope, r.Interval = u.beside(c.Slope, c.Interval, first.Interval); math.IsNaN(c.Interval.Low) { // a line through two rows

@@ -27,13 +27,13 @@ func looked(t *testing.T, n int, row func(s *rand.Rand, i int) (x, y float64, gr
 	if err != nil {
 		t.Fatal(err)
 	}
-	checks, err := confound.Checks(t.Context(), x, y, rows, []*table.Column{data.Column("frames"), data.Column("district")})
+	checks, err := confound.Checks(t.Context(), x, y, rows, []*table.Column{data.Column("frames"), data.Column("district")}, confound.NoOthers)
 	if err != nil {
 		t.Fatal(err)
 	}
 	d := &chart.Document{X: chart.Variable{Column: "forage"}, Y: chart.Variable{Column: "honey"}}
 	return HoldsOf(checks, mark.Bind(d, data).X, mark.Bind(d, data).Y, 0, 10, func(name string) string { return name },
-		func(place int) string { return fmt.Sprint("TA-", place) }, nil)
+		func(place int) string { return fmt.Sprint("TA-", place) }, nil, false)
 }
 
 // TestWhetherItHoldsIsToldAsItIs holds the words against what is built in: a slope that holds,

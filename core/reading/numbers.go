@@ -175,6 +175,7 @@ type FindingNumbers struct {
 	AlikeTo  string           `json:"alike_to,omitempty" enum:"x,y" doc:"of too alike: which it is a copy of"`
 	Lacking  string           `json:"lacking,omitempty" doc:"of too little to say: what there is too little of"`
 	BetweenX Number           `json:"between_x,omitempty" doc:"the share of the spread of x that lies between the groups"`
+	Basis    Basis            `json:"basis,omitempty" enum:"all,sample" doc:"of a table that stays elsewhere: which rows it is of"`
 }
 
 // SlopeNumbers is a slope with its 95 % interval.
@@ -191,8 +192,9 @@ type GroupNumbers struct {
 	SlopeNumbers
 }
 
-// Found writes findings as numbers, in the units of the axes of a relation; words are those that are read.
-func Found(findings []confound.Finding, x, y *mark.Axis, words func(confound.Finding) string) []FindingNumbers {
+// Found writes findings as numbers, in the units of the axes of a relation; words are those that are read. sampled rows are
+// those of a table that stays elsewhere.
+func Found(findings []confound.Finding, x, y *mark.Axis, words func(confound.Finding) string, sampled bool) []FindingNumbers {
 	times := AxisOf(x).seconds / AxisOf(y).seconds
 	slope := func(v float64, of model.Interval) *SlopeNumbers {
 		if math.IsNaN(v) {
@@ -204,6 +206,9 @@ func Found(findings []confound.Finding, x, y *mark.Axis, words func(confound.Fin
 	for _, f := range findings {
 		one := FindingNumbers{Column: f.Column, With: f.With, Verdict: f.Verdict, Words: words(f), N: f.Rows, Groups: f.Groups,
 			AlikeTo: f.AlikeTo, Lacking: f.Missing}
+		if sampled {
+			one.Basis = BasisOf(f.OfAll())
+		}
 		if f.Verdict != confound.TooAlike && f.Verdict != confound.TooLittle { // which have no slopes
 			one.Overall, one.Within = slope(f.Overall, f.OverallInterval), slope(f.Within, f.WithinInterval)
 			one.BetweenX = number(f.BetweenX)

@@ -158,14 +158,14 @@ func TestFindingsWithoutSlopesHaveNone(t *testing.T) {
 			Slopes: []confound.GroupSlope{{Level: "a", N: 9, Slope: 1, Interval: model.Interval{Low: math.NaN(), High: math.NaN()}}}},
 	}
 	words := func(confound.Finding) string { return "" }
-	found := Found(list, axis, axis, words)
+	found := Found(list, axis, axis, words, false)
 	if found[0].Overall != nil || found[1].Within != nil || found[0].AlikeTo != "x" || found[1].Lacking != "groups" {
 		t.Errorf("%+v", found[:2])
 	}
 	if one := found[2]; *one.Overall.Slope != 2 || *one.Overall.High != 3 || len(one.Each) != 1 || one.Each[0].Low != nil {
 		t.Errorf("%+v", one)
 	}
-	if perDay := Found(list, dates, axis, words)[2]; *perDay.Within.Slope != 86_400 {
+	if perDay := Found(list, dates, axis, words, false)[2]; *perDay.Within.Slope != 86_400 {
 		t.Errorf("a slope over dates is %v a day", *perDay.Within.Slope)
 	}
 }

@@ -76,44 +76,10 @@ func (m Moments) rss() float64 {
 	return rest
 }
 
-// SD is the standard deviation of y, √(Syy/(n-1)); NaN of fewer than two rows.
-func (m Moments) SD() float64 {
-	if m.N < 2 {
-		return math.NaN()
-	}
-	return math.Sqrt(m.YY / float64(m.N-1))
-}
-
 // Correlation is Pearson's r; NaN where x or y has no spread.
 func (m Moments) Correlation() float64 {
 	if !(m.XX > 0) || !(m.YY > 0) {
 		return math.NaN()
 	}
 	return m.XY / math.Sqrt(m.XX) / math.Sqrt(m.YY)
-}
-
-// Within are the moments about the means of each group, taken together: what is left of x and y when groups have
-// equal means. Its line has the common slope within groups, and its x̄ and ȳ are those of all rows.
-//
-//	Sxx = Σ_g Sxx_g, Sxy = Σ_g Sxy_g
-func Within(groups []Moments) (within Moments) {
-	var all Moments
-	for _, g := range groups {
-		all = all.With(g)
-		within.XX, within.XY, within.YY = within.XX+g.XX, within.XY+g.XY, within.YY+g.YY
-	}
-	within.N, within.X, within.Y = all.N, all.X, all.Y
-	within.XMin, within.XMax, within.YMin, within.YMax = all.XMin, all.XMax, all.YMin, all.YMax
-	return within
-}
-
-// Between are the moments of the means of groups, each counted as often as it has rows: the weighted line of group
-// means, whose slope is Σ n_g (x̄_g - x̄)(ȳ_g - ȳ) / Σ n_g (x̄_g - x̄)².
-func Between(groups []Moments) (between Moments) {
-	for _, g := range groups {
-		if g.N > 0 {
-			between = between.With(Moments{N: g.N, X: g.X, Y: g.Y, XMin: g.X, XMax: g.X, YMin: g.Y, YMax: g.Y})
-		}
-	}
-	return between
 }

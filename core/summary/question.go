@@ -43,14 +43,13 @@ const (
 	Step    = "step"    // ⌊(v - From)/Width⌋
 	Edges   = "edges"   // which of the places between edges: the last whose lower edge is not above v, the highest edge belonging to the last
 	Hexagon = "hexagon" // of two values, the column and the row of the hexagon with the nearest centre (see density.Lattice): two numbers
-	Block   = "block"   // one of Count parts, by a hash of a column: rows fall into them at random
 	Reason  = "reason"  // why a row does not count: 0 it does, 1 the condition, then one for each need. Takes the other rows in
 )
 
 // Key takes rows together.
 type Key struct {
 	Kind   string    `json:"kind"`
-	Column string    `json:"column,omitempty"` // of a level and a block
+	Column string    `json:"column,omitempty"` // of a level
 	Of     *Value    `json:"of,omitempty"`
 	And    *Value    `json:"and,omitempty"` // the second of a hexagon
 	From   float64   `json:"from,omitempty"`
@@ -58,7 +57,6 @@ type Key struct {
 	FromY  float64   `json:"from_y,omitempty"` // of a hexagon
 	WidthY float64   `json:"width_y,omitempty"`
 	Edges  []float64 `json:"edges,omitempty"`
-	Count  int       `json:"count,omitempty"`
 }
 
 // Numbers is how many numbers a key gives; a level gives a text.
@@ -82,8 +80,6 @@ func (q *Question) Check() error {
 		switch k.Kind {
 		case Level:
 			good = k.Column != ""
-		case Block:
-			good = k.Column != "" && k.Count > 0
 		case Step:
 			good = k.Of != nil && k.Width > 0
 		case Edges:

@@ -3,7 +3,6 @@ package summary
 import (
 	"context"
 	"fmt"
-	"hash/fnv"
 	"math"
 	"slices"
 
@@ -184,13 +183,6 @@ func keyOf(t *table.Table, k Key, why []int64) func(row int, into *Group) bool {
 			}
 			i, j := lattice.Nearest(u, v)
 			into.Numbers = append(into.Numbers, int64(i), int64(j))
-			return true
-		}
-	case Block:
-		return func(row int, into *Group) bool {
-			hash := fnv.New64a()
-			_, _ = hash.Write([]byte(c.Value(row)))
-			into.Numbers = append(into.Numbers, int64(hash.Sum64()%uint64(k.Count)))
 			return true
 		}
 	}

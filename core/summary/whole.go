@@ -55,6 +55,17 @@ func (w *Whole) Asked() []Asked {
 	return append([]Asked(nil), w.asked...)
 }
 
+// Reads reports whether a column that has the rows of the sample stands here as it stands there: its numbers, or the texts
+// of its groups.
+func (w *Whole) Reads(c *table.Column) bool {
+	if c.Kind.Coded() {
+		return w.Spelling(c).Bars == ""
+	}
+	raw := w.Raw.Column(c.Name)
+	return raw != nil && raw.Kind == c.Kind && len(raw.Numbers) == len(c.Numbers) &&
+		(len(c.Numbers) == 0 || &raw.Numbers[0] == &c.Numbers[0])
+}
+
 // Spelling says which code of a column, read as groups, a text of the whole table has.
 type Spelling struct {
 	codes   map[string]int32

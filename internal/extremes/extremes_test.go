@@ -321,7 +321,8 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 	},
 	"confound.RankAlike": func(ctx context.Context, c columns) error {
 		alike := confound.FindAlike(ctx, c.x, c.y, rowsOf(c), c.table, "x", "y")
-		_, err := confound.RankAlike(ctx, c.x, c.y, rowsOf(c), []*table.Column{c.table.Column("z"), c.table.Column("g")}, alike, nil)
+		candidates := []*table.Column{c.table.Column("z"), c.table.Column("g")}
+		_, err := confound.RankAlike(ctx, c.x, c.y, rowsOf(c), candidates, alike, confound.NoOthers, nil)
 		return err
 	},
 	"describe.DifferencesOf": func(_ context.Context, c columns) error {
@@ -351,7 +352,10 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 			bins := summary.Bins(all)
 			for _, fit := range []func() error{
 				func() error { _, err := answer.All().Line(); return err },
-				func() error { _, err := summary.Within(all).Line(); return err },
+				func() error {
+					_, err := confound.AdjustMoments(&confound.Three{XY: answer.All(), XZ: answer.All(), ZY: answer.All()})
+					return err
+				},
 				func() error { _, err := model.PolynomialOf(bins, 3); return err },
 				func() error { _, err := smooth.FitLocalOf(ctx, bins, 0.5, 1); return err },
 				func() error { _, err := smooth.FitSplineOf(ctx, bins, smooth.Usual); return err },
@@ -362,6 +366,30 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 			}
 		}
 		return nil
+	},
+	"mark.ProfileOf": func(ctx context.Context, c columns) error {
+		return answering(ctx, c, func(whole *summary.Whole) error {
+			for _, column := range c.table.Columns() {
+				if p, known := mark.ProfileOf(whole, column); known {
+					if err := written(p); err != nil {
+						return err
+					}
+				}
+			}
+			return nil
+		})
+	},
+	"figure.RelatedElsewhere": func(ctx context.Context, c columns) error {
+		bound := mark.Bind(&chart.Document{Version: chart.Version, X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}, c.table)
+		return answering(ctx, c, func(whole *summary.Whole) error {
+			x, y, rows, err := figure.Relate(ctx, bound)
+			if err != nil {
+				return err
+			}
+			_, err = confound.RankAlike(ctx, x, y, rows, []*table.Column{c.table.Column("z"), c.table.Column("g")}, nil,
+				figure.RelatedElsewhere(bound, whole), nil)
+			return err
+		})
 	},
 	"describe.GroupDifferences": func(_ context.Context, c columns) error {
 		describe.GroupDifferences(c.group, groups, c.x)
@@ -408,14 +436,15 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 			rows[i] = uint32(i)
 		}
 		f := c.finite()
-		checks, err := confound.Checks(ctx, f.x, f.y, rows[:len(f.x)], []*table.Column{f.table.Column("z"), f.table.Column("g")})
+		candidates := []*table.Column{f.table.Column("z"), f.table.Column("g")}
+		checks, err := confound.Checks(ctx, f.x, f.y, rows[:len(f.x)], candidates, confound.NoOthers)
 		if err != nil {
 			return err
 		}
 		d := &chart.Document{X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}
 		named := func(string) string { return "a" }
 		return written(reading.HoldsOf(checks, mark.Bind(d, c.table).X, mark.Bind(d, c.table).Y, slices.Min(f.x), slices.Max(f.x), named,
-			func(int) string { return "b" }, nil))
+			func(int) string { return "b" }, nil, false))
 	},
 	"confound.Examine":      examined,
 	"pairs.Look":            paired,
@@ -720,7 +749,7 @@ func examined(ctx context.Context, c columns) error {
 	}
 	for _, name := range []string{"z", "g"} {
 		column := c.table.Column(name)
-		found, err := confound.Examine(ctx, x, y, rows, column, []*table.Column{c.table.Column("z")})
+		found, err := confound.Examine(ctx, x, y, rows, column, []*table.Column{c.table.Column("z")}, confound.NoOthers)
 		if err != nil {
 			return err
 		}
@@ -774,6 +803,27 @@ func settled(_ columns, act func(*chart.Document)) error {
 // taken are the parameter types that make a function one of these.
 var taken = []string{"[]float64", "[][]float64", "...[]float64", "*table.Column", "[]*table.Column", "*table.Table", "...*Column", "[]T",
 	"*mark.Bound"}
+
+// answering does something that asks all rows, which are those of the columns, until all is known.
+func answering(ctx context.Context, c columns, do func(whole *summary.Whole) error) error {
+	known := map[string]*summary.Answer{}
+	for range 8 {
+		whole := &summary.Whole{Raw: c.table, Known: func(q *summary.Question) *summary.Answer { return known[q.Name()] }}
+		if err := do(whole); err != nil {
+			return err
+		}
+		for _, one := range whole.Asked() {
+			if one.Answer == nil {
+				answer, err := summary.Of(ctx, c.table, one.Question)
+				if err != nil {
+					return err
+				}
+				known[one.Question.Name()] = answer
+			}
+		}
+	}
+	return nil
+}
 
 // TestEveryFunctionThatTakesColumnsIsHere reads core and compares it with the list.
 func TestEveryFunctionThatTakesColumnsIsHere(t *testing.T) {

@@ -3950,9 +3950,19 @@ export interface components {
       prose: string
       unit?: string
     }
+    ColumnSummaries: {
+      columns: components['schemas']['ColumnSummary'][] | null
+      /** @description of a table that stays elsewhere: what all its rows are asked */
+      elsewhere?: components['schemas']['Elsewhere']
+    }
     ColumnSummary: {
       /** @description what the column's own shape suggests */
       advice?: string
+      /**
+       * @description of a table that stays elsewhere: which rows this is of
+       * @enum {string}
+       */
+      basis?: 'all' | 'sample'
       column: string
       /** Format: int64 */
       distinct: number
@@ -3971,6 +3981,8 @@ export interface components {
       n: number
       q1: string
       q3: string
+      /** @description of what is of all rows: the fields that are of the sample nevertheless */
+      sampled?: string[] | null
       sd: string
       skew: string
       /** @description the most frequent values of a column of groups or texts */
@@ -4276,6 +4288,14 @@ export interface components {
       /** @description what it did, in a few words */
       words: string
     }
+    Elsewhere: {
+      /** @description why all rows cannot be asked: all is of the sample */
+      bars?: string
+      /** @description what all rows are asked, in this order */
+      questions: components['schemas']['Question'][] | null
+      /** @description what is drawn of the sample alone: marks, by their names */
+      sampled: string[] | null
+    }
     Embedding: {
       /** Format: int64 */
       cache_age: number
@@ -4307,11 +4327,18 @@ export interface components {
       message: string
     }
     Evidence: {
+      /**
+       * @description of a table that stays elsewhere: which rows this is of
+       * @enum {string}
+       */
+      basis?: 'all' | 'sample'
       /** @description when taking it out is a mistake */
       beware: string
       /** @description what causes as strong as a column that is there would leave */
       bounds: string[] | null
       column: string
+      /** @description of such a table: what all its rows are asked */
+      elsewhere?: components['schemas']['Elsewhere']
       /** @description how strong a cause would have to be that nobody recorded */
       hidden: components['schemas']['Span'][] | null
       /** @description of groups: how the slope overall is made */
@@ -4381,6 +4408,11 @@ export interface components {
       typed: string
     }
     Explanation: {
+      /**
+       * @description of a table that stays elsewhere: which rows the words are of
+       * @enum {string}
+       */
+      basis?: 'all' | 'sample'
       column: string
       /**
        * Format: int64
@@ -4416,6 +4448,8 @@ export interface components {
     Explanations: {
       /** @description how rows are not independent of each other, which is counted */
       alike?: string
+      /** @description of a table that stays elsewhere: what all its rows are asked */
+      elsewhere?: components['schemas']['Elsewhere']
       findings: components['schemas']['Explanation'][] | null
       /** @description two groups along an axis are compared */
       groups?: boolean
@@ -4461,6 +4495,11 @@ export interface components {
        * @enum {string}
        */
       alike_to?: 'x' | 'y'
+      /**
+       * @description of a table that stays elsewhere: which rows it is of
+       * @enum {string}
+       */
+      basis?: 'all' | 'sample'
       /**
        * Format: double
        * @description the share of the spread of x that lies between the groups
@@ -4736,6 +4775,11 @@ export interface components {
        * @description absent where there is no slope
        */
       at?: number
+      /**
+       * @description of a table that stays elsewhere: which rows it is of
+       * @enum {string}
+       */
+      basis?: 'all' | 'sample'
       /** @description the interval goes beyond the axis */
       beyond?: boolean
       /** Format: double */
@@ -4751,6 +4795,8 @@ export interface components {
       slope?: string
     }
     Holds: {
+      /** @description of a table that stays elsewhere: what all its rows are asked */
+      elsewhere?: components['schemas']['Elsewhere']
       /** @description the most influential rows */
       named?: string
       /** @description why nothing can be told */
@@ -5757,6 +5803,12 @@ export interface components {
       /** @description the one that they sign in with; empty where there is none */
       password: string
     }
+    Question: {
+      /** @description tells it from all others of its table */
+      key: string
+      known: boolean
+      words: string
+    }
     ReadAgainInputBody: {
       /** @description by the name of the column: text, number, limit or half (numbers, and <0.1 as 0.1 or as 0.05), date, gap (what may stand for a missing value, as 9999 or NA, is one), value (it is none), bare (a unit stays in the name) */
       as?: {
@@ -6496,8 +6548,16 @@ export interface components {
       statement: string
     }
     WholeWanted: {
-      document: components['schemas']['Document']
-      /** @description of the question, as the chart's figure has it */
+      /** @description of evidence: of which column */
+      column?: string
+      /** @description of the chart that asks, or beside which something is told */
+      document?: components['schemas']['Document']
+      /**
+       * @description what asks it; unsaid: the chart
+       * @enum {string}
+       */
+      for?: 'chart' | 'explanations' | 'evidence' | 'checks' | 'summary'
+      /** @description of the question, as what asks it tells */
       key: string
     }
     WithAndWithout: {
@@ -18572,67 +18632,72 @@ export interface operations {
            *           "bars": [
            *             {
            *               "count": 1,
-           *               "name": "שששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששש"
+           *               "name": "A"
            *             },
            *             {
            *               "count": 1,
-           *               "name": "漢字漢字"
+           *               "name": "B"
            *             }
            *           ],
-           *           "distinct": 2,
+           *           "distinct": 4,
            *           "groups": true,
            *           "kind": "category",
-           *           "label": "k3Yo7AnExample",
+           *           "label": "Hive",
            *           "missing": 0,
-           *           "name": "k3Yo7AnExample",
-           *           "prose": "k3Yo7AnExample"
+           *           "name": "hive",
+           *           "prose": "hive"
            *         },
            *         {
            *           "bars": [
            *             {
            *               "count": 1,
-           *               "from": 1,
-           *               "to": 1.0625
+           *               "from": 1.5,
+           *               "to": 1.65625
            *             },
            *             {
            *               "count": 0,
-           *               "from": 1.0625,
-           *               "to": 1.125
+           *               "from": 1.65625,
+           *               "to": 1.8125
            *             }
            *           ],
-           *           "distinct": 2,
-           *           "groups": true,
-           *           "high": "2",
+           *           "decimals": 1,
+           *           "distinct": 3,
+           *           "gaps": [
+           *             0,
+           *             0
+           *           ],
+           *           "groups": false,
+           *           "high": "4",
            *           "kind": "number",
-           *           "label": "b",
-           *           "low": "1",
-           *           "missing": 0,
-           *           "name": "b",
-           *           "prose": "b"
+           *           "label": "kg",
+           *           "low": "1.5",
+           *           "missing": 1,
+           *           "name": "kg",
+           *           "prose": "kg"
            *         }
            *       ],
            *       "first": [
            *         [
-           *           "שששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששש",
-           *           "1"
+           *           "A",
+           *           "1.5"
            *         ],
            *         [
-           *           "漢字漢字",
-           *           "2"
+           *           "B",
+           *           "2.5"
            *         ]
            *       ],
            *       "key": "k3Yo7AnExample",
-           *       "name": "strange.csv",
+           *       "name": "odd<b>.csv",
            *       "report": {
-           *         "decimal": ".",
+           *         "decimal": ",",
            *         "encoding": "UTF-8",
            *         "format": "delimited text",
            *         "note_count": 0,
            *         "notes": [],
-           *         "separator": ",",
+           *         "separator": ";",
            *         "title_row": 1
            *       },
-           *       "rows": 2
+           *       "rows": 4
            *     }
            */
           'application/json': components['schemas']['Preview']
@@ -22258,12 +22323,9 @@ export interface operations {
          *             "mark": "dots"
          *           }
          *         ],
-         *         "rows": {
-         *           "take_out": "district"
-         *         },
          *         "version": 3,
          *         "x": {
-         *           "column": "ha"
+         *           "column": "id"
          *         },
          *         "y": {
          *           "column": "kg"
@@ -22283,69 +22345,84 @@ export interface operations {
         content: {
           /**
            * @example {
-           *       "beware": "If district is a result of ha, taking it out is a mistake. These are columns of this table; a cause outside it cannot be seen.",
-           *       "bounds": [],
+           *       "basis": "all",
+           *       "beware": "If district is a result of id, taking it out is a mistake. These are columns of this table; a cause outside it cannot be seen.",
+           *       "bounds": [
+           *         "Once as strong as frames: +10 would be left (+10 to +10).",
+           *         "Twice as strong as frames: +10 would be left (+10 to +10)."
+           *       ],
            *       "column": "district",
+           *       "elsewhere": {
+           *         "questions": [
+           *           {
+           *             "key": "k3Yo7AnExample",
+           *             "known": true,
+           *             "words": "sums for each of the groups of district"
+           *           }
+           *         ],
+           *         "sampled": []
+           *       },
            *       "hidden": [
            *         {
-           *           "text": "To explain the +2.00 away, a hidden cause would have to "
+           *           "text": "To explain the +10.0 away, a hidden cause would have to "
            *         },
            *         {
-           *           "text": "account for 99 % of what is left of both ha and kg"
+           *           "text": "be "
            *         }
            *       ],
            *       "identity": {
-           *         "between": "−3.00",
-           *         "overall": "−2.1",
-           *         "rest": "0.18",
-           *         "share": "0.82",
-           *         "within": "+2.00"
+           *         "between": "−1.1",
+           *         "overall": "+10.0",
+           *         "rest": "1.00",
+           *         "share": "0.00",
+           *         "within": "+10.0"
            *       },
            *       "name": "District",
            *       "rows": [
            *         {
-           *           "at": 0.07739127887042564,
-           *           "centre_x": "4.95",
-           *           "centre_y": "55.3",
-           *           "high": 0.15478255774085128,
-           *           "interval": "−2.44 to −1.74",
-           *           "low": 0,
-           *           "n": "120",
+           *           "at": 0.976724198916283,
+           *           "centre_x": "35,000",
+           *           "centre_y": "41.0",
+           *           "high": 0.9872188896885637,
+           *           "interval": "+9.9 to +10.1",
+           *           "low": 0.9662295081440024,
+           *           "n": "70,000",
            *           "name": "overall",
            *           "role": "overall",
-           *           "slope": "−2.09",
-           *           "span": "0 to 9.90"
+           *           "slope": "+10.0",
+           *           "span": "1.00 to 70,000"
            *         },
            *         {
-           *           "at": 0.9769066252188701,
-           *           "high": 0.9868451553899062,
-           *           "interval": "+1.95 to +2.05",
-           *           "low": 0.9669680950478335,
-           *           "n": "120",
+           *           "at": 0.9767242042129007,
+           *           "high": 0.9871085977675834,
+           *           "interval": "+9.9 to +10.1",
+           *           "low": 0.966339810658218,
+           *           "n": "70,000",
            *           "name": "within",
            *           "role": "within",
-           *           "slope": "+2.00"
+           *           "slope": "+10.0"
            *         }
            *       ],
            *       "ticks": [
            *         {
-           *           "at": 0.09748045493887417,
-           *           "label": "−2"
+           *           "at": 0,
+           *           "label": "0"
            *         },
            *         {
-           *           "at": 0.5371935400788721,
-           *           "label": "0"
+           *           "at": 0.4884531454013483,
+           *           "label": "+5"
            *         }
            *       ],
-           *       "unit": "per unit",
+           *       "unit": "per 10,000",
            *       "unit_x": "",
            *       "unit_y": "",
            *       "why": [
            *         {
-           *           "text": "Groups of district with higher ha have lower kg, "
+           *           "text": "The groups of district stand at about the same id: "
            *         },
            *         {
-           *           "text": "and "
+           *           "strong": true,
+           *           "text": "under 1 %"
            *         }
            *       ]
            *     }
@@ -24139,7 +24216,7 @@ export interface operations {
       content: {
         /**
          * @example {
-         *       "typed": "work out z = running_sum(b)\nmake 5 rows\nwork out z = normal(0, -1)"
+         *       "typed": ""
          *     }
          */
         'application/json': components['schemas']['PreparationInputBody']
@@ -24153,60 +24230,87 @@ export interface operations {
         }
         content: {
           /**
-           * @example [
-           *       {
-           *         "column": "k3Yo7AnExample",
-           *         "distinct": 2,
-           *         "goes_with": [],
-           *         "kind": "category",
-           *         "label": "k3Yo7AnExample",
-           *         "max": "",
-           *         "mean": "",
-           *         "median": "",
-           *         "min": "",
-           *         "missing": 0,
-           *         "n": 2,
-           *         "q1": "",
-           *         "q3": "",
-           *         "sd": "",
-           *         "skew": "",
-           *         "top": [
+           * @example {
+           *       "columns": [
+           *         {
+           *           "basis": "all",
+           *           "column": "id",
+           *           "distinct": 50000,
+           *           "goes_with": [
+           *             {
+           *               "label": "kg",
+           *               "r": "0.57"
+           *             },
+           *             {
+           *               "label": "Frames",
+           *               "r": "0.00"
+           *             }
+           *           ],
+           *           "kind": "number",
+           *           "label": "id",
+           *           "max": "70,000",
+           *           "mean": "35,000",
+           *           "median": "34,962",
+           *           "min": "1",
+           *           "missing": 0,
+           *           "n": 70000,
+           *           "q1": "17,496",
+           *           "q3": "52,529",
+           *           "sampled": [
+           *             "distinct",
+           *             "skew"
+           *           ],
+           *           "sd": "20,207",
+           *           "skew": "+0.0012",
+           *           "top": []
+           *         },
+           *         {
+           *           "basis": "all",
+           *           "column": "district",
+           *           "distinct": 5,
+           *           "goes_with": [],
+           *           "kind": "category",
+           *           "label": "District",
+           *           "max": "",
+           *           "mean": "",
+           *           "median": "",
+           *           "min": "",
+           *           "missing": 0,
+           *           "n": 70000,
+           *           "q1": "",
+           *           "q3": "",
+           *           "sd": "",
+           *           "skew": "",
+           *           "top": [
+           *             {
+           *               "count": 14000,
+           *               "name": "district 0"
+           *             },
+           *             {
+           *               "count": 14000,
+           *               "name": "district 1"
+           *             }
+           *           ]
+           *         }
+           *       ],
+           *       "elsewhere": {
+           *         "questions": [
            *           {
-           *             "count": 1,
-           *             "name": "שששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששששש"
+           *             "key": "k3Yo7AnExample",
+           *             "known": true,
+           *             "words": "how many rows there are"
            *           },
            *           {
-           *             "count": 1,
-           *             "name": "漢字漢字"
-           *           }
-           *         ]
-           *       },
-           *       {
-           *         "column": "b",
-           *         "distinct": 2,
-           *         "goes_with": [
-           *           {
-           *             "label": "z",
-           *             "r": "1.00"
+           *             "key": "k3Yo7AnExample",
+           *             "known": true,
+           *             "words": "sums of id"
            *           }
            *         ],
-           *         "kind": "number",
-           *         "label": "b",
-           *         "max": "2",
-           *         "mean": "1.5",
-           *         "median": "1.5",
-           *         "min": "1",
-           *         "missing": 0,
-           *         "n": 2,
-           *         "q1": "1.25",
-           *         "q3": "1.75",
-           *         "sd": "0.7071",
-           *         "skew": "0",
-           *         "top": []
+           *         "sampled": []
            *       }
-           *     ]
+           *     }
            */
-          'application/json': components['schemas']['ColumnSummary'][] | null
+          'application/json': components['schemas']['ColumnSummaries']
         }
       }
       /** @description nobody is signed in, or the key is not known */
@@ -24588,15 +24692,7 @@ export interface operations {
          *       "document": {
          *         "layers": [
          *           {
-         *             "mark": "hexagons"
-         *           },
-         *           {
-         *             "fit": {
-         *               "each": "district",
-         *               "kind": "line",
-         *               "overall": true
-         *             },
-         *             "mark": "fit"
+         *             "mark": "dots"
          *           }
          *         ],
          *         "version": 3,
@@ -24607,6 +24703,7 @@ export interface operations {
          *           "column": "kg"
          *         }
          *       },
+         *       "for": "summary",
          *       "key": "k3Yo7AnExample"
          *     }
          */
@@ -24626,8 +24723,8 @@ export interface operations {
            *       "by": "Somebody",
            *       "key": "k3Yo7AnExample",
            *       "parts": 1,
-           *       "seconds": 0.144992917,
-           *       "statement": "select 0, count(*), k1, k2, k3\nfrom (select (floor(2 * (((\"id\"::float8) - $1::float8) / $2::float8)))::bigint as k1,\n    (floor((((\"kg\"::float8) - $3::float8) / $4::float8)))::bigint as k2,\n    (case when ((floor((((\"kg\"::float8) - $3::float8) / $4::float8)))::bigint % 2) = 0 then case when 1.5 * ((((\"kg\"::float8) - $3::float8) / $4::float8) - floor((((\"kg\"::float8) - $3::float8) / $4::float8))) + abs((((\"id\"::float8) - $1::float8) / $2::float8) - floor((((\"id\"::float8) - $1::float8) / $2::float8) + 0.5)) > 1 then 1 else 0 end when 1.5 * ((((\"kg\"::float8) - $3::float8) / $4::float8) - floor((((\"kg\"::float8) - $3::float8) / $4::float8))) - abs((((\"id\"::float8) - $1::float8) / $2::float8) - floor((((\"id\"::float8) - $1::float8) / $2::float8) + 0.5)) > 0.5 then 1 else 0 end)::bigint as k3\n  from \"public\".\"scale_hours\"\n  where \"kg\" >= '-1.k3Yo7AnExample' and \"kg\" <= '1.k3Yo7AnExample'\n    and \"id\" is not null\n    and (\"district\")::text <> '') s\ngroup by k1, k2, k3"
+           *       "seconds": 0.036953093,
+           *       "statement": "select 0, count(*), k1\nfrom (select (\"frames\"::float8) as k1\n  from \"public\".\"scale_hours\"\n  where \"frames\" >= '-1.k3Yo7AnExample' and \"frames\" <= '1.k3Yo7AnExample'\n    and (((((case when \"frames\" >= '-1.k3Yo7AnExample' and \"frames\" <= '1.k3Yo7AnExample' then (\"frames\"::float8) end) >= $1::float8) and ((case when \"frames\" >= '-1.k3Yo7AnExample' and \"frames\" <= '1.k3Yo7AnExample' then (\"frames\"::float8) end) < $2::float8)) or (((case when \"frames\" >= '-1.k3Yo7AnExample' and \"frames\" <= '1.k3Yo7AnExample' then (\"frames\"::float8) end) >= $3::float8) and ((case when \"frames\" >= '-1.k3Yo7AnExample' and \"frames\" <= '1.k3Yo7AnExample' then (\"frames\"::float8) end) < $4::float8))) or (((case when \"frames\" >= '-1.k3Yo7AnExample' and \"frames\" <= '1.k3Yo7AnExample' then (\"frames\"::float8) end) >= $5::float8) and ((case when \"frames\" >= '-1.k3Yo7AnExample' and \"frames\" <= '1.k3Yo7AnExample' then (\"frames\"::float8) end) < $6::float8)))) s\ngroup by k1"
            *     }
            */
           'application/json': components['schemas']['WholeAnswer']

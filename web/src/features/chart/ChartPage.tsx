@@ -237,8 +237,8 @@ function Beside({
       if (!focusOn(button)) focusOn(window.document.querySelector<HTMLElement>('[aria-label=Reading]'))
     }
   }, [checking, examined])
-  if (checking) return <HoldsPanel bench={bench} sample={sample} close={() => setChecking(false)} />
-  if (examined) return <EvidencePanel bench={bench} column={examined} examine={examine} sample={sample} />
+  if (checking) return <HoldsPanel bench={bench} sample={sample} asks={writes} close={() => setChecking(false)} />
+  if (examined) return <EvidencePanel bench={bench} column={examined} examine={examine} sample={sample} asks={writes} />
   return (
     <ReadingPanel
       bench={bench}
@@ -248,6 +248,7 @@ function Beside({
       drawn={drawn}
       sample={sample}
       asked={asked}
+      asks={writes}
       close={close}
       notes={<NotesSection hand={notes} writes={writes} />}
     />

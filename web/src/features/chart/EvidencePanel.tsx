@@ -7,7 +7,7 @@ import { useFocusHere } from '../../ui/focus'
 import { inThemes } from '../../ui/themes'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
 import { Said } from './Said'
-import { BasisSign } from '../../ui/BasisSign'
+import { AskBeside, exactOf } from '../elsewhere/AskBeside'
 import { useBench } from '../../state/useBench'
 import { useExplanations } from './useExplanations'
 import { verdictWash } from './verdicts'
@@ -20,12 +20,15 @@ export function EvidencePanel({
   column,
   examine,
   sample,
+  asks,
 }: {
   bench: Bench
   column: string
   examine: (column: string | null) => void
   /** How many rows the sample has, where the table stays elsewhere. */
   sample: string
+  /** Whether all rows of such a table may be asked. */
+  asks: boolean
 }) {
   const { document, drawing } = useBench(bench, 'document', 'drawing')
   const relation = drawing?.relation
@@ -84,7 +87,16 @@ export function EvidencePanel({
               </span>
             )}
           </div>
-          {drawing?.figure.elsewhere && <BasisSign basis="sample" sample={sample} />}
+          {drawing?.figure.elsewhere && relation && (
+            <AskBeside
+              bench={bench}
+              whole={shown.elsewhere}
+              asker={{ document: relation, for: 'evidence', column }}
+              exact={exactOf([shown.basis])}
+              sample={sample}
+              asks={asks}
+            />
+          )}
           {shown.problem ? (
             <p className="mt-2 font-serif text-base">{shown.problem}</p>
           ) : (

@@ -3,7 +3,7 @@ import type { Drawing } from '../../api/client'
 import { columnSaid } from '../../sentence/lines'
 import type { Bench } from '../../state/bench'
 import { counted, formatNumber } from '../../scale/format'
-import { BasisSign } from '../../ui/BasisSign'
+import { AskBeside, exactOf, OneBasis } from '../elsewhere/AskBeside'
 import { useExplanations } from './useExplanations'
 import { LOUD, NOTED, verdictWash, type Finding } from './verdicts'
 
@@ -17,6 +17,7 @@ export function Explanations({
   examine,
   check,
   sample,
+  asks,
 }: {
   bench: Bench
   drawing: Drawing
@@ -24,6 +25,8 @@ export function Explanations({
   check: () => void
   /** How many rows the sample has, where the table stays elsewhere. */
   sample: string
+  /** Whether all rows of such a table may be asked. */
+  asks: boolean
 }) {
   const { document, relation } = drawing
   const found = useExplanations(bench.version, relation)
@@ -38,7 +41,16 @@ export function Explanations({
   return (
     <section className="mt-3 border-t border-line pt-3" aria-label="What else could explain it?">
       <h3 className="mb-1 font-serif text-[17px] font-semibold">What else could explain it?</h3>
-      {drawing.figure.elsewhere && <BasisSign basis="sample" sample={sample} />}
+      {drawing.figure.elsewhere && relation && (
+        <AskBeside
+          bench={bench}
+          whole={found.data?.elsewhere}
+          asker={{ document: relation, for: 'explanations' }}
+          exact={exactOf(every.map((f) => f.basis))}
+          sample={sample}
+          asks={asks}
+        />
+      )}
       {found.isPending && (
         <p role="status" className="text-muted">
           Trying every other column…
@@ -64,7 +76,9 @@ export function Explanations({
                   {finding.name}
                 </button>
               )}
-              <span className="block text-[13px] leading-[1.35] text-muted">{finding.words}</span>
+              <span className="block text-[13px] leading-[1.35] text-muted">
+                {finding.words} <OneBasis basis={finding.basis} sample={sample} />
+              </span>
             </span>
             <span className="flex shrink-0 flex-col items-end gap-1">
               <span className={`rounded-full px-2.5 py-0.5 text-xs font-semibold text-ink ${verdictWash(finding.verdict)}`}>

@@ -4,7 +4,7 @@ import { api } from '../../api/client'
 import { useFocusHere } from '../../ui/focus'
 import type { Bench } from '../../state/bench'
 import { IntervalBar, IntervalTicks } from './IntervalBar'
-import { BasisSign } from '../../ui/BasisSign'
+import { AskBeside, exactOf, OneBasis } from '../elsewhere/AskBeside'
 import { Said } from './Said'
 import { useBench } from '../../state/useBench'
 
@@ -16,7 +16,7 @@ const LOOKS: Record<string, string> = {
 }
 
 /** The slope on screen looked at in many ways, as one picture of intervals. */
-export function HoldsPanel({ bench, sample, close }: { bench: Bench; sample: string; close: () => void }) {
+export function HoldsPanel({ bench, sample, asks, close }: { bench: Bench; sample: string; asks: boolean; close: () => void }) {
   const { drawing } = useBench(bench, 'drawing')
   const relation = drawing?.relation
   const found = useQuery({
@@ -43,7 +43,16 @@ export function HoldsPanel({ bench, sample, close }: { bench: Bench; sample: str
         <span aria-hidden>›</span> Does it hold?
       </nav>
       <h2 className="mt-2 font-serif text-[22px] font-semibold">Does it hold?</h2>
-      {drawing?.figure.elsewhere && <BasisSign basis="sample" sample={sample} />}
+      {drawing?.figure.elsewhere && relation && (
+        <AskBeside
+          bench={bench}
+          whole={shown?.elsewhere}
+          asker={{ document: relation, for: 'checks' }}
+          exact={exactOf((shown?.rows ?? []).map((row) => row.basis))}
+          sample={sample}
+          asks={asks}
+        />
+      )}
       {found.error && <p className="mt-2 text-copper">{found.error.message}</p>}
       {found.isPending && (
         <p role="status" className="mt-2 text-muted">
@@ -80,7 +89,8 @@ export function HoldsPanel({ bench, sample, close }: { bench: Bench; sample: str
                     scope="row"
                     className={`max-w-44 py-1 text-left leading-[1.25] max-[1100px]:max-w-32 ${i === 0 ? 'font-semibold' : 'font-normal'}`}
                   >
-                    {row.name}
+                    {row.name}&nbsp;
+                    <OneBasis basis={row.basis} sample={sample} />
                   </th>
                   {row.problem ? (
                     <td colSpan={4} className="py-1 pl-2 text-right text-muted">

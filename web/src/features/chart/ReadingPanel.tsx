@@ -19,6 +19,7 @@ export const ReadingPanel = memo(function ReadingPanel({
   drawn,
   sample,
   asked,
+  asks,
   notes,
   close,
 }: {
@@ -30,6 +31,8 @@ export const ReadingPanel = memo(function ReadingPanel({
   sample: string
   /** What all rows were asked. */
   asked: ReactNode
+  /** Whether all rows of such a table may be asked. */
+  asks: boolean
   examine: (column: string) => void
   check: () => void
   notes: ReactNode
@@ -96,7 +99,7 @@ export const ReadingPanel = memo(function ReadingPanel({
       )}
       {asked}
       {notes}
-      {drawing && <Explanations bench={bench} drawing={drawing} examine={examine} check={check} sample={sample} />}
+      {drawing && <Explanations bench={bench} drawing={drawing} examine={examine} check={check} sample={sample} asks={asks} />}
       {aside && drawing && <AskAside bench={bench} />}
       {reading && reading.fits.length > 0 && (
         <section className="mt-3 border-t border-line pt-3">

@@ -210,7 +210,13 @@ function OpenData({ me, data, versions, draft }: { me: Me; data: DatasetWithColu
             )}
           </Tabs.Content>
           <Tabs.Content value="summary" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
-            <Summary version={preparation.shown.version} typed={preparation.shown.typed} find={find} />
+            <Summary
+              version={preparation.shown.version}
+              typed={preparation.shown.typed}
+              find={find}
+              sample={formatNumber(preparation.dataset.rows, 0)}
+              asks={makes}
+            />
           </Tabs.Content>
           <Tabs.Content value="meanings" className="flex min-h-0 flex-1 flex-col data-[state=inactive]:hidden">
             <Meanings dataset={preparation.dataset} columns={data.columns ?? []} focus={explained} find={find} together={together} />

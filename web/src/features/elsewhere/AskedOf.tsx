@@ -51,7 +51,7 @@ export function AskedOf({ bench, drawing, dataset, asking }: { bench: Bench; dra
         {asked.length > 0 && ` First asked ${moment(asked.map((a) => a.asked_at).sort()[0])}.`}
       </p>
       <p className="flex gap-4 text-[13px]">
-        {asked.length > 0 && (
+        {of.size > 0 && (
           <>
             <button type="button" className="link" onClick={() => tell(true)}>
               The questions as SQL
@@ -62,7 +62,9 @@ export function AskedOf({ bench, drawing, dataset, asking }: { bench: Bench; dra
           </>
         )}
       </p>
-      {telling && <Statements questions={whole.questions} of={of} close={() => tell(false)} />}
+      {telling && (
+        <Statements asked={[...inOrder(whole.questions, of), ...beside(whole.questions, answers ?? [])]} close={() => tell(false)} />
+      )}
     </section>
   )
 }
@@ -92,42 +94,44 @@ function Sign({ known, running }: { known: boolean; running: boolean }) {
   )
 }
 
+interface Stated {
+  words: string
+  answer: WholeAnswer
+}
+
+const inOrder = (questions: { key: string; words: string }[], of: Map<string, WholeAnswer>): Stated[] =>
+  questions.flatMap(({ key, words }) => (of.has(key) ? { words, answer: of.get(key)! } : []))
+
+/** What was asked for other charts of the table, and for what is told beside them. */
+const beside = (questions: { key: string }[], answers: WholeAnswer[]): Stated[] =>
+  answers
+    .filter((a) => !questions.some((q) => q.key === a.key))
+    .map((answer, i) => ({ words: `beside this chart, or for another: ${i + 1}`, answer }))
+
 /** The statements by which all rows were asked. */
-function Statements({
-  questions,
-  of,
-  close,
-}: {
-  questions: { key: string; words: string }[]
-  of: Map<string, WholeAnswer>
-  close: () => void
-}) {
+function Statements({ asked, close }: { asked: Stated[]; close: () => void }) {
   return (
     <Dialog title="The questions as SQL" onClose={close}>
       <div className="flex flex-col gap-5">
         <p className="text-[14px] text-muted">
           What you said stands in the numbered places as values, never as text. A table in parts is asked part by part.
         </p>
-        {questions.map((q) => {
-          const answer = of.get(q.key)
-          if (!answer) return null
-          return (
-            <section key={q.key} aria-label={q.words}>
-              <h3 className="font-semibold">{q.words}</h3>
-              <p className="text-[13px] text-muted">
-                {seconds(answer.seconds)}, in {answer.parts} {answer.parts === 1 ? 'part' : 'parts'}, {moment(answer.asked_at)}
-                {answer.by && `, for ${answer.by}`}
-              </p>
-              <pre
-                tabIndex={0}
-                aria-label={`SQL: ${q.words}`}
-                className="mt-1.5 max-h-52 overflow-auto rounded-lg border border-line bg-paper p-3 text-xs whitespace-pre-wrap wrap-anywhere"
-              >
-                {answer.statement}
-              </pre>
-            </section>
-          )
-        })}
+        {asked.map(({ words, answer }) => (
+          <section key={answer.key} aria-label={words}>
+            <h3 className="font-semibold">{words}</h3>
+            <p className="text-[13px] text-muted">
+              {seconds(answer.seconds)}, in {answer.parts} {answer.parts === 1 ? 'part' : 'parts'}, {moment(answer.asked_at)}
+              {answer.by && `, for ${answer.by}`}
+            </p>
+            <pre
+              tabIndex={0}
+              aria-label={`SQL: ${words}`}
+              className="mt-1.5 max-h-52 overflow-auto rounded-lg border border-line bg-paper p-3 text-xs whitespace-pre-wrap wrap-anywhere"
+            >
+              {answer.statement}
+            </pre>
+          </section>
+        ))}
       </div>
     </Dialog>
   )

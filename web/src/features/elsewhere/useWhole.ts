@@ -1,11 +1,12 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
-import { api, type Refusal } from '../../api/client'
+import { api, type Document, type Refusal, type Schemas } from '../../api/client'
+import type { Whole } from '../../figure/figure'
 import type { Bench } from '../../state/bench'
 import { useBench } from '../../state/useBench'
 import { useDone } from '../../ui/useDone'
 
-/** How long a chart must stand before all rows are asked: who tries one word after the other asks for the last. */
+/** How long what asks must stand before all rows are asked: who tries one word after the other asks for the last. */
 const SETTLED = 500
 
 /** What is asked of all rows while a chart stands. */
@@ -22,21 +23,39 @@ export interface WholeAsking {
   goOn: () => void
 }
 
-/** Asks all rows of a table that stays elsewhere what the chart on the bench needs, one question after the other. */
+/** What asks all rows: a chart, or what is told beside it, with its questions as they stand now. */
+export interface Asker {
+  questions: Whole['questions']
+  document?: Document
+  for?: Schemas['WholeWanted']['for']
+  column?: string
+}
+
+/** What shows a version, and is to be drawn anew once more is known: a bench; always the same one. */
+export type Refreshed = Pick<Bench, 'version' | 'refresh'>
+
+/** What is told beside a chart, and of columns, which answers change. */
+const BESIDE = ['whole', 'explanations', 'evidence', 'holds', 'summary']
+
+/** Asks all rows of a table that stays elsewhere what a chart on the bench needs, one question after the other. */
 export function useWhole(bench: Bench, asks: boolean): WholeAsking {
   const { drawing } = useBench(bench, 'drawing')
+  const questions = drawing?.figure.elsewhere?.questions
+  return useAsking(bench, asks, questions && { questions, document: drawing.document })
+}
+
+/** Asks all rows what something needs of them. */
+export function useAsking(bench: Refreshed, asks: boolean, asker: Asker | undefined): WholeAsking {
   const queries = useQueryClient()
   const [running, setRunning] = useState<WholeAsking['running']>(null)
   const [failed, setFailed] = useState<ReadonlyMap<string, Refusal>>(new Map())
   const [stopped, setStopped] = useState(false)
   const parts = useParts(running !== null)
   const stop = useRef<AbortController | null>(null)
-  const whole = asks && !stopped ? drawing?.figure.elsewhere : undefined
-  const next = whole?.questions.find((q) => !q.known && !failed.has(q.key))
-  const document = drawing?.document
-  const latest = useRef(document)
+  const next = asks && !stopped ? asker?.questions.find((q) => !q.known && !failed.has(q.key)) : undefined
+  const latest = useRef(asker)
   useEffect(() => {
-    latest.current = document
+    latest.current = asker
   })
   const key = next?.key
   const words = next?.words
@@ -45,10 +64,11 @@ export function useWhole(bench: Bench, asks: boolean): WholeAsking {
     const asked = (stop.current = new AbortController())
     const timer = setTimeout(async () => {
       setRunning({ key, words, since: Date.now() })
+      const { document, column, for: of } = latest.current!
       try {
-        await api.askWhole(bench.version, { document: latest.current!, key }, asked.signal)
-        void queries.invalidateQueries({ queryKey: ['whole', bench.version] })
-        bench.refresh()
+        await api.askWhole(bench.version, { document, column, for: of, key }, asked.signal)
+        await Promise.all(BESIDE.map((name) => queries.invalidateQueries({ queryKey: [name, bench.version] })))
+        if (!of) bench.refresh()
       } catch (fault) {
         if (!asked.signal.aborted) setFailed((before) => new Map(before).set(key, fault as Refusal))
       }
