@@ -201,6 +201,9 @@ func TestAServerThatIsGoneIsNoPartOfTheAnswer(t *testing.T) {
 		"with another name for a column": {func(there *pgx.Conn, database string) error {
 			return onDatabase(t, there, database, "alter table odd rename column kg to zzkg")
 		}, "another name"},
+		"with a row of another": {func(there *pgx.Conn, database string) error {
+			return onDatabase(t, there, database, "insert into odd values (2, 5, 'Tarn', 1, 1, 1, true, '2030-01-01', 1)")
+		}, "not theirs"},
 		"that holds a number which is none": {func(there *pgx.Conn, database string) error {
 			return onDatabase(t, there, database, "insert into odd values (1, 5, 'Tarn', 1, 1, 1, true, '2030-01-01', 1e400)")
 		}, ""},

@@ -11,6 +11,7 @@ type groupRow struct {
 	into    []any
 	part    int32
 	count   int64
+	astray  int64 // rows that are to lie on another server
 	keys    []keyRead
 	moments [9]pgtype.Float8
 	paired  bool // x has moments
@@ -27,7 +28,7 @@ type keyRead struct {
 
 func newGroupRow(q *summary.Question, column func(name string) (sqlColumn, error)) *groupRow {
 	r := &groupRow{paired: q.X != nil, hexagon: -1}
-	r.into = []any{&r.part, &r.count}
+	r.into = []any{&r.part, &r.count, &r.astray}
 	add := func(k keyRead, into any) { r.keys, r.into = append(r.keys, k), append(r.into, into) }
 	for _, k := range q.By {
 		if k.Kind != summary.Level {

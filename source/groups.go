@@ -26,6 +26,7 @@ type part struct {
 	from    string // in a statement
 	within  string // a condition; empty: all of it
 	foreign bool   // it is on another server: such parts are asked at once, in one statement
+	holds   string // what rows of a partition on another server are to be, which nothing there sees to; empty: nobody can say
 }
 
 // Groups implements Snapshot.
@@ -85,8 +86,11 @@ const (
 	pushingNoMore = "set local enable_hashagg = on; set local enable_sort = on"
 )
 
-// leaving tells of the leaves of a partitioned table: what each is, and whether it may be read.
-const leaving = `select n.nspname, c.relname, c.relkind::text, has_any_column_privilege(c.oid, 'select')
+// leaving tells of the leaves of a partitioned table: what each is, whether it may be read, and of one on another server what its
+// rows are to be. Where that is told by a hash the other server cannot be asked.
+const leaving = `select n.nspname, c.relname, c.relkind::text, has_any_column_privilege(c.oid, 'select'),
+		case when c.relkind = 'f' and has_table_privilege(c.oid, 'select') and pg_get_partition_constraintdef(c.oid) not like '%satisfies_hash%'
+			then pg_get_partition_constraintdef(c.oid) else '' end
 	from pg_partition_tree(to_regclass($1)) t join pg_class c on c.oid = t.relid join pg_namespace n on n.oid = c.relnamespace
 	where t.isleaf order by 1, 2`
 
@@ -125,9 +129,9 @@ func (s *snapshot) leaves(ctx context.Context, whole part) (parts []part, err er
 	}
 	defer rows.Close()
 	for rows.Next() {
-		var schema, name, kind string
+		var schema, name, kind, holds string
 		var allowed bool
-		if err := rows.Scan(&schema, &name, &kind, &allowed); err != nil {
+		if err := rows.Scan(&schema, &name, &kind, &allowed, &holds); err != nil {
 			return nil, err
 		}
 		if !allowed && kind == "f" {
@@ -136,7 +140,7 @@ func (s *snapshot) leaves(ctx context.Context, whole part) (parts []part, err er
 		if !allowed { // asked through the whole
 			return []part{whole}, nil
 		}
-		parts = append(parts, part{from: pgx.Identifier{schema, name}.Sanitize(), foreign: kind == "f"})
+		parts = append(parts, part{from: pgx.Identifier{schema, name}.Sanitize(), foreign: kind == "f", holds: holds})
 	}
 	if len(parts) == 0 {
 		parts = []part{whole}
@@ -181,6 +185,10 @@ func (g *asking) ask(ctx context.Context, parts []part) error {
 			seen[read.part] = true
 			g.done = begun + len(seen)
 			g.told(min(g.done, g.of), g.of)
+		}
+		if read.astray > 0 {
+			return &Trouble{"rows of the table lie on a server that is not theirs: some may count twice, or not at all",
+				"tell whoever runs this server: each foreign partition is to hold its own rows alone"}
 		}
 		if group, counts := read.group(); counts {
 			if err := g.gathered.Add(group); err != nil {
@@ -241,7 +249,7 @@ func (g *asking) written(parts []part) (string, []any, error) {
 		}
 		counts = append(counts, name+" is not null")
 	}
-	wanted := append([]string{"count(*)"}, outer...)
+	wanted := append([]string{"count(*)", "%s"}, outer...)
 	for _, one := range []struct {
 		name string
 		of   *summary.Value
@@ -275,8 +283,12 @@ func (g *asking) written(parts []part) (string, []any, error) {
 		if p.within != "" {
 			where = append(where, p.within)
 		}
-		each[i] = fmt.Sprintf("select %d, %s\nfrom (select %s\n  from %s%s) s%s%s", i, strings.Join(wanted, ", "),
-			strings.Join(inner, ",\n    "), p.from, listed("\n  where ", "\n    and ", where), listed("\nwhere ", " and ", counts),
+		astray, within := "0::bigint", inner
+		if p.holds != "" {
+			astray, within = "count(*) filter (where astray)", append(slices.Clip(inner), "not ("+p.holds+") as astray")
+		}
+		each[i] = fmt.Sprintf("select %d, %s\nfrom (select %s\n  from %s%s) s%s%s", i, fmt.Sprintf(strings.Join(wanted, ", "), astray),
+			strings.Join(within, ",\n    "), p.from, listed("\n  where ", "\n    and ", where), listed("\nwhere ", " and ", counts),
 			listed("\ngroup by ", ", ", outer))
 	}
 	g.statement = each[0]
