@@ -108,7 +108,7 @@ func (a *App) prepareWhole(ctx context.Context, spaceID int64, d Dataset, w *sum
 	if err != nil {
 		return
 	}
-	asked, bars := prepare.AskedElsewhere(m.clauses, first.Names())
+	asked, bars := prepare.AskedElsewhere(m.clauses, first)
 	if w.Bars = bars; bars == "" {
 		w.Within, w.With = asked.Within, asked.Columns
 	}

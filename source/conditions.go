@@ -2,6 +2,7 @@ package source
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 
 	"copperlark/core/formula"
@@ -99,12 +100,56 @@ func (w *wording) write(p formula.Part) (string, termKind) {
 		return "(" + strings.Join(any, " or ") + ")", booleanTerm
 	case "case":
 		return w.cases(p)
+	case "cast":
+		return w.cast(p)
 	case "call":
 		if len(p.Args) == 1 && !p.Over && sqlFunctions[p.Text] {
 			return p.Text + "(" + w.need(p.Args[0], numberTerm) + ")", numberTerm
 		}
 	}
 	return w.fail(cannot("a condition with %s in it", called(p)))
+}
+
+// cast is the text of a whole number: others are written otherwise in each database. A text is one already.
+func (w *wording) cast(p formula.Part) (string, termKind) {
+	if c, is := w.spelled(p); is {
+		return fmt.Sprintf(w.in.text, c.quoted()), textTerm
+	}
+	if c, err := w.terms.column(p.Args[0].Text); p.Text == "text" && p.Args[0].Op == "column" && err == nil && c.how.kind == table.Text {
+		return w.ofColumn(p.Args[0].Text)
+	}
+	return w.fail(cannot("%s read as another kind", called(p.Args[0])))
+}
+
+// spelled is the column of whole numbers of which a part is the text.
+func (w *wording) spelled(p formula.Part) (c sqlColumn, is bool) {
+	at := p
+	if p.Op == "cast" && p.Text == "text" {
+		at = p.Args[0]
+	}
+	if at.Op != "column" {
+		return c, false
+	}
+	c, err := w.terms.column(at.Text)
+	return c, err == nil && c.how.whole && c.how.kind == table.Number && (p.Op == "cast" || c.spelled)
+}
+
+// neverWhole is a number that no whole number is.
+const neverWhole = 0.5
+
+// asSpelled has whole numbers that are read as texts compared as numbers, which servers behind the database can do too.
+func (w *wording) asSpelled(a, b formula.Part) (formula.Part, formula.Part) {
+	if _, is := w.spelled(a); !is || b.Op != "text" {
+		return a, b
+	}
+	if a.Op == "cast" {
+		a = a.Args[0]
+	}
+	v, err := strconv.ParseFloat(b.Text, 64)
+	if err != nil || table.FormatNumber(v) != b.Text {
+		v = neverWhole
+	}
+	return a, formula.Part{Op: "number", Number: v}
 }
 
 // cases are values by conditions, of one kind.
@@ -158,7 +203,8 @@ func (w *wording) dated(parts ...formula.Part) bool {
 // compare compares two parts of one kind; a text that a column of dates or durations is compared with is one of these.
 // Texts are told apart, and have no order that all databases share.
 func (w *wording) compare(sign string, a, b formula.Part) string {
-	a, b = plain(a), plain(b)
+	a, b = w.asSpelled(plain(a), plain(b))
+	b, a = w.asSpelled(b, a)
 	if b.Op == "text" {
 		b = w.asColumn(a, b)
 	} else if a.Op == "text" {

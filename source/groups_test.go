@@ -99,6 +99,9 @@ func questions() map[string]*summary.Question {
 	list["worked out"] = &summary.Question{With: map[string]string{"ratio": `("load") / ("way" + 1)`, "hungry": `not "fed"`},
 		Where: "not hungry", Needs: []summary.Need{{Column: "ratio"}}, X: &summary.Value{Column: "ratio"}, Y: y,
 		By: []summary.Key{{Kind: summary.Level, Column: "hungry"}}}
+	list["bands and codes"] = &summary.Question{With: map[string]string{"band": "case when (metres) < 10 then 'below 10' when (metres) >= 10 then 'more' end",
+		"code": "cast(way as text)"}, Where: "code <> '0'", X: y,
+		By: []summary.Key{{Kind: summary.Level, Column: "band"}, {Kind: summary.Level, Column: "code"}}}
 	list["why prepared rows do not count"] = &summary.Question{Within: "way <> 0", With: map[string]string{"side": `"district"`},
 		Where: "side = 'Tarn'", Needs: []summary.Need{{Column: "side"}, {Column: "day"}}, By: []summary.Key{{Kind: summary.Reason}}}
 	for i, where := range []string{"kg between 1 and 3.5 and not way = 1", "district in ('Tarn', '蜜蜂') or district is null",

@@ -15,6 +15,7 @@ type sqlColumn struct {
 	written       string // in a statement, where it is worked out
 	in            *dialect
 	how           *sqlType
+	spelled       bool // whole numbers are read as the texts that they are written as
 }
 
 // sqlType is one entry of the list of types that can be read.

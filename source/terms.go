@@ -114,6 +114,10 @@ func (t *terms) workOut(q *summary.Question) (within string, err error) {
 		if f.Name() != "" { // another name of one that it has
 			c = t.columns[f.Name()]
 		}
+		if whole, is := w.spelled(f.Root()); is { // the numbers group as their texts do, and servers need not write these
+			c = whole
+			c.spelled = true
+		}
 		t.worked[name] = c
 	}
 	if q.Within == "" {

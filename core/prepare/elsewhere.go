@@ -1,7 +1,9 @@
 package prepare
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -15,7 +17,8 @@ type Elsewhere struct {
 	Within  string            // a condition; empty: all rows
 	Columns map[string]string // expressions, by the names of columns that are not the table's own
 
-	names []string // of all columns by now
+	names []string              // of all columns by now
+	kinds map[string]table.Kind // of those whose kinds are known
 }
 
 // askable is an action that can be asked of a table that stays elsewhere; its words are why this one cannot.
@@ -23,10 +26,13 @@ type askable interface {
 	asked(e *Elsewhere) (words string)
 }
 
-// AskedElsewhere puts a preparation of a sample into what is asked of all rows of its table, whose columns are named; bars
-// says why that cannot be.
-func AskedElsewhere(clauses []Clause, names []string) (e *Elsewhere, bars string) {
-	e = &Elsewhere{Columns: map[string]string{}, names: slices.Clone(names)}
+// AskedElsewhere puts a preparation of a sample into what is asked of all rows of its table; first is the sample as it was
+// drawn. bars says why that cannot be.
+func AskedElsewhere(clauses []Clause, first *table.Table) (e *Elsewhere, bars string) {
+	e = &Elsewhere{Columns: map[string]string{}, names: slices.Clone(first.Names()), kinds: map[string]table.Kind{}}
+	for _, c := range first.Columns() {
+		e.kinds[c.Name] = c.Kind
+	}
 	for _, c := range clauses {
 		if c.Off || strings.TrimSpace(c.Text) == "" {
 			continue
@@ -106,6 +112,7 @@ func (e *Elsewhere) set(name, written string) {
 		e.names = append(e.names, name)
 	}
 	e.Columns[name] = written
+	delete(e.kinds, name)
 }
 
 func (*take) asked(*Elsewhere) string   { return "" }
@@ -141,10 +148,7 @@ func (o *workOut) asked(e *Elsewhere) string {
 }
 
 func (r *rename) asked(e *Elsewhere) string {
-	before := &Elsewhere{Columns: map[string]string{}, names: slices.Clone(e.names)}
-	for name, written := range e.Columns {
-		before.Columns[name] = written
-	}
+	before := &Elsewhere{Columns: maps.Clone(e.Columns), names: slices.Clone(e.names), kinds: maps.Clone(e.kinds)}
 	for _, n := range r.Names {
 		name := before.column(n.Column)
 		at := slices.Index(before.names, name)
@@ -152,8 +156,64 @@ func (r *rename) asked(e *Elsewhere) string {
 			return "the table has no column " + n.Column
 		}
 		e.names[at] = n.Name
-		e.Columns[n.Name] = before.of(name)
+		e.Columns[n.Name], e.kinds[n.Name] = before.of(name), before.kinds[name]
 	}
+	return ""
+}
+
+// asked cuts where edges are said: those that the sample has at its ends are not those of all rows.
+func (b *bin) asked(e *Elsewhere) string {
+	name := e.column(b.Column)
+	if name == "" {
+		return "the table has no column " + b.Column
+	}
+	if b.At == nil {
+		return fmt.Sprintf("bins of equal widths or counts are cut by the sample: say where, as in bin %s at 10, 20 into %s", b.Column, b.Into)
+	}
+	inner, names := b.edges(nil)
+	var written strings.Builder
+	written.WriteString("case")
+	for i, edge := range inner {
+		fmt.Fprintf(&written, " when (%s) < %s then %s", e.of(name), table.FormatNumber(edge), formula.Literal(names[i]))
+	}
+	last := inner[len(inner)-1]
+	fmt.Fprintf(&written, " when (%s) >= %s then %s end", e.of(name), table.FormatNumber(last), formula.Literal(names[len(inner)]))
+	e.set(b.Into, written.String())
+	e.kinds[b.Into] = table.Ordered
+	return ""
+}
+
+// asked reads texts as groups, and whole numbers as the texts that they are written as; what is said of a column beside its kind
+// changes no value.
+func (r *read) asked(e *Elsewhere) string {
+	name := e.column(r.Column)
+	if name == "" {
+		return "the table has no column " + r.Column
+	}
+	kind := e.kinds[name]
+	texts := func(k table.Kind) bool { return k.Coded() && k != table.YesNo }
+	become := r.Kind
+	if become == "" && r.With != nil && !texts(kind) {
+		become = table.Category
+	}
+	switch {
+	case become == "" || become == kind || texts(become) && texts(kind):
+	case texts(become) && kind == table.Number:
+		e.set(name, "cast("+e.of(name)+" as text)")
+	default:
+		return fmt.Sprintf("the table is not read as the sample is: %s as %s", r.Column, become)
+	}
+	e.kinds[name] = cmp.Or(become, kind)
+	if r.With == nil {
+		return ""
+	}
+	of := "(" + e.of(name) + ")"
+	written := "case"
+	for _, v := range r.With {
+		written += fmt.Sprintf(" when %s = %s then %s", of, formula.Literal(v.Value), formula.Literal(v.Name))
+	}
+	e.set(name, written+" else "+of+" end")
+	e.kinds[name] = cmp.Or(become, kind)
 	return ""
 }
 

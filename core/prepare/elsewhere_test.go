@@ -22,12 +22,16 @@ func TestATableIsAskedAsItsSampleIsPrepared(t *testing.T) {
 		t.Fatal(err)
 	}
 	for typed, x := range map[string]string{
-		"keep honey_kg > 3 and district <> 'Tarn'":                                                              "honey_kg",
-		"work out each = honey_kg / frames; keep each < 4; work out twice = each * 2":                           "twice",
-		"leave out missing district; sort by honey_kg; rename honey_kg to frames, frames to honey_kg":           "frames",
-		"rename honey_kg to yield; keep yield between 2 and 9; drop columns frames":                             "yield",
-		"recode district: 'Brindle', 'Dee''s' as 'low'; rest as 'high'; keep district = 'low'; keep frames > 1": "honey_kg",
-		"recode district: 'Tarn' as 'high'; work out strong = frames > 5; keep strong; leave out missing":       "frames",
+		"keep honey_kg > 3 and district <> 'Tarn'":                                                                   "honey_kg",
+		"work out each = honey_kg / frames; keep each < 4; work out twice = each * 2":                                "twice",
+		"leave out missing district; sort by honey_kg; rename honey_kg to frames, frames to honey_kg":                "frames",
+		"rename honey_kg to yield; keep yield between 2 and 9; drop columns frames":                                  "yield",
+		"recode district: 'Brindle', 'Dee''s' as 'low'; rest as 'high'; keep district = 'low'; keep frames > 1":      "honey_kg",
+		"recode district: 'Tarn' as 'high'; work out strong = frames > 5; keep strong; leave out missing":            "frames",
+		"bin honey_kg at 3, 8.5, 3, 14 into district; keep district <> '3 to 8.5'":                                   "frames",
+		"read frames as category with '0' as 'none', '1' as 'few'; drop columns district; rename frames to district": "honey_kg",
+		"read frames as text; keep frames in ('3', '10'); read honey_kg in 'kg' called 'Honey'":                      "honey_kg",
+		"read district as ordered with 'Tarn' as 'Tarn hill', 'Brindle' as 'Tarn hill'":                              "honey_kg",
 	} {
 		clauses := Parse(strings.ReplaceAll(typed, "; ", "\n"))
 		if strings.HasPrefix(typed, "recode district: 'B") {
@@ -37,7 +41,7 @@ func TestATableIsAskedAsItsSampleIsPrepared(t *testing.T) {
 		if err != nil {
 			t.Fatal(typed, err)
 		}
-		asked, bars := AskedElsewhere(clauses, whole.Names())
+		asked, bars := AskedElsewhere(clauses, whole)
 		if bars != "" {
 			t.Fatalf("%s: %s", typed, bars)
 		}
@@ -58,8 +62,10 @@ func TestATableIsAskedAsItsSampleIsPrepared(t *testing.T) {
 	for typed, words := range map[string]string{
 		"for each district: mean_kg = mean(honey_kg)": "cannot be asked of it", "sample 50 rows": "cannot be asked of it",
 		"keep nothing > 3": "no column nothing", "rename nothing to honey": "no column nothing", "keep honey_kg >": "cannot be read",
+		"bin honey_kg in 3 equal widths into band": "cut by the sample", "read district as number": "not read as the sample is",
+		"read frames as yes/no": "not read as the sample is", "read nothing as text": "no column nothing",
 	} {
-		if _, bars := AskedElsewhere(Parse(typed), whole.Names()); !strings.Contains(bars, words) {
+		if _, bars := AskedElsewhere(Parse(typed), whole); !strings.Contains(bars, words) {
 			t.Errorf("%s: %q", typed, bars)
 		}
 	}
