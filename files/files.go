@@ -87,6 +87,19 @@ var formats = []format{
 		read:       readTransport,
 	},
 	{
+		name:       "SQLite file",
+		begins:     []string{"SQLite format 3\x00"},
+		extensions: []string{".sqlite", ".sqlite3", ".db"},
+		read:       readSQLite,
+	},
+	{name: "Avro file", begins: []string{avroBegins}, extensions: []string{".avro"}, read: readAvro},
+	{
+		name:       "ORC file",
+		begins:     []string{"ORC"},
+		extensions: []string{".orc"},
+		advice:     "write it as Parquet or as Avro: no well-kept library reads it here",
+	},
+	{
 		name:       "saved workspace of a statistics package (.rds, .rdata)",
 		begins:     []string{"RDX2\n", "RDX3\n", "RDA2\n", "RDA3\n", "X\n\x00\x00\x00"},
 		extensions: []string{".rds", ".rdata", ".rda"},

@@ -17,6 +17,8 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/hamba/avro/v2/ocf"
+
 	"copperlark/core/reader"
 	"copperlark/core/table"
 )
@@ -352,6 +354,8 @@ func FuzzRead(f *testing.F) {
 	}
 	f.Add([]byte(`<table:table-row table:number-rows-repeated="3"><table:table-cell table:number-rows-spanned="2"
 		table:number-columns-repeated="2"><text:p>a<text:s text:c="3"/></text:p></table:table-cell></table:table-row>`))
+	f.Add(avroFileOf(f, avroHives, ocf.Deflate, hives()...))
+	f.Add(sqliteOf(f, sqliteHives))
 	f.Add(zipped([]byte("[{\"a\":1}]")))
 	// Archives are packed: their inside is reached through parts of a workbook.
 	f.Add(workbookOf(f, plainBook(`<row r="3"><c r="B3" t="s"><v>0</v></c></row><row r="5"><c r="B5" s="1"><v>1</v></c></row>`,

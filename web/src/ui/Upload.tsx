@@ -3,7 +3,7 @@ import { upload, type Preview, type Refusal } from '../api/client'
 
 /** The endings of files with tables. */
 export const TABLE_FILES =
-  '.csv,.tsv,.txt,.gz,.tab,.json,.jsonl,.ndjson,.xlsx,.ods,.parquet,.arrow,.arrows,.feather,.las,.xpt,.dta,.sav,.zsav,.zip,text/csv,text/plain,application/json'
+  '.csv,.tsv,.txt,.gz,.tab,.json,.jsonl,.ndjson,.xlsx,.ods,.parquet,.arrow,.arrows,.feather,.avro,.sqlite,.sqlite3,.db,.las,.xpt,.dta,.sav,.zsav,.zip,text/csv,text/plain,application/json'
 
 export interface Sending {
   name: string
