@@ -93,12 +93,20 @@ func (d *sqliteFile) read(options reader.Options) (*table.Table, *reader.Report,
 	if err != nil {
 		return nil, nil, err
 	}
-	for _, title := range titles {
-		if n := d.bytes[title]; n > 0 {
-			report.Note(0, title, "values that are bytes, and no text, count as missing: %d", n)
+	var kept []*table.Column
+	for _, c := range t.Columns() {
+		n := d.bytes[c.Name]
+		if n > 0 && c.MissingCount() == c.Len() && len(t.Columns()) > 1 {
+			report.Note(0, c.Name, "the column holds bytes, and no text, and was left out")
+			continue
 		}
+		if n > 0 {
+			report.Note(0, c.Name, "values that are bytes, and no text, count as missing: %d", n)
+		}
+		kept = append(kept, c)
 	}
-	return t, report, nil
+	t, err = table.New(kept...)
+	return t, report, err
 }
 
 // texts are the texts of the first column of an answer.

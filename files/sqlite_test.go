@@ -42,6 +42,7 @@ const sqliteHives = `create table "blank" (a);
 		(2, 'ruche
 é', null, '2031-03-02', 0, null, 2), (3, null, 1e-9, '2031-03-03', 1, 'a text', 3), (4, 'x', 9e999, null, 0, x'03', 4);
 	create table keeper (who text primary key, since int) without rowid; insert into keeper values ('Anwen', 2019), ('Bram', 2024);
+	create table pictures (of, size, photo); insert into pictures values ('hive', 2, x'01');
 	create view zzview as select * from hives; create index zzindex on hives (kg)`
 
 func TestDatabaseFilesAreRead(t *testing.T) {
@@ -49,14 +50,15 @@ func TestDatabaseFilesAreRead(t *testing.T) {
 	for sheet, want := range map[string]string{
 		"": "id|number||1~2~3~4\nthe name|category||hive \"A\"~ruche\né~~x\nkg|number||31.25~~1e-09~\n" +
 			"day|date||2031-03-01~2031-03-02~2031-03-03~\nfed|yes / no||yes~no~yes~no\nphoto|category||~~a text~\nnumber|category||9007199254740993~2~3~4",
-		"keeper": "who|category||Anwen~Bram\nsince|number||2019~2024",
+		"pictures": "of|category||hive\nsize|number||2",
+		"keeper":   "who|category||Anwen~Bram\nsince|number||2019~2024",
 	} {
 		got, report, err := Read(t.Context(), "hives.sqlite", raw, reader.Options{Sheet: sheet})
 		if err != nil {
 			t.Fatal(err)
 		}
 		if have := shown(got); strings.ReplaceAll(have, "|text|", "|category|") != want ||
-			strings.Join(report.Sheets, ",") != "blank,hives,keeper" || report.Format != "SQLite file" {
+			strings.Join(report.Sheets, ",") != "blank,hives,keeper,pictures" || report.Format != "SQLite file" {
 			t.Errorf("%q: got\n%s\nwant\n%s\n%+v", sheet, have, want, report)
 		}
 		if notes := report.NoteCount; sheet == "" && notes < 2 {
@@ -68,7 +70,7 @@ func TestDatabaseFilesAreRead(t *testing.T) {
 		open reader.Options
 		says string
 	}{
-		"a table that is not there": {raw, reader.Options{Sheet: "wages"}, "choose one of blank, hives, keeper"},
+		"a table that is not there": {raw, reader.Options{Sheet: "wages"}, "choose one of blank, hives, keeper, pictures"},
 		"a table without a row":     {raw, reader.Options{Sheet: "blank"}, "no row"},
 		"views alone":               {sqliteOf(t, "create view v as select 1"), reader.Options{}, "no table"},
 		"a view":                    {raw, reader.Options{Sheet: "zzview"}, "the file has no table"},

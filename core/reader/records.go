@@ -42,5 +42,9 @@ func ReadRecords(
 		return nil, nil, &Error{Problem: "the table has no row", Advice: "choose another, or bring one with rows"}
 	}
 	options.Separator, options.Decimal, options.TitleRow, options.records = ',', '.', 1, true
-	return readRows(ctx, normalized{text: out.Bytes()}, options, report)
+	t, report, err := readRows(ctx, normalized{text: out.Bytes()}, options, report)
+	if err == nil {
+		report.TitleRow = 0 // the titles are no row of the file
+	}
+	return t, report, err
 }
