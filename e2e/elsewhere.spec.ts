@@ -79,6 +79,22 @@ test('a table over three servers is charted where it is: from a sample at once, 
   await expect(others.getByRole('listitem').filter({ hasText: 'district' }).getByLabel('exact, over all rows')).toBeVisible()
   await expect(others).toContainText('over 89,910 rows')
 
+  // A close look lists the rows under it, once they are few.
+  await chart(page).getByRole('application').focus()
+  for (let i = 0; i < 2; i++) await page.keyboard.press('+')
+  const list = page.getByRole('button', { name: 'List the rows under this part' })
+  await list.click()
+  const under = page.getByRole('dialog', { name: 'Rows under this part' })
+  await expect(under).toContainText('more than the 1,000 that are listed')
+  await under.getByRole('button', { name: 'Close' }).click()
+  await chart(page).getByRole('application').focus()
+  for (let i = 0; i < 8; i++) await page.keyboard.press('+')
+  await list.click()
+  await expect(under).toContainText('of all rows, as the database has them now')
+  await expect(under.getByRole('columnheader', { name: 'Distance m' })).toBeVisible()
+  expect(await under.getByRole('row').count()).toBeGreaterThan(20)
+  await under.getByRole('button', { name: 'Close' }).click()
+
   // Its rows are of the sample, and say so; a condition that cannot be asked says why, and the picture stays.
   await type(page, "of rows where upper(district) = 'TARN'\nplot load_mg against distance_m\nlog x\nfit line")
   await expect(asked).toContainText('a condition with upper in it cannot be asked of the database', {

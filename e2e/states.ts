@@ -73,6 +73,18 @@ export const STATES: State[] = [
       },
     ],
     [
+      'rows under a close look',
+      async (page) => {
+        await page.goto('/')
+        await press(page, 'Chart public.door_counts where it is')
+        await page.getByRole('region', { name: 'What was asked of the database' }).waitFor()
+        await page.locator('.lark-chart').getByRole('application').focus()
+        for (let i = 0; i < 10; i++) await page.keyboard.press('+')
+        await press(page, 'List the rows under this part')
+        await page.getByRole('dialog').getByText('of the table').or(page.getByRole('dialog').getByText('of all rows')).waitFor()
+      },
+    ],
+    [
       'a file that is looked at',
       async (page) => {
         await page.goto('/')

@@ -110,6 +110,22 @@ func TestAllRowsTellWhatStandsBesideAChart(t *testing.T) {
 			t.Errorf("%s is told as %s", s.Column, told)
 		}
 	}
+	under := func(of object, x ...float64) app.RowsUnder {
+		t.Helper()
+		return want[app.RowsUnder](anwen, 200, "POST", at+"under", object{"document": of, "part": object{"x": x}})
+	}
+	inDistrict := plotted("kg", "id", object{"rows": object{"where": "district = 'district 2'"}})
+	if got := under(inDistrict, 101, 500); got.Count != 80 || len(got.Rows) != 80 || len(got.Columns) != 4 || got.Rows[0][1] != "district 2" {
+		t.Errorf("%d rows of %d, columns %+v", len(got.Rows), got.Count, got.Columns)
+	}
+	if got := under(document, 1, 60_000); got.Count != 60_000 || len(got.Rows) != 0 {
+		t.Errorf("%d rows of %d", len(got.Rows), got.Count)
+	}
+	if got := under(document, 1e9, 2e9); got.Count != 0 || len(got.Rows) != 0 {
+		t.Errorf("%d rows of %d", len(got.Rows), got.Count)
+	}
+	want[object](bram, 404, "POST", at+"under", object{"document": document, "part": object{"x": []float64{1, 2}}})
+	want[object](anwen, 422, "POST", at+"under", object{"document": document, "part": object{}})
 	// Two groups that are compared have nothing to ask, and that is said.
 	groups := want[app.Explanations](anwen, 200, "POST", at+"explanations", object{"document": plotted("kg", "district", nil)})
 	if groups.Elsewhere == nil || groups.Elsewhere.Bars == "" {

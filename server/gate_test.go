@@ -67,7 +67,7 @@ var gateOf = map[gate][]string{
 		"GET /api/datasets/:id/files/:key/moved", "POST /api/patterns", "PATCH /api/patterns/:id", "DELETE /api/patterns/:id",
 		"POST /api/charts/:id/copy", "POST /api/comparisons", "DELETE /api/comparisons/:id",
 		"GET /api/origins", "GET /api/sources", "POST /api/sources/rows", "POST /api/sources/charts",
-		"GET /api/versions/:version/whole", "POST /api/versions/:version/whole", "DELETE /api/versions/:version/whole",
+		"POST /api/versions/:version/under", "GET /api/versions/:version/whole", "POST /api/versions/:version/whole", "DELETE /api/versions/:version/whole",
 		"PUT /api/datasets/:id/origin", "DELETE /api/datasets/:id/origin", "POST /api/datasets/:id/origin/asked",
 		"POST /api/looks", "DELETE /api/looks/:id",
 	},

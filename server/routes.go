@@ -153,6 +153,8 @@ func (s *Server) ofData() {
 		s.chartStaying)
 	add(s, makers, http.MethodPost, "/api/versions/{version}/whole",
 		"Ask all rows of the table that a version is a sample of what a chart needs", s.askWhole)
+	add(s, makers, http.MethodPost, "/api/versions/{version}/under",
+		"The rows of a table that stays elsewhere which lie in a part of a chart of it", s.rowsUnder)
 	add(s, makers, http.MethodGet, "/api/versions/{version}/whole", "What was asked of all rows", s.answers)
 	add(s, makers, http.MethodDelete, "/api/versions/{version}/whole", "Forget what was answered, so that it is asked anew", s.dropAnswers)
 	add(s, readers, http.MethodGet, "/api/datasets/{id}/origin",

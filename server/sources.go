@@ -35,6 +35,16 @@ func (s *Server) askWhole(ctx context.Context, who app.Person, in *askWholeInput
 	return of(answer), err
 }
 
+type rowsUnderInput struct {
+	Version int64 `path:"version"`
+	Body    app.UnderWanted
+}
+
+func (s *Server) rowsUnder(ctx context.Context, who app.Person, in *rowsUnderInput) (*body[*app.RowsUnder], error) {
+	rows, err := s.app.RowsUnder(ctx, who, in.Version, in.Body)
+	return of(rows), err
+}
+
 func (s *Server) answers(ctx context.Context, who app.Person, in *versionInput) (*body[[]app.WholeAnswer], error) {
 	list, err := s.app.Answers(ctx, who.SpaceID, in.Version)
 	return of(list), err

@@ -261,6 +261,14 @@ func (s *columnarSnapshot) Rows(ctx context.Context, draw Draw) (*Drawn, error) 
 		return nil, err
 	}
 	statement, marked, whole, err := s.drawing(draw)
+	if draw.Counted != nil {
+		statement, marked, whole, err = "", false, false, nil
+		t := &terms{in: &columnarDialect, columns: map[string]sqlColumn{}}
+		var where []string
+		if where, err = t.counting(s.columns, draw.Counted); err == nil {
+			statement = s.selecting() + listed(" where ", " and ", where) + fmt.Sprintf(" limit %d", draw.Rows+1)
+		}
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -294,6 +302,9 @@ func (s *columnarSnapshot) Rows(ctx context.Context, draw Draw) (*Drawn, error) 
 		return nil, s.of.trouble(ctx, err)
 	}
 	out := &Drawn{Of: s.about.Rows, Counted: true, All: whole && g.came <= int64(draw.Rows), Notes: s.left}
+	if draw.Counted != nil {
+		out.Of, out.Counted, out.All = -1, false, g.came <= int64(draw.Rows)
+	}
 	if out.Table, err = g.table(); err == nil && out.Table.Rows() == 0 {
 		return nil, &Trouble{"the table has no rows", "ask again when it has"}
 	}
@@ -302,10 +313,8 @@ func (s *columnarSnapshot) Rows(ctx context.Context, draw Draw) (*Drawn, error) 
 
 // drawing is the statement that draws: by the hash of the key, whose marks come last, or the whole of a table without one.
 func (s *columnarSnapshot) drawing(draw Draw) (statement string, marked, whole bool, err error) {
-	var columns []string
 	hash := ""
 	for _, c := range s.columns {
-		columns = append(columns, fmt.Sprintf(c.how.written, c.quoted()))
 		if c.name == s.named.Key && c.how.hash != "" {
 			hash = fmt.Sprintf(c.how.hash, c.quoted(), literal(draw.Seed))
 		}
@@ -318,13 +327,22 @@ func (s *columnarSnapshot) drawing(draw Draw) (statement string, marked, whole b
 		if s.about.Rows > mostUnmarked {
 			return "", false, false, tooLarge
 		}
-		return "select " + strings.Join(columns, ", ") + " from " + s.from(), false, true, nil
+		return s.selecting(), false, true, nil
 	}
-	statement = "select " + strings.Join(append(columns, hash), ", ") + " from " + s.from()
+	statement = s.selecting(hash)
 	if share < 1 {
 		statement += fmt.Sprintf(" where %s < %d", hash, uint64(share*math.MaxUint64))
 	}
 	return statement + " order by " + hash, true, share >= 1, nil // shards answer in any order
+}
+
+// selecting is the statement that takes all columns of all rows, and more.
+func (s *columnarSnapshot) selecting(more ...string) string {
+	columns := make([]string, len(s.columns))
+	for i, c := range s.columns {
+		columns[i] = fmt.Sprintf(c.how.written, c.quoted())
+	}
+	return "select " + strings.Join(append(columns, more...), ", ") + " from " + s.from()
 }
 
 // trouble puts an error into words that name no server and hold no statement.

@@ -232,3 +232,36 @@ func TestALargeTableIsAskedInParts(t *testing.T) {
 		t.Error("an answer for nobody")
 	}
 }
+
+// TestRowsThatCountAreTaken takes the rows of a close look, wherever they lie.
+func TestRowsThatCountAreTaken(t *testing.T) {
+	q := &summary.Question{Where: "metres >= 100 and metres <= 400 and district = 'Tarn'", Within: "way <> 0", With: map[string]string{"side": `"load"`},
+		Needs: []summary.Need{{Column: "side"}}}
+	for _, way := range []string{"plain", "partitions", "three servers"} {
+		p := laid(t, 3000, way)
+		s, err := p.Begin(t.Context(), "public.odd")
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer s.End()
+		whole, err := s.Groups(t.Context(), q, func(int, int) {})
+		if err != nil || whole.Rows() < 20 {
+			t.Fatal(way, err, whole)
+		}
+		for _, most := range []int{1000, 10} {
+			got, err := s.Rows(t.Context(), Draw{Rows: most, Cells: 1e6, Counted: q})
+			if err != nil {
+				t.Fatal(way, err)
+			}
+			metres, district := got.Table.Column("metres"), got.Table.Column("district")
+			for row := range got.Table.Rows() {
+				if v := metres.Numbers[row]; v < 100 || v > 400 || district.Value(row) != "Tarn" {
+					t.Errorf("%s: row %d is %g m in %s", way, row, v, district.Value(row))
+				}
+			}
+			if n := int64(got.Table.Rows()); n != min(int64(most), whole.Rows()) || got.All != (whole.Rows() <= int64(most)) {
+				t.Errorf("%s: %d rows of %d, all: %v", way, n, whole.Rows(), got.All)
+			}
+		}
+	}
+}

@@ -187,6 +187,9 @@ func (s *snapshot) Rows(ctx context.Context, draw Draw) (*Drawn, error) {
 		return nil, err
 	}
 	asked, err := s.drawing(columns, key, draw)
+	if draw.Counted != nil {
+		asked, err = s.counted(columns, draw)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -195,7 +198,9 @@ func (s *snapshot) Rows(ctx context.Context, draw Draw) (*Drawn, error) {
 		return nil, s.of.trouble(ctx, err)
 	}
 	out.Of, out.Counted, out.All = s.about.Rows, asked.whole, asked.whole && g.came <= int64(draw.Rows)
-	if asked.whole {
+	if draw.Counted != nil {
+		out.Of, out.Counted, out.All = -1, false, g.came <= int64(draw.Rows)
+	} else if asked.whole {
 		out.Of = g.came
 	} else if expected := asked.share * float64(out.Of); math.Abs(float64(g.came)-expected) > 5*math.Sqrt(expected) {
 		out.Of = twoDigits(float64(g.came) / asked.share) // the database reckoned long ago
@@ -286,6 +291,18 @@ func (s *snapshot) drawing(columns []sqlColumn, key *sqlColumn, draw Draw) (ques
 			arguments: []any{100 * share, float64(draw.Seed)}, share: share}, nil
 	}
 	return question{statement: all + " from " + from, whole: true}, nil
+}
+
+// counted is the statement that takes rows which count for a question: one more than wanted, so that it shows that there are more.
+func (s *snapshot) counted(columns []sqlColumn, draw Draw) (question, error) {
+	t := &terms{in: &postgresDialect, columns: map[string]sqlColumn{}}
+	where, err := t.counting(columns, draw.Counted)
+	written := make([]string, len(columns))
+	for i, c := range columns {
+		written[i] = fmt.Sprintf(c.how.written, c.quoted())
+	}
+	return question{arguments: t.arguments, statement: "select " + strings.Join(written, ", ") + " from " + identifier(s.named.Name) +
+		listed(" where ", " and ", where) + fmt.Sprintf(" limit %d", draw.Rows+1)}, err
 }
 
 // keyless is said where the settings name a key that is none.

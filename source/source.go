@@ -55,9 +55,11 @@ type Table struct {
 
 // Draw is which rows are wanted: at most so many, drawn at random by a seed where there are more.
 type Draw struct {
-	Rows     int
-	Seed     int64
-	Cells    int64           // rows times columns that may be held; beyond, the draw is refused
+	Rows  int
+	Seed  int64
+	Cells int64 // rows times columns that may be held; beyond, the draw is refused
+	// Counted has the rows taken that count for a question, as many as there are or as may be, in no order; nil: rows are drawn.
+	Counted  *summary.Question
 	Progress func(taken int) // called from time to time; may be nil
 }
 

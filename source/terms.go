@@ -130,6 +130,22 @@ func (t *terms) workOut(q *summary.Question) (within string, err error) {
 	return t.condition(f.Root())
 }
 
+// counting are the conditions under which a row counts for a question.
+func (t *terms) counting(columns []sqlColumn, q *summary.Question) ([]string, error) {
+	for _, c := range columns {
+		t.columns[c.name] = c
+	}
+	within, err := t.workOut(q)
+	if err != nil {
+		return nil, err
+	}
+	where, err := t.needs(q)
+	if within != "" {
+		where = append(where, within)
+	}
+	return where, err
+}
+
 // plain is the number of a value that counts.
 func (c sqlColumn) plain() string { return "(" + fmt.Sprintf(c.how.plain, c.quoted()) + ")" }
 

@@ -333,6 +333,8 @@ export const api = {
     (await held(quietly.POST('/api/sources/charts', { body, signal }))) as unknown as Dataset,
   askWhole: async (version: number, body: Schemas['WholeWanted'], signal: AbortSignal) =>
     (await held(quietly.POST('/api/versions/{version}/whole', { ...at({ version }), body, signal }))) as WholeAnswer,
+  rowsUnder: async (version: number, body: Schemas['UnderWanted'], signal: AbortSignal) =>
+    held(quietly.POST('/api/versions/{version}/under', { ...at({ version }), body, signal })),
   wholeAnswers: async (version: number) => (await held(quietly.GET('/api/versions/{version}/whole', at({ version })))) as WholeAnswer[],
   dropWholeAnswers: (version: number) => server.DELETE('/api/versions/{version}/whole', at({ version })),
   originPlaces: async () => (await held(server.GET('/api/origins'))) as OriginPlaces,

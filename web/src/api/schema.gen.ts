@@ -2928,6 +2928,26 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/versions/{version}/under': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /**
+     * The rows of a table that stays elsewhere which lie in a part of a chart of it
+     * @description Who may: makers.
+     */
+    post: operations['post-versions-version-under']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/versions/{version}/view': {
     parameters: {
       query?: never
@@ -5975,6 +5995,21 @@ export interface components {
       /** @description those that the chart is of, as an SQL condition; empty: all */
       where?: string
     }
+    RowsUnder: {
+      columns: components['schemas']['UnderColumn'][] | null
+      /**
+       * Format: int64
+       * @description of the rows of the table that lie there
+       */
+      count: number
+      /**
+       * Format: int64
+       * @description how many are shown at the most
+       */
+      most: number
+      /** @description none, where there are too many to be shown; missing values are empty */
+      rows: (string[] | null)[] | null
+    }
     RowsWanted: {
       /** Format: int64 */
       rows: number
@@ -6001,6 +6036,11 @@ export interface components {
     Scales: {
       x?: components['schemas']['Axis']
       y?: components['schemas']['Axis']
+    }
+    SeenPart: {
+      /** @description from, to; dates in seconds from 1970 */
+      x?: number[] | null
+      y?: number[] | null
     }
     Session: {
       /** @description where it came from when it was seen last */
@@ -6436,6 +6476,15 @@ export interface components {
       n: string
       place: components['schemas']['IntervalPlace']
       slope: string
+    }
+    UnderColumn: {
+      column: string
+      kind: string
+      label: string
+    }
+    UnderWanted: {
+      document: components['schemas']['Document']
+      part: components['schemas']['SeenPart']
     }
     Variable: {
       /**
@@ -22380,12 +22429,12 @@ export interface operations {
            *       "name": "District",
            *       "rows": [
            *         {
-           *           "at": 0.976724198916283,
+           *           "at": 0.9767241989162839,
            *           "centre_x": "35,000",
            *           "centre_y": "41.0",
-           *           "high": 0.9872188896885637,
+           *           "high": 0.9872188896885644,
            *           "interval": "+9.9 to +10.1",
-           *           "low": 0.9662295081440024,
+           *           "low": 0.9662295081440031,
            *           "n": "70,000",
            *           "name": "overall",
            *           "role": "overall",
@@ -22393,10 +22442,10 @@ export interface operations {
            *           "span": "1.00 to 70,000"
            *         },
            *         {
-           *           "at": 0.9767242042129007,
-           *           "high": 0.9871085977675834,
+           *           "at": 0.9767242042129014,
+           *           "high": 0.9871085977675843,
            *           "interval": "+9.9 to +10.1",
-           *           "low": 0.966339810658218,
+           *           "low": 0.9663398106582186,
            *           "n": "70,000",
            *           "name": "within",
            *           "role": "within",
@@ -22409,7 +22458,7 @@ export interface operations {
            *           "label": "0"
            *         },
            *         {
-           *           "at": 0.4884531454013483,
+           *           "at": 0.48845314540134854,
            *           "label": "+5"
            *         }
            *       ],
@@ -24447,6 +24496,145 @@ export interface operations {
         }
       }
       /** @description why not */
+      default: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+    }
+  }
+  'post-versions-version-under': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        /**
+         * @description the number of a version of a dataset
+         * @example 3
+         */
+        version: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "document": {
+         *         "layers": [
+         *           {
+         *             "mark": "dots"
+         *           }
+         *         ],
+         *         "rows": {
+         *           "where": "district = 'district 2'"
+         *         },
+         *         "version": 3,
+         *         "x": {
+         *           "column": "id"
+         *         },
+         *         "y": {
+         *           "column": "kg"
+         *         }
+         *       },
+         *       "part": {
+         *         "x": [
+         *           101,
+         *           500
+         *         ]
+         *       }
+         *     }
+         */
+        'application/json': components['schemas']['UnderWanted']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          /**
+           * @example {
+           *       "columns": [
+           *         {
+           *           "column": "id",
+           *           "kind": "number",
+           *           "label": "id"
+           *         },
+           *         {
+           *           "column": "district",
+           *           "kind": "category",
+           *           "label": "District"
+           *         }
+           *       ],
+           *       "count": 80,
+           *       "most": 1000,
+           *       "rows": [
+           *         [
+           *           "102",
+           *           "district 2"
+           *         ],
+           *         [
+           *           "107",
+           *           "district 2"
+           *         ]
+           *       ]
+           *     }
+           */
+          'application/json': components['schemas']['RowsUnder']
+        }
+      }
+      /** @description nobody is signed in, or the key is not known */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description the role, or the key, does not go so far */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description there is nothing there, or it belongs to another space */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description what was sent cannot be taken; it says why, and what to do */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description too much at once: Retry-After says when to ask again */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Answer']
+        }
+      }
+      /** @description Error */
       default: {
         headers: {
           [name: string]: unknown

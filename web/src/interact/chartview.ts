@@ -107,6 +107,7 @@ export class ChartView {
     this.byKeys = new ByKeys(this.chartOfKeys())
     addTools(this.tools, {
       keep: this.options.onKeepView && (() => this.keepView()),
+      list: this.options.onRowsHere && (() => this.seen.figure && this.options.onRowsHere!(limitsOfView(this.seen.figure, this.seen.view))),
       chooses: Boolean(this.options.onChoose),
       zoom: (factor) => this.zoom(factor),
       widest: () => {

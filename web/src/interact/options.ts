@@ -21,6 +21,8 @@ export interface ChartOptions {
   onChoose?: (rows: number[]) => void
   /** Told when the part that is looked at is to be the chart's own: the values at the ends of each axis of numbers or dates. */
   onKeepView?: (limits: { x?: Limits; y?: Limits }) => void
+  /** Told when the rows of the part that is looked at are asked for, where the chart has not all of them. */
+  onRowsHere?: (limits: { x?: Limits; y?: Limits }) => void
   /** Told, once for a figure, when it is looked at more closely than the places of its dots are exact. */
   onDeep?: () => void
   /** Whether letters and signs do something on the chart; none: they do. */

@@ -57,10 +57,11 @@ export class Tools {
   }
 }
 
-/** What the buttons of a chart do; keep: none. */
+/** What the buttons of a chart do; keep, list: none. */
 export interface ToolsHand {
   chooses: boolean
   keep?: () => void
+  list?: () => void
   zoom: (factor: number) => void
   widest: () => void
   reset: () => void
@@ -70,6 +71,7 @@ export interface ToolsHand {
 export function addTools(tools: Tools, hand: ToolsHand): void {
   if (hand.chooses) tools.addChoosing()
   if (hand.keep) tools.add('Keep this part as the limits of the axes', 'keep', hand.keep).classList.add('when-zoomed')
+  if (hand.list) tools.add('List the rows under this part', 'rows', hand.list).classList.add('when-zoomed')
   tools.add('Zoom in', '+', () => hand.zoom(1 / 1.5))
   tools.add('Zoom out', '−', () => hand.zoom(1.5))
   tools.addWhole(hand.widest, hand.reset)

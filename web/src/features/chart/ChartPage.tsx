@@ -33,6 +33,7 @@ import { useChartNotes, type ChartNotes } from '../notes/useChartNotes'
 import { AskedOf } from '../elsewhere/AskedOf'
 import { AskingStrip } from '../elsewhere/AskingStrip'
 import { StaysBadge } from '../elsewhere/StaysBadge'
+import { UnderDialog, type LookedAt } from '../elsewhere/UnderDialog'
 import { useWhole } from '../elsewhere/useWhole'
 import { compareAddress } from '../compare/sides'
 import { ChartName } from './ChartName'
@@ -131,6 +132,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
   const notes = useChartNotes(bench, makes)
   const asking = useWhole(bench, makes && dataset.stays !== undefined)
   const sample = formatNumber(dataset.rows, 0)
+  const [looked, look] = useState<LookedAt | null>(null)
   useSaid(bench)
   useEffect(() => () => void queries.invalidateQueries({ queryKey: ['charts'] }), [queries])
   return (
@@ -176,6 +178,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
           compare={compare}
           notes={notes}
           me={me}
+          under={makes && dataset.stays ? look : undefined}
           above={dataset.stays && state.drawing && <AskingStrip drawing={state.drawing} asking={asking} sample={sample} asks={makes} />}
         />
         {typing ? (
@@ -197,6 +200,7 @@ function OpenChart({ me, data, chart, document }: { me: Me; data: DatasetWithCol
           />
         ) : null}
       </main>
+      {looked && <UnderDialog version={bench.version} at={looked} close={() => look(null)} />}
       {narrow && <ReadingStrip bench={bench} open={reading} setOpen={setReading} />}
       <Trail bench={bench} narrow={narrow} compare={compare} overall={makes ? overall : undefined} together={together} notes={notes} />
       <PastedSentence dataset={dataset} />

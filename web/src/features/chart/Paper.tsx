@@ -24,6 +24,7 @@ import { useBench } from '../../state/useBench'
 import { may } from '../../ui/may'
 import { over } from '../../ui/over'
 import { SampledMarks } from '../elsewhere/SampledMarks'
+import type { LookedAt } from '../elsewhere/UnderDialog'
 import { STEP_DRAGGED } from '../compare/sides'
 
 /** The chart on its paper, with its keys and the count of rows below. */
@@ -36,6 +37,7 @@ export const Paper = memo(function Paper({
   compare,
   notes,
   me,
+  under,
   above,
 }: {
   bench: Bench
@@ -49,6 +51,8 @@ export const Paper = memo(function Paper({
   compare: (step: number) => Promise<void>
   notes: ChartNotes
   me: Me
+  /** Lists the rows of a part of the chart, where its table stays elsewhere. */
+  under?: (part: LookedAt) => void
   /** What stands over the chart. */
   above?: ReactNode
 }) {
@@ -58,6 +62,9 @@ export const Paper = memo(function Paper({
   const { view: viewOfNotes, painted } = notes
   const openRef = useRef(open)
   openRef.current = open
+  const underRef = useRef(under)
+  underRef.current = under
+  const lists = Boolean(under)
   const [isolated, setIsolated] = useState<Selection | null>(null)
   const [pressed, setPressed] = useState<{ axis: 'x' | 'y'; group: string } | null>(null)
   const chosen = useChosenRows(bench.version)
@@ -85,6 +92,7 @@ export const Paper = memo(function Paper({
         const say = (['x', 'y'] as const).flatMap((axis) => (kept[axis] ? [axisFrom(axis, ...kept[axis])] : []))
         void bench.amend({ say })
       },
+      onRowsHere: lists ? (part) => underRef.current?.({ document: bench.get().drawing!.document, part }) : undefined,
       onDragAxis: (axis, from, to) => void bench.amend({ say: [axisFrom(axis, from, to)] }),
       rowValues: (row) => {
         // a choice that is tried has a card of its own
@@ -111,7 +119,7 @@ export const Paper = memo(function Paper({
       viewOfNotes.current = null
       view.destroy()
     }
-  }, [bench, choose, painted, viewOfNotes])
+  }, [bench, choose, painted, viewOfNotes, lists])
 
   useEffect(() => chart.current?.light(state.lit), [state.lit])
   const isolate = useCallback((selection: Selection | null) => chart.current?.isolate(selection), [])
