@@ -40,7 +40,7 @@ type RowsUnder struct {
 func (a *App) RowsUnder(ctx context.Context, person Person, versionID int64, wanted UnderWanted) (*RowsUnder, error) {
 	var asked *summary.Question
 	var dataset Dataset
-	err := a.onSpelled(ctx, person.SpaceID, versionID, "which rows lie there", lightWork, func(ctx context.Context, t *shown, d Dataset) error {
+	find := func(ctx context.Context, t *shown, d Dataset) error {
 		dataset = d
 		whole := a.wholeOf(ctx, person.SpaceID, t, d)
 		if whole == nil || wanted.Document == nil {
@@ -55,8 +55,8 @@ func (a *App) RowsUnder(ctx context.Context, person Person, versionID int64, wan
 			return &Invalid{Message: "the rows that lie there cannot be asked for: " + bars, Advice: "look at a part of a chart of two numbers"}
 		}
 		return nil
-	})
-	if err != nil {
+	}
+	if err := a.onSpelled(ctx, person.SpaceID, versionID, "which rows lie there", lightWork, find); err != nil {
 		return nil, err
 	}
 	if err := a.isNewestSample(ctx, person.SpaceID, dataset); err != nil {

@@ -23,7 +23,8 @@ const avroHives = `{"type": "record", "name": "hive", "fields": [
 	{"name": "district", "type": {"type": "enum", "name": "district", "symbols": ["Tarn", "Dee"]}},
 	{"name": "before", "type": ["null", "district"]},
 	{"name": "price", "type": {"type": "bytes", "logicalType": "decimal", "precision": 8, "scale": 2}},
-	{"name": "queen", "type": {"type": "record", "name": "queen", "fields": [{"name": "year", "type": "long"}, {"name": "mark", "type": "bytes"}]}},
+	{"name": "queen", "type": {"type": "record", "name": "queen", "fields": [{"name": "year", "type": "long"},
+		{"name": "mark", "type": "bytes"}]}},
 	{"name": "counts", "type": {"type": "array", "items": "int"}}, {"name": "more", "type": {"type": "map", "values": "string"}},
 	{"name": "visits", "type": {"type": "array", "items": "queen"}}]}`
 
@@ -63,9 +64,11 @@ func hives() (list []any) {
 }
 
 func TestAvroFilesAreRead(t *testing.T) {
-	const want = "name|text||hive 0~hive 1~hive 2~hive 3\nkg|number||~0.25~0.5~0.75\nframes|number||10~11~12~13\nfed|yes / no||true~false~true~false\n" +
+	const want = "name|text||hive 0~hive 1~hive 2~hive 3\nkg|number||~0.25~0.5~0.75\nframes|number||10~11~12~13\n" +
+		"fed|yes / no||true~false~true~false\n" +
 		"day|date||2031-03-01~2031-03-02~2031-03-03~2031-03-04\nseen|date||~2031-03-01 12:01:00~2031-03-01 12:02:00~2031-03-01 12:03:00\n" +
-		"district|category||Tarn~Dee~Tarn~Dee\nbefore|category||~Dee~Dee~Dee\nprice|number||4.5~2.5~0.5~-1.5\nqueen.year|number||2029~2030~2031~2032\n" +
+		"district|category||Tarn~Dee~Tarn~Dee\nbefore|category||~Dee~Dee~Dee\nprice|number||4.5~2.5~0.5~-1.5\n" +
+		"queen.year|number||2029~2030~2031~2032\n" +
 		"counts|category||0; 0~1; 2~2; 4~3; 6"
 	for _, codec := range []ocf.CodecName{ocf.Null, ocf.Deflate, ocf.Snappy, ocf.ZStandard} {
 		got, report, err := Read(t.Context(), "hives.avro", avroFileOf(t, avroHives, codec, hives()...), reader.Options{})
@@ -118,7 +121,8 @@ func TestAvroFilesThatMeanHarmAreRefused(t *testing.T) {
 		}
 		wide = fmt.Sprintf(`{"type": "record", "name": "r%d", "fields": [%s]}`, i, strings.Join(fields, ","))
 	}
-	ints := `{"type": "record", "name": "r", "fields": [{"name": "a", "type": {"type": "array", "items": "null"}}, {"name": "x", "type": "int"}]}`
+	ints := `{"type": "record", "name": "r", "fields": [{"name": "a", "type": {"type": "array", "items": "null"}},
+		{"name": "x", "type": "int"}]}`
 	one := `{"type": "record", "name": "r", "fields": [{"name": "x", "type": "int"}]}`
 	endless := `{"type": "record", "name": "r", "fields": [{"name": "x", "type": "int"}, {"name": "next", "type": ["null", "r"]}]}`
 	many := avro.NewWriter(nil, 64)
@@ -137,7 +141,8 @@ func TestAvroFilesThatMeanHarmAreRefused(t *testing.T) {
 		"no row":                    {header(one, "null"), "no row"},
 		"nothing to be shown":       {header(`{"type": "record", "name": "r", "fields": [{"name": "x", "type": "bytes"}]}`, "null"), "no column"},
 	} {
-		if _, _, err := Read(t.Context(), "a.avro", test.raw, reader.Options{MaxBytes: 1 << 20}); err == nil || !strings.Contains(err.Error(), test.says) {
+		_, _, err := Read(t.Context(), "a.avro", test.raw, reader.Options{MaxBytes: 1 << 20})
+		if err == nil || !strings.Contains(err.Error(), test.says) {
 			t.Errorf("%s: %v, want %q", what, err, test.says)
 		}
 	}

@@ -36,8 +36,8 @@ func sqliteOf(t testing.TB, statements string) []byte {
 }
 
 const sqliteHives = `create table "blank" (a);
-	create table hives (id integer primary key, "the name" text, kg real, day text, fed boolean, photo blob, twice real generated always as (kg * 2),
-		number integer);
+	create table hives (id integer primary key, "the name" text, kg real, day text, fed boolean, photo blob,
+		twice real generated always as (kg * 2), number integer);
 	insert into hives (id, "the name", kg, day, fed, photo, number) values (1, 'hive "A"', 31.25, '2031-03-01', 1, x'0102', 9007199254740993),
 		(2, 'ruche
 é', null, '2031-03-02', 0, null, 2), (3, null, 1e-9, '2031-03-03', 1, 'a text', 3), (4, 'x', 9e999, null, 0, x'03', 4);
@@ -49,7 +49,8 @@ func TestDatabaseFilesAreRead(t *testing.T) {
 	raw := sqliteOf(t, sqliteHives)
 	for sheet, want := range map[string]string{
 		"": "id|number||1~2~3~4\nthe name|category||hive \"A\"~ruche\né~~x\nkg|number||31.25~~1e-09~\n" +
-			"day|date||2031-03-01~2031-03-02~2031-03-03~\nfed|yes / no||yes~no~yes~no\nphoto|category||~~a text~\nnumber|category||9007199254740993~2~3~4",
+			"day|date||2031-03-01~2031-03-02~2031-03-03~\nfed|yes / no||yes~no~yes~no\nphoto|category||~~a text~\n" +
+			"number|category||9007199254740993~2~3~4",
 		"pictures": "of|category||hive\nsize|number||2",
 		"keeper":   "who|category||Anwen~Bram\nsince|number||2019~2024",
 	} {

@@ -99,7 +99,8 @@ func questions() map[string]*summary.Question {
 	list["worked out"] = &summary.Question{With: map[string]string{"ratio": `("load") / ("way" + 1)`, "hungry": `not "fed"`},
 		Where: "not hungry", Needs: []summary.Need{{Column: "ratio"}}, X: &summary.Value{Column: "ratio"}, Y: y,
 		By: []summary.Key{{Kind: summary.Level, Column: "hungry"}}}
-	list["bands and codes"] = &summary.Question{With: map[string]string{"band": "case when (metres) < 10 then 'below 10' when (metres) >= 10 then 'more' end",
+	list["bands and codes"] = &summary.Question{With: map[string]string{
+		"band": "case when (metres) < 10 then 'below 10' when (metres) >= 10 then 'more' end",
 		"code": "cast(way as text)"}, Where: "code <> '0'", X: y,
 		By: []summary.Key{{Kind: summary.Level, Column: "band"}, {Kind: summary.Level, Column: "code"}}}
 	list["why prepared rows do not count"] = &summary.Question{Within: "way <> 0", With: map[string]string{"side": `"district"`},
@@ -235,8 +236,8 @@ func TestALargeTableIsAskedInParts(t *testing.T) {
 
 // TestRowsThatCountAreTaken takes the rows of a close look, wherever they lie.
 func TestRowsThatCountAreTaken(t *testing.T) {
-	q := &summary.Question{Where: "metres >= 100 and metres <= 400 and district = 'Tarn'", Within: "way <> 0", With: map[string]string{"side": `"load"`},
-		Needs: []summary.Need{{Column: "side"}}}
+	q := &summary.Question{Where: "metres >= 100 and metres <= 400 and district = 'Tarn'", Within: "way <> 0",
+		With: map[string]string{"side": `"load"`}, Needs: []summary.Need{{Column: "side"}}}
 	for _, way := range []string{"plain", "partitions", "three servers"} {
 		p := laid(t, 3000, way)
 		s, err := p.Begin(t.Context(), "public.odd")

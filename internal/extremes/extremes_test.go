@@ -391,6 +391,15 @@ var functions = map[string]func(ctx context.Context, c columns) error{
 			return err
 		})
 	},
+	"figure.Under": func(_ context.Context, c columns) error {
+		bound := mark.Bind(&chart.Document{Version: chart.Version, X: chart.Variable{Column: "x"}, Y: chart.Variable{Column: "y"}}, c.table)
+		figure.Under(bound, &summary.Whole{Raw: c.table}, figure.SeenPart{X: []float64{-1e308, 1e308}, Y: []float64{-1e-9, 1e-12}})
+		return nil
+	},
+	"prepare.AskedElsewhere": func(_ context.Context, c columns) error {
+		prepare.AskedElsewhere(prepare.Parse("bin x at -1e308, 1e-9 into band\nread g as text"), c.table)
+		return nil
+	},
 	"describe.GroupDifferences": func(_ context.Context, c columns) error {
 		describe.GroupDifferences(c.group, groups, c.x)
 		return nil

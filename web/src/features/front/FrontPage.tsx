@@ -106,7 +106,8 @@ export function FrontPage({ me }: { me: Me }) {
                   <p className="flex-1 font-serif text-lg">
                     Drop tables here, or paste one.
                     <span className="block font-sans text-[13px] text-muted">
-                      CSV, TSV, workbooks (.xlsx, .ods), JSON, Parquet, Arrow, Avro, SQLite, LAS logs, .xpt, .dta and .sav files, gzipped, zipped or not
+                      CSV, TSV, workbooks (.xlsx, .ods), JSON, Parquet, Arrow, Avro, SQLite, LAS logs, .xpt, .dta and .sav files, gzipped,
+                      zipped or not
                     </span>
                   </p>
                   <MakeTable refused={setTrouble} />
