@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"errors"
 
 	"copperlark/core/chart"
 	"copperlark/core/figure"
@@ -59,42 +58,23 @@ func (a *App) RowsUnder(ctx context.Context, person Person, versionID int64, wan
 	if err := a.onSpelled(ctx, person.SpaceID, versionID, "which rows lie there", lightWork, find); err != nil {
 		return nil, err
 	}
-	if err := a.isNewestSample(ctx, person.SpaceID, dataset); err != nil {
-		return nil, err
-	}
-	w, _ := rowsOf(dataset.OriginPlace)
-	from, err := a.sourceOf(person.SpaceID, w)
-	if errors.Is(err, ErrNotFound) {
-		return nil, &Invalid{Message: "the settings of this server name this table no longer", Advice: "what is known of it stays"}
-	}
-	if err != nil {
-		return nil, err
-	}
-	ctx, leave, err := a.begin(ctx, "asking "+w.Source+": rows of a part of a chart", lightWork)
-	if err != nil {
-		return nil, err
-	}
-	defer leave()
-	snapshot, err := from.Begin(ctx, w.Table)
-	if err != nil {
-		return nil, ofSource(err)
-	}
-	defer snapshot.End()
-	counted, err := snapshot.Groups(ctx, asked, func(int, int) {})
-	if err != nil {
-		return nil, ofSource(err)
-	}
-	a.did(ctx, person, didAskWhole, w.Table+" of "+w.Source)
-	out := &RowsUnder{Count: counted.Rows(), Columns: []UnderColumn{}, Rows: [][]string{}, Most: MostRowsUnder}
-	if out.Count == 0 || out.Count > MostRowsUnder {
-		return out, nil
-	}
-	drawn, err := snapshot.Rows(ctx, source.Draw{Rows: MostRowsUnder, Cells: a.limits.MemoryBytes / cacheShare / bytesAValue, Counted: asked})
-	if err != nil {
-		return nil, ofSource(err)
-	}
-	out.take(drawn.Table)
-	return out, nil
+	out := &RowsUnder{Columns: []UnderColumn{}, Rows: [][]string{}, Most: MostRowsUnder}
+	return out, a.where(ctx, person, dataset, "rows of a part of a chart",
+		func(ctx context.Context, snapshot source.Snapshot, parts func(done, of int)) error {
+			counted, err := snapshot.Groups(ctx, asked, parts)
+			if err != nil {
+				return err
+			}
+			if out.Count = counted.Rows(); out.Count == 0 || out.Count > MostRowsUnder {
+				return nil
+			}
+			cells := a.limits.MemoryBytes / cacheShare / bytesAValue
+			drawn, err := snapshot.Rows(ctx, source.Draw{Rows: MostRowsUnder, Cells: cells, Counted: asked})
+			if err == nil {
+				out.take(drawn.Table)
+			}
+			return err
+		})
 }
 
 // take writes the rows of a table.

@@ -15,6 +15,7 @@ import (
 	"copperlark/core/prepare"
 	"copperlark/core/summary"
 	"copperlark/core/table"
+	"copperlark/source"
 )
 
 // A chart of a table that stays elsewhere is drawn from a sample, which is a dataset like any other; what it needs of all
@@ -204,36 +205,51 @@ func (a *App) AskWhole(ctx context.Context, person Person, versionID int64, want
 	if err != nil {
 		return kept, err
 	}
-	if err := a.isNewestSample(ctx, person.SpaceID, dataset); err != nil {
+	begun := a.now()
+	var told *source.Told
+	err = a.where(ctx, person, dataset, asked.Words, func(ctx context.Context, snapshot source.Snapshot, parts func(done, of int)) (err error) {
+		told, err = snapshot.Groups(ctx, asked.Question, parts)
+		return err
+	})
+	if err != nil {
 		return kept, err
+	}
+	kept = WholeAnswer{Key: wanted.Key, Statement: told.Statement, Seconds: a.now().Sub(begun).Seconds(), Parts: told.Parts, AskedAt: a.now(),
+		By: person.Name, Answer: told.Answer}
+	return kept, a.store.KeepWholeAnswer(ctx, versionID, person.ID, kept)
+}
+
+// where asks the table that a version is the newest sample of where it stays; parts is told how far a question is.
+func (a *App) where(
+	ctx context.Context, person Person, dataset Dataset, words string,
+	ask func(ctx context.Context, snapshot source.Snapshot, parts func(done, of int)) error,
+) error {
+	if err := a.isNewestSample(ctx, person.SpaceID, dataset); err != nil {
+		return err
 	}
 	w, _ := rowsOf(dataset.OriginPlace)
 	from, err := a.sourceOf(person.SpaceID, w)
 	if errors.Is(err, ErrNotFound) {
-		return kept, &Invalid{Message: "the settings of this server name this table no longer", Advice: "what is known of it stays"}
+		return &Invalid{Message: "the settings of this server name this table no longer", Advice: "what is known of it stays"}
 	}
 	if err != nil {
-		return kept, err
+		return err
 	}
-	ctx, leave, err := a.begin(ctx, "asking "+w.Source+": "+asked.Words, lightWork)
+	ctx, leave, err := a.begin(ctx, "asking "+w.Source+": "+words, lightWork)
 	if err != nil {
-		return kept, err
+		return err
 	}
 	defer leave()
-	begun := a.now()
 	snapshot, err := from.Begin(ctx, w.Table)
 	if err != nil {
-		return kept, ofSource(err)
+		return ofSource(err)
 	}
-	told, err := snapshot.Groups(ctx, asked.Question, func(done, of int) { say(ctx, fmt.Sprintf("%d of %d parts", done, of)) })
-	snapshot.End()
-	if err != nil {
-		return kept, ofSource(err)
+	defer snapshot.End()
+	if err := ask(ctx, snapshot, func(done, of int) { say(ctx, fmt.Sprintf("%d of %d parts", done, of)) }); err != nil {
+		return ofSource(err)
 	}
-	kept = WholeAnswer{Key: wanted.Key, Statement: told.Statement, Seconds: a.now().Sub(begun).Seconds(), Parts: told.Parts, AskedAt: a.now(),
-		By: person.Name, Answer: told.Answer}
 	a.did(ctx, person, didAskWhole, w.Table+" of "+w.Source)
-	return kept, a.store.KeepWholeAnswer(ctx, versionID, person.ID, kept)
+	return nil
 }
 
 // isNewestSample refuses to ask the table as it stands now for a sample of what it was before.
