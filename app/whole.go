@@ -207,11 +207,11 @@ func (a *App) AskWhole(ctx context.Context, person Person, versionID int64, want
 	}
 	begun := a.now()
 	var told *source.Told
-	err = a.where(ctx, person, dataset, asked.Words, func(ctx context.Context, snapshot source.Snapshot, parts func(done, of int)) (err error) {
+	ask := func(ctx context.Context, snapshot source.Snapshot, parts func(done, of int)) (err error) {
 		told, err = snapshot.Groups(ctx, asked.Question, parts)
 		return err
-	})
-	if err != nil {
+	}
+	if err = a.where(ctx, person, dataset, asked.Words, ask); err != nil {
 		return kept, err
 	}
 	kept = WholeAnswer{Key: wanted.Key, Statement: told.Statement, Seconds: a.now().Sub(begun).Seconds(), Parts: told.Parts, AskedAt: a.now(),
