@@ -71,6 +71,7 @@ type FileState struct{ ETag, LastModified string }
 type FetchedFile struct {
 	Name      string
 	Content   io.ReadCloser
+	Size      int64 // as it is said; -1: it is not
 	Unchanged bool
 	State     FileState
 }
@@ -289,6 +290,9 @@ func (a *App) askedOrigin(ctx context.Context, person Person, o Origin, neverthe
 		return OriginRun{Outcome: "same", Words: "the file is the one that was read last"}, o.Known
 	}
 	defer func() { _ = found.Content.Close() }()
+	if found.Size > a.limits.FileBytes { // nobody waits for what is not taken
+		return failed(a.tooLarge().Message)
+	}
 	if run = a.came(ctx, person, o, found.Name, found.Content, nevertheless); run.Outcome == "failed" {
 		return run, o.Known
 	}

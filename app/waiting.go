@@ -110,6 +110,14 @@ func (a *App) ReadFile(ctx context.Context, person Person, name string, content 
 }
 
 // receive writes a file to disk as it arrives; gzip is unpacked. The spool has no name:
+// tooLarge refuses a file that is larger than one may be.
+func (a *App) tooLarge() *Invalid {
+	return &Invalid{
+		Message: fmt.Sprintf("the file is larger than %d MB, the limit for one file", a.limits.FileBytes>>20),
+		Advice:  "split the file, or ask whoever runs this server to raise LARK_MAX_FILE_MB",
+	}
+}
+
 // it goes with whoever holds it. Its place is the end.
 func (a *App) receive(ctx context.Context, person Person, content io.Reader) (*os.File, error) {
 	waits, err := a.store.WaitingUse(ctx, person.ID)
@@ -130,10 +138,7 @@ func (a *App) receive(ctx context.Context, person Person, content io.Reader) (*o
 		taken += n
 		switch here := a.arrived.change(person.ID, 0, n); {
 		case taken > a.limits.FileBytes:
-			return &Invalid{
-				Message: fmt.Sprintf("the file is larger than %d MB, the limit for one file", a.limits.FileBytes>>20),
-				Advice:  "split the file, or ask whoever runs this server to raise LARK_MAX_FILE_MB",
-			}
+			return a.tooLarge()
 		case here.bytes+waits > a.limits.WaitingSize:
 			return &Full{
 				fmt.Sprintf("files of yours that unpack to %s wait to be kept", inBytes(waits+here.bytes-taken)),

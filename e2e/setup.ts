@@ -1,5 +1,6 @@
 import { execFileSync, spawn } from 'node:child_process'
 import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { createServer, type AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -83,6 +84,15 @@ function startElsewhere(folder: string) {
   return { file, stop: () => execFileSync(testdb, ['stop', at]) }
 }
 
+/** A port that nobody listens on. */
+const freePort = () =>
+  new Promise<number>((found) => {
+    const trial = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = trial.address() as AddressInfo
+      trial.close(() => found(port))
+    })
+  })
+
 /** Starts the program on a folder of its own; the session of its one-time link and its address go to the tests. */
 export default async function setup() {
   const folder = mkdtempSync(join(tmpdir(), 'lark-e2e-'))
@@ -94,9 +104,19 @@ export default async function setup() {
   const harvest = join(folder, 'harvest') // from which files come again
   mkdirSync(harvest)
   process.env.LARK_E2E_FOLDER = harvest
+  const far = new URL(`http://127.0.0.1:${await freePort()}`) // where a test may answer, as the server that files come from
+  process.env.LARK_E2E_ORIGIN = far.origin
   const program = spawn(lark, ['start', '--data', data, '--port', '0'], {
     stdio: ['ignore', 'pipe', 'inherit'],
-    env: { ...process.env, LARK_LOG: 'warnings', LARK_FOLDERS: `harvest=${harvest}`, LARK_SOURCES: elsewhere.file, ...provider.settings },
+    env: {
+      ...process.env,
+      LARK_LOG: 'warnings',
+      LARK_FOLDERS: `harvest=${harvest}`,
+      LARK_ORIGINS: `${far.origin}/open`,
+      LARK_ORIGIN_HOSTS: far.host,
+      LARK_SOURCES: elsewhere.file,
+      ...provider.settings,
+    },
   })
   const line = await new Promise<string>((said, failed) => {
     program.stdout.once('data', (text) => said(String(text)))

@@ -174,7 +174,7 @@ func (f *Fetcher) Ask(ctx context.Context, place string, known app.FileState, au
 	}
 	switch answer.StatusCode {
 	case http.StatusOK:
-		return app.FetchedFile{Name: path.Base(answer.Request.URL.Path), Content: answer.Body,
+		return app.FetchedFile{Name: path.Base(answer.Request.URL.Path), Content: answer.Body, Size: answer.ContentLength,
 			State: app.FileState{ETag: answer.Header.Get("ETag"), LastModified: answer.Header.Get("Last-Modified")}}, nil
 	case http.StatusNotModified:
 		_ = answer.Body.Close()
@@ -205,5 +205,5 @@ func (f *Fetcher) inFolder(folder, file string, known app.FileState) (app.Fetche
 		_ = content.Close()
 		return app.FetchedFile{Unchanged: true, State: known}, nil
 	}
-	return app.FetchedFile{Name: path.Base(file), Content: content, State: now}, nil
+	return app.FetchedFile{Name: path.Base(file), Content: content, Size: about.Size(), State: now}, nil
 }
