@@ -99,13 +99,14 @@ export class Overview {
       const palette = paletteOf(figure, layer, theme)
       if (layer.primitive === 'points') {
         this.paintPoints(c, layer, palette.map(pixelOf), ratio)
-      } else if (layer.primitive === 'paths') {
+      } else if (layer.primitive === 'paths' || layer.primitive === 'polygons') {
         for (let i = 0; i < layer.count; i++) {
           const [from, to] = vertices(layer, i)
-          c.strokeStyle = colourOf(palette, layer, i)
+          c.strokeStyle = c.fillStyle = colourOf(palette, layer, i)
           c.beginPath()
           for (const k of seen(layer, whole, from, to, ratio)) c.lineTo(...at(layer.x![k], layer.y![k]))
-          c.stroke()
+          if (layer.primitive === 'polygons' && layer.style.fill) c.fill()
+          else c.stroke()
         }
       } else if (layer.primitive === 'rects') {
         for (let i = 0; i < layer.count; i++) {
