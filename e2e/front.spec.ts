@@ -29,8 +29,8 @@ test('the front page finds charts by their reading, datasets by their columns, p
   await expect(async () => {
     await page.reload()
     await find.fill(`chart ${word} correlation`)
-    await expect(charts.getByRole('link', { name: `Chart ${word}` })).toBeVisible({ timeout: 2000 })
-  }).toPass({ timeout: 40_000 })
+    await expect(charts.getByRole('link', { name: `Chart ${word}` })).toBeVisible({ timeout: 8000 })
+  }).toPass({ timeout: 60_000 })
   await find.fill('mites_per_100')
   await expect(page.getByRole('region', { name: 'Datasets' }).getByRole('link', { name: 'Hive seasons', exact: true })).toBeVisible()
   await page.getByRole('button', { name: 'all of it' }).click()

@@ -8,6 +8,7 @@ export default defineConfig({
   timeout: 150_000,
   // On a loaded shared machine a step may take its time; a test that passes only the second time is reported as flaky.
   retries: process.env.CI ? 1 : 0,
+  expect: { timeout: 15_000 },
   workers: 2, // each test makes its own charts
   reporter: 'list',
   outputDir: '../test-results',
