@@ -31,8 +31,13 @@ type Alike struct {
 // rest shrinks: ratio² = 1 + (ratio_n² - 1) N/n (Kish 1965, Survey Sampling, section 5.4, for groups).
 func (a *Alike) Among(sampled, all int) *Alike {
 	more := *a
-	more.Ratio = math.Sqrt(1 + max(0, a.Ratio*a.Ratio-1)*float64(all)/float64(max(sampled, 1)))
+	more.Ratio = math.Sqrt(timesAmong(a.Ratio*a.Ratio, sampled, all))
 	return &more
+}
+
+// timesAmong is how many times as large likeness makes a variance among all rows, of which a sample has it so many times.
+func timesAmong(times float64, sampled, all int) float64 {
+	return 1 + max(0, times-1)*float64(all)/float64(max(sampled, 1))
 }
 
 // The bounds of telling so (see docs/methods.md): the p value after Holm over all columns that were tried, the least

@@ -3,7 +3,6 @@ package confound
 import (
 	"math"
 
-	"copperlark/core/distribution"
 	"copperlark/core/magnitude"
 	"copperlark/core/model"
 	"copperlark/core/summary"
@@ -88,13 +87,7 @@ func AdjustMoments(of *Three) (*Adjusted, error) {
 	if !(rss > rounding*of.XY.YY) {
 		rss = 0
 	}
-	if a.Slope.DF >= 1 {
-		a.Slope.SE = math.Sqrt(rss / float64(a.Slope.DF) / sxx)
-		a.Slope.P = 0
-		if a.Slope.SE > 0 {
-			a.Slope.P = distribution.StudentTwoSided(a.Slope.Slope/a.Slope.SE, float64(a.Slope.DF))
-		}
-	}
+	a.Slope.test(rss, sxx)
 	if syy > rounding*of.XY.YY {
 		a.PartialR = min(max(sxy/(math.Sqrt(sxx)*math.Sqrt(syy)), -1), 1)
 	}
@@ -119,7 +112,6 @@ func (f *Finding) OfAll() bool { return f.Exact && (f.Verdict != Differs || f.Gr
 
 // among is what likeness of rows adds where so many rows are a sample of all (see Alike.Among).
 func (w wider) among(sampled, all int) wider {
-	more := func(times float64) float64 { return 1 + max(0, times-1)*float64(all)/float64(max(sampled, 1)) }
-	w.overall, w.within = more(w.overall), more(w.within)
+	w.overall, w.within = timesAmong(w.overall, sampled, all), timesAmong(w.within, sampled, all)
 	return w
 }

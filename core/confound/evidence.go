@@ -63,11 +63,12 @@ func Examine(
 		return e, ctx.Err()
 	}
 	if groups := asGroups(c); groups != nil {
-		held := largeGroups(x, y, rows, groups)
-		e.strata(ctx, held, groups.Levels)
-		e.left(rows, groups, held)
 		if e.Exact {
 			e.groupsOfAll(all.Groups(groups), groups.Levels)
+		} else {
+			held := largeGroups(x, y, rows, groups)
+			e.strata(ctx, held, groups.Levels)
+			e.left(rows, groups, held)
 		}
 	} else if known := e.quarters(ctx, x, y, rows, c, all); e.Exact && !known { // half of all rows and half of a sample is neither
 		return Examine(ctx, x, y, rows, c, others, NoOthers)
@@ -99,7 +100,6 @@ type reached struct{ low, high float64 }
 
 // each tells compared groups one by one.
 func (e *Evidence) each(compared *Grouped, reach []reached, levels []string) {
-	e.Each = nil
 	if compared.Between != nil {
 		e.Between = compared.Between.Slope
 	}
@@ -193,17 +193,17 @@ func (e *Evidence) quarters(ctx context.Context, x, y []float64, rows []uint32, 
 		}
 	}
 	quarters := []string{"lowest quarter", "second quarter", "third quarter", "highest quarter"}
-	e.strata(ctx, of, quarters)
-	three, parts := (*Three)(nil), []summary.Moments(nil)
 	if e.Exact {
-		three, parts = all.Number(c), all.Parts(c, cuts)
+		three, parts := all.Number(c), all.Parts(c, cuts)
+		if three == nil || parts == nil {
+			return false
+		}
+		e.WithX, e.WithY = three.XZ.Correlation(), three.ZY.Correlation()
+		e.momentsOfAll(parts, quarters)
+		return true
 	}
-	if three == nil || parts == nil {
-		return false
-	}
-	e.WithX, e.WithY = three.XZ.Correlation(), three.ZY.Correlation()
-	e.momentsOfAll(parts, quarters)
-	return true
+	e.strata(ctx, of, quarters)
+	return false
 }
 
 // hidden measures how strong a cause would have to be that nobody recorded.

@@ -69,17 +69,22 @@ func Adjust(ctx context.Context, x, y, z []float64) (*Adjusted, error) {
 		rss += e * e
 		syy += dy * dy
 	}
-	if a.Slope.DF >= 1 {
-		a.Slope.SE = math.Sqrt(rss / float64(a.Slope.DF) / sxx)
-		a.Slope.P = 0
-		if a.Slope.SE > 0 {
-			a.Slope.P = distribution.StudentTwoSided(a.Slope.Slope/a.Slope.SE, float64(a.Slope.DF))
-		}
-	}
+	a.Slope.test(rss, sxx)
 	if yOnZ.RSS > 0 && pooled.Syy > 0 {
 		a.PartialR = min(max(sxy/(math.Sqrt(sxx)*math.Sqrt(syy)), -1), 1)
 	}
 	return a, nil
+}
+
+// test gives a slope its standard error and p, by what it leaves of y and the spread of x that it rests on.
+func (s *Slope) test(rss, sxx float64) {
+	if s.DF < 1 {
+		return
+	}
+	s.SE, s.P = math.Sqrt(rss/float64(s.DF)/sxx), 0
+	if s.SE > 0 {
+		s.P = distribution.StudentTwoSided(s.Slope/s.SE, float64(s.DF))
+	}
 }
 
 // SignReverses reports whether both slopes are other than zero and of opposite

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"strings"
 
-	"copperlark/core/chart"
 	"copperlark/core/formula"
 	"copperlark/core/mark"
 	"copperlark/core/scale"
@@ -22,8 +21,7 @@ type SeenPart struct {
 // Under is the question which rows of a table that stays elsewhere lie in a part of a chart of it; bars says why that cannot be
 // asked.
 func Under(b *mark.Bound, whole *summary.Whole, part SeenPart) (q *summary.Question, bars string) {
-	d := &Dressed{Selection: &Selection{Asked: Asked{Bound: b.With(charted(b.Document)), Options: Options{Elsewhere: whole}}}}
-	e := d.elsewhere()
+	e := elsewhereOf(b, whole)
 	if e == nil {
 		return nil, whole.Bars
 	}
@@ -34,7 +32,7 @@ func Under(b *mark.Bound, whole *summary.Whole, part SeenPart) (q *summary.Quest
 	for _, one := range []struct {
 		axis *mark.Axis
 		ends []float64
-	}{{d.X, part.X}, {d.Y, part.Y}} {
+	}{{b.X, part.X}, {b.Y, part.Y}} {
 		if len(one.ends) != 2 || one.axis.Column == nil || one.axis.Aggregated() {
 			continue
 		}
@@ -52,11 +50,4 @@ func Under(b *mark.Bound, whole *summary.Whole, part SeenPart) (q *summary.Quest
 		return nil, "no part of an axis of numbers or dates is looked at"
 	}
 	return &summary.Question{Within: whole.Within, With: whole.With, Where: strings.Join(conditions, " and "), Needs: e.Needs}, ""
-}
-
-// charted is a chart without what only looks at it: how it is divided does not matter for which rows it shows.
-func charted(d *chart.Document) *chart.Document {
-	c := d.Clone()
-	c.Layers = nil
-	return c
 }

@@ -57,6 +57,12 @@ func (d *Dressed) elsewhere() *mark.Elsewhere {
 	return e
 }
 
+// elsewhereOf is what a chart that is not drawn may ask.
+func elsewhereOf(b *mark.Bound, whole *summary.Whole) *mark.Elsewhere {
+	d := &Dressed{Selection: &Selection{Asked: Asked{Bound: b, Options: Options{Elsewhere: whole}}}}
+	return d.elsewhere()
+}
+
 // askable is a chart while it is found out what it can ask.
 type askable struct {
 	*Dressed

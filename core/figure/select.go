@@ -118,8 +118,7 @@ func RelatedElsewhere(b *mark.Bound, whole *summary.Whole) confound.All {
 	if whole == nil {
 		return confound.NoOthers
 	}
-	d := &Dressed{Selection: &Selection{Asked: Asked{Bound: b.With(alone(b.Document)), Options: Options{Elsewhere: whole}}}}
-	e := d.elsewhere()
+	e := elsewhereOf(b.With(alone(b.Document)), whole)
 	if e != nil && (e.X == nil || e.Y == nil) {
 		whole.Bars = "all rows are asked of two numbers alone"
 	}
