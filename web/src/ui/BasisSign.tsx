@@ -14,6 +14,10 @@ export function BasisDot({ basis, label }: { basis: Basis; label?: string }) {
   )
 }
 
+/** The sign of one of several things, of rows elsewhere: nothing where it is of none. */
+export const OneBasis = ({ basis, sample }: { basis?: Basis; sample: string }) =>
+  basis ? <BasisDot basis={basis} label={basisWords(basis, sample)} /> : null
+
 /** Says which rows something is of. */
 export function BasisSign({ basis, sample }: { basis: Basis; sample: string }) {
   return (

@@ -6,7 +6,7 @@ import { AskAside } from './AskAside'
 import { Explanations } from './Explanations'
 import { pictureOf, type Bench } from '../../state/bench'
 import { Said } from './Said'
-import { BasisDot, BasisSign, basisWords } from '../../ui/BasisSign'
+import { BasisSign, OneBasis } from '../../ui/BasisSign'
 import { SampleSign } from '../../ui/SampleSign'
 import { useBench } from '../../state/useBench'
 
@@ -141,13 +141,7 @@ export const ReadingPanel = memo(function ReadingPanel({
                       <td className="py-1 pl-2 text-right">{fit.slope}</td>
                       <td className="py-1 pl-2 text-right whitespace-nowrap">{fit.interval}</td>
                       <td className="py-1 pl-2 text-right">
-                        {fit.n}
-                        {fit.basis && (
-                          <>
-                            {' '}
-                            <BasisDot basis={fit.basis} label={basisWords(fit.basis, sample)} />
-                          </>
-                        )}
+                        {fit.n} <OneBasis basis={fit.basis} sample={sample} />
                       </td>
                     </>
                   )}

@@ -4,7 +4,8 @@ import { api, type Schemas } from '../../api/client'
 import { formatNumber } from '../../scale/format'
 import { KindSign } from '../../ui/KindSign'
 import { Trouble, Waiting } from '../../ui/Words'
-import { AskBeside, exactOf, OneBasis } from '../elsewhere/AskBeside'
+import { AskBeside, exactOf } from '../elsewhere/AskBeside'
+import { OneBasis } from '../../ui/BasisSign'
 
 type Summaries = Schemas['ColumnSummaries']
 

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { counted } from '../../scale/format'
 import type { Schemas } from '../../api/client'
-import { BasisDot, BasisSign } from '../../ui/BasisSign'
+import { BasisSign } from '../../ui/BasisSign'
 import { useAsking, type Asker, type Refreshed } from './useWhole'
 
 /** How far what is told beside a chart is of all rows, which are asked by a press: each column that is tried is asked by itself. */
@@ -74,7 +74,3 @@ export const exactOf = (bases: (string | undefined)[]): 'none' | 'some' | 'all' 
   const all = bases.filter((basis) => basis === 'all').length
   return all === 0 ? 'none' : all === bases.length ? 'all' : 'some'
 }
-
-/** The sign of one of several things. */
-export const OneBasis = ({ basis, sample }: { basis?: 'all' | 'sample'; sample: string }) =>
-  basis ? <BasisDot basis={basis} label={basis === 'all' ? 'exact, over all rows' : `from ${sample} rows drawn at random`} /> : null
