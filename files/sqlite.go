@@ -79,8 +79,7 @@ func (d *sqliteFile) read(options reader.Options) (*table.Table, *reader.Report,
 			return nil, nil, damaged("SQLite file", err)
 		}
 	} else if !slices.Contains(names, chosen) {
-		return nil, nil, &reader.Error{Problem: fmt.Sprintf("the file has no table %q", chosen),
-			Advice: "choose one of " + strings.Join(names[:min(len(names), 20)], ", ")}
+		return nil, nil, noTable(chosen, names)
 	}
 	if d.report.Sheet = chosen; len(names) > 1 {
 		d.report.Sheets = names

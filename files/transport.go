@@ -58,10 +58,7 @@ func readTransport(ctx context.Context, raw []byte, options reader.Options) (*ta
 	names = reader.DistinctNames(names, &reader.Report{})
 	chosen := max(0, slices.Index(names, options.Sheet))
 	if options.Sheet != "" && names[chosen] != options.Sheet {
-		return nil, nil, &reader.Error{
-			Problem: fmt.Sprintf("the file has no table %q", options.Sheet),
-			Advice:  "choose one of " + strings.Join(names[:min(len(names), 20)], ", "),
-		}
+		return nil, nil, noTable(options.Sheet, names)
 	}
 	report := &reader.Report{Format: "transport file", Encoding: "UTF-8", Notes: []reader.Remark{}, Sheet: names[chosen]}
 	report.About = tables[chosen].about
@@ -70,6 +67,14 @@ func readTransport(ctx context.Context, raw []byte, options reader.Options) (*ta
 	}
 	t, err := tables[chosen].read(ctx, raw, report, options)
 	return t, report, err
+}
+
+// noTable refuses a table that a file does not have.
+func noTable(wanted string, names []string) error {
+	return &reader.Error{
+		Problem: fmt.Sprintf("the file has no table %q", wanted),
+		Advice:  "choose one of " + strings.Join(names[:min(len(names), 20)], ", "),
+	}
 }
 
 // transportTables finds the tables of a file by their headings, which begin at a record.

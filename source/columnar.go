@@ -261,14 +261,6 @@ func (s *columnarSnapshot) Rows(ctx context.Context, draw Draw) (*Drawn, error) 
 		return nil, err
 	}
 	statement, marked, whole, err := s.drawing(draw)
-	if draw.Counted != nil {
-		statement, marked, whole, err = "", false, false, nil
-		t := &terms{in: &columnarDialect, columns: map[string]sqlColumn{}}
-		var where []string
-		if where, err = t.counting(s.columns, draw.Counted); err == nil {
-			statement = s.selecting() + listed(" where ", " and ", where) + fmt.Sprintf(" limit %d", draw.Rows+1)
-		}
-	}
 	if err != nil {
 		return nil, err
 	}
@@ -313,6 +305,10 @@ func (s *columnarSnapshot) Rows(ctx context.Context, draw Draw) (*Drawn, error) 
 
 // drawing is the statement that draws: by the hash of the key, whose marks come last, or the whole of a table without one.
 func (s *columnarSnapshot) drawing(draw Draw) (statement string, marked, whole bool, err error) {
+	if draw.Counted != nil {
+		where, _, err := draw.counting(&columnarDialect, s.columns)
+		return s.selecting() + where, false, false, err
+	}
 	hash := ""
 	for _, c := range s.columns {
 		if c.name == s.named.Key && c.how.hash != "" {

@@ -71,9 +71,8 @@ type columnarWords struct {
 // in the same list: names are taken that the table has not.
 func (s *columnarSnapshot) write(q *summary.Question) (*columnarWords, error) {
 	prefix := "q"
-	t := &terms{in: &columnarDialect, columns: map[string]sqlColumn{}}
+	t := newTerms(&columnarDialect, s.columns)
 	for _, c := range s.columns {
-		t.columns[c.name] = c
 		for strings.HasPrefix(c.name, prefix) {
 			prefix += "_"
 		}

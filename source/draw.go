@@ -49,6 +49,21 @@ func (d Draw) share(of int64) float64 {
 	return (float64(d.Rows) + 4*math.Sqrt(float64(d.Rows)) + 1) / float64(of)
 }
 
+// counting ends the statement that takes the rows which count for a question: one more than wanted, so that it shows that there
+// are more.
+func (d Draw) counting(in *dialect, columns []sqlColumn) (where string, arguments []any, err error) {
+	t := newTerms(in, columns)
+	within, err := t.workOut(d.Counted)
+	if err != nil {
+		return "", nil, err
+	}
+	conditions, err := t.needs(d.Counted)
+	if within != "" {
+		conditions = append(conditions, within)
+	}
+	return listed(" where ", " and ", conditions) + fmt.Sprintf(" limit %d", d.Rows+1), t.arguments, err
+}
+
 // gathered is the column before its first row comes.
 func (c sqlColumn) gathered() *gatheredColumn {
 	g := &gatheredColumn{column: &table.Column{Name: c.name, Meaning: c.meaning, Kind: c.how.kind, Grain: c.how.grain}, whole: true}

@@ -217,10 +217,7 @@ const moments = `regr_avgx(y, x), regr_avgy(y, x), regr_sxx(y, x), regr_sxy(y, x
 
 // written is the statement that asks parts of a table, each its own groups.
 func (g *asking) written(parts []part) (string, []any, error) {
-	t := &terms{in: &postgresDialect, columns: map[string]sqlColumn{}}
-	for _, c := range g.columns {
-		t.columns[c.name] = c
-	}
+	t := newTerms(&postgresDialect, g.columns)
 	within, err := t.workOut(g.question)
 	if err != nil {
 		return "", nil, err

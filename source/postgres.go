@@ -187,9 +187,6 @@ func (s *snapshot) Rows(ctx context.Context, draw Draw) (*Drawn, error) {
 		return nil, err
 	}
 	asked, err := s.drawing(columns, key, draw)
-	if draw.Counted != nil {
-		asked, err = s.counted(columns, draw)
-	}
 	if err != nil {
 		return nil, err
 	}
@@ -272,6 +269,10 @@ func (s *snapshot) drawing(columns []sqlColumn, key *sqlColumn, draw Draw) (ques
 	}
 	from := identifier(s.named.Name)
 	all := "select " + strings.Join(written, ", ")
+	if draw.Counted != nil {
+		where, arguments, err := draw.counting(&postgresDialect, columns)
+		return question{statement: all + " from " + from + where, arguments: arguments}, err
+	}
 	if s.named.Key != "" && (key == nil || key.how.hash == "") {
 		return question{}, keyless
 	}
@@ -291,18 +292,6 @@ func (s *snapshot) drawing(columns []sqlColumn, key *sqlColumn, draw Draw) (ques
 			arguments: []any{100 * share, float64(draw.Seed)}, share: share}, nil
 	}
 	return question{statement: all + " from " + from, whole: true}, nil
-}
-
-// counted is the statement that takes rows which count for a question: one more than wanted, so that it shows that there are more.
-func (s *snapshot) counted(columns []sqlColumn, draw Draw) (question, error) {
-	t := &terms{in: &postgresDialect, columns: map[string]sqlColumn{}}
-	where, err := t.counting(columns, draw.Counted)
-	written := make([]string, len(columns))
-	for i, c := range columns {
-		written[i] = fmt.Sprintf(c.how.written, c.quoted())
-	}
-	return question{arguments: t.arguments, statement: "select " + strings.Join(written, ", ") + " from " + identifier(s.named.Name) +
-		listed(" where ", " and ", where) + fmt.Sprintf(" limit %d", draw.Rows+1)}, err
 }
 
 // keyless is said where the settings name a key that is none.

@@ -23,6 +23,14 @@ type terms struct {
 	arguments []any
 }
 
+func newTerms(in *dialect, columns []sqlColumn) *terms {
+	t := &terms{in: in, columns: map[string]sqlColumn{}}
+	for _, c := range columns {
+		t.columns[c.name] = c
+	}
+	return t
+}
+
 // argument is a parameter of a type.
 func (t *terms) argument(value any, typed string) string {
 	return t.in.argument(t, value, typed)
@@ -128,22 +136,6 @@ func (t *terms) workOut(q *summary.Question) (within string, err error) {
 		return "", cannot("the rows that are kept")
 	}
 	return t.condition(f.Root())
-}
-
-// counting are the conditions under which a row counts for a question.
-func (t *terms) counting(columns []sqlColumn, q *summary.Question) ([]string, error) {
-	for _, c := range columns {
-		t.columns[c.name] = c
-	}
-	within, err := t.workOut(q)
-	if err != nil {
-		return nil, err
-	}
-	where, err := t.needs(q)
-	if within != "" {
-		where = append(where, within)
-	}
-	return where, err
 }
 
 // plain is the number of a value that counts.
