@@ -34,8 +34,8 @@ export interface Asker {
 /** What shows a version, and is to be drawn anew once more is known: a bench; always the same one. */
 export type Refreshed = Pick<Bench, 'version' | 'refresh'>
 
-/** What is told beside a chart, and of columns, which answers change. */
-const BESIDE = ['whole', 'explanations', 'evidence', 'holds', 'summary']
+/** What is told beside a chart, and of columns, which answers change: under which name it is held. */
+const BESIDE = { explanations: 'explanations', evidence: 'evidence', checks: 'holds', summary: 'summary' }
 
 /** Asks all rows of a table that stays elsewhere what a chart on the bench needs, one question after the other. */
 export function useWhole(bench: Bench, asks: boolean): WholeAsking {
@@ -64,10 +64,13 @@ export function useAsking(bench: Refreshed, asks: boolean, asker: Asker | undefi
     const asked = (stop.current = new AbortController())
     const timer = setTimeout(async () => {
       setRunning({ key, words, since: Date.now() })
-      const { document, column, for: of } = latest.current!
+      const { questions, document, column, for: of } = latest.current!
       try {
         await api.askWhole(bench.version, { document, column, for: of, key }, asked.signal)
-        await Promise.all(BESIDE.map((name) => queries.invalidateQueries({ queryKey: [name, bench.version] })))
+        // What others tell is worked out anew once nothing is open any more: each of it costs.
+        const last = questions.every((q) => q.known || q.key === key)
+        const changed = last ? Object.values(BESIDE) : of && of !== 'chart' ? [BESIDE[of]] : []
+        await Promise.all(['whole', ...changed].map((name) => queries.invalidateQueries({ queryKey: [name, bench.version] })))
         if (!of) bench.refresh()
       } catch (fault) {
         if (!asked.signal.aborted) setFailed((before) => new Map(before).set(key, fault as Refusal))
