@@ -13,6 +13,7 @@ import (
 	"strings"
 
 	"copperlark/core/reader"
+	"copperlark/core/table"
 )
 
 // packing is a way in which one file is packed in another.
@@ -51,6 +52,19 @@ func IsPacked(begin []byte) bool {
 // Allowance is how many bytes a file of a size may unpack to, all layers of packing together.
 func Allowance(packed, limit int64) int64 {
 	return min(limit, max(unpackedFree, unpackedTimes*min(packed, math.MaxInt64/unpackedTimes)))
+}
+
+// inAllowance reads with no more than a file of a size may unpack to: few bytes of some formats stand for many rows.
+func inAllowance(
+	packed int64, options reader.Options, read func(reader.Options) (*table.Table, *reader.Report, error),
+) (*table.Table, *reader.Report, error) {
+	limit := options.MaxBytes
+	options.MaxBytes = Allowance(packed, limit)
+	t, report, err := read(options)
+	if err != nil && err.Error() == reader.TooLarge(options.MaxBytes).Error() {
+		err = TooPacked(packed, limit)
+	}
+	return t, report, err
 }
 
 // TooPacked is the error of a file that unpacks to more than its allowance.

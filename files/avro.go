@@ -61,7 +61,10 @@ func readAvro(ctx context.Context, raw []byte, options reader.Options) (*table.T
 		return nil, nil, &reader.Error{Problem: "the file has no column of numbers, texts or dates",
 			Advice: "bring a table with one value in each cell"}
 	}
-	return reader.ReadRecords(ctx, a.titles, a.rows(record), report, options)
+	return inAllowance(int64(len(raw)), options, func(options reader.Options) (*table.Table, *reader.Report, error) {
+		a.limit = options.MaxBytes
+		return reader.ReadRecords(ctx, a.titles, a.rows(record), report, options)
+	})
 }
 
 type avroFile struct {
@@ -179,6 +182,9 @@ func (a *avroFile) rows(record func(*avro.Reader)) iter.Seq2[[]string, error] {
 			n, block, err := a.block()
 			if err == nil && tooMany(n, len(a.titles), a.limit) {
 				err = reader.TooLarge(a.limit)
+			}
+			if err == nil && n > int64(len(block)) { // records of no bytes hold nothing
+				err = errAvro
 			}
 			if err != nil {
 				yield(nil, damaged("Avro file", err))

@@ -135,11 +135,13 @@ func TestAvroFilesThatMeanHarmAreRefused(t *testing.T) {
 		"types that multiply":       {header(wide, "null"), "columns"},
 		"a list of nothing":         {blocks(header(ints, "null"), 1, many.Buffer()), "wrong"},
 		"more records than bytes":   {blocks(header(one, "null"), 1<<50, []byte{2}), "larger than"},
-		"a bomb":                    {blocks(header(one, "deflate"), 4, deflated(64<<20)), "larger than"},
-		"another codec":             {header(one, "bzip2"), "packed by"},
-		"no record":                 {header(`"int"`, "null"), "no records"},
-		"no row":                    {header(one, "null"), "no row"},
-		"nothing to be shown":       {header(`{"type": "record", "name": "r", "fields": [{"name": "x", "type": "bytes"}]}`, "null"), "no column"},
+		"records of nothing": {blocks(header(`{"type": "record", "name": "r", "fields": [{"name": "x", "type": "null"}]}`, "null"), 1<<17, nil),
+			"wrong"},
+		"a bomb":              {blocks(header(one, "deflate"), 4, deflated(64<<20)), "larger than"},
+		"another codec":       {header(one, "bzip2"), "packed by"},
+		"no record":           {header(`"int"`, "null"), "no records"},
+		"no row":              {header(one, "null"), "no row"},
+		"nothing to be shown": {header(`{"type": "record", "name": "r", "fields": [{"name": "x", "type": "bytes"}]}`, "null"), "no column"},
 	} {
 		_, _, err := Read(t.Context(), "a.avro", test.raw, reader.Options{MaxBytes: 1 << 20})
 		if err == nil || !strings.Contains(err.Error(), test.says) {

@@ -44,7 +44,7 @@ func readSQLite(ctx context.Context, raw []byte, options reader.Options) (*table
 	c.HardHeapLimit(sqliteMemory)
 	c.SetInterrupt(ctx)
 	d := &sqliteFile{ctx: ctx, c: c, report: &reader.Report{Format: "SQLite file", Encoding: "UTF-8", Notes: []reader.Remark{}}}
-	t, report, err := d.read(options)
+	t, report, err := inAllowance(int64(len(raw)), options, d.read)
 	if ctx.Err() != nil {
 		return nil, nil, ctx.Err()
 	}
